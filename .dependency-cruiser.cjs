@@ -1,0 +1,43 @@
+/** Folders are rooms: what a file may import follows from where it stands (docs/decisions/0001-rooms.md). */
+const MAY_IMPORT = {
+  core: [],
+  db: ['core'],
+  server: ['db', 'core'],
+  worker: ['server', 'core'],
+  app: ['server', 'core', 'ui'],
+  ui: ['core'],
+  agent: ['core'],
+  cli: ['core'],
+  demo: ['server', 'agent', 'db', 'core'],
+}
+const rooms = Object.keys(MAY_IMPORT)
+const from = (room) => ({ path: `^src/${room}/` })
+
+module.exports = {
+  forbidden: [
+    ...rooms.map((room) => ({
+      name: `${room}-imports-only-${MAY_IMPORT[room].join('-') || 'itself'}`,
+      severity: 'error',
+      from: from(room),
+      to: { path: '^(src|stand-ins|e2e|bench)/', pathNot: `^src/(${[room, ...MAY_IMPORT[room]].join('|')})/` },
+    })),
+    { name: 'core-is-pure', severity: 'error', from: { path: '^src/core/', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['core'] } },
+    {
+      name: 'core-knows-no-framework',
+      severity: 'error',
+      from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
+      to: { path: 'node_modules/', pathNot: 'node_modules/(ajv|ajv-formats|papaparse|yaml)/' },
+    },
+    { name: 'topics-of-core-through-their-index', severity: 'error', from: { path: '^src/(?!core/)' }, to: { path: '^src/core/[^/]+/(?!(index|files)\\.ts$)' } },
+    { name: 'no-schemas-in-the-browser', severity: 'error', from: { path: '^src/ui/' }, to: { path: '^src/core/model/files\\.ts$|node_modules/ajv', reachable: true } },
+    { name: 'stand-ins-stand-alone', severity: 'error', from: { path: '^stand-ins/' }, to: { path: '^(src|e2e|bench)/' } },
+    { name: 'journeys-see-only-the-outside', severity: 'error', from: { path: '^e2e/' }, to: { path: '^(src|stand-ins|bench)/' } },
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'require', 'node', 'default', 'types'] },
+  },
+}

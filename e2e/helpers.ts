@@ -1,0 +1,77 @@
+import { execFileSync } from 'node:child_process'
+import { readdirSync, readFileSync } from 'node:fs'
+import AxeBuilder from '@axe-core/playwright'
+import { expect, type APIRequestContext, type Page } from '@playwright/test'
+
+export const PORT = Number(process.env.OAK_PORT ?? 4700)
+export const HOME = process.env.OAK_HOME ?? '.oak/test-journeys'
+export const TRACKER = `http://127.0.0.1:${PORT + 2}`
+
+export async function signIn(page: Page, username = 'wren'): Promise<void> {
+  await page.goto('/sign-in')
+  await page.getByLabel('Name').fill(username)
+  await page.getByLabel('Password').fill('fennel-sound')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await expect(page.getByRole('navigation', { name: 'Views' })).toBeVisible()
+}
+
+/** Starts a run through the dialog; by default on the two real environments. @returns its number */
+export async function startRun(page: Page, { suite, build, environments, retries }: { suite: string; build: string; environments?: string[]; retries?: string }): Promise<number> {
+  await page.goto('/')
+  await page.getByRole('button', { name: 'Start a run' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Suite').selectOption({ label: suite })
+  await dialog.getByLabel('Build under test').fill(build)
+  if (retries) await dialog.getByLabel('Retries of what fails').selectOption(retries)
+  if (environments) {
+    for (const box of await dialog.getByRole('checkbox').all()) await box.uncheck()
+    for (const name of environments) await dialog.getByRole('checkbox', { name }).check()
+  }
+  await dialog.getByRole('button', { name: 'Start', exact: true }).click()
+  await page.waitForURL(/\/runs\/\d+/)
+  return Number(/runs\/(\d+)/.exec(page.url())![1])
+}
+
+/** From Now into the reader, at the first failure of the handset run the demo always has. */
+export async function openKnownFailure(page: Page): Promise<void> {
+  await page.getByRole('link', { name: 'Gate Handsets 76' }).last().click()
+  await page.waitForURL(/\/runs\//)
+  await expect(page.getByRole('grid')).toBeVisible()
+  await page.keyboard.press('.')
+  await expect(page).toHaveURL(/cell=/)
+  await page.keyboard.press('o')
+  await page.waitForURL(/\/attempts\//)
+  await expect(page.getByRole('listbox', { name: 'Steps' })).toBeVisible()
+}
+
+type RunAnswer = { run: { state: string; counts: Record<string, number> }; groups: { rows: { title: string; caseKey: string; cells: ({ id: string; mark: string; attemptId: string; attempts: number; agent: string } | null)[] }[] }[]; lanes: { agent: string; bars: { mark: string }[] }[] }
+
+export async function readRun(request: APIRequestContext, id: number): Promise<RunAnswer> {
+  return (await (await request.get(`/api/runs/${id}`)).json()) as RunAnswer
+}
+
+export async function endOf(page: Page, id: number, ms = 240_000): Promise<RunAnswer> {
+  await expect.poll(async () => (await readRun(page.request, id)).run.state, { timeout: ms, intervals: [1000] }).toBe('ended')
+  return readRun(page.request, id)
+}
+
+/** The worst axe finds on what is shown; nothing serious may be among it. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page: page as never }).analyze()
+  const bad = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')
+  expect(bad.map(({ id, nodes }) => `${id}: ${nodes.slice(0, 3).map(({ html }) => html.slice(0, 140)).join(' | ')}`)).toEqual([])
+}
+
+/** Processes of this product by what their command line holds. */
+export function pidsOf(part: string): number[] {
+  return readdirSync('/proc').filter((name) => /^\d+$/.test(name)).flatMap((pid) => {
+    try {
+      const line = readFileSync(`/proc/${pid}/cmdline`, 'utf8').replaceAll('\0', ' ')
+      return line.includes(part) ? [Number(pid)] : []
+    } catch {
+      return []
+    }
+  })
+}
+
+export const git = (...args: string[]) => execFileSync('git', ['-C', `${HOME}/demo/harbour-cases`, ...args], { encoding: 'utf8' })

@@ -1,0 +1,115 @@
+import { expect, test } from '@playwright/test'
+import { expectAccessible, openKnownFailure, signIn } from './helpers'
+
+/** Compressed script a page may bring at first load. */
+const SCRIPT_MOST_BYTES = 300_000
+
+for (const theme of ['light', 'dark'] as const) {
+  test(`each main view, ${theme}: axe finds nothing serious, no error on the console, script in bounds`, async ({ browser }) => {
+    const context = await browser.newContext({ colorScheme: theme, viewport: { width: 1280, height: 800 } })
+    const page = await context.newPage()
+    const errors: string[] = []
+    page.on('console', (message) => message.type() === 'error' && errors.push(message.text()))
+    page.on('pageerror', (error) => errors.push(error.message))
+    await signIn(page)
+    const first = await page.getByRole('link', { name: 'Gate Handsets 76' }).last().getAttribute('href')
+    for (const path of ['/', '/suites?case=refund-over-400', first!, `${first}?view=lanes`, '/fleet', '/defects']) {
+      await page.goto(path)
+      await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+      await expectAccessible(page)
+    }
+    const sizes: number[] = []
+    const fresh = await context.newPage()
+    const cdp = await context.newCDPSession(fresh)
+    await cdp.send('Network.enable')
+    await cdp.send('Network.setCacheDisabled', { cacheDisabled: true })
+    const scripts = new Set<string>()
+    cdp.on('Network.responseReceived', ({ requestId, type }) => void (type === 'Script' && scripts.add(requestId)))
+    let bytes = 0
+    cdp.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => void (scripts.has(requestId) && (bytes += encodedDataLength)))
+    for (const path of ['/', first!, '/suites', '/defects', '/fleet']) {
+      bytes = 0
+      await fresh.goto(path, { waitUntil: 'load' })
+      sizes.push(bytes)
+    }
+    expect(Math.max(...sizes)).toBeGreaterThan(50_000) // the counting works
+    expect(Math.max(...sizes)).toBeLessThan(SCRIPT_MOST_BYTES)
+    test.info().annotations.push({ type: 'compressed script, bytes', description: sizes.join(', ') })
+    expect(errors).toEqual([])
+    await context.close()
+  })
+}
+
+test('the reader is walked by keys, and its address shares the same sight', async ({ page }) => {
+  await signIn(page)
+  await openKnownFailure(page)
+  const first = page.url()
+  await page.keyboard.press('f')
+  await expect(page).toHaveURL(/fold=true/)
+  const ways = page.getByRole('listbox', { name: 'Steps' }).getByRole('option')
+  await expect(ways.first()).toBeVisible()
+  for (const way of await ways.all()) expect(['failed', 'errored']).toContain(await way.getAttribute('data-state'))
+  await page.keyboard.press('f')
+  await page.getByRole('listbox', { name: 'Steps' }).focus()
+  await page.keyboard.press('ArrowUp')
+  await expect(page).toHaveURL(/step=/)
+  const shared = page.url()
+  await page.keyboard.press('e')
+  await expect(page.getByRole('dialog')).toBeVisible()
+  await page.keyboard.press('Escape')
+  const chosen = await page.getByRole('option', { selected: true }).getAttribute('data-path')
+  await page.goto(shared)
+  await expect(page.getByRole('option', { selected: true })).toHaveAttribute('data-path', chosen!)
+  await page.keyboard.press('.')
+  await page.keyboard.press('.')
+  await expect(page).not.toHaveURL(first)
+})
+
+test('the finder goes to a case and does things by name; ? lists the keys', async ({ page }) => {
+  await signIn(page)
+  await page.keyboard.press('Control+k')
+  await page.getByPlaceholder('A case, run, defect, agent').fill('refund over')
+  await page.getByRole('option', { name: /Refund over 400/ }).click()
+  await page.waitForURL(/case=refund-over-400/)
+  await expect(page.getByRole('article', { name: 'Refund over 400' })).toContainText('Ask for the refund')
+  await page.getByRole('button', { name: 'YAML' }).click()
+  await expect(page.getByText('case: refund-over-400')).toBeVisible()
+  await page.keyboard.press('Control+k')
+  await page.getByPlaceholder('A case, run, defect, agent').fill('bark')
+  await page.keyboard.press('Enter')
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'bark')
+  await page.reload()
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'bark')
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog')).toContainText('start this suite')
+})
+
+test('the margin closes, and stays closed for its view', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/suites?case=refund-over-400')
+  await expect(page.getByRole('article', { name: 'Refund over 400' })).toBeVisible()
+  await page.getByRole('button', { name: 'Margin' }).click()
+  await expect(page.getByRole('article', { name: 'Refund over 400' })).toBeHidden()
+  await page.reload()
+  await expect(page.getByRole('list', { name: /Entries of/ })).toBeVisible()
+  await expect(page.getByRole('article', { name: 'Refund over 400' })).toBeHidden()
+  await page.getByRole('link', { name: 'Fleet' }).click()
+  await expect(page.getByRole('complementary', { name: 'Cover' })).toBeVisible()
+})
+
+test('an agent is added by one command with a token that is shown once', async ({ page }) => {
+  await signIn(page, 'tomas')
+  await page.goto('/fleet')
+  await page.getByRole('button', { name: 'Add an agent' }).click()
+  await page.getByLabel('Name of the agent').fill('Tolva 9')
+  await expect(page.getByRole('button', { name: 'Make its token' })).toBeDisabled()
+  await page.getByLabel('Name of the agent').fill('tolva-09')
+  await page.getByRole('button', { name: 'Make its token' }).click()
+  const command = (await page.getByRole('dialog').locator('pre').textContent())!
+  const token = /OAK_TOKEN=(\S+)/.exec(command)![1]
+  const register = (bearer: string) => page.request.post('/api/agents/register', { headers: { authorization: `Bearer ${bearer}` }, data: { name: 'tolva-09', instance: 'i', pool: 'p', version: '1', seats: 1, environments: ['chromium-macos'], simulated: true } })
+  expect((await register(`${token}x`)).status()).toBe(401)
+  expect((await register(token!)).status()).toBe(200)
+  await page.getByRole('button', { name: 'Done' }).click()
+  await expect(page.locator('[data-agent=tolva-09]')).toBeVisible()
+})

@@ -1,0 +1,20 @@
+import next from 'eslint-config-next'
+import tseslint from 'typescript-eslint'
+
+const config = [
+  { ignores: ['.next/**', 'build/**', '.oak/**', 'node_modules/**', 'next-env.d.ts', 'test-results/**', 'src/db/migrations/**'] },
+  ...next,
+  ...tseslint.configs.recommended,
+  {
+    rules: {
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
+      '@next/next/no-img-element': 'off', // evidence comes from our own store at its own size; there is nothing to optimise
+      'no-console': ['error', { allow: ['error'] }],
+      'react-hooks/incompatible-library': 'off', // about the React Compiler, which is not used here
+      eqeqeq: ['error', 'always'],
+    },
+  },
+  { files: ['src/cli/**', 'bench/**', 'stand-ins/**', 'src/worker/**', 'src/agent/main.ts', 'src/demo/**'], rules: { 'no-console': 'off' } },
+]
+export default config

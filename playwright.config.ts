@@ -1,0 +1,17 @@
+import { defineConfig } from '@playwright/test'
+
+/** Journeys share one running product, so they run one after the other; each begins by signing in. */
+export default defineConfig({
+  testDir: 'e2e',
+  globalSetup: './e2e/setup.ts',
+  workers: 1,
+  timeout: 60_000,
+  expect: { timeout: 15_000 },
+  reporter: [['list']],
+  use: {
+    baseURL: `http://127.0.0.1:${process.env.OAK_PORT ?? 4700}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] },
+    trace: 'retain-on-failure',
+  },
+})

@@ -1,0 +1,146 @@
+import { createServer, type IncomingMessage, type Server } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import type { NumberedEvent, Work } from '@/core/execution'
+import { runAgent } from './agent'
+import type { BrowserDriver } from './driver/port'
+import { ProtocolClient } from './protocol/client'
+import { SentHashes } from './protocol/reporter'
+
+/** A server that speaks the protocol and keeps what it is told; each test sets what it answers. */
+class FakeServer {
+  readonly works: Work[] = []
+  readonly events: NumberedEvent[] = []
+  readonly evidence: string[] = []
+  readonly finished: { lease: number; result: { outcome: string } }[] = []
+  readonly finishedOf: string[] = []
+  readonly registrations: { instance: string }[] = []
+  failNext = 0
+  refuse = false
+  /** What a heartbeat brings back for an attempt. */
+  readonly commands: Record<string, 'cancel' | 'drop'> = {}
+  known = new Set<string>()
+  private readonly server: Server = createServer((request, response) => void this.answer(request).then(({ status = 200, body }) => response.writeHead(status, { 'content-type': 'application/json' }).end(body === undefined ? '' : JSON.stringify(body))))
+
+  async start(): Promise<string> {
+    await new Promise<void>((resolve) => this.server.listen(0, '127.0.0.1', resolve))
+    return `http://127.0.0.1:${(this.server.address() as AddressInfo).port}`
+  }
+  stop() {
+    this.server.closeAllConnections()
+    this.server.close()
+  }
+  private async answer(request: IncomingMessage): Promise<{ status?: number; body?: unknown }> {
+    const parts: Buffer[] = []
+    for await (const part of request) parts.push(part as Buffer)
+    const path = request.url!
+    const text = Buffer.concat(parts).toString()
+    const body = (request.method === 'POST' && text ? JSON.parse(text) : undefined) as Record<string, unknown>
+    if (request.headers.authorization !== 'Bearer good') return { status: 401, body: { code: 'TOKEN_UNKNOWN' } }
+    if (this.failNext > 0) {
+      this.failNext--
+      return { status: 503 }
+    }
+    if (path.endsWith('/register')) {
+      this.registrations.push(body as never)
+      return { body: { id: 'agent-1', heartbeatMs: 20 } }
+    }
+    if (path.endsWith('/claim')) {
+      const work = this.works.shift()
+      if (!work) await new Promise((resolve) => setTimeout(resolve, 20))
+      return { body: { work: work ?? null } }
+    }
+    if (path.endsWith('/heartbeat')) return { body: { draining: false, commands: (body.attempts as { attemptId: string }[]).flatMap(({ attemptId }) => (this.commands[attemptId] ? [{ attemptId, command: this.commands[attemptId] }] : [])) } }
+    if (this.refuse && path.includes('/attempts/')) return { status: 409, body: { code: 'LEASE_LOST' } }
+    if (path.endsWith('/events')) this.events.push(...(body.events as NumberedEvent[]))
+    if (path.endsWith('/finish')) {
+      this.finished.push(body as never)
+      this.finishedOf.push(path.split('/').at(-2)!)
+    }
+    if (path.endsWith('/evidence')) return { body: { missing: (body.hashes as string[]).filter((hash) => !this.known.has(hash)) } }
+    if (request.method === 'PUT') {
+      const hash = path.split('/').at(-1)!
+      this.evidence.push(hash)
+      this.known.add(hash)
+    }
+    return { status: 204 }
+  }
+}
+
+let server: FakeServer
+let address: string
+beforeEach(async () => {
+  server = new FakeServer()
+  address = await server.start()
+})
+afterEach(() => server.stop())
+
+const work = (attemptId: string, steps = 1): Work => ({
+  attemptId, lease: 3, number: 1, runId: 1, build: '1', routines: [], parameters: {}, applications: { app: 'http://app' }, limitMs: 60_000, seed: 1,
+  environment: { key: 'e', title: 'E', browser: 'B', os: 'O', width: 1, height: 1, locale: 'en', simulated: true },
+  case: { kind: 'case', key: 'c', title: 'C', tags: [], priority: 'normal', requires: [], parameters: {}, uses: [], steps: Array.from({ length: steps }, () => ({ verb: 'open' as const, address: 'app:/' })), undo: [] },
+})
+
+/** Opens pages in no time, unless told to wait; every screen is the same picture. */
+const driver = (openMs = 0): BrowserDriver => ({
+  facts: {}, open: () => new Promise((resolve) => setTimeout(resolve, openMs)), click: async () => ({ way: 'text' }), type: async () => ({ way: 'text', masked: false }), choose: async () => ({ way: 'text' }), press: async () => undefined,
+  look: async () => ({ count: 0, text: '', value: '', states: [] }), url: async () => '', screen: async () => ({ bytes: Buffer.from('picture'), mime: 'image/jpeg', width: 1, height: 1 }), source: async () => '', openDialog: async () => undefined,
+  takeLog: () => [], stopVideo: async () => undefined, close: async () => {},
+})
+
+/** Runs an agent until `done` holds, then ends it. */
+async function serve(done: (said: string[]) => boolean, { token = 'good', openMs = 0 } = {}): Promise<string[]> {
+  const ending = new AbortController()
+  const said: string[] = []
+  const running = runAgent({ name: 'one', pool: 'p', version: '1', seats: 1, environments: ['e'], simulated: true }, { client: new ProtocolClient(address, token), sent: new SentHashes(), say: (text) => void said.push(text), openDriver: async () => driver(openMs) }, ending.signal)
+  const failed = running.catch((error: Error) => void said.push(error.message))
+  while (!done(said) && !said.some((text) => text.includes('401'))) await new Promise((resolve) => setTimeout(resolve, 5))
+  ending.abort()
+  await failed
+  return said
+}
+
+test('takes work, sends its events in order with the evidence first, and finishes under its lease', async () => {
+  server.works.push(work('a', 3))
+  await serve(() => server.finished.length === 1)
+  expect(server.finished[0]).toMatchObject({ lease: 3, result: { outcome: 'passed' } })
+  expect(server.events.map(({ no }) => no)).toEqual(server.events.map((_, i) => i + 1))
+  expect(server.events.filter(({ type }) => type === 'step-ended')).toHaveLength(3)
+  expect(server.evidence).toHaveLength(1) // the same picture is sent once
+})
+test('a picture the server knows is not sent at all', async () => {
+  server.works.push(work('a'))
+  await serve(() => server.finished.length === 1)
+  const [hash] = server.evidence
+  server.evidence.length = 0
+  server.known = new Set([hash!])
+  server.works.push(work('b'))
+  await serve(() => server.finished.length === 2)
+  expect(server.evidence).toEqual([])
+})
+test('the server away for a while loses nothing', async () => {
+  server.works.push(work('a', 2))
+  server.failNext = 3
+  await serve(() => server.finished.length === 1)
+  expect(server.events.map(({ no }) => no)).toEqual(server.events.map((_, i) => i + 1))
+})
+test('a lost lease drops the attempt; the agent says so', async () => {
+  server.works.push(work('a'))
+  server.refuse = true
+  const said = await serve((soFar) => soFar.some((text) => text.includes('came too late and was refused')))
+  expect(said.at(-1)).toContain('attempt a')
+  expect(server.finished).toEqual([])
+})
+test('cancel stops the attempt, and it is reported as cancelled', async () => {
+  server.works.push(work('a', 50))
+  server.commands.a = 'cancel'
+  await serve(() => server.finished.length === 1, { openMs: 25 })
+  expect(server.finished[0]!.result.outcome).toBe('cancelled')
+  expect(server.events.filter(({ type }) => type === 'step-ended').length).toBeLessThan(50)
+})
+test('drop: nothing more is sent, not even the result', async () => {
+  server.works.push(work('a', 50), work('b'))
+  server.commands.a = 'drop'
+  await serve(() => server.finished.length === 1, { openMs: 10 })
+  expect(server.finishedOf).toEqual(['b'])
+})
+test('a refused token ends the agent with the reason', async () => expect((await serve(() => false, { token: 'bad' })).join()).toContain('401'))

@@ -1,0 +1,169 @@
+/** One behaviour, proven for every implementation of the port: the same pages, the same expectations. */
+import { createServer, type Server } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import type { Environment } from '@/core/model'
+import { BrowserHolder } from '../chromium/browser'
+import { ChromiumDriver } from '../chromium/driver'
+import { SimulatedDriver } from '../simulated/driver'
+import { PictureMaker } from '../simulated/pictures'
+import { DriverFault, realPace, virtualPace, type BrowserDriver } from './port'
+
+const SHORT_MS = 700
+const environment: Environment = { key: 'test', title: 'Test', browser: 'B', os: 'O', width: 800, height: 600, locale: 'en-GB', simulated: true, userAgent: 'ConformanceAgent/1' }
+
+const PAGES: Record<string, string> = {
+  '/': `<h1>Start</h1><form action="/sent"><label><span>Name</span><input name="name" placeholder="your name"></label><label>Secret<input name="secret" type="password"></label>
+    <label><span>Port</span><select name="port"><option>Skerrow</option><option value="T">Tolva</option></select></label><label><input type="checkbox" name="tick" value="yes"><span>Agree</span></label>
+    <input type="hidden" name="hidden" value="h"><button>Send</button></form><a href="/second">Second page</a><p data-testid="note">  some
+    text </p><ul><li>one</li><li>two</li></ul><p hidden>never seen</p>`,
+  '/second': '<h1>Second</h1>',
+  '/frame': '<h1>Outside</h1><iframe title="Inside" src="/inner"></iframe>',
+  '/inner': '<form action="/sent" target="_top"><label><span>Card</span><input name="card"></label><button>Pay</button></form>',
+  '/dialog': '<button>Under</button><div role="dialog" aria-modal="true" aria-label="Storm notice" style="position:fixed;inset:0;background:#fff"><button>Understood</button></div>',
+  '/covered': '<style>.low { position: fixed; bottom: 10px } footer { position: fixed; bottom: 0; left: 0; right: 0; height: 120px; z-index: 2; background: #eee }</style><div class="low"><button>Board</button></div><footer class="notice">Notice</footer>',
+}
+
+let server: Server
+let base: string
+const holder = new BrowserHolder()
+const pictures = new PictureMaker(holder)
+
+beforeAll(async () => {
+  server = createServer((request, response) => {
+    const url = new URL(request.url!, 'http://x')
+    const page = (body: string, status = 200) => response.writeHead(status, { 'content-type': 'text/html; charset=utf-8' }).end(`<!doctype html><title>t</title>${body}`)
+    if (url.pathname === '/sent') return page(`<p data-testid="got">${url.search.slice(1).replaceAll('&', ' ')}</p>`)
+    if (url.pathname === '/agent') return page(`<p data-testid="agent">${request.headers['user-agent']}</p>`)
+    if (url.pathname === '/set') return response.writeHead(303, { location: '/show', 'set-cookie': 'seen=yes; Path=/' }).end()
+    if (url.pathname === '/show') return page(`<p data-testid="cookie">${request.headers.cookie ?? 'none'}</p>`)
+    if (url.pathname === '/broken') return page('<p>down</p>', 500)
+    page(PAGES[url.pathname] ?? 'none', PAGES[url.pathname] ? 200 : 404)
+  })
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
+  base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
+})
+afterAll(async () => {
+  await holder.close()
+  server.closeAllConnections()
+  server.close()
+})
+
+const DRIVERS: [name: string, open: () => Promise<BrowserDriver>][] = [
+  ['Chromium', () => ChromiumDriver.open(holder, environment, realPace())],
+  ['simulated', async () => new SimulatedDriver({ environment, pace: virtualPace(), seed: 3, pictures })],
+]
+
+describe.each(DRIVERS)('the %s driver', (name, open) => {
+  let driver: BrowserDriver
+  beforeEach(async () => {
+    driver = await open()
+  })
+  afterEach(() => driver.close())
+  const at = (path: string) => driver.open(base + path, 10_000)
+  const text = async (testId: string) => (await driver.look({ testId })).text.trim()
+
+  test('fills a form and sends it', async () => {
+    await at('/')
+    expect(await driver.type({ label: 'Name' }, 'Isla', SHORT_MS)).toMatchObject({ way: 'label', masked: false })
+    expect(await driver.type({ label: 'Secret' }, 'pst', SHORT_MS)).toMatchObject({ masked: true })
+    await driver.choose({ label: 'Port' }, 'Tolva', SHORT_MS)
+    await driver.choose({ label: 'Agree' }, 'yes', SHORT_MS)
+    await driver.click({ role: 'button', name: 'Send' }, SHORT_MS)
+    expect(await text('got')).toBe('name=Isla secret=pst port=T tick=yes hidden=h')
+    expect(await driver.url()).toContain('/sent?name=Isla')
+  })
+  test('sends with the Enter key, follows links', async () => {
+    await at('/')
+    await driver.type({ placeholder: 'your name' }, 'Bo', SHORT_MS)
+    await driver.press('Enter', { placeholder: 'your name' }, SHORT_MS)
+    expect(await text('got')).toContain('name=Bo')
+    await at('/')
+    await driver.click({ text: 'Second page' }, SHORT_MS)
+    expect((await driver.look({ role: 'heading', name: 'Second' })).count).toBe(1)
+  })
+  test('finds by each way, and says which way held', async () => {
+    await at('/')
+    for (const [way, target] of Object.entries({ testId: { testId: 'note' }, role: { role: 'link', name: 'Second page' }, label: { label: 'Name' }, placeholder: { placeholder: 'your name' }, text: { text: 'some text' }, css: { css: 'h1' } })) {
+      expect(await driver.look(target)).toMatchObject({ count: 1, found: { way } })
+    }
+    expect(await driver.click({ testId: 'gone', text: 'Second page' }, SHORT_MS)).toMatchObject({ way: 'text' })
+  })
+  test('looks: values, states, counts, what is not there', async () => {
+    await at('/')
+    await driver.choose({ label: 'Agree' }, 'yes', SHORT_MS)
+    await driver.type({ label: 'Name' }, 'x', SHORT_MS)
+    expect((await driver.look({ label: 'Agree' })).states).toContain('checked')
+    expect((await driver.look({ label: 'Name' })).value).toBe('x')
+    expect((await driver.look({ role: 'listitem' })).count).toBe(2)
+    expect(await driver.look({ testId: 'gone' })).toMatchObject({ count: 0, states: ['hidden'] })
+  })
+  test('a choice that is not offered is named with what is', async () => {
+    await at('/')
+    await expect(driver.choose({ label: 'Port' }, 'Atlantis', SHORT_MS)).rejects.toMatchObject({ kind: 'target', message: 'there is no choice “Atlantis”; there is: Skerrow, Tolva' })
+  })
+  test('nothing, or too much, is a fault of the target', async () => {
+    await at('/')
+    await expect(driver.click({ role: 'button', name: 'Gone' }, SHORT_MS)).rejects.toMatchObject({ kind: 'target', message: 'Gone is not on the page' })
+    await expect(driver.click({ role: 'listitem' }, SHORT_MS)).rejects.toMatchObject({ kind: 'target', message: expect.stringContaining('2 elements match') as string })
+  })
+  test('works inside frames, and a frame may lead the whole page on', async () => {
+    await at('/frame')
+    await driver.type({ label: 'Card' }, '5555', SHORT_MS)
+    await driver.click({ role: 'button', name: 'Pay' }, SHORT_MS)
+    expect(await text('got')).toBe('card=5555')
+  })
+  test('a dialog over the page stops what is under it, not what is in it', async () => {
+    await at('/dialog')
+    expect(await driver.openDialog()).toBe('Storm notice')
+    await expect(driver.click({ role: 'button', name: 'Under' }, SHORT_MS)).rejects.toMatchObject({ kind: 'dialog', message: 'a dialog “Storm notice” is open over the page' })
+    await driver.click({ role: 'button', name: 'Understood' }, SHORT_MS)
+  })
+  test('what is covered cannot be clicked, and the cover is named', async () => {
+    await at('/covered')
+    await expect(driver.click({ role: 'button', name: 'Board' }, SHORT_MS)).rejects.toMatchObject({ kind: 'target', message: 'it is covered: the point belongs to footer.notice' })
+  })
+  test('a page that answers 500, and one that is not there at all', async () => {
+    await expect(at('/broken')).rejects.toMatchObject({ kind: 'page', message: 'the page answers 500' })
+    await expect(driver.open('http://127.0.0.1:1/', SHORT_MS)).rejects.toBeInstanceOf(DriverFault)
+  })
+  test('keeps cookies over a redirect, and says who it is', async () => {
+    await at('/set')
+    expect(await text('cookie')).toBe('seen=yes')
+    await at('/agent')
+    expect(await text('agent')).toBe('ConformanceAgent/1')
+  })
+  test('logs requests with their status, once', async () => {
+    await at('/second')
+    const log = driver.takeLog().filter((entry) => entry.type === 'request' && entry.url.endsWith('/second'))
+    expect(log).toMatchObject([{ method: 'GET', status: 200 }])
+    expect(driver.takeLog().filter((entry) => entry.type === 'request' && entry.url.endsWith('/second'))).toEqual([])
+  })
+  test('gives a screen of the environment’s size, and the place of what it finds', async () => {
+    await at('/')
+    const screen = (await driver.screen())!
+    expect(screen).toMatchObject({ width: 800, height: 600, mime: 'image/jpeg' })
+    expect(Buffer.from(screen.bytes.slice(0, 3)).toString('hex')).toBe('ffd8ff')
+    expect((await driver.click({ text: 'Second page' }, SHORT_MS)).box).toMatchObject({ w: expect.any(Number) as number })
+  })
+  test('records a video, or says that it does not', async () => {
+    await at('/')
+    await driver.click({ text: 'Second page' }, SHORT_MS)
+    const video = await driver.stopVideo()
+    if (name === 'simulated') return expect(video).toBeUndefined()
+    expect(Buffer.from(video!.bytes.slice(0, 4)).toString('hex')).toBe('1a45dfa3') // EBML: WebM
+  })
+})
+
+test('a secret leaves no trace of its length on a screen', async () => {
+  const shots = await Promise.all(['a', 'much longer than the other'].map(async (secret) => {
+    const driver = await ChromiumDriver.open(holder, environment, realPace())
+    await driver.open(base, 10_000)
+    await driver.type({ label: 'Secret' }, secret, SHORT_MS)
+    await driver.type({ label: 'Name' }, 'x', SHORT_MS)
+    await driver.choose({ label: 'Port' }, 'Tolva', SHORT_MS)
+    const shot = await driver.screen()
+    await driver.close()
+    return Buffer.from(shot!.bytes).toString('base64')
+  }))
+  expect(shots[0]).toBe(shots[1])
+})

@@ -1,0 +1,62 @@
+/** The one behaviour every browser has for us, whatever its engine. The step interpreter knows nothing else. */
+import type { ElementState, Target } from '@/core/model'
+import type { Box, FailureKind } from '@/core/execution'
+
+/** What stood in the way of an action; becomes the failure of its step. */
+export class DriverFault extends Error {
+  constructor(readonly kind: FailureKind, message: string) {
+    super(message)
+  }
+}
+
+/** Where a target was found, and by which of its ways. */
+export type Found = { way: string; box?: Box }
+export type Look = { count: number; text: string; value: string; states: ElementState[]; found?: Found }
+export type ScreenShot = { bytes: Uint8Array; mime: 'image/jpeg' | 'image/png'; width: number; height: number }
+export type LogEntry =
+  | { type: 'console'; atMs: number; level: string; text: string }
+  | { type: 'request'; atMs: number; method: string; url: string; status: number; ms: number }
+
+/** Every `limitMs` is how long to try before a `DriverFault`. A driver serves one attempt and is closed after it. */
+export interface BrowserDriver {
+  readonly facts: Record<string, string>
+  open(url: string, limitMs: number): Promise<void>
+  click(target: Target, limitMs: number): Promise<Found>
+  /** @returns `masked: true` when the field hides what is typed; then the value must not be logged */
+  type(target: Target, text: string, limitMs: number): Promise<Found & { masked: boolean }>
+  /** Chooses the option with this label or value. */
+  choose(target: Target, option: string, limitMs: number): Promise<Found>
+  press(key: string, target: Target | undefined, limitMs: number): Promise<Found | undefined>
+  /** What is there at this moment; does not wait. */
+  look(target: Target): Promise<Look>
+  url(): Promise<string>
+  /** The screen now, hidden fields masked; `undefined` where this driver has no picture to give. */
+  screen(): Promise<ScreenShot | undefined>
+  source(): Promise<string>
+  /** Label of a modal dialog that is open, if one is. */
+  openDialog(): Promise<string | undefined>
+  /** Console and network entries since the last call, `atMs` by the attempt's clock. */
+  takeLog(): LogEntry[]
+  /** Ends the recording. @returns WebM and the moment of its first frame; `undefined` when there is none */
+  stopVideo(): Promise<{ bytes: Uint8Array; startMs: number } | undefined>
+  close(): Promise<void>
+}
+
+/** The attempt's clock: real, or virtual for history made in a hurry. */
+export type Pace = { now(): number; pause(ms: number): Promise<void> }
+
+export function realPace(): Pace {
+  const start = performance.now()
+  return { now: () => Math.round(performance.now() - start), pause: (ms) => new Promise((resolve) => setTimeout(resolve, ms)) }
+}
+
+/** Time that passes only by pausing. */
+export function virtualPace(): Pace {
+  let now = 0
+  return {
+    now: () => Math.round(now),
+    pause: async (ms) => {
+      now += ms
+    },
+  }
+}

@@ -1,0 +1,21 @@
+import { UnknownReference } from '@/core/model'
+import type { Failure } from '@/core/execution'
+import { DriverFault } from '../driver/port'
+
+/** A step did not go as it should. */
+export class StepFault extends Error {
+  constructor(readonly failure: Failure) {
+    super(failure.message)
+  }
+}
+
+/** The attempt is to stop: cancelled by the server, or not ours any more. */
+export class Stopped extends Error {}
+
+/** Anything thrown while a step ran, as a failure. What we did not foresee is the fault of a script, ours or the page's. */
+export function failureOf(error: unknown): Failure {
+  if (error instanceof StepFault) return error.failure
+  if (error instanceof DriverFault) return { kind: error.kind, message: error.message }
+  if (error instanceof UnknownReference) return { kind: 'data', message: error.message }
+  return { kind: 'script', message: ((error as Error).message ?? String(error)).split('\n')[0]! }
+}

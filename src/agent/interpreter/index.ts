@@ -1,0 +1,2 @@
+export { runAttempt, type AttemptPorts } from './attempt'
+export { type Piece, type Sink } from './log'

@@ -1,0 +1,50 @@
+/** Numbers and times the events of one attempt, and hands them on with their evidence. */
+import { createHash } from 'node:crypto'
+import type { AttemptEvent, NumberedEvent } from '@/core/execution'
+import type { BrowserDriver, Pace } from '../driver/port'
+
+/** Bytes to keep under their hash. */
+export type Piece = { hash: string; mime: string; bytes: Uint8Array }
+/** Takes what an attempt produces. Must not fail: what cannot be sent now is kept and sent later. */
+export interface Sink {
+  event(event: NumberedEvent): void
+  evidence(piece: Piece): void
+}
+
+type Untimed = AttemptEvent extends infer E ? (E extends AttemptEvent ? Omit<E, 'atMs'> : never) : never
+
+/** A screen this fresh, with no action since, is still the screen: before the next step, and after a check that held at once. */
+const FRESH_MS = 400
+
+export class AttemptLog {
+  private no = 0
+  private lastScreen: { atMs: number; hash: string; width: number; height: number } | undefined
+
+  constructor(private readonly sink: Sink, private readonly pace: Pace) {}
+
+  say(event: Untimed, atMs = this.pace.now()): void {
+    this.sink.event({ ...event, atMs, no: ++this.no } as NumberedEvent)
+  }
+
+  /** Moves what the browser said since the last call into the log, under the step it happened in. */
+  gather(driver: BrowserDriver, path: string): void {
+    for (const { atMs, ...entry } of driver.takeLog()) this.say({ ...entry, path }, atMs)
+  }
+
+  /** @param acted whether the step did something to the page; then its screen is always taken anew */
+  async screen(driver: BrowserDriver, path: string, phase: 'before' | 'after', acted: boolean): Promise<void> {
+    const known = this.lastScreen
+    if (!acted && known && this.pace.now() - known.atMs <= FRESH_MS) return this.say({ type: 'screen', path, phase, hash: known.hash, width: known.width, height: known.height })
+    const shot = await driver.screen()
+    if (!shot) return
+    const hash = this.keep(shot.mime, shot.bytes)
+    this.lastScreen = { atMs: this.pace.now(), hash, width: shot.width, height: shot.height }
+    this.say({ type: 'screen', path, phase, hash, width: shot.width, height: shot.height })
+  }
+
+  keep(mime: string, bytes: Uint8Array): string {
+    const hash = createHash('sha256').update(bytes).digest('hex')
+    this.sink.evidence({ hash, mime, bytes })
+    return hash
+  }
+}

@@ -1,0 +1,59 @@
+/** The agent process. One process may serve several agents: a real one, or a fleet of simulated ones. */
+import { setMaxListeners } from 'node:events'
+import { readFileSync } from 'node:fs'
+import { runAgent, type AgentOptions } from './agent'
+import { BrowserHolder, findChromium } from './chromium/browser'
+import { ChromiumDriver } from './chromium/driver'
+import { ProtocolClient } from './protocol/client'
+import { SentHashes } from './protocol/reporter'
+import { SimulatedDriver } from './simulated/driver'
+import { PictureMaker } from './simulated/pictures'
+
+type Configuration = { server: string; token: string; agents: Omit<AgentOptions, 'version'>[] }
+
+const VERSION = '0.1.0'
+
+/** From --config FILE, or from OAK_SERVER, OAK_TOKEN, OAK_AGENT_NAME, OAK_AGENT_POOL, OAK_AGENT_SEATS, OAK_AGENT_ENVIRONMENTS. */
+function configuration(): Configuration {
+  const flag = process.argv.indexOf('--config')
+  if (flag > 0) return JSON.parse(readFileSync(process.argv[flag + 1]!, 'utf8')) as Configuration
+  const { OAK_SERVER: server, OAK_TOKEN: token, OAK_AGENT_NAME: name, OAK_AGENT_POOL: pool = 'default', OAK_AGENT_SEATS: seats = '2', OAK_AGENT_ENVIRONMENTS: environments = 'chromium-debian,chromium-narrow' } = process.env
+  if (!server || !token || !name) throw new Error('Set OAK_SERVER, OAK_TOKEN and OAK_AGENT_NAME, or give --config FILE')
+  return { server, token, agents: [{ name, pool, seats: Number(seats), environments: environments.split(','), simulated: false }] }
+}
+
+const say = (text: string) => console.log(new Date().toISOString().slice(11, 19), text)
+const { server, token, agents } = configuration()
+if (!findChromium()) say(agents.every(({ simulated }) => simulated) ? 'Chromium is not installed: simulated screens stay empty (apt-get install chromium-headless-shell)' : 'Chromium is not installed: apt-get install chromium-headless-shell')
+
+const ending = new AbortController()
+setMaxListeners(0, ending.signal) // every seat of every agent listens to it
+for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => ending.abort())
+
+const holder = new BrowserHolder()
+const pictures = findChromium() ? new PictureMaker(holder) : undefined
+const client = new ProtocolClient(server, token, say)
+const sent = new SentHashes()
+
+await Promise.all(
+  agents.map((options) =>
+    runAgent(
+      { ...options, version: VERSION },
+      {
+        client,
+        sent,
+        say,
+        openDriver: async (work, pace) =>
+          options.simulated ? new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, ...(pictures && { pictures }) }) : ChromiumDriver.open(holder, work.environment, pace),
+      },
+      ending.signal,
+    ),
+  ),
+).catch((error: Error) => {
+  if (!ending.signal.aborted) {
+    console.error(error.message)
+    process.exitCode = 1
+  }
+})
+await holder.close()
+process.exit()

@@ -1,0 +1,74 @@
+/** The agent's side of docs/agent-protocol.md: plain HTTP and JSON, tried again while the server is away. */
+import type { AttemptResult, NumberedEvent, Work } from '@/core/execution'
+
+export type Registration = { name: string; instance: string; pool: string; version: string; seats: number; environments: string[]; simulated: boolean }
+export type Command = { attemptId: string; command: 'cancel' | 'drop' }
+
+/** The server no longer counts on us for this attempt. */
+export class LeaseLost extends Error {}
+/** The server refuses us; trying again would not help. */
+export class Refused extends Error {}
+
+const RETRY_FIRST_MS = 250
+const RETRY_MOST_MS = 5000
+const REQUEST_LIMIT_MS = 30_000
+/** The server answers a claim after this long at the latest. */
+const CLAIM_WAIT_MS = 20_000
+
+export class ProtocolClient {
+  constructor(private readonly server: string, private readonly token: string, private readonly warn: (text: string) => void = () => {}) {}
+
+  register = (registration: Registration, signal: AbortSignal) => this.json<{ id: string; heartbeatMs: number }>('POST', '/api/agents/register', registration, signal)
+  claim = (agentId: string, signal: AbortSignal) => this.json<{ work: Work | null }>('POST', `/api/agents/${agentId}/claim`, { waitMs: CLAIM_WAIT_MS }, signal, CLAIM_WAIT_MS + REQUEST_LIMIT_MS)
+  heartbeat = (agentId: string, attempts: { attemptId: string; lease: number }[], signal: AbortSignal) =>
+    this.json<{ draining: boolean; commands: Command[] }>('POST', `/api/agents/${agentId}/heartbeat`, { attempts }, signal)
+  sendEvents = (agentId: string, attemptId: string, lease: number, events: NumberedEvent[], signal: AbortSignal) =>
+    this.json<void>('POST', `/api/agents/${agentId}/attempts/${attemptId}/events`, { lease, events }, signal)
+  finish = (agentId: string, attemptId: string, lease: number, result: AttemptResult, signal: AbortSignal) =>
+    this.json<void>('POST', `/api/agents/${agentId}/attempts/${attemptId}/finish`, { lease, result }, signal)
+  missing = (agentId: string, hashes: string[], signal: AbortSignal) => this.json<{ missing: string[] }>('POST', `/api/agents/${agentId}/evidence`, { hashes }, signal)
+
+  async sendEvidence(agentId: string, hash: string, mime: string, bytes: Uint8Array, signal: AbortSignal): Promise<void> {
+    await this.send('PUT', `/api/agents/${agentId}/evidence/${hash}`, { 'content-type': mime }, bytes, signal)
+  }
+
+  private async json<T>(method: string, path: string, body: unknown, signal: AbortSignal, limitMs?: number): Promise<T> {
+    const response = await this.send(method, path, { 'content-type': 'application/json' }, JSON.stringify(body), signal, limitMs)
+    return (response.status === 204 ? undefined : await response.json()) as T
+  }
+
+  /** Sends until it is answered. A network fault or a 5xx is the server being away; a 4xx is an answer.
+   * @throws {LeaseLost} {Refused}; an AbortError when `signal` aborts */
+  private async send(method: string, path: string, headers: Record<string, string>, body: string | Uint8Array, signal: AbortSignal, limitMs = REQUEST_LIMIT_MS): Promise<Response> {
+    for (let waitMs = RETRY_FIRST_MS; ; waitMs = Math.min(waitMs * 2, RETRY_MOST_MS)) {
+      signal.throwIfAborted()
+      const answer = await fetch(this.server + path, {
+        method,
+        headers: { ...headers, authorization: `Bearer ${this.token}` },
+        body: body as BodyInit,
+        signal: AbortSignal.any([signal, AbortSignal.timeout(limitMs)]),
+      }).catch((error: unknown) => error as Error)
+      signal.throwIfAborted()
+      if (answer instanceof Response) {
+        if (answer.ok) return answer
+        const text = await answer.text().catch(() => '')
+        if (answer.status === 409 && path.includes('/attempts/')) throw new LeaseLost(text)
+        if (answer.status < 500 && answer.status !== 429) throw new Refused(`${method} ${path}: ${answer.status} ${text.slice(0, 300)}`)
+        this.warn(`the server answers ${answer.status} to ${method} ${path}; trying again in ${waitMs} ms`)
+      } else this.warn(`no answer from ${this.server} (${answer.message}); trying again in ${waitMs} ms`)
+      await pause(waitMs, signal)
+    }
+  }
+}
+
+export function pause(ms: number, signal: AbortSignal): Promise<void> {
+  return new Promise((resolve) => {
+    const done = () => {
+      clearTimeout(timer)
+      signal.removeEventListener('abort', done)
+      resolve()
+    }
+    const timer = setTimeout(done, ms)
+    signal.addEventListener('abort', done)
+  })
+}

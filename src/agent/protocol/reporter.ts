@@ -1,0 +1,81 @@
+/** Sends what an attempt produces, in order and in batches; evidence goes before the events that name it. */
+import type { AttemptResult, NumberedEvent, Work } from '@/core/execution'
+import type { Piece, Sink } from '../interpreter'
+import { pause, type ProtocolClient } from './client'
+
+/** Often enough to watch, seldom enough not to be one request an event. */
+const GATHER_MS = 400
+const BATCH_EVENTS = 200
+const SENT_REMEMBERED = 20_000
+
+/** Hashes this process has sent or found known: most screens repeat. */
+export class SentHashes {
+  private readonly hashes = new Set<string>()
+  has = (hash: string) => this.hashes.has(hash)
+  add(hash: string) {
+    if (this.hashes.size >= SENT_REMEMBERED) this.hashes.delete(this.hashes.values().next().value!)
+    this.hashes.add(hash)
+  }
+}
+
+export class Reporter implements Sink {
+  private events: NumberedEvent[] = []
+  private pieces = new Map<string, Piece>()
+  private ended = false
+  private readonly sending: Promise<void>
+  private problem: Error | undefined
+
+  /** @param signal aborts when the attempt is not ours any more; then nothing more is sent */
+  constructor(private readonly client: ProtocolClient, private readonly agentId: string, private readonly work: Work, private readonly sent: SentHashes, private readonly signal: AbortSignal, onLost: () => void) {
+    this.sending = this.loop().catch((error: Error) => {
+      this.problem = error
+      onLost()
+    })
+  }
+
+  event(event: NumberedEvent) {
+    this.events.push(event)
+  }
+  evidence(piece: Piece) {
+    if (!this.sent.has(piece.hash)) this.pieces.set(piece.hash, piece)
+  }
+
+  /** Sends the rest and then the result. @throws what stopped the sending, if something did */
+  async finish(result: AttemptResult): Promise<void> {
+    this.ended = true
+    await this.sending
+    if (this.problem) throw this.problem
+    await this.client.finish(this.agentId, this.work.attemptId, this.work.lease, result, this.signal)
+  }
+
+  private async loop(): Promise<void> {
+    for (;;) {
+      const last = this.ended
+      await this.sendAll()
+      if (last && this.events.length === 0) return
+      if (!this.ended) await pause(GATHER_MS, this.signal)
+      this.signal.throwIfAborted()
+    }
+  }
+
+  private async sendAll(): Promise<void> {
+    const events = this.events.slice(0, BATCH_EVENTS)
+    if (events.length === 0) return
+    await this.sendEvidence()
+    await this.client.sendEvents(this.agentId, this.work.attemptId, this.work.lease, events, this.signal)
+    this.events = this.events.slice(events.length)
+  }
+
+  private async sendEvidence(): Promise<void> {
+    const hashes = [...this.pieces.keys()]
+    if (hashes.length === 0) return
+    const { missing } = await this.client.missing(this.agentId, hashes, this.signal)
+    const wanted = new Set(missing)
+    for (const hash of hashes) {
+      const piece = this.pieces.get(hash)!
+      if (wanted.has(hash)) await this.client.sendEvidence(this.agentId, hash, piece.mime, piece.bytes, this.signal)
+      this.sent.add(hash)
+      this.pieces.delete(hash)
+    }
+  }
+}

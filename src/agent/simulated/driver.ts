@@ -1,0 +1,192 @@
+/** The simulated driver: real requests to the real applications, an invented browser in between. */
+import { describeTarget, tidy, type ElementState, type Environment, type Target } from '@/core/model'
+import { randomFrom, type Box, type Random } from '@/core/execution'
+import { DriverFault, type BrowserDriver, type Found, type LogEntry, type Look, type Pace, type ScreenShot } from '../driver/port'
+import { findIn } from './elements'
+import { formData, parsePage, valueOf, Visitor, type Opened } from './page'
+import { PICTURED, type Picture, type PictureMaker } from './pictures'
+import { profileOf, type Profile } from './profiles'
+
+/** `screens: 'arrivals'` gives a screen only where a page has just come, not after each field is filled: a third of the drawing. */
+export type SimulatedParts = { environment: Environment; pace: Pace; seed: number; pictures?: PictureMaker; screens?: 'every' | 'arrivals' }
+
+export class SimulatedDriver implements BrowserDriver {
+  readonly facts: Record<string, string>
+  private readonly random: Random
+  private readonly profile: Profile
+  private readonly visitor: Visitor
+  private log: LogEntry[] = []
+  private top: Opened = { document: parsePage('<html><body></body></html>'), url: 'about:blank' }
+  private frames: Opened[] = []
+  /** Drawn when the page came; filling fields changes no layout. */
+  private arrival: Promise<Picture | undefined> | undefined
+  private filled = false
+
+  constructor(private readonly parts: SimulatedParts) {
+    const { environment } = parts
+    this.random = randomFrom(parts.seed)
+    this.profile = profileOf(environment.key)
+    this.visitor = new Visitor({ 'user-agent': environment.userAgent ?? 'simulated', 'accept-language': environment.locale })
+    this.facts = { browser: `${environment.browser} (simulated)`, system: `${environment.os} (simulated)`, screen: `${environment.width}x${environment.height}`, locale: environment.locale }
+  }
+
+  async open(url: string, limitMs: number): Promise<void> {
+    await this.arrive(this.visit('GET', url, undefined, limitMs))
+  }
+
+  async click(target: Target, limitMs: number): Promise<Found> {
+    const { element, found } = await this.reach(target, limitMs)
+    await this.spend(this.profile.actionMs)
+    if (this.random() < this.profile.misses) return found
+    const box = element.closest('label')?.querySelector('input[type=checkbox]') ?? (element.matches('input[type=checkbox]') ? element : null)
+    const link = element.closest('a[href]')
+    const form = element.closest('form')
+    if (box) {
+      this.filled = true
+      toggle(box, 'checked', !box.hasAttribute('checked'))
+    } else if (link) await this.arrive(this.visit('GET', new URL(link.getAttribute('href')!, this.holderOf(element).url).href, undefined, limitMs))
+    else if (form && element.matches('button:not([type=button]), input[type=submit]')) await this.submit(form, limitMs)
+    return found
+  }
+
+  async type(target: Target, text: string, limitMs: number): Promise<Found & { masked: boolean }> {
+    const { element, found } = await this.reach(target, limitMs)
+    if (!element.matches('input, textarea')) throw new DriverFault('target', `${describeTarget(target)} is not a field to type into`)
+    await this.spend(this.profile.actionMs)
+    this.filled = true
+    element.setAttribute('value', text)
+    return { ...found, masked: element.matches('input[type=password]') }
+  }
+
+  async choose(target: Target, option: string, limitMs: number): Promise<Found> {
+    const { element, found } = await this.reach(target, limitMs)
+    await this.spend(this.profile.actionMs)
+    this.filled = true
+    if (element.matches('input[type=checkbox]')) toggle(element, 'checked', !['no', 'off', 'false'].includes(option))
+    else {
+      const options = [...element.querySelectorAll('option')]
+      const wanted = options.find((item) => tidy(item.textContent ?? '') === option || item.getAttribute('value') === option)
+      if (!wanted) throw new DriverFault('target', `there is no choice “${option}”; there is: ${options.map((item) => tidy(item.textContent ?? '')).join(', ')}`)
+      for (const item of options) toggle(item, 'selected', item === wanted)
+    }
+    return found
+  }
+
+  async press(key: string, target: Target | undefined, limitMs: number): Promise<Found | undefined> {
+    const reached = target && (await this.reach(target, limitMs))
+    await this.spend(this.profile.actionMs)
+    const form = reached?.element.closest('form')
+    if (key === 'Enter' && form) await this.submit(form, limitMs)
+    return reached?.found
+  }
+
+  async look(target: Target): Promise<Look> {
+    const hits = findIn(this.documents(), target)
+    const element = hits?.elements[0]
+    if (!hits || !element) return { count: 0, text: '', value: '', states: ['hidden'] }
+    const states: ElementState[] = ['visible', element.hasAttribute('disabled') ? 'disabled' : 'enabled', element.hasAttribute('checked') ? 'checked' : 'unchecked']
+    const box = hits.elements.length === 1 ? this.boxIn(await this.layout(), element) : undefined
+    return { count: hits.elements.length, text: element.textContent ?? '', value: valueOf(element), states, found: { way: hits.way, ...(box && { box }) } }
+  }
+
+  url = async () => this.top.url
+  source = async () => this.top.document.toString()
+  takeLog = () => this.log.splice(0)
+  stopVideo = async () => undefined
+  close = async () => {}
+
+  async screen(): Promise<ScreenShot | undefined> {
+    if (!this.filled) return (await this.layout())?.shot
+    return this.parts.screens === 'arrivals' ? undefined : (await this.draw())?.shot
+  }
+
+  async openDialog(): Promise<string | undefined> {
+    const dialog = this.top.document.querySelector('[role=dialog][aria-modal=true], dialog[open]')
+    return dialog ? (dialog.getAttribute('aria-label') ?? tidy(dialog.querySelector('h1, h2, h3')?.textContent ?? 'dialog')) : undefined
+  }
+
+  private documents = () => [this.top, ...this.frames].map(({ document }) => document)
+  private holderOf = (element: Element): Opened => [this.top, ...this.frames].find(({ document }) => document === element.ownerDocument) ?? this.top
+
+  /** Finds a target that can be acted on: there once, no dialog over it, nothing else over it. */
+  private async reach(target: Target, limitMs: number): Promise<{ element: Element; found: Found }> {
+    const hits = findIn(this.documents(), target)
+    const element = hits?.elements.length === 1 ? hits.elements[0] : undefined
+    const dialog = await this.openDialog()
+    const fault = dialog && !element?.closest('[role=dialog], dialog') ? new DriverFault('dialog', `a dialog “${dialog}” is open over the page`)
+      : !hits ? new DriverFault('target', `${describeTarget(target)} is not on the page`)
+      : !element ? new DriverFault('target', `${describeTarget(target)}: ${hits.elements.length} elements match, one was expected`)
+      : undefined
+    if (fault || !element || !hits) {
+      await this.parts.pace.pause(limitMs) // nothing changes by itself on a page without scripts, but a browser would have waited
+      throw fault
+    }
+    const picture = await this.layout()
+    const cover = picture?.covered[this.numberOf(element)]
+    if (cover) {
+      await this.parts.pace.pause(limitMs)
+      throw new DriverFault('target', `it is covered: the point belongs to ${cover}`)
+    }
+    const box = this.boxIn(picture, element)
+    return { element, found: { way: hits.way, ...(box && { box }) } }
+  }
+
+  private async submit(form: Element, limitMs: number): Promise<void> {
+    const holder = this.holderOf(form)
+    const action = new URL(form.getAttribute('action') ?? holder.url, holder.url)
+    const data = formData(form)
+    if ((form.getAttribute('method') ?? 'get').toLowerCase() === 'post') await this.arrive(this.visit('POST', action.href, String(data), limitMs))
+    else {
+      action.search = String(data)
+      await this.arrive(this.visit('GET', action.href, undefined, limitMs))
+    }
+  }
+
+  private async arrive(visit: Promise<number>): Promise<void> {
+    const status = await visit
+    if (status >= 500) throw new DriverFault('page', `the page answers ${status}`)
+  }
+
+  private async visit(method: string, url: string, body: string | undefined, limitMs: number): Promise<number> {
+    const { pace } = this.parts
+    if (this.random() < this.profile.hangs) {
+      await pace.pause(limitMs)
+      throw new DriverFault('page', `the page did not come within ${Math.round(limitMs / 1000)} s`)
+    }
+    if (this.random() < this.profile.breaks) throw new DriverFault('page', 'the connection was reset')
+    const start = pace.now()
+    const answer = await this.visitor.fetch(method, url, body).catch((error: unknown) => {
+      throw new DriverFault('page', `the page does not open: ${(error as Error).message}`)
+    })
+    await this.spend(this.profile.requestMs * answer.exchanges.length)
+    for (const exchange of answer.exchanges) this.log.push({ type: 'request', atMs: pace.now(), ...exchange, ms: Math.round((pace.now() - start) / answer.exchanges.length) })
+    this.top = { document: parsePage(answer.text), url: answer.url }
+    this.frames = []
+    this.arrival = undefined
+    this.filled = false
+    for (const frame of this.top.document.querySelectorAll('iframe[src]')) {
+      const inner = await this.visitor.fetch('GET', new URL(frame.getAttribute('src')!, answer.url).href)
+      this.frames.push({ document: parsePage(inner.text), url: inner.url, frame })
+    }
+    return answer.status
+  }
+
+  /** Time as this environment takes it: between 0.7 and 1.6 times the usual. */
+  private spend = (ms: number) => this.parts.pace.pause(ms * (0.7 + 0.9 * this.random()))
+
+  private layout(): Promise<Picture | undefined> {
+    return (this.arrival ??= this.draw())
+  }
+
+  private async draw(): Promise<Picture | undefined> {
+    if (!this.parts.pictures || this.top.url === 'about:blank') return undefined
+    for (const { frame, document } of this.frames) frame?.setAttribute('srcdoc', hideSecrets(document.toString()))
+    return this.parts.pictures.of(hideSecrets(this.top.document.toString()), this.parts.environment)
+  }
+
+  private numberOf = (element: Element) => [...this.top.document.querySelectorAll(PICTURED)].indexOf(element)
+  private boxIn = (picture: Picture | undefined, element: Element): Box | undefined => picture?.boxes[this.numberOf(element)]
+}
+
+const toggle = (element: Element, attribute: string, on: boolean) => (on ? element.setAttribute(attribute, '') : element.removeAttribute(attribute))
+const hideSecrets = (html: string) => html.replace(/(<input[^>]*type="password"[^>]*value=")[^"]*(")/g, '$1••••••$2')

@@ -1,0 +1,70 @@
+/** A page without an engine: fetched, parsed, its forms filled and sent. Scripts do not run. */
+import { parseHTML } from 'linkedom'
+
+export type Exchange = { method: string; url: string; status: number }
+export type Opened = { document: Document; url: string; frame?: Element }
+export type Fetched = { status: number; text: string; url: string; exchanges: Exchange[] }
+
+const REDIRECTS_MOST = 10
+
+/** A jar and a user agent: what makes requests one visitor's. */
+export class Visitor {
+  private readonly cookies = new Map<string, string>()
+  constructor(private readonly headers: Record<string, string>) {}
+
+  /** Follows redirects as browsers do: after a form is sent, the next page is asked for with GET. */
+  async fetch(method: string, address: string, body?: string): Promise<Fetched> {
+    const exchanges: Exchange[] = []
+    let url = address
+    let [verb, sent] = [method, body]
+    for (let i = 0; i <= REDIRECTS_MOST; i++) {
+      const response = await fetch(url, {
+        method: verb,
+        redirect: 'manual',
+        headers: { ...this.headers, cookie: this.cookieLine(url), ...(sent !== undefined && { 'content-type': 'application/x-www-form-urlencoded' }) },
+        ...(sent !== undefined && { body: sent }),
+      })
+      for (const line of response.headers.getSetCookie()) this.keep(line)
+      exchanges.push({ method: verb, url, status: response.status })
+      const location = response.headers.get('location')
+      const text = await response.text()
+      if (response.status < 300 || response.status >= 400 || !location) return { status: response.status, text, url, exchanges }
+      url = new URL(location, url).href
+      ;[verb, sent] = ['GET', undefined]
+    }
+    throw new Error('too many redirects')
+  }
+
+  private keep(line: string) {
+    const [pair = '', ...attributes] = line.split(/;\s*/)
+    const path = attributes.find((attribute) => /^path=/i.test(attribute))?.slice(5) ?? '/'
+    const [name = '', value = ''] = pair.split('=', 2)
+    this.cookies.set(`${path} ${name}`, value)
+  }
+  private cookieLine(url: string): string {
+    const { pathname } = new URL(url)
+    return [...this.cookies].map(([key, value]) => [key.split(' '), value] as const).filter(([[path]]) => pathname.startsWith(path!)).map(([[, name], value]) => `${name}=${value}`).join('; ')
+  }
+}
+
+/** Parses as browsers do: there is always a body. */
+export const parsePage = (html: string): Document => parseHTML(/<body[\s>]/i.test(html) ? html : `<!doctype html><html><head></head><body>${html.replace(/<!doctype[^>]*>/i, '')}</body></html>`).document as unknown as Document
+
+/** What a form would send, in the order of its fields. */
+export function formData(form: Element): URLSearchParams {
+  const data = new URLSearchParams()
+  for (const field of form.querySelectorAll('input, select, textarea')) {
+    const name = field.getAttribute('name')
+    if (!name || field.hasAttribute('disabled')) continue
+    if (field.matches('input[type=checkbox], input[type=radio]') && !field.hasAttribute('checked')) continue
+    data.append(name, valueOf(field))
+  }
+  return data
+}
+
+export function valueOf(field: Element): string {
+  if (!field.matches('select')) return field.getAttribute('value') ?? (field.matches('textarea') ? (field.textContent ?? '') : field.matches('input[type=checkbox]') ? 'on' : '')
+  const options = [...field.querySelectorAll('option')]
+  const chosen = options.find((option) => option.hasAttribute('selected')) ?? options[0]
+  return chosen ? (chosen.getAttribute('value') ?? chosen.textContent ?? '') : ''
+}

@@ -1,0 +1,7 @@
+import Link from 'next/link'
+import { buttonLook } from '@/ui/base/Button'
+import { Empty } from '@/ui/base/Parts'
+
+export default function NotFound() {
+  return <Empty title="There is no such thing here" action={<Link href="/" className={buttonLook('main')}>To Now</Link>}>The address may be mistyped, or what it named was removed.</Empty>
+}

@@ -1,0 +1,9 @@
+import { context } from '@/server/context'
+import { serveEvidence } from '@/server/evidence'
+import { route } from '@/server/http/route'
+import { requirePerson } from '@/server/people'
+
+export const GET = route<{ hash: string }>(async (request, { hash }) => {
+  await requirePerson(request)
+  return serveEvidence(context(), hash, request.headers.get('range'))
+})

@@ -1,0 +1,38 @@
+/** ./oak COMMAND: what each does, and the way to it. */
+import { CliProblem, options } from './options'
+
+const HELP = `Oak Rotation
+
+  ./oak start        install what is missing, build, and run everything    [--port N] [--host H] [--no-demo]
+  ./oak reset        throw the demo's data away; the next start makes a fresh one
+  ./oak test         types, lint, boundaries, unit tests, browser journeys  [types|lint|boundaries|unit|journeys]
+  ./oak help         this
+
+  OAK_HOME       where data is kept (default .oak)
+  DATABASE_URL   a PostgreSQL of yours instead of our own
+`
+
+async function main(): Promise<number> {
+  const given = options(process.argv.slice(2))
+  switch (given.command) {
+    case 'start':
+      return (await import('./start')).start(given)
+    case 'reset':
+      return (await import('./reset')).reset(given)
+    case 'test':
+      return (await import('./check')).test(given)
+    case 'help':
+      console.log(HELP)
+      return 0
+    default:
+      throw new CliProblem(`there is no command “${given.command}”; ./oak help lists them`)
+  }
+}
+
+main().then(
+  (code) => process.exit(code),
+  (error: unknown) => {
+    console.error(`oak: ${error instanceof CliProblem ? error.message : ((error as Error).stack ?? String(error))}`)
+    process.exit(1)
+  },
+)

@@ -1,0 +1,88 @@
+/** Child processes: started, watched, started again when they fall, stopped together. */
+import { spawn, type ChildProcess } from 'node:child_process'
+import { closeSync, mkdirSync, openSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
+
+export type Spec = { name: string; args: string[]; env?: Record<string, string> }
+type Running = { spec: Spec; child: ChildProcess; falls: number }
+
+/** A process that falls this often without running for a minute is left alone. */
+const FALLS_MOST = 5
+const STEADY_MS = 60_000
+const STOP_MS = 6000
+
+export class Processes {
+  private readonly running = new Map<string, Running>()
+  private stopping = false
+
+  constructor(private readonly logs: string, private readonly env: NodeJS.ProcessEnv, private readonly say: (text: string) => void) {
+    mkdirSync(logs, { recursive: true })
+  }
+
+  logOf = (name: string) => join(this.logs, `${name}.log`)
+  isRunning = (name: string) => this.running.get(name)?.child.exitCode === null && this.running.get(name)?.child.signalCode === null
+
+  start(spec: Spec, falls = 0): void {
+    const log = openSync(this.logOf(spec.name), falls === 0 ? 'w' : 'a')
+    const begun = Date.now()
+    // A group of its own: Ctrl-C reaches only the launcher, which stops the others in order.
+    const child = spawn(process.execPath, spec.args, { env: { ...this.env, ...spec.env }, stdio: ['ignore', log, log], detached: true })
+    closeSync(log)
+    this.running.set(spec.name, { spec, child, falls })
+    child.once('exit', (code, signal) => {
+      if (this.stopping) return
+      const again = Date.now() - begun > STEADY_MS ? 0 : falls + 1
+      if (again > FALLS_MOST) return this.say(`${spec.name}: fell ${FALLS_MOST} times in a row and is left alone; see ${this.logOf(spec.name)}`)
+      this.say(`${spec.name}: ended (${signal ?? code}), started again; see ${this.logOf(spec.name)}`)
+      setTimeout(() => !this.stopping && this.start(spec, again), 500 * again)
+    })
+  }
+
+  /** Runs to its end. @returns its exit code; what it wrote is in its log */
+  async once(spec: Spec, show?: (line: string) => void): Promise<number> {
+    const child = spawn(process.execPath, spec.args, { env: { ...this.env, ...spec.env }, stdio: ['ignore', 'pipe', 'pipe'] })
+    const written: string[] = []
+    const take = (part: Buffer) => {
+      written.push(String(part))
+      if (show) String(part).trimEnd().split('\n').forEach(show)
+    }
+    child.stdout.on('data', take)
+    child.stderr.on('data', (part: Buffer) => void written.push(String(part)))
+    const code = await new Promise<number>((resolve) => child.once('close', (status) => resolve(status ?? 1)))
+    if (code !== 0) this.say(written.join('').trim().split('\n').slice(-15).join('\n'))
+    return code
+  }
+
+  states(): { name: string; state: string; pid: number | undefined }[] {
+    return [...this.running.values()].map(({ spec, child }) => ({ name: spec.name, state: this.isRunning(spec.name) ? 'running' : 'stopped', pid: child.pid }))
+  }
+
+  tail = (name: string, lines = 8) => readFileSync(this.logOf(name), 'utf8').trim().split('\n').slice(-lines).join('\n')
+
+  /** Agents first, so that they can still report; then the rest. */
+  async stop(): Promise<void> {
+    this.stopping = true
+    const isAgent = ({ spec }: Running) => spec.name.startsWith('agent')
+    const all = [...this.running.values()]
+    for (const group of [all.filter(isAgent), all.filter((one) => !isAgent(one))]) await Promise.all(group.map(({ child }) => end(child)))
+  }
+}
+
+function end(child: ChildProcess): Promise<void> {
+  if (child.exitCode !== null || child.signalCode !== null || child.pid === undefined) return Promise.resolve()
+  return new Promise((resolve) => {
+    const timer = setTimeout(() => killGroup(child, 'SIGKILL'), STOP_MS)
+    child.once('exit', () => {
+      clearTimeout(timer)
+      killGroup(child, 'SIGKILL') // browsers it may have left
+      resolve()
+    })
+    child.kill('SIGTERM')
+  })
+}
+
+function killGroup(child: ChildProcess, signal: NodeJS.Signals): void {
+  try {
+    process.kill(-child.pid!, signal)
+  } catch {} // nothing of it is left
+}

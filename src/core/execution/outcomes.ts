@@ -1,0 +1,86 @@
+/** How things end, and what may follow what. */
+
+export const OUTCOMES = ['passed', 'recovered', 'failed', 'errored', 'skipped', 'cancelled'] as const
+export type Outcome = (typeof OUTCOMES)[number]
+
+/** States of a case run before it has an outcome. */
+export const OPEN_STATES = ['waiting', 'claimed', 'running', 'paused'] as const
+export type OpenState = (typeof OPEN_STATES)[number]
+
+/** What a mark shows: an outcome, or the state of what has none yet. */
+export type Mark = Outcome | OpenState
+
+export const FAILURE_KINDS = ['check', 'target', 'dialog', 'page', 'script', 'time-limit', 'agent', 'data'] as const
+export type FailureKind = (typeof FAILURE_KINDS)[number]
+
+/** What ended an attempt. `path` is the step's path in the outline. */
+export type Failure = { kind: FailureKind; message: string; path?: string; expected?: string; actual?: string }
+
+/** What an attempt itself can end with; `recovered` and `skipped` are judged over all attempts of a case run. */
+export type AttemptOutcome = 'passed' | 'failed' | 'errored' | 'cancelled'
+
+/** A check that did not hold is `failed`; whatever kept the case from being carried out is `errored`. */
+export const outcomeOfFailure = (kind: FailureKind): 'failed' | 'errored' => (kind === 'check' ? 'failed' : 'errored')
+
+export type CaseRunState = OpenState | 'ended'
+export type CaseRunEvent = 'claim' | 'begin' | 'pause' | 'resume' | 'end' | 'again' | 'cancel'
+
+const CASE_RUN_TRANSITIONS: Record<CaseRunState, Partial<Record<CaseRunEvent, CaseRunState>>> = {
+  waiting: { claim: 'claimed', cancel: 'ended' },
+  claimed: { begin: 'running', end: 'ended', again: 'waiting', cancel: 'ended' },
+  running: { pause: 'paused', end: 'ended', again: 'waiting', cancel: 'ended' },
+  paused: { resume: 'running', end: 'ended', again: 'waiting', cancel: 'ended' },
+  ended: {}, // no way out: a case run ends exactly once
+}
+/** @returns the next state, or `undefined` when `event` is not allowed in `state` */
+export const nextCaseRunState = (state: CaseRunState, event: CaseRunEvent): CaseRunState | undefined => CASE_RUN_TRANSITIONS[state][event]
+
+export type RunState = 'waiting' | 'running' | 'cancelling' | 'ended'
+export type RunEvent = 'begin' | 'cancel' | 'end'
+
+const RUN_TRANSITIONS: Record<RunState, Partial<Record<RunEvent, RunState>>> = {
+  waiting: { begin: 'running', cancel: 'cancelling', end: 'ended' },
+  running: { cancel: 'cancelling', end: 'ended' },
+  cancelling: { end: 'ended' },
+  ended: {},
+}
+export const nextRunState = (state: RunState, event: RunEvent): RunState | undefined => RUN_TRANSITIONS[state][event]
+
+/** An agent may be lost this often with one case run before we suspect the case itself. */
+export const AGENT_LOSSES_ALLOWED = 3
+
+export type Ended = { outcome: AttemptOutcome; kind?: FailureKind }
+export type Decision = { next: 'again'; usesRetry: boolean } | { next: 'ended'; outcome: Outcome }
+
+/** What follows the end of an attempt.
+ * A lost agent is nobody's retry: the case run waits again until `AGENT_LOSSES_ALLOWED`. A pass after a retry is `recovered`.
+ * @param before the attempts that ended earlier, oldest first
+ * @param retries how often a failed or errored case run may be tried again */
+export function decide(last: Ended, before: readonly Ended[], retries: number): Decision {
+  const lost = (attempt: Ended) => attempt.kind === 'agent'
+  const used = before.filter((attempt) => !lost(attempt)).length
+  if (last.outcome === 'cancelled') return { next: 'ended', outcome: 'cancelled' }
+  if (last.outcome === 'passed') return { next: 'ended', outcome: used > 0 ? 'recovered' : 'passed' }
+  if (lost(last)) {
+    const losses = before.filter(lost).length + 1
+    return losses < AGENT_LOSSES_ALLOWED ? { next: 'again', usesRetry: false } : { next: 'ended', outcome: 'errored' }
+  }
+  return used < retries ? { next: 'again', usesRetry: true } : { next: 'ended', outcome: last.outcome }
+}
+
+export type Counts = Record<Mark, number>
+export const NO_COUNTS: Readonly<Counts> = { passed: 0, recovered: 0, failed: 0, errored: 0, skipped: 0, cancelled: 0, waiting: 0, claimed: 0, running: 0, paused: 0 }
+
+export const totalOf = (counts: Counts) => Object.values(counts).reduce((sum, n) => sum + n, 0)
+export const endedOf = (counts: Counts) => OUTCOMES.reduce((sum, outcome) => sum + counts[outcome], 0)
+
+/** "412 of 438 passed, 9 recovered, 17 failed": what is zero is not said. */
+export function describeCounts(counts: Counts): string {
+  const total = totalOf(counts)
+  if (total === 0) return 'nothing to run'
+  const parts = [`${counts.passed} of ${total} passed`]
+  for (const mark of ['recovered', 'failed', 'errored', 'skipped', 'cancelled'] as const) if (counts[mark] > 0) parts.push(`${counts[mark]} ${mark}`)
+  const open = total - endedOf(counts)
+  if (open > 0) parts.push(`${open} to go`)
+  return parts.join(', ')
+}

@@ -1,0 +1,101 @@
+/** The outline of an attempt: what happened, as the tree the case is, with what was not reached shown too. */
+import { describeStep, type Routine, type Step, type TestCase } from '../model'
+import type { Mark } from './outcomes'
+import type { Box, NumberedEvent, StepWords } from './work'
+import type { Failure } from './outcomes'
+
+export type Screen = { hash: string; width: number; height: number; atMs: number }
+export type OutlineLine = {
+  path: string
+  depth: number
+  words: StepWords
+  mark: Mark
+  startMs?: number
+  ms?: number
+  failure?: Omit<Failure, 'path'>
+  note?: string
+  box?: Box
+  before?: Screen
+  after?: Screen
+  values: Record<string, string>
+  console: { atMs: number; level: string; text: string }[]
+  requests: { atMs: number; method: string; url: string; status: number; ms: number }[]
+  /** True for lines that lead to a failure, the failing line included. */
+  onTheWay: boolean
+  /** True where the failure itself is: a failing line with no failing line below it. */
+  failing: boolean
+}
+
+/** Builds the outline from the frozen case and the attempt's events (any order; sorted by number here). */
+export function outlineOf(testCase: TestCase, routines: readonly Routine[], events: readonly NumberedEvent[]): OutlineLine[] {
+  const lines = new Map<string, OutlineLine>()
+  const sorted = [...events].sort((a, b) => a.no - b.no)
+  for (const event of sorted) apply(event, lines)
+  const ended = sorted.some((event) => event.type === 'step-ended' && (event.outcome === 'failed' || event.outcome === 'errored'))
+  for (const planned of plannedLines(testCase, routines)) if (!lines.has(planned.path)) lines.set(planned.path, { ...planned, mark: ended ? 'skipped' : 'waiting' })
+  const ordered = [...lines.values()].sort((a, b) => comparePaths(a.path, b.path))
+  markTheWay(ordered)
+  return ordered
+}
+
+function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
+  if (event.type === 'step-started') {
+    lines.set(event.path, { ...emptyLine(event.path, event.words), mark: 'running', startMs: event.atMs, values: event.values ?? {} })
+    return
+  }
+  const line = 'path' in event && event.path !== undefined ? lines.get(event.path) : undefined
+  if (!line) return
+  if (event.type === 'step-ended') {
+    Object.assign(line, { mark: event.outcome, ms: event.ms }, event.failure && { failure: event.failure }, event.box && { box: event.box }, event.note && { note: event.note })
+  } else if (event.type === 'screen') line[event.phase] = { hash: event.hash, width: event.width, height: event.height, atMs: event.atMs }
+  else if (event.type === 'console') line.console.push({ atMs: event.atMs, level: event.level, text: event.text })
+  else if (event.type === 'request') line.requests.push({ atMs: event.atMs, method: event.method, url: event.url, status: event.status, ms: event.ms })
+  else if (event.type === 'value') line.values[event.name] = event.value
+}
+
+const emptyLine = (path: string, words: StepWords): OutlineLine => ({
+  path, words, depth: path.split('.').length - 2, mark: 'waiting', values: {}, console: [], requests: [], onTheWay: false, failing: false,
+})
+
+/** What the case says will happen: one line a step, routines opened. Repeats and ifs show their body once they ran. */
+function plannedLines(testCase: TestCase, routines: readonly Routine[]): OutlineLine[] {
+  const byKey = new Map(routines.map((routine) => [routine.key, routine]))
+  const lines: OutlineLine[] = []
+  const visit = (steps: readonly Step[], prefix: string, nesting: number) =>
+    steps.forEach((step, i) => {
+      const path = `${prefix}.${i}`
+      lines.push({ ...emptyLine(path, describeStep(step)), ...(step.off && { note: 'switched off' }) })
+      if (nesting > 20) return // a routine that uses itself; the interpreter says so when it runs
+      if (step.verb === 'block') visit(step.steps, path, nesting + 1)
+      if (step.verb === 'use') visit(byKey.get(step.routine)?.steps ?? [], path, nesting + 1)
+    })
+  if (testCase.entry) lines.push(emptyLine('entry.0', { verb: '', object: `Entry: ${testCase.entry.replaceAll('-', ' ')}`, detail: '' }))
+  visit(testCase.steps, 'main', 0)
+  visit(testCase.undo, 'undo', 0)
+  return lines
+}
+
+const PHASE_ORDER: Record<string, number> = { entry: 0, main: 1, undo: 2 }
+
+/** Order of the outline: phases, then step by step; a parent before its children. */
+export function comparePaths(a: string, b: string): number {
+  const as = a.split('.')
+  const bs = b.split('.')
+  const phase = (PHASE_ORDER[as[0]!] ?? 9) - (PHASE_ORDER[bs[0]!] ?? 9)
+  if (phase !== 0) return phase
+  for (let i = 1; i < Math.min(as.length, bs.length); i++) {
+    const difference = Number(as[i]) - Number(bs[i])
+    // Undo steps run in reverse, and are shown as they run.
+    if (difference !== 0) return as[0] === 'undo' && i === 1 ? -difference : difference
+  }
+  return as.length - bs.length
+}
+
+function markTheWay(lines: OutlineLine[]) {
+  const bad = new Set(lines.filter((line) => line.mark === 'failed' || line.mark === 'errored').map((line) => line.path))
+  const parents = new Set([...bad].map((path) => path.slice(0, path.lastIndexOf('.'))))
+  for (const line of lines) {
+    line.onTheWay = bad.has(line.path)
+    line.failing = bad.has(line.path) && !parents.has(line.path)
+  }
+}

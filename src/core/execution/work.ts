@@ -1,0 +1,44 @@
+/** What an agent is given to do, and what it says while doing it. Both travel as JSON (docs/agent-protocol.md). */
+import type { Environment, Routine, Row, TestCase } from '../model'
+import type { AttemptOutcome, Failure } from './outcomes'
+
+/** One attempt, complete: an agent needs nothing else but the applications themselves. */
+export type Work = {
+  attemptId: string
+  /** Fencing number: everything sent for this attempt carries it. */
+  lease: number
+  number: number
+  runId: number
+  build: string
+  case: TestCase
+  routines: Routine[]
+  environment: Environment
+  row?: Row
+  parameters: Record<string, string>
+  /** Base address by application key, the build already in it. */
+  applications: Record<string, string>
+  limitMs: number
+  /** Makes everything random in the attempt repeatable. */
+  seed: number
+}
+
+/** Words kept from the sentence of a step, so that a log reads the same after the case was edited. */
+export type StepWords = { verb: string; object: string; detail: string }
+export type Box = { x: number; y: number; w: number; h: number }
+
+/** What happens in an attempt. `atMs` counts from the start of the attempt; `path` is dotted, e.g. "main.3.0". */
+export type AttemptEvent = { atMs: number } & (
+  | { type: 'started'; agent: string; facts: Record<string, string> }
+  | { type: 'step-started'; path: string; words: StepWords; values?: Record<string, string> }
+  | { type: 'step-ended'; path: string; outcome: StepOutcome; ms: number; failure?: Omit<Failure, 'path'>; box?: Box; note?: string }
+  | { type: 'screen'; path: string; phase: 'before' | 'after'; hash: string; width: number; height: number }
+  | { type: 'console'; path: string; level: string; text: string }
+  | { type: 'request'; path: string; method: string; url: string; status: number; ms: number }
+  | { type: 'value'; path: string; name: string; value: string }
+  | { type: 'evidence'; kind: 'video' | 'page-source'; hash: string; path?: string; startMs?: number }
+  | { type: 'note'; text: string }
+)
+export type StepOutcome = 'passed' | 'failed' | 'errored' | 'skipped'
+export type NumberedEvent = AttemptEvent & { no: number }
+
+export type AttemptResult = { outcome: AttemptOutcome; failure?: Failure; ms: number }

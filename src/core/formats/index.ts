@@ -1,0 +1,1 @@
+export { parseTable, type Table, type TableProblem } from './csv'

@@ -1,0 +1,20 @@
+/** How long a case run takes, from what it took. The full estimate (environment factors, ageing) comes with planning. */
+import type { Step } from '../model'
+
+/** Time a step takes where nothing is known yet: a guess, replaced by the first run. */
+const STEP_GUESS_MS = 600
+/** Steps a routine is taken to have, without opening it. */
+const ROUTINE_GUESS_STEPS = 4
+
+/** Middle value; of an even number of values the lower one, so that it is always one that happened.
+ * @returns `undefined` for no values */
+export function medianMs(values: readonly number[]): number | undefined {
+  if (values.length === 0) return undefined
+  return [...values].sort((a, b) => a - b)[Math.floor((values.length - 1) / 2)]
+}
+
+const countSteps = (steps: readonly Step[]): number =>
+  steps.reduce((sum, step) => sum + 1 + ('steps' in step ? countSteps(step.steps) : step.verb === 'use' ? ROUTINE_GUESS_STEPS : 0), 0)
+
+/** One case run of a case: the median of what it took, else a guess by its steps. */
+export const expectedMs = (durations: readonly number[] | undefined, steps: readonly Step[]): number => medianMs(durations ?? []) ?? countSteps(steps) * STEP_GUESS_MS

@@ -1,0 +1,1 @@
+export { expectedMs, medianMs } from './durations'

@@ -1,0 +1,152 @@
+/** From the text of a file to a definition, or to the problems that stand in its way, each with its place. */
+import Ajv, { type ErrorObject, type ValidateFunction } from 'ajv'
+import addFormats from 'ajv-formats'
+import { LineCounter, parseDocument, type Document } from 'yaml'
+import { normaliseCase, normaliseRoutine, normaliseSuite } from './normalise'
+import { FILE_SCHEMAS, VERBS } from './schemas'
+import type { Definition, DefinitionKind, FileProblem } from './types'
+
+/** Larger files are refused before they are parsed: a case of this size is not one a person keeps. */
+export const FILE_LIMIT_CHARS = 2_000_000
+
+export type Parsed = { definition: Definition; problems: [] } | { definition?: undefined; problems: FileProblem[] }
+
+const ajv = addFormats(new Ajv({ allErrors: true, strict: true, allowUnionTypes: true, strictRequired: false }), ['regex'])
+const validators: Record<DefinitionKind, ValidateFunction> = {
+  case: ajv.compile(FILE_SCHEMAS.case),
+  routine: ajv.compile(FILE_SCHEMAS.routine),
+  suite: ajv.compile(FILE_SCHEMAS.suite),
+}
+
+/** The kind a file name stands for, or `undefined` for files that are none of ours. */
+export function kindOfFile(file: string): DefinitionKind | undefined {
+  return /\.(case|routine|suite)\.ya?ml$/.exec(file)?.[1] as DefinitionKind | undefined
+}
+
+/** Parses one file.
+ * @param file name or path; its ending says the kind, and it is repeated in problems
+ * @returns the definition, or every problem found, in the order of the file. Never throws on bad text. */
+export function parseDefinition(file: string, text: string): Parsed {
+  const kind = kindOfFile(file)
+  const at = (line: number, column: number, field: string, message: string): FileProblem => ({ file, line, column, field, message })
+  if (!kind) return { problems: [at(1, 1, '', 'the name must end in .case.yaml, .routine.yaml or .suite.yaml')] }
+  if (text.length > FILE_LIMIT_CHARS) return { problems: [at(1, 1, '', `the file is larger than ${FILE_LIMIT_CHARS} characters`)] }
+
+  const lines = new LineCounter()
+  const doc = parseDocument(text, { lineCounter: lines, prettyErrors: false, uniqueKeys: true })
+  if (doc.errors.length > 0) {
+    return {
+      problems: doc.errors.map((error) => {
+        const { line, col } = lines.linePos(error.pos[0])
+        return at(line, col, '', sentence(error.message))
+      }),
+    }
+  }
+  let json: unknown
+  try {
+    json = doc.toJS({ maxAliasCount: 100 })
+  } catch {
+    return { problems: [at(1, 1, '', 'too many aliases')] }
+  }
+  const place = placeFinder(doc, lines)
+  const validate = validators[kind]
+  if (!validate(json)) {
+    const problems = (validate.errors ?? []).filter(isTelling).map((error) => {
+      const path = pathOf(error)
+      return at(...place(path), path.join('.'), explain(error))
+    })
+    return { problems: problems.sort((a, b) => a.line - b.line || a.column - b.column) }
+  }
+  const lineOf = (path: (string | number)[]) => place(path)[0]
+  const definition =
+    kind === 'case' ? normaliseCase(json as never, lineOf) : kind === 'routine' ? normaliseRoutine(json as never, lineOf) : normaliseSuite(json as never)
+  const problems = definition.kind === 'suite' ? [] : missingParts(json as Record<string, unknown>).map(({ path, message }) => at(...place(path), path.join('.'), message))
+  return problems.length > 0 ? { problems } : { definition, problems: [] }
+}
+
+/** Inner errors of `oneOf` say only "required click, required type, ...": the outer one is the telling one, unless the verb itself is unknown. */
+const isTelling = (error: ErrorObject, _: number, all: readonly ErrorObject[]) =>
+  !error.schemaPath.includes('/oneOf/') && error.keyword !== 'propertyNames' &&
+  !(error.keyword === 'oneOf' && all.some((other) => other.keyword === 'additionalProperties' && other.instancePath === error.instancePath))
+
+function pathOf(error: ErrorObject): (string | number)[] {
+  const path: (string | number)[] = error.instancePath
+    .split('/')
+    .slice(1)
+    .map((part) => part.replaceAll('~1', '/').replaceAll('~0', '~'))
+    .map((part) => (/^\d+$/.test(part) ? Number(part) : part))
+  if (error.keyword === 'additionalProperties') path.push(error.params.additionalProperty as string)
+  return path
+}
+
+function explain(error: ErrorObject): string {
+  const params = error.params as Record<string, unknown>
+  switch (error.keyword) {
+    case 'oneOf':
+      if (/\/entries\/\d+$/.test(error.instancePath)) return 'an entry is exactly one of: case, suite, group'
+      return `a step has exactly one verb, expected one of: ${VERBS.join(', ')}`
+    case 'additionalProperties':
+      return `"${String(params.additionalProperty)}" is not known here`
+    case 'required':
+      return `"${String(params.missingProperty)}" is missing`
+    case 'type':
+      return `expected ${[params.type].flat().join(' or ')}`
+    case 'enum':
+      return `expected one of: ${(params.allowedValues as string[]).join(', ')}`
+    case 'dependencies':
+      return `"${String(params.property)}" needs "${String(params.deps)}" beside it`
+    case 'minProperties':
+      return 'expected at least one field'
+    case 'maxProperties':
+      return 'expected exactly one field'
+    case 'pattern':
+      return `does not look as expected (${String(params.pattern)})`
+    default:
+      return error.message ?? 'is not as expected'
+  }
+}
+
+/** What the schema cannot say in a readable way: parts a verb needs beside it. */
+function missingParts(json: Record<string, unknown>): { path: (string | number)[]; message: string }[] {
+  const found: { path: (string | number)[]; message: string }[] = []
+  const subjects = ['text', 'value', 'state', 'count', 'url']
+  const visit = (steps: unknown, path: (string | number)[]) => {
+    if (!Array.isArray(steps)) return
+    steps.forEach((step: Record<string, unknown>, i) => {
+      const here = [...path, i]
+      const nests = 'block' in step || 'if' in step || 'repeat' in step
+      if (nests && !step.steps) found.push({ path: here, message: '"steps" is missing' })
+      if (!nests && step.steps) found.push({ path: [...here, 'steps'], message: 'only block, if and repeat hold steps' })
+      if (step.else && !('if' in step)) found.push({ path: [...here, 'else'], message: '"else" belongs to an if' })
+      if (step.with && !('use' in step)) found.push({ path: [...here, 'with'], message: '"with" belongs to a use' })
+      if (step.check) {
+        const check = step.check as Record<string, unknown>
+        const named = subjects.filter((subject) => subject in check)
+        if (named.length !== 1) found.push({ path: [...here, 'check'], message: `a check compares exactly one of: ${subjects.join(', ')}` })
+        if (!('url' in check) && !check.of) found.push({ path: [...here, 'check'], message: '"of" is missing: what is looked at' })
+      }
+      visit(step.steps, [...here, 'steps'])
+      visit(step.else, [...here, 'else'])
+    })
+  }
+  visit(json.steps, ['steps'])
+  visit(json.undo, ['undo'])
+  return found
+}
+
+/** Line and column of the innermost node that stands at or above a path. */
+function placeFinder(doc: Document, lines: LineCounter) {
+  return (path: (string | number)[]): [line: number, column: number] => {
+    for (let length = path.length; length >= 0; length--) {
+      const node = length === 0 ? doc.contents : (doc.getIn(path.slice(0, length), true) as { range?: [number, number, number] } | undefined)
+      const range = node && 'range' in node ? node.range : undefined
+      if (range) {
+        const { line, col } = lines.linePos(range[0])
+        return [line, col]
+      }
+    }
+    return [1, 1]
+  }
+}
+
+const sentence = (message: string) => (message.split('\n')[0] ?? message).replace(/ at line \d+.*$/, '').replace(/:$/, '')

@@ -1,0 +1,81 @@
+/** What each view is given, as JSON: the server makes it, the interface draws it. Moments are ISO 8601 in UTC. */
+import type { Counts, Mark, OutlineLine, RunState } from '../execution'
+import type { Environment, FileProblem, LeftOut, Sentence } from '../model'
+
+export type Role = 'viewer' | 'tester' | 'coordinator' | 'admin'
+export type PersonSight = { name: string; username: string; role: Role }
+
+export type RunLine = {
+  id: number; title: string; build: string; suiteKey: string; state: RunState; startedBy: string
+  createdAt: string; startedAt: string | null; endedAt: string | null; counts: Counts; failingCases: number; estimateLeftMs: number
+}
+
+export type DayStripSight = { now: string; from: string; to: string; runs: (RunLine & { forecastEnd: string | null })[]; agents: { alive: number; all: number; seatsBusy: number; seats: number } }
+
+/** A sentence in parts; a part with `href` is a link, `tone` colours it like the mark of that name. */
+export type BriefingPart = { text: string; href?: string; tone?: Mark | 'mark' }
+export type WaitingItem = { id: string; mark: Mark; title: string; why: string; action: string; href: string; area: string }
+export type SeatTile = { attemptId: string; title: string; environment: string; agent: string; simulated: boolean; atStep: string | null; screen: string | null; startedAt: string; estimateMs: number }
+export type NowSight = { greeting: string; subtitle: string; briefing: BriefingPart[]; waiting: WaitingItem[]; running: (RunLine & { seats: SeatTile[]; waitingSeats: boolean })[]; lately: RunLine[] }
+
+export type RepositorySight = { id: number; name: string; location: string; branch: string; commit: string | null; readAt: string | null; problems: FileProblem[] }
+export type SuiteNode = { key: string; title: string; cases: number; children: SuiteNode[] }
+export type SuitesSight = { tree: SuiteNode[]; repositories: RepositorySight[]; cases: number; routines: { key: string; title: string }[] }
+
+export type PastMark = { mark: Mark; attemptId: string | null }
+export type OutlineEntry = {
+  id: string; depth: number; kind: 'case' | 'group' | 'suite'; title: string; caseKey?: string; suiteKey?: string; off: boolean; offAbove: boolean
+  rows: number; repeat: number; limitMs?: number; with: Record<string, string>; uses: string[]; last: PastMark[]; estimateMs: number
+}
+export type SuiteSight = { key: string; title: string; outline: OutlineEntry[]; cases: number; caseRuns: number; estimateMs: number; leftOut: LeftOut[]; repository: { name: string; branch: string; readAt: string | null } | null }
+
+export type CaseStep = { path: string; depth: number; number: number; words: Sentence; off: boolean; because?: string; screen?: string }
+export type CaseSight = {
+  key: string; title: string; tags: string[]; requires: string[]; entry: string | null; uses: string[]; priority: string; file: string; source: string
+  steps: CaseStep[]; undo: CaseStep[]; table: { file: string; columns: string[]; rows: Record<string, string>[] } | null; last: PastMark[]
+}
+
+export type StartOptions = {
+  suites: { key: string; title: string; caseRuns: number; estimateMs: number }[]
+  environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { seats: number })[]
+  builds: string[]
+}
+
+export type GridCell = { id: string; environment: string; mark: Mark; attempts: number; durationMs: number | null; estimateMs: number; attemptId: string | null; failure: string | null; failureKind: string | null; agent: string | null; screen: string | null }
+export type GridRow = { position: number; caseKey: string; title: string; row: string | null; cells: (GridCell | null)[] }
+export type GridGroup = { title: string; rows: GridRow[] }
+export type LaneBar = { attemptId: string; title: string; environment: string; mark: Mark; number: number; from: string; to: string | null; estimateMs: number }
+export type Lane = { agent: string; seat: number; simulated: boolean; bars: LaneBar[] }
+export type RunSight = {
+  run: RunLine & { retries: number; limitMs: number; againOf: number | null; commit: string | null }
+  suiteTitle: string; environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { narrow: boolean })[]; groups: GridGroup[]; lanes: Lane[]; leftOut: LeftOut[]; failures: string[]
+}
+
+export type AttemptSight = {
+  id: string; title: string; caseKey: string; runId: number; runTitle: string; build: string; environment: Pick<Environment, 'key' | 'title' | 'width' | 'height' | 'simulated'>
+  agent: string; row: { index: number; of: number; values: Record<string, string> } | null; mark: Mark; number: number; startedAt: string | null; ms: number; facts: Record<string, string>
+  attempts: { id: string; number: number; mark: Mark; kind: string | null }[]
+  lines: OutlineLine[]; notes: { atMs: number; text: string }[]; video: { hash: string; startMs: number } | null; source: string | null
+  failures: string[]; lastGood: { attemptId: string; runId: number; runTitle: string; build: string } | null
+  defects: { id: number; title: string; number: string | null; state: string }[]
+}
+
+export type FleetAgentSight = {
+  id: string; name: string; pool: string; seats: number; environments: string[]; simulated: boolean; draining: boolean; alive: boolean; heartbeatAt: string; version: string
+  work: (SeatTile & { seat: number; runId: number })[]
+}
+export type FleetSight = { now: string; agents: FleetAgentSight[]; environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { seats: number })[]; server: string }
+
+export type Severity = 'low' | 'normal' | 'high' | 'critical'
+export type DefectSight = {
+  id: number; title: string; steps: string; expected: string; actual: string; severity: Severity; environment: string; build: string
+  evidence: { kind: 'screen-before' | 'screen-after' | 'video' | 'page-source'; hash: string }[]
+  attemptId: string | null; caseKey: string; runId: number; state: 'draft' | 'to-send' | 'sent'; trackerNumber: string | null; trackerState: string | null; trackerUrl: string | null
+  sendTries: number; sendProblem: string | null; createdBy: string; createdAt: string; sentAt: string | null; version: number
+}
+export type DefectDraftSight = {
+  title: string; steps: string; expected: string; actual: string; severity: Severity; environment: string; build: string; caseTitle: string; runId: number
+  evidence: (DefectSight['evidence'][number] & { title: string })[]
+}
+
+export type FinderHit = { kind: 'case' | 'suite' | 'run' | 'defect' | 'agent'; title: string; detail: string; href: string }

@@ -1,0 +1,76 @@
+import { and, eq, isNull, sql } from 'drizzle-orm'
+import type { Conn } from './client'
+import { agents, attempts, tokens } from './schema'
+import type { Now } from './moment'
+
+export type AgentRow = typeof agents.$inferSelect
+export type Registration = Pick<AgentRow, 'name' | 'instance' | 'pool' | 'version' | 'seats' | 'environments' | 'simulated'>
+
+/** Adds the agent, or takes over its name if the token is the same one.
+ * @returns `undefined` when the name belongs to another token */
+export async function upsertAgent(db: Conn, tokenId: string, registration: Registration, now: Now): Promise<AgentRow | undefined> {
+  const values = { ...registration, tokenId, heartbeatAt: sql`${now}` }
+  const [row] = await db
+    .insert(agents)
+    .values(values)
+    .onConflictDoUpdate({ target: agents.name, set: values, setWhere: eq(agents.tokenId, tokenId) })
+    .returning()
+  return row
+}
+
+export const agentOfToken = async (db: Conn, id: string, tokenId: string): Promise<AgentRow | undefined> =>
+  (await db.select().from(agents).where(and(eq(agents.id, id), eq(agents.tokenId, tokenId))))[0]
+
+export async function beat(db: Conn, agentId: string, now: Now): Promise<void> {
+  await db.update(agents).set({ heartbeatAt: sql`${now}` }).where(eq(agents.id, agentId))
+}
+
+export type AgentSight = AgentRow & {
+  alive: boolean
+  work: { attemptId: string; seat: number; runId: number; title: string; environment: string; atStep: string | null; screen: string | null; startedAt: string; estimateMs: number }[]
+}
+
+/** All agents with what their seats do now, in one query. `aliveMs`: silence that counts as lost. */
+export async function listAgents(db: Conn, aliveMs: number): Promise<AgentSight[]> {
+  const found = await db.execute<Record<string, unknown>>(sql`
+    select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments, a.simulated, a.draining,
+           a.heartbeat_at as "heartbeatAt", a.created_at as "createdAt", a.heartbeat_at > now() - ${aliveMs} * interval '1 ms' as alive,
+           coalesce(jsonb_agg(jsonb_build_object('attemptId', t.id, 'seat', t.seat, 'runId', t.run_id, 'title', c.title, 'environment', c.environment,
+             'atStep', t.at_step, 'screen', t.screen, 'startedAt', t.claimed_at, 'estimateMs', c.estimate_ms) order by t.seat) filter (where t.id is not null), '[]') as work
+    from agents a
+    left join attempts t on t.agent_id = a.id and t.state <> 'ended'
+    left join case_runs c on c.id = t.case_run_id
+    group by a.id order by a.pool, a.name`)
+  return found.rows as unknown as AgentSight[]
+}
+
+/** Seats of live, not draining agents by environment. */
+export async function seatsByEnvironment(db: Conn, aliveMs: number): Promise<Map<string, number>> {
+  const { rows } = await db.execute<{ environment: string; seats: number }>(sql`
+    select environment, sum(seats)::int as seats from agents, unnest(environments) as environment
+    where not draining and heartbeat_at > now() - ${aliveMs} * interval '1 ms' group by environment`)
+  return new Map(rows.map((row) => [row.environment, row.seats]))
+}
+
+export const setDraining = async (db: Conn, agentId: string, draining: boolean): Promise<boolean> =>
+  ((await db.update(agents).set({ draining }).where(eq(agents.id, agentId))).rowCount ?? 0) === 1
+
+/** The use of a token is noted this often: all agents of a machine share one, and must not queue for its row. */
+const USE_NOTED_S = 60
+
+/** A token's row, if it is known and not revoked. */
+export async function takeToken(db: Conn, hash: string, purpose: 'agent' | 'ci'): Promise<{ id: string; name: string } | undefined> {
+  const [row] = await db.select().from(tokens).where(and(eq(tokens.hash, hash), eq(tokens.purpose, purpose), isNull(tokens.revokedAt)))
+  if (!row) return undefined
+  if (Date.now() - (row.usedAt?.getTime() ?? 0) > USE_NOTED_S * 1000) await db.update(tokens).set({ usedAt: sql`now()` }).where(eq(tokens.id, row.id))
+  return { id: row.id, name: row.name }
+}
+
+export async function addToken(db: Conn, token: { purpose: 'agent' | 'ci'; name: string; hash: string; createdBy: string }): Promise<string> {
+  const [row] = await db.insert(tokens).values(token).onConflictDoUpdate({ target: tokens.hash, set: { name: token.name } }).returning({ id: tokens.id })
+  return row!.id
+}
+
+/** Open attempts an earlier process of this agent held: they cannot go on. */
+export const attemptsOfOtherInstance = async (db: Conn, agentId: string): Promise<string[]> =>
+  (await db.select({ id: attempts.id }).from(attempts).where(and(eq(attempts.agentId, agentId), sql`${attempts.state} <> 'ended'`))).map((row) => row.id)

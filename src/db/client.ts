@@ -1,0 +1,36 @@
+/** The connection, and the one place that knows how to bring the schema up to date. */
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
+import { migrate } from 'drizzle-orm/node-postgres/migrator'
+import pg from 'pg'
+import * as people from './people.schema'
+import * as product from './schema'
+
+export const schema = { ...product, ...people }
+export type Db = NodePgDatabase<typeof schema>
+export type Tx = Parameters<Parameters<Db['transaction']>[0]>[0]
+/** Either: a statement does not care whether it stands in a transaction. */
+export type Conn = Db | Tx
+
+const POOL_SIZE = 12
+const MIGRATION_LOCK = 0x0a4b01
+
+export type Connection = { db: Db; pool: pg.Pool; url: string; close(): Promise<void> }
+
+/** Opens a pool. Nothing connects until the first query. */
+export function connect(url: string, size = POOL_SIZE): Connection {
+  const pool = new pg.Pool({ connectionString: url, max: size })
+  pool.on('error', () => {}) // an idle connection that breaks is replaced at the next query; without a listener it would end the process
+  return { db: drizzle(pool, { schema }), pool, url, close: () => pool.end() }
+}
+
+/** Applies missing migrations. Safe from several processes at once: the migrator itself takes no lock. */
+export async function migrateDatabase(url: string, folder: string): Promise<void> {
+  const client = new pg.Client({ connectionString: url })
+  await client.connect()
+  try {
+    await client.query('select pg_advisory_lock($1)', [MIGRATION_LOCK])
+    await migrate(drizzle(client), { migrationsFolder: folder })
+  } finally {
+    await client.end()
+  }
+}

@@ -1,0 +1,143 @@
+/** Claiming, holding and giving up work. Every write by a holder checks in the same statement that it still holds. */
+import { and, asc, eq, getTableColumns, inArray, lt, ne, sql } from 'drizzle-orm'
+import type { AttemptOutcome, Failure, NumberedEvent, Outcome } from '@/core/execution'
+import type { Conn, Tx } from './client'
+import { agents, attempts, caseRuns, exclusiveHolds, runs } from './schema'
+import { later, type Now } from './moment'
+
+export type CaseRunRow = typeof caseRuns.$inferSelect
+export type AttemptRow = typeof attempts.$inferSelect
+/** What a holder must show. */
+export type Hold = { attemptId: string; lease: number }
+
+const held = ({ attemptId, lease }: Hold) => and(eq(attempts.id, attemptId), eq(attempts.lease, lease), ne(attempts.state, 'ended'))
+
+/** Takes the next case run these environments can serve, or `undefined`. One statement: two claims never get the same row.
+ * Plan order: priority, then older runs, then position. Names held alone by others are stepped over. */
+export async function takeNextCaseRun(tx: Tx, environments: string[]): Promise<CaseRunRow | undefined> {
+  const next = tx.$with('next').as(
+    tx.select({ id: caseRuns.id }).from(caseRuns).innerJoin(runs, eq(runs.id, caseRuns.runId))
+      .where(and(
+        eq(caseRuns.state, 'waiting'),
+        inArray(runs.state, ['waiting', 'running']),
+        inArray(caseRuns.environment, environments),
+        sql`not ${caseRuns.exclusive} && array(select name from ${exclusiveHolds})`,
+      ))
+      .orderBy(sql`${caseRuns.priority} desc`, asc(caseRuns.runId), asc(caseRuns.position), asc(caseRuns.environment))
+      .limit(1)
+      .for('update', { of: caseRuns, skipLocked: true }),
+  )
+  const [row] = await tx.with(next).update(caseRuns)
+    .set({ state: 'claimed', attempts: sql`${caseRuns.attempts} + 1` })
+    .from(next).where(eq(caseRuns.id, next.id)).returning(getTableColumns(caseRuns))
+  if (row && row.exclusive.length > 0) await tx.insert(exclusiveHolds).values(row.exclusive.map((name) => ({ name, caseRunId: row.id })))
+  return row
+}
+
+/** Seats of an agent that are in use, or `undefined` while it drains. Locks the agent's row, so that one agent's claims come one after the other. */
+export async function seatsInUse(tx: Tx, agentId: string): Promise<number[] | undefined> {
+  const [agent] = await tx.select({ draining: agents.draining }).from(agents).where(eq(agents.id, agentId)).for('update')
+  if (!agent || agent.draining) return undefined
+  return (await tx.select({ seat: attempts.seat }).from(attempts).where(and(eq(attempts.agentId, agentId), ne(attempts.state, 'ended')))).map((row) => row.seat)
+}
+
+export async function addAttempt(tx: Tx, attempt: { caseRun: CaseRunRow; agentId: string; agentName: string; seat: number; seed: number }, now: Now, leaseMs: number): Promise<AttemptRow> {
+  const { caseRun, ...rest } = attempt
+  const [row] = await tx.insert(attempts).values({
+    ...rest, caseRunId: caseRun.id, runId: caseRun.runId, number: caseRun.attempts, lease: caseRun.attempts,
+    state: 'claimed', claimedAt: sql`${now}`, leasedUntil: later(now, leaseMs),
+  }).returning()
+  return row!
+}
+
+/** Renews what is still held. @returns ids that are not held any more, and ids whose run is being cancelled */
+export async function renewLeases(db: Conn, holds: Hold[], now: Now, leaseMs: number): Promise<{ lost: string[]; cancelled: string[] }> {
+  if (holds.length === 0) return { lost: [], cancelled: [] }
+  const pairs = sql.join(holds.map((hold) => sql`(${hold.attemptId}::uuid, ${hold.lease}::int)`), sql`, `)
+  const { rows } = await db.execute<{ id: string; cancelling: boolean }>(sql`
+    update attempts t set leased_until = ${later(now, leaseMs)} from runs r
+    where r.id = t.run_id and t.state <> 'ended' and (t.id, t.lease) in (${pairs})
+    returning t.id, r.state = 'cancelling' as cancelling`)
+  const renewed = new Set(rows.map((row) => row.id))
+  return { lost: holds.map((hold) => hold.attemptId).filter((id) => !renewed.has(id)), cancelled: rows.filter((row) => row.cancelling).map((row) => row.id) }
+}
+
+/** The attempt, locked against ending, if the hold is good. */
+export const lockHeld = async (tx: Tx, hold: Hold): Promise<AttemptRow | undefined> =>
+  (await tx.select().from(attempts).where(held(hold)).for('no key update'))[0]
+
+export async function noteProgress(tx: Tx, attempt: AttemptRow, progress: { atStep?: string; screen?: string }, now: Now): Promise<void> {
+  const begins = attempt.state === 'claimed'
+  if (!begins && Object.keys(progress).length === 0) return
+  await tx.update(attempts).set({ ...progress, ...(begins && { state: 'running' as const, startedAt: sql`${now}` }) }).where(eq(attempts.id, attempt.id))
+  if (begins) {
+    await tx.update(caseRuns).set({ state: 'running', startedAt: sql`coalesce(${caseRuns.startedAt}, ${now})` })
+      .where(and(eq(caseRuns.id, attempt.caseRunId), eq(caseRuns.state, 'claimed')))
+  }
+}
+
+/** Stores events; a number already there is left as it is, so a batch is safe to send twice. One parameter, however many events. */
+export async function addEvents(tx: Tx, attemptId: string, batch: readonly NumberedEvent[]): Promise<void> {
+  if (batch.length === 0) return
+  await tx.execute(sql`insert into events (attempt_id, no, body)
+    select ${attemptId}::uuid, (e->>'no')::int, e - 'no' from jsonb_array_elements(${JSON.stringify(batch)}::jsonb) e on conflict do nothing`)
+}
+
+/** Ends an attempt if the hold is good. @returns `undefined` if it is not; then nothing was written */
+export async function endAttempt(tx: Tx, hold: Hold, end: { outcome: AttemptOutcome; failure?: Failure }, now: Now): Promise<AttemptRow | undefined> {
+  const [row] = await tx.update(attempts).set({ state: 'ended', outcome: end.outcome, endedAt: sql`${now}`, ...failureColumns(end.failure) }).where(held(hold)).returning()
+  return row
+}
+
+/** Open attempts whose lease ran out. Locked and skipped when another process looks at them too. */
+export const expiredHolds = async (tx: Tx, now: Now, most: number): Promise<Hold[]> =>
+  await tx.select({ attemptId: attempts.id, lease: attempts.lease }).from(attempts)
+    .where(and(ne(attempts.state, 'ended'), lt(attempts.leasedUntil, sql`${now}`))).limit(most).for('update', { skipLocked: true })
+
+export const attemptsOf = async (tx: Conn, caseRunId: string): Promise<AttemptRow[]> =>
+  await tx.select().from(attempts).where(eq(attempts.caseRunId, caseRunId)).orderBy(asc(attempts.number))
+
+/** The run's state, locked: all ends of one run's case runs happen one after the other, so the last one sees it is the last. */
+export async function lockRun(tx: Tx, runId: number) {
+  const [row] = await tx.select({ id: runs.id, state: runs.state, retries: runs.retries }).from(runs).where(eq(runs.id, runId)).for('update')
+  return row!
+}
+
+export async function releaseHolds(tx: Tx, caseRunId: string): Promise<void> {
+  await tx.delete(exclusiveHolds).where(eq(exclusiveHolds.caseRunId, caseRunId))
+}
+
+export async function waitAgain(tx: Tx, caseRunId: string): Promise<void> {
+  await tx.update(caseRuns).set({ state: 'waiting' }).where(and(eq(caseRuns.id, caseRunId), ne(caseRuns.state, 'ended')))
+}
+
+export async function endCaseRun(tx: Tx, caseRunId: string, end: { outcome: Outcome; failure?: Failure }, now: Now): Promise<void> {
+  await tx.update(caseRuns).set({
+    state: 'ended', outcome: end.outcome, endedAt: sql`${now}`, ...failureColumns(end.failure),
+    durationMs: sql`(select greatest(0, round(extract(epoch from (t.ended_at - coalesce(t.started_at, t.claimed_at))) * 1000))::int from attempts t where t.case_run_id = ${caseRunId} order by t.number desc limit 1)`,
+  }).where(and(eq(caseRuns.id, caseRunId), ne(caseRuns.state, 'ended')))
+}
+
+/** Ends the run when nothing of it is open any more. @returns whether it ended now */
+export async function endRunIfDone(tx: Tx, runId: number, now: Now): Promise<boolean> {
+  const done = await tx.update(runs).set({ state: 'ended', endedAt: sql`${now}` })
+    .where(and(eq(runs.id, runId), ne(runs.state, 'ended'), sql`not exists (select 1 from case_runs c where c.run_id = ${runId} and c.state <> 'ended')`))
+  return done.rowCount === 1
+}
+
+export async function beginRun(tx: Tx, runId: number, now: Now): Promise<void> {
+  await tx.update(runs).set({ state: 'running', startedAt: sql`${now}` }).where(and(eq(runs.id, runId), eq(runs.state, 'waiting')))
+}
+
+/** Cancels what waits; what runs is told by heartbeat. @returns false when the run had ended already */
+export async function cancelRun(tx: Tx, runId: number, now: Now): Promise<boolean> {
+  const changed = await tx.update(runs).set({ state: 'cancelling' }).where(and(eq(runs.id, runId), inArray(runs.state, ['waiting', 'running'])))
+  if (changed.rowCount !== 1) return false
+  await tx.update(caseRuns).set({ state: 'ended', outcome: 'cancelled', endedAt: sql`${now}` }).where(and(eq(caseRuns.runId, runId), eq(caseRuns.state, 'waiting')))
+  await endRunIfDone(tx, runId, now)
+  return true
+}
+
+const failureColumns = (failure: Failure | undefined) => ({
+  failureKind: failure?.kind ?? null, failureMessage: failure?.message ?? null, failurePath: failure?.path ?? null,
+})

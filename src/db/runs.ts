@@ -1,0 +1,151 @@
+import { and, asc, desc, eq, inArray, sql } from 'drizzle-orm'
+import { NO_COUNTS, type Counts, type Mark } from '@/core/execution'
+import type { Conn, Tx } from './client'
+import { attempts, caseRuns, events, runs, type RunSnapshot } from './schema'
+import type { Now } from './moment'
+
+export type RunRow = Omit<typeof runs.$inferSelect, 'snapshot'>
+export type RunSight = RunRow & { counts: Counts; failingCases: number; estimateLeftMs: number }
+export type NewRun = { title: string; suiteKey: string; build: string; retries: number; limitMs: number; startedBy: string; snapshot: RunSnapshot; againOf?: number }
+export type NewCaseRun = Omit<typeof caseRuns.$inferInsert, 'id' | 'runId' | 'state'>
+
+/** A statement takes at most 65,535 parameters; a case run has about fifteen. */
+const ROWS_A_STATEMENT = 2000
+
+export async function addRun(tx: Tx, run: NewRun, items: NewCaseRun[], now: Now): Promise<number> {
+  const [row] = await tx.insert(runs).values({ ...run, createdAt: sql`${now}` }).returning({ id: runs.id })
+  for (let i = 0; i < items.length; i += ROWS_A_STATEMENT) {
+    await tx.insert(caseRuns).values(items.slice(i, i + ROWS_A_STATEMENT).map((item) => ({ ...item, runId: row!.id })))
+  }
+  return row!.id
+}
+
+/** Runs with their counts, one query whatever their number. */
+async function sights(db: Conn, where: ReturnType<typeof sql>, order = sql`r.id desc`, most = 200): Promise<RunSight[]> {
+  const { rows } = await db.execute<Record<string, unknown>>(sql`
+    select r.id, r.title, r.kind, r.suite_key as "suiteKey", r.build, r.state, r.retries, r.limit_ms as "limitMs", r.started_by as "startedBy",
+           r.created_at as "createdAt", r.started_at as "startedAt", r.ended_at as "endedAt", r.again_of as "againOf",
+           coalesce(m.counts, '{}') as marks, coalesce(k.failing, 0)::int as "failingCases", coalesce(k.estimate_left, 0)::int as "estimateLeftMs"
+    from (select * from runs r where ${where} order by ${order} limit ${most}) r
+    left join lateral (select jsonb_object_agg(mark, n) as counts from (select coalesce(outcome, state) as mark, count(*) as n from case_runs where run_id = r.id group by 1) by_mark) m on true
+    left join lateral (select count(distinct case_key) filter (where outcome in ('failed', 'errored')) as failing, sum(estimate_ms) filter (where outcome is null) as estimate_left
+                       from case_runs where run_id = r.id) k on true
+    order by ${order}`)
+  return rows.map(({ marks, ...row }) => ({ ...(row as unknown as RunSight), counts: { ...NO_COUNTS, ...(marks as Partial<Counts>) } }))
+}
+
+export const recentRuns = (db: Conn, most: number) => sights(db, sql`true`, sql`r.id desc`, most)
+export const openRuns = (db: Conn) => sights(db, sql`r.state <> 'ended'`, sql`r.id`)
+export const runsBetween = (db: Conn, from: Date, to: Date) =>
+  sights(db, sql`r.created_at < ${to.toISOString()}::timestamptz and coalesce(r.ended_at, now()) > ${from.toISOString()}::timestamptz`, sql`r.created_at`, 400)
+export const runSight = async (db: Conn, id: number): Promise<RunSight | undefined> => (await sights(db, sql`r.id = ${id}`))[0]
+
+export const runSnapshot = async (db: Conn, id: number): Promise<RunSnapshot | undefined> =>
+  (await db.select({ snapshot: runs.snapshot }).from(runs).where(eq(runs.id, id)))[0]?.snapshot
+
+/** Of a run's snapshot only what one case needs: the rest may be megabytes. */
+export async function snapshotForCase(db: Conn, runId: number, caseKey: string, environment: string) {
+  const { rows } = await db.execute<Record<string, unknown>>(sql`
+    select snapshot->'cases'->${caseKey} as "testCase", snapshot->'routines' as routines, snapshot->'applications' as applications,
+           jsonb_path_query_first(snapshot, '$.environments[*] ? (@.key == $k)', jsonb_build_object('k', ${environment}::text)) as environment, build, title, id, retries
+    from runs where id = ${runId}`)
+  return rows[0] as unknown as {
+    testCase: RunSnapshot['cases'][string]; routines: RunSnapshot['routines']; applications: RunSnapshot['applications']
+    environment: RunSnapshot['environments'][number]; build: string; title: string; id: number; retries: number
+  } | undefined
+}
+
+export type CaseRunSight = {
+  id: string; position: number; caseKey: string; title: string; groups: string[]; environment: string; rowIndex: number | null; rowCount: number | null
+  mark: Mark; attempts: number; failureKind: string | null; failureMessage: string | null; durationMs: number | null; estimateMs: number
+  lastAttempt: string | null; screen: string | null; agent: string | null
+}
+
+/** All case runs of a run, in order, each with its newest attempt: one query. */
+export async function caseRunsOf(db: Conn, runId: number): Promise<CaseRunSight[]> {
+  const { rows } = await db.execute<Record<string, unknown>>(sql`
+    select c.id, c.position, c.case_key as "caseKey", c.title, c.groups, c.environment, c.row_index as "rowIndex", c.row_count as "rowCount",
+           coalesce(c.outcome, c.state) as mark, c.attempts, c.failure_kind as "failureKind", c.failure_message as "failureMessage",
+           c.duration_ms as "durationMs", c.estimate_ms as "estimateMs", t.id as "lastAttempt", t.screen, t.agent_name as agent
+    from case_runs c left join attempts t on t.case_run_id = c.id and t.number = c.attempts
+    where c.run_id = ${runId} order by c.position, c.environment`)
+  return rows as unknown as CaseRunSight[]
+}
+
+export type LaneItem = { attemptId: string; agent: string; seat: number; title: string; environment: string; number: number; mark: Mark; from: string; to: string | null; estimateMs: number; simulated: boolean }
+
+/** Every attempt of a run on its seat, oldest first. */
+export async function lanesOf(db: Conn, runId: number): Promise<LaneItem[]> {
+  const { rows } = await db.execute<Record<string, unknown>>(sql`
+    select t.id as "attemptId", t.agent_name as agent, t.seat, c.title, c.environment, t.number, coalesce(t.outcome, t.state) as mark,
+           t.claimed_at as "from", t.ended_at as "to", c.estimate_ms as "estimateMs", a.simulated
+    from attempts t join case_runs c on c.id = t.case_run_id join agents a on a.id = t.agent_id
+    where t.run_id = ${runId} order by t.agent_name, t.seat, t.claimed_at`)
+  return rows as unknown as LaneItem[]
+}
+
+export const attemptRow = async (db: Conn, id: string) => (await db.select().from(attempts).where(eq(attempts.id, id)))[0]
+export const caseRunRow = async (db: Conn, id: string) => (await db.select().from(caseRuns).where(eq(caseRuns.id, id)))[0]
+export const caseRunsWithOutcome = async (db: Conn, runId: number, outcomes: ('failed' | 'errored')[]) =>
+  await db.select().from(caseRuns).where(and(eq(caseRuns.runId, runId), inArray(caseRuns.outcome, outcomes))).orderBy(asc(caseRuns.position), asc(caseRuns.environment))
+
+export const eventsOf = async (db: Conn, attemptId: string) =>
+  (await db.select({ no: events.no, body: events.body }).from(events).where(eq(events.attemptId, attemptId)).orderBy(asc(events.no))).map(({ no, body }) => ({ ...body, no }))
+
+/** Neighbours in the walk over a run's failures ("." and ","): the newest attempts of failing case runs, in grid order. */
+export async function failuresOf(db: Conn, runId: number): Promise<{ attemptId: string; caseRunId: string }[]> {
+  const { rows } = await db.execute<{ attemptId: string; caseRunId: string }>(sql`
+    select t.id as "attemptId", c.id as "caseRunId" from case_runs c join attempts t on t.case_run_id = c.id and t.number = c.attempts
+    where c.run_id = ${runId} and c.outcome in ('failed', 'errored') order by c.position, c.environment`)
+  return rows
+}
+
+/** The last attempt that passed, of the same case, environment and row, before a moment. */
+export async function lastGood(db: Conn, caseRun: { caseKey: string; environment: string; rowIndex: number | null }, before: Date) {
+  const { rows } = await db.execute<{ attemptId: string; runId: number; runTitle: string; build: string }>(sql`
+    select t.id as "attemptId", r.id as "runId", r.title as "runTitle", r.build
+    from case_runs c join runs r on r.id = c.run_id and r.kind = 'run' join attempts t on t.case_run_id = c.id and t.number = c.attempts
+    where c.case_key = ${caseRun.caseKey} and c.environment = ${caseRun.environment} and c.outcome in ('passed', 'recovered')
+      and c.row_index is not distinct from ${caseRun.rowIndex} and c.ended_at < ${before.toISOString()}::timestamptz
+    order by c.ended_at desc limit 1`)
+  return rows[0]
+}
+
+/** How many earlier case runs of one case the rows of marks show. */
+const LAST_OUTCOMES = 10
+
+/** Per case the newest outcomes (newest first) and the durations of what passed, over all environments. One query over the history index. */
+export async function historyOfCases(db: Conn, keys: string[]): Promise<Map<string, { outcomes: { mark: Mark; attemptId: string | null }[]; durations: number[] }>> {
+  if (keys.length === 0) return new Map()
+  const list = sql.join(keys.map((key) => sql`(${key})`), sql`, `)
+  const { rows } = await db.execute<Record<string, unknown>>(sql`
+    select k.key, h.outcomes, h.durations from (values ${list}) as k(key) cross join lateral (
+      select jsonb_agg(jsonb_build_object('mark', outcome, 'attemptId', attempt)) as outcomes,
+             jsonb_agg(duration_ms) filter (where outcome in ('passed', 'recovered') and duration_ms is not null) as durations
+      from (select c.outcome, c.duration_ms, t.id as attempt from case_runs c left join attempts t on t.case_run_id = c.id and t.number = c.attempts
+            where c.case_key = k.key and c.ended_at is not null order by c.ended_at desc limit ${LAST_OUTCOMES}) newest) h`)
+  return new Map(rows.map((row) => [row.key as string, { outcomes: (row.outcomes as never) ?? [], durations: (row.durations as never) ?? [] }]))
+}
+
+/** Cases that fail in a run and did not in the run of the same suite before it, with where they fail. */
+export async function newlyFailing(db: Conn, runId: number): Promise<{ previousTitle: string | null; cases: { title: string; caseKey: string; attemptId: string; environments: number; ofEnvironments: number }[] }> {
+  const { rows } = await db.execute<{ id: number; title: string }>(sql`
+    select p.id, p.title from runs r join runs p on p.suite_key = r.suite_key and p.id < r.id and p.state = 'ended' where r.id = ${runId} order by p.id desc limit 1`)
+  const previous = rows[0]
+  if (!previous) return { previousTitle: null, cases: [] }
+  const failing = await db.execute<Record<string, unknown>>(sql`
+    select min(c.title) as title, c.case_key as "caseKey", min(t.id::text) as "attemptId", count(distinct c.environment)::int as environments,
+           (select count(distinct environment)::int from case_runs a where a.run_id = ${runId} and a.case_key = c.case_key) as "ofEnvironments"
+    from case_runs c left join attempts t on t.case_run_id = c.id and t.number = c.attempts
+    where c.run_id = ${runId} and c.outcome in ('failed', 'errored')
+      and not exists (select 1 from case_runs b where b.run_id = ${previous.id} and b.case_key = c.case_key and b.outcome in ('failed', 'errored'))
+    group by c.case_key order by count(*) desc, 1`)
+  return { previousTitle: previous.title, cases: failing.rows as never }
+}
+
+export async function newestFailureOf(db: Conn, caseKey: string): Promise<{ attemptId: string; endedAt: Date } | undefined> {
+  const [row] = await db.select({ attemptId: attempts.id, endedAt: attempts.endedAt }).from(caseRuns)
+    .innerJoin(attempts, and(eq(attempts.caseRunId, caseRuns.id), eq(attempts.number, caseRuns.attempts)))
+    .where(and(eq(caseRuns.caseKey, caseKey), inArray(caseRuns.outcome, ['failed', 'errored']))).orderBy(desc(caseRuns.endedAt)).limit(1)
+  return row?.endedAt ? { attemptId: row.attemptId, endedAt: row.endedAt } : undefined
+}

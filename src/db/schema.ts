@@ -1,0 +1,268 @@
+/** Tables of the product. Each index names the query it serves. */
+import { bigserial, boolean, index, integer, jsonb, pgTable, primaryKey, serial, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import type { Environment, FileProblem, Definition, DefinitionKind, Row } from '@/core/model'
+import type { AttemptEvent, AttemptOutcome, CaseRunState, FailureKind, Outcome, RunState } from '@/core/execution'
+
+const moment = (name: string) => timestamp(name, { withTimezone: true })
+const created = () => moment('created_at').notNull().defaultNow()
+
+/** A thing under test. `{build}` in the address is replaced by the run's build. */
+export const applications = pgTable('applications', {
+  key: text('key').primaryKey(),
+  title: text('title').notNull(),
+  address: text('address').notNull(),
+})
+
+export const builds = pgTable('builds', {
+  label: text('label').primaryKey(),
+  createdAt: created(),
+})
+
+export const environments = pgTable('environments', {
+  key: text('key').primaryKey(),
+  title: text('title').notNull(),
+  position: integer('position').notNull(),
+  simulated: boolean('simulated').notNull(),
+  facts: jsonb('facts').$type<Environment>().notNull(),
+})
+
+export const repositories = pgTable('repositories', {
+  id: serial('id').primaryKey(),
+  name: text('name').notNull().unique(),
+  location: text('location').notNull(),
+  branch: text('branch').notNull(),
+  folder: text('folder').notNull().default(''),
+  commit: text('commit'),
+  readAt: moment('read_at'),
+  problems: jsonb('problems').$type<FileProblem[]>().notNull().default([]),
+})
+
+/** Cases, routines and suites, parsed. `source` is the file as it was read. */
+export const definitions = pgTable(
+  'definitions',
+  {
+    kind: text('kind').$type<DefinitionKind>().notNull(),
+    key: text('key').notNull(),
+    title: text('title').notNull(),
+    repositoryId: integer('repository_id').references(() => repositories.id, { onDelete: 'cascade' }),
+    file: text('file').notNull(),
+    hash: text('hash').notNull(),
+    document: jsonb('document').$type<Definition>().notNull(),
+    source: text('source').notNull(),
+    changedAt: moment('changed_at').notNull().defaultNow(),
+  },
+  (table) => [primaryKey({ columns: [table.kind, table.key] })],
+)
+
+export const dataSets = pgTable(
+  'data_sets',
+  {
+    repositoryId: integer('repository_id').notNull().references(() => repositories.id, { onDelete: 'cascade' }),
+    file: text('file').notNull(),
+    columns: jsonb('columns').$type<string[]>().notNull(),
+    rows: jsonb('rows').$type<Row[]>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.repositoryId, table.file] })],
+)
+
+/** Tokens of agents and CI, stored as SHA-256; shown once, when made. */
+export const tokens = pgTable('tokens', {
+  id: uuid('id').primaryKey().defaultRandom(),
+  purpose: text('purpose', { enum: ['agent', 'ci'] }).notNull(),
+  name: text('name').notNull(),
+  hash: text('hash').notNull().unique(),
+  createdBy: text('created_by'),
+  createdAt: created(),
+  usedAt: moment('used_at'),
+  revokedAt: moment('revoked_at'),
+})
+
+export const agents = pgTable('agents', {
+  id: uuid('id').primaryKey().defaultRandom(),
+  name: text('name').notNull().unique(),
+  tokenId: uuid('token_id').references(() => tokens.id),
+  /** Changes at each start of the agent's process: what an earlier process held is given up at once. */
+  instance: text('instance').notNull(),
+  pool: text('pool').notNull(),
+  version: text('version').notNull(),
+  seats: integer('seats').notNull(),
+  environments: text('environments').array().notNull(),
+  simulated: boolean('simulated').notNull(),
+  draining: boolean('draining').notNull().default(false),
+  heartbeatAt: moment('heartbeat_at').notNull(),
+  createdAt: created(),
+})
+
+export type RunSnapshot = {
+  suite: { key: string; title: string }
+  cases: Record<string, Extract<Definition, { kind: 'case' }>>
+  routines: Record<string, Extract<Definition, { kind: 'routine' }>>
+  environments: Environment[]
+  applications: Record<string, string>
+  commit: string | null
+  leftOut: { title: string; groups: string[]; why: string }[]
+}
+
+export const runs = pgTable(
+  'runs',
+  {
+    id: serial('id').primaryKey(),
+    title: text('title').notNull(),
+    kind: text('kind', { enum: ['run', 'rehearsal'] }).notNull().default('run'),
+    suiteKey: text('suite_key').notNull(),
+    build: text('build').notNull(),
+    state: text('state').$type<RunState>().notNull().default('waiting'),
+    retries: integer('retries').notNull(),
+    limitMs: integer('limit_ms').notNull(),
+    startedBy: text('started_by').notNull(),
+    snapshot: jsonb('snapshot').$type<RunSnapshot>().notNull(),
+    createdAt: created(),
+    startedAt: moment('started_at'),
+    endedAt: moment('ended_at'),
+    /** For a run again: the run whose failures it repeats. */
+    againOf: integer('again_of'),
+  },
+  (table) => [
+    index('runs_newest').on(table.createdAt), // day strip, Now
+    index('runs_open').on(table.state), // what goes on
+  ],
+)
+
+export const caseRuns = pgTable(
+  'case_runs',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    runId: integer('run_id').notNull().references(() => runs.id, { onDelete: 'cascade' }),
+    position: integer('position').notNull(),
+    caseKey: text('case_key').notNull(),
+    title: text('title').notNull(),
+    groups: text('groups').array().notNull(),
+    environment: text('environment').notNull(),
+    rowIndex: integer('row_index'),
+    rowCount: integer('row_count'),
+    row: jsonb('row').$type<Row>(),
+    parameters: jsonb('parameters').$type<Record<string, string>>().notNull(),
+    exclusive: text('exclusive').array().notNull(),
+    priority: integer('priority').notNull().default(0),
+    limitMs: integer('limit_ms').notNull(),
+    estimateMs: integer('estimate_ms').notNull(),
+    state: text('state').$type<CaseRunState>().notNull().default('waiting'),
+    outcome: text('outcome').$type<Outcome>(),
+    attempts: integer('attempts').notNull().default(0),
+    failureKind: text('failure_kind').$type<FailureKind>(),
+    failureMessage: text('failure_message'),
+    failurePath: text('failure_path'),
+    startedAt: moment('started_at'),
+    endedAt: moment('ended_at'),
+    durationMs: integer('duration_ms'),
+  },
+  (table) => [
+    uniqueIndex('case_runs_of_run').on(table.runId, table.position, table.environment),
+    index('case_runs_to_claim').on(table.state, table.priority, table.runId, table.position), // claim
+    index('case_runs_history').on(table.caseKey, table.environment, table.endedAt), // last outcomes, estimates, last good
+  ],
+)
+
+export const attempts = pgTable(
+  'attempts',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    caseRunId: uuid('case_run_id').notNull().references(() => caseRuns.id, { onDelete: 'cascade' }),
+    runId: integer('run_id').notNull(),
+    number: integer('number').notNull(),
+    agentId: uuid('agent_id').notNull().references(() => agents.id),
+    agentName: text('agent_name').notNull(),
+    seat: integer('seat').notNull(),
+    lease: integer('lease').notNull(),
+    leasedUntil: moment('leased_until').notNull(),
+    state: text('state', { enum: ['claimed', 'running', 'ended'] }).notNull(),
+    outcome: text('outcome').$type<AttemptOutcome>(),
+    failureKind: text('failure_kind').$type<FailureKind>(),
+    failureMessage: text('failure_message'),
+    failurePath: text('failure_path'),
+    seed: integer('seed').notNull(),
+    claimedAt: moment('claimed_at').notNull(),
+    startedAt: moment('started_at'),
+    endedAt: moment('ended_at'),
+    /** Words of the step it is at, and its newest screen: what Now and Fleet show. */
+    atStep: text('at_step'),
+    screen: text('screen'),
+  },
+  (table) => [
+    uniqueIndex('attempts_of_case_run').on(table.caseRunId, table.number),
+    index('attempts_open').on(table.state, table.leasedUntil), // expired leases, seats in use
+    index('attempts_of_run').on(table.runId), // lanes
+  ],
+)
+
+/** Names held alone while a case run is with an agent. The primary key is what makes two claims at once impossible. */
+export const exclusiveHolds = pgTable('exclusive_holds', {
+  name: text('name').primaryKey(),
+  caseRunId: uuid('case_run_id').notNull().references(() => caseRuns.id, { onDelete: 'cascade' }),
+})
+
+/** The log of an attempt. `no` counts from 1 and is given by the agent: the same number twice is the same event. */
+export const events = pgTable(
+  'events',
+  {
+    attemptId: uuid('attempt_id').notNull().references(() => attempts.id, { onDelete: 'cascade' }),
+    no: integer('no').notNull(),
+    body: jsonb('body').$type<AttemptEvent>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.attemptId, table.no] })],
+)
+
+export const evidence = pgTable('evidence', {
+  hash: text('hash').primaryKey(),
+  mime: text('mime').notNull(),
+  bytes: integer('bytes').notNull(),
+  createdAt: created(),
+})
+
+export const DEFECT_STATES = ['draft', 'to-send', 'sent'] as const
+
+export const defects = pgTable(
+  'defects',
+  {
+    id: serial('id').primaryKey(),
+    title: text('title').notNull(),
+    steps: text('steps').notNull(),
+    expected: text('expected').notNull(),
+    actual: text('actual').notNull(),
+    severity: text('severity', { enum: ['low', 'normal', 'high', 'critical'] }).notNull(),
+    environment: text('environment').notNull(),
+    build: text('build').notNull(),
+    evidence: jsonb('evidence').$type<DefectEvidence[]>().notNull(),
+    attemptId: uuid('attempt_id').references(() => attempts.id),
+    caseKey: text('case_key').notNull(),
+    runId: integer('run_id').notNull(),
+    state: text('state', { enum: DEFECT_STATES }).notNull().default('draft'),
+    trackerNumber: text('tracker_number'),
+    trackerState: text('tracker_state'),
+    trackerUrl: text('tracker_url'),
+    sendTries: integer('send_tries').notNull().default(0),
+    sendProblem: text('send_problem'),
+    createdBy: text('created_by').notNull(),
+    createdAt: created(),
+    sentAt: moment('sent_at'),
+    version: integer('version').notNull().default(1),
+  },
+  (table) => [index('defects_newest').on(table.createdAt), index('defects_of_case').on(table.caseKey), index('defects_of_attempt').on(table.attemptId)],
+)
+export type DefectEvidence = { kind: 'screen-before' | 'screen-after' | 'video' | 'page-source'; hash: string }
+
+export const audit = pgTable(
+  'audit',
+  {
+    id: bigserial('id', { mode: 'number' }).primaryKey(),
+    at: moment('at').notNull().defaultNow(),
+    who: text('who').notNull(),
+    action: text('action').notNull(),
+    subject: text('subject').notNull(),
+    detail: jsonb('detail').$type<Record<string, unknown>>().notNull().default({}),
+  },
+  (table) => [index('audit_newest').on(table.at)],
+)
+
+/** Few, named facts of this installation, such as the demo's seed and the tracker's address. */
+export const settings = pgTable('settings', { name: text('name').primaryKey(), value: jsonb('value').$type<unknown>().notNull() })

@@ -1,0 +1,50 @@
+/** What a new installation starts with: people, applications, environments, builds, the repository, tokens. */
+import { cp, mkdir, rm } from 'node:fs/promises'
+import { join } from 'node:path'
+import { simpleGit } from 'simple-git'
+import { addToken } from '@/db/agents'
+import { addRepository, putWorkspace } from '@/db/definitions'
+import { putSetting } from '@/db/people'
+import type { Context } from '@/server/context'
+import { readRepository } from '@/server/definitions'
+import { addPersonWithPassword, hashToken } from '@/server/people'
+import { DEMO_PASSWORD, ENVIRONMENTS, PEOPLE } from './fleet'
+
+export const DEMO_BUILDS = ['2026.11.1', '2026.11.2', '2026.11.3', '2026.11.4']
+const DAY_MS = 86_400_000
+
+/** Environments of this machine, which every installation has. */
+export async function seedBasics(ctx: Context, agentToken: string): Promise<string> {
+  const environments = ENVIRONMENTS.filter(({ simulated }) => !simulated)
+  await putWorkspace(ctx.db, { applications: [], environments: environments.map(asRow), builds: [] })
+  return addToken(ctx.db, { purpose: 'agent', name: 'agents of this machine', hash: hashToken(agentToken), createdBy: 'start' })
+}
+
+const asRow = (facts: (typeof ENVIRONMENTS)[number], position: number) => ({ key: facts.key, title: facts.title, position, simulated: facts.simulated, facts })
+
+/** The ferry line: its people, its four applications, its builds over the last days. */
+export async function seedFerryLine(ctx: Context, { ferry, tracker, now }: { ferry: string; tracker: string; now: Date }): Promise<void> {
+  for (const person of PEOPLE) await addPersonWithPassword(ctx, { ...person, password: DEMO_PASSWORD })
+  const titles = { booking: 'Booking', desk: 'Fare desk', gate: 'Boarding gate', manifest: 'Manifest' }
+  await putWorkspace(ctx.db, {
+    applications: Object.entries(titles).map(([key, title]) => ({ key, title, address: `${ferry}/b/{build}/${key}` })),
+    environments: ENVIRONMENTS.map(asRow),
+    builds: DEMO_BUILDS.map((label, i) => ({ label, createdAt: new Date(now.getTime() - (DEMO_BUILDS.length - i) * DAY_MS) })),
+  })
+  await putSetting(ctx.db, 'tracker', { url: tracker })
+}
+
+/** A real local git repository with the ferry line's cases, made once, then read like any other. */
+export async function seedRepository(ctx: Context, templates: string): Promise<void> {
+  const folder = join(ctx.home, 'demo', 'harbour-cases')
+  await rm(folder, { recursive: true, force: true })
+  await mkdir(folder, { recursive: true })
+  await cp(templates, folder, { recursive: true })
+  const git = simpleGit(folder)
+  await git.init(['--initial-branch=main'])
+  await git.addConfig('user.name', 'Tomas Lindqvist')
+  await git.addConfig('user.email', 'tomas@fennel-sound.invalid')
+  await git.add('.')
+  await git.commit('Cases for booking, desk, gate and manifest')
+  await readRepository(ctx, await addRepository(ctx.db, { name: 'harbour-cases', location: folder, branch: 'main' }))
+}

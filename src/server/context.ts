@@ -1,0 +1,27 @@
+/** What use cases stand on: the database, the evidence store, and what time it is. */
+import { randomBytes } from 'node:crypto'
+import { join, resolve } from 'node:path'
+import { connect, type Connection } from '@/db/client'
+import { databaseNow, type Now } from '@/db/moment'
+import { fileEvidenceStore, type EvidenceStore } from './evidence/store'
+
+export type Context = { connection: Connection; db: Connection['db']; evidence: EvidenceStore; now: Now; leaseMs: number; home: string }
+
+const SECOND_MS = 1000
+/** An agent silent for longer than this has lost its work: six missed heartbeats. */
+export const LEASE_MS = 30 * SECOND_MS
+
+export function makeContext(env: NodeJS.ProcessEnv): Context {
+  const url = env.DATABASE_URL
+  if (!url) throw new Error('DATABASE_URL is not set: start with ./oak start, or say where PostgreSQL is')
+  const home = resolve(/*turbopackIgnore: true*/ env.OAK_HOME ?? '.oak')
+  const connection = connect(url)
+  return { connection, db: connection.db, evidence: fileEvidenceStore(join(home, 'evidence')), now: databaseNow, leaseMs: Number(env.OAK_LEASE_MS ?? LEASE_MS), home }
+}
+
+const shared = globalThis as { oakContext?: Context; oakSecret?: string }
+/** One context a process. On `globalThis`, because the bundler may load this module more than once. */
+export const context = (): Context => (shared.oakContext ??= makeContext(process.env))
+
+/** Signs cookies. Without one in the environment, sessions last as long as the process. */
+export const secret = (): string => (shared.oakSecret ??= process.env.OAK_SECRET ?? randomBytes(32).toString('hex'))

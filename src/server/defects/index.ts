@@ -1,0 +1,3 @@
+export { SEND_DEFECT, sendDefect } from './queue'
+export { TrackerProblem } from './tracker'
+export { allDefects, draftFrom, editBody, logBody, logDefect, changeDefect, sendNow } from './log'

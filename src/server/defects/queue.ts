@@ -1,0 +1,31 @@
+/** Sending is a background job: a tracker that is down delays a defect, it does not lose it. */
+import { sql } from 'drizzle-orm'
+import type { Conn } from '@/db/client'
+import { defectById, noteSendProblem, noteSent } from '@/db/defects'
+import { notify } from '@/db/notify'
+import type { Context } from '../context'
+import { sendToTracker, TrackerProblem } from './tracker'
+
+export const SEND_DEFECT = 'send-defect'
+/** graphile-worker waits e^try seconds between tries, at most some hours: a tracker down over a weekend is still served. */
+const TRIES_MOST = 25
+
+/** Hands the defect to the worker. One job a defect; asking again while one waits makes it due now. */
+export async function enqueueSend(db: Conn, defectId: number): Promise<void> {
+  await db.execute(sql`select graphile_worker.add_job(${SEND_DEFECT}, payload => json_build_object('defectId', ${defectId}::int), job_key => ${`${SEND_DEFECT}-${defectId}`}, max_attempts => ${TRIES_MOST})`)
+}
+
+/** The job. @throws {TrackerProblem} so that the queue tries again later; what went wrong is kept with the defect */
+export async function sendDefect(ctx: Context, defectId: number): Promise<void> {
+  const defect = await defectById(ctx.db, defectId)
+  if (!defect || defect.state !== 'to-send') return
+  try {
+    await noteSent(ctx.db, defectId, await sendToTracker(ctx, defect))
+  } catch (error) {
+    if (!(error instanceof TrackerProblem)) throw error
+    await noteSendProblem(ctx.db, defectId, error.message)
+    throw error
+  } finally {
+    await notify(ctx.db, 'defects', defectId)
+  }
+}

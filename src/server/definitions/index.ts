@@ -1,0 +1,3 @@
+export { readRepository, type ReadReport } from './repository'
+export { addRepository, repositoryBody } from './add'
+export { loadLibrary, type Loaded } from './library'

@@ -1,0 +1,47 @@
+import { attemptsOfOtherInstance, beat, setDraining, upsertAgent, type AgentRow, type Registration } from '@/db/agents'
+import { attemptRow } from '@/db/runs'
+import { renewLeases, type Hold } from '@/db/dispatch'
+import { note } from '@/db/defects'
+import { notify } from '@/db/notify'
+import type { Context } from '../context'
+import { Problem } from '../http/problems'
+import { endLost } from './finish'
+
+/** Registers an agent, or the next process of a known one: what its earlier process held is given to others at once. */
+export async function registerAgent(ctx: Context, tokenId: string, registration: Registration): Promise<AgentRow> {
+  return ctx.db.transaction(async (tx) => {
+    const agent = await upsertAgent(tx, tokenId, registration, ctx.now)
+    if (!agent) throw new Problem('AGENT_NAME_TAKEN', `The name “${registration.name}” belongs to an agent of another token; choose another name.`)
+    for (const id of await attemptsOfOtherInstance(tx, agent.id)) {
+      const attempt = await attemptRow(tx, id)
+      if (attempt) await endLost(tx, ctx, { attemptId: id, lease: attempt.lease }, 'the agent was started anew')
+    }
+    await notify(tx, 'fleet')
+    return agent
+  })
+}
+
+export type HeartbeatAnswer = { draining: boolean; commands: { attemptId: string; command: 'cancel' | 'drop' }[] }
+
+/** Renews the leases of what an agent holds; brings back what it is to do about them. */
+export async function heartbeat(ctx: Context, agent: AgentRow, holds: Hold[]): Promise<HeartbeatAnswer> {
+  await beat(ctx.db, agent.id, ctx.now)
+  const { lost, cancelled } = await renewLeases(ctx.db, holds, ctx.now, ctx.leaseMs)
+  return {
+    draining: agent.draining,
+    commands: [
+      ...lost.map((attemptId) => ({ attemptId, command: 'drop' as const })),
+      ...cancelled.map((attemptId) => ({ attemptId, command: 'cancel' as const })),
+    ],
+  }
+}
+
+/** A draining agent ends what it has and takes nothing new. @throws {Problem} NOT_FOUND */
+export async function drainAgent(ctx: Context, agentId: string, draining: boolean, who: string): Promise<void> {
+  await ctx.db.transaction(async (tx) => {
+    if (!(await setDraining(tx, agentId, draining))) throw new Problem('NOT_FOUND', 'There is no such agent.')
+    await note(tx, who, draining ? 'agent.drain' : 'agent.resume', agentId)
+    await notify(tx, 'fleet')
+    await notify(tx, 'work')
+  })
+}

@@ -1,0 +1,51 @@
+/** What agents send, as JSON Schemas: the same that docs/agent-protocol.md shows. */
+import { FAILURE_KINDS, type AttemptResult, type NumberedEvent } from '@/core/execution'
+import type { Registration } from '@/db/agents'
+import type { Hold } from '@/db/dispatch'
+import { validator } from '../http/route'
+
+/** Events of one batch at the most; an agent sends what it has in several. */
+const BATCH_EVENTS = 500
+const TEXT_CHARS = 20_000
+
+const text = (most = 300) => ({ type: 'string', maxLength: most })
+const count = { type: 'integer', minimum: 0 }
+const uuid = { type: 'string', pattern: '^[0-9a-f-]{36}$' }
+const object = (properties: Record<string, unknown>, required = Object.keys(properties)) => ({ type: 'object', additionalProperties: false, properties, required })
+
+const registration = object({
+  name: { ...text(60), pattern: '^[a-z0-9][a-z0-9-]*$' },
+  instance: text(60),
+  pool: text(60),
+  version: text(60),
+  seats: { type: 'integer', minimum: 1, maximum: 100 },
+  environments: { type: 'array', items: text(80), minItems: 1, maxItems: 100, uniqueItems: true },
+  simulated: { type: 'boolean' },
+})
+const hold = object({ attemptId: uuid, lease: { type: 'integer', minimum: 1 } })
+const failure = object({ kind: { enum: [...FAILURE_KINDS] }, message: text(TEXT_CHARS), path: text(), expected: text(TEXT_CHARS), actual: text(TEXT_CHARS) }, ['kind', 'message'])
+
+/** Events stay open for fields of later agents; what the server reads of them is typed. */
+const event = {
+  type: 'object',
+  required: ['no', 'type', 'atMs'],
+  properties: {
+    no: { type: 'integer', minimum: 1 },
+    atMs: count,
+    type: { enum: ['started', 'step-started', 'step-ended', 'screen', 'console', 'request', 'value', 'evidence', 'note'] },
+    path: text(),
+    text: text(TEXT_CHARS),
+    hash: { type: 'string', pattern: '^[0-9a-f]{64}$' },
+  },
+}
+
+export const agentBodies = {
+  register: validator<Registration>(registration),
+  claim: validator<{ waitMs?: number }>(object({ waitMs: { type: 'integer', minimum: 0, maximum: 25_000 } }, [])),
+  heartbeat: validator<{ attempts: Hold[] }>(object({ attempts: { type: 'array', items: hold, maxItems: 200 } })),
+  events: validator<{ lease: number; events: NumberedEvent[] }>(object({ lease: count, events: { type: 'array', items: event, maxItems: BATCH_EVENTS } })),
+  finish: validator<{ lease: number; result: AttemptResult }>(
+    object({ lease: count, result: object({ outcome: { enum: ['passed', 'failed', 'errored', 'cancelled'] }, failure, ms: count }, ['outcome', 'ms']) }),
+  ),
+  missing: validator<{ hashes: string[] }>(object({ hashes: { type: 'array', items: text(64), maxItems: 1000 } })),
+}

@@ -1,0 +1,59 @@
+import { decide, type AttemptResult, type Failure } from '@/core/execution'
+import { attemptsOf, endAttempt, endCaseRun, endRunIfDone, expiredHolds, lockRun, releaseHolds, waitAgain, type AttemptRow, type Hold } from '@/db/dispatch'
+import { notify } from '@/db/notify'
+import { attemptRow } from '@/db/runs'
+import type { Tx } from '@/db/client'
+import type { Context } from '../context'
+import { Problem } from '../http/problems'
+
+/** Ends an attempt and settles what follows. Finishing the same attempt again with its own lease is accepted and changes nothing.
+ * @throws {Problem} LEASE_LOST when another holds it, NOT_FOUND */
+export async function finishAttempt(ctx: Context, hold: Hold, result: AttemptResult): Promise<void> {
+  await ctx.db.transaction(async (tx) => {
+    const ended = await endAttempt(tx, hold, result, ctx.now)
+    if (ended) return settle(tx, ctx, ended, result.failure)
+    const known = await attemptRow(tx, hold.attemptId)
+    if (!known) throw new Problem('NOT_FOUND')
+    const sameAnswer = known.state === 'ended' && known.lease === hold.lease && known.outcome === result.outcome && known.failureKind !== 'agent'
+    if (!sameAnswer) throw new Problem('LEASE_LOST')
+  })
+}
+
+/** Gives up an attempt whose agent cannot go on with it. */
+export async function endLost(tx: Tx, ctx: Context, hold: Hold, why: string): Promise<void> {
+  const failure: Failure = { kind: 'agent', message: `The agent was lost: ${why}` }
+  const ended = await endAttempt(tx, hold, { outcome: 'errored', failure }, ctx.now)
+  if (ended) await settle(tx, ctx, ended, failure)
+}
+
+/** What an attempt's end means for its case run and its run. */
+async function settle(tx: Tx, ctx: Context, attempt: AttemptRow, failure: Failure | undefined): Promise<void> {
+  const run = await lockRun(tx, attempt.runId)
+  const before = (await attemptsOf(tx, attempt.caseRunId)).filter((other) => other.number < attempt.number)
+  const asEnded = (row: AttemptRow) => ({ outcome: row.outcome ?? 'errored', ...(row.failureKind && { kind: row.failureKind }) })
+  const decision = run.state === 'cancelling' && attempt.outcome !== 'passed'
+    ? ({ next: 'ended', outcome: 'cancelled' } as const)
+    : decide(asEnded(attempt), before.map(asEnded), run.retries)
+  await releaseHolds(tx, attempt.caseRunId)
+  if (decision.next === 'again') {
+    await waitAgain(tx, attempt.caseRunId)
+    await notify(tx, 'work')
+  } else {
+    await endCaseRun(tx, attempt.caseRunId, { outcome: decision.outcome, failure }, ctx.now)
+    await endRunIfDone(tx, run.id, ctx.now)
+  }
+  await notify(tx, 'attempt', attempt.id)
+  await notify(tx, 'run', run.id)
+  await notify(tx, 'fleet')
+}
+
+const EXPIRED_AT_ONCE = 50
+
+/** Gives the work of silent agents back to the others. Safe with any number of workers. @returns how many leases had run out */
+export async function expireLeases(ctx: Context): Promise<number> {
+  return ctx.db.transaction(async (tx) => {
+    const holds = await expiredHolds(tx, ctx.now, EXPIRED_AT_ONCE)
+    for (const hold of holds) await endLost(tx, ctx, hold, 'its heartbeat stopped')
+    return holds.length
+  })
+}

@@ -1,0 +1,5 @@
+export { claimWork } from './claim'
+export { drainAgent, registerAgent, heartbeat, type HeartbeatAnswer } from './agents'
+export { ingestEvents } from './ingest'
+export { finishAttempt, expireLeases } from './finish'
+export { agentBodies } from './bodies'

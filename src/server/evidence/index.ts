@@ -1,0 +1,2 @@
+export { fileEvidenceStore } from './store'
+export { keepEvidence, missingEvidence, serveEvidence } from './keep'

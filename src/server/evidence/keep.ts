@@ -1,0 +1,44 @@
+import { Readable } from 'node:stream'
+import { addEvidence, evidenceRow, knownEvidence } from '@/db/defects'
+import type { Context } from '../context'
+import { Problem } from '../http/problems'
+import { HASH, hashOf } from './store'
+
+/** What evidence may be. Page source is kept as plain text: it is never served as a page. */
+const MIMES = ['image/jpeg', 'image/png', 'video/webm', 'text/plain'] as const
+
+/** Stores bytes under their hash. @throws {Problem} EVIDENCE_DIFFERS, BODY_INVALID */
+export async function keepEvidence({ db, evidence }: Pick<Context, 'db' | 'evidence'>, hash: string, mime: string, bytes: Uint8Array): Promise<void> {
+  if (!HASH.test(hash)) throw new Problem('BODY_INVALID', 'The hash must be 64 lower-case hexadecimal digits (SHA-256).')
+  if (!(MIMES as readonly string[]).includes(mime)) throw new Problem('BODY_INVALID', `Evidence is one of: ${MIMES.join(', ')}.`)
+  if (hashOf(bytes) !== hash) throw new Problem('EVIDENCE_DIFFERS')
+  await evidence.put(hash, bytes) // the file first: a row without a file would promise what is not there
+  await addEvidence(db, { hash, mime, bytes: bytes.length })
+}
+
+/** Which of these hashes still have to be sent. */
+export async function missingEvidence({ db }: Pick<Context, 'db'>, hashes: string[]): Promise<string[]> {
+  const known = await knownEvidence(db, hashes)
+  return hashes.filter((hash) => !known.has(hash))
+}
+
+/** Answers with the bytes (or the asked range: videos seek), in a way no browser will run. */
+export async function serveEvidence({ db, evidence }: Pick<Context, 'db' | 'evidence'>, hash: string, range: string | null): Promise<Response> {
+  const row = HASH.test(hash) ? await evidenceRow(db, hash) : undefined
+  const size = row && (await evidence.size(hash))
+  if (!row || size === undefined) throw new Problem('NOT_FOUND', 'This piece of evidence is not in the store.')
+  const headers = new Headers({
+    'content-type': row.mime === 'text/plain' ? 'text/plain; charset=utf-8' : row.mime,
+    'x-content-type-options': 'nosniff',
+    'content-security-policy': "default-src 'none'; sandbox",
+    'cache-control': 'private, max-age=31536000, immutable',
+    'accept-ranges': 'bytes',
+  })
+  const asked = /^bytes=(\d+)-(\d*)$/.exec(range ?? '')
+  const start = asked ? Number(asked[1]) : 0
+  const end = asked?.[2] ? Math.min(Number(asked[2]), size - 1) : size - 1
+  if (asked && start > end) return new Response(null, { status: 416, headers: { 'content-range': `bytes */${size}` } })
+  headers.set('content-length', String(end - start + 1))
+  if (asked) headers.set('content-range', `bytes ${start}-${end}/${size}`)
+  return new Response(Readable.toWeb(evidence.read(hash, { start, end })) as ReadableStream, { status: asked ? 206 : 200, headers })
+}

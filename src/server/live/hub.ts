@@ -1,0 +1,64 @@
+/** One listening connection a process; everyone who watches shares it. */
+import { EventEmitter } from 'node:events'
+import pg from 'pg'
+import { CHANNEL, readChange, type Change } from '@/db/notify'
+
+const RECONNECT_MS = 1000
+
+export class LiveHub {
+  private readonly emitter = new EventEmitter().setMaxListeners(0)
+  private client: pg.Client | undefined
+  private closed = false
+
+  constructor(private readonly url: string) {
+    void this.listen()
+  }
+
+  /** Hears changes until the returned function is called. After a lost connection a change of topic "*" says: read everything again. */
+  on(listener: (change: Change | { topic: '*'; id: '' }) => void): () => void {
+    this.emitter.on('change', listener)
+    return () => void this.emitter.off('change', listener)
+  }
+
+  /** Resolves at the next change of a topic, or after `ms`, or when `signal` aborts. */
+  next(topic: Change['topic'], ms: number, signal?: AbortSignal): Promise<void> {
+    return new Promise((resolve) => {
+      const done = () => {
+        off()
+        clearTimeout(timer)
+        signal?.removeEventListener('abort', done)
+        resolve()
+      }
+      const timer = setTimeout(done, ms)
+      const off = this.on((change) => (change.topic === topic || change.topic === '*') && done())
+      signal?.addEventListener('abort', done)
+    })
+  }
+
+  async close(): Promise<void> {
+    this.closed = true
+    await this.client?.end().catch(() => {})
+  }
+
+  private async listen(again = false): Promise<void> {
+    if (this.closed) return
+    const client = new pg.Client({ connectionString: this.url, keepAlive: true })
+    const retry = () => setTimeout(() => void this.listen(true), RECONNECT_MS).unref()
+    client.once('error', () => {}) // 'end' follows
+    client.once('end', retry)
+    client.on('notification', ({ payload }) => payload && this.emitter.emit('change', readChange(payload)))
+    try {
+      await client.connect()
+      await client.query(`listen ${CHANNEL}`)
+      this.client = client
+      if (again) this.emitter.emit('change', { topic: '*', id: '' })
+    } catch {
+      client.removeListener('end', retry)
+      await client.end().catch(() => {})
+      retry()
+    }
+  }
+}
+
+const shared = globalThis as { oakHub?: LiveHub }
+export const liveHub = (url: string): LiveHub => (shared.oakHub ??= new LiveHub(url))

@@ -1,0 +1,2 @@
+export { liveHub } from './hub'
+export { liveStream } from './stream'

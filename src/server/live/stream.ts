@@ -1,0 +1,42 @@
+import type { LiveHub } from './hub'
+
+/** Changes of one quarter second go out together: a busy run changes hundreds of times a second, an eye sees four. */
+const GATHER_MS = 250
+const KEEP_ALIVE_MS = 15_000
+
+/** Server-Sent Events: each message is a JSON list of "topic:id" that changed. */
+export function liveStream(hub: LiveHub, signal: AbortSignal): Response {
+  const encoder = new TextEncoder()
+  let stop = () => {}
+  const body = new ReadableStream<Uint8Array>({
+    start(controller) {
+      const changed = new Set<string>()
+      let timer: ReturnType<typeof setTimeout> | undefined
+      const send = (text: string) => controller.enqueue(encoder.encode(text))
+      const flush = () => {
+        timer = undefined
+        send(`data: ${JSON.stringify([...changed])}\n\n`)
+        changed.clear()
+      }
+      const off = hub.on((change) => {
+        changed.add(`${change.topic}:${change.id}`)
+        timer ??= setTimeout(flush, GATHER_MS)
+      })
+      const beat = setInterval(() => send(': still here\n\n'), KEEP_ALIVE_MS)
+      stop = () => {
+        off()
+        clearInterval(beat)
+        clearTimeout(timer)
+      }
+      signal.addEventListener('abort', () => {
+        stop()
+        try {
+          controller.close()
+        } catch {} // the reader closed it first
+      })
+      send('retry: 1000\n\n')
+    },
+    cancel: () => stop(),
+  })
+  return new Response(body, { headers: { 'content-type': 'text/event-stream; charset=utf-8', 'cache-control': 'no-store, no-transform', 'x-accel-buffering': 'no' } })
+}

@@ -1,0 +1,61 @@
+/** Who asks, and whether they may. */
+import { createHash, randomBytes } from 'node:crypto'
+import { addToken, agentOfToken, takeToken, type AgentRow } from '@/db/agents'
+import { ROLES, type RoleName } from '@/db/people.schema'
+import { context, type Context } from '../context'
+import { Problem } from '../http/problems'
+import { readUuid, requireSameOrigin } from '../http/route'
+import { auth } from './auth'
+
+export type Person = { id: string; name: string; username: string; role: RoleName }
+
+/** The signed-in person of a request, if any. */
+export async function personOf(headers: Headers): Promise<Person | undefined> {
+  const found = await auth().api.getSession({ headers })
+  if (!found) return undefined
+  const { id, name, username, role } = found.user as typeof found.user & { username?: string; role?: RoleName }
+  return { id, name, username: username ?? '', role: role ?? 'viewer' }
+}
+
+const rank = (role: RoleName) => ROLES.indexOf(role)
+export const may = (person: Person, least: RoleName) => rank(person.role) >= rank(least)
+
+/** For reading. @throws {Problem} SIGN_IN_FIRST */
+export async function requirePerson(request: Request): Promise<Person> {
+  const person = await personOf(request.headers)
+  if (!person) throw new Problem('SIGN_IN_FIRST')
+  return person
+}
+
+/** For changing something: a role, and a request from our own pages. @throws {Problem} SIGN_IN_FIRST, ORIGIN_FOREIGN, ROLE_TOO_LOW */
+export async function requireRole(request: Request, least: RoleName): Promise<Person> {
+  const person = await requirePerson(request)
+  requireSameOrigin(request)
+  if (!may(person, least)) throw new Problem('ROLE_TOO_LOW', `This needs the role ${least}; you are ${person.role}. Nothing was changed.`)
+  return person
+}
+
+export const hashToken = (token: string) => createHash('sha256').update(token).digest('hex')
+
+/** Makes a token; its text exists only in the answer. */
+export async function makeToken(ctx: Pick<Context, 'db'>, purpose: 'agent' | 'ci', name: string, createdBy: string): Promise<string> {
+  const token = `oak_${purpose}_${randomBytes(24).toString('base64url')}`
+  await addToken(ctx.db, { purpose, name, hash: hashToken(token), createdBy })
+  return token
+}
+
+/** @throws {Problem} TOKEN_UNKNOWN */
+export async function requireToken(request: Request, purpose: 'agent' | 'ci'): Promise<{ id: string; name: string }> {
+  const token = /^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1]
+  const known = token ? await takeToken(context().db, hashToken(token), purpose) : undefined
+  if (!known) throw new Problem('TOKEN_UNKNOWN')
+  return known
+}
+
+/** The agent a request speaks for: named in the address, and registered with the token it carries. */
+export async function requireAgent(request: Request, agentId: string): Promise<AgentRow> {
+  const token = await requireToken(request, 'agent')
+  const agent = await agentOfToken(context().db, readUuid(agentId), token.id)
+  if (!agent) throw new Problem('NOT_FOUND', 'No agent of this token has this id; register first.')
+  return agent
+}

@@ -1,0 +1,3 @@
+export { addPersonWithPassword } from './add'
+export { auth } from './auth'
+export { hashToken, makeToken, personOf, requireAgent, requirePerson, requireRole, requireToken, type Person } from './access'

@@ -1,0 +1,2 @@
+export { startAgain, startBody, startRun, type StartRequest } from './start'
+export { cancelRun } from './cancel'

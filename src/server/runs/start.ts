@@ -1,0 +1,149 @@
+import { flatten, PRIORITIES, type FlatItem, type Routine, type Step, type TestCase } from '@/core/model'
+import { expectedMs } from '@/core/history'
+import { listApplications, listEnvironments, listRepositories } from '@/db/definitions'
+import { seatsByEnvironment } from '@/db/agents'
+import { note } from '@/db/defects'
+import { notify } from '@/db/notify'
+import { addRun, caseRunsWithOutcome, historyOfCases, runSight, runSnapshot, type NewCaseRun } from '@/db/runs'
+import type { RunSnapshot } from '@/db/schema'
+import type { Context } from '../context'
+import { loadLibrary, type Loaded } from '../definitions'
+import { validator } from '../http/route'
+import { Problem } from '../http/problems'
+
+export type StartRequest = { suite: string; environments: string[]; build: string; retries: number; limitMs: number; title?: string; priority?: number }
+
+/** A case may take this long unless it or its entry says otherwise. */
+const LIMIT_LEAST_MS = 5_000
+const LIMIT_MOST_MS = 3_600_000
+
+export const startBody = validator<StartRequest>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['suite', 'environments', 'build', 'retries', 'limitMs'],
+  properties: {
+    suite: { type: 'string', maxLength: 80 },
+    environments: { type: 'array', items: { type: 'string' }, minItems: 1, maxItems: 100, uniqueItems: true },
+    build: { type: 'string', pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,59}$' },
+    retries: { type: 'integer', minimum: 0, maximum: 2 },
+    limitMs: { type: 'integer', minimum: LIMIT_LEAST_MS, maximum: LIMIT_MOST_MS },
+    title: { type: 'string', minLength: 1, maxLength: 120 },
+    priority: { type: 'integer', minimum: -5, maximum: 5 },
+  },
+})
+
+/** Starts a suite: freezes what it uses, lays out its case runs, and wakes the agents.
+ * @throws {Problem} NOT_FOUND, NOTHING_TO_RUN, ENVIRONMENT_UNSERVED; then nothing was written */
+export async function startRun(ctx: Context, request: StartRequest, who: string): Promise<number> {
+  const library = await loadLibrary(ctx)
+  const suite = library.suite(request.suite)
+  if (!suite) throw new Problem('NOT_FOUND', `There is no suite “${request.suite}”.`)
+  const known = await listEnvironments(ctx.db)
+  const environments = request.environments.map((key) => {
+    const row = known.find((environment) => environment.key === key)
+    if (!row) throw new Problem('NOT_FOUND', `There is no environment “${key}”.`)
+    return row.facts
+  })
+  await requireServed(ctx, environments)
+  const { items, leftOut } = flatten(suite, library)
+  if (items.length === 0) throw new Problem('NOTHING_TO_RUN', `Nothing of “${suite.title}” would run: ${leftOut.map((out) => `${out.title} (${out.why})`).join('; ') || 'it is empty'}.`)
+
+  const [applications, repositories] = await Promise.all([listApplications(ctx.db), listRepositories(ctx.db)])
+  const snapshot: RunSnapshot = {
+    suite: { key: suite.key, title: suite.title },
+    ...freeze(items, library),
+    environments,
+    applications: Object.fromEntries(applications.map(({ key, address }) => [key, address.replace('{build}', request.build)])),
+    commit: repositories[0]?.commit ?? null,
+    leftOut,
+  }
+  const caseRuns = layOut(items, snapshot, request, await estimates(ctx, snapshot))
+  return ctx.db.transaction(async (tx) => {
+    const { title = suite.title, build, retries, limitMs } = request
+    const id = await addRun(tx, { title, suiteKey: suite.key, build, retries, limitMs, startedBy: who, snapshot }, caseRuns, ctx.now)
+    await note(tx, who, 'run.start', String(id), { suite: suite.key, build, environments: request.environments, caseRuns: caseRuns.length })
+    await notify(tx, 'work')
+    await notify(tx, 'run', id)
+    return id
+  })
+}
+
+/** Runs the failures of an ended run once more, from its own snapshot. */
+export async function startAgain(ctx: Context, runId: number, who: string): Promise<number> {
+  const [run, snapshot] = await Promise.all([runSight(ctx.db, runId), runSnapshot(ctx.db, runId)])
+  if (!run || !snapshot) throw new Problem('NOT_FOUND')
+  const failures = await caseRunsWithOutcome(ctx.db, runId, ['failed', 'errored'])
+  if (failures.length === 0) throw new Problem('NOTHING_TO_RUN', 'Nothing failed in this run, so there is nothing to run again.')
+  await requireServed(ctx, snapshot.environments.filter(({ key }) => failures.some((failure) => failure.environment === key)))
+  const items = failures.map(({ position, caseKey, title, groups, environment, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs }) =>
+    ({ position, caseKey, title, groups, environment, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs }))
+  return ctx.db.transaction(async (tx) => {
+    const { suiteKey, build, retries, limitMs } = run
+    const id = await addRun(tx, { title: run.title, suiteKey, build, retries, limitMs, startedBy: who, snapshot, againOf: runId }, items, ctx.now)
+    await note(tx, who, 'run.again', String(id), { of: runId, caseRuns: items.length })
+    await notify(tx, 'work')
+    await notify(tx, 'run', id)
+    return id
+  })
+}
+
+async function requireServed(ctx: Context, environments: { key: string; title: string }[]): Promise<void> {
+  const seats = await seatsByEnvironment(ctx.db, ctx.leaseMs)
+  const unserved = environments.filter(({ key }) => !seats.get(key))
+  if (unserved.length > 0) {
+    throw new Problem('ENVIRONMENT_UNSERVED', `No live agent serves ${unserved.map(({ title }) => title).join(', ')}. Start an agent that does, or leave it out.`, { environments: unserved.map(({ key }) => key) })
+  }
+}
+
+/** The cases the items need, and the routines those need, and so on. */
+function freeze(items: FlatItem[], library: Loaded): Pick<RunSnapshot, 'cases' | 'routines'> {
+  const cases: Record<string, TestCase> = {}
+  const routines: Record<string, Routine> = {}
+  const addRoutine = (key: string | undefined) => {
+    const routine = key === undefined || routines[key] ? undefined : library.routines.get(key)
+    if (!routine) return // a missing one is named when the step runs
+    routines[routine.key] = routine
+    visit(routine.steps)
+  }
+  const visit = (steps: Step[]) => {
+    for (const step of steps) {
+      if (step.verb === 'use') addRoutine(step.routine)
+      if ('steps' in step) visit(step.steps)
+      if (step.verb === 'if') visit(step.otherwise)
+    }
+  }
+  for (const { caseKey } of items) {
+    const testCase = cases[caseKey] ? undefined : library.case(caseKey)
+    if (!testCase) continue
+    cases[caseKey] = testCase
+    addRoutine(testCase.entry)
+    visit([...testCase.steps, ...testCase.undo])
+  }
+  return { cases, routines }
+}
+
+async function estimates(ctx: Context, snapshot: RunSnapshot): Promise<Map<string, number>> {
+  const history = await historyOfCases(ctx.db, Object.keys(snapshot.cases))
+  return new Map(Object.values(snapshot.cases).map((testCase) => [testCase.key, expectedMs(history.get(testCase.key)?.durations, testCase.steps)]))
+}
+
+function layOut(items: FlatItem[], snapshot: RunSnapshot, request: StartRequest, estimateMs: Map<string, number>): NewCaseRun[] {
+  return items.flatMap((item, position) => {
+    const testCase = snapshot.cases[item.caseKey]!
+    return snapshot.environments.map((environment) => ({
+      position,
+      caseKey: item.caseKey,
+      title: item.repetition ? `${item.title} (${item.repetition.index} of ${item.repetition.of})` : item.title,
+      groups: item.groups,
+      environment: environment.key,
+      rowIndex: item.row?.index ?? null,
+      rowCount: item.row?.of ?? null,
+      row: item.row?.values ?? null,
+      parameters: { ...testCase.parameters, ...item.with },
+      exclusive: testCase.uses,
+      priority: (request.priority ?? 0) * 10 + PRIORITIES[testCase.priority],
+      limitMs: Math.min(item.limitMs ?? request.limitMs, request.limitMs),
+      estimateMs: estimateMs.get(item.caseKey)!,
+    }))
+  })
+}

@@ -1,0 +1,114 @@
+import { briefing, greeting, plural, type DayStripSight, type NowSight, type RunLine, type SeatTile, type WaitingItem } from '@/core/sights'
+import { endedOf, totalOf } from '@/core/execution'
+import { listAgents, type AgentSight } from '@/db/agents'
+import { definitionsOf, listBuilds, listRepositories } from '@/db/definitions'
+import { listDefects, openDefectsOfCases } from '@/db/defects'
+import { newlyFailing, openRuns, recentRuns, runsBetween, type RunSight } from '@/db/runs'
+import type { Context } from '../context'
+
+const HOUR_MS = 3_600_000
+const DAY_MS = 24 * HOUR_MS
+const LATELY_RUNS = 8
+
+const iso = (moment: Date | string | null) => (moment === null ? null : new Date(moment).toISOString())
+
+export function runLine(run: RunSight): RunLine {
+  const { id, title, build, suiteKey, state, startedBy, counts, failingCases, estimateLeftMs } = run
+  return { id, title, build, suiteKey, state, startedBy, counts, failingCases, estimateLeftMs, createdAt: iso(run.createdAt)!, startedAt: iso(run.startedAt), endedAt: iso(run.endedAt) }
+}
+
+/** Simple forecast of a live run: what is left, spread over the seats that work on it. The planner's own forecast replaces it later. */
+function forecastEnd(run: RunSight, seats: number, now: Date): string | null {
+  if (run.state === 'ended') return null
+  return new Date(now.getTime() + run.estimateLeftMs / Math.max(1, seats)).toISOString()
+}
+
+export async function dayStrip(ctx: Context, from: Date, to: Date): Promise<DayStripSight> {
+  const [runs, agents] = await Promise.all([runsBetween(ctx.db, from, to), listAgents(ctx.db, ctx.leaseMs)])
+  const now = new Date()
+  const alive = agents.filter((agent) => agent.alive)
+  const seatsOf = (runId: number) => agents.flatMap((agent) => agent.work).filter((work) => work.runId === runId).length
+  return {
+    now: now.toISOString(),
+    from: from.toISOString(),
+    to: to.toISOString(),
+    runs: runs.map((run) => ({ ...runLine(run), forecastEnd: forecastEnd(run, seatsOf(run.id), now) })),
+    agents: { alive: alive.length, all: agents.length, seatsBusy: agents.reduce((sum, agent) => sum + agent.work.length, 0), seats: alive.reduce((sum, agent) => sum + agent.seats, 0) },
+  }
+}
+
+const HALF_WINDOW_MS = 12 * HOUR_MS
+/** The strip as a view opens with it: twelve hours to either side. */
+export const dayStripAround = (ctx: Context, now = Date.now()): Promise<DayStripSight> => dayStrip(ctx, new Date(now - HALF_WINDOW_MS), new Date(now + HALF_WINDOW_MS))
+
+export const seatTile = (agent: AgentSight, work: AgentSight['work'][number]): SeatTile => {
+  const { attemptId, title, environment, atStep, screen, startedAt, estimateMs } = work
+  return { attemptId, title, environment, agent: agent.name, simulated: agent.simulated, atStep, screen, startedAt: new Date(startedAt).toISOString(), estimateMs }
+}
+
+/** @param offsetMinutes the reader's clock against UTC, as `Date.getTimezoneOffset` gives it */
+export async function nowSight(ctx: Context, offsetMinutes: number): Promise<NowSight> {
+  const [open, recent, agents, repositories, defects, suites, builds] = await Promise.all([
+    openRuns(ctx.db), recentRuns(ctx.db, 40), listAgents(ctx.db, ctx.leaseMs), listRepositories(ctx.db), listDefects(ctx.db, 200), definitionsOf(ctx.db, 'suite'), listBuilds(ctx.db),
+  ])
+  const now = Date.now()
+  const ended = recent.filter((run) => run.state === 'ended' && run.endedAt)
+  const ofLastDay = ended.filter((run) => now - new Date(run.endedAt!).getTime() < DAY_MS)
+  const last = ofLastDay.toSorted((a, b) => totalOf(b.counts) - totalOf(a.counts))[0]
+  const fresh = last ? await newlyFailing(ctx.db, last.id) : undefined
+  const lost = agents.filter((agent) => !agent.alive)
+  const local = new Date(now - offsetMinutes * 60_000)
+  const weekday = local.toLocaleDateString('en-GB', { weekday: 'long', timeZone: 'UTC' })
+  const newest = builds[0]
+  return {
+    greeting: greeting(weekday, local.getUTCHours()),
+    subtitle: [local.toLocaleDateString('en-GB', { day: 'numeric', month: 'long', timeZone: 'UTC' }), newest && `newest build ${newest.label}`].filter(Boolean).join(', '),
+    briefing: briefing({
+      ...(last && { last: {
+        id: last.id, title: last.title, build: last.build, counts: last.counts, failingCases: last.failingCases, endedAgoMs: now - new Date(last.endedAt!).getTime(),
+        newFailing: fresh!.cases, ...(fresh!.previousTitle && { previousTitle: fresh!.previousTitle }),
+      } }),
+      running: open.map(({ id, title, counts }) => ({ id, title, counts })),
+      agents: { alive: agents.length - lost.length, all: agents.length, lost: lost.map(({ name }) => name) },
+      defectsWaiting: defects.filter(({ state, sendProblem }) => state === 'to-send' && sendProblem).length,
+      suites: suites.length,
+    }),
+    waiting: await waiting(ctx, { last, fresh: fresh?.cases ?? [], agents, repositories, defects }),
+    running: open.map((run) => {
+      const seats = agents.flatMap((agent) => agent.work.filter((work) => work.runId === run.id).map((work) => seatTile(agent, work)))
+      return { ...runLine(run), seats, waitingSeats: seats.length === 0 && endedOf(run.counts) < totalOf(run.counts) }
+    }),
+    lately: ended.slice(0, LATELY_RUNS).map(runLine),
+  }
+}
+
+type WaitingFacts = {
+  last: RunSight | undefined
+  fresh: Awaited<ReturnType<typeof newlyFailing>>['cases']
+  agents: AgentSight[]
+  repositories: Awaited<ReturnType<typeof listRepositories>>
+  defects: Awaited<ReturnType<typeof listDefects>>
+}
+
+/** What a person should look at, most urgent first: new failures nobody has logged, what keeps work from going on, what is stuck. */
+async function waiting(ctx: Context, { last, fresh, agents, repositories, defects }: WaitingFacts): Promise<WaitingItem[]> {
+  const logged = new Set((await openDefectsOfCases(ctx.db, fresh.map(({ caseKey }) => caseKey))).map(({ caseKey }) => caseKey))
+  const items: WaitingItem[] = fresh.filter(({ caseKey }) => !logged.has(caseKey)).map(({ title, attemptId, environments, ofEnvironments }) => ({
+    id: `failure-${attemptId}`, mark: 'failed', title, action: 'Read the failure', href: `/attempts/${attemptId}`, area: last?.title ?? '',
+    why: `${environments} of ${plural(ofEnvironments, 'environment')}, new with ${last?.build}`,
+  }))
+  for (const repository of repositories.filter(({ problems }) => problems.length > 0)) {
+    items.push({ id: `repository-${repository.id}`, mark: 'errored', title: `${plural(repository.problems.length, 'problem')} in ${repository.name}`, why: `${repository.problems[0]!.file}: ${repository.problems[0]!.message}`, action: 'See the files', href: '/suites?show=problems', area: 'Suites' })
+  }
+  const lost = agents.filter(({ alive }) => !alive)
+  if (lost.length > 0) {
+    items.push({ id: 'agents', mark: 'errored', title: `${plural(lost.length, 'agent')} not heard from`, why: lost.slice(0, 4).map(({ name }) => name).join(', '), action: 'Look', href: '/fleet', area: 'Fleet' })
+  }
+  for (const defect of defects.filter(({ state, sendProblem }) => state === 'to-send' && sendProblem)) {
+    items.push({ id: `defect-${defect.id}`, mark: 'waiting', title: defect.title, why: `kept here: ${defect.sendProblem}`, action: 'See the defect', href: `/defects?id=${defect.id}`, area: 'Defects' })
+  }
+  for (const defect of defects.filter(({ state }) => state === 'draft')) {
+    items.push({ id: `draft-${defect.id}`, mark: 'paused', title: defect.title, why: `a draft by ${defect.createdBy}, not sent`, action: 'Finish it', href: `/defects?id=${defect.id}`, area: 'Defects' })
+  }
+  return items
+}

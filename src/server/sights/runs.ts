@@ -1,0 +1,59 @@
+import { outlineOf, type Mark } from '@/core/execution'
+import { gridOf, lanesOf as lanes, type AttemptSight, type RunSight } from '@/core/sights'
+import { attemptsOf } from '@/db/dispatch'
+import { defectsOfAttempt } from '@/db/defects'
+import { attemptRow, caseRunRow, caseRunsOf, eventsOf, failuresOf, lanesOf, lastGood, runSight as runRow, runSnapshot, snapshotForCase } from '@/db/runs'
+import type { Context } from '../context'
+import { Problem } from '../http/problems'
+import { runLine } from './now'
+
+const iso = (moment: Date | string | null) => (moment === null ? null : new Date(moment).toISOString())
+
+/** @throws {Problem} NOT_FOUND */
+export async function runSight(ctx: Context, id: number): Promise<RunSight> {
+  const [run, snapshot, caseRuns, attempts, failures] = await Promise.all([runRow(ctx.db, id), runSnapshot(ctx.db, id), caseRunsOf(ctx.db, id), lanesOf(ctx.db, id), failuresOf(ctx.db, id)])
+  if (!run || !snapshot) throw new Problem('NOT_FOUND', `There is no run ${id}.`)
+  const environments = snapshot.environments.map(({ key, title, simulated, width, height }) => ({ key, title, simulated, narrow: height > width }))
+  return {
+    run: { ...runLine(run), retries: run.retries, limitMs: run.limitMs, againOf: run.againOf, commit: snapshot.commit },
+    suiteTitle: snapshot.suite.title,
+    environments,
+    groups: gridOf(caseRuns, environments.map(({ key }) => key)),
+    lanes: lanes(attempts.map((attempt) => ({ ...attempt, from: iso(attempt.from)!, to: iso(attempt.to) }))),
+    leftOut: snapshot.leftOut,
+    failures: failures.map(({ attemptId }) => attemptId),
+  }
+}
+
+/** @throws {Problem} NOT_FOUND */
+export async function attemptSight(ctx: Context, id: string): Promise<AttemptSight> {
+  const attempt = await attemptRow(ctx.db, id)
+  const caseRun = attempt && (await caseRunRow(ctx.db, attempt.caseRunId))
+  if (!attempt || !caseRun) throw new Problem('NOT_FOUND', 'There is no such attempt.')
+  const [frozen, events, siblings, failures, good, defects] = await Promise.all([
+    snapshotForCase(ctx.db, caseRun.runId, caseRun.caseKey, caseRun.environment), eventsOf(ctx.db, id), attemptsOf(ctx.db, caseRun.id), failuresOf(ctx.db, caseRun.runId),
+    lastGood(ctx.db, caseRun, attempt.claimedAt), defectsOfAttempt(ctx.db, id),
+  ])
+  const { testCase, routines, environment, build, title: runTitle } = frozen!
+  const started = events.find((event) => event.type === 'started')
+  const video = events.find((event) => event.type === 'evidence' && event.kind === 'video')
+  const source = events.find((event) => event.type === 'evidence' && event.kind === 'page-source')
+  const lastMs = events.at(-1)?.atMs ?? 0
+  return {
+    id, title: caseRun.title, caseKey: caseRun.caseKey, runId: caseRun.runId, runTitle, build, agent: attempt.agentName, number: attempt.number,
+    environment: { key: environment.key, title: environment.title, width: environment.width, height: environment.height, simulated: environment.simulated },
+    row: caseRun.row && caseRun.rowIndex !== null ? { index: caseRun.rowIndex, of: caseRun.rowCount ?? 1, values: caseRun.row } : null,
+    mark: markOf(attempt), startedAt: iso(attempt.startedAt), facts: started?.type === 'started' ? started.facts : {},
+    ms: Math.max(lastMs, ...events.map(({ atMs }) => atMs), 1),
+    attempts: siblings.map((sibling) => ({ id: sibling.id, number: sibling.number, mark: markOf(sibling), kind: sibling.failureKind })),
+    lines: outlineOf(testCase, Object.values(routines), events),
+    notes: events.flatMap((event) => (event.type === 'note' ? [{ atMs: event.atMs, text: event.text }] : [])),
+    video: video?.type === 'evidence' ? { hash: video.hash, startMs: video.startMs ?? 0 } : null,
+    source: source?.type === 'evidence' ? source.hash : null,
+    failures: failures.map(({ attemptId }) => attemptId),
+    lastGood: good ?? null,
+    defects: defects.map(({ id: defectId, title, trackerNumber, state }) => ({ id: defectId, title, number: trackerNumber, state })),
+  }
+}
+
+const markOf = ({ outcome, state }: { outcome: Mark | null; state: 'claimed' | 'running' | 'ended' }): Mark => outcome ?? (state === 'ended' ? 'errored' : state)

@@ -1,0 +1,64 @@
+/** A database of its own for a test file, migrated, with the real queue's tables. Never imported by the product. */
+import { randomBytes } from 'node:crypto'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { runMigrations } from 'graphile-worker'
+import pg from 'pg'
+import type { Environment } from '@/core/model'
+import { addToken, upsertAgent, type AgentRow } from '@/db/agents'
+import { connect, migrateDatabase } from '@/db/client'
+import { putDefinition, addRepository, putWorkspace } from '@/db/definitions'
+import { databaseNow } from '@/db/moment'
+import { parseDefinition } from '@/core/model/files'
+import type { Context } from '../context'
+import { fileEvidenceStore } from '../evidence'
+
+export type TestContext = Context & { end(): Promise<void> }
+
+export async function testContext(): Promise<TestContext> {
+  const server = process.env.OAK_TEST_DATABASE_URL
+  if (!server) throw new Error('These tests need PostgreSQL: run them by ./oak test unit')
+  const name = `test_${randomBytes(6).toString('hex')}`
+  const admin = new pg.Client({ connectionString: server })
+  await admin.connect()
+  await admin.query(`create database ${name}`)
+  await admin.end()
+  const url = new URL(server)
+  url.pathname = `/${name}`
+  await migrateDatabase(url.href, join('src', 'db', 'migrations'))
+  await runMigrations({ connectionString: url.href })
+  const home = await mkdtemp(join(tmpdir(), 'oak-test-'))
+  const connection = connect(url.href)
+  return {
+    connection, db: connection.db, now: databaseNow, leaseMs: 30_000, home, evidence: fileEvidenceStore(join(home, 'evidence')),
+    end: async () => {
+      await connection.close()
+      await rm(home, { recursive: true, force: true })
+    },
+  }
+}
+
+const environment = (key: string): Environment => ({ key, title: key.toUpperCase(), browser: 'B', os: 'O', width: 800, height: 600, locale: 'en-GB', simulated: true })
+
+/** Two environments, one application, and these files as if read from a repository. */
+export async function seedFiles(ctx: Context, files: Record<string, string>): Promise<void> {
+  await putWorkspace(ctx.db, {
+    applications: [{ key: 'booking', title: 'Booking', address: 'http://127.0.0.1:9/b/{build}/booking' }], builds: [{ label: '1.0' }],
+    environments: ['wide', 'narrow'].map((key, position) => ({ key, title: key.toUpperCase(), position, simulated: true, facts: environment(key) })),
+  })
+  const repositoryId = await addRepository(ctx.db, { name: 'cases', location: '/nowhere', branch: 'main' })
+  for (const [file, source] of Object.entries(files)) {
+    const { definition, problems } = parseDefinition(file, source)
+    if (!definition) throw new Error(JSON.stringify(problems))
+    await putDefinition(ctx.db, { repositoryId, file, hash: file, source, document: definition })
+  }
+}
+
+export async function addAgent(ctx: Context, name: string, seats = 1, environments = ['wide', 'narrow']): Promise<AgentRow> {
+  const token = await addToken(ctx.db, { purpose: 'agent', name: 'test', hash: `hash of ${name}`, createdBy: 'test' })
+  return (await upsertAgent(ctx.db, token, { name, instance: 'first', pool: 'test', version: '1', seats, environments, simulated: true }, ctx.now))!
+}
+
+export const simpleCase = (key: string, extra = '') => `case: ${key}\ntitle: ${key.toUpperCase()}\n${extra}steps:\n  - open: booking:/\n  - click: { on: { text: Go } }\n`
+export const simpleSuite = (key: string, cases: string[]) => `suite: ${key}\ntitle: ${key.toUpperCase()}\nentries:\n${cases.map((one) => `  - case: ${one}`).join('\n')}\n`

@@ -1,0 +1,60 @@
+'use client'
+import { useRouter } from 'next/navigation'
+import { createContext, use, useMemo, useState } from 'react'
+import type { DayStripSight, PersonSight, Role } from '@/core/sights'
+import { StartDialog } from '../run/StartDialog'
+import { DayStrip } from './DayStrip'
+import { Finder } from './Finder'
+import { Providers } from './Live'
+import { Rail } from './Rail'
+import { setTheme } from './theme'
+
+type FrameTools = { person: PersonSight; may(role: Role): boolean; start(suite?: string): void }
+const Tools = createContext<FrameTools | undefined>(undefined)
+
+/** Who is signed in, and what every view can do. */
+export function useFrame(): FrameTools {
+  const tools = use(Tools)
+  if (!tools) throw new Error('useFrame is used outside of <Frame>')
+  return tools
+}
+
+const RANK: Role[] = ['viewer', 'tester', 'coordinator', 'admin']
+
+export function Frame({ person, dayStrip, children }: { person: PersonSight; dayStrip: DayStripSight; children: React.ReactNode }) {
+  return (
+    <Providers live>
+      <Inner person={person} dayStrip={dayStrip}>{children}</Inner>
+    </Providers>
+  )
+}
+
+function Inner({ person, dayStrip, children }: { person: PersonSight; dayStrip: DayStripSight; children: React.ReactNode }) {
+  const router = useRouter()
+  const [starting, setStarting] = useState<{ suite?: string }>()
+  const tools = useMemo<FrameTools>(() => ({
+    person,
+    may: (role) => RANK.indexOf(person.role) >= RANK.indexOf(role),
+    start: (suite) => setStarting(suite ? { suite } : {}),
+  }), [person])
+  const signOut = () => void fetch('/api/auth/sign-out', { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' }).then(() => router.push('/sign-in'))
+  const actions = [
+    ...(tools.may('tester') ? [{ name: 'Start a run', run: () => setStarting({}) }] : []),
+    { name: 'Theme: paper, light', run: () => setTheme('paper') }, { name: 'Theme: bark, dark', run: () => setTheme('bark') }, { name: 'Theme: as the system', run: () => setTheme(undefined) },
+    { name: 'Sign out', run: signOut },
+  ]
+  return (
+    <Tools value={tools}>
+      <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2">To the work</a>
+      <div className="flex h-dvh min-w-[1000px]">
+        <Rail person={person} onSignOut={signOut} />
+        <div className="flex min-w-0 flex-1 flex-col">
+          <DayStrip initial={dayStrip} startedAt={new Date(dayStrip.now).getTime()} />
+          <main id="work" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none">{children}</main>
+        </div>
+      </div>
+      <Finder actions={actions} />
+      {starting && <StartDialog {...starting} onClose={() => setStarting(undefined)} />}
+    </Tools>
+  )
+}

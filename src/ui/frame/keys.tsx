@@ -1,0 +1,71 @@
+'use client'
+import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
+import { Dialog } from '../base/Dialog'
+import { Key } from '../base/Button'
+
+export type KeyAction = { key: string; what: string; run(): void; off?: boolean }
+
+const registered = new Map<symbol, readonly KeyAction[]>()
+const listeners = new Set<() => void>()
+let snapshot: readonly KeyAction[] = []
+function changed() {
+  snapshot = [...registered.values()].flat()
+  listeners.forEach((listener) => listener())
+}
+
+const isTyping = (target: EventTarget | null) => target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
+
+/** Single keys of a view: they work where no field has the focus and no dialog is open, and "?" lists them. */
+export function useKeys(actions: readonly KeyAction[]) {
+  const current = useRef(actions)
+  useEffect(() => {
+    current.current = actions
+  })
+  const words = actions.map(({ key, what, off }) => `${key} ${what} ${off}`).join('\n')
+  useEffect(() => {
+    const id = Symbol()
+    registered.set(id, current.current)
+    changed()
+    const listen = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target) || document.querySelector('[role=dialog]')) return
+      const action = current.current.find(({ key, off }) => key === event.key && !off)
+      if (!action) return
+      event.preventDefault()
+      action.run()
+    }
+    window.addEventListener('keydown', listen)
+    return () => {
+      window.removeEventListener('keydown', listen)
+      registered.delete(id)
+      changed()
+    }
+  }, [words])
+}
+
+const subscribe = (listener: () => void) => {
+  listeners.add(listener)
+  return () => void listeners.delete(listener)
+}
+const NONE: readonly KeyAction[] = []
+
+/** The keys of this view, by "?". */
+export function KeysHelp() {
+  const [open, setOpen] = useState(false)
+  const actions = useSyncExternalStore(subscribe, () => snapshot, () => NONE)
+  useKeys([{ key: '?', what: 'the keys of this view', run: () => setOpen(true) }])
+  return (
+    <>
+      <button type="button" onClick={() => setOpen(true)} className="flex w-full flex-col items-center gap-1 rounded-oak py-2 text-[11px] text-rail-ink hover:bg-rail-on">
+        <span className="font-mono text-sm leading-4" aria-hidden>?</span>Keys
+      </button>
+      <Dialog open={open} onClose={() => setOpen(false)} title="Keys of this view">
+        <dl className="grid grid-cols-[auto_1fr] items-center gap-x-4 gap-y-2">
+          <dt><Key>Ctrl K</Key></dt><dd>find anything</dd>
+          {actions.map(({ key, what }) => (
+            <div key={`${key}${what}`} className="contents"><dt><Key>{key}</Key></dt><dd>{what}</dd></div>
+          ))}
+        </dl>
+      </Dialog>
+    </>
+  )
+}

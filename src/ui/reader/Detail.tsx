@@ -1,0 +1,80 @@
+'use client'
+import Link from 'next/link'
+import type { OutlineLine } from '@/core/execution'
+import { describeDuration } from '@/core/model'
+import type { AttemptSight } from '@/core/sights'
+import { Button, Key } from '../base/Button'
+import { Mark, MARK_WORDS } from '../base/Mark'
+import { evidenceUrl } from '../base/Parts'
+
+type Props = { line: OutlineLine; sight: AttemptSight; good: AttemptSight | undefined; onDraft?(): void }
+
+/** What this step did, what was expected, what came instead, and what the browser said meanwhile. */
+export function Detail({ line, sight, good, onDraft }: Props) {
+  const { failure, words } = line
+  const goodLine = good?.lines.find(({ path }) => path === line.path)
+  return (
+    <section aria-label="Step" className="min-h-0 overflow-auto px-4 py-3">
+      <h2 className="flex items-start gap-2"><Mark mark={line.mark} silent className="mt-[5px]" /><span className="first-letter:uppercase">{failure?.message ?? ([words.verb, words.object].filter(Boolean).join(' ') || MARK_WORDS[line.mark])}</span></h2>
+      <p className="mt-0.5 text-sm text-soft">
+        {failure && <>{words.verb} {words.object}{words.detail && <span className="font-mono text-xs"> {words.detail}</span>}, </>}
+        {MARK_WORDS[line.mark]}{line.ms !== undefined && ` after ${describeDuration(line.ms)}`}{line.startMs !== undefined && `, ${describeDuration(line.startMs)} into the attempt`}{line.note && `; ${line.note}`}
+      </p>
+      {failure && (failure.expected !== undefined || failure.actual !== undefined) && <Difference expected={failure.expected ?? ''} actual={failure.actual ?? ''} />}
+      {!failure && words.detail && <p className="mt-2 font-mono text-xs">{words.detail}</p>}
+      {line.failing && onDraft && <div className="mt-3"><Button look="main" keyHint="d" onClick={onDraft}>Draft a defect</Button></div>}
+      {line.requests.length + line.console.length > 0 && (
+        <div className="mt-4">
+          <h3 className="label mb-1">While this step ran</h3>
+          <ul className="space-y-0.5 font-mono text-xs leading-[17px]">
+            {[...line.requests.map((request) => ({ atMs: request.atMs, node: <Request key={`${request.atMs}${request.url}`} request={request} /> })), ...line.console.map((entry) => ({ atMs: entry.atMs, node: <span className={entry.level === 'error' ? 'text-failed' : ''}>console: {entry.text}</span> }))]
+              .sort((a, b) => a.atMs - b.atMs)
+              .map(({ atMs, node }, i) => <li key={i} className="flex gap-2.5"><span className="shrink-0 text-soft">{(atMs / 1000).toFixed(3)}</span><span className="min-w-0 break-all">{node}</span></li>)}
+          </ul>
+        </div>
+      )}
+      {(Object.keys(line.values).length > 0 || sight.row) && (
+        <div className="mt-4">
+          <h3 className="label mb-1">Values</h3>
+          <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5 font-mono text-xs">
+            {Object.entries({ ...(sight.row ? Object.fromEntries(Object.entries(sight.row.values).map(([name, value]) => [`row.${name}`, value])) : {}), ...line.values }).map(([name, value]) => <div key={name} className="contents"><dt className="text-soft">{name}</dt><dd className="break-all">{value}</dd></div>)}
+          </dl>
+        </div>
+      )}
+      {goodLine && good && sight.lastGood && (
+        <div className="mt-4">
+          <h3 className="label mb-1">In the last good run</h3>
+          <p className="text-sm"><Link href={`/attempts/${good.id}?step=${line.path}`} className="underline decoration-faint underline-offset-2 hover:text-act">{sight.lastGood.runTitle}, build {sight.lastGood.build}</Link> <Key>g</Key>: {MARK_WORDS[goodLine.mark]}{goodLine.ms !== undefined && ` in ${describeDuration(goodLine.ms)}`}</p>
+        </div>
+      )}
+      <div className="mt-4">
+        <h3 className="label mb-1">Where it ran</h3>
+        <p className="text-sm text-soft">{Object.entries(sight.facts).map(([name, value]) => `${name} ${value}`).join(' · ') || 'not started'}</p>
+        {sight.source && <p className="mt-1 text-sm"><a href={evidenceUrl(sight.source)} className="underline decoration-faint underline-offset-2" target="_blank" rel="noreferrer">Source of the page at the failure</a></p>}
+      </div>
+    </section>
+  )
+}
+
+const Request = ({ request }: { request: OutlineLine['requests'][number] }) => (
+  <>{request.method} {shortUrl(request.url)} <b className={request.status >= 400 || request.status === 0 ? 'text-failed' : ''}>{request.status || 'no answer'}</b> {request.ms} ms</>
+)
+const shortUrl = (url: string) => url.replace(/^https?:\/\/[^/]+/, '')
+
+/** Expected over actual, the part that differs marked. */
+function Difference({ expected, actual }: { expected: string; actual: string }) {
+  const [head, tail] = commonEnds(expected, actual)
+  const row = (name: string, text: string, look: string, strong: string) => (
+    <tr><th scope="row" className="w-[90px] py-1 pr-3 text-left text-sm font-normal text-soft">{name}</th><td className={`px-2 py-1 font-mono text-[13px] break-all ${look}`}>{text.slice(0, head)}<mark className={`bg-transparent font-bold text-inherit ${strong}`}>{text.slice(head, text.length - tail)}</mark>{text.slice(text.length - tail)}{text === '' && <span className="text-soft italic">empty</span>}</td></tr>
+  )
+  return <table className="mt-3 w-full border-separate border-spacing-y-px"><tbody>{row('expected', expected, 'bg-passed-wash', 'underline decoration-passed decoration-2')}{row('actual', actual, 'bg-failed-wash', 'underline decoration-failed decoration-2')}</tbody></table>
+}
+
+function commonEnds(a: string, b: string): [head: number, tail: number] {
+  const most = Math.min(a.length, b.length)
+  let head = 0
+  while (head < most && a[head] === b[head]) head++
+  let tail = 0
+  while (tail < most - head && a[a.length - 1 - tail] === b[b.length - 1 - tail]) tail++
+  return [head, tail]
+}

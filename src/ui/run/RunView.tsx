@@ -1,0 +1,97 @@
+'use client'
+import { useRouter } from 'next/navigation'
+import { parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
+import { useMemo } from 'react'
+import { toast } from 'sonner'
+import { describeCounts, type Mark as MarkName } from '@/core/execution'
+import { describeDuration } from '@/core/model'
+import { plural, type GridCell, type GridGroup, type RunSight } from '@/core/sights'
+import { api, useSight, type ApiProblem } from '../api'
+import { Button } from '../base/Button'
+import { MixBar, Tally } from '../base/MixBar'
+import { TitleLine } from '../base/Parts'
+import { clock } from '../base/Time'
+import { useFrame } from '../frame/Frame'
+import { useKeys } from '../frame/keys'
+import { MarginToggle, useMargin } from '../frame/Margin'
+import { CellMargin } from './CellMargin'
+import { Grid } from './Grid'
+import { Lanes } from './Lanes'
+
+const VIEWS = ['grid', 'lanes'] as const
+/** What "only" lets through: a failure is either kind of it. */
+const ONLY: Record<string, MarkName[]> = { failed: ['failed', 'errored'], recovered: ['recovered'], running: ['running', 'claimed', 'paused'] }
+const isFailure = (cell: GridCell) => cell.mark === 'failed' || cell.mark === 'errored'
+
+export function RunView({ initial }: { initial: RunSight }) {
+  const { run: { id } } = initial
+  const { data = initial } = useSight<RunSight>(`/api/runs/${id}`, [`run:${id}`], initial)
+  const [at, setAt] = useQueryStates({ cell: parseAsString, view: parseAsStringLiteral(VIEWS).withDefault('grid'), only: parseAsString }, { history: 'replace' })
+  const { may } = useFrame()
+  const margin = useMargin('run')
+  const router = useRouter()
+  const { run } = data
+  const groups = useMemo(() => filtered(data.groups, ONLY[at.only ?? '']), [data.groups, at.only])
+  const cells = useMemo(() => data.groups.flatMap(({ rows }) => rows.flatMap((row) => row.cells.flatMap((cell) => (cell ? [{ ...cell, title: row.title, row: row.row, caseKey: row.caseKey }] : [])))), [data.groups])
+  const selected = cells.find((cell) => cell.id === at.cell)
+  const failures = cells.filter(isFailure)
+  const step = (by: 1 | -1) => {
+    const here = failures.findIndex((cell) => cell.id === at.cell)
+    const next = failures[here < 0 ? (by > 0 ? 0 : failures.length - 1) : here + by]
+    if (next) void setAt({ cell: next.id })
+  }
+  const act = async (path: string, done: (answer: { id: number } | undefined) => void) => {
+    try {
+      done(await api<{ id: number } | undefined>(`/api/runs/${id}/${path}`, { method: 'POST' }))
+    } catch (error) {
+      toast.error((error as ApiProblem).message)
+    }
+  }
+  const again = () => void act('again', (answer) => answer && router.push(`/runs/${answer.id}`))
+  const open = run.state !== 'ended'
+  const bad = run.counts.failed + run.counts.errored
+  useKeys([
+    { key: '.', what: 'next failure', off: failures.length === 0, run: () => step(1) },
+    { key: ',', what: 'previous failure', off: failures.length === 0, run: () => step(-1) },
+    { key: 'o', what: 'open what is selected', off: !selected?.attemptId, run: () => router.push(`/attempts/${selected!.attemptId}`) },
+    { key: 'd', what: 'draft a defect from it', off: !selected?.attemptId || !isFailure(selected) || !may('tester'), run: () => router.push(`/attempts/${selected!.attemptId}?draft=1`) },
+    { key: 'r', what: 'run again what failed', off: open || bad === 0 || !may('tester'), run: again },
+    { key: 'f', what: 'only failures, or all', run: () => void setAt({ only: at.only === 'failed' ? null : 'failed' }) },
+  ])
+
+  return (
+    <>
+      <TitleLine title={run.title} facts={facts(data)}>
+        {open && may('tester') && <Button look="danger" disabled={run.state === 'cancelling'} onClick={() => void act('cancel', () => toast('The run is being cancelled; what runs stops at its next step'))}>{run.state === 'cancelling' ? 'Being cancelled' : 'Cancel the run'}</Button>}
+        {!open && bad > 0 && may('tester') && <Button look="main" keyHint="r" onClick={again}>Run again the {bad} that failed</Button>}
+      </TitleLine>
+      <div className="flex items-center gap-4 border-b border-line px-[18px]">
+        <div className="w-[min(560px,42vw)]"><MixBar counts={run.counts} className="h-[11px]" /></div>
+        <div aria-live="polite"><Tally counts={run.counts} /></div>
+        <div role="tablist" aria-label="Pictures of the run" className="ml-auto flex">
+          {VIEWS.map((view) => (
+            <button key={view} type="button" role="tab" aria-selected={at.view === view} onClick={() => void setAt({ view })} className={`border-b-2 px-3 py-2 text-sm ${at.view === view ? 'border-act font-semibold' : 'border-transparent text-soft hover:text-ink'}`}>{view === 'grid' ? 'Grid' : 'Lanes'}</button>
+          ))}
+        </div>
+        <label className="flex items-center gap-1.5 text-sm text-soft"><input type="checkbox" className="accent-[var(--act)]" checked={at.only === 'failed'} onChange={(event) => void setAt({ only: event.target.checked ? 'failed' : null })} />only failures</label>
+        <MarginToggle {...margin} />
+      </div>
+      <div className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(0,1fr)_300px]' : 'grid-cols-1'}`}>
+        {at.view === 'grid' ? <Grid groups={groups} environments={data.environments} selected={at.cell} onSelect={(cell) => void setAt({ cell })} onOpen={(attempt) => router.push(`/attempts/${attempt}`)} />
+          : <Lanes lanes={data.lanes} selected={selected?.attemptId ?? null} />}
+        {margin.open && <CellMargin cell={selected} sight={data} />}
+      </div>
+    </>
+  )
+}
+
+function facts({ run, suiteTitle, leftOut }: RunSight): string {
+  const when = run.startedAt ? `started by ${run.startedBy} ${clock(run.startedAt)}${run.endedAt ? `, ended ${clock(run.endedAt)}, ${describeDuration(new Date(run.endedAt).getTime() - new Date(run.startedAt).getTime())}` : ''}` : `by ${run.startedBy}, waits for a free seat`
+  const name = suiteTitle === run.title ? '' : `suite ${suiteTitle}, `
+  return `${name}build ${run.build}, ${when}${run.againOf ? `; repeats the failures of run ${run.againOf}` : ''}${leftOut.length > 0 ? `; ${plural(leftOut.length, 'entry', 'entries')} left out` : ''}. ${describeCounts(run.counts)}`
+}
+
+function filtered(groups: GridGroup[], marks: MarkName[] | undefined): GridGroup[] {
+  if (!marks) return groups
+  return groups.map((group) => ({ ...group, rows: group.rows.filter((row) => row.cells.some((cell) => cell && marks.includes(cell.mark))) })).filter(({ rows }) => rows.length > 0)
+}

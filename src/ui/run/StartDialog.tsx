@@ -1,0 +1,88 @@
+'use client'
+import { useRouter } from 'next/navigation'
+import { useState } from 'react'
+import { useForm } from 'react-hook-form'
+import { toast } from 'sonner'
+import { describeDuration } from '@/core/model'
+import { plural, type StartOptions } from '@/core/sights'
+import { api, useSight, type ApiProblem } from '../api'
+import { Button } from '../base/Button'
+import { Dialog } from '../base/Dialog'
+import { Problem, Simulated } from '../base/Parts'
+
+type Form = { suite: string; environments: string[]; build: string; retries: string; limit: string; title: string }
+
+const MINUTE_MS = 60_000
+const field = 'h-[30px] w-full rounded-oak border border-line bg-surface px-2.5 text-sm'
+
+/** Choose what, where and which build; see what it comes to before it starts. */
+export function StartDialog({ suite, onClose }: { suite?: string; onClose(): void }) {
+  const { data: options } = useSight<StartOptions>('/api/start-options', ['definitions', 'fleet'])
+  return (
+    <Dialog open onClose={onClose} title="Start a run" wide>
+      {options ? options.suites.length === 0 ? <p className="text-soft">There is no suite yet. Read a repository with suites first.</p> : <StartForm options={options} suite={suite} onClose={onClose} /> : <div className="h-[340px] animate-pulse rounded-oak bg-ground" />}
+    </Dialog>
+  )
+}
+
+function StartForm({ options, suite, onClose }: { options: StartOptions; suite?: string; onClose(): void }) {
+  const router = useRouter()
+  const [problem, setProblem] = useState<string>()
+  const { register, handleSubmit, watch, setValue, formState: { errors, isSubmitting } } = useForm<Form>({
+    defaultValues: { suite: suite ?? options.suites[0]!.key, environments: options.environments.filter(({ seats, simulated }) => seats > 0 && !simulated).map(({ key }) => key), build: options.builds[0] ?? '', retries: '1', limit: '2', title: '' },
+  })
+  const [chosenSuite, environments] = [watch('suite'), watch('environments') || []]
+  const size = options.suites.find(({ key }) => key === chosenSuite)
+  const seats = options.environments.filter(({ key }) => environments.includes(key))
+  const unserved = seats.filter((environment) => environment.seats === 0)
+  const toggle = (key: string) => setValue('environments', environments.includes(key) ? environments.filter((other) => other !== key) : [...environments, key])
+
+  const submit = handleSubmit(async ({ retries, limit, title, build, ...rest }) => {
+    setProblem(undefined)
+    try {
+      const { id } = await api<{ id: number }>('/api/runs', { method: 'POST', body: { ...rest, build: build.trim(), retries: Number(retries), limitMs: Math.round(Number(limit) * MINUTE_MS), ...(title.trim() && { title: title.trim() }) } })
+      toast('The run has started')
+      onClose()
+      router.push(`/runs/${id}`)
+    } catch (error) {
+      setProblem((error as ApiProblem).message)
+    }
+  })
+  return (
+    <form onSubmit={(event) => void submit(event)} className="flex flex-col gap-4">
+      <div className="grid grid-cols-2 gap-4">
+        <label><span className="label">Suite</span><select className={field} {...register('suite')}>{options.suites.map(({ key, title }) => <option key={key} value={key}>{title}</option>)}</select></label>
+        <label><span className="label">Build under test</span>
+          <input className={field} list="builds" autoComplete="off" {...register('build', { required: 'Say which build', pattern: { value: /^\s*[A-Za-z0-9][A-Za-z0-9._-]*\s*$/, message: 'Letters, digits, dots and dashes' } })} aria-invalid={!!errors.build} />
+          <datalist id="builds">{options.builds.map((build) => <option key={build} value={build} />)}</datalist>
+          {errors.build && <span role="alert" className="text-xs text-failed">{errors.build.message}</span>}
+        </label>
+      </div>
+      <fieldset>
+        <legend className="label mb-1">Environments</legend>
+        <div className="grid grid-cols-3 gap-1.5">
+          {options.environments.map(({ key, title, simulated, seats: free }) => (
+            <label key={key} className={`flex cursor-pointer items-center gap-2 rounded-oak border px-2.5 py-1.5 ${environments.includes(key) ? 'border-act bg-act-wash' : 'border-line'}`}>
+              <input type="checkbox" className="accent-[var(--act)]" checked={environments.includes(key)} onChange={() => toggle(key)} />
+              <span className="min-w-0 flex-1 truncate text-sm">{title}</span>
+              <span className={`text-xs ${free === 0 ? 'text-failed' : 'text-soft'}`}>{free === 0 ? 'no agent' : plural(free, 'seat')}</span>
+              {simulated && <Simulated short />}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <div className="grid grid-cols-3 gap-4">
+        <label><span className="label">Retries of what fails</span><select className={field} {...register('retries')}>{['0', '1', '2'].map((n) => <option key={n} value={n}>{n === '0' ? 'none' : n}</option>)}</select></label>
+        <label><span className="label">Limit of a case, minutes</span><input className={field} inputMode="decimal" {...register('limit', { validate: (text) => (Number(text) >= 0.1 && Number(text) <= 60) || 'Between 0.1 and 60 minutes' })} aria-invalid={!!errors.limit} />
+          {errors.limit && <span role="alert" className="text-xs text-failed">{errors.limit.message}</span>}</label>
+        <label><span className="label">Name of the run</span><input className={field} placeholder={size?.title} maxLength={120} {...register('title')} /></label>
+      </div>
+      {unserved.length > 0 && <Problem>No live agent serves {unserved.map(({ title }) => title).join(', ')}. Start an agent that does, or leave it out.</Problem>}
+      {problem && <Problem>{problem}</Problem>}
+      <div className="flex items-center justify-between gap-4 border-t border-line pt-4">
+        <p className="text-soft">{size && environments.length > 0 ? `${plural(size.caseRuns * environments.length, 'case run')}, about ${describeDuration(size.estimateMs * environments.length)} of work for ${plural(seats.reduce((sum, { seats: n }) => Math.max(sum, n), 0), 'seat')} or more` : 'Choose at least one environment'}</p>
+        <Button look="main" type="submit" disabled={isSubmitting || environments.length === 0 || unserved.length > 0}>Start</Button>
+      </div>
+    </form>
+  )
+}

@@ -1,0 +1,19 @@
+/** Starts all stand-ins. They are made up, and say so: nothing here is part of the product. */
+import { startFerry } from './ferry/server'
+import { startTracker } from './tracker/server'
+
+const { DATABASE_URL: databaseUrl, FERRY_PORT, TRACKER_PORT, FERRY_SEED = 'fennel' } = process.env
+if (!databaseUrl) throw new Error('DATABASE_URL is not set')
+
+const servers = await Promise.all([
+  startFerry({ port: Number(FERRY_PORT), databaseUrl, seed: FERRY_SEED, calm: process.env.FERRY_CALM === 'yes' }),
+  startTracker({ port: Number(TRACKER_PORT), databaseUrl }),
+])
+console.log(`stand-ins: ferry applications on ${FERRY_PORT}, tracker on ${TRACKER_PORT}`)
+
+for (const signal of ['SIGTERM', 'SIGINT'] as const) {
+  process.on(signal, () => {
+    for (const server of servers) server.close()
+    process.exit(0)
+  })
+}
