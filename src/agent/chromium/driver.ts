@@ -9,6 +9,8 @@ import { VideoRecorder } from './video'
 
 /** After an action that leads elsewhere, the page gets this long to arrive before the next step looks for itself. */
 const SETTLE_MS = 3000
+/** A question about an element that is known to be there; long enough for a machine that is busy with other browsers. */
+const LOOK_MS = 2000
 const LOG_TEXT_CHARS = 2000
 /** Runs in every document before its own scripts: no screen and no video frame shows even the length of a secret. */
 const hideSecrets = () => {
@@ -150,10 +152,10 @@ export class ChromiumDriver implements BrowserDriver {
       return { way: located.way, ...(box && { box }) }
     } catch (error) {
       const dialog = await this.openDialog()
-      const inDialog = located && (await located.locator.evaluate((element) => element.closest('[role=dialog], dialog') !== null, undefined, { timeout: 500 }).catch(() => false))
+      const inDialog = located && (await located.locator.evaluate((element) => element.closest('[role=dialog], dialog') !== null, undefined, { timeout: LOOK_MS }).catch(() => false))
       if (dialog && !inDialog) throw new DriverFault('dialog', `a dialog “${dialog}” is open over the page`)
       if (error instanceof DriverFault || !located) throw error
-      const cover = await located.locator.evaluate(coveringElement, undefined, { timeout: 500 }).catch(() => undefined)
+      const cover = await located.locator.evaluate(coveringElement, undefined, { timeout: LOOK_MS }).catch(() => undefined)
       throw new DriverFault('target', cover ? `it is covered: the point belongs to ${cover}` : firstLine(error))
     }
   }
@@ -176,7 +178,7 @@ export class ChromiumDriver implements BrowserDriver {
 const firstLine = (error: unknown) => ((error as Error).message.split('\n')[0] ?? '').replace(FIRST_LINES, '')
 
 async function boxOf(locator: Locator): Promise<Box | undefined> {
-  const box = await locator.boundingBox({ timeout: 500 }).catch(() => null)
+  const box = await locator.boundingBox({ timeout: LOOK_MS }).catch(() => null)
   return box ? { x: Math.round(box.x), y: Math.round(box.y), w: Math.round(box.width), h: Math.round(box.height) } : undefined
 }
 

@@ -8,6 +8,8 @@ import { SimulatedDriver } from '../simulated/driver'
 import { PictureMaker } from '../simulated/pictures'
 import { DriverFault, realPace, virtualPace, type BrowserDriver } from './port'
 
+/** What must succeed may take long on a busy machine; what must fail should fail soon. */
+const PATIENT_MS = 15_000
 const SHORT_MS = 700
 const environment: Environment = { key: 'test', title: 'Test', browser: 'B', os: 'O', width: 800, height: 600, locale: 'en-GB', simulated: true, userAgent: 'ConformanceAgent/1' }
 
@@ -59,26 +61,26 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
     driver = await open()
   })
   afterEach(() => driver.close())
-  const at = (path: string) => driver.open(base + path, 10_000)
+  const at = (path: string) => driver.open(base + path, PATIENT_MS)
   const text = async (testId: string) => (await driver.look({ testId })).text.trim()
 
   test('fills a form and sends it', async () => {
     await at('/')
-    expect(await driver.type({ label: 'Name' }, 'Isla', SHORT_MS)).toMatchObject({ way: 'label', masked: false })
-    expect(await driver.type({ label: 'Secret' }, 'pst', SHORT_MS)).toMatchObject({ masked: true })
-    await driver.choose({ label: 'Port' }, 'Tolva', SHORT_MS)
-    await driver.choose({ label: 'Agree' }, 'yes', SHORT_MS)
-    await driver.click({ role: 'button', name: 'Send' }, SHORT_MS)
+    expect(await driver.type({ label: 'Name' }, 'Isla', PATIENT_MS)).toMatchObject({ way: 'label', masked: false })
+    expect(await driver.type({ label: 'Secret' }, 'pst', PATIENT_MS)).toMatchObject({ masked: true })
+    await driver.choose({ label: 'Port' }, 'Tolva', PATIENT_MS)
+    await driver.choose({ label: 'Agree' }, 'yes', PATIENT_MS)
+    await driver.click({ role: 'button', name: 'Send' }, PATIENT_MS)
     expect(await text('got')).toBe('name=Isla secret=pst port=T tick=yes hidden=h')
     expect(await driver.url()).toContain('/sent?name=Isla')
   })
   test('sends with the Enter key, follows links', async () => {
     await at('/')
-    await driver.type({ placeholder: 'your name' }, 'Bo', SHORT_MS)
-    await driver.press('Enter', { placeholder: 'your name' }, SHORT_MS)
+    await driver.type({ placeholder: 'your name' }, 'Bo', PATIENT_MS)
+    await driver.press('Enter', { placeholder: 'your name' }, PATIENT_MS)
     expect(await text('got')).toContain('name=Bo')
     await at('/')
-    await driver.click({ text: 'Second page' }, SHORT_MS)
+    await driver.click({ text: 'Second page' }, PATIENT_MS)
     expect((await driver.look({ role: 'heading', name: 'Second' })).count).toBe(1)
   })
   test('finds by each way, and says which way held', async () => {
@@ -86,12 +88,12 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
     for (const [way, target] of Object.entries({ testId: { testId: 'note' }, role: { role: 'link', name: 'Second page' }, label: { label: 'Name' }, placeholder: { placeholder: 'your name' }, text: { text: 'some text' }, css: { css: 'h1' } })) {
       expect(await driver.look(target)).toMatchObject({ count: 1, found: { way } })
     }
-    expect(await driver.click({ testId: 'gone', text: 'Second page' }, SHORT_MS)).toMatchObject({ way: 'text' })
+    expect(await driver.click({ testId: 'gone', text: 'Second page' }, PATIENT_MS)).toMatchObject({ way: 'text' })
   })
   test('looks: values, states, counts, what is not there', async () => {
     await at('/')
-    await driver.choose({ label: 'Agree' }, 'yes', SHORT_MS)
-    await driver.type({ label: 'Name' }, 'x', SHORT_MS)
+    await driver.choose({ label: 'Agree' }, 'yes', PATIENT_MS)
+    await driver.type({ label: 'Name' }, 'x', PATIENT_MS)
     expect((await driver.look({ label: 'Agree' })).states).toContain('checked')
     expect((await driver.look({ label: 'Name' })).value).toBe('x')
     expect((await driver.look({ role: 'listitem' })).count).toBe(2)
@@ -108,15 +110,15 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
   })
   test('works inside frames, and a frame may lead the whole page on', async () => {
     await at('/frame')
-    await driver.type({ label: 'Card' }, '5555', SHORT_MS)
-    await driver.click({ role: 'button', name: 'Pay' }, SHORT_MS)
+    await driver.type({ label: 'Card' }, '5555', PATIENT_MS)
+    await driver.click({ role: 'button', name: 'Pay' }, PATIENT_MS)
     expect(await text('got')).toBe('card=5555')
   })
   test('a dialog over the page stops what is under it, not what is in it', async () => {
     await at('/dialog')
     expect(await driver.openDialog()).toBe('Storm notice')
     await expect(driver.click({ role: 'button', name: 'Under' }, SHORT_MS)).rejects.toMatchObject({ kind: 'dialog', message: 'a dialog “Storm notice” is open over the page' })
-    await driver.click({ role: 'button', name: 'Understood' }, SHORT_MS)
+    await driver.click({ role: 'button', name: 'Understood' }, PATIENT_MS)
   })
   test('what is covered cannot be clicked, and the cover is named', async () => {
     await at('/covered')
@@ -143,11 +145,11 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
     const screen = (await driver.screen())!
     expect(screen).toMatchObject({ width: 800, height: 600, mime: 'image/jpeg' })
     expect(Buffer.from(screen.bytes.slice(0, 3)).toString('hex')).toBe('ffd8ff')
-    expect((await driver.click({ text: 'Second page' }, SHORT_MS)).box).toMatchObject({ w: expect.any(Number) as number })
+    expect((await driver.click({ text: 'Second page' }, PATIENT_MS)).box).toMatchObject({ w: expect.any(Number) as number })
   })
   test('records a video, or says that it does not', async () => {
     await at('/')
-    await driver.click({ text: 'Second page' }, SHORT_MS)
+    await driver.click({ text: 'Second page' }, PATIENT_MS)
     const video = await driver.stopVideo()
     if (name === 'simulated') return expect(video).toBeUndefined()
     expect(Buffer.from(video!.bytes.slice(0, 4)).toString('hex')).toBe('1a45dfa3') // EBML: WebM
@@ -157,10 +159,10 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
 test('a secret leaves no trace of its length on a screen', async () => {
   const shots = await Promise.all(['a', 'much longer than the other'].map(async (secret) => {
     const driver = await ChromiumDriver.open(holder, environment, realPace())
-    await driver.open(base, 10_000)
-    await driver.type({ label: 'Secret' }, secret, SHORT_MS)
-    await driver.type({ label: 'Name' }, 'x', SHORT_MS)
-    await driver.choose({ label: 'Port' }, 'Tolva', SHORT_MS)
+    await driver.open(base, PATIENT_MS)
+    await driver.type({ label: 'Secret' }, secret, PATIENT_MS)
+    await driver.type({ label: 'Name' }, 'x', PATIENT_MS)
+    await driver.choose({ label: 'Port' }, 'Tolva', PATIENT_MS)
     const shot = await driver.screen()
     await driver.close()
     return Buffer.from(shot!.bytes).toString('base64')
