@@ -75,14 +75,15 @@ beforeEach(async () => {
 afterEach(() => server.stop())
 
 const work = (attemptId: string, steps = 1): Work => ({
-  attemptId, lease: 3, number: 1, runId: 1, build: '1', routines: [], parameters: {}, applications: { app: 'http://app' }, limitMs: 60_000, seed: 1,
+  attemptId, lease: 3, number: 1, runId: 1, build: '1', routines: [], parameters: {}, applications: { app: 'http://app' }, limitMs: 60_000, seed: 1, databases: {}, secrets: {}, handoffs: {}, startedAt: '2026-03-30T10:00:00.000Z',
   environment: { key: 'e', title: 'E', browser: 'B', os: 'O', width: 1, height: 1, locale: 'en', simulated: true },
-  case: { kind: 'case', key: 'c', title: 'C', tags: [], priority: 'normal', requires: [], parameters: {}, uses: [], steps: Array.from({ length: steps }, () => ({ verb: 'open' as const, address: 'app:/' })), undo: [] },
+  case: { kind: 'case', key: 'c', title: 'C', tags: [], priority: 'normal', requires: [], parameters: {}, uses: [], needs: [], steps: Array.from({ length: steps }, () => ({ verb: 'open' as const, address: 'app:/' })), undo: [] },
 })
 
 /** Opens pages in no time, unless told to wait; every screen is the same picture. */
 const driver = (openMs = 0): BrowserDriver => ({
   facts: {}, open: () => new Promise((resolve) => setTimeout(resolve, openMs)), click: async () => ({ way: 'text' }), type: async () => ({ way: 'text', masked: false }), choose: async () => ({ way: 'text' }), press: async () => undefined,
+  hover: async () => ({ way: 'text' }), drag: async () => ({ way: 'text' }), upload: async () => ({ way: 'text' }), scroll: async () => undefined, answerDialog: async () => {}, attribute: async () => undefined, title: async () => '', downloads: async () => [],
   look: async () => ({ count: 0, text: '', value: '', states: [] }), url: async () => '', screen: async () => ({ bytes: Buffer.from('picture'), mime: 'image/jpeg', width: 1, height: 1 }), source: async () => '', openDialog: async () => undefined,
   takeLog: () => [], stopVideo: async () => undefined, close: async () => {},
 })

@@ -6,10 +6,13 @@ const HELP = `Oak Rotation
   ./oak start        install what is missing, build, and run everything    [--port N] [--host H] [--no-demo]
   ./oak reset        throw the demo's data away; the next start makes a fresh one
   ./oak test         types, lint, boundaries, unit tests, browser journeys  [types|lint|boundaries|unit|journeys]
+  ./oak import FILE  takes in a result file, JUnit XML or TAP                [--dry-run] [--json]
   ./oak help         this
 
   OAK_HOME       where data is kept (default .oak)
   DATABASE_URL   a PostgreSQL of yours instead of our own
+  OAK_SERVER     where import sends to (default http://127.0.0.1:4600)
+  OAK_TOKEN      a CI token, made in Settings
 `
 
 async function main(): Promise<number> {
@@ -21,6 +24,8 @@ async function main(): Promise<number> {
       return (await import('./reset')).reset(given)
     case 'test':
       return (await import('./check')).test(given)
+    case 'import':
+      return (await import('./import')).importResults(given)
     case 'help':
       console.log(HELP)
       return 0

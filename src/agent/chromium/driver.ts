@@ -1,6 +1,6 @@
 /** Chromium behind the port, through playwright-core. */
 import type { BrowserContext, CDPSession, Locator, Page, Request } from 'playwright-core'
-import type { Environment, ElementState, Target } from '@/core/model'
+import { describeTarget, type Environment, type ElementState, type Target } from '@/core/model'
 import type { Box } from '@/core/execution'
 import { DriverFault, type BrowserDriver, type Found, type LogEntry, type Look, type Pace, type ScreenShot } from '../driver/port'
 import type { BrowserHolder } from './browser'
@@ -24,6 +24,8 @@ export class ChromiumDriver implements BrowserDriver {
   private log: LogEntry[] = []
   private readonly asked = new WeakMap<Request, number>()
   private nativeDialog: string | undefined
+  private dialogAnswer: { accept: boolean; text: string | undefined } | undefined
+  private readonly files: string[] = []
   /** Status of the newest page the main frame went to. */
   private arrivedWith = 200
 
@@ -44,7 +46,11 @@ export class ChromiumDriver implements BrowserDriver {
       this.noteRequest(response.request(), response.status())
       if (response.request().isNavigationRequest() && response.frame() === page.mainFrame()) this.arrivedWith = response.status()
     })
+    page.on('download', (download) => void this.files.push(download.suggestedFilename()))
     page.on('dialog', (dialog) => {
+      const answer = this.dialogAnswer
+      this.dialogAnswer = undefined
+      if (answer) return void (answer.accept ? dialog.accept(answer.text) : dialog.dismiss()).catch(() => {})
       this.nativeDialog = dialog.message()
       void dialog.dismiss().catch(() => {})
     })
@@ -53,7 +59,7 @@ export class ChromiumDriver implements BrowserDriver {
   static async open(holder: BrowserHolder, environment: Environment, pace: Pace): Promise<ChromiumDriver> {
     const browser = await holder.get()
     const { width, height, locale } = environment
-    const context = await browser.newContext({ viewport: { width, height }, locale, acceptDownloads: false, ...(environment.userAgent && { userAgent: environment.userAgent }) })
+    const context = await browser.newContext({ viewport: { width, height }, locale, acceptDownloads: true, ...(environment.userAgent && { userAgent: environment.userAgent }) })
     await context.addInitScript(hideSecrets)
     const page = await context.newPage()
     const cdp = await context.newCDPSession(page)
@@ -78,10 +84,11 @@ export class ChromiumDriver implements BrowserDriver {
     })
   }
 
-  async type(target: Target, text: string, limitMs: number): Promise<Found & { masked: boolean }> {
+  async type(target: Target, text: string, limitMs: number, hide = false): Promise<Found & { masked: boolean }> {
     let masked = false
     const found = await this.act(target, limitMs, async (locator, left) => {
       masked = (await locator.getAttribute('type', { timeout: left })) === 'password'
+      if (hide) await locator.evaluate(hideField, undefined, { timeout: left })
       await locator.fill(text, { timeout: left })
     })
     return { ...found, masked }
@@ -105,6 +112,34 @@ export class ChromiumDriver implements BrowserDriver {
     return undefined
   }
 
+  hover = (target: Target, limitMs: number) => this.act(target, limitMs, (locator, left) => locator.hover({ timeout: left }))
+
+  async drag(from: Target, to: Target, limitMs: number): Promise<Found> {
+    const { locator } = await locate(this.page, to, limitMs)
+    return this.act(from, limitMs, (dragged, left) => dragged.dragTo(locator, { timeout: left }))
+  }
+
+  upload = (target: Target, file: { name: string; text: string }, limitMs: number) =>
+    this.act(target, limitMs, async (locator, left) => {
+      if ((await locator.getAttribute('type', { timeout: left })) !== 'file') throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
+      await locator.setInputFiles({ name: file.name, mimeType: 'text/plain', buffer: Buffer.from(file.text) }, { timeout: left })
+    })
+
+  async scroll(where: { to: Target } | { by: number }, limitMs: number): Promise<Found | undefined> {
+    if ('to' in where) return this.act(where.to, limitMs, (locator, left) => locator.scrollIntoViewIfNeeded({ timeout: left }))
+    await this.page.evaluate((by) => window.scrollBy(0, by), where.by)
+    return undefined
+  }
+
+  async answerDialog(accept: boolean, text: string | undefined): Promise<void> {
+    this.dialogAnswer = { accept, text }
+  }
+
+  async attribute(target: Target, name: string): Promise<string | undefined> {
+    const [first] = await candidates(this.page, target)
+    return (first?.count === 1 ? await first.locator.getAttribute(name, { timeout: LOOK_MS }).catch(() => null) : null) ?? undefined
+  }
+
   async look(target: Target): Promise<Look> {
     const [first] = await candidates(this.page, target)
     if (!first) return { count: 0, text: '', value: '', states: ['hidden'] }
@@ -115,6 +150,8 @@ export class ChromiumDriver implements BrowserDriver {
   }
 
   url = async () => this.page.url()
+  title = () => this.page.title().catch(() => '')
+  downloads = async () => [...this.files]
   source = () => this.page.content()
 
   async screen(): Promise<ScreenShot | undefined> {
@@ -180,6 +217,11 @@ const firstLine = (error: unknown) => ((error as Error).message.split('\n')[0] ?
 async function boxOf(locator: Locator): Promise<Box | undefined> {
   const box = await locator.boundingBox({ timeout: LOOK_MS }).catch(() => null)
   return box ? { x: Math.round(box.x), y: Math.round(box.y), w: Math.round(box.width), h: Math.round(box.height) } : undefined
+}
+
+/** Runs in the page: the look of a password field, for a field that takes a secret and is none. */
+function hideField(element: Element) {
+  ;(element as HTMLElement).style.cssText += ';color:transparent!important;caret-color:transparent!important;text-shadow:none!important;background:repeating-linear-gradient(45deg,#8a8275 0 4px,#b8ae9e 4px 8px)!important'
 }
 
 /** Runs in the page. */

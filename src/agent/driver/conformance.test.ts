@@ -18,10 +18,12 @@ const PAGES: Record<string, string> = {
     <label><span>Port</span><select name="port"><option>Skerrow</option><option value="T">Tolva</option></select></label><label><input type="checkbox" name="tick" value="yes"><span>Agree</span></label>
     <input type="hidden" name="hidden" value="h"><button>Send</button></form><a href="/second">Second page</a><p data-testid="note">  some
     text </p><ul><li>one</li><li>two</li></ul><p hidden>never seen</p>`,
+  '/asks': `<button onclick="document.querySelector('p').textContent = prompt('Where to?')">Ask</button><p data-testid="said">-</p>`,
   '/second': '<h1>Second</h1>',
   '/frame': '<h1>Outside</h1><iframe title="Inside" src="/inner"></iframe>',
   '/inner': '<form action="/sent" target="_top"><label><span>Card</span><input name="card"></label><button>Pay</button></form>',
   '/dialog': '<button>Under</button><div role="dialog" aria-modal="true" aria-label="Storm notice" style="position:fixed;inset:0;background:#fff"><button>Understood</button></div>',
+  '/more': '<form action="/sent"><label>File<input type="file" name="file"></label><label>Pin<input name="pin"></label><button>Send</button></form><a id="a" href="/card" title="Your card">Boarding card</a><p style="margin-top:2000px" data-testid="foot">Foot</p>',
   '/covered': '<style>.low { position: fixed; bottom: 10px } footer { position: fixed; bottom: 0; left: 0; right: 0; height: 120px; z-index: 2; background: #eee }</style><div class="low"><button>Board</button></div><footer class="notice">Notice</footer>',
 }
 
@@ -38,6 +40,7 @@ beforeAll(async () => {
     if (url.pathname === '/agent') return page(`<p data-testid="agent">${request.headers['user-agent']}</p>`)
     if (url.pathname === '/set') return response.writeHead(303, { location: '/show', 'set-cookie': 'seen=yes; Path=/' }).end()
     if (url.pathname === '/show') return page(`<p data-testid="cookie">${request.headers.cookie ?? 'none'}</p>`)
+    if (url.pathname === '/card') return response.writeHead(200, { 'content-type': 'text/plain', 'content-disposition': 'attachment; filename="boarding-card.txt"' }).end('FS-1')
     if (url.pathname === '/broken') return page('<p>down</p>', 500)
     page(PAGES[url.pathname] ?? 'none', PAGES[url.pathname] ? 200 : 404)
   })
@@ -49,6 +52,10 @@ afterAll(async () => {
   server.closeAllConnections()
   server.close()
 })
+
+async function until(holds: () => Promise<boolean>): Promise<void> {
+  for (const end = Date.now() + PATIENT_MS; Date.now() < end && !(await holds()); ) await new Promise((resolve) => setTimeout(resolve, 20))
+}
 
 const DRIVERS: [name: string, open: () => Promise<BrowserDriver>][] = [
   ['Chromium', () => ChromiumDriver.open(holder, environment, realPace())],
@@ -147,6 +154,33 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
     expect(Buffer.from(screen.bytes.slice(0, 3)).toString('hex')).toBe('ffd8ff')
     expect((await driver.click({ text: 'Second page' }, PATIENT_MS)).box).toMatchObject({ w: expect.any(Number) as number })
   })
+  test('hovers, drags, scrolls; gives files, takes files; reads titles and attributes', async () => {
+    await at('/more')
+    expect(await driver.hover({ text: 'Boarding card' }, PATIENT_MS)).toMatchObject({ way: 'text' })
+    expect(await driver.drag({ text: 'Boarding card' }, { testId: 'foot' }, PATIENT_MS)).toMatchObject({ way: 'text' })
+    await driver.scroll({ to: { testId: 'foot' } }, PATIENT_MS)
+    await driver.scroll({ by: -400 }, PATIENT_MS)
+    expect(await driver.title()).toBe('t')
+    expect(await driver.attribute({ text: 'Boarding card' }, 'title')).toBe('Your card')
+    expect(await driver.attribute({ text: 'Boarding card' }, 'gone')).toBeUndefined()
+    await driver.click({ text: 'Boarding card' }, PATIENT_MS)
+    await until(async () => (await driver.downloads()).length > 0)
+    expect(await driver.downloads()).toEqual(['boarding-card.txt'])
+    await driver.upload({ label: 'File' }, { name: 'list.csv', text: 'a,b' }, PATIENT_MS)
+    await driver.click({ role: 'button', name: 'Send' }, PATIENT_MS)
+    expect(await text('got')).toBe('file=list.csv pin=')
+  })
+  test('files go into fields for files only', async () => {
+    await at('/more')
+    await expect(driver.upload({ label: 'Pin' }, { name: 'list.csv', text: 'a' }, SHORT_MS)).rejects.toMatchObject({ kind: 'target' })
+  })
+  test('answers the next dialog of the browser, where the browser has any', async () => {
+    await at('/asks')
+    await driver.answerDialog(true, 'Tolva')
+    await driver.click({ role: 'button', name: 'Ask' }, PATIENT_MS)
+    if (name !== 'simulated') expect(await text('said')).toBe('Tolva')
+    expect(await driver.openDialog()).toBeUndefined()
+  })
   test('records a video, or says that it does not', async () => {
     await at('/')
     await driver.click({ text: 'Second page' }, PATIENT_MS)
@@ -161,7 +195,7 @@ test('a secret leaves no trace of its length on a screen', async () => {
     const driver = await ChromiumDriver.open(holder, environment, realPace())
     await driver.open(base, PATIENT_MS)
     await driver.type({ label: 'Secret' }, secret, PATIENT_MS)
-    await driver.type({ label: 'Name' }, 'x', PATIENT_MS)
+    await driver.type({ placeholder: 'your name' }, secret, PATIENT_MS, true)
     await driver.choose({ label: 'Port' }, 'Tolva', PATIENT_MS)
     const shot = await driver.screen()
     await driver.close()

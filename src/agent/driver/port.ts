@@ -22,14 +22,28 @@ export interface BrowserDriver {
   readonly facts: Record<string, string>
   open(url: string, limitMs: number): Promise<void>
   click(target: Target, limitMs: number): Promise<Found>
-  /** @returns `masked: true` when the field hides what is typed; then the value must not be logged */
-  type(target: Target, text: string, limitMs: number): Promise<Found & { masked: boolean }>
+  /** @param hide keeps the text off the screens, as in a password field
+   * @returns `masked: true` when the field hides what is typed; then the value must not be logged */
+  type(target: Target, text: string, limitMs: number, hide?: boolean): Promise<Found & { masked: boolean }>
   /** Chooses the option with this label or value. */
   choose(target: Target, option: string, limitMs: number): Promise<Found>
   press(key: string, target: Target | undefined, limitMs: number): Promise<Found | undefined>
+  hover(target: Target, limitMs: number): Promise<Found>
+  drag(from: Target, to: Target, limitMs: number): Promise<Found>
+  /** Gives a file of this name and text to a file field. */
+  upload(target: Target, file: { name: string; text: string }, limitMs: number): Promise<Found>
+  /** To an element, or by CSS pixels (negative: up). */
+  scroll(where: { to: Target } | { by: number }, limitMs: number): Promise<Found | undefined>
+  /** Answers the next dialog of the browser itself; without it, dialogs are dismissed and told. */
+  answerDialog(accept: boolean, text: string | undefined): Promise<void>
   /** What is there at this moment; does not wait. */
   look(target: Target): Promise<Look>
+  /** An attribute at this moment, of a target that is there once; `undefined` when it has none. */
+  attribute(target: Target, name: string): Promise<string | undefined>
   url(): Promise<string>
+  title(): Promise<string>
+  /** Names of the files downloaded so far, oldest first. */
+  downloads(): Promise<string[]>
   /** The screen now, hidden fields masked; `undefined` where this driver has no picture to give. */
   screen(): Promise<ScreenShot | undefined>
   source(): Promise<string>

@@ -1,9 +1,12 @@
 /** One attempt from start to end: entry state, steps, undo. */
 import { fill, type Scope } from '@/core/model'
+import { generate } from '@/core/model/generating'
 import { outcomeOfFailure, type AttemptResult, type Failure, type Work } from '@/core/execution'
 import type { BrowserDriver, Pace } from '../driver/port'
 import { failureOf, StepFault, Stopped } from './fault'
 import { AttemptLog, type Sink } from './log'
+import type { StepParts } from './parts'
+import { maskerOf } from './secrets'
 import { StepRunner } from './steps'
 
 export type AttemptPorts = { driver: BrowserDriver; pace: Pace; sink: Sink; agent: string; signal: AbortSignal }
@@ -13,14 +16,17 @@ const UNDO_MS = 20_000
 
 /** Carries out an attempt. Never throws: whatever happens is the result. The driver is closed at the end. */
 export async function runAttempt(work: Work, { driver, pace, sink, agent, signal }: AttemptPorts): Promise<AttemptResult> {
-  const log = new AttemptLog(sink, pace)
-  const scope = scopeOf(work)
+  const log = new AttemptLog(sink, pace, maskerOf([...Object.values(work.secrets), ...Object.values(work.databases)]))
+  const parts: StepParts = { work, driver, pace, log, scope: { names: {}, row: {}, env: {}, run: {} }, signal, untilMs: work.limitMs, place: 'parameters', handoffs: {} }
   log.say({ type: 'started', agent, facts: driver.facts })
-  const steps = new StepRunner({ work, driver, pace, log, scope, signal, untilMs: work.limitMs })
+  const entry = new StepRunner(parts)
+  const steps = new StepRunner(parts)
   let failure: Failure | undefined
   let stopped = false
   try {
-    await enter(work, steps)
+    parts.scope = scopeOf(work, () => parts.place)
+    if (work.case.roles) throw new StepFault({ kind: 'script', message: 'This is a joint case: its roles need agents of their own, which this version does not start yet' })
+    await enter(work, entry)
     await steps.runAll(work.case.steps, 'main')
     failure = steps.softFailure
   } catch (error) {
@@ -28,21 +34,26 @@ export async function runAttempt(work: Work, { driver, pace, sink, agent, signal
     else failure = error instanceof StepFault ? error.failure : failureOf(error)
   }
   if (failure && !stopped) await keepSource(driver, log, failure)
-  await undo(work, new StepRunner({ work, driver, pace, log, scope, signal: new AbortController().signal, untilMs: pace.now() + UNDO_MS }))
+  await undo(work, entry, steps, new StepRunner({ ...parts, signal: new AbortController().signal, untilMs: pace.now() + UNDO_MS }))
   const video = await driver.stopVideo().catch(() => undefined)
   if (video) log.say({ type: 'evidence', kind: 'video', hash: log.keep('video/webm', video.bytes), startMs: video.startMs })
   await driver.close()
   const ms = pace.now()
+  const handoffs = Object.keys(parts.handoffs).length > 0 ? { handoffs: parts.handoffs } : {}
   if (stopped) return { outcome: 'cancelled', ms }
-  return failure ? { outcome: outcomeOfFailure(failure.kind), failure, ms } : { outcome: 'passed', ms }
+  return failure ? { outcome: outcomeOfFailure(failure.kind), failure: log.hide(failure), ms, ...handoffs } : { outcome: 'passed', ms, ...handoffs }
 }
 
-function scopeOf(work: Work): Scope {
-  const { environment, row = {}, build, runId, seed } = work
+/** @throws {UnknownReference} when a parameter refers to something that is not there */
+function scopeOf(work: Work, place: () => string): Scope {
+  const { environment, row = {}, build, runId, seed, secrets, startedAt } = work
   const { key, title, browser, os, locale } = environment
-  const base = { env: { key, title, browser, os, locale }, run: { build, id: String(runId), seed: String(seed) }, row }
-  const names: Record<string, string> = {}
-  for (const [name, value] of Object.entries(work.parameters)) names[name] = fill(value, { ...base, names: {} })
+  const base = {
+    env: { key, title, browser, os, locale }, run: { build, id: String(runId), seed: String(seed) }, row, secret: secrets,
+    generate: (expression: string) => generate(expression, seed, place(), startedAt),
+  }
+  const names: Record<string, string> = { ...work.handoffs }
+  for (const [name, value] of Object.entries(work.parameters)) names[name] = fill(value, { ...base, names: { ...work.handoffs }, generate: (expression) => generate(expression, seed, name, startedAt) })
   return { ...base, names }
 }
 
@@ -58,13 +69,17 @@ async function enter(work: Work, steps: StepRunner): Promise<void> {
   })
 }
 
-/** In reverse order, each one whatever the others did. A step whose values were never read has nothing to undo. */
-async function undo(work: Work, steps: StepRunner): Promise<void> {
-  for (let i = work.case.undo.length - 1; i >= 0; i--) await steps.runUndo(work.case.undo[i]!, `undo.${i}`)
+/** The undo stack, from its top: what routines pushed, then the case's own steps, then what the entry state pushed. Each one whatever the others did.
+ * A step whose values were never read has nothing to undo. */
+async function undo(work: Work, entry: StepRunner, main: StepRunner, runner: StepRunner): Promise<void> {
+  const own = work.case.undo.map((step) => ({ step, names: {} }))
+  const stack = [...entry.undoStack, ...own, ...main.undoStack]
+  // Numbered so that the case's own steps keep their places in the file, and the outline shows them as they run.
+  for (let i = stack.length - 1; i >= 0; i--) await runner.runUndo(stack[i]!, `undo.${i - entry.undoStack.length}`)
 }
 
 async function keepSource(driver: BrowserDriver, log: AttemptLog, failure: Failure): Promise<void> {
   const source = await driver.source().catch(() => undefined)
-  if (source) log.say({ type: 'evidence', kind: 'page-source', hash: log.keep('text/plain', Buffer.from(source)), ...(failure.path && { path: failure.path }) })
+  if (source) log.say({ type: 'evidence', kind: 'page-source', hash: log.keep('text/plain', Buffer.from(log.hide(source))), ...(failure.path && { path: failure.path }) })
 }
 

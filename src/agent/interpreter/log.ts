@@ -1,6 +1,7 @@
 /** Numbers and times the events of one attempt, and hands them on with their evidence. */
 import { createHash } from 'node:crypto'
 import type { AttemptEvent, NumberedEvent } from '@/core/execution'
+import type { Masker } from './secrets'
 import type { BrowserDriver, Pace } from '../driver/port'
 
 /** Bytes to keep under their hash. */
@@ -20,10 +21,11 @@ export class AttemptLog {
   private no = 0
   private lastScreen: { atMs: number; hash: string; width: number; height: number } | undefined
 
-  constructor(private readonly sink: Sink, private readonly pace: Pace) {}
+  /** @param hide takes secrets out of whatever is said */
+  constructor(private readonly sink: Sink, private readonly pace: Pace, readonly hide: Masker = (value) => value) {}
 
   say(event: Untimed, atMs = this.pace.now()): void {
-    this.sink.event({ ...event, atMs, no: ++this.no } as NumberedEvent)
+    this.sink.event({ ...this.hide(event), atMs, no: ++this.no } as NumberedEvent)
   }
 
   /** Moves what the browser said since the last call into the log, under the step it happened in. */

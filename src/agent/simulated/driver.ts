@@ -18,6 +18,7 @@ export class SimulatedDriver implements BrowserDriver {
   private log: LogEntry[] = []
   private top: Opened = { document: parsePage('<html><body></body></html>'), url: 'about:blank' }
   private frames: Opened[] = []
+  private readonly files: string[] = []
   /** Drawn when the page came; filling fields changes no layout. */
   private arrival: Promise<Picture | undefined> | undefined
   private filled = false
@@ -49,12 +50,13 @@ export class SimulatedDriver implements BrowserDriver {
     return found
   }
 
-  async type(target: Target, text: string, limitMs: number): Promise<Found & { masked: boolean }> {
+  async type(target: Target, text: string, limitMs: number, hide = false): Promise<Found & { masked: boolean }> {
     const { element, found } = await this.reach(target, limitMs)
     if (!element.matches('input, textarea')) throw new DriverFault('target', `${describeTarget(target)} is not a field to type into`)
     await this.spend(this.profile.actionMs)
     this.filled = true
     element.setAttribute('value', text)
+    if (hide) element.setAttribute(HIDDEN, '')
     return { ...found, masked: element.matches('input[type=password]') }
   }
 
@@ -80,6 +82,40 @@ export class SimulatedDriver implements BrowserDriver {
     return reached?.found
   }
 
+  async hover(target: Target, limitMs: number): Promise<Found> {
+    const { found } = await this.reach(target, limitMs)
+    await this.spend(this.profile.actionMs)
+    return found
+  }
+
+  /** Pages without scripts have nothing that can be dragged: both ends have to be there, and that is all. */
+  async drag(from: Target, to: Target, limitMs: number): Promise<Found> {
+    await this.reach(to, limitMs)
+    return this.hover(from, limitMs)
+  }
+
+  async upload(target: Target, file: { name: string; text: string }, limitMs: number): Promise<Found> {
+    const { element, found } = await this.reach(target, limitMs)
+    if (!element.matches('input[type=file]')) throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
+    await this.spend(this.profile.actionMs)
+    this.filled = true
+    element.setAttribute('value', file.name)
+    return found
+  }
+
+  async scroll(where: { to: Target } | { by: number }, limitMs: number): Promise<Found | undefined> {
+    if ('to' in where) return this.hover(where.to, limitMs)
+    await this.spend(this.profile.actionMs)
+    return undefined
+  }
+
+  answerDialog = async () => {} // no scripts, so no dialogs of the browser
+
+  async attribute(target: Target, name: string): Promise<string | undefined> {
+    const hits = findIn(this.documents(), target)
+    return hits?.elements.length === 1 ? (hits.elements[0]!.getAttribute(name) ?? undefined) : undefined
+  }
+
   async look(target: Target): Promise<Look> {
     const hits = findIn(this.documents(), target)
     const element = hits?.elements[0]
@@ -90,6 +126,8 @@ export class SimulatedDriver implements BrowserDriver {
   }
 
   url = async () => this.top.url
+  title = async () => tidy(this.top.document.querySelector('title')?.textContent ?? '')
+  downloads = async () => [...this.files]
   source = async () => this.top.document.toString()
   takeLog = () => this.log.splice(0)
   stopVideo = async () => undefined
@@ -160,6 +198,10 @@ export class SimulatedDriver implements BrowserDriver {
     })
     await this.spend(this.profile.requestMs * answer.exchanges.length)
     for (const exchange of answer.exchanges) this.log.push({ type: 'request', atMs: pace.now(), ...exchange, ms: Math.round((pace.now() - start) / answer.exchanges.length) })
+    if (answer.file !== undefined) {
+      this.files.push(answer.file)
+      return answer.status
+    }
     this.top = { document: parsePage(answer.text), url: answer.url }
     this.frames = []
     this.arrival = undefined
@@ -189,4 +231,5 @@ export class SimulatedDriver implements BrowserDriver {
 }
 
 const toggle = (element: Element, attribute: string, on: boolean) => (on ? element.setAttribute(attribute, '') : element.removeAttribute(attribute))
-const hideSecrets = (html: string) => html.replace(/(<input[^>]*type="password"[^>]*value=")[^"]*(")/g, '$1••••••$2')
+const HIDDEN = 'data-oak-hidden'
+const hideSecrets = (html: string) => html.replace(/<input[^>]*>/g, (field) => (/type="password"|data-oak-hidden/.test(field) ? field.replace(/(value=")[^"]*(")/, '$1••••••$2') : field))

@@ -3,7 +3,8 @@ import { parseHTML } from 'linkedom'
 
 export type Exchange = { method: string; url: string; status: number }
 export type Opened = { document: Document; url: string; frame?: Element }
-export type Fetched = { status: number; text: string; url: string; exchanges: Exchange[] }
+/** `file`: it is to be kept as a file of this name, not shown. */
+export type Fetched = { status: number; text: string; url: string; exchanges: Exchange[]; file?: string }
 
 const REDIRECTS_MOST = 10
 
@@ -28,7 +29,10 @@ export class Visitor {
       exchanges.push({ method: verb, url, status: response.status })
       const location = response.headers.get('location')
       const text = await response.text()
-      if (response.status < 300 || response.status >= 400 || !location) return { status: response.status, text, url, exchanges }
+      if (response.status < 300 || response.status >= 400 || !location) {
+        const file = /^attachment(?:;.*filename="?([^";]+)"?)?/i.exec(response.headers.get('content-disposition') ?? '')
+        return { status: response.status, text, url, exchanges, ...(file && { file: file[1] ?? 'download' }) }
+      }
       url = new URL(location, url).href
       ;[verb, sent] = ['GET', undefined]
     }

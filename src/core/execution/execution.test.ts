@@ -67,11 +67,11 @@ const numbered = (events: AttemptEvent[]): NumberedEvent[] => events.map((event,
 const start = (path: string, object: string, atMs = 0): AttemptEvent => ({ type: 'step-started', path, atMs, words: { verb: 'click', object, detail: '' } })
 const end = (path: string, outcome: 'passed' | 'failed' | 'errored', extra: object = {}): AttemptEvent => ({ type: 'step-ended', path, outcome, ms: 100, atMs: 100, ...extra })
 const testCase: TestCase = {
-  kind: 'case', key: 'c', title: 'Refund', tags: [], priority: 'normal', requires: [], parameters: {}, uses: [], entry: 'signed-out',
+  kind: 'case', key: 'c', title: 'Refund', tags: [], priority: 'normal', requires: [], parameters: {}, uses: [], needs: [], entry: 'signed-out',
   steps: [{ verb: 'use', routine: 'r', with: {} }, { verb: 'check', of: { testId: 'total' }, subject: 'text', matcher: { equals: '1' }, soft: false }, { verb: 'click', on: { text: 'Later' } }],
   undo: [{ verb: 'click', on: { text: 'First undo' } }, { verb: 'click', on: { text: 'Second undo' } }],
 }
-const routines = [{ kind: 'routine' as const, key: 'r', title: 'R', parameters: {}, steps: [{ verb: 'click' as const, on: { text: 'Inner' } }] }]
+const routines = [{ kind: 'routine' as const, key: 'r', title: 'R', parameters: {}, undo: [], steps: [{ verb: 'click' as const, on: { text: 'Inner' } }] }]
 
 describe('the outline', () => {
   const failure = { kind: 'check' as const, message: 'The text is not what was expected', expected: '1', actual: '2' }

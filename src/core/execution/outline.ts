@@ -14,6 +14,7 @@ export type OutlineLine = {
   ms?: number
   failure?: Omit<Failure, 'path'>
   note?: string
+  because?: string
   box?: Box
   before?: Screen
   after?: Screen
@@ -40,7 +41,7 @@ export function outlineOf(testCase: TestCase, routines: readonly Routine[], even
 
 function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
   if (event.type === 'step-started') {
-    lines.set(event.path, { ...emptyLine(event.path, event.words), mark: 'running', startMs: event.atMs, values: event.values ?? {} })
+    lines.set(event.path, { ...emptyLine(event.path, event.words), mark: 'running', startMs: event.atMs, values: event.values ?? {}, ...(event.because && { because: event.because }) })
     return
   }
   const line = 'path' in event && event.path !== undefined ? lines.get(event.path) : undefined
@@ -64,7 +65,7 @@ function plannedLines(testCase: TestCase, routines: readonly Routine[]): Outline
   const visit = (steps: readonly Step[], prefix: string, nesting: number) =>
     steps.forEach((step, i) => {
       const path = `${prefix}.${i}`
-      lines.push({ ...emptyLine(path, describeStep(step)), ...(step.off && { note: 'switched off' }) })
+      lines.push({ ...emptyLine(path, describeStep(step)), ...(step.off && { note: 'switched off' }), ...(step.because && { because: step.because }) })
       if (nesting > 20) return // a routine that uses itself; the interpreter says so when it runs
       if (step.verb === 'block') visit(step.steps, path, nesting + 1)
       if (step.verb === 'use') visit(byKey.get(step.routine)?.steps ?? [], path, nesting + 1)

@@ -17,6 +17,14 @@ export type Work = {
   parameters: Record<string, string>
   /** Base address by application key, the build already in it. */
   applications: Record<string, string>
+  /** Connection by database key; agents read with it and never log it. */
+  databases: Record<string, string>
+  /** Secrets the case refers to, by name. */
+  secrets: Record<string, string>
+  /** Handoffs the case takes, by name. */
+  handoffs: Record<string, string>
+  /** When the attempt was given out, ISO 8601: dates count from it. */
+  startedAt: string
   limitMs: number
   /** Makes everything random in the attempt repeatable. */
   seed: number
@@ -29,7 +37,7 @@ export type Box = { x: number; y: number; w: number; h: number }
 /** What happens in an attempt. `atMs` counts from the start of the attempt; `path` is dotted, e.g. "main.3.0". */
 export type AttemptEvent = { atMs: number } & (
   | { type: 'started'; agent: string; facts: Record<string, string> }
-  | { type: 'step-started'; path: string; words: StepWords; values?: Record<string, string> }
+  | { type: 'step-started'; path: string; words: StepWords; values?: Record<string, string>; because?: string }
   | { type: 'step-ended'; path: string; outcome: StepOutcome; ms: number; failure?: Omit<Failure, 'path'>; box?: Box; note?: string }
   | { type: 'screen'; path: string; phase: 'before' | 'after'; hash: string; width: number; height: number }
   | { type: 'console'; path: string; level: string; text: string }
@@ -41,4 +49,4 @@ export type AttemptEvent = { atMs: number } & (
 export type StepOutcome = 'passed' | 'failed' | 'errored' | 'skipped'
 export type NumberedEvent = AttemptEvent & { no: number }
 
-export type AttemptResult = { outcome: AttemptOutcome; failure?: Failure; ms: number }
+export type AttemptResult = { outcome: AttemptOutcome; failure?: Failure; ms: number; handoffs?: Record<string, string> }

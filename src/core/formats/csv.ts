@@ -33,10 +33,14 @@ function recordsOf(text: string): { cells: string[]; line: number }[] | TablePro
         problem = { line, message: errors[0].type === 'Quotes' ? 'a quote is opened and never closed' : errors[0].message }
         return parser.abort()
       }
-      if (data.length > 1 || data[0] !== '') records.push({ cells: data, line })
+      if (data.length > 1 || text.slice(read, meta.cursor).trim() !== '') records.push({ cells: data, line }) // "" alone is a row, a blank line is none
       line += text.slice(read, meta.cursor).split('\n').length - 1
       read = meta.cursor
     },
   })
   return problem ?? records
 }
+
+/** The text of a table, so that reading it gives the same table again. */
+export const writeTable = ({ columns, rows }: Table): string =>
+  `${Papa.unparse({ fields: columns, data: rows.map((row) => columns.map((column) => row[column] ?? '')) }, { newline: '\n', quotes: (value) => columns.length === 1 && value === '' })}\n`

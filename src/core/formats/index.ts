@@ -1,1 +1,4 @@
-export { parseTable, type Table, type TableProblem } from './csv'
+export { parseTable, writeTable, type Table, type TableProblem } from './csv'
+export { encodingOf } from './encoding'
+export { ResultReader } from './detect'
+export { ResultRefused, writtenSecondsMs, type ResultCase, type ResultProblem, type ResultSummary } from './results'

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { parseDefinition } from './files'
-import { VERBS } from './schemas'
+import { VERBS } from './step-schemas'
 
 const text = readFileSync('docs/formats/README.md', 'utf8')
 const examples = [...text.matchAll(/```yaml (case|routine|suite)\n([\s\S]*?)```/g)].map(([, kind, source]) => ({ kind: kind!, source: source! }))

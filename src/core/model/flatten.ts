@@ -1,5 +1,8 @@
 /** From a suite's tree to the flat list of what will run, in order, with reasons for what will not. */
-import type { Row, Suite, SuiteEntry, TestCase } from './types'
+import { ordered } from './order'
+import { parseRule, ruleHolds, type Rule } from './rules'
+import { PRIORITIES, type OnFailure, type Row, type Step, type Suite, type SuiteEntry, type TestCase } from './types'
+import { referencesIn } from './values'
 
 /** One case (one row, one repetition) of a suite, before environments are chosen. */
 export type FlatItem = {
@@ -11,64 +14,204 @@ export type FlatItem = {
   row?: { index: number; of: number; values: Row }
   repetition?: { index: number; of: number }
   with: Record<string, string>
+  /** Where each value of `with` was given: the title of the entry. What is not here is the case's own. */
+  origins: Record<string, string>
   limitMs?: number
+  /** The entries it stands in, outermost first, its own last: "2", "2.0". */
+  scopes: string[]
+  /** Scopes that have to be over before it starts. */
+  after: string[]
+  /** Scopes whose waiting rest is skipped when it does not pass. */
+  skips: string[]
+  /** When it does not pass, everything that waits is skipped. */
+  stops: boolean
 }
 export type LeftOut = { title: string; groups: string[]; why: string }
 export type Flattened = { items: FlatItem[]; leftOut: LeftOut[] }
 
-export type Library = { case(key: string): TestCase | undefined; suite(key: string): Suite | undefined; rows(testCase: TestCase): Row[] | undefined }
+export type Library = {
+  case(key: string): TestCase | undefined
+  suite(key: string): Suite | undefined
+  /** Every case, for suites by rule. */
+  allCases(): readonly TestCase[]
+  applications(testCase: TestCase): readonly string[]
+  /** The table of that name. */
+  table(name: string): { columns: string[]; rows: Row[] } | undefined
+  /** Names a case hands on, with those of its routines. */
+  handsOn(testCase: TestCase): readonly string[]
+}
 
-type Above = { groups: string[]; with: Record<string, string>; off?: string; suites: string[] }
+type Names = Map<string, string[]>
+type Above = {
+  groups: string[]; with: Record<string, string>; origins: Record<string, string>; off?: string; suites: string[]
+  scopes: string[]; after: string[]; skips: string[]; stops: boolean; limitMs?: number; prefix: string; names: Names
+}
 
-/** Walks the tree. A suite that holds itself, a missing case and a missing table are left out by name; nothing throws. */
+/** The children of a case are a scope of their own: they wait for the case, and it does not wait for them. */
+const childrenOf = (scope: string) => `${scope}>`
+
+/** Walks the tree. Whatever cannot run is left out by name and with its reason; nothing throws.
+ * Ways of being left out: off, a parent off, no case, no suite, no table, no rows, a missing column, a circle of suites or of "after", a handoff nobody gives. */
 export function flatten(suite: Suite, library: Library): Flattened {
-  const items: FlatItem[] = []
-  const leftOut: LeftOut[] = []
-  const drop = (title: string, groups: string[], why: string) => void leftOut.push({ title, groups, why })
+  const walk = new Walk(library)
+  walk.suite(suite, { groups: [], with: {}, origins: {}, suites: [], scopes: [], after: [], skips: [], stops: false, prefix: '', names: new Map() })
+  const handed = withHandoffs(walk.items, walk.leftOut, library)
+  const { inOrder, circles } = ordered(handed)
+  const leftOut = [...walk.leftOut, ...circles.map(({ item, why }) => ({ title: item.title, groups: item.groups, why }))]
+  return { items: inOrder, leftOut }
+}
 
-  const visit = (entry: SuiteEntry, above: Above) => {
-    const off = above.off ?? (entry.off ? 'switched off' : undefined)
-    const below = { ...above, off: entry.off ? (above.off ?? `“${nameOf(entry, library)}” is switched off`) : above.off, with: { ...above.with, ...entry.with } }
-    if (entry.case !== undefined) addCase(entry, { ...below, off })
-    else if (entry.suite !== undefined) addSuite(entry, below)
-    else entry.entries.forEach((child) => visit(child, { ...below, groups: [...above.groups, entry.name ?? entry.group!] }))
+class Walk {
+  readonly items: FlatItem[] = []
+  readonly leftOut: LeftOut[] = []
+  constructor(private readonly library: Library) {}
+
+  /** @param above its `suites` do not hold this suite yet */
+  suite(suite: Suite, above: Above): void {
+    const inside = { ...above, suites: [...above.suites, suite.key] }
+    const entries = suite.rule === undefined ? suite.entries : this.chosen(suite, above)
+    const names = namesOf(entries, above.prefix, this.library)
+    entries.forEach((entry, i) => this.entry(entry, `${above.prefix}${i}`, { ...inside, names }))
   }
 
-  const addSuite = (entry: SuiteEntry, above: Above) => {
-    const inner = library.suite(entry.suite!)
-    const title = entry.name ?? inner?.title ?? entry.suite!
-    if (!inner) return drop(title, above.groups, `suite “${entry.suite}” is not there`)
-    if (above.suites.includes(inner.key)) return drop(title, above.groups, `it holds itself: ${[...above.suites, inner.key].join(' → ')}`)
-    const inside = { ...above, groups: [...above.groups, title], suites: [...above.suites, inner.key] }
-    for (let i = 0; i < entry.repeat; i++) inner.entries.forEach((child) => visit(child, inside))
+  private chosen(suite: Suite, above: Above): SuiteEntry[] {
+    const rule = parseRule(suite.rule!)
+    if ('message' in rule) {
+      this.drop(suite.title, above.groups, `its rule cannot be read: ${rule.message}`)
+      return []
+    }
+    return casesByRule(rule, this.library).map((testCase) => ({ case: testCase.key, off: false, repeat: 1, with: {}, after: [], entries: [] }))
   }
 
-  const addCase = (entry: SuiteEntry, above: Above) => {
-    const testCase = library.case(entry.case!)
-    const title = entry.name ?? testCase?.title ?? entry.case!
-    if (!testCase) return drop(title, above.groups, `case “${entry.case}” is not there`)
-    if (above.off) return drop(title, above.groups, above.off)
-    const rows = library.rows(testCase)
-    if (testCase.data && !rows) return drop(title, above.groups, `data “${testCase.data}” is not there`)
-    if (rows?.length === 0) return drop(title, above.groups, `data “${testCase.data}” has no rows`)
-    const limitMs = entry.limitMs ?? testCase.limitMs
+  private drop(title: string, groups: string[], why: string): void {
+    this.leftOut.push({ title, groups, why })
+  }
+
+  private entry(entry: SuiteEntry, id: string, above: Above): void {
+    const title = nameOf(entry, this.library)
+    const own = Object.fromEntries(Object.keys(entry.with).map((name) => [name, title]))
+    const unknown = entry.after.find((name) => !above.names.has(name))
+    if (unknown !== undefined) return this.drop(title, above.groups, `it runs after “${unknown}”, which is not in this suite`)
+    const rest = entry.onFailure === 'skip-children' && entry.case === undefined ? [id] : []
+    const here: Above = {
+      ...above,
+      off: above.off ?? (entry.off ? 'switched off' : undefined),
+      with: { ...above.with, ...entry.with },
+      origins: { ...above.origins, ...own },
+      scopes: [...above.scopes, id],
+      after: [...above.after, ...entry.after.flatMap((name) => above.names.get(name)!)],
+      skips: [...above.skips, ...rest],
+      stops: above.stops || entry.onFailure === 'stop',
+      limitMs: entry.limitMs ?? above.limitMs,
+    }
+    const below = { ...here, off: above.off ?? (entry.off ? `“${title}” is switched off` : undefined) }
+    if (entry.case !== undefined) this.caseEntry(entry, id, title, here, { ...below, limitMs: above.limitMs, stops: above.stops })
+    else if (entry.suite !== undefined) this.suiteEntry(entry, id, title, below)
+    else this.children(entry.entries, `${id}.`, { ...below, groups: [...above.groups, title] })
+  }
+
+  private children(entries: SuiteEntry[], prefix: string, above: Above): void {
+    entries.forEach((child, i) => this.entry(child, `${prefix}${i}`, above))
+  }
+
+  private suiteEntry(entry: SuiteEntry, id: string, title: string, above: Above): void {
+    const inner = this.library.suite(entry.suite!)
+    if (!inner) return this.drop(title, above.groups, `suite “${entry.suite}” is not there`)
+    if (above.suites.includes(inner.key)) return this.drop(title, above.groups, `it holds itself: ${[...above.suites, inner.key].join(' → ')}`)
     for (let i = 1; i <= entry.repeat; i++) {
-      for (const [r, values] of (rows ?? [undefined]).entries()) {
-        items.push({
-          caseKey: testCase.key,
-          title,
-          groups: above.groups,
-          ...(values && { row: { index: r + 1, of: rows!.length, values } }),
+      const name = entry.repeat > 1 ? `${title} (${i} of ${entry.repeat})` : title
+      this.suite(inner, { ...above, groups: [...above.groups, name], prefix: `${id}${entry.repeat > 1 ? `#${i}` : ''}/` })
+    }
+  }
+
+  /** Limit and stop are the entry's own; its children take what stands above them, and wait for it. */
+  private caseEntry(entry: SuiteEntry, id: string, title: string, here: Above, below: Above): void {
+    const onFailure: OnFailure = entry.onFailure ?? 'skip-children'
+    const problem = this.addCase(entry, title, { ...here, skips: entry.entries.length > 0 && onFailure === 'skip-children' ? [...here.skips, childrenOf(id)] : here.skips })
+    if (problem) this.drop(title, here.groups, problem)
+    const off = below.off ?? (problem ? `“${title}” does not run: ${problem}` : undefined)
+    this.children(entry.entries, `${id}.`, { ...below, off, scopes: [...here.scopes.slice(0, -1), childrenOf(id)], after: [...here.after, id] })
+  }
+
+  /** @returns why it does not run, or `undefined` */
+  private addCase(entry: SuiteEntry, title: string, above: Above): string | undefined {
+    const testCase = this.library.case(entry.case!)
+    if (!testCase) return `case “${entry.case}” is not there`
+    if (above.off) return above.off
+    const name = entry.data ?? testCase.data
+    const table = name === undefined ? undefined : this.library.table(name)
+    if (name !== undefined && !table) return `no data: the table “${name}” is not there`
+    if (table?.rows.length === 0) return `no data: “${name}” has no rows`
+    const missing = columnsOf(testCase).find((column) => !table?.columns.includes(column))
+    if (missing !== undefined) return table ? `no data: “${name}” has no column “${missing}”` : `it uses row.${missing} and has no table`
+    const limitMs = above.limitMs ?? testCase.limitMs
+    const { groups, with: given, origins, scopes, after, skips, stops } = above
+    for (let i = 1; i <= entry.repeat; i++) {
+      for (const [r, values] of (table?.rows ?? [undefined]).entries()) {
+        this.items.push({
+          caseKey: testCase.key, title, groups, with: given, origins, scopes, after, skips, stops,
+          ...(values && { row: { index: r + 1, of: table!.rows.length, values } }),
           ...(entry.repeat > 1 && { repetition: { index: i, of: entry.repeat } }),
-          with: above.with,
           ...(limitMs !== undefined && { limitMs }),
         })
       }
     }
+    return undefined
   }
+}
 
-  suite.entries.forEach((entry) => visit(entry, { groups: [], with: {}, suites: [suite.key] }))
-  return { items, leftOut }
+/** Cases a rule chooses: the most important first, then by key. */
+export function casesByRule(rule: Rule, library: Pick<Library, 'allCases' | 'applications'>): TestCase[] {
+  return library.allCases()
+    .filter((testCase) => ruleHolds(rule, { ...testCase, applications: library.applications(testCase) }))
+    .sort((a, b) => PRIORITIES[b.priority] - PRIORITIES[a.priority] || (a.key < b.key ? -1 : 1))
+}
+
+/** Columns of a row that a case refers to. */
+export const columnsOf = (testCase: TestCase): string[] =>
+  referencesIn([testCase.steps, testCase.undo, testCase.parameters]).filter((reference) => reference.startsWith('row.')).map((reference) => reference.slice(4))
+
+/** Names its steps, or the steps of routines it uses, read with `handoff: true`. */
+export function handoffsOf(steps: readonly Step[], routineSteps: (key: string) => readonly Step[], above: readonly string[] = []): string[] {
+  return steps.flatMap((step) => {
+    if (step.verb === 'read') return step.handoff ? [step.as] : []
+    if (step.verb === 'call') return step.handoff ? Object.keys(step.read) : []
+    if (step.verb === 'use') return above.includes(step.routine) ? [] : handoffsOf(routineSteps(step.routine), routineSteps, [...above, step.routine])
+    return [...('steps' in step ? handoffsOf(step.steps, routineSteps, above) : []), ...(step.verb === 'if' ? handoffsOf(step.otherwise, routineSteps, above) : [])]
+  })
+}
+
+/** A case that takes a handoff waits for those that give it: the earlier ones, or the later where there is none. */
+function withHandoffs(items: FlatItem[], leftOut: LeftOut[], library: Library): FlatItem[] {
+  const givers = new Map<string, { scope: string; at: number }[]>()
+  items.forEach((item, at) => {
+    for (const name of library.handsOn(library.case(item.caseKey)!)) givers.set(name, [...(givers.get(name) ?? []), { scope: item.scopes.at(-1)!, at }])
+  })
+  return items.flatMap((item, at) => {
+    const own = item.scopes.at(-1)!
+    const waits: string[] = []
+    for (const name of library.case(item.caseKey)!.needs) {
+      const others = (givers.get(name) ?? []).filter(({ scope }) => scope !== own)
+      if (others.length === 0) {
+        leftOut.push({ title: item.title, groups: item.groups, why: `it takes the handoff “${name}”, which nothing here gives` })
+        return []
+      }
+      const earlier = others.filter((other) => other.at < at)
+      waits.push(...(earlier.length > 0 ? earlier : others).map(({ scope }) => scope))
+    }
+    return waits.length > 0 ? [{ ...item, after: [...new Set([...item.after, ...waits])] }] : [item]
+  })
+}
+
+/** What entries of one suite are called, and the scopes each name stands for. */
+function namesOf(entries: SuiteEntry[], prefix: string, library: Library, names: Names = new Map()): Names {
+  entries.forEach((entry, i) => {
+    const id = `${prefix}${i}`
+    const called = new Set([entry.name, entry.group, entry.case, entry.suite, nameOf(entry, library)])
+    for (const name of called) if (name !== undefined) names.set(name, [...(names.get(name) ?? []), id, ...(entry.case !== undefined && entry.entries.length > 0 ? [childrenOf(id)] : [])])
+    namesOf(entry.entries, `${id}.`, library, names)
+  })
+  return names
 }
 
 const nameOf = (entry: SuiteEntry, library: Library) => entry.name ?? entry.group ?? (entry.suite ? library.suite(entry.suite)?.title : library.case(entry.case!)?.title) ?? entry.suite ?? entry.case ?? ''

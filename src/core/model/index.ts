@@ -1,11 +1,13 @@
 export {
-  ELEMENT_STATES, PRIORITIES, TARGET_WAYS,
-  type CallExpect, type Definition, type DefinitionKind, type ElementState, type Environment, type FileProblem, type Matcher, type Priority,
-  type Routine, type Row, type Step, type StepFields, type StepOf, type Subject, type Suite, type SuiteEntry, type Target, type TestCase, type Verb,
+  CAPTURES, DEFINITION_KINDS, ELEMENT_STATES, ON_FAILURE, PAGE_SUBJECTS, PRIORITIES, SCREEN_WAYS, SUBJECTS, TARGET_WAYS,
+  type CallExpect, type Capture, type DataSet, type Definition, type DefinitionKind, type ElementState, type Environment, type FileProblem, type Matcher, type OnFailure, type Priority,
+  type QueryExpect, type Role, type Routine, type Row, type Step, type StepFields, type StepOf, type Subject, type Suite, type SuiteEntry, type Target, type TestCase, type Verb,
 } from './types'
 export { parseDurationMs, describeDuration } from './durations'
-export { fill, fillDeep, UnknownReference, type Scope } from './values'
+export { fill, fillDeep, referencesIn, UnknownReference, type Scope } from './values'
 export { match, numberIn, tidy, type Verdict } from './matchers'
 export { valuesAt } from './jsonpath'
 export { describeMatcher, describeStep, describeTarget, sentenceText, type Sentence } from './sentences'
-export { flatten, type FlatItem, type Flattened, type LeftOut, type Library } from './flatten'
+export { applicationsOf, parseRule, ruleHolds, type Rule, type RuleFacts, type RuleProblem } from './rules'
+export { casesByRule, columnsOf, flatten, handoffsOf, type FlatItem, type Flattened, type LeftOut, type Library } from './flatten'
+export { describeChanges } from './changes'

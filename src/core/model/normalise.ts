@@ -1,6 +1,6 @@
 /** From the file form (already validated) to the one form the rest of the product works with. */
 import { parseDurationMs } from './durations'
-import type { ElementState, Matcher, Priority, Routine, Step, StepFields, Subject, Suite, SuiteEntry, Target, TestCase } from './types'
+import { SUBJECTS, type Capture, type ElementState, type Matcher, type Priority, type Role, type Routine, type Step, type StepFields, type StepOf, type Subject, type Suite, type SuiteEntry, type Target, type TestCase } from './types'
 
 type Path = (string | number)[]
 type LineOf = (path: Path) => number
@@ -15,8 +15,10 @@ const limit = (written: string | number | undefined) => (written === undefined ?
 export function normaliseCase(raw: Raw, lineOf: LineOf): TestCase {
   const file = raw as unknown as {
     case: string; title: string; tags?: string[]; priority?: Priority; requires?: string[]; entry?: string
-    parameters?: Scalars; data?: string; uses?: string[]; limit?: string; steps: Raw[]; undo?: Raw[]
+    parameters?: Scalars; data?: string; uses?: string[]; needs?: string[]; limit?: string; steps?: Raw[]; undo?: Raw[]
+    roles?: Record<string, { environment?: Record<string, string>; steps: Raw[] }>
   }
+  const roles = Object.entries(file.roles ?? {}).map(([name, role]): [string, Role] => [name, { environment: role.environment ?? {}, steps: normaliseSteps(role.steps, ['roles', name, 'steps'], lineOf) }])
   return {
     kind: 'case',
     key: file.case,
@@ -28,20 +30,25 @@ export function normaliseCase(raw: Raw, lineOf: LineOf): TestCase {
     parameters: texts(file.parameters),
     ...(file.data && { data: file.data }),
     uses: file.uses ?? [],
+    needs: file.needs ?? [],
     ...limit(file.limit),
-    steps: normaliseSteps(file.steps, ['steps'], lineOf),
+    steps: normaliseSteps(file.steps ?? [], ['steps'], lineOf),
     undo: normaliseSteps(file.undo ?? [], ['undo'], lineOf),
+    ...(roles.length > 0 && { roles: Object.fromEntries(roles) }),
   }
 }
 
 export function normaliseRoutine(raw: Raw, lineOf: LineOf): Routine {
-  const file = raw as unknown as { routine: string; title: string; parameters?: Scalars; steps: Raw[] }
-  return { kind: 'routine', key: file.routine, title: file.title, parameters: texts(file.parameters), steps: normaliseSteps(file.steps, ['steps'], lineOf) }
+  const file = raw as unknown as { routine: string; title: string; parameters?: Scalars; steps: Raw[]; undo?: Raw[] }
+  return {
+    kind: 'routine', key: file.routine, title: file.title, parameters: texts(file.parameters),
+    steps: normaliseSteps(file.steps, ['steps'], lineOf), undo: normaliseSteps(file.undo ?? [], ['undo'], lineOf),
+  }
 }
 
 export function normaliseSuite(raw: Raw): Suite {
-  const file = raw as unknown as { suite: string; title: string; entries: Raw[] }
-  return { kind: 'suite', key: file.suite, title: file.title, entries: file.entries.map(normaliseEntry) }
+  const file = raw as unknown as { suite: string; title: string; rule?: string; entries?: Raw[] }
+  return { kind: 'suite', key: file.suite, title: file.title, ...(file.rule !== undefined && { rule: file.rule }), entries: (file.entries ?? []).map(normaliseEntry) }
 }
 
 function normaliseEntry(raw: Raw): SuiteEntry {
@@ -55,6 +62,9 @@ function normaliseEntry(raw: Raw): SuiteEntry {
     repeat: entry.repeat ?? 1,
     ...limit(entry.limit),
     with: texts(entry.with),
+    ...(entry.data && { data: entry.data }),
+    after: entry.after ?? [],
+    ...(entry.onFailure && { onFailure: entry.onFailure }),
     entries: ((entry.entries ?? []) as Raw[]).map(normaliseEntry),
   }
 }
@@ -68,6 +78,7 @@ function normaliseStep(raw: Raw, path: Path, lineOf: LineOf): Step {
     ...(step.off === true && { off: true }),
     ...(step.tag !== undefined && { tag: step.tag as string }),
     ...limit(step.limit as string | undefined),
+    ...(step.capture !== undefined && { capture: step.capture as Capture }),
     ...(step.because !== undefined && { because: step.because as string }),
     line: lineOf(path),
   }
@@ -78,6 +89,14 @@ function normaliseStep(raw: Raw, path: Path, lineOf: LineOf): Step {
   if ('type' in step) return { ...fields, verb: 'type', ...withText(arg<{ in: Target; value: unknown }>('type')) }
   if ('choose' in step) return { ...fields, verb: 'choose', ...withText(arg<{ in: Target; value: unknown }>('choose')) }
   if ('press' in step) return { ...fields, verb: 'press', ...arg<{ key: string; on?: Target }>('press') }
+  if ('hover' in step) return { ...fields, verb: 'hover', ...arg<{ on: Target }>('hover') }
+  if ('drag' in step) return { ...fields, verb: 'drag', ...arg<{ from: Target; to: Target }>('drag') }
+  if ('upload' in step) return { ...fields, verb: 'upload', ...arg<{ in: Target; name: string; text: string }>('upload') }
+  if ('scroll' in step) return { ...fields, verb: 'scroll', ...arg<{ to?: Target; by?: number }>('scroll') }
+  if ('meet' in step) return { ...fields, verb: 'meet', point: arg('meet') }
+  if ('dialog' in step) return { ...fields, verb: 'dialog', ...arg<{ answer: 'accept' | 'dismiss'; text?: string }>('dialog') }
+  if ('note' in step) return { ...fields, verb: 'note', text: arg('note') }
+  if ('do' in step) return { ...fields, verb: 'do', words: arg('do'), ...(step.expect !== undefined && { expected: step.expect as string }) }
   if ('wait' in step) {
     const { time, state, ...rest } = arg<{ for?: Target; state?: ElementState; time?: string }>('wait')
     return { ...fields, verb: 'wait', ...rest, state: state ?? 'visible', ...(time !== undefined && { timeMs: parseDurationMs(time)! }) }
@@ -88,8 +107,12 @@ function normaliseStep(raw: Raw, path: Path, lineOf: LineOf): Step {
   }
   if ('check' in step) return { ...fields, ...normaliseCheck(arg('check')) }
   if ('call' in step) {
-    const { read = {}, ...rest } = arg<Omit<Extract<Step, { verb: 'call' }>, 'verb' | 'read'> & { read?: Record<string, string> }>('call')
-    return { ...rest, ...fields, verb: 'call', read }
+    const { read = {}, handoff = false, ...rest } = arg<Omit<StepOf<'call'>, 'verb' | 'read' | 'handoff'> & { read?: Record<string, string>; handoff?: boolean }>('call')
+    return { ...rest, ...fields, verb: 'call', read, handoff }
+  }
+  if ('query' in step) {
+    const { read = {}, values = [], ...rest } = arg<Omit<StepOf<'query'>, 'verb' | 'read' | 'values'> & { read?: Record<string, string>; values?: unknown[] }>('query')
+    return { ...rest, ...fields, verb: 'query', values: values.map(String), read }
   }
   if ('use' in step) return { ...fields, verb: 'use', routine: arg('use'), with: texts(step.with as Scalars) }
   if ('block' in step) return { ...fields, verb: 'block', title: arg('block'), steps: nested('steps') }
@@ -102,13 +125,16 @@ function normaliseStep(raw: Raw, path: Path, lineOf: LineOf): Step {
 
 const withText = <T extends { value: unknown }>(args: T) => ({ ...args, value: String(args.value) })
 
-function normaliseCheck(check: { of?: Target; state?: ElementState; soft?: boolean } & Partial<Record<Subject, unknown>>): Extract<Step, { verb: 'check' }> {
-  const subject = (['text', 'value', 'state', 'count', 'url'] as const).find((name) => name in check)!
-  return {
-    verb: 'check',
-    ...(check.of && { of: check.of }),
-    subject,
-    ...(subject === 'state' ? { state: check.state } : { matcher: check[subject] as Matcher }),
-    soft: check.soft ?? false,
+type RawCheck = { of?: Target; state?: ElementState; soft?: boolean; attribute?: { name: string } & Matcher; screen?: string; ignore?: Target[] } & Partial<Record<Subject, unknown>>
+
+function normaliseCheck(check: RawCheck): StepOf<'check'> {
+  const subject = SUBJECTS.find((name) => name in check)!
+  const base = { verb: 'check' as const, ...(check.of && { of: check.of }), subject, soft: check.soft ?? false }
+  if (subject === 'state') return { ...base, state: check.state! }
+  if (subject === 'screen') return { ...base, screen: check.screen!, ...(check.ignore && { ignore: check.ignore }) }
+  if (subject === 'attribute') {
+    const { name, ...matcher } = check.attribute!
+    return { ...base, attribute: name, matcher }
   }
+  return { ...base, matcher: check[subject] as Matcher }
 }

@@ -2,8 +2,11 @@
 import Ajv, { type ErrorObject, type ValidateFunction } from 'ajv'
 import addFormats from 'ajv-formats'
 import { LineCounter, parseDocument, type Document } from 'yaml'
+import { isMissingBody, problemsBeside } from './beside'
 import { normaliseCase, normaliseRoutine, normaliseSuite } from './normalise'
-import { FILE_SCHEMAS, VERBS } from './schemas'
+import { FILE_SCHEMAS } from './schemas'
+import { VERBS } from './step-schemas'
+import { parseDataSet } from './tables'
 import type { Definition, DefinitionKind, FileProblem } from './types'
 
 /** Larger files are refused before they are parsed: a case of this size is not one a person keeps. */
@@ -12,15 +15,15 @@ export const FILE_LIMIT_CHARS = 2_000_000
 export type Parsed = { definition: Definition; problems: [] } | { definition?: undefined; problems: FileProblem[] }
 
 const ajv = addFormats(new Ajv({ allErrors: true, strict: true, allowUnionTypes: true, strictRequired: false }), ['regex'])
-const validators: Record<DefinitionKind, ValidateFunction> = {
+const validators: Record<Exclude<DefinitionKind, 'data'>, ValidateFunction> = {
   case: ajv.compile(FILE_SCHEMAS.case),
   routine: ajv.compile(FILE_SCHEMAS.routine),
   suite: ajv.compile(FILE_SCHEMAS.suite),
 }
 
-/** The kind a file name stands for, or `undefined` for files that are none of ours. */
+/** The kind a file name stands for, or `undefined` for files that are none of ours. Any JSON file may be a table: whether it is one, only the cases know. */
 export function kindOfFile(file: string): DefinitionKind | undefined {
-  return /\.(case|routine|suite)\.ya?ml$/.exec(file)?.[1] as DefinitionKind | undefined
+  return (/\.(case|routine|suite)\.ya?ml$/.exec(file)?.[1] as DefinitionKind | undefined) ?? (/\.(csv|json)$/.test(file) ? 'data' : undefined)
 }
 
 /** Parses one file.
@@ -29,8 +32,9 @@ export function kindOfFile(file: string): DefinitionKind | undefined {
 export function parseDefinition(file: string, text: string): Parsed {
   const kind = kindOfFile(file)
   const at = (line: number, column: number, field: string, message: string): FileProblem => ({ file, line, column, field, message })
-  if (!kind) return { problems: [at(1, 1, '', 'the name must end in .case.yaml, .routine.yaml or .suite.yaml')] }
+  if (!kind) return { problems: [at(1, 1, '', 'the name must end in .case.yaml, .routine.yaml, .suite.yaml, .csv or .json')] }
   if (text.length > FILE_LIMIT_CHARS) return { problems: [at(1, 1, '', `the file is larger than ${FILE_LIMIT_CHARS} characters`)] }
+  if (kind === 'data') return parseDataSet(file, text)
 
   const lines = new LineCounter()
   const doc = parseDocument(text, { lineCounter: lines, prettyErrors: false, uniqueKeys: true })
@@ -55,13 +59,14 @@ export function parseDefinition(file: string, text: string): Parsed {
       const path = pathOf(error)
       return at(...place(path), path.join('.'), explain(error))
     })
+    if (isMissingBody(kind, json)) problems.push(at(1, 1, '', `"${kind === 'suite' ? 'entries' : 'steps'}" is missing`))
     return { problems: problems.sort((a, b) => a.line - b.line || a.column - b.column) }
   }
+  const beside = problemsBeside(kind, json as Record<string, unknown>)
+  if (beside.length > 0) return { problems: beside.map(({ path, message }) => at(...place(path), path.join('.'), message)) }
   const lineOf = (path: (string | number)[]) => place(path)[0]
-  const definition =
-    kind === 'case' ? normaliseCase(json as never, lineOf) : kind === 'routine' ? normaliseRoutine(json as never, lineOf) : normaliseSuite(json as never)
-  const problems = definition.kind === 'suite' ? [] : missingParts(json as Record<string, unknown>).map(({ path, message }) => at(...place(path), path.join('.'), message))
-  return problems.length > 0 ? { problems } : { definition, problems: [] }
+  const normalise = { case: normaliseCase, routine: normaliseRoutine, suite: normaliseSuite }[kind]
+  return { definition: normalise(json as never, lineOf), problems: [] }
 }
 
 /** Inner errors of `oneOf` say only "required click, required type, ...": the outer one is the telling one, unless the verb itself is unknown. */
@@ -104,34 +109,6 @@ function explain(error: ErrorObject): string {
     default:
       return error.message ?? 'is not as expected'
   }
-}
-
-/** What the schema cannot say in a readable way: parts a verb needs beside it. */
-function missingParts(json: Record<string, unknown>): { path: (string | number)[]; message: string }[] {
-  const found: { path: (string | number)[]; message: string }[] = []
-  const subjects = ['text', 'value', 'state', 'count', 'url']
-  const visit = (steps: unknown, path: (string | number)[]) => {
-    if (!Array.isArray(steps)) return
-    steps.forEach((step: Record<string, unknown>, i) => {
-      const here = [...path, i]
-      const nests = 'block' in step || 'if' in step || 'repeat' in step
-      if (nests && !step.steps) found.push({ path: here, message: '"steps" is missing' })
-      if (!nests && step.steps) found.push({ path: [...here, 'steps'], message: 'only block, if and repeat hold steps' })
-      if (step.else && !('if' in step)) found.push({ path: [...here, 'else'], message: '"else" belongs to an if' })
-      if (step.with && !('use' in step)) found.push({ path: [...here, 'with'], message: '"with" belongs to a use' })
-      if (step.check) {
-        const check = step.check as Record<string, unknown>
-        const named = subjects.filter((subject) => subject in check)
-        if (named.length !== 1) found.push({ path: [...here, 'check'], message: `a check compares exactly one of: ${subjects.join(', ')}` })
-        if (!('url' in check) && !check.of) found.push({ path: [...here, 'check'], message: '"of" is missing: what is looked at' })
-      }
-      visit(step.steps, [...here, 'steps'])
-      visit(step.else, [...here, 'else'])
-    })
-  }
-  visit(json.steps, ['steps'])
-  visit(json.undo, ['undo'])
-  return found
 }
 
 /** Line and column of the innermost node that stands at or above a path. */

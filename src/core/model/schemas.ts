@@ -1,122 +1,35 @@
 /** JSON Schemas of the file kinds, as a person writes them (docs/formats/). Published at /schemas/KIND.json. */
-import { ELEMENT_STATES } from './types'
+import { stepDefinitions } from './step-schemas'
+import { DURATION, EXTENSIONS, KEY, NAME, object, PARAMETERS, ref, TEXT } from './schema-parts'
+import { ON_FAILURE } from './types'
 
-const KEY = { type: 'string', pattern: '^[a-z0-9][a-z0-9-]*$', maxLength: 80 }
-const TEXT = { type: 'string', minLength: 1, maxLength: 300 }
-const VALUE = { type: ['string', 'number', 'boolean'] }
-const NUMBER_OR_VALUE = { type: ['number', 'string'] }
-const DURATION = { type: ['string', 'integer'], pattern: '^\\d+(\\.\\d+)?(ms|s|m|h)$', minimum: 0 }
-const PARAMETERS = { type: 'object', additionalProperties: VALUE, propertyNames: { pattern: '^[A-Za-z][A-Za-z0-9_]*$' } }
-const EXTENSIONS = { '^x-': {} }
-
-const object = (properties: Record<string, unknown>, required: string[] = []) => ({
-  type: 'object',
-  additionalProperties: false,
-  properties,
-  required,
-})
-
-const target = {
-  ...object({
-    testId: TEXT,
-    role: TEXT,
-    name: TEXT,
-    label: TEXT,
-    placeholder: TEXT,
-    text: TEXT,
-    css: TEXT,
-  }),
-  minProperties: 1,
-  dependencies: { name: ['role'] },
-}
-
-const matcher = {
-  ...object({
-    equals: VALUE,
-    not: VALUE,
-    contains: { type: 'string' },
-    startsWith: { type: 'string' },
-    matches: { type: 'string', format: 'regex' },
-    near: object({ value: NUMBER_OR_VALUE, within: NUMBER_OR_VALUE }, ['value', 'within']),
-    between: { type: 'array', items: NUMBER_OR_VALUE, minItems: 2, maxItems: 2 },
-    atLeast: NUMBER_OR_VALUE,
-    atMost: NUMBER_OR_VALUE,
-    empty: { type: 'boolean' },
-    oneOf: { type: 'array', items: VALUE, minItems: 1 },
-  }),
-  minProperties: 1,
-}
-
-const ref = (name: string) => ({ $ref: `#/definitions/${name}` })
-const steps = { type: 'array', items: ref('step'), minItems: 1, maxItems: 2000 }
-const state = { enum: [...ELEMENT_STATES] }
-
-/** Schema of what stands behind each verb. */
-const verbs: Record<string, unknown> = {
-  open: { type: 'string', pattern: '^[a-z][a-z0-9-]*:/' },
-  click: object({ on: ref('target') }, ['on']),
-  type: object({ in: ref('target'), value: VALUE }, ['in', 'value']),
-  choose: object({ in: ref('target'), value: VALUE }, ['in', 'value']),
-  press: object({ key: TEXT, on: ref('target') }, ['key']),
-  wait: { ...object({ for: ref('target'), state, time: DURATION }), minProperties: 1 },
-  read: object({ of: ref('target'), as: { type: 'string', pattern: '^[A-Za-z][A-Za-z0-9_]*$' }, handoff: { type: 'boolean' } }, ['of', 'as']),
-  check: object({ of: ref('target'), text: ref('matcher'), value: ref('matcher'), count: ref('matcher'), url: ref('matcher'), state, soft: { type: 'boolean' } }),
-  call: object(
-    {
-      method: { enum: ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'] },
-      url: { type: 'string', pattern: '^[a-z][a-z0-9-]*:/' },
-      body: {},
-      expect: object({ status: { type: 'integer', minimum: 100, maximum: 599 }, json: { type: 'object', additionalProperties: ref('matcher') } }),
-      read: { type: 'object', additionalProperties: { type: 'string' } },
-    },
-    ['method', 'url'],
-  ),
-  use: KEY,
-  block: TEXT,
-  if: { ...object({ visible: ref('target'), hidden: ref('target') }), minProperties: 1, maxProperties: 1 },
-  repeat: { ...object({ times: { type: 'integer', minimum: 1, maximum: 1000 }, whileVisible: ref('target') }), minProperties: 1 },
-}
-export const VERBS = Object.keys(verbs)
-
-const step = {
-  ...object({
-    ...verbs,
-    with: PARAMETERS,
-    steps: ref('steps'),
-    else: ref('steps'),
-    id: KEY,
-    off: { type: 'boolean' },
-    tag: TEXT,
-    limit: DURATION,
-    because: { type: 'string', maxLength: 1000 },
-  }),
-  patternProperties: EXTENSIONS,
-  oneOf: VERBS.map((verb) => ({ required: [verb] })),
-}
-
-const definitions = { target, matcher, step, steps }
 const strings = { type: 'array', items: TEXT, uniqueItems: true }
+const TABLE = { type: 'string', pattern: '^[^/\\\\]+\\.(csv|json)$', description: 'a table: NAME.csv or NAME.json' }
+
+const role = { ...object({ environment: { type: 'object', additionalProperties: TEXT }, steps: ref('steps') }, ['steps']) }
 
 export const caseSchema = {
   $id: 'case.json',
   title: 'A test case',
-  definitions,
+  definitions: { ...stepDefinitions, role },
   ...object(
     {
-      case: KEY,
+      case: { ...KEY, description: 'key: unique and stable; history goes by it' },
       title: TEXT,
       tags: strings,
       priority: { enum: ['low', 'normal', 'high', 'critical'] },
-      requires: strings,
-      entry: KEY,
+      requires: { ...strings, description: 'requirement ids' },
+      entry: { ...KEY, description: 'the routine that brings about and verifies the state the case starts from' },
       parameters: PARAMETERS,
-      data: { type: 'string', pattern: '^[^/\\\\]+\\.csv$' },
-      uses: strings,
+      data: TABLE,
+      uses: { ...strings, description: 'names held alone while it runs' },
+      needs: { type: 'array', items: NAME, uniqueItems: true, description: 'handoffs it takes from earlier cases of the run' },
       limit: DURATION,
       steps: ref('steps'),
       undo: ref('steps'),
+      roles: { type: 'object', minProperties: 2, maxProperties: 8, propertyNames: KEY, additionalProperties: ref('role'), description: 'parts of a joint case, each on an agent of its own' },
     },
-    ['case', 'title', 'steps'],
+    ['case', 'title'],
   ),
   patternProperties: EXTENSIONS,
 }
@@ -124,11 +37,12 @@ export const caseSchema = {
 export const routineSchema = {
   $id: 'routine.json',
   title: 'A routine: named steps that several cases use',
-  definitions,
-  ...object({ routine: KEY, title: TEXT, parameters: PARAMETERS, steps: ref('steps') }, ['routine', 'title', 'steps']),
+  definitions: stepDefinitions,
+  ...object({ routine: KEY, title: TEXT, parameters: PARAMETERS, steps: ref('steps'), undo: ref('steps') }, ['routine', 'title', 'steps']),
   patternProperties: EXTENSIONS,
 }
 
+const entries = { type: 'array', items: ref('entry'), maxItems: 5000 }
 const entry = {
   ...object({
     case: KEY,
@@ -139,7 +53,10 @@ const entry = {
     repeat: { type: 'integer', minimum: 1, maximum: 100 },
     limit: DURATION,
     with: PARAMETERS,
-    entries: { type: 'array', items: ref('entry'), maxItems: 5000 },
+    data: TABLE,
+    after: { ...strings, description: 'names of entries of this suite that have to end first' },
+    onFailure: { enum: [...ON_FAILURE] },
+    entries,
   }),
   patternProperties: EXTENSIONS,
   oneOf: ['case', 'suite', 'group'].map((what) => ({ required: [what] })),
@@ -147,9 +64,9 @@ const entry = {
 
 export const suiteSchema = {
   $id: 'suite.json',
-  title: 'A suite: an ordered tree of entries',
+  title: 'A suite: an ordered tree of entries, or a rule that chooses cases',
   definitions: { entry },
-  ...object({ suite: KEY, title: TEXT, entries: { type: 'array', items: ref('entry'), maxItems: 5000 } }, ['suite', 'title', 'entries']),
+  ...object({ suite: KEY, title: TEXT, rule: { ...TEXT, description: 'a tag expression: smoke and not slow' }, entries }, ['suite', 'title']),
   patternProperties: EXTENSIONS,
 }
 

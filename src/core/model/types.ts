@@ -10,8 +10,14 @@ export type Target = {
   placeholder?: string
   text?: string
   css?: string
+  /** Name of a PNG to find on the screen. Kept in the file; this version does not look for it yet. */
+  picture?: string
+  /** Text to find on the screen as a picture. Kept in the file; this version does not look for it yet. */
+  words?: string
 }
 export const TARGET_WAYS = ['testId', 'role', 'label', 'placeholder', 'text', 'css'] as const
+/** Ways that need eyes on the screen; they parse, and a target that has no other says so when it is used. */
+export const SCREEN_WAYS = ['picture', 'words'] as const
 
 export type Matcher = {
   equals?: string | number
@@ -31,19 +37,29 @@ export type Matcher = {
 export const ELEMENT_STATES = ['visible', 'hidden', 'enabled', 'disabled', 'checked', 'unchecked', 'focused'] as const
 export type ElementState = (typeof ELEMENT_STATES)[number]
 
+export const CAPTURES = ['always', 'on-failure', 'never'] as const
+export type Capture = (typeof CAPTURES)[number]
+
 /** What any step may carry besides its verb. */
 export type StepFields = {
   id?: string
   off?: boolean
   tag?: string
   limitMs?: number
+  /** When its screens are kept; `always` unless said. */
+  capture?: Capture
   because?: string
   /** Line in the case file, 1-based; absent in documents made elsewhere. */
   line?: number
 }
 
 export type CallExpect = { status?: number; json?: Record<string, Matcher> }
-export type Subject = 'text' | 'value' | 'state' | 'count' | 'url'
+/** `rows`: how many; `value`: the first cell of the first row; `columns`: cells of the first row by column name. */
+export type QueryExpect = { rows?: number | Matcher; value?: Matcher; columns?: Record<string, Matcher> }
+export const SUBJECTS = ['text', 'value', 'attribute', 'state', 'count', 'url', 'title', 'download', 'screen'] as const
+export type Subject = (typeof SUBJECTS)[number]
+/** Subjects of the whole page, not of one element on it. */
+export const PAGE_SUBJECTS: readonly Subject[] = ['url', 'title', 'download', 'screen']
 
 export type Step = StepFields &
   (
@@ -52,20 +68,32 @@ export type Step = StepFields &
     | { verb: 'type'; in: Target; value: string }
     | { verb: 'choose'; in: Target; value: string }
     | { verb: 'press'; key: string; on?: Target }
+    | { verb: 'hover'; on: Target }
+    | { verb: 'drag'; from: Target; to: Target }
+    | { verb: 'upload'; in: Target; name: string; text: string }
+    | { verb: 'scroll'; to?: Target; by?: number }
     | { verb: 'wait'; for?: Target; state: ElementState; timeMs?: number }
     | { verb: 'read'; of: Target; as: string; handoff: boolean }
-    | { verb: 'check'; of?: Target; subject: Subject; state?: ElementState; matcher?: Matcher; soft: boolean }
-    | { verb: 'call'; method: string; url: string; body?: unknown; expect?: CallExpect; read: Record<string, string> }
+    | { verb: 'check'; of?: Target; subject: Subject; state?: ElementState; attribute?: string; screen?: string; ignore?: Target[]; matcher?: Matcher; soft: boolean }
+    | { verb: 'call'; method: string; url: string; headers?: Record<string, string>; body?: unknown; expect?: CallExpect; read: Record<string, string>; handoff: boolean }
+    | { verb: 'query'; database: string; sql: string; values: string[]; expect?: QueryExpect; read: Record<string, string> }
     | { verb: 'use'; routine: string; with: Record<string, string> }
     | { verb: 'block'; title: string; steps: Step[] }
     | { verb: 'if'; visible: boolean; target: Target; steps: Step[]; otherwise: Step[] }
     | { verb: 'repeat'; times?: number; whileVisible?: Target; steps: Step[] }
+    | { verb: 'meet'; point: string }
+    | { verb: 'dialog'; answer: 'accept' | 'dismiss'; text?: string }
+    | { verb: 'note'; text: string }
+    | { verb: 'do'; words: string; expected?: string }
   )
 export type Verb = Step['verb']
 export type StepOf<V extends Verb> = Extract<Step, { verb: V }>
 
 export const PRIORITIES = { low: -1, normal: 0, high: 1, critical: 2 } as const
 export type Priority = keyof typeof PRIORITIES
+
+/** One part of a joint case, on an agent of its own. */
+export type Role = { environment: Record<string, string>; steps: Step[] }
 
 export type TestCase = {
   kind: 'case'
@@ -74,15 +102,20 @@ export type TestCase = {
   tags: string[]
   priority: Priority
   requires: string[]
-  /** Key of the routine that brings the browser to the state the case starts from. */
+  /** Key of the routine that brings the browser to the state the case starts from, and checks that it is there. */
   entry?: string
   parameters: Record<string, string>
-  /** File name of a CSV table beside the case; one iteration a row. */
+  /** Name of a table (CSV or JSON); one iteration a row. */
   data?: string
+  /** Names held alone while it runs. */
   uses: string[]
+  /** Handoffs it takes: values that an earlier case of the same run read with `handoff: true`. */
+  needs: string[]
   limitMs?: number
   steps: Step[]
   undo: Step[]
+  /** Present in joint cases, which have no steps of their own. */
+  roles?: Record<string, Role>
 }
 
 export type Routine = {
@@ -91,7 +124,12 @@ export type Routine = {
   title: string
   parameters: Record<string, string>
   steps: Step[]
+  /** Undoes what its steps did; put on the undo stack when the routine is used. */
+  undo: Step[]
 }
+
+export const ON_FAILURE = ['go-on', 'skip-children', 'stop'] as const
+export type OnFailure = (typeof ON_FAILURE)[number]
 
 export type SuiteEntry = {
   case?: string
@@ -102,15 +140,25 @@ export type SuiteEntry = {
   repeat: number
   limitMs?: number
   with: Record<string, string>
+  /** Another table than the case's own. */
+  data?: string
+  /** Names (or keys) of entries of this suite that have to end before it starts. */
+  after: string[]
+  onFailure?: OnFailure
   entries: SuiteEntry[]
 }
 
-export type Suite = { kind: 'suite'; key: string; title: string; entries: SuiteEntry[] }
-export type Definition = TestCase | Routine | Suite
-export type DefinitionKind = Definition['kind']
+/** A suite has entries, or a rule that chooses its cases. */
+export type Suite = { kind: 'suite'; key: string; title: string; entries: SuiteEntry[]; rule?: string }
 
 /** A table of text: a case that has one runs once a row. */
 export type Row = Record<string, string>
+/** Key and title are the file's name. */
+export type DataSet = { kind: 'data'; key: string; title: string; columns: string[]; rows: Row[] }
+
+export type Definition = TestCase | Routine | Suite | DataSet
+export type DefinitionKind = Definition['kind']
+export const DEFINITION_KINDS = ['case', 'routine', 'suite', 'data'] as const satisfies readonly DefinitionKind[]
 
 export type Environment = {
   key: string

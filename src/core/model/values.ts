@@ -1,7 +1,16 @@
 /** `${name}` in written values: what stands for what, and what is missing. */
 
-/** What a value may refer to. `row`, `env` and `run` are reached with a dot; names win over nothing else. */
-export type Scope = { names: Record<string, string>; row: Record<string, string>; env: Record<string, string>; run: Record<string, string> }
+type Texts = Record<string, string>
+/** What a value may refer to. `row`, `env`, `run` and `secret` are reached with a dot; names win over nothing else. */
+export type Scope = {
+  names: Texts
+  row: Texts
+  env: Texts
+  run: Texts
+  secret?: Texts
+  /** Makes a value for `fake.…` and `date(…)`; `undefined` when the expression is none of these. Same place, same value. */
+  generate?: (expression: string) => string | undefined
+}
 
 const REFERENCE = /\$\{([^}]*)\}/g
 
@@ -18,11 +27,19 @@ export function fill(written: string, scope: Scope): string {
   return written.replace(REFERENCE, (_, reference: string) => {
     const name = reference.trim()
     const dot = name.indexOf('.')
-    const table = dot < 0 ? scope.names : ({ row: scope.row, env: scope.env, run: scope.run } as Record<string, Record<string, string>>)[name.slice(0, dot)]
+    const table = dot < 0 ? scope.names : ({ row: scope.row, env: scope.env, run: scope.run, secret: scope.secret ?? {} } as Record<string, Texts>)[name.slice(0, dot)]
     const key = dot < 0 ? name : name.slice(dot + 1)
-    if (!table || !Object.hasOwn(table, key)) throw new UnknownReference(name, Object.keys(table ?? scope.names))
-    return table[key]!
+    if (table && Object.hasOwn(table, key)) return table[key]!
+    const made = scope.generate?.(name)
+    if (made === undefined) throw new UnknownReference(name, Object.keys(table ?? scope.names))
+    return made
   })
+}
+
+/** Every reference in a JSON-like value, without `${` and `}`, each once, in the order of the text. */
+export function referencesIn(value: unknown): string[] {
+  const text = JSON.stringify(value) ?? ''
+  return [...new Set([...text.matchAll(REFERENCE)].map(([, reference]) => reference!.trim().replaceAll('\\"', '"')))]
 }
 
 /** Fills every text in a JSON-like value, leaving the rest as it is. */

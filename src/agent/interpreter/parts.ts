@@ -1,0 +1,48 @@
+/** What the carrying out of a step needs, and what it gives back. */
+import { describeDuration, fill, fillDeep, type Scope, type Step, type Target } from '@/core/model'
+import type { Work } from '@/core/execution'
+import type { BrowserDriver, Found, Pace } from '../driver/port'
+import { StepFault } from './fault'
+import type { AttemptLog } from './log'
+
+/** How long a step may try, unless it says otherwise: a page may take longer to come than an element to appear. */
+export const STEP_LIMIT_MS = 5000
+export const OPEN_LIMIT_MS = 15_000
+export const CALL_LIMIT_MS = 10_000
+
+export type StepParts = {
+  work: Work
+  driver: BrowserDriver
+  pace: Pace
+  log: AttemptLog
+  scope: Scope
+  signal: AbortSignal
+  /** By the attempt's clock. */
+  untilMs: number
+  /** Path of the step at work: made-up values depend on it. */
+  place: string
+  /** Values read with `handoff: true`. */
+  handoffs: Record<string, string>
+}
+export type Done = { found?: Found; note?: string }
+
+export const left = ({ untilMs, pace }: StepParts) => Math.max(0, untilMs - pace.now())
+export const limitOf = (parts: StepParts, step: Step, usualMs = STEP_LIMIT_MS) => Math.min(step.limitMs ?? usualMs, left(parts))
+export const filledTarget = ({ scope }: StepParts, target: Target): Target => fillDeep(target, scope)
+export const filledText = ({ scope }: StepParts, written: string): string => fill(written, scope)
+
+export function keep({ scope, log, handoffs }: StepParts, name: string, value: string, path: string, handoff: boolean): void {
+  scope.names[name] = value
+  if (handoff) handoffs[name] = value
+  log.say({ type: 'value', path, name, value })
+}
+
+/** "booking:/pay" as an address. @throws {StepFault} data: no such application */
+export function addressOf({ work }: StepParts, written: string): string {
+  const colon = written.indexOf(':')
+  const base = work.applications[written.slice(0, colon)]
+  if (!base) throw new StepFault({ kind: 'data', message: `there is no application “${written.slice(0, colon)}”` })
+  return base.replace(/\/$/, '') + written.slice(colon + 1)
+}
+
+export const tooLong = ({ work }: StepParts) => new StepFault({ kind: 'time-limit', message: `The case took longer than ${describeDuration(work.limitMs)}` })

@@ -1,0 +1,50 @@
+/** What a step points at. */
+import { SCREEN_WAYS, TARGET_WAYS, type Step, type Target } from '@/core/model'
+import type { Found } from '../driver/port'
+import { StepFault } from './fault'
+
+/** The targets of a step, the one it is about first. */
+export function targetsOf(step: Step): Target[] {
+  switch (step.verb) {
+    case 'click':
+    case 'hover':
+      return [step.on]
+    case 'press':
+      return step.on ? [step.on] : []
+    case 'type':
+    case 'choose':
+    case 'upload':
+      return [step.in]
+    case 'drag':
+      return [step.from, step.to]
+    case 'scroll':
+      return step.to ? [step.to] : []
+    case 'wait':
+      return step.for ? [step.for] : []
+    case 'read':
+      return [step.of]
+    case 'check':
+      return step.of ? [step.of] : []
+    default:
+      return []
+  }
+}
+
+/** A target that can only be found by looking at the screen. @throws {StepFault} script */
+export function requireReachable(step: Step): void {
+  for (const target of targetsOf(step)) {
+    const way = SCREEN_WAYS.find((name) => target[name] !== undefined)
+    if (way && !TARGET_WAYS.some((name) => target[name] !== undefined)) throw new StepFault({ kind: 'script', message: `“${way}: ${target[way]}” is looked for on the screen, which this version does not do yet; give the target another way too` })
+  }
+}
+
+/** When a target gives several ways and not the first one held, the log says which did, and what to change. */
+export function heldNote(step: Step, found: Found): string | undefined {
+  const [target] = targetsOf(step)
+  const ways = target ? TARGET_WAYS.filter((way) => target[way] !== undefined) : []
+  const first = ways[0]
+  return first !== undefined && ways.length > 1 && found.way !== first ? `found by ${found.way}; ${first} finds it no more: mend “${first}: ${target![first]}” or take it out` : undefined
+}
+
+/** Fields whose name says that they are secret; the driver masks what the page itself hides. */
+export const isSecretTarget = ({ label = '', name = '', testId = '' }: Target) => /password|security code|secret|pin\b/i.test(`${label} ${name} ${testId}`)

@@ -1,0 +1,62 @@
+/** What the schemas cannot say in a readable way: which parts need which others beside them. */
+import { parseRule } from './rules'
+import { PAGE_SUBJECTS, SUBJECTS } from './types'
+
+type Path = (string | number)[]
+type Raw = Record<string, unknown>
+export type Beside = { path: Path; message: string }
+
+/** Problems of a document that its schema found nothing wrong with. */
+export function problemsBeside(kind: 'case' | 'routine' | 'suite', json: Raw): Beside[] {
+  if (kind === 'suite') return besideSuite(json)
+  const problems = [...besideSteps(json.steps, ['steps']), ...besideSteps(json.undo, ['undo'])]
+  if (kind === 'case') {
+    if (!json.steps && !json.roles) problems.push({ path: [], message: '"steps" is missing' })
+    if (json.steps && json.roles) problems.push({ path: ['roles'], message: 'a joint case has its steps in its roles' })
+    for (const [name, role] of Object.entries((json.roles as Record<string, Raw> | undefined) ?? {})) problems.push(...besideSteps(role.steps, ['roles', name, 'steps']))
+  }
+  return problems
+}
+
+/** Either of two fields has to be there, which a schema would say in riddles; told beside what the schema says. */
+export const isMissingBody = (kind: 'case' | 'routine' | 'suite', json: unknown): boolean =>
+  kind !== 'routine' && json !== null && typeof json === 'object' && !(kind === 'case' ? ['steps', 'roles'] : ['entries', 'rule']).some((field) => field in json)
+
+function besideSuite(json: Raw): Beside[] {
+  if (json.rule !== undefined && json.entries !== undefined) return [{ path: ['rule'], message: 'a suite has entries or a rule, not both' }]
+  if (json.rule === undefined) return json.entries === undefined ? [{ path: [], message: '"entries" is missing' }] : besideEntries(json.entries as Raw[], ['entries'])
+  const rule = parseRule(json.rule as string)
+  return 'message' in rule ? [{ path: ['rule'], message: rule.message }] : []
+}
+
+const besideEntries = (entries: Raw[], path: Path): Beside[] =>
+  entries.flatMap((entry, i) => {
+    const here = [...path, i]
+    const own: Beside[] = []
+    if (entry.suite && entry.entries) own.push({ path: [...here, 'entries'], message: 'a suite has its entries in its own file' })
+    if (entry.data && !entry.case) own.push({ path: [...here, 'data'], message: '"data" belongs to a case' })
+    return [...own, ...besideEntries((entry.entries as Raw[] | undefined) ?? [], [...here, 'entries'])]
+  })
+
+function besideSteps(steps: unknown, path: Path): Beside[] {
+  if (!Array.isArray(steps)) return []
+  return steps.flatMap((step: Raw, i) => {
+    const here = [...path, i]
+    const own: Beside[] = []
+    const nests = 'block' in step || 'if' in step || 'repeat' in step
+    if (nests && !step.steps) own.push({ path: here, message: '"steps" is missing' })
+    if (!nests && step.steps) own.push({ path: [...here, 'steps'], message: 'only block, if and repeat hold steps' })
+    if (step.else && !('if' in step)) own.push({ path: [...here, 'else'], message: '"else" belongs to an if' })
+    if (step.with && !('use' in step)) own.push({ path: [...here, 'with'], message: '"with" belongs to a use' })
+    if (step.expect !== undefined && !('do' in step)) own.push({ path: [...here, 'expect'], message: '"expect" beside a step belongs to a do' })
+    if (step.check) own.push(...besideCheck(step.check as Raw, [...here, 'check']))
+    return [...own, ...besideSteps(step.steps, [...here, 'steps']), ...besideSteps(step.else, [...here, 'else'])]
+  })
+}
+
+function besideCheck(check: Raw, path: Path): Beside[] {
+  const named = SUBJECTS.filter((subject) => subject in check)
+  if (named.length !== 1) return [{ path, message: `a check compares exactly one of: ${SUBJECTS.join(', ')}` }]
+  if (!PAGE_SUBJECTS.includes(named[0]!) && !check.of) return [{ path, message: '"of" is missing: what is looked at' }]
+  return check.ignore && named[0] !== 'screen' ? [{ path: [...path, 'ignore'], message: '"ignore" belongs to a check of a screen' }] : []
+}

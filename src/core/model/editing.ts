@@ -1,0 +1,4 @@
+/** The topic's third surface: changing a file's text. Carries the YAML library, and no Ajv: the interface edits with it. */
+export { editSource, EditFault, keepLayout, type Edit, type Path } from './edit'
+export { fileForm, stepForm, writeDefinition } from './write'
+export { parseDataSet, writeDataSet } from './tables'

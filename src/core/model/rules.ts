@@ -1,0 +1,173 @@
+/** Suites by rule: "smoke and not slow", "priority >= high", "application = gate", "requires FSF-R12". */
+import { PRIORITIES, type Priority, type Routine, type Step, type TestCase } from './types'
+
+type Comparison = '=' | '!=' | '<' | '<=' | '>' | '>='
+export type Rule =
+  | { is: 'tag' | 'requires' | 'key'; value: string }
+  | { is: 'application'; equal: boolean; value: string }
+  | { is: 'priority'; comparison: Comparison; value: Priority }
+  | { is: 'not'; of: Rule }
+  | { is: 'and' | 'or'; left: Rule; right: Rule }
+
+/** `at` counts characters from 0. */
+export type RuleProblem = { message: string; at: number }
+type Token = { text: string; at: number; kind: 'word' | 'quoted' | 'sign' }
+
+const TOKEN = /\s*(?:"([^"]*)"|(!=|<=|>=|[()=<>])|([^\s()=<>!"]+))/y
+/** Deeper expressions are mistakes, and would cost the stack. */
+const DEPTH_MOST = 100
+
+/** Reads an expression. Words are tags; `not` binds closest, then `and`, then `or`; a tag that is called like one of our words stands in quotes. */
+export function parseRule(text: string): Rule | RuleProblem {
+  const tokens: Token[] = []
+  TOKEN.lastIndex = 0
+  while (text.slice(TOKEN.lastIndex).trim() !== '') {
+    const from = TOKEN.lastIndex
+    const found = TOKEN.exec(text)
+    if (!found) return { message: `“${text.slice(from).trim()[0]}” is not understood here`, at: from + text.slice(from).search(/\S/) }
+    const value = found[1] ?? found[2] ?? found[3]!
+    tokens.push({ text: value, at: from + found[0].search(/\S/), kind: found[1] !== undefined ? 'quoted' : found[2] !== undefined ? 'sign' : 'word' })
+  }
+  if (tokens.length === 0) return { message: 'the rule is empty; write a tag, for example smoke', at: 0 }
+  try {
+    return new Reader(tokens, text.length).whole()
+  } catch (error) {
+    if (error instanceof Misread) return { message: error.message, at: error.at }
+    throw error
+  }
+}
+
+class Misread extends Error {
+  constructor(message: string, readonly at: number) {
+    super(message)
+  }
+}
+
+class Reader {
+  private next = 0
+  private depth = 0
+  constructor(private readonly tokens: Token[], private readonly end: number) {}
+
+  whole(): Rule {
+    const rule = this.or()
+    const rest = this.tokens[this.next]
+    if (rest) throw new Misread(`“${rest.text}” is too much; “and” or “or” joins two parts`, rest.at)
+    return rule
+  }
+
+  private or(): Rule {
+    let left = this.and()
+    while (this.take('or')) left = { is: 'or', left, right: this.and() }
+    return left
+  }
+  private and(): Rule {
+    let left = this.not()
+    while (this.take('and')) left = { is: 'and', left, right: this.not() }
+    return left
+  }
+  private not(): Rule {
+    if (++this.depth > DEPTH_MOST) throw new Misread('the rule is nested too deep', this.place())
+    const rule: Rule = this.take('not') ? { is: 'not', of: this.not() } : this.take('(') ? this.closed(this.or()) : this.term()
+    this.depth--
+    return rule
+  }
+  private closed(rule: Rule): Rule {
+    if (!this.take(')')) throw new Misread('a bracket is opened and not closed', this.place())
+    return rule
+  }
+
+  private term(): Rule {
+    const token = this.word('a tag, priority, application, requires or not')
+    if (token.kind === 'quoted') return { is: 'tag', value: token.text }
+    const sign = this.sign()
+    if (token.text === 'requires') return { is: 'requires', value: this.word('a requirement id').text }
+    if (token.text === 'priority') {
+      if (!sign) throw new Misread('priority is compared: priority >= high', this.place())
+      const value = this.word(`one of ${Object.keys(PRIORITIES).join(', ')}`)
+      if (!Object.hasOwn(PRIORITIES, value.text)) throw new Misread(`“${value.text}” is no priority; there is ${Object.keys(PRIORITIES).join(', ')}`, value.at)
+      return { is: 'priority', comparison: sign, value: value.text as Priority }
+    }
+    if (token.text === 'application' || token.text === 'key' || token.text === 'tag') {
+      if (sign !== '=' && sign !== '!=') throw new Misread(`${token.text} is compared with = or !=`, this.place())
+      const { text: value } = this.word('a name')
+      if (token.text === 'application') return { is: 'application', equal: sign === '=', value }
+      const rule: Rule = { is: token.text, value }
+      return sign === '=' ? rule : { is: 'not', of: rule }
+    }
+    if (sign) throw new Misread(`“${token.text}” cannot be compared; only priority, application, key and tag can`, token.at)
+    return { is: 'tag', value: token.text }
+  }
+
+  private sign(): Comparison | undefined {
+    const token = this.tokens[this.next]
+    if (token?.kind !== 'sign' || token.text === '(' || token.text === ')') return undefined
+    this.next++
+    return token.text as Comparison
+  }
+  private word(expected: string): Token {
+    const token = this.tokens[this.next]
+    const reserved = token?.kind === 'word' && ['and', 'or', 'not'].includes(token.text)
+    if (!token || token.kind === 'sign' || reserved) throw new Misread(`expected ${expected}${token ? `, there is “${token.text}”` : ''}`, this.place())
+    this.next++
+    return token
+  }
+  private take(text: string): boolean {
+    const token = this.tokens[this.next]
+    if (!token || token.kind === 'quoted' || token.text !== text) return false
+    this.next++
+    return true
+  }
+  private place = () => this.tokens[this.next]?.at ?? this.end
+}
+
+/** What a rule looks at. */
+export type RuleFacts = Pick<TestCase, 'key' | 'tags' | 'priority' | 'requires'> & { applications: readonly string[] }
+
+const COMPARE: Record<Comparison, (a: number, b: number) => boolean> = {
+  '=': (a, b) => a === b, '!=': (a, b) => a !== b, '<': (a, b) => a < b, '<=': (a, b) => a <= b, '>': (a, b) => a > b, '>=': (a, b) => a >= b,
+}
+
+export function ruleHolds(rule: Rule, facts: RuleFacts): boolean {
+  switch (rule.is) {
+    case 'tag':
+      return facts.tags.includes(rule.value)
+    case 'requires':
+      return facts.requires.includes(rule.value)
+    case 'key':
+      return facts.key === rule.value
+    case 'application':
+      return facts.applications.includes(rule.value) === rule.equal
+    case 'priority':
+      return COMPARE[rule.comparison](PRIORITIES[facts.priority], PRIORITIES[rule.value])
+    case 'not':
+      return !ruleHolds(rule.of, facts)
+    case 'and':
+      return ruleHolds(rule.left, facts) && ruleHolds(rule.right, facts)
+    case 'or':
+      return ruleHolds(rule.left, facts) || ruleHolds(rule.right, facts)
+  }
+}
+
+/** Applications a case meets: the ones its steps open and call, routines included. Sorted. */
+export function applicationsOf(testCase: TestCase, routines: ReadonlyMap<string, Routine>): string[] {
+  const found = new Set<string>()
+  const opened = new Set<string>()
+  const use = (key: string | undefined) => {
+    if (key === undefined || opened.has(key)) return
+    opened.add(key)
+    visit(routines.get(key)?.steps ?? [])
+  }
+  const visit = (steps: readonly Step[]) => {
+    for (const step of steps) {
+      if (step.verb === 'open') found.add(step.address.slice(0, step.address.indexOf(':')))
+      if (step.verb === 'call') found.add(step.url.slice(0, step.url.indexOf(':')))
+      if (step.verb === 'use') use(step.routine)
+      if ('steps' in step) visit(step.steps)
+      if (step.verb === 'if') visit(step.otherwise)
+    }
+  }
+  use(testCase.entry)
+  visit(testCase.steps)
+  for (const role of Object.values(testCase.roles ?? {})) visit(role.steps)
+  return [...found].sort()
+}
