@@ -1,65 +1,90 @@
-import { and, asc, eq, inArray, sql } from 'drizzle-orm'
-import type { Definition, DefinitionKind, FileProblem, Routine, Suite, TestCase } from '@/core/model'
-import type { Conn } from './client'
-import { applications, builds, dataSets, definitions, environments, repositories } from './schema'
+/** Cases, routines, suites and tables, with the repositories they come from. */
+import { and, asc, count, eq, inArray, isNull, or, sql } from 'drizzle-orm'
+import type { Definition, DefinitionKind, FileProblem } from '@/core/model'
+import type { Conn, Tx } from './client'
+import { definitions, repositories, type FoundFile } from './schema'
 
 export type DefinitionRow = typeof definitions.$inferSelect
 export type RepositoryRow = typeof repositories.$inferSelect
-type OfKind = { case: TestCase; routine: Routine; suite: Suite }
+type OfKind<K extends DefinitionKind> = Extract<Definition, { kind: K }>
 
-export async function definitionsOf<K extends DefinitionKind>(db: Conn, kind: K): Promise<OfKind[K][]> {
+export async function definitionsOf<K extends DefinitionKind>(db: Conn, kind: K): Promise<OfKind<K>[]> {
   const rows = await db.select({ document: definitions.document }).from(definitions).where(eq(definitions.kind, kind)).orderBy(asc(definitions.key))
-  return rows.map((row) => row.document as OfKind[K])
+  return rows.map((row) => row.document as OfKind<K>)
 }
+
+/** Facts of every definition, without documents and sources: what lists and trees show. */
+export const definitionLines = async (db: Conn) =>
+  await db.select({
+    kind: definitions.kind, key: definitions.key, title: definitions.title, file: definitions.file, repositoryId: definitions.repositoryId, edited: definitions.edited,
+    conflict: sql<boolean>`${definitions.theirs} is not null`, tags: sql<string[] | null>`${definitions.document}->'tags'`,
+  }).from(definitions).orderBy(asc(definitions.title))
 
 export const definitionRow = async (db: Conn, kind: DefinitionKind, key: string): Promise<DefinitionRow | undefined> =>
   (await db.select().from(definitions).where(and(eq(definitions.kind, kind), eq(definitions.key, key))))[0]
+/** The row, locked: of two who save at once the second one sees what the first one did. */
+export const lockDefinition = async (tx: Tx, kind: DefinitionKind, key: string): Promise<DefinitionRow | undefined> =>
+  (await tx.select().from(definitions).where(and(eq(definitions.kind, kind), eq(definitions.key, key))).for('update'))[0]
 
-/** What was read from a repository, without the documents themselves. */
-export const filesOf = async (db: Conn, repositoryId: number) =>
-  await db.select({ file: definitions.file, hash: definitions.hash, kind: definitions.kind, key: definitions.key }).from(definitions).where(eq(definitions.repositoryId, repositoryId))
+/** All of a repository, documents and texts included. */
+export const rowsOfRepository = async (db: Conn, repositoryId: number): Promise<DefinitionRow[]> => await db.select().from(definitions).where(eq(definitions.repositoryId, repositoryId))
+export const allRows = async (db: Conn): Promise<DefinitionRow[]> => await db.select().from(definitions).orderBy(asc(definitions.kind), asc(definitions.key))
+/** Kind and key of what does not belong to a repository. */
+export const keysElsewhere = async (db: Conn, repositoryId: number) =>
+  await db.select({ kind: definitions.kind, key: definitions.key, repositoryId: definitions.repositoryId }).from(definitions).where(or(isNull(definitions.repositoryId), sql`${definitions.repositoryId} <> ${repositoryId}`))
+export const editedOf = async (db: Conn, repositoryId: number): Promise<DefinitionRow[]> =>
+  await db.select().from(definitions).where(and(eq(definitions.repositoryId, repositoryId), eq(definitions.edited, true))).orderBy(asc(definitions.file))
 
-export async function putDefinition(db: Conn, row: { repositoryId: number; file: string; hash: string; source: string; document: Definition }): Promise<void> {
-  const { kind, key, title } = row.document
-  const values = { ...row, kind, key, title }
-  await db.insert(definitions).values(values).onConflictDoUpdate({ target: [definitions.kind, definitions.key], set: { ...values, changedAt: sql`now()` } })
+export type DefinitionValues = Omit<typeof definitions.$inferInsert, 'kind' | 'key' | 'title' | 'changedAt'> & { document: Definition }
+/** A statement takes at most 65,535 parameters; a definition has about a dozen. */
+const ROWS_A_STATEMENT = 500
+
+/** Writes definitions whole, many with one statement. */
+export async function putDefinitions(db: Conn, rows: DefinitionValues[]): Promise<void> {
+  for (let i = 0; i < rows.length; i += ROWS_A_STATEMENT) {
+    const values = rows.slice(i, i + ROWS_A_STATEMENT).map((row) => ({ ...row, kind: row.document.kind, key: row.document.key, title: row.document.title }))
+    const taken = (column: string) => sql.raw(`excluded.${column}`)
+    await db.insert(definitions).values(values).onConflictDoUpdate({
+      target: [definitions.kind, definitions.key],
+      set: {
+        title: taken('title'), repositoryId: taken('repository_id'), file: taken('file'), hash: taken('hash'), document: taken('document'), source: taken('source'),
+        version: taken('version'), edited: taken('edited'), theirs: taken('theirs'), changedAt: sql`now()`,
+      },
+    })
+  }
+}
+export const putDefinition = (db: Conn, row: DefinitionValues): Promise<void> => putDefinitions(db, [row])
+
+export async function changeDefinition(db: Conn, kind: DefinitionKind, key: string, set: Partial<Pick<DefinitionRow, 'edited' | 'theirs' | 'hash' | 'file' | 'repositoryId'>>): Promise<void> {
+  await db.update(definitions).set(set).where(and(eq(definitions.kind, kind), eq(definitions.key, key)))
 }
 
-export async function dropDefinitions(db: Conn, repositoryId: number, files: string[]): Promise<void> {
-  if (files.length > 0) await db.delete(definitions).where(and(eq(definitions.repositoryId, repositoryId), inArray(definitions.file, files)))
+export async function dropDefinitions(db: Conn, keys: { kind: DefinitionKind; key: string }[]): Promise<void> {
+  for (const kind of new Set(keys.map((one) => one.kind))) {
+    await db.delete(definitions).where(and(eq(definitions.kind, kind), inArray(definitions.key, keys.filter((one) => one.kind === kind).map(({ key }) => key))))
+  }
 }
-
-export async function replaceDataSets(db: Conn, repositoryId: number, tables: Omit<typeof dataSets.$inferInsert, 'repositoryId'>[]): Promise<void> {
-  await db.delete(dataSets).where(eq(dataSets.repositoryId, repositoryId))
-  if (tables.length > 0) await db.insert(dataSets).values(tables.map((table) => ({ ...table, repositoryId })))
-}
-
-/** Rows by file name. Names are unique over repositories in this version. */
-export const allDataSets = async (db: Conn) => new Map((await db.select().from(dataSets)).map((row) => [row.file, row]))
 
 export const listRepositories = async (db: Conn): Promise<RepositoryRow[]> => await db.select().from(repositories).orderBy(asc(repositories.id))
+/** How many definitions each repository has that were edited here and are not in it yet. */
+export const editsByRepository = async (db: Conn): Promise<Map<number, number>> =>
+  new Map((await db.select({ id: definitions.repositoryId, n: count() }).from(definitions).where(eq(definitions.edited, true)).groupBy(definitions.repositoryId)).flatMap(({ id, n }) => (id === null ? [] : [[id, n] as const])))
 export const repositoryById = async (db: Conn, id: number): Promise<RepositoryRow | undefined> => (await db.select().from(repositories).where(eq(repositories.id, id)))[0]
 
-export async function addRepository(db: Conn, repository: { name: string; location: string; branch: string; folder?: string }): Promise<number> {
+export type NewRepository = Pick<typeof repositories.$inferInsert, 'name' | 'location' | 'branch' | 'folder' | 'everyMinutes' | 'webhookSecret'>
+export async function addRepository(db: Conn, repository: NewRepository): Promise<number> {
   const [row] = await db.insert(repositories).values(repository).onConflictDoUpdate({ target: repositories.name, set: repository }).returning({ id: repositories.id })
   return row!.id
 }
-
+export async function changeRepository(db: Conn, id: number, set: Partial<NewRepository>): Promise<boolean> {
+  return (await db.update(repositories).set(set).where(eq(repositories.id, id))).rowCount === 1
+}
 export async function dropRepository(db: Conn, id: number): Promise<void> {
   await db.delete(repositories).where(eq(repositories.id, id))
 }
-
-export async function noteRead(db: Conn, id: number, commit: string, problems: FileProblem[]): Promise<void> {
-  await db.update(repositories).set({ commit, problems, readAt: sql`now()` }).where(eq(repositories.id, id))
+export async function noteRead(db: Conn, id: number, commit: string, problems: FileProblem[], found: FoundFile[]): Promise<void> {
+  await db.update(repositories).set({ commit, problems, found, readAt: sql`now()` }).where(eq(repositories.id, id))
 }
-
-export const listApplications = async (db: Conn) => await db.select().from(applications).orderBy(asc(applications.key))
-export const listBuilds = async (db: Conn) => await db.select().from(builds).orderBy(sql`${builds.createdAt} desc`, sql`${builds.label} desc`)
-export const listEnvironments = async (db: Conn) => await db.select().from(environments).orderBy(asc(environments.position))
-
-/** Names this database already knows stay as they are, but for what is given. */
-export async function putWorkspace(db: Conn, given: { applications: (typeof applications.$inferInsert)[]; environments: (typeof environments.$inferInsert)[]; builds: (typeof builds.$inferInsert)[] }): Promise<void> {
-  for (const row of given.applications) await db.insert(applications).values(row).onConflictDoUpdate({ target: applications.key, set: row })
-  for (const row of given.environments) await db.insert(environments).values(row).onConflictDoUpdate({ target: environments.key, set: row })
-  for (const row of given.builds) await db.insert(builds).values(row).onConflictDoNothing()
-}
+/** Repositories whose timer ran out. */
+export const repositoriesDue = async (db: Conn): Promise<RepositoryRow[]> =>
+  await db.select().from(repositories).where(and(sql`${repositories.everyMinutes} > 0`, or(isNull(repositories.readAt), sql`${repositories.readAt} < now() - ${repositories.everyMinutes} * interval '1 minute'`)))

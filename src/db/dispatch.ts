@@ -2,7 +2,7 @@
 import { and, asc, eq, getTableColumns, inArray, lt, ne, sql } from 'drizzle-orm'
 import type { AttemptOutcome, Failure, NumberedEvent, Outcome } from '@/core/execution'
 import type { Conn, Tx } from './client'
-import { agents, attempts, caseRuns, exclusiveHolds, runs } from './schema'
+import { agents, attempts, caseRuns, exclusiveHolds, handoffs, runs } from './schema'
 import { later, type Now } from './moment'
 
 export type CaseRunRow = typeof caseRuns.$inferSelect
@@ -22,6 +22,7 @@ export async function takeNextCaseRun(tx: Tx, environments: string[]): Promise<C
         inArray(runs.state, ['waiting', 'running']),
         inArray(caseRuns.environment, environments),
         sql`not ${caseRuns.exclusive} && array(select name from ${exclusiveHolds})`,
+        sql`(cardinality(${caseRuns.after}) = 0 or not exists (select 1 from case_runs d where d.run_id = ${caseRuns.runId} and d.environment = ${caseRuns.environment} and d.state <> 'ended' and d.scopes && ${caseRuns.after}))`,
       ))
       .orderBy(sql`${caseRuns.priority} desc`, asc(caseRuns.runId), asc(caseRuns.position), asc(caseRuns.environment))
       .limit(1)
@@ -111,11 +112,52 @@ export async function waitAgain(tx: Tx, caseRunId: string): Promise<void> {
   await tx.update(caseRuns).set({ state: 'waiting' }).where(and(eq(caseRuns.id, caseRunId), ne(caseRuns.state, 'ended')))
 }
 
-export async function endCaseRun(tx: Tx, caseRunId: string, end: { outcome: Outcome; failure?: Failure }, now: Now): Promise<void> {
+export async function endCaseRun(tx: Tx, caseRunId: string, end: { outcome: Outcome; failure?: Partial<Failure> }, now: Now): Promise<void> {
   await tx.update(caseRuns).set({
     state: 'ended', outcome: end.outcome, endedAt: sql`${now}`, ...failureColumns(end.failure),
     durationMs: sql`(select greatest(0, round(extract(epoch from (t.ended_at - coalesce(t.started_at, t.claimed_at))) * 1000))::int from attempts t where t.case_run_id = ${caseRunId} order by t.number desc limit 1)`,
   }).where(and(eq(caseRuns.id, caseRunId), ne(caseRuns.state, 'ended')))
+}
+
+/** Ends what waits behind a case run that did not pass, and what waits behind that: the rest of the scopes it takes with it, or all of the run when it stops it.
+ * @returns how many were skipped */
+export async function skipBehind(tx: Tx, caseRun: Pick<CaseRunRow, 'runId' | 'environment' | 'title' | 'skips' | 'stops'>, now: Now): Promise<number> {
+  const { runId, environment, title } = caseRun
+  let skipped = 0
+  let next: Pick<CaseRunRow, 'skips' | 'stops'>[] = [caseRun]
+  while (next.length > 0) {
+    const scopes = [...new Set(next.flatMap(({ skips }) => skips))]
+    const stops = next.some((one) => one.stops)
+    if (scopes.length === 0 && !stops) break
+    const behind = and(eq(caseRuns.environment, environment), sql`${caseRuns.scopes} && ${sql.param(scopes)}::text[]`)
+    const rows = await tx.update(caseRuns)
+      .set({ state: 'ended', outcome: 'skipped', endedAt: sql`${now}`, failureMessage: stops ? `“${title}” did not pass, which stops the run` : `“${title}” did not pass` })
+      .where(and(eq(caseRuns.runId, runId), eq(caseRuns.state, 'waiting'), stops ? undefined : behind))
+      .returning({ skips: caseRuns.skips, stops: caseRuns.stops })
+    skipped += rows.length
+    next = rows.map((row) => ({ ...row, stops: false })) // what was never run cannot stop anything
+  }
+  return skipped
+}
+
+/** Does anything of this run wait for others to be over? */
+export async function anyWaitsBehind(tx: Tx, runId: number): Promise<boolean> {
+  const { rows } = await tx.execute(sql`select 1 from case_runs where run_id = ${runId} and state = 'waiting' and cardinality(after) > 0 limit 1`)
+  return rows.length > 0
+}
+
+export async function addHandoffs(tx: Tx, caseRun: CaseRunRow, values: Record<string, string>): Promise<void> {
+  const rows = Object.entries(values).map(([name, value]) => ({ runId: caseRun.runId, environment: caseRun.environment, rowIndex: caseRun.rowIndex, caseRunId: caseRun.id, name, value }))
+  if (rows.length > 0) await tx.insert(handoffs).values(rows)
+}
+
+/** The handoffs a case run takes: from its own row where there is one, else the newest. */
+export async function takeHandoffs(db: Conn, caseRun: CaseRunRow): Promise<Record<string, string>> {
+  if (caseRun.needs.length === 0) return {}
+  const rows = await db.selectDistinctOn([handoffs.name], { name: handoffs.name, value: handoffs.value }).from(handoffs)
+    .where(and(eq(handoffs.runId, caseRun.runId), eq(handoffs.environment, caseRun.environment), inArray(handoffs.name, caseRun.needs)))
+    .orderBy(handoffs.name, sql`${handoffs.rowIndex} is not distinct from ${caseRun.rowIndex} desc`, sql`${handoffs.id} desc`)
+  return Object.fromEntries(rows.map(({ name, value }) => [name, value]))
 }
 
 /** Ends the run when nothing of it is open any more. @returns whether it ended now */
@@ -138,6 +180,6 @@ export async function cancelRun(tx: Tx, runId: number, now: Now): Promise<boolea
   return true
 }
 
-const failureColumns = (failure: Failure | undefined) => ({
+const failureColumns = (failure: Partial<Failure> | undefined) => ({
   failureKind: failure?.kind ?? null, failureMessage: failure?.message ?? null, failurePath: failure?.path ?? null,
 })

@@ -1,15 +1,15 @@
-import { and, asc, desc, eq, inArray, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, inArray, lt, ne, sql, type SQL } from 'drizzle-orm'
 import { NO_COUNTS, type Counts, type Mark } from '@/core/execution'
 import type { Conn, Tx } from './client'
-import { attempts, caseRuns, events, runs, type RunSnapshot } from './schema'
+import { attempts, caseRuns, events, importedResults, runs, type ImportedResult, type RunSnapshot } from './schema'
 import type { Now } from './moment'
 
 export type RunRow = Omit<typeof runs.$inferSelect, 'snapshot'>
 export type RunSight = RunRow & { counts: Counts; failingCases: number; estimateLeftMs: number }
-export type NewRun = { title: string; suiteKey: string; build: string; retries: number; limitMs: number; startedBy: string; snapshot: RunSnapshot; againOf?: number }
+export type NewRun = { title: string; suiteKey: string; build: string; retries: number; limitMs: number; startedBy: string; snapshot: RunSnapshot; againOf?: number; kind?: RunRow['kind']; goneAt?: SQL }
 export type NewCaseRun = Omit<typeof caseRuns.$inferInsert, 'id' | 'runId' | 'state'>
 
-/** A statement takes at most 65,535 parameters; a case run has about fifteen. */
+/** A statement takes at most 65,535 parameters; a case run has about twenty. */
 const ROWS_A_STATEMENT = 2000
 
 export async function addRun(tx: Tx, run: NewRun, items: NewCaseRun[], now: Now): Promise<number> {
@@ -24,7 +24,7 @@ export async function addRun(tx: Tx, run: NewRun, items: NewCaseRun[], now: Now)
 async function sights(db: Conn, where: ReturnType<typeof sql>, order = sql`r.id desc`, most = 200): Promise<RunSight[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select r.id, r.title, r.kind, r.suite_key as "suiteKey", r.build, r.state, r.retries, r.limit_ms as "limitMs", r.started_by as "startedBy",
-           r.created_at as "createdAt", r.started_at as "startedAt", r.ended_at as "endedAt", r.again_of as "againOf",
+           r.created_at as "createdAt", r.started_at as "startedAt", r.ended_at as "endedAt", r.again_of as "againOf", r.gone_at as "goneAt",
            coalesce(m.counts, '{}') as marks, coalesce(k.failing, 0)::int as "failingCases", coalesce(k.estimate_left, 0)::int as "estimateLeftMs"
     from (select * from runs r where ${where} order by ${order} limit ${most}) r
     left join lateral (select jsonb_object_agg(mark, n) as counts from (select coalesce(outcome, state) as mark, count(*) as n from case_runs where run_id = r.id group by 1) by_mark) m on true
@@ -34,10 +34,11 @@ async function sights(db: Conn, where: ReturnType<typeof sql>, order = sql`r.id 
   return rows.map(({ marks, ...row }) => ({ ...(row as unknown as RunSight), counts: { ...NO_COUNTS, ...(marks as Partial<Counts>) } }))
 }
 
-export const recentRuns = (db: Conn, most: number) => sights(db, sql`true`, sql`r.id desc`, most)
+/** Rehearsals leave nothing in lists of what was. */
+export const recentRuns = (db: Conn, most: number) => sights(db, sql`r.kind <> 'rehearsal'`, sql`r.id desc`, most)
 export const openRuns = (db: Conn) => sights(db, sql`r.state <> 'ended'`, sql`r.id`)
 export const runsBetween = (db: Conn, from: Date, to: Date) =>
-  sights(db, sql`r.created_at < ${to.toISOString()}::timestamptz and coalesce(r.ended_at, now()) > ${from.toISOString()}::timestamptz`, sql`r.created_at`, 400)
+  sights(db, sql`r.kind <> 'rehearsal' and r.created_at < ${to.toISOString()}::timestamptz and coalesce(r.ended_at, now()) > ${from.toISOString()}::timestamptz`, sql`r.created_at`, 400)
 export const runSight = async (db: Conn, id: number): Promise<RunSight | undefined> => (await sights(db, sql`r.id = ${id}`))[0]
 
 export const runSnapshot = async (db: Conn, id: number): Promise<RunSnapshot | undefined> =>
@@ -104,7 +105,7 @@ export async function failuresOf(db: Conn, runId: number): Promise<{ attemptId: 
 export async function lastGood(db: Conn, caseRun: { caseKey: string; environment: string; rowIndex: number | null }, before: Date) {
   const { rows } = await db.execute<{ attemptId: string; runId: number; runTitle: string; build: string }>(sql`
     select t.id as "attemptId", r.id as "runId", r.title as "runTitle", r.build
-    from case_runs c join runs r on r.id = c.run_id and r.kind = 'run' join attempts t on t.case_run_id = c.id and t.number = c.attempts
+    from case_runs c join runs r on r.id = c.run_id and r.kind <> 'rehearsal' join attempts t on t.case_run_id = c.id and t.number = c.attempts
     where c.case_key = ${caseRun.caseKey} and c.environment = ${caseRun.environment} and c.outcome in ('passed', 'recovered')
       and c.row_index is not distinct from ${caseRun.rowIndex} and c.ended_at < ${before.toISOString()}::timestamptz
     order by c.ended_at desc limit 1`)
@@ -122,7 +123,7 @@ export async function historyOfCases(db: Conn, keys: string[]): Promise<Map<stri
     select k.key, h.outcomes, h.durations from (values ${list}) as k(key) cross join lateral (
       select jsonb_agg(jsonb_build_object('mark', outcome, 'attemptId', attempt)) as outcomes,
              jsonb_agg(duration_ms) filter (where outcome in ('passed', 'recovered') and duration_ms is not null) as durations
-      from (select c.outcome, c.duration_ms, t.id as attempt from case_runs c left join attempts t on t.case_run_id = c.id and t.number = c.attempts
+      from (select c.outcome, c.duration_ms, t.id as attempt from case_runs c join runs r on r.id = c.run_id and r.kind <> 'rehearsal' left join attempts t on t.case_run_id = c.id and t.number = c.attempts
             where c.case_key = k.key and c.ended_at is not null order by c.ended_at desc limit ${LAST_OUTCOMES}) newest) h`)
   return new Map(rows.map((row) => [row.key as string, { outcomes: (row.outcomes as never) ?? [], durations: (row.durations as never) ?? [] }]))
 }
@@ -130,7 +131,7 @@ export async function historyOfCases(db: Conn, keys: string[]): Promise<Map<stri
 /** Cases that fail in a run and did not in the run of the same suite before it, with where they fail. */
 export async function newlyFailing(db: Conn, runId: number): Promise<{ previousTitle: string | null; cases: { title: string; caseKey: string; attemptId: string; environments: number; ofEnvironments: number }[] }> {
   const { rows } = await db.execute<{ id: number; title: string }>(sql`
-    select p.id, p.title from runs r join runs p on p.suite_key = r.suite_key and p.id < r.id and p.state = 'ended' where r.id = ${runId} order by p.id desc limit 1`)
+    select p.id, p.title from runs r join runs p on p.suite_key = r.suite_key and p.id < r.id and p.state = 'ended' and p.kind = r.kind where r.id = ${runId} order by p.id desc limit 1`)
   const previous = rows[0]
   if (!previous) return { previousTitle: null, cases: [] }
   const failing = await db.execute<Record<string, unknown>>(sql`
@@ -146,6 +147,32 @@ export async function newlyFailing(db: Conn, runId: number): Promise<{ previousT
 export async function newestFailureOf(db: Conn, caseKey: string): Promise<{ attemptId: string; endedAt: Date } | undefined> {
   const [row] = await db.select({ attemptId: attempts.id, endedAt: attempts.endedAt }).from(caseRuns)
     .innerJoin(attempts, and(eq(attempts.caseRunId, caseRuns.id), eq(attempts.number, caseRuns.attempts)))
+    .innerJoin(runs, and(eq(runs.id, caseRuns.runId), ne(runs.kind, 'rehearsal')))
     .where(and(eq(caseRuns.caseKey, caseKey), inArray(caseRuns.outcome, ['failed', 'errored']))).orderBy(desc(caseRuns.endedAt)).limit(1)
   return row?.endedAt ? { attemptId: row.attemptId, endedAt: row.endedAt } : undefined
 }
+
+/** Makes a rehearsal a run that counts. @returns false when it is none any more */
+export const keepRehearsal = async (db: Conn, runId: number): Promise<boolean> =>
+  (await db.update(runs).set({ kind: 'run', goneAt: null }).where(and(eq(runs.id, runId), eq(runs.kind, 'rehearsal')))).rowCount === 1
+
+/** Deletes rehearsals whose day is over, with all that was logged of them. */
+export const dropOldRehearsals = async (db: Conn, now: Now): Promise<number> =>
+  (await db.delete(runs).where(and(eq(runs.kind, 'rehearsal'), eq(runs.state, 'ended'), lt(runs.goneAt, sql`${now}`)))).rowCount ?? 0
+
+export type NewImportedCase = { caseRun: Omit<typeof caseRuns.$inferInsert, 'id' | 'state'>; body: ImportedResult }
+
+/** Case runs of a result file, with what it said of each: two statements for many. */
+export async function addImportedCases(tx: Tx, cases: NewImportedCase[]): Promise<void> {
+  const rows = await tx.insert(caseRuns).values(cases.map(({ caseRun }) => ({ ...caseRun, state: 'ended' as const }))).returning({ id: caseRuns.id, position: caseRuns.position })
+  const ids = new Map(rows.map(({ id, position }) => [position, id]))
+  await tx.insert(importedResults).values(cases.map(({ caseRun, body }) => ({ caseRunId: ids.get(caseRun.position)!, body })))
+}
+
+/** The run counts as ended when it was taken in, and as long as its cases took together. */
+export async function endImport(tx: Tx, runId: number, ms: number, now: Now): Promise<void> {
+  await tx.update(runs).set({ state: 'ended', endedAt: sql`${now}`, startedAt: sql`${now} - ${Math.round(ms)} * interval '1 ms'` }).where(eq(runs.id, runId))
+  await tx.update(caseRuns).set({ startedAt: sql`${now}`, endedAt: sql`${now}` }).where(eq(caseRuns.runId, runId))
+}
+
+export const importedResult = async (db: Conn, caseRunId: string): Promise<ImportedResult | undefined> => (await db.select({ body: importedResults.body }).from(importedResults).where(eq(importedResults.caseRunId, caseRunId)))[0]?.body

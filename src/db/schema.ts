@@ -1,6 +1,7 @@
 /** Tables of the product. Each index names the query it serves. */
 import { bigserial, boolean, index, integer, jsonb, pgTable, primaryKey, serial, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import type { Environment, FileProblem, Definition, DefinitionKind, Row } from '@/core/model'
+import type { ResultCase } from '@/core/formats'
 import type { AttemptEvent, AttemptOutcome, CaseRunState, FailureKind, Outcome, RunState } from '@/core/execution'
 
 const moment = (name: string) => timestamp(name, { withTimezone: true })
@@ -35,9 +36,18 @@ export const repositories = pgTable('repositories', {
   commit: text('commit'),
   readAt: moment('read_at'),
   problems: jsonb('problems').$type<FileProblem[]>().notNull().default([]),
+  /** What the last reading found new, changed, moved, removed and in conflict. */
+  found: jsonb('found').$type<FoundFile[]>().notNull().default([]),
+  /** Read again after this many minutes; 0: only when asked. */
+  everyMinutes: integer('every_minutes').notNull().default(0),
+  /** Signs what a git server sends when something was pushed. */
+  webhookSecret: text('webhook_secret'),
 })
 
-/** Cases, routines and suites, parsed. `source` is the file as it was read. */
+/** A file of a repository in which a reading found something to tell. */
+export type FoundFile = { what: 'new' | 'changed' | 'moved' | 'removed' | 'conflict'; kind: DefinitionKind; key: string; title: string; file: string; changes: string[] }
+
+/** Cases, routines, suites and tables, parsed. `source` is the text as it is now, here. */
 export const definitions = pgTable(
   'definitions',
   {
@@ -49,21 +59,44 @@ export const definitions = pgTable(
     hash: text('hash').notNull(),
     document: jsonb('document').$type<Definition>().notNull(),
     source: text('source').notNull(),
+    /** Number of the newest version; who saves says which one they started from. */
+    version: integer('version').notNull().default(1),
+    /** Saved here and not in the repository yet: `hash` is then still of the file as it was read. */
+    edited: boolean('edited').notNull().default(false),
+    /** The repository's newer text, when it changed there while it was edited here. */
+    theirs: text('theirs'),
     changedAt: moment('changed_at').notNull().defaultNow(),
   },
-  (table) => [primaryKey({ columns: [table.kind, table.key] })],
+  (table) => [primaryKey({ columns: [table.kind, table.key] }), index('definitions_of_repository').on(table.repositoryId)],
 )
 
-export const dataSets = pgTable(
-  'data_sets',
+/** Every saved text of a definition; stays when the definition goes. */
+export const versions = pgTable(
+  'versions',
   {
-    repositoryId: integer('repository_id').notNull().references(() => repositories.id, { onDelete: 'cascade' }),
-    file: text('file').notNull(),
-    columns: jsonb('columns').$type<string[]>().notNull(),
-    rows: jsonb('rows').$type<Row[]>().notNull(),
+    kind: text('kind').$type<DefinitionKind>().notNull(),
+    key: text('key').notNull(),
+    number: integer('number').notNull(),
+    at: moment('at').notNull().defaultNow(),
+    who: text('who').notNull(),
+    how: text('how', { enum: ['made', 'edited', 'read', 'restored', 'moved', 'removed'] }).notNull(),
+    /** Sentences: what changed since the version before. */
+    changes: text('changes').array().notNull(),
+    source: text('source').notNull(),
   },
-  (table) => [primaryKey({ columns: [table.repositoryId, table.file] })],
+  (table) => [primaryKey({ columns: [table.kind, table.key, table.number] })],
 )
+
+/** Databases that `query` steps read, with a connection that may only read. */
+export const databases = pgTable('databases', { key: text('key').primaryKey(), url: text('url').notNull() })
+
+/** Values that cases use and nobody sees, sealed with the installation's secret. */
+export const secrets = pgTable('secrets', {
+  name: text('name').primaryKey(),
+  sealed: text('sealed').notNull(),
+  setBy: text('set_by').notNull(),
+  setAt: moment('set_at').notNull().defaultNow(),
+})
 
 /** Tokens of agents and CI, stored as SHA-256; shown once, when made. */
 export const tokens = pgTable('tokens', {
@@ -103,12 +136,15 @@ export type RunSnapshot = {
   leftOut: { title: string; groups: string[]; why: string }[]
 }
 
+/** A rehearsal leaves nothing in history; an imported run was made elsewhere. */
+export const RUN_KINDS = ['run', 'rehearsal', 'imported'] as const
+
 export const runs = pgTable(
   'runs',
   {
     id: serial('id').primaryKey(),
     title: text('title').notNull(),
-    kind: text('kind', { enum: ['run', 'rehearsal'] }).notNull().default('run'),
+    kind: text('kind', { enum: RUN_KINDS }).notNull().default('run'),
     suiteKey: text('suite_key').notNull(),
     build: text('build').notNull(),
     state: text('state').$type<RunState>().notNull().default('waiting'),
@@ -121,6 +157,8 @@ export const runs = pgTable(
     endedAt: moment('ended_at'),
     /** For a run again: the run whose failures it repeats. */
     againOf: integer('again_of'),
+    /** A rehearsal is deleted then, unless it was kept. */
+    goneAt: moment('gone_at'),
   },
   (table) => [
     index('runs_newest').on(table.createdAt), // day strip, Now
@@ -155,6 +193,13 @@ export const caseRuns = pgTable(
     startedAt: moment('started_at'),
     endedAt: moment('ended_at'),
     durationMs: integer('duration_ms'),
+    /** Entries of the suite it stands in; `after` names those that have to be over first, `skips` those whose rest goes with it when it does not pass. */
+    scopes: text('scopes').array().notNull().default([]),
+    after: text('after').array().notNull().default([]),
+    skips: text('skips').array().notNull().default([]),
+    stops: boolean('stops').notNull().default(false),
+    /** Handoffs it takes. */
+    needs: text('needs').array().notNull().default([]),
   },
   (table) => [
     uniqueIndex('case_runs_of_run').on(table.runId, table.position, table.environment),
@@ -195,6 +240,28 @@ export const attempts = pgTable(
   ],
 )
 
+/** Values that case runs handed on, for later ones of the same run and environment. */
+export const handoffs = pgTable(
+  'handoffs',
+  {
+    id: bigserial('id', { mode: 'number' }).primaryKey(),
+    runId: integer('run_id').notNull().references(() => runs.id, { onDelete: 'cascade' }),
+    environment: text('environment').notNull(),
+    name: text('name').notNull(),
+    value: text('value').notNull(),
+    rowIndex: integer('row_index'),
+    caseRunId: uuid('case_run_id').notNull().references(() => caseRuns.id, { onDelete: 'cascade' }),
+  },
+  (table) => [index('handoffs_to_take').on(table.runId, table.environment, table.name)], // claim
+)
+
+/** What a result file said of a case run that was made elsewhere. */
+export const importedResults = pgTable('imported_results', {
+  caseRunId: uuid('case_run_id').primaryKey().references(() => caseRuns.id, { onDelete: 'cascade' }),
+  body: jsonb('body').$type<ImportedResult>().notNull(),
+})
+export type ImportedResult = Pick<ResultCase, 'className' | 'file' | 'line' | 'type' | 'detail' | 'output' | 'errorOutput' | 'properties' | 'attachments'>
+
 /** Names held alone while a case run is with an agent. The primary key is what makes two claims at once impossible. */
 export const exclusiveHolds = pgTable('exclusive_holds', {
   name: text('name').primaryKey(),
@@ -233,7 +300,7 @@ export const defects = pgTable(
     environment: text('environment').notNull(),
     build: text('build').notNull(),
     evidence: jsonb('evidence').$type<DefectEvidence[]>().notNull(),
-    attemptId: uuid('attempt_id').references(() => attempts.id),
+    attemptId: uuid('attempt_id').references(() => attempts.id, { onDelete: 'set null' }),
     caseKey: text('case_key').notNull(),
     runId: integer('run_id').notNull(),
     state: text('state', { enum: DEFECT_STATES }).notNull().default('draft'),

@@ -3,6 +3,8 @@ import { setTimeout } from 'node:timers/promises'
 import { run, type Runner } from 'graphile-worker'
 import { makeContext } from '@/server/context'
 import { SEND_DEFECT, sendDefect } from '@/server/defects'
+import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definitions'
+import { dropRehearsals } from '@/server/runs'
 import { expireLeases } from '@/server/dispatch'
 
 const ctx = makeContext(process.env)
@@ -18,11 +20,26 @@ const runner: Runner = await run({
   concurrency: 3,
   noHandleSignals: true,
   pollInterval: 1000,
-  taskList: { [SEND_DEFECT]: (payload) => sendDefect(ctx, (payload as { defectId: number }).defectId) },
+  taskList: {
+    [SEND_DEFECT]: (payload) => sendDefect(ctx, (payload as { defectId: number }).defectId),
+    [READ_REPOSITORY]: async (payload) => void (await readRepository(ctx, (payload as { repositoryId: number }).repositoryId)),
+  },
 })
 say('worker: ready')
 
+/** Timers count minutes and rehearsals a day: looking every half minute is often enough. */
+const CHORES_MS = 30_000
+let choresDue = 0
+
 while (!ending.signal.aborted) {
+  if (performance.now() >= choresDue) {
+    choresDue = performance.now() + CHORES_MS
+    const dropped = await enqueueDue(ctx).then(() => dropRehearsals(ctx)).catch((error: Error) => {
+      say(`the chores failed and are done again: ${error.name}`)
+      return 0
+    })
+    if (dropped > 0) say(`${dropped} old ${dropped === 1 ? 'rehearsal' : 'rehearsals'} deleted`)
+  }
   const lost = await expireLeases(ctx).catch((error: Error) => {
     say(`the sweep failed and is done again: ${error.name}`)
     return 0

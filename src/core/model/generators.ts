@@ -1,6 +1,7 @@
 /** Made-up values, `${fake.name}` and `${date(+3d, 'yyyy-MM-dd')}`: the same seed and place give the same value. */
 import { DateTime, type DurationLikeObject } from 'luxon'
 import { randomFrom, seedOf, type Random } from '../execution/random'
+import { GENERATOR_NAMES } from './generator-names'
 
 const FIRST = ['Isla', 'Bram', 'Halla', 'Corin', 'Tamsin', 'Osk', 'Merle', 'Dara', 'Wick', 'Sunniva', 'Petra', 'Alder', 'Jory', 'Linnet', 'Rua', 'Edda']
 const LAST = ['Stroem', 'Quill', 'Fairlie', 'Haddow', 'Marsk', 'Tolvan', 'Ruskin', 'Vane', 'Skerry', 'Aske', 'Holm', 'Penrow', 'Dunn', 'Larkin', 'Wray', 'Sund']
@@ -13,7 +14,7 @@ type Make = (random: Random, args: string[]) => string | undefined
 const pick = <T>(random: Random, list: readonly T[]): T => list[Math.floor(random() * list.length)]!
 const whole = (text: string | undefined) => (text !== undefined && /^-?\d{1,15}$/.test(text) ? Number(text) : undefined)
 
-const MAKERS: Record<string, Make> = {
+const MAKERS: Partial<Record<string, Make>> = {
   'fake.firstName': (random) => pick(random, FIRST),
   'fake.lastName': (random) => pick(random, LAST),
   'fake.name': (random) => `${pick(random, FIRST)} ${pick(random, LAST)}`,
@@ -31,7 +32,7 @@ const MAKERS: Record<string, Make> = {
   'fake.pick': (random, args) => (args.length > 0 ? pick(random, args) : undefined),
   'fake.id': (random) => Array.from({ length: 8 }, () => pick(random, [...'23456789abcdefghjkmnpqrstuvwxyz'])).join(''),
 }
-export const GENERATORS = [...Object.keys(MAKERS), 'date']
+export const GENERATORS: readonly string[] = GENERATOR_NAMES
 
 const CALL = /^(fake\.[A-Za-z]+|date)(?:\((.*)\))?$/
 /** Arguments: bare words and numbers, or quoted with ' or ". */
@@ -46,7 +47,7 @@ export function generate(expression: string, seed: number, place: string, now: s
   if (!call) return undefined
   const args = argumentsOf(call[2])
   if (call[1] === 'date') return dateOf(args, now)
-  return MAKERS[call[1]!]?.(randomFrom(seedOf(`${seed}/${place}/${expression}`)), args)
+  return (Object.hasOwn(MAKERS, call[1]!) ? MAKERS[call[1]!] : undefined)?.(randomFrom(seedOf(`${seed}/${place}/${expression}`)), args)
 }
 
 function dateOf([offset = '+0d', format = 'yyyy-MM-dd']: string[], now: string): string | undefined {

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { applicationsOf, parseRule, ruleHolds, type Rule, type RuleFacts } from '.'
-import type { Step, TestCase } from './types'
+import type { Routine, Step, TestCase } from './types'
 
 const facts: RuleFacts = { key: 'board', tags: ['smoke', 'two words', 'not'], priority: 'high', requires: ['FSF-R12'], applications: ['booking', 'gate'] }
 const holds = (text: string) => {
@@ -70,6 +70,6 @@ test('applications of a case: its own steps and those of its routines, entry inc
   const open = (address: string): Step => ({ verb: 'open', address })
   const steps: Step[] = [{ verb: 'use', routine: 'loop', with: {} }, { verb: 'if', visible: true, target: { text: 'x' }, steps: [], otherwise: [{ verb: 'call', method: 'GET', url: 'manifest:/x', read: {}, handoff: false }] }]
   const testCase = { entry: 'in', steps, undo: [] } as unknown as TestCase
-  const routine = (key: string, inner: Step[]) => [key, { kind: 'routine' as const, key, title: key, parameters: {}, undo: [], steps: inner }] as const
+  const routine = (key: string, inner: Step[]): [string, Routine] => [key, { kind: 'routine', key, title: key, parameters: {}, undo: [], steps: inner }]
   expect(applicationsOf(testCase, new Map([routine('in', [open('desk:/')]), routine('loop', [open('gate:/'), { verb: 'use', routine: 'loop', with: {} }])]))).toEqual(['desk', 'gate', 'manifest'])
 })

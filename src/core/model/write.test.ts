@@ -70,7 +70,7 @@ const table = fc.tuple(fc.constantFrom('t.csv', 't.json'), columns).chain(([file
 
 const withoutLines = (value: unknown): unknown => JSON.parse(JSON.stringify(value, (field, inner: unknown) => (field === 'line' ? undefined : inner)))
 
-test.each<[string, fc.Arbitrary<Definition>]>([['case', fc.oneof(testCase, joint)], ['routine', routine], ['suite', suite], ['data', table]])('property: a %s survives writing and reading', (kind, any) => {
+test.each<[string, fc.Arbitrary<Definition>]>([['case', fc.oneof(testCase, joint) as fc.Arbitrary<Definition>], ['routine', routine], ['suite', suite as fc.Arbitrary<Definition>], ['data', table]])('property: a %s survives writing and reading', (kind, any) => {
   fc.assert(fc.property(any, (definition) => {
     const source = writeDefinition(clean(definition))
     const { definition: again, problems } = parseDefinition(kind === 'data' ? definition.key : `x.${kind}.yaml`, source)

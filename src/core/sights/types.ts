@@ -1,6 +1,6 @@
 /** What each view is given, as JSON: the server makes it, the interface draws it. Moments are ISO 8601 in UTC. */
 import type { Counts, Mark, OutlineLine, RunState } from '../execution'
-import type { Environment, FileProblem, LeftOut, Sentence } from '../model'
+import type { Definition, DefinitionKind, Environment, FileProblem, LeftOut, OnFailure, Sentence } from '../model'
 
 export type Role = 'viewer' | 'tester' | 'coordinator' | 'admin'
 export type PersonSight = { name: string; username: string; role: Role }
@@ -18,16 +18,23 @@ export type WaitingItem = { id: string; mark: Mark; title: string; why: string; 
 export type SeatTile = { attemptId: string; title: string; environment: string; agent: string; simulated: boolean; atStep: string | null; screen: string | null; startedAt: string; estimateMs: number }
 export type NowSight = { greeting: string; subtitle: string; briefing: BriefingPart[]; waiting: WaitingItem[]; running: (RunLine & { seats: SeatTile[]; waitingSeats: boolean })[]; lately: RunLine[] }
 
-export type RepositorySight = { id: number; name: string; location: string; branch: string; commit: string | null; readAt: string | null; problems: FileProblem[] }
+export type RepositorySight = { id: number; name: string; location: string; branch: string; commit: string | null; readAt: string | null; problems: FileProblem[]; edits?: number }
 export type SuiteNode = { key: string; title: string; cases: number; children: SuiteNode[] }
-export type SuitesSight = { tree: SuiteNode[]; repositories: RepositorySight[]; cases: number; routines: { key: string; title: string }[] }
+export type SuitesSight = { tree: SuiteNode[]; repositories: RepositorySight[]; lines: LibraryLine[] }
 
 export type PastMark = { mark: Mark; attemptId: string | null }
 export type OutlineEntry = {
   id: string; depth: number; kind: 'case' | 'group' | 'suite'; title: string; caseKey?: string; suiteKey?: string; off: boolean; offAbove: boolean
-  rows: number; repeat: number; limitMs?: number; with: Record<string, string>; uses: string[]; last: PastMark[]; estimateMs: number
+  /** Entries of other suites are shown, and edited where they are. */
+  own: boolean
+  name?: string; rows: number; repeat: number; limitMs?: number; with: Record<string, string>; data?: string; after: string[]; onFailure?: OnFailure; uses: string[]; last: PastMark[]; estimateMs: number
+  /** Values the case has of its own; what `with` gives goes before them. */
+  parameters: Record<string, string>
 }
-export type SuiteSight = { key: string; title: string; outline: OutlineEntry[]; cases: number; caseRuns: number; estimateMs: number; leftOut: LeftOut[]; repository: { name: string; branch: string; readAt: string | null } | null }
+export type SuiteSight = {
+  key: string; title: string; rule: string | null; outline: OutlineEntry[]; planned: PlannedLine[]; cases: number; caseRuns: number; estimateMs: number; leftOut: LeftOut[]
+  repository: { name: string; branch: string; readAt: string | null } | null
+}
 
 export type CaseStep = { path: string; depth: number; number: number; words: Sentence; off: boolean; because?: string; screen?: string }
 export type CaseSight = {
@@ -79,3 +86,26 @@ export type DefectDraftSight = {
 }
 
 export type FinderHit = { kind: 'case' | 'suite' | 'run' | 'defect' | 'agent'; title: string; detail: string; href: string }
+
+/** Facts of a definition for lists: no steps, no text. */
+export type LibraryLine = { kind: DefinitionKind; key: string; title: string; file: string; repositoryId: number | null; edited: boolean; conflict: boolean; tags: string[] }
+export type DraftSight = { definition?: Definition; problems: FileProblem[]; warnings: FileProblem[] }
+/** Where something is used; `given`: names of the parameters it is given there. */
+export type UseSight = { kind: DefinitionKind; key: string; title: string; how: string; given: string[] }
+export type BenchSight = {
+  kind: DefinitionKind; key: string; title: string; version: number; source: string; file: string; edited: boolean; theirs: string | null; changedAt: string
+  repository: { id: number; name: string; branch: string } | null; repositories: { id: number; name: string }[]
+  /** Rows of the table a case has. */
+  rowCount: number
+  draft: DraftSight; last: PastMark[]; screens: Record<string, string>; uses: UseSight[]
+  offers: { routines: { key: string; title: string; parameters: string[] }[]; tables: string[]; applications: string[]; tags: string[] }
+}
+export type VersionSight = { number: number; at: string; who: string; how: 'made' | 'edited' | 'read' | 'restored' | 'moved' | 'removed'; changes: string[] }
+export type RuleSight = { count: number; of: number; cases: { key: string; title: string; tags: string[]; priority: string }[] }
+export type FoundSight = { what: 'new' | 'changed' | 'moved' | 'removed' | 'conflict'; kind: DefinitionKind; key: string; title: string; file: string; changes: string[] }
+export type RepositoryDetailSight = Omit<RepositorySight, 'edits'> & {
+  folder: string; found: FoundSight[]; everyMinutes: number; webhookSecret: string | null; edits: { kind: DefinitionKind; key: string; title: string; file: string; conflict: boolean; fresh: boolean }[]
+}
+export type ImportedSight = { className?: string; file?: string; line: number; type?: string; detail?: string; output?: string; errorOutput?: string; properties: Record<string, string>; attachments: string[] }
+/** One line of what will run, numbered. */
+export type PlannedLine = { title: string; groups: string[]; row: string | null; caseKey: string; estimateMs: number; after: string[]; values: { name: string; value: string; from: string }[] }

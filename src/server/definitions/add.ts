@@ -1,18 +1,23 @@
-import { addRepository as insert, dropRepository, listRepositories } from '@/db/definitions'
+import { randomBytes } from 'node:crypto'
+import { addRepository as insert, changeRepository as change, dropRepository, listRepositories } from '@/db/definitions'
 import { note } from '@/db/defects'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { validator } from '../http/route'
+import { BRANCH, FOLDER } from './forms'
 import { readRepository, type ReadReport } from './repository'
 
-export type RepositoryRequest = { name: string; location: string; branch: string }
+export type RepositoryRequest = { name: string; location: string; branch: string; folder?: string; everyMinutes?: number }
+const EVERY_MINUTES = { type: 'integer', minimum: 0, maximum: 1440 }
 /** A path on the server's machine or an address git understands; never an option, never a helper program. */
 export const repositoryBody = validator<RepositoryRequest>({
   type: 'object', additionalProperties: false, required: ['name', 'location', 'branch'],
   properties: {
     name: { type: 'string', pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,59}$' },
     location: { type: 'string', maxLength: 500, pattern: '^(/|https?://|ssh://|git@)[^\\s]+$' },
-    branch: { type: 'string', maxLength: 100, pattern: '^[A-Za-z0-9][A-Za-z0-9._/-]*$' },
+    branch: { type: 'string', maxLength: 100, pattern: BRANCH },
+    folder: FOLDER,
+    everyMinutes: EVERY_MINUTES,
   },
 })
 
@@ -20,7 +25,7 @@ export const repositoryBody = validator<RepositoryRequest>({
 export async function addRepository(ctx: Context, request: RepositoryRequest, who: string): Promise<ReadReport> {
   const known = await listRepositories(ctx.db)
   if (known.some(({ name }) => name === request.name)) throw new Problem('NAME_TAKEN', `There is a repository “${request.name}” already; choose another name.`)
-  const id = await insert(ctx.db, request)
+  const id = await insert(ctx.db, { ...request, webhookSecret: `whsec_${randomBytes(24).toString('base64')}` })
   try {
     const report = await readRepository(ctx, id)
     await note(ctx.db, who, 'repository.add', String(id), request)
@@ -29,4 +34,15 @@ export async function addRepository(ctx: Context, request: RepositoryRequest, wh
     await dropRepository(ctx.db, id)
     throw error
   }
+}
+
+export type RepositoryChange = Pick<RepositoryRequest, 'folder' | 'everyMinutes'> & { branch?: string }
+export const repositoryChangeBody = validator<RepositoryChange>({
+  type: 'object', additionalProperties: false, minProperties: 1, properties: { branch: { type: 'string', maxLength: 100, pattern: BRANCH }, folder: FOLDER, everyMinutes: EVERY_MINUTES },
+})
+
+/** @throws {Problem} NOT_FOUND */
+export async function changeRepository(ctx: Context, id: number, request: RepositoryChange, who: string): Promise<void> {
+  if (!(await change(ctx.db, id, request))) throw new Problem('NOT_FOUND')
+  await note(ctx.db, who, 'repository.change', String(id), request)
 }

@@ -1,32 +1,42 @@
-import type { Definition, FileProblem, Step, SuiteEntry } from '@/core/model'
+import { columnsOf, type DataSet, type Definition, type FileProblem, type Routine, type Step, type SuiteEntry } from '@/core/model'
 
-type Sound = { file: string; document: Definition }
+type Placed = { file: string; document: Definition }
 
-/** What files say of each other that is not so: a routine, case, suite or table that is not there. The files are kept.
- * @param kept what is still there from an earlier reading, because its file is broken now */
-export function brokenReferences(sound: Sound[], kept: { kind: string; key: string }[], tables: Set<string>): FileProblem[] {
-  const keys = new Set([...sound.map(({ document }) => document), ...kept].map(({ kind, key }) => `${kind}:${key}`))
-  const problems: FileProblem[] = []
-  for (const { file, document } of sound) {
+/** What definitions say of each other that is not so: a routine, case, suite, table, column or parameter that is not there. They are kept all the same.
+ * @param checked whose sayings are looked at
+ * @param all everything that is there */
+export function brokenReferences(checked: readonly Placed[], all: readonly Definition[]): FileProblem[] {
+  const there = new Map(all.map((document) => [`${document.kind}:${document.key}`, document]))
+  return checked.flatMap(({ file, document }) => {
+    const problems: FileProblem[] = []
     const report = (line: number, field: string, message: string) => problems.push({ file, line, column: 1, field, message })
     if (document.kind === 'suite') {
-      for (const entry of allEntries(document.entries)) {
-        if (entry.case && !keys.has(`case:${entry.case}`)) report(1, 'entries', `case “${entry.case}” is not there`)
-        if (entry.suite && !keys.has(`suite:${entry.suite}`)) report(1, 'entries', `suite “${entry.suite}” is not there`)
+      for (const { case: testCase, suite, data } of allEntries(document.entries)) {
+        if (testCase && !there.has(`case:${testCase}`)) report(1, 'entries', `case “${testCase}” is not there`)
+        if (suite && !there.has(`suite:${suite}`)) report(1, 'entries', `suite “${suite}” is not there`)
+        if (data && !there.has(`data:${data}`)) report(1, 'entries', `the table “${data}” is not there`)
       }
-      continue
+    } else if (document.kind !== 'data') {
+      for (const step of allSteps([...document.steps, ...document.undo])) if (step.verb === 'use') checkUse(step, there.get(`routine:${step.routine}`) as Routine | undefined, report)
+      if (document.kind === 'case') {
+        if (document.entry && !there.has(`routine:${document.entry}`)) report(1, 'entry', `no routine brings about the entry state “${document.entry}”`)
+        const table = document.data === undefined ? undefined : (there.get(`data:${document.data}`) as DataSet | undefined)
+        if (document.data && !table) report(1, 'data', `the table “${document.data}” is not there`)
+        for (const column of columnsOf(document)) if (table && !table.columns.includes(column)) report(1, 'data', `the table “${document.data}” has no column “${column}”`)
+      }
     }
-    for (const step of allSteps(document.kind === 'case' ? [...document.steps, ...document.undo] : document.steps)) {
-      if (step.verb === 'use' && !keys.has(`routine:${step.routine}`)) report(step.line ?? 1, 'use', `routine “${step.routine}” is not there`)
-    }
-    if (document.kind === 'case') {
-      if (document.entry && !keys.has(`routine:${document.entry}`)) report(1, 'entry', `no routine brings about the entry state “${document.entry}”`)
-      if (document.data && !tables.has(document.data)) report(1, 'data', `the table “${document.data}” is not there`)
-    }
-  }
-  return problems
+    return problems
+  })
 }
 
-const allEntries = (entries: SuiteEntry[]): SuiteEntry[] => entries.flatMap((entry) => [entry, ...allEntries(entry.entries)])
-const allSteps = (steps: Step[]): Step[] =>
+function checkUse(step: Extract<Step, { verb: 'use' }>, routine: Routine | undefined, report: (line: number, field: string, message: string) => void): void {
+  const line = step.line ?? 1
+  if (!routine) return void report(line, 'use', `routine “${step.routine}” is not there`)
+  for (const name of Object.keys(step.with)) {
+    if (!Object.hasOwn(routine.parameters, name)) report(line, 'with', `routine “${step.routine}” has no parameter “${name}”${Object.keys(routine.parameters).length > 0 ? `; it has ${Object.keys(routine.parameters).join(', ')}` : ''}`)
+  }
+}
+
+const allEntries = (entries: readonly SuiteEntry[]): SuiteEntry[] => entries.flatMap((entry) => [entry, ...allEntries(entry.entries)])
+export const allSteps = (steps: readonly Step[]): Step[] =>
   steps.flatMap((step) => [step, ...('steps' in step ? allSteps(step.steps) : []), ...(step.verb === 'if' ? allSteps(step.otherwise) : [])])

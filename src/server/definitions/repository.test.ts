@@ -39,10 +39,10 @@ test('reads cases, suites, routines and tables; unchanged files are not written 
     'booking/a.case.yaml': simpleCase('a', 'data: t.csv\n'), 'b.case.yaml': simpleCase('b'), 's.suite.yaml': simpleSuite('s', ['a', 'b']), 'booking/t.csv': 'n\n1\n2\n',
     'r.routine.yaml': 'routine: r\ntitle: R\nsteps:\n  - open: booking:/\n', 'notes.txt': 'not ours',
   })
-  expect(await readRepository(ctx, id)).toMatchObject({ read: 4, changed: 4, removed: 0, problems: [] })
-  expect(await readRepository(ctx, id)).toMatchObject({ read: 4, changed: 0, removed: 0 })
+  expect(await readRepository(ctx, id)).toMatchObject({ read: 5, changed: 5, removed: 0, problems: [] })
+  expect(await readRepository(ctx, id)).toMatchObject({ read: 5, changed: 0, removed: 0 })
   const library = await loadLibrary(ctx)
-  expect(library.rows(library.case('a')!)).toEqual([{ n: '1' }, { n: '2' }])
+  expect(library.table('t.csv')?.rows).toEqual([{ n: '1' }, { n: '2' }])
   expect([...library.routines.keys()]).toEqual(['r'])
 })
 
@@ -78,7 +78,10 @@ test('a repository is added by name and read at once; one that cannot be read is
   await expect(addAndRead(ctx, { name: 'nowhere', location: '/no/such/place', branch: 'main' }, 'Tomas')).rejects.toMatchObject({ code: 'REPOSITORY_UNREADABLE' })
   expect((await listRepositories(ctx.db)).map(({ name }) => name)).toEqual(['cases'])
   await expect(addAndRead(ctx, { name: 'cases', location: folder, branch: 'main' }, 'Tomas')).rejects.toMatchObject({ code: 'NAME_TAKEN' })
-  expect(await addAndRead(ctx, { name: 'again', location: folder, branch: 'main' }, 'Tomas')).toMatchObject({ problems: [] })
+  // A key belongs to one place: what another repository has already is left out, and told.
+  const again = await addAndRead(ctx, { name: 'again', location: folder, branch: 'main' }, 'Tomas')
+  expect(again).toMatchObject({ read: 0, changed: 0 })
+  expect(again.problems.map(({ message }) => message)).toContain('case “a” comes from another repository already; this file is left out')
 })
 test.each([['--upload-pack=x', false], ['ext::sh -c x', false], ['relative/path', false], ['/srv/cases', true], ['https://git.invalid/cases.git', true]])('a location of %s', (location, good) => expect(repositoryBody({ name: 'n', location, branch: 'main' })).toBe(good))
 

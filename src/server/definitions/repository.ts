@@ -1,90 +1,52 @@
 /** Reads cases, routines, suites and data from a git repository into the database. */
-import { createHash } from 'node:crypto'
-import { mkdir, readdir, readFile } from 'node:fs/promises'
-import { existsSync } from 'node:fs'
-import { basename, join, relative } from 'node:path'
-import { simpleGit } from 'simple-git'
-import type { Definition, FileProblem } from '@/core/model'
-import { kindOfFile, parseDefinition } from '@/core/model/files'
-import { parseTable, type Table } from '@/core/formats'
-import { dropDefinitions, filesOf, noteRead, putDefinition, replaceDataSets, repositoryById, type RepositoryRow } from '@/db/definitions'
+import { join } from 'node:path'
+import { describeChanges, type Definition, type FileProblem } from '@/core/model'
+import { parseDefinition } from '@/core/model/files'
+import { allRows, changeDefinition, dropDefinitions, keysElsewhere, noteRead, putDefinitions, repositoryById, rowsOfRepository, type DefinitionRow, type DefinitionValues } from '@/db/definitions'
 import { notify } from '@/db/notify'
+import type { FoundFile } from '@/db/schema'
+import { addVersions, lastNumbers, type NewVersion } from '@/db/versions'
+import type { Tx } from '@/db/client'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
+import { checkOut, readFiles, type ReadFile } from './checkout'
 import { brokenReferences } from './references'
 
-export type ReadReport = { commit: string; read: number; changed: number; removed: number; problems: FileProblem[] }
-type ReadFile = { file: string; source: string; hash: string }
+export type ReadReport = { commit: string; read: number; changed: number; removed: number; found: FoundFile[]; problems: FileProblem[] }
 type Sound = ReadFile & { document: Definition }
 
 /** Reads the branch's newest commit. A broken file is listed with its place and keeps its last good version; the others are read.
+ * What was edited here and not committed stays as it is; when it changed in the repository too, that is a conflict, and both are kept.
  * @throws {Problem} NOT_FOUND, REPOSITORY_UNREADABLE */
 export async function readRepository(ctx: Context, id: number): Promise<ReadReport> {
   const repository = await repositoryById(ctx.db, id)
   if (!repository) throw new Problem('NOT_FOUND')
   const { folder, commit } = await checkOut(ctx, repository)
   const files = await readFiles(join(folder, repository.folder))
-  const { sound, tables, problems } = parseAll(files)
-
   return ctx.db.transaction(async (tx) => {
-    const known = await filesOf(tx, id)
-    const hashes = new Map(known.map(({ file, hash }) => [file, hash]))
-    const changed = sound.filter((file) => hashes.get(file.file) !== file.hash)
-    const present = new Set(files.map((file) => file.file))
-    const removed = known.map(({ file }) => file).filter((file) => !present.has(file))
-    problems.push(...brokenReferences(sound, known.filter(({ file }) => present.has(file)), new Set(tables.map((table) => table.file))))
-    await dropDefinitions(tx, id, removed)
-    for (const { document, ...file } of changed) await putDefinition(tx, { ...file, document, repositoryId: id })
-    await replaceDataSets(tx, id, tables)
-    await noteRead(tx, id, commit, problems)
+    const known = await rowsOfRepository(tx, id)
+    const { sound, problems } = parseFiles(files, known)
+    const own = await withoutStrangers(tx, id, sound, problems)
+    const who = `${repository.name} at ${commit.slice(0, 7)}`
+    const change = compare(own, known, files)
+    await write(tx, id, who, change)
+    const all = (await allRows(tx)).map(({ document }) => document)
+    problems.push(...brokenReferences(own, all))
+    await noteRead(tx, id, commit, problems, change.found)
     await notify(tx, 'definitions')
-    return { commit, read: sound.length, changed: changed.length, removed: removed.length, problems }
+    return { commit, read: own.length, changed: change.put.length, removed: change.drop.length, found: change.found, problems }
   })
 }
 
-/** A working copy of our own: a repository by path and one by address are read in the same way, and neither is touched. */
-async function checkOut(ctx: Context, repository: RepositoryRow): Promise<{ folder: string; commit: string }> {
-  const folder = join(ctx.home, 'repositories', String(repository.id))
-  try {
-    if (!existsSync(join(folder, '.git'))) {
-      await mkdir(folder, { recursive: true })
-      await simpleGit().clone(repository.location, folder, ['--branch', repository.branch, '--single-branch'])
-    } else {
-      const git = simpleGit(folder)
-      await git.remote(['set-url', 'origin', repository.location])
-      await git.fetch('origin', repository.branch)
-      await git.reset(['--hard', 'FETCH_HEAD'])
-    }
-    return { folder, commit: (await simpleGit(folder).revparse(['HEAD'])).trim() }
-  } catch (error) {
-    throw new Problem('REPOSITORY_UNREADABLE', `“${repository.name}” cannot be read: ${lastLine(error)}. What was read before is kept.`, undefined, { cause: error })
-  }
-}
-
-async function readFiles(folder: string): Promise<ReadFile[]> {
-  const names = (await readdir(folder, { recursive: true, withFileTypes: true }))
-    .filter((entry) => entry.isFile() && !entry.parentPath.includes('/.git') && (kindOfFile(entry.name) || entry.name.endsWith('.csv')))
-    .map((entry) => relative(folder, join(entry.parentPath, entry.name)))
-    .sort()
-  return Promise.all(names.map(async (file) => {
-    const source = await readFile(join(folder, file), 'utf8')
-    return { file, source, hash: createHash('sha256').update(source).digest('hex') }
-  }))
-}
-
-function parseAll(files: ReadFile[]) {
+/** Parses what changed; a file with the hash it was read with last time is what it was then. */
+function parseFiles(files: ReadFile[], known: DefinitionRow[]): { sound: Sound[]; problems: FileProblem[] } {
+  const before = new Map(known.filter(({ edited }) => !edited).map((row) => [`${row.file} ${row.hash}`, row.document]))
   const sound: Sound[] = []
-  const tables: (Table & { file: string })[] = []
   const problems: FileProblem[] = []
   const seen = new Map<string, string>()
   for (const file of files) {
-    if (file.file.endsWith('.csv')) {
-      const table = parseTable(file.source)
-      if ('message' in table) problems.push({ file: file.file, line: table.line, column: 1, field: '', message: table.message })
-      else tables.push({ ...table, file: basename(file.file) })
-      continue
-    }
-    const parsed = parseDefinition(file.file, file.source)
+    const unchanged = before.get(`${file.file} ${file.hash}`)
+    const parsed = unchanged ? { definition: unchanged, problems: [] } : parseDefinition(file.file, file.source)
     problems.push(...parsed.problems)
     if (!parsed.definition) continue
     const name = `${parsed.definition.kind} “${parsed.definition.key}”`
@@ -95,7 +57,63 @@ function parseAll(files: ReadFile[]) {
       sound.push({ ...file, document: parsed.definition })
     }
   }
-  return { sound, tables, problems }
+  return { sound, problems }
 }
 
-const lastLine = (error: unknown) => (error as Error).message.trim().split('\n').at(-1)?.replace(/^fatal: /, '') ?? 'unknown'
+/** A key belongs to one place: what another repository, or this workspace, has already is left out and told. */
+async function withoutStrangers(tx: Tx, id: number, sound: Sound[], problems: FileProblem[]): Promise<Sound[]> {
+  const elsewhere = new Map((await keysElsewhere(tx, id)).map((row) => [`${row.kind} ${row.key}`, row.repositoryId]))
+  return sound.filter(({ file, document: { kind, key } }) => {
+    const place = elsewhere.get(`${kind} ${key}`)
+    if (place === undefined) return true
+    problems.push({ file, line: 1, column: 1, field: kind, message: `${kind} “${key}” ${place === null ? 'is kept in this workspace' : 'comes from another repository'} already; this file is left out` })
+    return false
+  })
+}
+
+type Change = { put: (Sound & { row?: DefinitionRow; how: FoundFile['what'] })[]; conflicts: { row: DefinitionRow; theirs: string }[]; moves: { row: DefinitionRow; file: string }[]; drop: DefinitionRow[]; found: FoundFile[] }
+
+/** What a reading has to tell. History goes by key, so a file that moved is the same case. */
+function compare(sound: Sound[], known: DefinitionRow[], files: ReadFile[]): Change {
+  const change: Change = { put: [], conflicts: [], moves: [], drop: [], found: [] }
+  const rows = new Map(known.map((row) => [`${row.kind} ${row.key}`, row]))
+  const tell = (what: FoundFile['what'], file: string, { kind, key, title }: Definition | DefinitionRow, changes: string[]) => change.found.push({ what, kind, key, title, file, changes })
+  for (const one of sound) {
+    const { document, file, hash } = one
+    const row = rows.get(`${document.kind} ${document.key}`)
+    rows.delete(`${document.kind} ${document.key}`)
+    if (!row) {
+      change.put.push({ ...one, how: 'new' })
+      tell('new', file, document, [])
+    } else if (row.hash !== hash && row.edited) {
+      change.conflicts.push({ row, theirs: one.source })
+      tell('conflict', file, document, describeChanges(row.document, document))
+    } else if (row.hash !== hash) {
+      change.put.push({ ...one, row, how: 'changed' })
+      tell('changed', file, document, [...(row.file === file ? [] : [`moved from ${row.file}`]), ...describeChanges(row.document, document)])
+    } else if (row.file !== file) {
+      change.moves.push({ row, file })
+      tell('moved', file, document, [`moved from ${row.file}`])
+    }
+  }
+  // A file that is there but broken keeps its last good version; one that never was in the repository waits to be committed.
+  const present = new Set(files.map(({ file }) => file))
+  change.drop = [...rows.values()].filter((row) => !present.has(row.file) && row.hash !== '')
+  for (const row of change.drop) tell('removed', row.file, row, row.edited ? ['it was edited here; its versions are kept'] : [])
+  return change
+}
+
+async function write(tx: Tx, repositoryId: number, who: string, { put, conflicts, moves, drop }: Change): Promise<void> {
+  const last = new Map<string, number>()
+  for (const kind of new Set(put.map(({ document }) => document.kind))) {
+    for (const [key, number] of await lastNumbers(tx, kind, put.flatMap(({ document }) => (document.kind === kind ? [document.key] : [])))) last.set(`${kind} ${key}`, number)
+  }
+  const numberOf = ({ kind, key }: Definition) => (last.get(`${kind} ${key}`) ?? 0) + 1
+  const values = put.map(({ file, hash, source, document }): DefinitionValues => ({ repositoryId, file, hash, source, document, version: numberOf(document), edited: false, theirs: null }))
+  const versions = put.map(({ document, source, row }): NewVersion => ({ kind: document.kind, key: document.key, number: numberOf(document), who, how: row ? 'read' : 'made', changes: row ? describeChanges(row.document, document) : ['read for the first time'], source }))
+  await putDefinitions(tx, values)
+  await addVersions(tx, versions)
+  for (const { row, theirs } of conflicts) await changeDefinition(tx, row.kind, row.key, { theirs })
+  for (const { row, file } of moves) await changeDefinition(tx, row.kind, row.key, { file })
+  await dropDefinitions(tx, drop)
+}

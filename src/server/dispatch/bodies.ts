@@ -45,7 +45,7 @@ export const agentBodies = {
   heartbeat: validator<{ attempts: Hold[] }>(object({ attempts: { type: 'array', items: hold, maxItems: 200 } })),
   events: validator<{ lease: number; events: NumberedEvent[] }>(object({ lease: count, events: { type: 'array', items: event, maxItems: BATCH_EVENTS } })),
   finish: validator<{ lease: number; result: AttemptResult }>(
-    object({ lease: count, result: object({ outcome: { enum: ['passed', 'failed', 'errored', 'cancelled'] }, failure, ms: count }, ['outcome', 'ms']) }),
+    object({ lease: count, result: object({ outcome: { enum: ['passed', 'failed', 'errored', 'cancelled'] }, failure, ms: count, handoffs: { type: 'object', additionalProperties: text(TEXT_CHARS), maxProperties: 100 } }, ['outcome', 'ms']) }),
   ),
   missing: validator<{ hashes: string[] }>(object({ hashes: { type: 'array', items: text(64), maxItems: 1000 } })),
 }

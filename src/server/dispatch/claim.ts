@@ -1,9 +1,14 @@
 import { seedOf, type Work } from '@/core/execution'
+import { referencesIn } from '@/core/model'
 import type { AgentRow } from '@/db/agents'
-import { addAttempt, beginRun, seatsInUse, takeNextCaseRun, type AttemptRow, type CaseRunRow } from '@/db/dispatch'
+import type { Tx } from '@/db/client'
+import { addAttempt, beginRun, endCaseRun, endRunIfDone, releaseHolds, seatsInUse, skipBehind, takeHandoffs, takeNextCaseRun, type AttemptRow, type CaseRunRow } from '@/db/dispatch'
 import { notify } from '@/db/notify'
 import { snapshotForCase } from '@/db/runs'
+import { listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
+import { allSteps } from '../definitions'
+import { openSecrets } from '../secrets'
 
 /** Two claims that want the same exclusive name at the same moment: one is undone and looks again. */
 const CLASH_TRIES = 4
@@ -28,7 +33,7 @@ async function claimOnce(ctx: Context, agent: AgentRow): Promise<{ caseRun: Case
     if (!used) return undefined
     const seat = Array.from({ length: agent.seats }, (_, i) => i + 1).find((n) => !used.includes(n))
     if (seat === undefined) return undefined
-    const caseRun = await takeNextCaseRun(tx, agent.environments)
+    const caseRun = await takeReady(tx, ctx, agent.environments)
     if (!caseRun) return undefined
     // The seed depends on what is run and on which try it is, not on when or where: a repeat meets the same chances.
     const seed = seedOf(`${caseRun.runId}/${caseRun.position}/${caseRun.environment}/${caseRun.attempts}`) | 0
@@ -40,8 +45,29 @@ async function claimOnce(ctx: Context, agent: AgentRow): Promise<{ caseRun: Case
   })
 }
 
+/** The next case run that has all it takes. One whose handoff was never given is not run, and says which one is missing. */
+async function takeReady(tx: Tx, ctx: Context, environments: string[]): Promise<CaseRunRow | undefined> {
+  for (;;) {
+    const caseRun = await takeNextCaseRun(tx, environments)
+    if (!caseRun || caseRun.needs.length === 0) return caseRun
+    const given = await takeHandoffs(tx, caseRun)
+    const missing = caseRun.needs.filter((name) => !(name in given))
+    if (missing.length === 0) return caseRun
+    await releaseHolds(tx, caseRun.id)
+    await endCaseRun(tx, caseRun.id, { outcome: 'skipped', failure: { message: `it takes the handoff “${missing.join('”, “')}”, which was not given` } }, ctx.now)
+    await skipBehind(tx, caseRun, ctx.now)
+    await endRunIfDone(tx, caseRun.runId, ctx.now)
+    await notify(tx, 'run', caseRun.runId)
+  }
+}
+
 async function workOf(ctx: Context, caseRun: CaseRunRow, attempt: AttemptRow): Promise<Work> {
   const frozen = (await snapshotForCase(ctx.db, caseRun.runId, caseRun.caseKey, caseRun.environment))!
+  const routines = Object.values(frozen.routines)
+  const references = referencesIn([frozen.testCase, routines, caseRun.parameters])
+  const wanted = references.filter((reference) => reference.startsWith('secret.')).map((reference) => reference.slice('secret.'.length))
+  const [secrets, handoffs, databases] = await Promise.all([openSecrets(ctx, wanted), takeHandoffs(ctx.db, caseRun), listDatabases(ctx.db)])
+  const queried = new Set([...allSteps([...frozen.testCase.steps, ...frozen.testCase.undo]), ...routines.flatMap(({ steps, undo }) => allSteps([...steps, ...undo]))].flatMap((step) => (step.verb === 'query' ? [step.database] : [])))
   return {
     attemptId: attempt.id,
     lease: attempt.lease,
@@ -49,11 +75,15 @@ async function workOf(ctx: Context, caseRun: CaseRunRow, attempt: AttemptRow): P
     runId: caseRun.runId,
     build: frozen.build,
     case: frozen.testCase,
-    routines: Object.values(frozen.routines),
+    routines,
     environment: frozen.environment,
     ...(caseRun.row && { row: caseRun.row }),
     parameters: caseRun.parameters,
     applications: frozen.applications,
+    databases: Object.fromEntries(databases.filter(({ key }) => queried.has(key)).map(({ key, url }) => [key, url])),
+    secrets,
+    handoffs,
+    startedAt: attempt.claimedAt.toISOString(),
     limitMs: caseRun.limitMs,
     seed: attempt.seed >>> 0,
   }

@@ -1,7 +1,7 @@
-import { decide, type AttemptResult, type Failure } from '@/core/execution'
-import { attemptsOf, endAttempt, endCaseRun, endRunIfDone, expiredHolds, lockRun, releaseHolds, waitAgain, type AttemptRow, type Hold } from '@/db/dispatch'
+import { decide, type AttemptResult, type Failure, type Outcome } from '@/core/execution'
+import { addHandoffs, anyWaitsBehind, attemptsOf, endAttempt, endCaseRun, endRunIfDone, expiredHolds, lockRun, releaseHolds, skipBehind, waitAgain, type AttemptRow, type Hold } from '@/db/dispatch'
 import { notify } from '@/db/notify'
-import { attemptRow } from '@/db/runs'
+import { attemptRow, caseRunRow } from '@/db/runs'
 import type { Tx } from '@/db/client'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -11,7 +11,7 @@ import { Problem } from '../http/problems'
 export async function finishAttempt(ctx: Context, hold: Hold, result: AttemptResult): Promise<void> {
   await ctx.db.transaction(async (tx) => {
     const ended = await endAttempt(tx, hold, result, ctx.now)
-    if (ended) return settle(tx, ctx, ended, result.failure)
+    if (ended) return settle(tx, ctx, ended, result.failure, result.handoffs)
     const known = await attemptRow(tx, hold.attemptId)
     if (!known) throw new Problem('NOT_FOUND')
     const sameAnswer = known.state === 'ended' && known.lease === hold.lease && known.outcome === result.outcome && known.failureKind !== 'agent'
@@ -26,8 +26,10 @@ export async function endLost(tx: Tx, ctx: Context, hold: Hold, why: string): Pr
   if (ended) await settle(tx, ctx, ended, failure)
 }
 
+const PASSED = new Set<Outcome>(['passed', 'recovered'])
+
 /** What an attempt's end means for its case run and its run. */
-async function settle(tx: Tx, ctx: Context, attempt: AttemptRow, failure: Failure | undefined): Promise<void> {
+async function settle(tx: Tx, ctx: Context, attempt: AttemptRow, failure: Failure | undefined, handoffs: Record<string, string> = {}): Promise<void> {
   const run = await lockRun(tx, attempt.runId)
   const before = (await attemptsOf(tx, attempt.caseRunId)).filter((other) => other.number < attempt.number)
   const asEnded = (row: AttemptRow) => ({ outcome: row.outcome ?? 'errored', ...(row.failureKind && { kind: row.failureKind }) })
@@ -35,12 +37,15 @@ async function settle(tx: Tx, ctx: Context, attempt: AttemptRow, failure: Failur
     ? ({ next: 'ended', outcome: 'cancelled' } as const)
     : decide(asEnded(attempt), before.map(asEnded), run.retries)
   await releaseHolds(tx, attempt.caseRunId)
+  const caseRun = (await caseRunRow(tx, attempt.caseRunId))!
+  await addHandoffs(tx, caseRun, handoffs)
   if (decision.next === 'again') {
     await waitAgain(tx, attempt.caseRunId)
     await notify(tx, 'work')
   } else {
     await endCaseRun(tx, attempt.caseRunId, { outcome: decision.outcome, failure }, ctx.now)
-    await endRunIfDone(tx, run.id, ctx.now)
+    if (!PASSED.has(decision.outcome)) await skipBehind(tx, caseRun, ctx.now)
+    if (!(await endRunIfDone(tx, run.id, ctx.now)) && (await anyWaitsBehind(tx, run.id))) await notify(tx, 'work')
   }
   await notify(tx, 'attempt', attempt.id)
   await notify(tx, 'run', run.id)

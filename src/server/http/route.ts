@@ -35,8 +35,8 @@ export function describeError(error: unknown): string {
 }
 
 /** The JSON body, validated. @throws {Problem} BODY_TOO_LARGE, BODY_INVALID with Ajv's errors */
-export async function readBody<T>(request: Request, validate: ValidateFunction<T>): Promise<T> {
-  const text = new TextDecoder().decode(await readBytes(request, BODY_LIMIT_BYTES))
+export async function readBody<T>(request: Request, validate: ValidateFunction<T>, mostBytes = BODY_LIMIT_BYTES): Promise<T> {
+  const text = new TextDecoder().decode(await readBytes(request, mostBytes))
   let json: unknown
   try {
     json = JSON.parse(text)

@@ -1,5 +1,6 @@
 import { headers } from 'next/headers'
-import { redirect } from 'next/navigation'
+import { notFound, redirect } from 'next/navigation'
+import { Problem } from '../http/problems'
 import { personOf, type Person } from './access'
 
 /** For pages: the signed-in person, or off to the sign-in page. Layouts are not read again on every move, so each page asks. */
@@ -8,4 +9,15 @@ export async function pagePerson(): Promise<Person> {
   const person = await personOf(asked)
   if (!person) redirect(`/sign-in?to=${encodeURIComponent(asked.get('x-oak-path') ?? '/')}`)
   return person
+}
+
+/** What a page shows to who is signed in; the page that says "not here" when there is no such thing. */
+export async function pageSight<T>(load: () => Promise<T>): Promise<T> {
+  await pagePerson()
+  try {
+    return await load()
+  } catch (error) {
+    if (error instanceof Problem && error.code === 'NOT_FOUND') notFound()
+    throw error
+  }
 }

@@ -1,2 +1,3 @@
 export { startAgain, startBody, startRun, type StartRequest } from './start'
 export { cancelRun } from './cancel'
+export { dropRehearsals, keepRun } from './rehearsals'

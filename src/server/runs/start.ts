@@ -1,8 +1,10 @@
-import { flatten, PRIORITIES, type FlatItem, type Routine, type Step, type TestCase } from '@/core/model'
+import { PRIORITIES, type FlatItem, type Routine, type Step, type TestCase } from '@/core/model'
 import { expectedMs } from '@/core/history'
-import { listApplications, listEnvironments, listRepositories } from '@/db/definitions'
+import { listRepositories } from '@/db/definitions'
+import { listApplications, listEnvironments } from '@/db/workspace'
 import { seatsByEnvironment } from '@/db/agents'
 import { note } from '@/db/defects'
+import { later } from '@/db/moment'
 import { notify } from '@/db/notify'
 import { addRun, caseRunsWithOutcome, historyOfCases, runSight, runSnapshot, type NewCaseRun } from '@/db/runs'
 import type { RunSnapshot } from '@/db/schema'
@@ -10,34 +12,41 @@ import type { Context } from '../context'
 import { loadLibrary, type Loaded } from '../definitions'
 import { validator } from '../http/route'
 import { Problem } from '../http/problems'
+import { chosenItems, chosenSuite, type Choice } from './choose'
 
-export type StartRequest = { suite: string; environments: string[]; build: string; retries: number; limitMs: number; title?: string; priority?: number }
+export type StartRequest = Choice & { environments: string[]; build: string; retries: number; limitMs: number; title?: string; priority?: number; rehearsal?: boolean }
 
 /** A case may take this long unless it or its entry says otherwise. */
 const LIMIT_LEAST_MS = 5_000
 const LIMIT_MOST_MS = 3_600_000
+/** A rehearsal that nobody kept is deleted after this. */
+export const REHEARSAL_KEPT_MS = 24 * 3_600_000
 
 export const startBody = validator<StartRequest>({
   type: 'object',
   additionalProperties: false,
-  required: ['suite', 'environments', 'build', 'retries', 'limitMs'],
+  required: ['environments', 'build', 'retries', 'limitMs'],
   properties: {
     suite: { type: 'string', maxLength: 80 },
+    rule: { type: 'string', maxLength: 300 },
+    cases: { type: 'array', items: { type: 'string', maxLength: 80 }, minItems: 1, maxItems: 5000, uniqueItems: true },
+    row: { type: 'integer', minimum: 1 },
+    with: { type: 'object', additionalProperties: { type: 'string', maxLength: 2000 }, maxProperties: 100 },
     environments: { type: 'array', items: { type: 'string' }, minItems: 1, maxItems: 100, uniqueItems: true },
     build: { type: 'string', pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,59}$' },
     retries: { type: 'integer', minimum: 0, maximum: 2 },
     limitMs: { type: 'integer', minimum: LIMIT_LEAST_MS, maximum: LIMIT_MOST_MS },
     title: { type: 'string', minLength: 1, maxLength: 120 },
     priority: { type: 'integer', minimum: -5, maximum: 5 },
+    rehearsal: { type: 'boolean' },
   },
 })
 
-/** Starts a suite: freezes what it uses, lays out its case runs, and wakes the agents.
- * @throws {Problem} NOT_FOUND, NOTHING_TO_RUN, ENVIRONMENT_UNSERVED; then nothing was written */
+/** Starts what was chosen: freezes what it uses, lays out its case runs, and wakes the agents. A rehearsal is the same, kept out of history.
+ * @throws {Problem} NOT_FOUND, BODY_INVALID, NOTHING_TO_RUN, ENVIRONMENT_UNSERVED; then nothing was written */
 export async function startRun(ctx: Context, request: StartRequest, who: string): Promise<number> {
   const library = await loadLibrary(ctx)
-  const suite = library.suite(request.suite)
-  if (!suite) throw new Problem('NOT_FOUND', `There is no suite “${request.suite}”.`)
+  const suite = chosenSuite(request, library)
   const known = await listEnvironments(ctx.db)
   const environments = request.environments.map((key) => {
     const row = known.find((environment) => environment.key === key)
@@ -45,9 +54,7 @@ export async function startRun(ctx: Context, request: StartRequest, who: string)
     return row.facts
   })
   await requireServed(ctx, environments)
-  const { items, leftOut } = flatten(suite, library)
-  if (items.length === 0) throw new Problem('NOTHING_TO_RUN', `Nothing of “${suite.title}” would run: ${leftOut.map((out) => `${out.title} (${out.why})`).join('; ') || 'it is empty'}.`)
-
+  const { items, leftOut } = chosenItems(request, suite, library)
   const [applications, repositories] = await Promise.all([listApplications(ctx.db), listRepositories(ctx.db)])
   const snapshot: RunSnapshot = {
     suite: { key: suite.key, title: suite.title },
@@ -59,9 +66,9 @@ export async function startRun(ctx: Context, request: StartRequest, who: string)
   }
   const caseRuns = layOut(items, snapshot, request, await estimates(ctx, snapshot))
   return ctx.db.transaction(async (tx) => {
-    const { title = suite.title, build, retries, limitMs } = request
-    const id = await addRun(tx, { title, suiteKey: suite.key, build, retries, limitMs, startedBy: who, snapshot }, caseRuns, ctx.now)
-    await note(tx, who, 'run.start', String(id), { suite: suite.key, build, environments: request.environments, caseRuns: caseRuns.length })
+    const { title = suite.title, build, retries, limitMs, rehearsal = false } = request
+    const id = await addRun(tx, { title, suiteKey: suite.key, build, retries, limitMs, startedBy: who, snapshot, ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }) }, caseRuns, ctx.now)
+    await note(tx, who, rehearsal ? 'rehearsal.start' : 'run.start', String(id), { suite: suite.key, build, environments: request.environments, caseRuns: caseRuns.length })
     await notify(tx, 'work')
     await notify(tx, 'run', id)
     return id
@@ -75,8 +82,8 @@ export async function startAgain(ctx: Context, runId: number, who: string): Prom
   const failures = await caseRunsWithOutcome(ctx.db, runId, ['failed', 'errored'])
   if (failures.length === 0) throw new Problem('NOTHING_TO_RUN', 'Nothing failed in this run, so there is nothing to run again.')
   await requireServed(ctx, snapshot.environments.filter(({ key }) => failures.some((failure) => failure.environment === key)))
-  const items = failures.map(({ position, caseKey, title, groups, environment, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs }) =>
-    ({ position, caseKey, title, groups, environment, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs }))
+  const items = failures.map(({ position, caseKey, title, groups, environment, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs }) =>
+    ({ position, caseKey, title, groups, environment, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs }))
   return ctx.db.transaction(async (tx) => {
     const { suiteKey, build, retries, limitMs } = run
     const id = await addRun(tx, { title: run.title, suiteKey, build, retries, limitMs, startedBy: who, snapshot, againOf: runId }, items, ctx.now)
@@ -103,7 +110,7 @@ function freeze(items: FlatItem[], library: Loaded): Pick<RunSnapshot, 'cases' |
     const routine = key === undefined || routines[key] ? undefined : library.routines.get(key)
     if (!routine) return // a missing one is named when the step runs
     routines[routine.key] = routine
-    visit(routine.steps)
+    visit([...routine.steps, ...routine.undo])
   }
   const visit = (steps: Step[]) => {
     for (const step of steps) {
@@ -144,6 +151,11 @@ function layOut(items: FlatItem[], snapshot: RunSnapshot, request: StartRequest,
       priority: (request.priority ?? 0) * 10 + PRIORITIES[testCase.priority],
       limitMs: Math.min(item.limitMs ?? request.limitMs, request.limitMs),
       estimateMs: estimateMs.get(item.caseKey)!,
+      scopes: item.scopes,
+      after: item.after,
+      skips: item.skips,
+      stops: item.stops,
+      needs: testCase.needs,
     }))
   })
 }

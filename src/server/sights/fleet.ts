@@ -1,6 +1,6 @@
 import type { DefectSight, FinderHit, FleetSight } from '@/core/sights'
 import { listAgents, seatsByEnvironment } from '@/db/agents'
-import { listEnvironments } from '@/db/definitions'
+import { listEnvironments } from '@/db/workspace'
 import { find } from '@/db/finder'
 import type { DefectRow } from '@/db/defects'
 import type { Context } from '../context'

@@ -1,9 +1,10 @@
-import { describeStep, flatten, type Row, type Step, type Suite, type SuiteEntry } from '@/core/model'
+import { describeStep, flatten, type FlatItem, type Step, type Suite, type SuiteEntry } from '@/core/model'
 import { expectedMs } from '@/core/history'
 import { outlineOf } from '@/core/execution'
-import type { CaseSight, CaseStep, OutlineEntry, StartOptions, SuiteNode, SuiteSight, SuitesSight } from '@/core/sights'
+import type { CaseSight, CaseStep, OutlineEntry, PlannedLine, StartOptions, SuiteNode, SuiteSight, SuitesSight } from '@/core/sights'
 import { seatsByEnvironment } from '@/db/agents'
-import { definitionRow, listBuilds, listEnvironments, listRepositories, repositoryById } from '@/db/definitions'
+import { definitionLines, definitionRow, editsByRepository, listRepositories, repositoryById } from '@/db/definitions'
+import { listBuilds, listEnvironments } from '@/db/workspace'
 import { eventsOf, historyOfCases } from '@/db/runs'
 import type { Context } from '../context'
 import { loadLibrary, type Loaded } from '../definitions'
@@ -12,34 +13,37 @@ import { Problem } from '../http/problems'
 const iso = (moment: Date | null) => moment?.toISOString() ?? null
 
 export async function suitesSight(ctx: Context): Promise<SuitesSight> {
-  const [library, repositories] = await Promise.all([loadLibrary(ctx), listRepositories(ctx.db)])
+  const [library, repositories, lines, edits] = await Promise.all([loadLibrary(ctx), listRepositories(ctx.db), definitionLines(ctx.db), editsByRepository(ctx.db)])
   const held = new Set([...library.suites.values()].flatMap((suite) => suitesIn(suite.entries)))
+  const counts = new Map<string, number>()
+  const casesOf = (suite: Suite) => {
+    const known = counts.get(suite.key) ?? new Set(flatten(suite, library).items.map(({ caseKey }) => caseKey)).size
+    counts.set(suite.key, known)
+    return known
+  }
   const node = (suite: Suite, above: string[]): SuiteNode => ({
-    key: suite.key,
-    title: suite.title,
-    cases: new Set(flatten(suite, library).items.map(({ caseKey }) => caseKey)).size,
+    key: suite.key, title: suite.title, cases: casesOf(suite),
     children: [...new Set(suitesIn(suite.entries))].flatMap((key) => (above.includes(key) || !library.suite(key) ? [] : [node(library.suite(key)!, [...above, key])])),
   })
   const roots = [...library.suites.values()].filter(({ key }) => !held.has(key))
   // Suites that only hold each other would have no root; each then stands by itself.
-  const tree = (roots.length > 0 ? roots : [...library.suites.values()]).map((suite) => node(suite, [suite.key]))
   return {
-    tree,
-    cases: library.cases.size,
-    routines: [...library.routines.values()].map(({ key, title }) => ({ key, title })),
-    repositories: repositories.map(({ id, name, location, branch, commit, readAt, problems }) => ({ id, name, location, branch, commit, readAt: iso(readAt), problems })),
+    tree: (roots.length > 0 ? roots : [...library.suites.values()]).map((suite) => node(suite, [suite.key])),
+    lines: lines.map(({ tags, ...line }) => ({ ...line, tags: tags ?? [] })),
+    repositories: repositories.map(({ id, name, location, branch, commit, readAt, problems }) => ({ id, name, location, branch, commit, readAt: iso(readAt), problems, edits: edits.get(id) ?? 0 })),
   }
 }
 
 const suitesIn = (entries: SuiteEntry[]): string[] => entries.flatMap((entry) => [...(entry.suite ? [entry.suite] : []), ...suitesIn(entry.entries)])
 
-/** @throws {Problem} NOT_FOUND */
-export async function suiteSight(ctx: Context, key: string): Promise<SuiteSight> {
+/** A suite as it is kept, or as a text under edit says it.
+ * @throws {Problem} NOT_FOUND */
+export async function suiteSight(ctx: Context, key: string, draft?: Suite): Promise<SuiteSight> {
   const [library, row] = await Promise.all([loadLibrary(ctx), definitionRow(ctx.db, 'suite', key)])
-  const suite = library.suite(key)
+  const suite = draft ?? library.suite(key)
   if (!suite || !row) throw new Problem('NOT_FOUND', `There is no suite “${key}”.`)
   const { items, leftOut } = flatten(suite, library)
-  const history = await historyOfCases(ctx.db, [...new Set(casesIn(suite, library))])
+  const history = await historyOfCases(ctx.db, [...new Set([...casesIn(suite, library), ...items.map(({ caseKey }) => caseKey)])])
   const estimateOf = (caseKey: string) => expectedMs(history.get(caseKey)?.durations, library.case(caseKey)?.steps ?? [])
   const repository = row.repositoryId === null ? undefined : await repositoryById(ctx.db, row.repositoryId)
   const outline: OutlineEntry[] = []
@@ -48,26 +52,40 @@ export async function suiteSight(ctx: Context, key: string): Promise<SuiteSight>
       const id = `${prefix}${i}`
       const testCase = entry.case === undefined ? undefined : library.case(entry.case)
       const inner = entry.suite === undefined ? undefined : library.suite(entry.suite)
-      const rows = testCase ? (library.rows(testCase)?.length ?? 0) : 0
+      const rows = testCase ? (library.table(entry.data ?? testCase.data ?? '')?.rows.length ?? 0) : 0
       const past = entry.case === undefined ? undefined : history.get(entry.case)
+      const { name, off, repeat, limitMs, with: given, data, after, onFailure } = entry
       outline.push({
-        id, depth, kind: entry.case !== undefined ? 'case' : entry.suite !== undefined ? 'suite' : 'group',
-        title: entry.name ?? testCase?.title ?? inner?.title ?? entry.group ?? entry.case ?? entry.suite ?? '',
-        ...(entry.case !== undefined && { caseKey: entry.case }), ...(entry.suite !== undefined && { suiteKey: entry.suite }),
-        off: entry.off, offAbove, rows, repeat: entry.repeat, ...(entry.limitMs !== undefined && { limitMs: entry.limitMs }), with: entry.with, uses: testCase?.uses ?? [],
-        last: past?.outcomes.toReversed() ?? [], estimateMs: entry.case === undefined ? 0 : estimateOf(entry.case) * Math.max(1, rows) * entry.repeat,
+        id, depth, kind: entry.case !== undefined ? 'case' : entry.suite !== undefined ? 'suite' : 'group', own: above.length === 1,
+        title: name ?? testCase?.title ?? inner?.title ?? entry.group ?? entry.case ?? entry.suite ?? '',
+        ...(entry.case !== undefined && { caseKey: entry.case }), ...(entry.suite !== undefined && { suiteKey: entry.suite }), ...(name !== undefined && { name }),
+        off, offAbove, rows, repeat, ...(limitMs !== undefined && { limitMs }), with: given, ...(data && { data }), after, ...(onFailure && { onFailure }), uses: testCase?.uses ?? [], parameters: testCase?.parameters ?? {},
+        last: past?.outcomes.toReversed() ?? [], estimateMs: entry.case === undefined ? 0 : estimateOf(entry.case) * Math.max(1, rows) * repeat,
       })
-      const below = offAbove || entry.off
-      if (inner && !above.includes(inner.key)) visit(inner.entries, depth + 1, below, `${id}.`, [...above, inner.key])
+      const below = offAbove || off
+      if (inner && !above.includes(inner.key)) visit(inner.entries, depth + 1, below, `${id}/`, [...above, inner.key])
       visit(entry.entries, depth + 1, below, `${id}.`, above)
     })
-  visit(suite.entries, 0, false, '', [key])
+  visit(suite.rule === undefined ? suite.entries : [], 0, false, '', [key])
   return {
-    key, title: suite.title, outline: withSums(outline), leftOut,
+    key, title: suite.title, rule: suite.rule ?? null, outline: withSums(outline), leftOut, planned: plannedLines(items, library, estimateOf),
     cases: new Set(items.map(({ caseKey }) => caseKey)).size, caseRuns: items.length, estimateMs: items.reduce((sum, { caseKey }) => sum + estimateOf(caseKey), 0),
     repository: repository ? { name: repository.name, branch: repository.branch, readAt: iso(repository.readAt) } : null,
   }
 }
+
+/** The flat list as it is read: numbered, with what each waits for and where its values come from. */
+function plannedLines(items: readonly FlatItem[], library: Loaded, estimateOf: (caseKey: string) => number): PlannedLine[] {
+  const holders = new Map<string, Set<string>>()
+  for (const { scopes, title } of items) for (const scope of scopes) holders.set(scope, (holders.get(scope) ?? new Set()).add(title))
+  return items.map(({ title, groups, row, repetition, caseKey, with: given, origins, after }) => {
+    const values = Object.entries({ ...library.case(caseKey)!.parameters, ...given }).map(([name, value]) => ({ name, value, from: name in given ? (origins[name] ?? 'suite') : 'case' }))
+    const waits = [...new Set(after.flatMap((scope) => [...(holders.get(scope) ?? [])]))].slice(0, WAITS_NAMED)
+    const parts = [row && `row ${row.index} of ${row.of}`, repetition && `${repetition.index} of ${repetition.of}`].filter(Boolean)
+    return { title, groups, caseKey, row: parts.length > 0 ? parts.join(', ') : null, estimateMs: estimateOf(caseKey), after: waits, values }
+  })
+}
+const WAITS_NAMED = 3
 
 function casesIn(suite: Suite, library: Loaded, above: string[] = []): string[] {
   if (above.includes(suite.key)) return []
@@ -104,11 +122,11 @@ export async function caseSight(ctx: Context, key: string): Promise<CaseSight> {
       const line: CaseStep = { path, depth, number: ++number, words: describeStep(step), off: step.off ?? false, ...(step.because && { because: step.because }), ...(screen && { screen }) }
       return [line, ...('steps' in step ? stepsOf(step.steps, path, depth + 1) : []), ...(step.verb === 'if' ? stepsOf(step.otherwise, `${path}.else`, depth + 1) : [])]
     })
-  const rows: Row[] | undefined = library.rows(testCase)
+  const table = testCase.data === undefined ? undefined : library.table(testCase.data)
   return {
     key, title: testCase.title, tags: testCase.tags, requires: testCase.requires, entry: testCase.entry ?? null, uses: testCase.uses, priority: testCase.priority, file: row.file, source: row.source,
     steps: stepsOf(testCase.steps, 'main', 0), undo: stepsOf(testCase.undo, 'undo', 0),
-    table: testCase.data && rows ? { file: testCase.data, columns: Object.keys(rows[0] ?? {}), rows } : null, last,
+    table: table ? { file: testCase.data!, columns: table.columns, rows: table.rows } : null, last,
   }
 }
 

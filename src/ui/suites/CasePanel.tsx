@@ -4,7 +4,7 @@ import type { CaseSight, CaseStep } from '@/core/sights'
 import { useSight } from '../api'
 import { Button } from '../base/Button'
 import { Problem, Screen } from '../base/Parts'
-import { LastMarks } from './Outline'
+import { LastMarks } from './LastMarks'
 
 /** One case as readable steps, with the last good screen at each, its rows and its source. */
 export function CasePanel({ caseKey }: { caseKey: string }) {

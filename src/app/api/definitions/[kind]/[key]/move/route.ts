@@ -1,0 +1,10 @@
+import { context } from '@/server/context'
+import { moveBody, moveToRepository, readKind } from '@/server/definitions'
+import { noContent, readBody, route } from '@/server/http/route'
+import { requireRole } from '@/server/people'
+
+export const POST = route<{ kind: string; key: string }>(async (request, { kind, key }) => {
+  const person = await requireRole(request, 'tester')
+  await moveToRepository(context(), readKind(kind), key, await readBody(request, moveBody), person.name)
+  return noContent()
+})

@@ -1,0 +1,16 @@
+import { context } from '@/server/context'
+import { changeRepository, repositoryChangeBody } from '@/server/definitions'
+import { noContent, readBody, readNumber, route } from '@/server/http/route'
+import { requirePerson, requireRole } from '@/server/people'
+import { repositoryDetailSight } from '@/server/sights'
+
+export const GET = route<{ id: string }>(async (request, { id }) => {
+  const person = await requirePerson(request)
+  return Response.json(await repositoryDetailSight(context(), readNumber(id), person.role === 'admin'))
+})
+
+export const PATCH = route<{ id: string }>(async (request, { id }) => {
+  const person = await requireRole(request, 'admin')
+  await changeRepository(context(), readNumber(id), await readBody(request, repositoryChangeBody), person.name)
+  return noContent()
+})

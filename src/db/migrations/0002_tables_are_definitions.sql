@@ -1,0 +1,1 @@
+DROP TABLE "data_sets" CASCADE;

@@ -1,0 +1,19 @@
+/** What every run stands on: applications, builds, environments, databases. */
+import { asc, sql } from 'drizzle-orm'
+import type { Conn } from './client'
+import { applications, builds, databases, environments } from './schema'
+
+export const listApplications = async (db: Conn) => await db.select().from(applications).orderBy(asc(applications.key))
+export const listBuilds = async (db: Conn) => await db.select().from(builds).orderBy(sql`${builds.createdAt} desc`, sql`${builds.label} desc`)
+export const listEnvironments = async (db: Conn) => await db.select().from(environments).orderBy(asc(environments.position))
+export const listDatabases = async (db: Conn) => await db.select().from(databases).orderBy(asc(databases.key))
+
+/** Names this database already knows stay as they are, but for what is given. */
+export async function putWorkspace(db: Conn, given: {
+  applications: (typeof applications.$inferInsert)[]; environments: (typeof environments.$inferInsert)[]; builds: (typeof builds.$inferInsert)[]; databases?: (typeof databases.$inferInsert)[]
+}): Promise<void> {
+  for (const row of given.applications) await db.insert(applications).values(row).onConflictDoUpdate({ target: applications.key, set: row })
+  for (const row of given.environments) await db.insert(environments).values(row).onConflictDoUpdate({ target: environments.key, set: row })
+  for (const row of given.builds) await db.insert(builds).values(row).onConflictDoNothing()
+  for (const row of given.databases ?? []) await db.insert(databases).values(row).onConflictDoUpdate({ target: databases.key, set: row })
+}

@@ -1,0 +1,121 @@
+/** Edits made here go back to their repository: as one commit on a branch, with a message and an author. */
+import { mkdir, readFile, writeFile } from 'node:fs/promises'
+import { dirname, join } from 'node:path'
+import { simpleGit, type SimpleGit } from 'simple-git'
+import type { DefinitionKind } from '@/core/model'
+import { changeDefinition, editedOf, lockDefinition, putDefinition, repositoryById, type DefinitionRow, type RepositoryRow } from '@/db/definitions'
+import { note } from '@/db/defects'
+import { notify } from '@/db/notify'
+import type { Context } from '../context'
+import { Problem } from '../http/problems'
+import { validator } from '../http/route'
+import { BRANCH, FOLDER } from './forms'
+import { saveDefinition } from './save'
+import { checkOut, hashOf, lastLine } from './checkout'
+
+export type CommitRequest = { branch: string; message: string; keys?: { kind: DefinitionKind; key: string }[] }
+export type CommitReport = { commit: string; branch: string; files: string[] }
+
+export const commitBody = validator<CommitRequest>({
+  type: 'object', additionalProperties: false, required: ['branch', 'message'],
+  properties: {
+    branch: { type: 'string', maxLength: 100, pattern: BRANCH }, message: { type: 'string', minLength: 1, maxLength: 2000 },
+    keys: { type: 'array', maxItems: 5000, items: { type: 'object', additionalProperties: false, required: ['kind', 'key'], properties: { kind: { enum: ['case', 'routine', 'suite', 'data'] }, key: { type: 'string', maxLength: 200 } } } },
+  },
+})
+
+/** Commits what was edited here and pushes the branch. Nothing there is overwritten: a file that changed in the repository since it was read stops the commit, and is told.
+ * @throws {Problem} NOT_FOUND, NOTHING_TO_COMMIT, REPOSITORY_CONFLICT with the files, REPOSITORY_UNREADABLE, REPOSITORY_REFUSED; then nothing was pushed */
+export async function commitEdits(ctx: Context, id: number, request: CommitRequest, who: { name: string; username: string }): Promise<CommitReport> {
+  const repository = await repositoryById(ctx.db, id)
+  if (!repository) throw new Problem('NOT_FOUND')
+  const wanted = request.keys && new Set(request.keys.map(({ kind, key }) => `${kind} ${key}`))
+  const rows = (await editedOf(ctx.db, id)).filter(({ kind, key }) => !wanted || wanted.has(`${kind} ${key}`))
+  if (rows.length === 0) throw new Problem('NOTHING_TO_COMMIT')
+  const { folder } = await checkOut(ctx, repository)
+  const git = simpleGit(folder)
+  if (request.branch !== repository.branch) await startFromBranch(git, request.branch)
+  await requireUnchanged(join(folder, repository.folder), rows)
+  const commit = await writeAndPush(git, folder, repository, rows, request, who)
+  await ctx.db.transaction(async (tx) => {
+    for (const row of rows) {
+      const now = await lockDefinition(tx, row.kind, row.key)
+      // Saved again meanwhile: that newer text still has to go.
+      if (now) await changeDefinition(tx, row.kind, row.key, { hash: hashOf(row.source), edited: now.version !== row.version, theirs: null })
+    }
+    await note(tx, who.name, 'repository.commit', String(id), { branch: request.branch, files: rows.length })
+    await notify(tx, 'definitions')
+  })
+  return { commit, branch: request.branch, files: rows.map(({ file }) => file) }
+}
+
+/** The branch may be there already, from earlier commits: then they go on from it. */
+async function startFromBranch(git: SimpleGit, branch: string): Promise<void> {
+  const there = await git.fetch('origin', branch).then(() => true, () => false)
+  if (there) await git.checkout(['--force', '--detach', 'FETCH_HEAD'])
+}
+
+async function requireUnchanged(folder: string, rows: DefinitionRow[]): Promise<void> {
+  const conflicts: string[] = []
+  for (const row of rows) {
+    const there = await readFile(join(folder, row.file), 'utf8').catch(() => undefined)
+    const same = there === undefined ? row.hash === '' : hashOf(there) === row.hash || there === row.source
+    if (!same || row.theirs !== null) conflicts.push(row.file)
+  }
+  if (conflicts.length > 0) {
+    throw new Problem('REPOSITORY_CONFLICT', `${conflicts.join(', ')} changed in the repository since ${conflicts.length === 1 ? 'it was' : 'they were'} read. Nothing was committed. Read the repository again, open ${conflicts.length === 1 ? 'it' : 'them'}, and decide between both texts.`, { files: conflicts })
+  }
+}
+
+async function writeAndPush(git: SimpleGit, folder: string, repository: RepositoryRow, rows: DefinitionRow[], { branch, message }: CommitRequest, who: { name: string; username: string }): Promise<string> {
+  try {
+    for (const row of rows) {
+      const path = join(folder, repository.folder, row.file)
+      await mkdir(dirname(path), { recursive: true })
+      await writeFile(path, row.source)
+      await git.add(['--', path])
+    }
+    const author = `${who.name} <${who.username}@oak-rotation.invalid>`
+    const named = git.env({ ...process.env, GIT_COMMITTER_NAME: 'Oak Rotation', GIT_COMMITTER_EMAIL: 'rotation@oak-rotation.invalid' })
+    await named.commit(message, undefined, { '--author': author, '--allow-empty': null })
+    await git.raw(['push', 'origin', `HEAD:refs/heads/${branch}`])
+    return (await git.revparse(['HEAD'])).trim()
+  } catch (error) {
+    const why = lastLine(error)
+    const hint = /denyCurrentBranch|checked out/.test((error as Error).message) ? ' Somebody has this branch open there: choose another branch.' : ''
+    throw new Problem('REPOSITORY_REFUSED', `“${repository.name}” did not take the commit: ${why}.${hint} Your edits are kept here.`, undefined, { cause: error })
+  }
+}
+
+/** Settles a conflict: the text from here, which then may be committed over the other, or the repository's, as a new version. Both stay among the versions.
+ * @throws {Problem} NOT_FOUND, DEFINITION_BROKEN */
+export async function settleConflict(ctx: Context, kind: DefinitionKind, key: string, keep: 'ours' | 'theirs', who: string): Promise<void> {
+  const row = await ctx.db.transaction(async (tx) => {
+    const locked = await lockDefinition(tx, kind, key)
+    if (!locked || locked.theirs === null) throw new Problem('NOT_FOUND', 'There is nothing to decide between any more.')
+    await changeDefinition(tx, kind, key, { theirs: null, hash: hashOf(locked.theirs), edited: keep === 'ours' })
+    await notify(tx, 'definitions')
+    return { version: locked.version, theirs: locked.theirs }
+  })
+  if (keep === 'theirs') await saveDefinition(ctx, kind, key, { source: row.theirs, basedOn: row.version }, who)
+}
+export const settleBody = validator<{ keep: 'ours' | 'theirs' }>({ type: 'object', additionalProperties: false, required: ['keep'], properties: { keep: { enum: ['ours', 'theirs'] } } })
+
+export type MoveRequest = { repositoryId: number; folder: string }
+export const moveBody = validator<MoveRequest>({
+  type: 'object', additionalProperties: false, required: ['repositoryId', 'folder'],
+  properties: { repositoryId: { type: 'integer', minimum: 1 }, folder: FOLDER },
+})
+
+/** Gives a definition of the workspace to a repository: it waits there to be committed. @throws {Problem} NOT_FOUND, IN_REPOSITORY */
+export async function moveToRepository(ctx: Context, kind: DefinitionKind, key: string, request: MoveRequest, who: string): Promise<void> {
+  await ctx.db.transaction(async (tx) => {
+    const [row, repository] = [await lockDefinition(tx, kind, key), await repositoryById(tx, request.repositoryId)]
+    if (!row || !repository) throw new Problem('NOT_FOUND')
+    if (row.repositoryId !== null) throw new Problem('IN_REPOSITORY', `“${row.title}” is in a repository already.`)
+    const name = row.file.slice(row.file.lastIndexOf('/') + 1)
+    await putDefinition(tx, { ...row, repositoryId: repository.id, file: [request.folder, name].filter(Boolean).join('/'), hash: '', edited: true })
+    await note(tx, who, `${kind}.move`, key, { repository: repository.name })
+    await notify(tx, 'definitions')
+  })
+}

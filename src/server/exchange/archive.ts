@@ -1,0 +1,100 @@
+/** The whole workspace as a folder or zip of its files, out and in. */
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { describeChanges, type Definition, type FileProblem } from '@/core/model'
+import { kindOfFile, parseDefinition } from '@/core/model/files'
+import { allRows, listRepositories, putDefinitions, type DefinitionRow, type DefinitionValues } from '@/db/definitions'
+import { note } from '@/db/defects'
+import { notify } from '@/db/notify'
+import { addVersions, lastNumbers, type NewVersion } from '@/db/versions'
+import type { Context } from '../context'
+import { hashOf } from '../definitions/checkout'
+import { Problem } from '../http/problems'
+import { validator } from '../http/route'
+
+const FILES_MOST = 20_000
+const BYTES_MOST = 100_000_000
+
+export type GivenFile = { file: string; source: string }
+export type ExchangeReport = { fresh: string[]; changed: { key: string; file: string; changes: string[] }[]; same: number; problems: FileProblem[]; applied: boolean }
+
+export const filesBody = validator<{ files: GivenFile[] }>({
+  type: 'object', additionalProperties: false, required: ['files'],
+  properties: { files: { type: 'array', maxItems: FILES_MOST, items: { type: 'object', additionalProperties: false, required: ['file', 'source'], properties: { file: { type: 'string', maxLength: 400 }, source: { type: 'string' } } } } },
+})
+
+/** Every definition as its file; those of a repository stand in a folder of its name. */
+export async function exportWorkspace(ctx: Context): Promise<Uint8Array> {
+  const [rows, repositories] = await Promise.all([allRows(ctx.db), listRepositories(ctx.db)])
+  const names = new Map(repositories.map(({ id, name }) => [id, name]))
+  const place = ({ repositoryId, file }: DefinitionRow) => `${repositoryId === null ? 'workspace' : (names.get(repositoryId) ?? 'repository')}/${file}`
+  return zipSync(Object.fromEntries(rows.map((row) => [place(row), strToU8(row.source)])), { level: 6 })
+}
+
+/** @throws {Problem} ARCHIVE_BROKEN */
+export function readZip(bytes: Uint8Array): GivenFile[] {
+  let size = 0
+  let count = 0
+  const wanted = ({ name, originalSize }: { name: string; originalSize: number }) => {
+    if (name.endsWith('/') || kindOfFile(name) === undefined) return false
+    size += originalSize
+    if (++count > FILES_MOST || size > BYTES_MOST) throw new Problem('ARCHIVE_BROKEN', `The archive holds more than ${FILES_MOST} files or ${BYTES_MOST / 1_000_000} MB; nothing was taken in.`)
+    return true
+  }
+  try {
+    return Object.entries(unzipSync(bytes, { filter: wanted })).map(([file, content]) => ({ file, source: strFromU8(content) }))
+  } catch (error) {
+    if (error instanceof Problem) throw error
+    throw new Problem('ARCHIVE_BROKEN', 'This is no zip archive, or it is cut off; nothing was taken in.', undefined, { cause: error })
+  }
+}
+
+/** Looks at files, and takes them in when `apply` is said. What is new is kept in this workspace; what is there already gets a new version where it is kept.
+ * Broken files, and keys given twice, are told and left out. */
+export async function importFiles(ctx: Context, given: GivenFile[], apply: boolean, who: string): Promise<ExchangeReport> {
+  const { sound, problems } = parseAll(given)
+  const known = new Map((await allRows(ctx.db)).map((row) => [`${row.kind} ${row.key}`, row]))
+  const changes = sound.flatMap(({ file, source, document }) => {
+    const row = known.get(`${document.kind} ${document.key}`)
+    return row?.source === source ? [] : [{ file, source, document, row, changes: row ? describeChanges(row.document, document) : ['new'] }]
+  })
+  if (apply && changes.length > 0) await ctx.db.transaction(async (tx) => {
+    const numbers = new Map<string, number>()
+    for (const kind of new Set(changes.map(({ document }) => document.kind))) {
+      for (const [key, number] of await lastNumbers(tx, kind, changes.filter(({ document }) => document.kind === kind).map(({ document }) => document.key))) numbers.set(`${kind} ${key}`, number)
+    }
+    const numberOf = ({ kind, key }: Definition) => (numbers.get(`${kind} ${key}`) ?? 0) + 1
+    await putDefinitions(tx, changes.map(({ file, source, document, row }): DefinitionValues => ({
+      document, source, file: row?.file ?? file.slice(file.lastIndexOf('/') + 1), repositoryId: row?.repositoryId ?? null, hash: row?.hash ?? '', version: numberOf(document),
+      edited: row?.repositoryId != null && row.hash !== hashOf(source), theirs: row?.theirs ?? null,
+    })))
+    await addVersions(tx, changes.map(({ document, source, row, changes: sentences }): NewVersion => ({ kind: document.kind, key: document.key, number: numberOf(document), who, how: row ? 'edited' : 'made', changes: sentences.length > 0 ? sentences : ['only comments or layout'], source })))
+    await note(tx, who, 'workspace.import', 'files', { files: changes.length })
+    await notify(tx, 'definitions')
+  })
+  return {
+    fresh: changes.filter(({ row }) => !row).map(({ document }) => document.key),
+    changed: changes.filter(({ row }) => row).map(({ document, file, changes: sentences }) => ({ key: document.key, file, changes: sentences })),
+    same: sound.length - changes.length, problems, applied: apply,
+  }
+}
+
+function parseAll(given: GivenFile[]): { sound: (GivenFile & { document: Definition })[]; problems: FileProblem[] } {
+  const sound: (GivenFile & { document: Definition })[] = []
+  const problems: FileProblem[] = []
+  const seen = new Map<string, string>()
+  const tables = new Set(given.flatMap(({ source }) => [...source.matchAll(/\bdata:\s*["']?([^\s"',}]+\.json)\b/g)].map(([, name]) => name)))
+  for (const { file, source } of given) {
+    if (kindOfFile(file) === undefined || (file.endsWith('.json') && !tables.has(file.slice(file.lastIndexOf('/') + 1)))) continue
+    const { definition, problems: found } = parseDefinition(file, source)
+    problems.push(...found)
+    if (!definition) continue
+    const name = `${definition.kind} “${definition.key}”`
+    const first = seen.get(name)
+    if (first) problems.push({ file, line: 1, column: 1, field: definition.kind, message: `${name} is in ${first} already; this file is left out` })
+    else {
+      seen.set(name, file)
+      sound.push({ file, source, document: definition })
+    }
+  }
+  return { sound, problems }
+}

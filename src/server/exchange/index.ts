@@ -1,0 +1,1 @@
+export { exportWorkspace, filesBody, importFiles, readZip, type ExchangeReport } from './archive'

@@ -1,0 +1,1 @@
+export { importResults, type ImportAnswer, type ImportRequest } from './import'

@@ -1,0 +1,136 @@
+'use client'
+import { useEffect, useId, useRef, useState } from 'react'
+import { ELEMENT_STATES } from '@/core/model'
+import type { Path } from '@/core/model/editing'
+import type { BenchSight } from '@/core/sights'
+import { CheckFields } from './CheckFields'
+import type { StepField } from './step-forms'
+import { TargetFields } from './TargetFields'
+
+export const fieldLook = 'h-[28px] w-full rounded-oak border border-line bg-raised px-2 text-sm'
+
+type Props = { field: StepField; value: unknown; whole: Record<string, unknown>; offers: BenchSight['offers']; onSet(value: unknown, path?: Path): void }
+
+/** One field of a step with its label. What is emptied is taken out of the file. */
+export function Field({ field, value, whole, offers, onSet }: Props) {
+  const id = useId()
+  return (
+    <>
+      <label className="label pt-1.5" htmlFor={id}>{field.label}</label>
+      <div className="min-w-0">{control({ field, value, whole, offers, onSet }, id)}</div>
+    </>
+  )
+}
+
+function control({ field, value, whole, offers, onSet }: Props, id: string): React.ReactNode {
+  const text = value === undefined ? '' : String(value)
+  const plain = (written: string) => onSet(written === '' ? undefined : written)
+  switch (field.kind) {
+    case 'target':
+      return <TargetFields id={id} value={value as Record<string, string> | undefined} onSet={onSet} />
+    case 'check':
+      return <CheckFields id={id} value={(value ?? {}) as Record<string, unknown>} onSet={onSet} />
+    case 'long':
+      return <Committed id={id} value={text} long onCommit={plain} hint={field.hint} />
+    case 'number':
+      return <Committed id={id} value={text} narrow onCommit={(written) => onSet(written === '' ? undefined : Number.isFinite(Number(written)) ? Number(written) : written)} hint={field.hint} />
+    case 'duration':
+      return <Committed id={id} value={text} narrow onCommit={plain} hint="500ms, 30s, 2m" />
+    case 'state':
+      return <Choice id={id} value={text || 'visible'} choices={ELEMENT_STATES} onSet={onSet} />
+    case 'answer':
+      return <Choice id={id} value={text} choices={['accept', 'dismiss']} onSet={onSet} />
+    case 'method':
+      return <Choice id={id} value={text} choices={['GET', 'POST', 'PUT', 'PATCH', 'DELETE']} onSet={onSet} />
+    case 'flag':
+      return <input id={id} type="checkbox" className="mt-2 accent-[var(--act)]" checked={value === true} onChange={({ target }) => onSet(target.checked || undefined)} />
+    case 'json':
+      return <Committed id={id} value={value === undefined ? '' : JSON.stringify(value)} onCommit={(written) => onSet(written === '' ? undefined : jsonOr(written))} hint="JSON" />
+    case 'list':
+      return <Committed id={id} value={((value as unknown[] | undefined) ?? []).join(', ')} onCommit={(written) => onSet(written === '' ? undefined : written.split(/\s*,\s*/))} hint="one after the other, with commas" />
+    case 'values':
+      return <Values value={value as Record<string, string> | undefined} onSet={onSet} hint={field.hint} label={field.label} />
+    case 'routine': {
+      const routine = offers.routines.find(({ key }) => key === text)
+      return (
+        <div className="flex flex-col gap-1.5">
+          <select id={id} className={fieldLook} value={text} onChange={({ target }) => onSet(target.value)}>
+            {!routine && <option value={text}>{text} (is not there)</option>}
+            {offers.routines.map(({ key, title }) => <option key={key} value={key}>{title}</option>)}
+          </select>
+          <Values value={whole.with as Record<string, string> | undefined} names={routine?.parameters} onSet={(given) => onSet(given, ['with'])} label="Parameters" />
+        </div>
+      )
+    }
+    case 'text':
+      return <Committed id={id} value={text} onCommit={plain} hint={field.hint} />
+  }
+}
+
+const jsonOr = (written: string): unknown => {
+  try {
+    return JSON.parse(written)
+  } catch {
+    return written
+  }
+}
+
+const Choice = ({ id, value, choices, onSet }: { id: string; value: string; choices: readonly string[]; onSet(value: string): void }) => (
+  <select id={id} className={`${fieldLook} !w-40`} value={value} onChange={({ target }) => onSet(target.value)}>{choices.map((choice) => <option key={choice}>{choice}</option>)}</select>
+)
+
+/** A field that is taken over when it is left or Enter is pressed: each change is one step of undo, not each letter. Escape gives the old text back. */
+export function Committed({ id, value, onCommit, hint, long = false, narrow = false, label }: { id?: string; value: string; onCommit(written: string): void; hint?: string | undefined; long?: boolean; narrow?: boolean; label?: string }) {
+  const [written, setWritten] = useState(value)
+  const [from, setFrom] = useState(value)
+  const latest = useRef({ written, value, onCommit })
+  useEffect(() => {
+    latest.current = { written, value, onCommit }
+  })
+  // Taken away while it is being written into (another line was chosen): what was written still counts.
+  useEffect(() => () => {
+    const { written: last, value: kept, onCommit: commit } = latest.current
+    if (last !== kept) commit(last)
+  }, [])
+  if (value !== from) {
+    setFrom(value)
+    setWritten(value)
+  }
+  const commit = () => written !== value && onCommit(written)
+  const keys = (event: React.KeyboardEvent) => {
+    if (event.key === 'Enter' && !(long && event.shiftKey)) {
+      event.preventDefault()
+      commit()
+    }
+    if (event.key === 'Escape' && written !== value) {
+      event.stopPropagation()
+      setWritten(value)
+    }
+  }
+  const shared = { id, 'aria-label': label, value: written, placeholder: hint, onBlur: commit, onKeyDown: keys, spellCheck: false, onChange: ({ target }: React.ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => setWritten(target.value) }
+  return long ? <textarea {...shared} rows={2} className={`${fieldLook} !h-auto py-1 font-mono text-xs`} /> : <input {...shared} className={`${fieldLook} ${narrow ? '!w-40' : ''} ${/\$\{/.test(written) ? 'font-mono text-xs' : ''}`} />
+}
+
+/** Named values: a line each, a new one by writing its name. */
+export function Values({ value = {}, names, onSet, hint, label }: { value?: Record<string, string> | undefined; names?: string[] | undefined; onSet(value: Record<string, string> | undefined): void; hint?: string | undefined; label: string }) {
+  const put = (name: string, text: string | undefined) => {
+    const next = Object.fromEntries(Object.entries({ ...value, [name]: text }).filter((pair): pair is [string, string] => pair[1] !== undefined && pair[1] !== ''))
+    onSet(Object.keys(next).length > 0 ? next : undefined)
+  }
+  const known = [...new Set([...(names ?? []), ...Object.keys(value)])]
+  return (
+    <div className="flex flex-col gap-1" role="group" aria-label={label}>
+      {known.map((name) => (
+        <div key={name} className="grid grid-cols-[120px_1fr] items-center gap-2">
+          <span className={`truncate font-mono text-xs ${names && !names.includes(name) ? 'text-failed' : 'text-soft'}`} title={names && !names.includes(name) ? 'the routine has no such parameter' : name}>{name}</span>
+          <Committed label={`${label}: ${name}`} value={value[name] ?? ''} onCommit={(text) => put(name, text)} hint={names ? 'as the routine says' : ''} />
+        </div>
+      ))}
+      {!names && <NewName label={label} hint={hint} taken={known} onAdd={(name) => put(name, '?')} />}
+    </div>
+  )
+}
+
+export function NewName({ label, hint, taken, onAdd }: { label: string; hint?: string | undefined; taken: readonly string[]; onAdd(name: string): void }) {
+  return <Committed label={`${label}: new name`} value="" hint={hint ?? 'new name'} narrow onCommit={(name) => name.trim() !== '' && !taken.includes(name.trim()) && onAdd(name.trim())} />
+}

@@ -1,0 +1,116 @@
+'use client'
+import { Plus, Trash2, Upload } from 'lucide-react'
+import { useRef, useState } from 'react'
+import { toast } from 'sonner'
+import type { DataSet } from '@/core/model'
+import { parseDataSet, writeDataSet } from '@/core/model/editing'
+import { plural } from '@/core/sights'
+import { Button } from '../base/Button'
+
+type Table = Pick<DataSet, 'key' | 'columns' | 'rows'>
+type Props = { table: Table; editable: boolean; onChange(source: string): void; missing?: readonly string[] }
+
+/** Cells of copied text: lines and tabs, as spreadsheets give them. */
+const cellsOf = (text: string) => text.replace(/\r/g, '').replace(/\n$/, '').split('\n').map((line) => line.split('\t'))
+const ROWS_DRAWN_MOST = 300
+
+/** Rows of data as a table: written into, pasted into from a spreadsheet, taken over from a CSV or XLSX file. */
+export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
+  const [column, setColumn] = useState('')
+  const file = useRef<HTMLInputElement>(null)
+  const put = (next: Partial<Table>) => onChange(writeDataSet({ ...table, ...next }))
+  const setCell = (at: number, name: string, value: string) => put({ rows: table.rows.map((row, i) => (i === at ? { ...row, [name]: value } : row)) })
+  const addColumn = (name: string) => {
+    if (name === '' || table.columns.includes(name)) return name !== '' && toast.error(`There is a column “${name}” already`)
+    put({ columns: [...table.columns, name], rows: table.rows.map((row) => ({ ...row, [name]: '' })) })
+    setColumn('')
+  }
+  const paste = (event: React.ClipboardEvent, at: number, from: number) => {
+    const cells = cellsOf(event.clipboardData.getData('text/plain'))
+    if (cells.length === 1 && cells[0]!.length === 1) return // one value: the field takes it itself
+    event.preventDefault()
+    const rows = [...table.rows]
+    cells.forEach((line, i) => {
+      const row = { ...(rows[at + i] ?? Object.fromEntries(table.columns.map((name) => [name, '']))) }
+      line.forEach((value, j) => {
+        const name = table.columns[from + j]
+        if (name !== undefined) row[name] = value
+      })
+      rows[at + i] = row
+    })
+    put({ rows })
+    const beyond = Math.max(...cells.map((line) => line.length)) - (table.columns.length - from)
+    toast(`${plural(cells.length, 'row')} pasted${beyond > 0 ? `; ${plural(beyond, 'column')} more than the table has were left out` : ''}`)
+  }
+  const take = async (given: File | undefined) => {
+    if (!given) return
+    const read = await readTableFile(given).catch((error: Error) => error.message)
+    if (typeof read === 'string') return void toast.error(`${given.name}: ${read}. Nothing was changed.`)
+    put(read)
+    const lost = table.columns.filter((name) => !read.columns.includes(name))
+    toast(`${plural(read.rows.length, 'row')} from ${given.name}${lost.length > 0 ? `; without the columns ${lost.join(', ')}` : ''}`)
+  }
+  return (
+    <section aria-label={`Rows of ${table.key}`} className="px-[18px] py-3">
+      {missing.length > 0 && <p role="alert" className="mb-2 text-sm text-failed">The steps use {missing.map((name) => `row.${name}`).join(', ')}, which this table has no column for.</p>}
+      <div className="overflow-x-auto">
+        <table className="border-collapse text-sm">
+          <thead>
+            <tr className="text-left text-soft">
+              <th className="pr-2 font-normal">row</th>
+              {table.columns.map((name) => (
+                <th key={name} className="border border-line bg-surface px-2 py-1 font-semibold text-ink">{name}
+                  {editable && <button type="button" aria-label={`Take the column ${name} out`} className="ml-2 align-middle text-faint hover:text-failed" onClick={() => put({ columns: table.columns.filter((one) => one !== name), rows: table.rows.map(({ [name]: _, ...row }) => row) })}><Trash2 size={12} aria-hidden /></button>}
+                </th>
+              ))}
+              {editable && <th className="pl-2"><form className="flex gap-1" onSubmit={(event) => (event.preventDefault(), addColumn(column.trim()))}><input aria-label="New column" placeholder="new column" value={column} onChange={({ target }) => setColumn(target.value)} className="h-[26px] w-28 rounded-oak border border-dashed border-line bg-transparent px-2 font-normal" /></form></th>}
+            </tr>
+          </thead>
+          <tbody>
+            {table.rows.slice(0, ROWS_DRAWN_MOST).map((row, i) => (
+              <tr key={i} className="group">
+                <td className="pr-2 text-right text-soft">{i + 1}</td>
+                {table.columns.map((name, j) => <td key={name} className="border border-line p-0"><Cell label={`${name}, row ${i + 1}`} value={row[name] ?? ''} editable={editable} onCommit={(value) => setCell(i, name, value)} onPaste={(event) => paste(event, i, j)} /></td>)}
+                {editable && <td className="pl-2"><button type="button" aria-label={`Take row ${i + 1} out`} className="text-faint opacity-0 group-hover:opacity-100 hover:text-failed focus-visible:opacity-100" onClick={() => put({ rows: table.rows.filter((_, at) => at !== i) })}><Trash2 size={13} aria-hidden /></button></td>}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {table.rows.length > ROWS_DRAWN_MOST && <p className="mt-1 text-xs text-soft">and {plural(table.rows.length - ROWS_DRAWN_MOST, 'row')} more; they are in the file beside.</p>}
+      </div>
+      {editable && (
+        <div className="mt-2 flex gap-2">
+          <Button onClick={() => put({ rows: [...table.rows, Object.fromEntries(table.columns.map((name) => [name, '']))] })}><Plus size={14} aria-hidden />Row</Button>
+          <Button onClick={() => file.current?.click()}><Upload size={14} aria-hidden />From a CSV or XLSX file</Button>
+          <input ref={file} type="file" accept=".csv,.xlsx,.json" aria-label="CSV or XLSX file" className="sr-only" tabIndex={-1} onChange={({ target }) => (void take(target.files?.[0]), (target.value = ''))} />
+        </div>
+      )}
+    </section>
+  )
+}
+
+function Cell({ label, value, editable, onCommit, onPaste }: { label: string; value: string; editable: boolean; onCommit(value: string): void; onPaste(event: React.ClipboardEvent): void }) {
+  const [written, setWritten] = useState(value)
+  const [from, setFrom] = useState(value)
+  if (from !== value) {
+    setFrom(value)
+    setWritten(value)
+  }
+  const commit = () => written !== value && onCommit(written)
+  return <input aria-label={label} readOnly={!editable} value={written} onChange={({ target }) => setWritten(target.value)} onBlur={commit} onPaste={onPaste} onKeyDown={({ key }) => key === 'Enter' && commit()} style={{ width: `${Math.min(32, Math.max(8, written.length + 2))}ch` }} className="h-[28px] bg-transparent px-2 font-mono text-xs focus:bg-raised" />
+}
+
+/** A table out of a file of a spreadsheet program or a list. @throws with the reason as its message */
+async function readTableFile(file: File): Promise<Pick<DataSet, 'columns' | 'rows'>> {
+  if (file.name.endsWith('.xlsx')) {
+    const { readSheet } = await import('read-excel-file/browser')
+    const [header = [], ...body] = await readSheet(file)
+    const columns = header.map((cell) => String(cell ?? '').trim())
+    if (columns.some((name) => name === '')) throw new Error('its first row has to name every column')
+    const text = (cell: unknown) => (cell === null || cell === undefined ? '' : cell instanceof Date ? cell.toISOString().slice(0, 10) : String(cell))
+    return { columns, rows: body.map((cells) => Object.fromEntries(columns.map((name, i) => [name, text(cells[i])]))) }
+  }
+  const { definition, problems } = parseDataSet(file.name, await file.text())
+  if (!definition) throw new Error(`line ${problems[0]!.line}: ${problems[0]!.message}`)
+  return definition
+}

@@ -1,0 +1,54 @@
+'use client'
+import { autocompletion, type CompletionContext } from '@codemirror/autocomplete'
+import { yaml } from '@codemirror/lang-yaml'
+import { lintGutter, setDiagnostics, type Diagnostic } from '@codemirror/lint'
+import CodeMirror, { EditorView, type ReactCodeMirrorRef } from '@uiw/react-codemirror'
+import { useEffect, useMemo, useRef } from 'react'
+import type { FileProblem } from '@/core/model'
+import { completionsAt, type Offers } from '@/core/model/editing'
+
+type Props = { kind: 'case' | 'routine' | 'suite' | 'data'; source: string; problems: readonly FileProblem[]; warnings: readonly FileProblem[]; offers: Offers; editable: boolean; onChange(text: string): void; line?: number | undefined; label: string }
+
+const LOOK = EditorView.theme({
+  '&': { fontSize: '12px', backgroundColor: 'var(--surface)', color: 'var(--ink)', height: '100%' },
+  '&.cm-focused': { outline: 'none' },
+  '.cm-content': { fontFamily: 'var(--font-mono, monospace)', caretColor: 'var(--ink)', padding: '8px 0' },
+  '.cm-gutters': { backgroundColor: 'var(--surface)', color: 'var(--soft)', border: 'none' },
+  '.cm-activeLine, .cm-activeLineGutter': { backgroundColor: 'var(--act-wash)' },
+  '.cm-cursor': { borderLeftColor: 'var(--ink)' },
+  '&.cm-focused .cm-selectionBackground, .cm-selectionBackground': { backgroundColor: 'var(--line) !important' },
+  '.cm-tooltip': { backgroundColor: 'var(--raised)', color: 'var(--ink)', border: '1px solid var(--line)', borderRadius: '6px' },
+  '.cm-tooltip-autocomplete ul li[aria-selected]': { backgroundColor: 'var(--act)', color: 'var(--act-ink)' },
+  '.cm-diagnostic-error': { borderLeftColor: 'var(--failed)' },
+  '.cm-panels': { backgroundColor: 'var(--raised)', color: 'var(--ink)' },
+})
+
+/** The file itself. What is wrong in it is marked at its line; what may be written is offered as one types. */
+export function SourcePane({ kind, source, problems, warnings, offers, editable, onChange, line, label }: Props) {
+  const editor = useRef<ReactCodeMirrorRef>(null)
+  const latest = useRef(offers)
+  useEffect(() => {
+    latest.current = offers
+  })
+  const extensions = useMemo(() => {
+    const complete = (context: CompletionContext) => (kind === 'data' ? null : (completionsAt(kind, context.state.sliceDoc(0, context.pos), latest.current) ?? null))
+    return [LOOK, EditorView.lineWrapping, EditorView.contentAttributes.of({ 'aria-label': label }), lintGutter(), ...(kind === 'data' ? [] : [yaml(), autocompletion({ override: [complete], icons: false })])]
+  }, [kind, label])
+
+  useEffect(() => {
+    const view = editor.current?.view
+    if (!view) return
+    const mark = (severity: Diagnostic['severity']) => ({ line: at, column, message }: FileProblem): Diagnostic => {
+      const { from, to } = view.state.doc.line(Math.min(at, view.state.doc.lines))
+      return { from: Math.min(from + column - 1, to), to, severity, message }
+    }
+    view.dispatch(setDiagnostics(view.state, [...problems.map(mark('error')), ...warnings.map(mark('warning'))]))
+  }, [problems, warnings, source])
+  useEffect(() => {
+    const view = editor.current?.view
+    if (!view || line === undefined || line > view.state.doc.lines) return
+    view.dispatch({ effects: EditorView.scrollIntoView(view.state.doc.line(line).from, { y: 'center' }), selection: { anchor: view.state.doc.line(line).from } })
+  }, [line])
+
+  return <CodeMirror ref={editor} value={source} onChange={onChange} editable={editable} readOnly={!editable} theme="none" extensions={extensions} height="100%" className="h-full min-h-0" basicSetup={{ foldGutter: false, highlightActiveLine: editable }} />
+}

@@ -1,0 +1,146 @@
+'use client'
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useCallback, useEffect, useRef, useState } from 'react'
+import { toast } from 'sonner'
+import type { DefinitionKind } from '@/core/model'
+import { editSource, EditFault, type Edit } from '@/core/model/editing'
+import type { BenchSight, DraftSight } from '@/core/sights'
+import { api, ApiProblem, useSight } from '../api'
+
+/** What somebody else saved while this text was edited. */
+export type Overtaken = { version: number; who: string; at: string; changes: string[]; source: string }
+type Steps = { texts: string[]; at: number }
+
+/** Undo goes back this far. */
+const UNDO_MOST = 300
+const nameOf = (kind: DefinitionKind, key: string) => `oak-draft-${kind}-${key}`
+
+export type Draft = ReturnType<typeof useDraft>
+
+/** One definition under edit: the text is the truth, and every change of it can be undone. Unsaved text survives a reload.
+ * Saving says which version the text was made from; when somebody was quicker, both texts are kept and `overtaken` holds the other. */
+export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight) {
+  const path = `/api/definitions/${kind}/${key}`
+  const client = useQueryClient()
+  const { data: sight, error } = useSight<BenchSight>(path, ['definitions'], initial)
+  const [steps, setSteps] = useState<Steps>()
+  const [base, setBase] = useState<number>()
+  const [overtaken, setOvertaken] = useState<Overtaken>()
+  const [saving, setSaving] = useState(false)
+  const restored = useRef(false)
+
+  const kept = sight?.source ?? ''
+  const source = steps?.texts[steps.at] ?? kept
+  const dirty = steps !== undefined && source !== kept
+  const baseVersion = base ?? sight?.version ?? 0
+  // While nothing is edited here, what others save is simply shown.
+  const behind = dirty && sight !== undefined && sight.version > baseVersion
+
+  useEffect(() => {
+    if (!sight || restored.current) return
+    restored.current = true
+    const stored = readStored(kind, key)
+    if (!stored || stored.source === sight.source) return
+    setSteps({ texts: [sight.source, stored.source], at: 1 })
+    setBase(stored.base)
+    toast(`Your unsaved text of ${key} is here again`)
+  }, [sight, kind, key])
+  useEffect(() => {
+    if (dirty) localStorage.setItem(nameOf(kind, key), JSON.stringify({ source, base: baseVersion }))
+    else if (restored.current) localStorage.removeItem(nameOf(kind, key))
+  }, [dirty, source, baseVersion, kind, key])
+  useEffect(() => {
+    if (!dirty) return
+    const warn = (event: BeforeUnloadEvent) => event.preventDefault()
+    window.addEventListener('beforeunload', warn)
+    return () => window.removeEventListener('beforeunload', warn)
+  }, [dirty])
+
+  const { data: checked } = useQuery<DraftSight, ApiProblem>({
+    queryKey: ['draft', kind, key, source], enabled: dirty, placeholderData: keepPreviousData, staleTime: Infinity, gcTime: 60_000,
+    queryFn: () => api<DraftSight>(`${path}/check`, { method: 'POST', body: { source } }),
+  })
+  const draft = dirty ? (checked ?? sight?.draft) : sight?.draft
+  const [lastGood, setLastGood] = useState(draft?.definition)
+  if (draft?.definition && draft.definition !== lastGood) setLastGood(draft.definition)
+
+  const change = useCallback((next: (text: string) => string) => {
+    setSteps((now) => {
+      const texts = now ?? { texts: [kept], at: 0 }
+      const text = next(texts.texts[texts.at]!)
+      if (text === texts.texts[texts.at]) return now
+      const past = [...texts.texts.slice(0, texts.at + 1), text].slice(-UNDO_MOST)
+      return { texts: past, at: past.length - 1 }
+    })
+    setBase((now) => now ?? sight?.version)
+  }, [kept, sight?.version])
+
+  /** @returns whether the edits fitted the text */
+  const edit = useCallback((...edits: Edit[]): boolean => {
+    try {
+      editSource(source, edits)
+    } catch (fault) {
+      if (!(fault instanceof EditFault)) throw fault
+      toast.error(`That does not go: ${fault.message}`)
+      return false
+    }
+    change((text) => editSource(text, edits))
+    return true
+  }, [source, change])
+
+  const go = (by: number) => setSteps((now) => (now ? { ...now, at: Math.max(0, Math.min(now.texts.length - 1, now.at + by)) } : now))
+  const settle = useCallback(() => {
+    setSteps(undefined)
+    setBase(undefined)
+    setOvertaken(undefined)
+    localStorage.removeItem(nameOf(kind, key))
+  }, [kind, key])
+
+  /** @param from which version the text is meant to follow; by default the one it was made from */
+  const save = async (from = baseVersion): Promise<boolean> => {
+    setSaving(true)
+    try {
+      const saved = await api<{ version: number; changes: string[] }>(path, { method: 'PUT', body: { source, basedOn: from } })
+      await client.invalidateQueries({ queryKey: [path] })
+      settle()
+      toast(`Saved as version ${saved.version}`)
+      return true
+    } catch (problem) {
+      const { code, detail, message } = problem as ApiProblem
+      if (code === 'CHANGED_MEANWHILE' && (detail as Overtaken).version > 0) setOvertaken(detail as Overtaken)
+      else toast.error(message)
+      return false
+    } finally {
+      setSaving(false)
+    }
+  }
+
+  return {
+    kind, key, sight, error, source, dirty, behind, saving, overtaken,
+    /** What the text says now; the last sound reading while it says nothing sound. */
+    definition: draft?.definition ?? lastGood ?? sight?.draft.definition,
+    problems: draft?.problems ?? [], warnings: draft?.warnings ?? [],
+    edit, write: (text: string) => change(() => text),
+    undo: () => go(-1), redo: () => go(1), canUndo: (steps?.at ?? 0) > 0, canRedo: steps !== undefined && steps.at < steps.texts.length - 1,
+    save, discard: settle, showOther: (other: Overtaken | undefined) => setOvertaken(other),
+    /** Takes the other's text; mine stays one undo away. */
+    takeOther: (other: Overtaken) => {
+      change(() => other.source)
+      setBase(other.version)
+      setOvertaken(undefined)
+    },
+    rebase: (version: number) => {
+      setBase(version)
+      setOvertaken(undefined)
+    },
+  }
+}
+
+function readStored(kind: DefinitionKind, key: string): { source: string; base: number } | undefined {
+  try {
+    const stored = JSON.parse(localStorage.getItem(nameOf(kind, key)) ?? 'null') as { source?: unknown; base?: unknown } | null
+    return typeof stored?.source === 'string' && typeof stored.base === 'number' ? { source: stored.source, base: stored.base } : undefined
+  } catch {
+    return undefined
+  }
+}

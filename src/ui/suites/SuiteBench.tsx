@@ -1,0 +1,99 @@
+'use client'
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import dynamic from 'next/dynamic'
+import { parseAsStringLiteral, useQueryState } from 'nuqs'
+import { useState } from 'react'
+import { describeDuration } from '@/core/model'
+import { GENERATOR_NAMES } from '@/core/model/editing'
+import { plural, type SuiteSight, type SuitesSight } from '@/core/sights'
+import { api, useSight, type ApiProblem } from '../api'
+import { Button } from '../base/Button'
+import { Problem, TitleLine } from '../base/Parts'
+import { RehearseDialog, type Rehearsed } from '../bench/RehearseDialog'
+import { DraftActions } from '../edit/DraftActions'
+import { OvertakenBand, OvertakenDialog } from '../edit/Overtaken'
+import { useDraft } from '../edit/useDraft'
+import { Versions } from '../edit/Versions'
+import { useFrame } from '../frame/Frame'
+import { useKeys } from '../frame/keys'
+import { MarginToggle, useMargin } from '../frame/Margin'
+import { CasePanel } from './CasePanel'
+import { EntrySettings } from './EntrySettings'
+import { FlatList } from './FlatList'
+import { entryRows, OutlineEditor, type EntryRow } from './OutlineEditor'
+import { RuleField } from './RuleField'
+
+const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), { ssr: false })
+const SIDES = ['entry', 'order', 'file', 'versions'] as const
+const SIDE_WORDS: Record<(typeof SIDES)[number], string> = { entry: 'Entry', order: 'What will run', file: 'File', versions: 'Versions' }
+
+type Props = { name: string; sight: SuitesSight; library: React.ReactNode; caseKey: string | null; onCase(key: string | null): void; onSuite(key: string): void }
+
+/** One suite under the hand: its outline, the settings of what is chosen, what will run, and its file. */
+export function SuiteBench({ name, sight, library, caseKey, onCase, onSuite }: Props) {
+  const draft = useDraft('suite', name)
+  const { may, start } = useFrame()
+  const margin = useMargin('suites')
+  const [side, setSide] = useQueryState('side', parseAsStringLiteral(SIDES).withDefault('entry').withOptions({ history: 'replace' }))
+  const [selected, setSelected] = useState<string[]>([])
+  const [rehearsing, setRehearsing] = useState<Rehearsed>()
+  const { data: kept } = useSight<SuiteSight>(`/api/suites/${name}`, ['definitions', 'run'])
+  const { data: drafted } = useQuery<SuiteSight, ApiProblem>({ queryKey: ['suite-draft', name, draft.source], enabled: draft.dirty, placeholderData: keepPreviousData, retry: false, queryFn: () => api<SuiteSight>(`/api/suites/${name}`, { method: 'POST', body: { source: draft.source } }) })
+  const suite = draft.dirty ? (drafted ?? kept) : kept
+  const editable = may('tester')
+  const rows = suite ? entryRows(suite.outline) : []
+  const row = rows.find(({ id }) => id === selected.at(-1))
+  const choose = (ids: string[]) => {
+    setSelected(ids)
+    const last = rows.find(({ id }) => id === ids.at(-1))
+    if (last?.entry.caseKey) onCase(last.entry.caseKey)
+  }
+  const open = (one: EntryRow) => (one.entry.suiteKey ? onSuite(one.entry.suiteKey) : void setSide('entry'))
+  const chosenCases = [...new Set(rows.filter(({ id }) => selected.includes(id)).flatMap(({ entry }) => (entry.caseKey ? [entry.caseKey] : [])))]
+  const rehearse = () => setRehearsing(chosenCases.length > 0 ? { title: chosenCases.length === 1 ? (row?.title ?? 'the case') : plural(chosenCases.length, 'case'), cases: chosenCases } : { title: suite?.title ?? name, suite: name })
+  useKeys([{ key: 's', what: 'start this suite', off: !editable || draft.dirty, run: () => start(name) }, { key: 'h', what: 'rehearse what is chosen, or the suite', off: !editable || draft.dirty, run: rehearse }])
+  const named = (kind: 'case' | 'suite') => sight.lines.filter((line) => line.kind === kind && !(kind === 'suite' && line.key === name))
+  const tables = sight.lines.filter((line) => line.kind === 'data').map(({ key }) => key)
+
+  return (
+    <>
+      <TitleLine title={suite?.title ?? name} facts={suite && suiteFacts(suite)}>
+        <DraftActions draft={draft} />
+        {editable && <Button keyHint="h" disabled={draft.dirty} onClick={rehearse}>Rehearse</Button>}
+        {editable && <Button look={draft.dirty ? 'plain' : 'main'} keyHint="s" disabled={draft.dirty} title={draft.dirty ? 'Save first: a run takes what is saved' : undefined} onClick={() => start(name)}>Start</Button>}
+        <MarginToggle {...margin} />
+      </TitleLine>
+      <OvertakenBand draft={draft} />
+      <div className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[210px_minmax(340px,1fr)_minmax(350px,33%)]' : 'grid-cols-[210px_minmax(340px,1fr)]'}`}>
+        {library}
+        <div className="flex min-h-0 flex-col">
+          {draft.problems[0] && <div className="px-[14px] pt-2"><Problem>Line {draft.problems[0].line}{draft.problems[0].field && `, ${draft.problems[0].field}`}: {draft.problems[0].message}. What you see below is the last sound text.</Problem></div>}
+          {suite?.rule != null && <div className="border-b border-line px-[14px] py-3"><RuleField value={suite.rule} onChange={(rule) => void draft.edit({ do: 'set', path: ['rule'], value: rule })} /></div>}
+          <div className="min-h-0 flex-1">{suite ? <OutlineEditor suite={suite} selected={selected} onSelect={choose} onOpen={open} editable={editable && draft.problems.length === 0} edit={draft.edit} cases={named('case')} suites={named('suite')} /> : <div className="m-4 h-60 animate-pulse rounded bg-line/40" />}</div>
+        </div>
+        {margin.open && (
+          <aside aria-label={SIDE_WORDS[side]} className="flex min-h-0 flex-col border-l border-line bg-surface">
+            <div role="tablist" aria-label="Beside the outline" className="flex gap-1 border-b border-line px-2 py-1.5">{SIDES.map((one) => <button key={one} type="button" role="tab" aria-selected={side === one} onClick={() => void setSide(one)} className={`rounded-oak px-2 py-0.5 text-sm ${side === one ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}>{SIDE_WORDS[one]}</button>)}</div>
+            <div role="tabpanel" aria-label={SIDE_WORDS[side]} className="min-h-0 flex-1 overflow-auto">
+              {side === 'entry' && <>
+                {row?.entry.own && <EntrySettings key={row.id} row={row} rows={rows} tables={tables} editable={editable && draft.problems.length === 0} edit={draft.edit} />}
+                {row && !row.entry.own && <p className="border-b border-line px-4 py-3 text-sm text-soft">This entry belongs to another suite, and is changed there.</p>}
+                {caseKey ? <CasePanel caseKey={caseKey} /> : !row && <p className="px-4 py-6 text-sm text-soft">Choose an entry to see its settings, or a case to read its steps.</p>}
+              </>}
+              {side === 'order' && suite && <FlatList suite={suite} />}
+              {side === 'file' && <SourcePane kind="suite" label={`File of ${suite?.title ?? name}`} source={draft.source} problems={draft.problems} warnings={draft.warnings} editable={editable} onChange={draft.write} offers={{ routines: [], tables, cases: named('case').map(({ key }) => key), suites: named('suite').map(({ key }) => key), applications: [], names: [], columns: [], generators: GENERATOR_NAMES }} />}
+              {side === 'versions' && <Versions draft={draft} />}
+            </div>
+          </aside>
+        )}
+      </div>
+      <OvertakenDialog draft={draft} />
+      {rehearsing && <RehearseDialog what={rehearsing} onClose={() => setRehearsing(undefined)} />}
+    </>
+  )
+}
+
+function suiteFacts(suite: SuiteSight): string {
+  const rows = suite.caseRuns === suite.cases ? '' : `, ${suite.caseRuns} with their rows`
+  return `${plural(suite.cases, 'case')}${rows}, about ${describeDuration(suite.estimateMs)} on one seat${suite.repository ? `; from ${suite.repository.name}` : ''}`
+}
