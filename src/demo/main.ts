@@ -6,6 +6,7 @@ import { runMigrations } from 'graphile-worker'
 import { migrateDatabase } from '@/db/client'
 import { putSetting, setting } from '@/db/people'
 import { makeContext } from '@/server/context'
+import { refreshDefinitions } from '@/server/definitions'
 import { addPersonWithPassword } from '@/server/people'
 import { DEMO_PASSWORD, PEOPLE, REAL_FLEET, SIMULATED_FLEET, type FleetAgent } from './fleet'
 import { logDemoDefects } from './defects'
@@ -28,6 +29,7 @@ if (step === 'migrate') {
 }
 
 const ctx = makeContext(process.env)
+await refreshDefinitions(ctx)
 const token = need('OAK_AGENT_TOKEN')
 const tokenId = await seedBasics(ctx, token)
 

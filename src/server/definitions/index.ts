@@ -5,3 +5,4 @@ export { checkDefinition, listVersions, readKind, removeDefinition, restoreVersi
 export { commitBody, commitEdits, moveBody, moveToRepository, settleBody, settleConflict, type CommitReport } from './commit'
 export { allSteps, brokenReferences } from './references'
 export { enqueueDue, enqueueReading, READ_REPOSITORY, takeWebhook } from './queue'
+export { refreshDefinitions } from './refresh'
