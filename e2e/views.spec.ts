@@ -13,7 +13,7 @@ for (const theme of ['light', 'dark'] as const) {
     page.on('pageerror', (error) => errors.push(error.message))
     await signIn(page)
     const first = await page.getByRole('link', { name: 'Gate Handsets 76' }).last().getAttribute('href')
-    for (const path of ['/', '/suites?case=refund-over-400', first!, `${first}?view=lanes`, '/fleet', '/defects']) {
+    for (const path of ['/', '/suites?case=refund-over-400', '/suites?suite=booking&side=order', '/cases/refund-over-400', '/cases/foot-passenger-single?side=versions', '/routines/pay-by-card?side=uses', '/tables/single-fares.csv', first!, `${first}?view=lanes`, '/fleet', '/defects']) {
       await page.goto(path)
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
       await expectAccessible(page)
@@ -91,7 +91,7 @@ test('the margin closes, and stays closed for its view', async ({ page }) => {
   await page.getByRole('button', { name: 'Margin' }).click()
   await expect(page.getByRole('article', { name: 'Refund over 400' })).toBeHidden()
   await page.reload()
-  await expect(page.getByRole('list', { name: /Entries of/ })).toBeVisible()
+  await expect(page.getByRole('tree', { name: /Entries of/ })).toBeVisible()
   await expect(page.getByRole('article', { name: 'Refund over 400' })).toBeHidden()
   await page.getByRole('link', { name: 'Fleet' }).click()
   await expect(page.getByRole('complementary', { name: 'Cover' })).toBeVisible()

@@ -107,7 +107,7 @@ export class Output {
 }
 const ATTACHMENT_CHARS = 2000
 const ATTACHMENT = /\[\[ATTACHMENT\|([^\]]{1,1900})\]\]/g
-// eslint-disable-next-line no-control-regex -- these are what is taken out
+ 
 const UNPRINTABLE = /\u001b\[[0-9;?]*[A-Za-z]|[\u0000-\u0008\u000b\u000c\u000e-\u001f]/g
 
 /** Colours of a terminal and other unprintable characters are no part of what was said. */

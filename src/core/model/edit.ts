@@ -1,6 +1,6 @@
 /** Edits of a file's text that keep its comments, its order and the layout of every line they do not touch. */
 import { diffArrays } from 'diff'
-import { Document, isCollection, isMap, isScalar, isSeq, parseDocument, type Node, type YAMLMap, type YAMLSeq } from 'yaml'
+import { type Document, isCollection, isMap, isScalar, isSeq, parseDocument, type Node, type YAMLMap, type YAMLSeq } from 'yaml'
 import { nodeOf, textOf } from './write'
 
 export type Path = (string | number)[]

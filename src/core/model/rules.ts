@@ -152,7 +152,7 @@ export function ruleHolds(rule: Rule, facts: RuleFacts): boolean {
 export function applicationsOf(testCase: TestCase, routines: ReadonlyMap<string, Routine>): string[] {
   const found = new Set<string>()
   const opened = new Set<string>()
-  const use = (key: string | undefined) => {
+  const follow = (key: string | undefined) => {
     if (key === undefined || opened.has(key)) return
     opened.add(key)
     visit(routines.get(key)?.steps ?? [])
@@ -161,12 +161,12 @@ export function applicationsOf(testCase: TestCase, routines: ReadonlyMap<string,
     for (const step of steps) {
       if (step.verb === 'open') found.add(step.address.slice(0, step.address.indexOf(':')))
       if (step.verb === 'call') found.add(step.url.slice(0, step.url.indexOf(':')))
-      if (step.verb === 'use') use(step.routine)
+      if (step.verb === 'use') follow(step.routine)
       if ('steps' in step) visit(step.steps)
       if (step.verb === 'if') visit(step.otherwise)
     }
   }
-  use(testCase.entry)
+  follow(testCase.entry)
   visit(testCase.steps)
   for (const role of Object.values(testCase.roles ?? {})) visit(role.steps)
   return [...found].sort()

@@ -54,7 +54,7 @@ export type GridGroup = { title: string; rows: GridRow[] }
 export type LaneBar = { attemptId: string; title: string; environment: string; mark: Mark; number: number; from: string; to: string | null; estimateMs: number }
 export type Lane = { agent: string; seat: number; simulated: boolean; bars: LaneBar[] }
 export type RunSight = {
-  run: RunLine & { retries: number; limitMs: number; againOf: number | null; commit: string | null }
+  run: RunLine & { retries: number; limitMs: number; againOf: number | null; commit: string | null; kind: 'run' | 'rehearsal' | 'imported'; goneAt: string | null }
   suiteTitle: string; environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { narrow: boolean })[]; groups: GridGroup[]; lanes: Lane[]; leftOut: LeftOut[]; failures: string[]
 }
 

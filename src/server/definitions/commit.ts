@@ -41,7 +41,8 @@ export async function commitEdits(ctx: Context, id: number, request: CommitReque
     for (const row of rows) {
       const now = await lockDefinition(tx, row.kind, row.key)
       // Saved again meanwhile: that newer text still has to go.
-      if (now) await changeDefinition(tx, row.kind, row.key, { hash: hashOf(row.source), edited: now.version !== row.version, theirs: null })
+      // On another branch it waits for that to be merged: a reading that finds the same text takes it for settled.
+      if (now && request.branch === repository.branch) await changeDefinition(tx, row.kind, row.key, { hash: hashOf(row.source), edited: now.version !== row.version, theirs: null })
     }
     await note(tx, who.name, 'repository.commit', String(id), { branch: request.branch, files: rows.length })
     await notify(tx, 'definitions')
@@ -75,12 +76,14 @@ async function writeAndPush(git: SimpleGit, folder: string, repository: Reposito
       await writeFile(path, row.source)
       await git.add(['--', path])
     }
+    if ((await git.diff(['--cached', '--name-only'])).trim() === '') throw new Problem('NOTHING_TO_COMMIT', `These edits are on the branch “${branch}” already; they are settled here when it is merged into ${repository.branch} and read.`)
     const author = `${who.name} <${who.username}@oak-rotation.invalid>`
     const named = git.env({ ...process.env, GIT_COMMITTER_NAME: 'Oak Rotation', GIT_COMMITTER_EMAIL: 'rotation@oak-rotation.invalid' })
-    await named.commit(message, undefined, { '--author': author, '--allow-empty': null })
+    await named.commit(message, undefined, { '--author': author })
     await git.raw(['push', 'origin', `HEAD:refs/heads/${branch}`])
     return (await git.revparse(['HEAD'])).trim()
   } catch (error) {
+    if (error instanceof Problem) throw error
     const why = lastLine(error)
     const hint = /denyCurrentBranch|checked out/.test((error as Error).message) ? ' Somebody has this branch open there: choose another branch.' : ''
     throw new Problem('REPOSITORY_REFUSED', `“${repository.name}” did not take the commit: ${why}.${hint} Your edits are kept here.`, undefined, { cause: error })

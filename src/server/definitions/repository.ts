@@ -71,11 +71,11 @@ async function withoutStrangers(tx: Tx, id: number, sound: Sound[], problems: Fi
   })
 }
 
-type Change = { put: (Sound & { row?: DefinitionRow; how: FoundFile['what'] })[]; conflicts: { row: DefinitionRow; theirs: string }[]; moves: { row: DefinitionRow; file: string }[]; drop: DefinitionRow[]; found: FoundFile[] }
+type Change = { put: (Sound & { row?: DefinitionRow; how: FoundFile['what'] })[]; conflicts: { row: DefinitionRow; theirs: string }[]; /** Edited here, and now the same there. */ settled: { row: DefinitionRow; file: string; hash: string }[]; moves: { row: DefinitionRow; file: string }[]; drop: DefinitionRow[]; found: FoundFile[] }
 
 /** What a reading has to tell. History goes by key, so a file that moved is the same case. */
 function compare(sound: Sound[], known: DefinitionRow[], files: ReadFile[]): Change {
-  const change: Change = { put: [], conflicts: [], moves: [], drop: [], found: [] }
+  const change: Change = { put: [], conflicts: [], settled: [], moves: [], drop: [], found: [] }
   const rows = new Map(known.map((row) => [`${row.kind} ${row.key}`, row]))
   const tell = (what: FoundFile['what'], file: string, { kind, key, title }: Definition | DefinitionRow, changes: string[]) => change.found.push({ what, kind, key, title, file, changes })
   for (const one of sound) {
@@ -85,6 +85,8 @@ function compare(sound: Sound[], known: DefinitionRow[], files: ReadFile[]): Cha
     if (!row) {
       change.put.push({ ...one, how: 'new' })
       tell('new', file, document, [])
+    } else if (row.edited && row.source === one.source) {
+      change.settled.push({ row, file, hash })
     } else if (row.hash !== hash && row.edited) {
       change.conflicts.push({ row, theirs: one.source })
       tell('conflict', file, document, describeChanges(row.document, document))
@@ -103,7 +105,7 @@ function compare(sound: Sound[], known: DefinitionRow[], files: ReadFile[]): Cha
   return change
 }
 
-async function write(tx: Tx, repositoryId: number, who: string, { put, conflicts, moves, drop }: Change): Promise<void> {
+async function write(tx: Tx, repositoryId: number, who: string, { put, conflicts, settled, moves, drop }: Change): Promise<void> {
   const last = new Map<string, number>()
   for (const kind of new Set(put.map(({ document }) => document.kind))) {
     for (const [key, number] of await lastNumbers(tx, kind, put.flatMap(({ document }) => (document.kind === kind ? [document.key] : [])))) last.set(`${kind} ${key}`, number)
@@ -114,6 +116,7 @@ async function write(tx: Tx, repositoryId: number, who: string, { put, conflicts
   await putDefinitions(tx, values)
   await addVersions(tx, versions)
   for (const { row, theirs } of conflicts) await changeDefinition(tx, row.kind, row.key, { theirs })
+  for (const { row, file, hash } of settled) await changeDefinition(tx, row.kind, row.key, { file, hash, edited: false, theirs: null })
   for (const { row, file } of moves) await changeDefinition(tx, row.kind, row.key, { file })
   await dropDefinitions(tx, drop)
 }

@@ -58,7 +58,7 @@ export async function saveDefinition(ctx: Context, kind: DefinitionKind, key: st
     const file = row?.file ?? [request.folder, fileNameOf(kind, key)].filter(Boolean).join('/')
     const same = row !== undefined && row.hash === hashOf(request.source)
     await putDefinition(tx, {
-      document: definition, source: request.source, file, repositoryId: row?.repositoryId ?? null, hash: row?.hash ?? '', version: number, edited: row?.repositoryId != null && !same, theirs: row?.theirs ?? null,
+      document: definition, source: request.source, file, repositoryId: row?.repositoryId ?? null, hash: row?.hash ?? '', version: number, edited: typeof row?.repositoryId === 'number' && !same, theirs: row?.theirs ?? null,
     })
     await addVersions(tx, [{ kind, key, number, who, how: row ? how : 'made', changes: changes.length > 0 ? changes : ['only comments or layout'], source: request.source }])
     await note(tx, who, `${kind}.save`, key, { version: number })

@@ -65,7 +65,7 @@ export async function importFiles(ctx: Context, given: GivenFile[], apply: boole
     const numberOf = ({ kind, key }: Definition) => (numbers.get(`${kind} ${key}`) ?? 0) + 1
     await putDefinitions(tx, changes.map(({ file, source, document, row }): DefinitionValues => ({
       document, source, file: row?.file ?? file.slice(file.lastIndexOf('/') + 1), repositoryId: row?.repositoryId ?? null, hash: row?.hash ?? '', version: numberOf(document),
-      edited: row?.repositoryId != null && row.hash !== hashOf(source), theirs: row?.theirs ?? null,
+      edited: typeof row?.repositoryId === 'number' && row.hash !== hashOf(source), theirs: row?.theirs ?? null,
     })))
     await addVersions(tx, changes.map(({ document, source, row, changes: sentences }): NewVersion => ({ kind: document.kind, key: document.key, number: numberOf(document), who, how: row ? 'edited' : 'made', changes: sentences.length > 0 ? sentences : ['only comments or layout'], source })))
     await note(tx, who, 'workspace.import', 'files', { files: changes.length })

@@ -26,7 +26,7 @@ export async function importResults(ctx: Context, body: AsyncIterable<Uint8Array
   return ctx.db.transaction(async (tx) => {
     const id = await addRun(tx, { title: name, suiteKey: snapshot.suite.key, build, retries: 0, limitMs: 0, startedBy: who, snapshot, kind: 'imported' }, [], ctx.now)
     let position = 0
-    let waiting: NewImportedCase[] = []
+    const waiting: NewImportedCase[] = []
     const reader = new ResultReader((result) => void waiting.push(asRow(id, position++, environment, result)))
     const flush = async (most: number) => {
       while (waiting.length > most) await addImportedCases(tx, waiting.splice(0, CASES_A_STATEMENT))

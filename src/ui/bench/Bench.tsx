@@ -62,7 +62,7 @@ export function Bench({ kind, name, initial }: { kind: Exclude<DefinitionKind, '
         {margin.open && (
           <aside aria-label={SIDE_WORDS[at.side]} className="flex min-h-0 flex-col border-l border-line bg-surface">
             <div role="tablist" aria-label="Beside the steps" className="flex gap-1 border-b border-line px-2 py-1.5">
-              {SIDES.map((side) => <button key={side} type="button" role="tab" aria-selected={at.side === side} onClick={() => void setAt({ side })} className={`rounded-oak px-2.5 py-0.5 text-sm ${at.side === side ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}>{SIDE_WORDS[side]}{side === 'problems' && problems.length + warnings.length > 0 && ` ${problems.length + warnings.length}`}{side === 'uses' && ` ${sight.uses.length}`}</button>)}
+              {SIDES.map((side) => <button key={side} type="button" role="tab" aria-selected={at.side === side} onClick={() => void setAt({ side })} className={`rounded-oak px-2.5 py-0.5 text-sm whitespace-nowrap ${at.side === side ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}>{SIDE_WORDS[side]}{side === 'problems' && problems.length + warnings.length > 0 && ` ${problems.length + warnings.length}`}{side === 'uses' && ` ${sight.uses.length}`}</button>)}
               <span className="ml-auto self-center truncate pr-2 font-mono text-xs text-soft" title={sight.file}>{sight.file}</span>
             </div>
             <div role="tabpanel" aria-label={SIDE_WORDS[at.side]} className="min-h-0 flex-1 overflow-auto">

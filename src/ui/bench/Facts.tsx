@@ -25,6 +25,7 @@ export function Facts({ definition, offers, editable, edit }: Props) {
           {row('Alone with', <Committed label="Alone with" value={definition.uses.join(', ')} hint="names held while it runs" onCommit={(text) => set('uses', listOf(text))} />)}
           {row('Takes', <Committed label="Takes handoffs" value={definition.needs.join(', ')} hint="handoffs of earlier cases" onCommit={(text) => set('needs', listOf(text))} />)}
           {row('Limit', <Committed label="Limit" narrow value={definition.limitMs === undefined ? '' : durationText(definition.limitMs)} hint="as the run says" onCommit={(text) => set('limit', text || undefined)} />)}
+          <span /><span />
         </>
       ) : <><span /><span /></>}
       <span className="label pt-1.5">Parameters</span>

@@ -38,7 +38,7 @@ export function OvertakenBand({ draft }: { draft: Draft }) {
     }
     return <Band>Version {sight.version} was saved by somebody else while you edit. <Button onClick={() => void show()}>See both</Button></Band>
   }
-  if (sight?.theirs == null) return null
+  if (typeof sight?.theirs !== 'string') return null
   const settle = (keep: 'ours' | 'theirs') =>
     void api(`/api/definitions/${draft.kind}/${draft.key}/settle`, { method: 'POST', body: { keep } }).then(() => toast(keep === 'ours' ? 'Yours stays, and can be committed' : 'The repository’s text is here now'), (problem: ApiProblem) => toast.error(problem.message))
   return (

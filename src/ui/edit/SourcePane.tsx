@@ -1,6 +1,8 @@
 'use client'
 import { autocompletion, type CompletionContext } from '@codemirror/autocomplete'
 import { yaml } from '@codemirror/lang-yaml'
+import { HighlightStyle, syntaxHighlighting } from '@codemirror/language'
+import { tags } from '@lezer/highlight'
 import { lintGutter, setDiagnostics, type Diagnostic } from '@codemirror/lint'
 import CodeMirror, { EditorView, type ReactCodeMirrorRef } from '@uiw/react-codemirror'
 import { useEffect, useMemo, useRef } from 'react'
@@ -23,6 +25,11 @@ const LOOK = EditorView.theme({
   '.cm-panels': { backgroundColor: 'var(--raised)', color: 'var(--ink)' },
 })
 
+/** Our own ink, so that both themes read. */
+const INK = syntaxHighlighting(HighlightStyle.define([
+  { tag: [tags.propertyName, tags.definition(tags.propertyName)], color: 'var(--act)' }, { tag: tags.comment, color: 'var(--soft)', fontStyle: 'italic' }, { tag: [tags.string, tags.content], color: 'var(--ink)' }, { tag: [tags.separator, tags.punctuation, tags.brace], color: 'var(--soft)' },
+]))
+
 /** The file itself. What is wrong in it is marked at its line; what may be written is offered as one types. */
 export function SourcePane({ kind, source, problems, warnings, offers, editable, onChange, line, label }: Props) {
   const editor = useRef<ReactCodeMirrorRef>(null)
@@ -32,7 +39,8 @@ export function SourcePane({ kind, source, problems, warnings, offers, editable,
   })
   const extensions = useMemo(() => {
     const complete = (context: CompletionContext) => (kind === 'data' ? null : (completionsAt(kind, context.state.sliceDoc(0, context.pos), latest.current) ?? null))
-    return [LOOK, EditorView.lineWrapping, EditorView.contentAttributes.of({ 'aria-label': label }), lintGutter(), ...(kind === 'data' ? [] : [yaml(), autocompletion({ override: [complete], icons: false })])]
+    // eslint-disable-next-line react-hooks/refs -- read when a completion is asked for, never while drawing
+    return [LOOK, INK, EditorView.lineWrapping, EditorView.contentAttributes.of({ 'aria-label': label }), lintGutter(), ...(kind === 'data' ? [] : [yaml(), autocompletion({ override: [complete], icons: false })])]
   }, [kind, label])
 
   useEffect(() => {

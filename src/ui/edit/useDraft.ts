@@ -5,7 +5,7 @@ import { toast } from 'sonner'
 import type { DefinitionKind } from '@/core/model'
 import { editSource, EditFault, type Edit } from '@/core/model/editing'
 import type { BenchSight, DraftSight } from '@/core/sights'
-import { api, ApiProblem, useSight } from '../api'
+import { api, useSight, type ApiProblem } from '../api'
 
 /** What somebody else saved while this text was edited. */
 export type Overtaken = { version: number; who: string; at: string; changes: string[]; source: string }
@@ -41,6 +41,7 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
     restored.current = true
     const stored = readStored(kind, key)
     if (!stored || stored.source === sight.source) return
+    // eslint-disable-next-line react-hooks/set-state-in-effect -- once, from the browser's store, which the server's drawing cannot see
     setSteps({ texts: [sight.source, stored.source], at: 1 })
     setBase(stored.base)
     toast(`Your unsaved text of ${key} is here again`)

@@ -5,6 +5,7 @@ import { plural, type GridCell, type RunSight } from '@/core/sights'
 import { buttonLook, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { Screen, Simulated } from '../base/Parts'
+import { Imported } from './Imported'
 
 type Selected = GridCell & { title: string; row: string | null; caseKey: string }
 
@@ -22,6 +23,7 @@ export function CellMargin({ cell, sight }: { cell: Selected | undefined; sight:
       {cell.attemptId && <Link href={`/attempts/${cell.attemptId}`}><Screen hash={cell.screen} alt={`Last screen of ${cell.title}`} className={`mt-3 w-full rounded-[3px] border border-line ${environment && environment.narrow ? 'h-[300px] !object-contain' : 'h-[168px]'}`} /></Link>}
       <p className="mt-3 text-sm font-semibold first-letter:uppercase">{MARK_WORDS[cell.mark]}{cell.durationMs !== null && <span className="font-normal text-soft">, {describeDuration(cell.durationMs)}</span>}{cell.attempts > 1 && <span className="font-normal text-soft">, {plural(cell.attempts, 'attempt')}</span>}</p>
       {cell.failure && <pre className="mt-1.5 rounded-oak bg-failed-wash p-2.5 font-mono text-xs leading-[17px] break-words whitespace-pre-wrap first-letter:uppercase">{cell.failure}</pre>}
+      {sight.run.kind === 'imported' && <Imported caseRun={cell.id} />}
       {bad && elsewhere > 0 && <p className="mt-2.5 text-sm text-soft">This case fails on {elsewhere} of {plural(sight.environments.length, 'environment')} in this run.</p>}
       {cell.attemptId && (
         <div className="mt-4 flex flex-wrap gap-2">

@@ -47,6 +47,7 @@ export function RunView({ initial }: { initial: RunSight }) {
       toast.error((error as ApiProblem).message)
     }
   }
+  const keep = () => void act('keep', () => toast('It counts as a run now, and stays'))
   const again = () => void act('again', (answer) => answer && router.push(`/runs/${answer.id}`))
   const open = run.state !== 'ended'
   const bad = run.counts.failed + run.counts.errored
@@ -55,7 +56,7 @@ export function RunView({ initial }: { initial: RunSight }) {
     { key: ',', what: 'previous failure', off: failures.length === 0, run: () => step(-1) },
     { key: 'o', what: 'open what is selected', off: !selected?.attemptId, run: () => router.push(`/attempts/${selected!.attemptId}`) },
     { key: 'd', what: 'draft a defect from it', off: !selected?.attemptId || !isFailure(selected) || !may('tester'), run: () => router.push(`/attempts/${selected!.attemptId}?draft=1`) },
-    { key: 'r', what: 'run again what failed', off: open || bad === 0 || !may('tester'), run: again },
+    { key: 'r', what: 'run again what failed', off: open || bad === 0 || !may('tester') || run.kind === 'imported', run: again },
     { key: 'f', what: 'only failures, or all', run: () => void setAt({ only: at.only === 'failed' ? null : 'failed' }) },
   ])
 
@@ -63,7 +64,8 @@ export function RunView({ initial }: { initial: RunSight }) {
     <>
       <TitleLine title={run.title} facts={facts(data)}>
         {open && may('tester') && <Button look="danger" disabled={run.state === 'cancelling'} onClick={() => void act('cancel', () => toast('The run is being cancelled; what runs stops at its next step'))}>{run.state === 'cancelling' ? 'Being cancelled' : 'Cancel the run'}</Button>}
-        {!open && bad > 0 && may('tester') && <Button look="main" keyHint="r" onClick={again}>Run again the {bad} that failed</Button>}
+        {run.kind === 'rehearsal' && may('tester') && <Button onClick={keep}>Keep it as a run</Button>}
+        {!open && bad > 0 && may('tester') && run.kind !== 'imported' && <Button look="main" keyHint="r" onClick={again}>Run again the {bad} that failed</Button>}
       </TitleLine>
       <div className="flex items-center gap-4 border-b border-line px-[18px]">
         <div className="w-[min(560px,42vw)]"><MixBar counts={run.counts} className="h-[11px]" /></div>
@@ -87,8 +89,9 @@ export function RunView({ initial }: { initial: RunSight }) {
 
 function facts({ run, suiteTitle, leftOut }: RunSight): string {
   const when = run.startedAt ? `started by ${run.startedBy} ${clock(run.startedAt)}${run.endedAt ? `, ended ${clock(run.endedAt)}, ${describeDuration(new Date(run.endedAt).getTime() - new Date(run.startedAt).getTime())}` : ''}` : `by ${run.startedBy}, waits for a free seat`
+  const kind = run.kind === 'rehearsal' ? 'a rehearsal, in no history and gone after a day; ' : run.kind === 'imported' ? 'taken in from a result file; ' : ''
   const name = suiteTitle === run.title ? '' : `suite ${suiteTitle}, `
-  return `${name}build ${run.build}, ${when}${run.againOf ? `; repeats the failures of run ${run.againOf}` : ''}${leftOut.length > 0 ? `; ${plural(leftOut.length, 'entry', 'entries')} left out` : ''}. ${describeCounts(run.counts)}`
+  return `${kind}${name}build ${run.build}, ${when}${run.againOf ? `; repeats the failures of run ${run.againOf}` : ''}${leftOut.length > 0 ? `; ${plural(leftOut.length, 'entry', 'entries')} left out` : ''}. ${describeCounts(run.counts)}`
 }
 
 function filtered(groups: GridGroup[], marks: MarkName[] | undefined): GridGroup[] {

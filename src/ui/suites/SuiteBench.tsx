@@ -68,12 +68,12 @@ export function SuiteBench({ name, sight, library, caseKey, onCase, onSuite }: P
         {library}
         <div className="flex min-h-0 flex-col">
           {draft.problems[0] && <div className="px-[14px] pt-2"><Problem>Line {draft.problems[0].line}{draft.problems[0].field && `, ${draft.problems[0].field}`}: {draft.problems[0].message}. What you see below is the last sound text.</Problem></div>}
-          {suite?.rule != null && <div className="border-b border-line px-[14px] py-3"><RuleField value={suite.rule} onChange={(rule) => void draft.edit({ do: 'set', path: ['rule'], value: rule })} /></div>}
+          {typeof suite?.rule === 'string' && <div className="border-b border-line px-[14px] py-3"><RuleField value={suite.rule} onChange={(rule) => void draft.edit({ do: 'set', path: ['rule'], value: rule })} /></div>}
           <div className="min-h-0 flex-1">{suite ? <OutlineEditor suite={suite} selected={selected} onSelect={choose} onOpen={open} editable={editable && draft.problems.length === 0} edit={draft.edit} cases={named('case')} suites={named('suite')} /> : <div className="m-4 h-60 animate-pulse rounded bg-line/40" />}</div>
         </div>
         {margin.open && (
           <aside aria-label={SIDE_WORDS[side]} className="flex min-h-0 flex-col border-l border-line bg-surface">
-            <div role="tablist" aria-label="Beside the outline" className="flex gap-1 border-b border-line px-2 py-1.5">{SIDES.map((one) => <button key={one} type="button" role="tab" aria-selected={side === one} onClick={() => void setSide(one)} className={`rounded-oak px-2 py-0.5 text-sm ${side === one ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}>{SIDE_WORDS[one]}</button>)}</div>
+            <div role="tablist" aria-label="Beside the outline" className="flex gap-1 border-b border-line px-2 py-1.5">{SIDES.map((one) => <button key={one} type="button" role="tab" aria-selected={side === one} onClick={() => void setSide(one)} className={`rounded-oak px-2 py-0.5 text-sm whitespace-nowrap ${side === one ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}>{SIDE_WORDS[one]}</button>)}</div>
             <div role="tabpanel" aria-label={SIDE_WORDS[side]} className="min-h-0 flex-1 overflow-auto">
               {side === 'entry' && <>
                 {row?.entry.own && <EntrySettings key={row.id} row={row} rows={rows} tables={tables} editable={editable && draft.problems.length === 0} edit={draft.edit} />}
