@@ -22,7 +22,7 @@ const runner: Runner = await run({
   pollInterval: 1000,
   taskList: {
     [SEND_DEFECT]: (payload) => sendDefect(ctx, (payload as { defectId: number }).defectId),
-    [READ_REPOSITORY]: async (payload) => void (await readRepository(ctx, (payload as { repositoryId: number }).repositoryId)),
+    [READ_REPOSITORY]: async (payload) => void (await readRepository(ctx, (payload as { id: number }).id)),
   },
 })
 say('worker: ready')

@@ -13,7 +13,7 @@ const WEBHOOK_AGE_MOST_MS = 5 * 60_000
 
 /** One job a repository: asking again while one waits changes nothing. */
 export async function enqueueReading(db: Conn, repositoryId: number): Promise<void> {
-  await db.execute(sql`select graphile_worker.add_job(${READ_REPOSITORY}, payload => json_build_object('repositoryId', ${repositoryId}::int), job_key => ${`${READ_REPOSITORY}-${repositoryId}`}, max_attempts => ${TRIES_MOST})`)
+  await db.execute(sql`select graphile_worker.add_job(${READ_REPOSITORY}, payload => json_build_object('id', ${repositoryId}::int), job_key => ${`${READ_REPOSITORY}-${repositoryId}`}, max_attempts => ${TRIES_MOST})`)
 }
 
 /** Asks for those whose timer ran out. @returns how many */

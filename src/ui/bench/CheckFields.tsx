@@ -1,6 +1,6 @@
 'use client'
 import { ELEMENT_STATES, PAGE_SUBJECTS, SUBJECTS, type Subject } from '@/core/model'
-import { Committed, fieldLook } from './Field'
+import { Committed, fieldLook } from './Committed'
 import { TargetFields } from './TargetFields'
 
 type Value = Record<string, unknown>

@@ -2,7 +2,8 @@
 import { describeDuration, PRIORITIES, type Routine, type TestCase } from '@/core/model'
 import type { Edit } from '@/core/model/editing'
 import type { BenchSight } from '@/core/sights'
-import { Committed, fieldLook, NewName, Values } from './Field'
+import { Committed, fieldLook } from './Committed'
+import { NewName, Values } from './Field'
 
 type Props = { definition: TestCase | Routine; offers: BenchSight['offers']; editable: boolean; edit(...edits: Edit[]): boolean }
 

@@ -1,13 +1,12 @@
 'use client'
-import { useEffect, useId, useRef, useState } from 'react'
+import { useId } from 'react'
 import { ELEMENT_STATES } from '@/core/model'
 import type { Path } from '@/core/model/editing'
 import type { BenchSight } from '@/core/sights'
 import { CheckFields } from './CheckFields'
+import { Committed, fieldLook } from './Committed'
 import type { StepField } from './step-forms'
 import { TargetFields } from './TargetFields'
-
-export const fieldLook = 'h-[28px] w-full rounded-oak border border-line bg-raised px-2 text-sm'
 
 type Props = { field: StepField; value: unknown; whole: Record<string, unknown>; offers: BenchSight['offers']; onSet(value: unknown, path?: Path): void }
 
@@ -78,38 +77,6 @@ const jsonOr = (written: string): unknown => {
 const Choice = ({ id, value, choices, onSet }: { id: string; value: string; choices: readonly string[]; onSet(value: string): void }) => (
   <select id={id} className={`${fieldLook} !w-40`} value={value} onChange={({ target }) => onSet(target.value)}>{choices.map((choice) => <option key={choice}>{choice}</option>)}</select>
 )
-
-/** A field that is taken over when it is left or Enter is pressed: each change is one step of undo, not each letter. Escape gives the old text back. */
-export function Committed({ id, value, onCommit, hint, long = false, narrow = false, label }: { id?: string; value: string; onCommit(written: string): void; hint?: string | undefined; long?: boolean; narrow?: boolean; label?: string }) {
-  const [written, setWritten] = useState(value)
-  const [from, setFrom] = useState(value)
-  const latest = useRef({ written, value, onCommit })
-  useEffect(() => {
-    latest.current = { written, value, onCommit }
-  })
-  // Taken away while it is being written into (another line was chosen): what was written still counts.
-  useEffect(() => () => {
-    const { written: last, value: kept, onCommit: commit } = latest.current
-    if (last !== kept) commit(last)
-  }, [])
-  if (value !== from) {
-    setFrom(value)
-    setWritten(value)
-  }
-  const commit = () => written !== value && onCommit(written)
-  const keys = (event: React.KeyboardEvent) => {
-    if (event.key === 'Enter' && !(long && event.shiftKey)) {
-      event.preventDefault()
-      commit()
-    }
-    if (event.key === 'Escape' && written !== value) {
-      event.stopPropagation()
-      setWritten(value)
-    }
-  }
-  const shared = { id, 'aria-label': label, value: written, placeholder: hint, onBlur: commit, onKeyDown: keys, spellCheck: false, onChange: ({ target }: React.ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => setWritten(target.value) }
-  return long ? <textarea {...shared} rows={2} className={`${fieldLook} !h-auto py-1 font-mono text-xs`} /> : <input {...shared} className={`${fieldLook} ${narrow ? '!w-40' : ''} ${/\$\{/.test(written) ? 'font-mono text-xs' : ''}`} />
-}
 
 /** Named values: a line each, a new one by writing its name. */
 export function Values({ value = {}, names, onSet, hint, label }: { value?: Record<string, string> | undefined; names?: string[] | undefined; onSet(value: Record<string, string> | undefined): void; hint?: string | undefined; label: string }) {

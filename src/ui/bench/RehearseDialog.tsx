@@ -6,7 +6,7 @@ import { api, useSight, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
-import { Committed, fieldLook } from './Field'
+import { Committed, fieldLook } from './Committed'
 
 /** What is rehearsed: a suite, or cases by key. `rows` and `parameters` are of a single case. */
 export type Rehearsed = { title: string; suite?: string; cases?: string[]; rows?: number; parameters?: Record<string, string> }

@@ -2,7 +2,8 @@
 import type { Step, Verb } from '@/core/model'
 import { stepForm, type Edit, type Path } from '@/core/model/editing'
 import type { BenchSight } from '@/core/sights'
-import { fieldLook, Field } from './Field'
+import { fieldLook } from './Committed'
+import { Field } from './Field'
 import { COMMON_FIELDS, newStep, STEP_FIELDS, VERB_ORDER, type StepField } from './step-forms'
 
 type Props = { step: Step; path: Path; offers: BenchSight['offers']; onEdit(...edits: Edit[]): void; onClose(): void }

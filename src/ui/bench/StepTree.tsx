@@ -4,7 +4,8 @@ import { describeStep, type Step } from '@/core/model'
 import { pathsAfterMove, type Edit, type Path, type Place } from '@/core/model/editing'
 import type { BenchSight } from '@/core/sights'
 import { Screen } from '../base/Parts'
-import { idOf, TreeList, type TreeRow } from '../tree/TreeList'
+import { idOf, type TreeRow } from '../tree/rows'
+import { TreeList } from '../tree/TreeList'
 import { StepEditor } from './StepEditor'
 
 /** `number` counts as the steps are read; `logPath` is the step's place in logs. `step` is absent for the line that says "else". */

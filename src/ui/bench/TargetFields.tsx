@@ -1,7 +1,7 @@
 'use client'
 import { X } from 'lucide-react'
 import { SCREEN_WAYS, TARGET_WAYS } from '@/core/model'
-import { Committed, fieldLook } from './Field'
+import { Committed, fieldLook } from './Committed'
 
 const WAYS = [...TARGET_WAYS, ...SCREEN_WAYS]
 const WAY_WORDS: Record<(typeof WAYS)[number], string> = { testId: 'test id', role: 'role', label: 'label', placeholder: 'placeholder', text: 'text', css: 'CSS', picture: 'picture', words: 'words seen' }

@@ -13,7 +13,8 @@ export function DraftActions({ draft }: { draft: Draft }) {
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey)) return
-      const typing = event.target instanceof HTMLElement && (event.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(event.target.tagName))
+      const { target } = event
+      const typing = target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
       if (event.key === 's') {
         event.preventDefault()
         if (dirty && problems.length === 0 && may('tester')) void draft.save()

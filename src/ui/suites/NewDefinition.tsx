@@ -7,7 +7,7 @@ import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
-import { fieldLook } from '../bench/Field'
+import { fieldLook } from '../bench/Committed'
 import { benchPath } from '../bench/Uses'
 import { RuleField } from './RuleField'
 

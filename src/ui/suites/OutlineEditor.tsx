@@ -5,7 +5,8 @@ import { outermost, pathsAfterMove, type Edit, type Path, type Place } from '@/c
 import { plural, type OutlineEntry, type SuiteSight } from '@/core/sights'
 import { Button } from '../base/Button'
 import { useKeys } from '../frame/keys'
-import { idOf, TreeList, type TreeRow } from '../tree/TreeList'
+import { idOf, type TreeRow } from '../tree/rows'
+import { TreeList } from '../tree/TreeList'
 import { AddEntry } from './AddEntry'
 import { LastMarks } from './LastMarks'
 

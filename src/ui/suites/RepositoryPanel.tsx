@@ -6,7 +6,7 @@ import { api, useSight, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { Ago } from '../base/Time'
-import { fieldLook } from '../bench/Field'
+import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { AddRepository } from './AddRepository'
 

@@ -4,10 +4,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useRef, useState } from 'react'
 import { after, before, firstIn, isWithin, outermost, stepPlace, type Path, type Place } from '@/core/model/editing'
 import { TreeRowLine } from './TreeRowLine'
-
-/** One line of a tree over a file. `path` is its place in the file; `fixed` lines belong to another file and stay where they are. */
-export type TreeRow = { id: string; path: Path; depth: number; holds?: string; title: string; fixed?: boolean; dim?: boolean }
-export const idOf = (path: Path) => path.join('.')
+import type { TreeRow } from './rows'
 
 type Props<R extends TreeRow> = {
   label: string

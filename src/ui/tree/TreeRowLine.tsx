@@ -1,7 +1,7 @@
 'use client'
 import { useDraggable, useDroppable } from '@dnd-kit/core'
 import { GripVertical } from 'lucide-react'
-import type { TreeRow } from './TreeList'
+import type { TreeRow } from './rows'
 
 type Props = {
   row: TreeRow; id: string; selected: boolean; active: boolean; movable: boolean; drop: 'before' | 'after' | 'inside' | undefined; style: React.CSSProperties | undefined
