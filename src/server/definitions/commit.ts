@@ -78,8 +78,9 @@ async function writeAndPush(git: SimpleGit, folder: string, repository: Reposito
     }
     if ((await git.diff(['--cached', '--name-only'])).trim() === '') throw new Problem('NOTHING_TO_COMMIT', `These edits are on the branch “${branch}” already; they are settled here when it is merged into ${repository.branch} and read.`)
     const author = `${who.name} <${who.username}@oak-rotation.invalid>`
-    const named = git.env({ ...process.env, GIT_COMMITTER_NAME: 'Oak Rotation', GIT_COMMITTER_EMAIL: 'rotation@oak-rotation.invalid' })
-    await named.commit(message, undefined, { '--author': author })
+    await git.addConfig('user.name', 'Oak Rotation') // of our own working copy; the author is the person
+    await git.addConfig('user.email', 'rotation@oak-rotation.invalid')
+    await git.commit(message, undefined, { '--author': author })
     await git.raw(['push', 'origin', `HEAD:refs/heads/${branch}`])
     return (await git.revparse(['HEAD'])).trim()
   } catch (error) {
