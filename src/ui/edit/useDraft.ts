@@ -30,8 +30,10 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   const restored = useRef(false)
 
   const kept = sight?.source ?? ''
-  const source = steps?.texts[steps.at] ?? kept
-  const dirty = steps !== undefined && source !== kept
+  // The first text of the steps is what was kept when editing began: back there, nothing is edited, and what others save is shown.
+  const edited = steps !== undefined && steps.texts[steps.at] !== steps.texts[0]
+  const source = edited ? steps.texts[steps.at]! : kept
+  const dirty = edited && source !== kept
   const baseVersion = base ?? sight?.version ?? 0
   // While nothing is edited here, what others save is simply shown.
   const behind = dirty && sight !== undefined && sight.version > baseVersion
@@ -67,14 +69,14 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
 
   const change = useCallback((next: (text: string) => string) => {
     setSteps((now) => {
-      const texts = now ?? { texts: [kept], at: 0 }
+      const texts = now && dirty ? now : now?.texts[0] === kept ? now : { texts: [kept], at: 0 }
       const text = next(texts.texts[texts.at]!)
       if (text === texts.texts[texts.at]) return now
       const past = [...texts.texts.slice(0, texts.at + 1), text].slice(-UNDO_MOST)
       return { texts: past, at: past.length - 1 }
     })
-    setBase((now) => now ?? sight?.version)
-  }, [kept, sight?.version])
+    setBase((now) => (dirty ? (now ?? sight?.version) : sight?.version))
+  }, [kept, dirty, sight?.version])
 
   /** @returns whether the edits fitted the text */
   const edit = useCallback((...edits: Edit[]): boolean => {
