@@ -1,7 +1,7 @@
 'use client'
 import { DndContext, DragOverlay, PointerSensor, useSensor, useSensors, type DragEndEvent, type DragMoveEvent, type DragStartEvent } from '@dnd-kit/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useId, useRef, useState } from 'react'
 import { after, before, firstIn, isWithin, outermost, stepPlace, type Path, type Place } from '@/core/model/editing'
 import { TreeRowLine } from './TreeRowLine'
 import type { TreeRow } from './rows'
@@ -25,6 +25,7 @@ const DRAWN_MOST = 200
 
 /** A tree of lines: chosen one by one or in ranges, moved by drag and by keys (Alt with the arrows), drawn in a window when it is long. */
 export function TreeList<R extends TreeRow>({ label, rows, selected, onSelect, onMove, onOpen, children, scrolls = false }: Props<R>) {
+  const tree = useId()
   const box = useRef<HTMLDivElement>(null)
   const anchor = useRef<string>(undefined)
   const [dragged, setDragged] = useState<string>()
@@ -75,7 +76,7 @@ export function TreeList<R extends TreeRow>({ label, rows, selected, onSelect, o
       event.preventDefault()
       const next = rows[Math.max(0, Math.min(rows.length - 1, (activeAt < 0 ? -1 : activeAt) + step))]
       if (next) select(next.id, { shiftKey: event.shiftKey })
-      if (next && !windowed) document.getElementById(`${label}-${next.id}`)?.scrollIntoView({ block: 'nearest' })
+      if (next && !windowed) document.getElementById(`${tree}-${next.id}`)?.scrollIntoView({ block: 'nearest' })
     }
     if (event.key === 'Enter' && activeAt >= 0) {
       event.preventDefault()
@@ -104,7 +105,7 @@ export function TreeList<R extends TreeRow>({ label, rows, selected, onSelect, o
   }
 
   const line = (row: R, style?: React.CSSProperties) => (
-    <TreeRowLine key={row.id} row={row} id={`${label}-${row.id}`} selected={chosen.has(row.id)} active={row.id === active} movable={onMove !== undefined && !row.fixed} drop={drop?.id === row.id ? drop.side : undefined} style={style}
+    <TreeRowLine key={row.id} row={row} id={`${tree}-${row.id}`} selected={chosen.has(row.id)} active={row.id === active} movable={onMove !== undefined && !row.fixed} drop={drop?.id === row.id ? drop.side : undefined} style={style}
       onClick={(event) => {
         select(row.id, event)
         if (!(event.target as HTMLElement).closest('input, select, textarea, button, a')) box.current?.focus()
@@ -116,7 +117,7 @@ export function TreeList<R extends TreeRow>({ label, rows, selected, onSelect, o
   const moving = rows.find(({ id }) => id === dragged)
   return (
     <DndContext sensors={sensors} onDragStart={start} onDragMove={over} onDragEnd={end} onDragCancel={() => (setDragged(undefined), setDrop(undefined))}>
-      <div ref={box} role="tree" aria-label={label} aria-multiselectable tabIndex={0} aria-activedescendant={active === undefined ? undefined : `${label}-${active}`} onKeyDown={keys} data-rows={rows.length} className={`outline-offset-[-2px] ${scrolls ? 'h-full overflow-auto' : ''}`}>
+      <div ref={box} role="tree" aria-label={label} aria-multiselectable tabIndex={0} aria-activedescendant={active === undefined ? undefined : `${tree}-${active}`} onKeyDown={keys} data-rows={rows.length} className={`outline-offset-[-2px] ${scrolls ? 'h-full overflow-auto' : ''}`}>
         {windowed ? (
           <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>{virtual.getVirtualItems().map((item) => line(rows[item.index]!, { position: 'absolute', top: item.start, left: 0, right: 0 }))}</div>
         ) : rows.map((row) => line(row))}

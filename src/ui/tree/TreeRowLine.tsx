@@ -15,7 +15,7 @@ export function TreeRowLine({ row, id, selected, active, movable, drop, style, o
   const { setNodeRef: dropRef } = useDroppable({ id: row.id, disabled: row.fixed ?? false })
   const { setNodeRef: dragRef, listeners } = useDraggable({ id: row.id, disabled: !movable })
   return (
-    <div ref={(node) => (dropRef(node), dragRef(node))} id={id} role="treeitem" aria-level={row.depth + 1} aria-selected={selected} aria-label={row.title} style={{ ...style, paddingLeft: 4 + row.depth * INDENT_PX }} onClick={onClick} onDoubleClick={onDoubleClick}
+    <div ref={(node) => (dropRef(node), dragRef(node))} id={id} role="treeitem" aria-level={row.depth + 1} aria-selected={selected} style={{ ...style, paddingLeft: 4 + row.depth * INDENT_PX }} onClick={onClick} onDoubleClick={onDoubleClick}
       className={`group flex min-h-[36px] items-center border-b border-line/70 pr-3 ${selected ? 'bg-act-wash' : 'hover:bg-act-wash/40'} ${active ? 'shadow-[inset_2px_0_0_var(--act)]' : ''} ${drop ? DROP[drop] : ''}`}>
       <span {...(movable ? listeners : {})} aria-hidden className={`grid w-5 shrink-0 place-items-center text-faint ${movable ? 'cursor-grab opacity-0 group-hover:opacity-100' : 'opacity-0'}`}><GripVertical size={14} /></span>
       {children}
