@@ -3,7 +3,7 @@ import { expect, test, type Page } from '@playwright/test'
 import { git, readRun, signIn } from './helpers'
 
 const tree = (page: Page) => page.getByRole('tree', { name: /Entries of/ })
-const row = (page: Page, name: string) => tree(page).getByRole('treeitem').filter({ hasText: name })
+const row = (page: Page, name: string) => tree(page).getByRole('treeitem').filter({ has: page.getByTitle(name, { exact: true }) })
 /** A bench that can be written into: the file beside it is drawn by the browser alone. */
 const openBench = async (page: Page, path: string) => {
   await page.goto(path)

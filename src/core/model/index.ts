@@ -11,3 +11,6 @@ export { describeMatcher, describeStep, describeTarget, sentenceText, type Sente
 export { applicationsOf, parseRule, ruleHolds, type Rule, type RuleFacts, type RuleProblem } from './rules'
 export { casesByRule, columnsOf, flatten, handoffsOf, type FlatItem, type Flattened, type LeftOut, type Library } from './flatten'
 export { describeChanges } from './changes'
+export { after, before, firstIn, isWithin, outermost, pathsAfterMove, stepPlace, type Place, type TreeLine } from './placing'
+export { GENERATOR_NAMES } from './generator-names'
+export type { Edit, Path } from './edit'

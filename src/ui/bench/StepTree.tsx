@@ -62,7 +62,7 @@ function StepSentence({ row, problem, screen, onScreen, onEdit }: { row: StepRow
     <span className={`flex min-w-0 flex-1 items-center gap-2.5 ${row.dim ? 'text-faint line-through' : ''}`}>
       <span className={`w-6 shrink-0 text-right text-xs ${problem ? 'font-bold text-failed' : 'text-soft'}`}>{number}</span>
       <span className="min-w-0 flex-1 py-1 text-sm">
-        {verb && <b className="mr-1 font-semibold text-act">{verb}</b>}
+        {verb && <><b className="mr-0.5 font-semibold text-act">{verb}</b>{' '}</>}
         <span className={verb ? '' : 'font-semibold'}>{object}</span> {detail && <span className="font-mono text-xs break-words text-soft">{detail}</span>}
         {step!.because && <span className="block text-xs text-soft italic">{step!.because}</span>}
       </span>

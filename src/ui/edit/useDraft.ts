@@ -2,8 +2,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
-import type { DefinitionKind } from '@/core/model'
-import { editSource, EditFault, type Edit } from '@/core/model/editing'
+import type { DefinitionKind, Edit } from '@/core/model'
 import type { BenchSight, DraftSight } from '@/core/sights'
 import { api, useSight, type ApiProblem } from '../api'
 
@@ -28,6 +27,11 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   const [overtaken, setOvertaken] = useState<Overtaken>()
   const [saving, setSaving] = useState(false)
   const restored = useRef(false)
+  // The library that edits YAML comes after the first drawing: reading needs none of it.
+  const editing = useRef<typeof import('@/core/model/editing')>(undefined)
+  useEffect(() => {
+    void import('@/core/model/editing').then((module) => (editing.current = module))
+  }, [])
 
   const kept = sight?.source ?? ''
   // The first text of the steps is what was kept when editing began: back there, nothing is edited, and what others save is shown.
@@ -80,6 +84,8 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
 
   /** @returns whether the edits fitted the text */
   const edit = useCallback((...edits: Edit[]): boolean => {
+    if (!editing.current) return false // for the blink of an eye after the view came
+    const { editSource, EditFault } = editing.current
     try {
       editSource(source, edits)
     } catch (fault) {

@@ -1,13 +1,16 @@
 'use client'
+import dynamic from 'next/dynamic'
 import { useRouter } from 'next/navigation'
 import { createContext, use, useMemo, useState } from 'react'
 import type { DayStripSight, PersonSight, Role } from '@/core/sights'
-import { StartDialog } from '../run/StartDialog'
 import { DayStrip } from './DayStrip'
 import { Finder } from './Finder'
 import { Providers } from './Live'
 import { Rail } from './Rail'
 import { setTheme } from './theme'
+
+// Comes when it is asked for: no view needs it at first.
+const StartDialog = dynamic(() => import('../run/StartDialog').then((module) => module.StartDialog), { ssr: false })
 
 type FrameTools = { person: PersonSight; may(role: Role): boolean; start(suite?: string): void }
 const Tools = createContext<FrameTools | undefined>(undefined)

@@ -1,7 +1,6 @@
 'use client'
 import Link from 'next/link'
-import { ON_FAILURE, type OnFailure } from '@/core/model'
-import type { Edit } from '@/core/model/editing'
+import { ON_FAILURE, type Edit, type OnFailure } from '@/core/model'
 import type { OutlineEntry } from '@/core/sights'
 import { Committed, fieldLook } from '../bench/Committed'
 import { NewName } from '../bench/Field'

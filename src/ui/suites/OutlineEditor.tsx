@@ -1,7 +1,6 @@
 'use client'
 import { useMemo } from 'react'
-import { describeDuration } from '@/core/model'
-import { outermost, pathsAfterMove, type Edit, type Path, type Place } from '@/core/model/editing'
+import { describeDuration, outermost, pathsAfterMove, type Edit, type Path, type Place } from '@/core/model'
 import { plural, type OutlineEntry, type SuiteSight } from '@/core/sights'
 import { Button } from '../base/Button'
 import { useKeys } from '../frame/keys'

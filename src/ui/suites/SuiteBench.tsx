@@ -3,17 +3,14 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import dynamic from 'next/dynamic'
 import { parseAsStringLiteral, useQueryState } from 'nuqs'
 import { useState } from 'react'
-import { describeDuration } from '@/core/model'
-import { GENERATOR_NAMES } from '@/core/model/editing'
+import { describeDuration, GENERATOR_NAMES } from '@/core/model'
 import { plural, type SuiteSight, type SuitesSight } from '@/core/sights'
 import { api, useSight, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Problem, TitleLine } from '../base/Parts'
-import { RehearseDialog, type Rehearsed } from '../bench/RehearseDialog'
+import type { Rehearsed } from '../bench/RehearseDialog'
 import { DraftActions } from '../edit/DraftActions'
-import { OvertakenBand, OvertakenDialog } from '../edit/Overtaken'
 import { useDraft } from '../edit/useDraft'
-import { Versions } from '../edit/Versions'
 import { useFrame } from '../frame/Frame'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
@@ -24,6 +21,10 @@ import { entryRows, OutlineEditor, type EntryRow } from './OutlineEditor'
 import { RuleField } from './RuleField'
 
 const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), { ssr: false })
+const RehearseDialog = dynamic(() => import('../bench/RehearseDialog').then((module) => module.RehearseDialog), { ssr: false })
+const Versions = dynamic(() => import('../edit/Versions').then((module) => module.Versions), { ssr: false })
+const OvertakenBand = dynamic(() => import('../edit/Overtaken').then((module) => module.OvertakenBand), { ssr: false })
+const OvertakenDialog = dynamic(() => import('../edit/Overtaken').then((module) => module.OvertakenDialog), { ssr: false })
 const SIDES = ['entry', 'order', 'file', 'versions'] as const
 const SIDE_WORDS: Record<(typeof SIDES)[number], string> = { entry: 'Entry', order: 'What will run', file: 'File', versions: 'Versions' }
 
@@ -63,7 +64,7 @@ export function SuiteBench({ name, sight, library, caseKey, onCase, onSuite }: P
         {editable && <Button look={draft.dirty ? 'plain' : 'main'} keyHint="s" disabled={draft.dirty} title={draft.dirty ? 'Save first: a run takes what is saved' : undefined} onClick={() => start(name)}>Start</Button>}
         <MarginToggle {...margin} />
       </TitleLine>
-      <OvertakenBand draft={draft} />
+      {(draft.behind || typeof draft.sight?.theirs === 'string') && <OvertakenBand draft={draft} />}
       <div className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[210px_minmax(340px,1fr)_minmax(350px,33%)]' : 'grid-cols-[210px_minmax(340px,1fr)]'}`}>
         {library}
         <div className="flex min-h-0 flex-col">
@@ -87,7 +88,7 @@ export function SuiteBench({ name, sight, library, caseKey, onCase, onSuite }: P
           </aside>
         )}
       </div>
-      <OvertakenDialog draft={draft} />
+      {draft.overtaken && <OvertakenDialog draft={draft} />}
       {rehearsing && <RehearseDialog what={rehearsing} onClose={() => setRehearsing(undefined)} />}
     </>
   )

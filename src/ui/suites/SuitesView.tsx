@@ -1,4 +1,5 @@
 'use client'
+import dynamic from 'next/dynamic'
 import { parseAsString, useQueryStates } from 'nuqs'
 import { useState } from 'react'
 import { plural, type SuitesSight } from '@/core/sights'
@@ -7,13 +8,16 @@ import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Empty, TitleLine } from '../base/Parts'
 import { useFrame } from '../frame/Frame'
-import { AddRepository } from './AddRepository'
-import { Exchange } from './Exchange'
 import { Library } from './Library'
-import { NewDefinition } from './NewDefinition'
-import { ReadAgain, RepositoryPanel } from './RepositoryPanel'
 import { ResultDrop } from './ResultDrop'
 import { SuiteBench } from './SuiteBench'
+
+// What is not looked at at once comes when it is asked for.
+const AddRepository = dynamic(() => import('./AddRepository').then((module) => module.AddRepository), { ssr: false })
+const Exchange = dynamic(() => import('./Exchange').then((module) => module.Exchange), { ssr: false })
+const NewDefinition = dynamic(() => import('./NewDefinition').then((module) => module.NewDefinition), { ssr: false })
+const RepositoryPanel = dynamic(() => import('./RepositoryPanel').then((module) => module.RepositoryPanel), { ssr: false })
+const ReadAgain = dynamic(() => import('./RepositoryPanel').then((module) => module.ReadAgain), { ssr: false })
 
 export function SuitesView({ initial }: { initial: SuitesSight }) {
   const { data = initial } = useSight<SuitesSight>('/api/suites', ['definitions'], initial)

@@ -2,7 +2,7 @@
 import { DndContext, DragOverlay, PointerSensor, useSensor, useSensors, type DragEndEvent, type DragMoveEvent, type DragStartEvent } from '@dnd-kit/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useId, useRef, useState } from 'react'
-import { after, before, firstIn, isWithin, outermost, stepPlace, type Path, type Place } from '@/core/model/editing'
+import { after, before, firstIn, isWithin, outermost, stepPlace, type Path, type Place } from '@/core/model'
 import { TreeRowLine } from './TreeRowLine'
 import type { TreeRow } from './rows'
 
