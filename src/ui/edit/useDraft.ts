@@ -3,6 +3,7 @@ import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-quer
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import type { DefinitionKind, Edit } from '@/core/model'
+import type * as Editing from '@/core/model/editing'
 import type { BenchSight, DraftSight } from '@/core/sights'
 import { api, useSight, type ApiProblem } from '../api'
 
@@ -28,7 +29,7 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   const [saving, setSaving] = useState(false)
   const restored = useRef(false)
   // The library that edits YAML comes after the first drawing: reading needs none of it.
-  const editing = useRef<typeof import('@/core/model/editing')>(undefined)
+  const editing = useRef<typeof Editing>(undefined)
   useEffect(() => {
     void import('@/core/model/editing').then((module) => (editing.current = module))
   }, [])
