@@ -2,3 +2,4 @@
 export { FILE_SCHEMAS } from './schemas'
 export { FILE_LIMIT_CHARS, kindOfFile, parseDefinition, type Parsed } from './parse'
 export { parseDataSet, writeDataSet } from './tables'
+export { describeChanges } from './changes'

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
-import { describeChanges, ELEMENT_STATES, type Definition, type Matcher, type Step, type SuiteEntry, type Target } from '.'
+import { ELEMENT_STATES, type Definition, type Matcher, type Step, type SuiteEntry, type Target } from '.'
 import { writeDefinition } from './editing'
-import { parseDefinition } from './files'
+import { describeChanges, parseDefinition } from './files'
 
 const text = fc.oneof(fc.constantFrom('Pay now', 'yes', 'null', '12', '007', ': #', '- a', '"q"', "it's", '${row.fare}', ' two ', '£ 3.50', 'a\nb'), fc.string({ minLength: 1, maxLength: 30, unit: 'grapheme' }))
 const key = fc.constantFrom('a', 'pay-by-card', '2nd')

@@ -1,7 +1,7 @@
 /** Reads cases, routines, suites and data from a git repository into the database. */
 import { join } from 'node:path'
-import { describeChanges, type Definition, type FileProblem } from '@/core/model'
-import { parseDefinition } from '@/core/model/files'
+import { type Definition, type FileProblem } from '@/core/model'
+import { describeChanges, parseDefinition } from '@/core/model/files'
 import { allRows, changeDefinition, dropDefinitions, keysElsewhere, noteRead, putDefinitions, repositoryById, rowsOfRepository, type DefinitionRow, type DefinitionValues } from '@/db/definitions'
 import { notify } from '@/db/notify'
 import type { FoundFile } from '@/db/schema'

@@ -1,6 +1,6 @@
 /** Saving, restoring and removing a definition here. Every saved text is a version; nobody writes over what they have not seen. */
-import { describeChanges, DEFINITION_KINDS, type Definition, type DefinitionKind, type FileProblem } from '@/core/model'
-import { FILE_LIMIT_CHARS, parseDefinition } from '@/core/model/files'
+import { DEFINITION_KINDS, type Definition, type DefinitionKind, type FileProblem } from '@/core/model'
+import { describeChanges, FILE_LIMIT_CHARS, parseDefinition } from '@/core/model/files'
 import { allRows, dropDefinitions, lockDefinition, putDefinition, type DefinitionRow } from '@/db/definitions'
 import { note } from '@/db/defects'
 import { notify } from '@/db/notify'

@@ -1,7 +1,7 @@
 /** The whole workspace as a folder or zip of its files, out and in. */
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
-import { describeChanges, type Definition, type FileProblem } from '@/core/model'
-import { kindOfFile, parseDefinition } from '@/core/model/files'
+import { type Definition, type FileProblem } from '@/core/model'
+import { describeChanges, kindOfFile, parseDefinition } from '@/core/model/files'
 import { allRows, listRepositories, putDefinitions, type DefinitionRow, type DefinitionValues } from '@/db/definitions'
 import { note } from '@/db/defects'
 import { notify } from '@/db/notify'
