@@ -96,7 +96,7 @@ describe('edits of what a repository keeps', () => {
   })
   test('what is kept here can move there, and is not removed here any more', async () => {
     await moveToRepository(ctx, 'case', 'new', { repositoryId: id, folder: 'gate' }, 'Wren')
-    expect(await definitionRow(ctx.db, 'case', 'new')).toMatchObject({ repositoryId: id, file: 'gate/new.case.yaml', edited: true })
+    expect(await definitionRow(ctx.db, 'case', 'new')).toMatchObject({ file: 'gate/new.case.yaml', repositoryId: id, edited: true })
     const { version } = (await definitionRow(ctx.db, 'case', 'new'))!
     await expect(removeDefinition(ctx, 'case', 'new', version, 'Wren')).rejects.toMatchObject({ code: 'IN_REPOSITORY' })
     expect((await commitEdits(ctx, id, { branch: 'edits3', message: 'Moved' }, wren)).files.sort()).toEqual(['a.case.yaml', 'gate/new.case.yaml'])
