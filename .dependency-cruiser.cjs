@@ -31,6 +31,7 @@ module.exports = {
     { name: 'topics-of-core-through-their-index', severity: 'error', from: { path: '^src/(?!core/)' }, to: { path: '^src/core/[^/]+/(?!(index|files|editing|generating)\\.ts$)' } },
     { name: 'no-schemas-in-the-browser', severity: 'error', from: { path: '^src/ui/' }, to: { path: '^src/core/model/files\\.ts$|node_modules/ajv', reachable: true } },
     { name: 'stand-ins-stand-alone', severity: 'error', from: { path: '^stand-ins/' }, to: { path: '^(src|e2e|bench)/' } },
+    { name: 'measurements-see-the-core-and-the-outside', severity: 'error', from: { path: '^bench/' }, to: { path: '^(src/(?!core/)|stand-ins/|e2e/)' } },
     { name: 'journeys-see-only-the-outside', severity: 'error', from: { path: '^e2e/' }, to: { path: '^(src|stand-ins|bench)/' } },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
   ],

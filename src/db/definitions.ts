@@ -16,9 +16,25 @@ export async function definitionsOf<K extends DefinitionKind>(db: Conn, kind: K)
 /** Facts of every definition, without documents and sources: what lists and trees show. */
 export const definitionLines = async (db: Conn) =>
   await db.select({
-    kind: definitions.kind, key: definitions.key, title: definitions.title, file: definitions.file, repositoryId: definitions.repositoryId, edited: definitions.edited,
-    conflict: sql<boolean>`${definitions.theirs} is not null`, tags: sql<string[] | null>`${definitions.document}->'tags'`,
+    kind: definitions.kind, key: definitions.key, title: definitions.title, edited: definitions.edited,
+    conflict: sql<boolean>`${definitions.theirs} is not null`,
   }).from(definitions).orderBy(asc(definitions.title))
+
+/** One value that is another one after any change of any definition. A newest moment would not do: of two writers at once, the earlier may end last. */
+export const definitionsMark = async (db: Conn): Promise<string> =>
+  (await db.select({ mark: sql<string>`count(*) || ' ' || coalesce(sum(extract(epoch from ${definitions.changedAt})), 0)` }).from(definitions))[0]!.mark
+
+/** When each definition was last written, to the microsecond: who keeps documents learns from it which of them are out of date. */
+export const definitionStamps = async (db: Conn) =>
+  await db.select({ kind: definitions.kind, key: definitions.key, stamp: sql<string>`extract(epoch from ${definitions.changedAt})` }).from(definitions).orderBy(asc(definitions.kind), asc(definitions.key))
+
+/** Documents of these, each with the stamp it was read at. */
+export async function stampedDocuments(db: Conn, wanted: readonly { kind: DefinitionKind; key: string }[]): Promise<{ document: Definition; stamp: string }[]> {
+  if (wanted.length === 0) return []
+  const kinds = [...new Set(wanted.map(({ kind }) => kind))]
+  const ofKind = kinds.map((kind) => and(eq(definitions.kind, kind), sql`${definitions.key} = any(${sql.param(wanted.filter((one) => one.kind === kind).map(({ key }) => key))})`))
+  return await db.select({ document: definitions.document, stamp: sql<string>`extract(epoch from ${definitions.changedAt})` }).from(definitions).where(or(...ofKind))
+}
 
 export const definitionRow = async (db: Conn, kind: DefinitionKind, key: string): Promise<DefinitionRow | undefined> =>
   (await db.select().from(definitions).where(and(eq(definitions.kind, kind), eq(definitions.key, key))))[0]
@@ -29,6 +45,7 @@ export const lockDefinition = async (tx: Tx, kind: DefinitionKind, key: string):
 /** All of a repository, documents and texts included. */
 export const rowsOfRepository = async (db: Conn, repositoryId: number): Promise<DefinitionRow[]> => await db.select().from(definitions).where(eq(definitions.repositoryId, repositoryId))
 export const allRows = async (db: Conn): Promise<DefinitionRow[]> => await db.select().from(definitions).orderBy(asc(definitions.kind), asc(definitions.key))
+export const allDocuments = async (db: Conn): Promise<Definition[]> => (await db.select({ document: definitions.document }).from(definitions)).map(({ document }) => document)
 /** Kind and key of what does not belong to a repository. */
 export const keysElsewhere = async (db: Conn, repositoryId: number) =>
   await db.select({ kind: definitions.kind, key: definitions.key, repositoryId: definitions.repositoryId }).from(definitions).where(or(isNull(definitions.repositoryId), sql`${definitions.repositoryId} <> ${repositoryId}`))

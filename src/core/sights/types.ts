@@ -20,7 +20,7 @@ export type NowSight = { greeting: string; subtitle: string; briefing: BriefingP
 
 export type RepositorySight = { id: number; name: string; location: string; branch: string; commit: string | null; readAt: string | null; problems: FileProblem[]; edits?: number }
 export type SuiteNode = { key: string; title: string; cases: number; children: SuiteNode[] }
-export type SuitesSight = { tree: SuiteNode[]; repositories: RepositorySight[]; lines: LibraryLine[] }
+export type SuitesSight = { tree: SuiteNode[]; counts: Record<DefinitionKind, number>; repositories: RepositorySight[] }
 
 export type PastMark = { mark: Mark; attemptId: string | null }
 export type OutlineEntry = {
@@ -88,7 +88,7 @@ export type DefectDraftSight = {
 export type FinderHit = { kind: 'case' | 'suite' | 'run' | 'defect' | 'agent'; title: string; detail: string; href: string }
 
 /** Facts of a definition for lists: no steps, no text. */
-export type LibraryLine = { kind: DefinitionKind; key: string; title: string; file: string; repositoryId: number | null; edited: boolean; conflict: boolean; tags: string[] }
+export type LibraryLine = { kind: DefinitionKind; key: string; title: string; tags: string[]; edited?: true; conflict?: true }
 export type DraftSight = { definition?: Definition; problems: FileProblem[]; warnings: FileProblem[] }
 /** Where something is used; `given`: names of the parameters it is given there. */
 export type UseSight = { kind: DefinitionKind; key: string; title: string; how: string; given: string[] }

@@ -3,6 +3,6 @@ export { addRepository, changeRepository, repositoryBody, repositoryChangeBody }
 export { libraryOf, loadLibrary, type Loaded } from './library'
 export { checkDefinition, listVersions, readKind, removeDefinition, restoreVersion, saveBody, saveDefinition, showVersion, type Overtaken, type Saved, type SaveRequest } from './save'
 export { commitBody, commitEdits, moveBody, moveToRepository, settleBody, settleConflict, type CommitReport } from './commit'
-export { allSteps, brokenReferences } from './references'
+export { allEntries, allSteps, brokenReferences } from './references'
 export { enqueueDue, enqueueReading, READ_REPOSITORY, takeWebhook } from './queue'
 export { refreshDefinitions } from './refresh'

@@ -1,24 +1,47 @@
-import { applicationsOf, handoffsOf, type DataSet, type Library, type Routine, type Suite, type TestCase } from '@/core/model'
-import { definitionsOf } from '@/db/definitions'
+import { applicationsOf, handoffsOf, type DataSet, type Definition, type Library, type Routine, type Suite, type TestCase } from '@/core/model'
+import { definitionsMark, definitionStamps, stampedDocuments } from '@/db/definitions'
 import type { Context } from '../context'
 
+/** What is there, to be looked up; nobody changes what they get from it. */
 export type Loaded = Library & { cases: Map<string, TestCase>; suites: Map<string, Suite>; routines: Map<string, Routine>; tables: Map<string, DataSet> }
 
-/** All definitions at once: four queries, whatever a suite then needs of them. */
+type Kept = { mark: string; documents: ReadonlyMap<string, { document: Definition; stamp: string }>; library: Loaded }
+const kept = new WeakMap<Context['db'], Kept>()
+const idOf = ({ kind, key }: { kind: string; key: string }) => `${kind}:${key}`
+
+/** All definitions as they are now. Documents are kept between calls, and those that were written since are read again:
+ * with 5,000 cases a call takes a short query instead of all their JSON. The same object as long as nothing changed. */
 export async function loadLibrary({ db }: Pick<Context, 'db'>): Promise<Loaded> {
-  const [cases, suites, routines, tables] = await Promise.all([definitionsOf(db, 'case'), definitionsOf(db, 'suite'), definitionsOf(db, 'routine'), definitionsOf(db, 'data')])
-  return libraryOf({ cases, suites, routines, tables })
+  const before = kept.get(db)
+  const mark = await definitionsMark(db)
+  if (before?.mark === mark) return before.library
+  const stamps = await definitionStamps(db)
+  const changed = stamps.filter((line) => before?.documents.get(idOf(line))?.stamp !== line.stamp)
+  const read = new Map((await stampedDocuments(db, changed)).map((one) => [idOf(one.document), one]))
+  const documents = new Map(stamps.flatMap((line) => {
+    const one = read.get(idOf(line)) ?? before?.documents.get(idOf(line))
+    return one ? [[idOf(line), one] as const] : [] // removed between the two queries
+  }))
+  const library = libraryOf([...documents.values()].map(({ document }) => document))
+  kept.set(db, { mark, documents, library })
+  return library
 }
 
-export function libraryOf(given: { cases: TestCase[]; suites: Suite[]; routines: Routine[]; tables: DataSet[] }): Loaded {
-  const byKey = <T extends { key: string }>(list: T[]) => new Map(list.map((item) => [item.key, item]))
-  const [cases, suites, routines, tables] = [byKey(given.cases), byKey(given.suites), byKey(given.routines), byKey(given.tables)]
+export function libraryOf(documents: readonly Definition[]): Loaded {
+  const [cases, suites, routines, tables] = [new Map<string, TestCase>(), new Map<string, Suite>(), new Map<string, Routine>(), new Map<string, DataSet>()]
+  for (const document of documents) {
+    if (document.kind === 'case') cases.set(document.key, document)
+    else if (document.kind === 'suite') suites.set(document.key, document)
+    else if (document.kind === 'routine') routines.set(document.key, document)
+    else tables.set(document.key, document)
+  }
+  const allCases = [...cases.values()]
   const stepsOf = (key: string) => routines.get(key)?.steps ?? []
   return {
     cases, suites, routines, tables,
     case: (key) => cases.get(key),
     suite: (key) => suites.get(key),
-    allCases: () => given.cases,
+    allCases: () => allCases,
     applications: (testCase) => applicationsOf(testCase, routines),
     table: (name) => tables.get(name),
     handsOn: (testCase) => handoffsOf(testCase.steps, stepsOf),

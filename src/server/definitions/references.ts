@@ -1,26 +1,26 @@
-import { columnsOf, type DataSet, type Definition, type FileProblem, type Routine, type Step, type SuiteEntry } from '@/core/model'
+import { columnsOf, type Definition, type FileProblem, type Library, type Routine, type Step, type SuiteEntry } from '@/core/model'
 
+export type There = Pick<Library, 'case' | 'suite' | 'table'> & { routines: ReadonlyMap<string, Routine> }
 type Placed = { file: string; document: Definition }
 
 /** What definitions say of each other that is not so: a routine, case, suite, table, column or parameter that is not there. They are kept all the same.
  * @param checked whose sayings are looked at
- * @param all everything that is there */
-export function brokenReferences(checked: readonly Placed[], all: readonly Definition[]): FileProblem[] {
-  const there = new Map(all.map((document) => [`${document.kind}:${document.key}`, document]))
+ * @param there everything that is there */
+export function brokenReferences(checked: readonly Placed[], there: There): FileProblem[] {
   return checked.flatMap(({ file, document }) => {
     const problems: FileProblem[] = []
     const report = (line: number, field: string, message: string) => problems.push({ file, line, column: 1, field, message })
     if (document.kind === 'suite') {
       for (const { case: testCase, suite, data } of allEntries(document.entries)) {
-        if (testCase && !there.has(`case:${testCase}`)) report(1, 'entries', `case “${testCase}” is not there`)
-        if (suite && !there.has(`suite:${suite}`)) report(1, 'entries', `suite “${suite}” is not there`)
-        if (data && !there.has(`data:${data}`)) report(1, 'entries', `the table “${data}” is not there`)
+        if (testCase && !there.case(testCase)) report(1, 'entries', `case “${testCase}” is not there`)
+        if (suite && !there.suite(suite)) report(1, 'entries', `suite “${suite}” is not there`)
+        if (data && !there.table(data)) report(1, 'entries', `the table “${data}” is not there`)
       }
     } else if (document.kind !== 'data') {
-      for (const step of allSteps([...document.steps, ...document.undo])) if (step.verb === 'use') checkUse(step, there.get(`routine:${step.routine}`) as Routine | undefined, report)
+      for (const step of allSteps([...document.steps, ...document.undo])) if (step.verb === 'use') checkUse(step, there.routines.get(step.routine), report)
       if (document.kind === 'case') {
-        if (document.entry && !there.has(`routine:${document.entry}`)) report(1, 'entry', `no routine brings about the entry state “${document.entry}”`)
-        const table = document.data === undefined ? undefined : (there.get(`data:${document.data}`) as DataSet | undefined)
+        if (document.entry && !there.routines.has(document.entry)) report(1, 'entry', `no routine brings about the entry state “${document.entry}”`)
+        const table = document.data === undefined ? undefined : there.table(document.data)
         if (document.data && !table) report(1, 'data', `the table “${document.data}” is not there`)
         for (const column of columnsOf(document)) if (table && !table.columns.includes(column)) report(1, 'data', `the table “${document.data}” has no column “${column}”`)
       }
@@ -37,6 +37,6 @@ function checkUse(step: Extract<Step, { verb: 'use' }>, routine: Routine | undef
   }
 }
 
-const allEntries = (entries: readonly SuiteEntry[]): SuiteEntry[] => entries.flatMap((entry) => [entry, ...allEntries(entry.entries)])
+export const allEntries = (entries: readonly SuiteEntry[]): SuiteEntry[] => entries.flatMap((entry) => [entry, ...allEntries(entry.entries)])
 export const allSteps = (steps: readonly Step[]): Step[] =>
   steps.flatMap((step) => [step, ...('steps' in step ? allSteps(step.steps) : []), ...(step.verb === 'if' ? allSteps(step.otherwise) : [])])

@@ -1,8 +1,9 @@
 /** Reads cases, routines, suites and data from a git repository into the database. */
 import { join } from 'node:path'
+import { setImmediate } from 'node:timers/promises'
 import { type Definition, type FileProblem } from '@/core/model'
 import { describeChanges, parseDefinition } from '@/core/model/files'
-import { allRows, changeDefinition, dropDefinitions, keysElsewhere, noteRead, putDefinitions, repositoryById, rowsOfRepository, type DefinitionRow, type DefinitionValues } from '@/db/definitions'
+import { allDocuments, changeDefinition, dropDefinitions, keysElsewhere, noteRead, putDefinitions, repositoryById, rowsOfRepository, type DefinitionRow, type DefinitionValues } from '@/db/definitions'
 import { notify } from '@/db/notify'
 import type { FoundFile } from '@/db/schema'
 import { addVersions, lastNumbers, type NewVersion } from '@/db/versions'
@@ -10,6 +11,7 @@ import type { Tx } from '@/db/client'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { checkOut, readFiles, type ReadFile } from './checkout'
+import { libraryOf } from './library'
 import { brokenReferences } from './references'
 
 export type ReadReport = { commit: string; read: number; changed: number; removed: number; found: FoundFile[]; problems: FileProblem[] }
@@ -25,26 +27,29 @@ export async function readRepository(ctx: Context, id: number): Promise<ReadRepo
   const files = await readFiles(join(folder, repository.folder))
   return ctx.db.transaction(async (tx) => {
     const known = await rowsOfRepository(tx, id)
-    const { sound, problems } = parseFiles(files, known)
+    const { sound, problems } = await parseFiles(files, known)
     const own = await withoutStrangers(tx, id, sound, problems)
     const who = `${repository.name} at ${commit.slice(0, 7)}`
     const change = compare(own, known, files)
     await write(tx, id, who, change)
-    const all = (await allRows(tx)).map(({ document }) => document)
-    problems.push(...brokenReferences(own, all))
+    problems.push(...brokenReferences(own, libraryOf(await allDocuments(tx))))
     await noteRead(tx, id, commit, problems, change.found)
     await notify(tx, 'definitions')
     return { commit, read: own.length, changed: change.put.length, removed: change.drop.length, found: change.found, problems }
   })
 }
 
+/** Files parsed in one go: other requests get their turn between, also while thousands are read. */
+const PARSED_AT_ONCE = 20
+
 /** Parses what changed; a file with the hash it was read with last time is what it was then. */
-function parseFiles(files: ReadFile[], known: DefinitionRow[]): { sound: Sound[]; problems: FileProblem[] } {
+async function parseFiles(files: ReadFile[], known: DefinitionRow[]): Promise<{ sound: Sound[]; problems: FileProblem[] }> {
   const before = new Map(known.filter(({ edited }) => !edited).map((row) => [`${row.file} ${row.hash}`, row.document]))
   const sound: Sound[] = []
   const problems: FileProblem[] = []
   const seen = new Map<string, string>()
-  for (const file of files) {
+  for (const [i, file] of files.entries()) {
+    if (i % PARSED_AT_ONCE === 0) await setImmediate()
     const unchanged = before.get(`${file.file} ${file.hash}`)
     const parsed = unchanged ? { definition: unchanged, problems: [] } : parseDefinition(file.file, file.source)
     problems.push(...parsed.problems)

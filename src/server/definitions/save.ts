@@ -1,7 +1,7 @@
 /** Saving, restoring and removing a definition here. Every saved text is a version; nobody writes over what they have not seen. */
 import { DEFINITION_KINDS, type Definition, type DefinitionKind, type FileProblem } from '@/core/model'
 import { describeChanges, FILE_LIMIT_CHARS, parseDefinition } from '@/core/model/files'
-import { allRows, dropDefinitions, lockDefinition, putDefinition, type DefinitionRow } from '@/db/definitions'
+import { dropDefinitions, lockDefinition, putDefinition, type DefinitionRow } from '@/db/definitions'
 import { note } from '@/db/defects'
 import { notify } from '@/db/notify'
 import { addVersions, lastNumbers, versionLines, versionRow, type NewVersion } from '@/db/versions'
@@ -10,6 +10,7 @@ import { Problem } from '../http/problems'
 import { validator } from '../http/route'
 import { hashOf } from './checkout'
 import { FOLDER } from './forms'
+import { loadLibrary } from './library'
 import { brokenReferences } from './references'
 
 /** `basedOn`: the version the text was made from; 0 for a definition that is new. */
@@ -41,8 +42,7 @@ export async function checkDefinition(ctx: Context, kind: DefinitionKind, key: s
 }
 
 async function warningsOf(ctx: Context, file: string, definition: Definition): Promise<FileProblem[]> {
-  const others = (await allRows(ctx.db)).map(({ document }) => document).filter(({ kind, key }) => kind !== definition.kind || key !== definition.key)
-  return brokenReferences([{ file, document: definition }], [...others, definition])
+  return brokenReferences([{ file, document: definition }], await loadLibrary(ctx))
 }
 
 /** Saves a text as the next version. @throws {Problem} DEFINITION_BROKEN with the problems, KEY_CHANGED, CHANGED_MEANWHILE with what the other one saved, NAME_TAKEN */

@@ -5,7 +5,7 @@ import type { BenchSight, DraftSight, RepositoryDetailSight, RuleSight, UseSight
 import { definitionRow, editedOf, listRepositories, repositoryById } from '@/db/definitions'
 import { eventsOf, historyOfCases, importedResult } from '@/db/runs'
 import type { Context } from '../context'
-import { allSteps, checkDefinition, loadLibrary, type Loaded } from '../definitions'
+import { allEntries, allSteps, checkDefinition, loadLibrary, type Loaded } from '../definitions'
 import { Problem } from '../http/problems'
 
 const RULE_CASES_SHOWN = 200
@@ -65,8 +65,7 @@ function usesOf(kind: DefinitionKind, key: string, library: Loaded): UseSight[] 
   if (kind === 'data') for (const one of library.cases.values()) if (one.data === key) found.push({ kind: 'case', key: one.key, title: one.title, how: 'its rows', given: [] })
   if (kind === 'case' || kind === 'suite' || kind === 'data') {
     for (const suite of library.suites.values()) {
-      const names = JSON.stringify(suite.entries)
-      if (names.includes(`"${kind}":${JSON.stringify(key)}`)) found.push({ kind: 'suite', key: suite.key, title: suite.title, how: 'an entry', given: [] })
+      if (allEntries(suite.entries).some((entry) => entry[kind] === key)) found.push({ kind: 'suite', key: suite.key, title: suite.title, how: 'an entry', given: [] })
     }
   }
   return found

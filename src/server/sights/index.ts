@@ -1,5 +1,5 @@
 export { dayStrip, dayStripAround, nowSight } from './now'
-export { caseSight, startOptions, suiteSight, suitesSight } from './suites'
+export { caseSight, startOptions, suiteSight, suitesSight, suiteSightIfThere, libraryLines } from './suites'
 export { attemptSight, runSight } from './runs'
 export { defectSight, finderSight, fleetSight } from './fleet'
 export { benchSight, draftSight, importedSight, repositoryDetailSight, ruleSight } from './bench'

@@ -1,7 +1,7 @@
 import { describeStep, flatten, type FlatItem, type Step, type Suite, type SuiteEntry } from '@/core/model'
 import { expectedMs } from '@/core/history'
 import { outlineOf } from '@/core/execution'
-import type { CaseSight, CaseStep, OutlineEntry, PlannedLine, StartOptions, SuiteNode, SuiteSight, SuitesSight } from '@/core/sights'
+import type { CaseSight, CaseStep, LibraryLine, OutlineEntry, PlannedLine, StartOptions, SuiteNode, SuiteSight, SuitesSight } from '@/core/sights'
 import { seatsByEnvironment } from '@/db/agents'
 import { definitionLines, definitionRow, editsByRepository, listRepositories, repositoryById } from '@/db/definitions'
 import { listBuilds, listEnvironments } from '@/db/workspace'
@@ -13,28 +13,42 @@ import { Problem } from '../http/problems'
 const iso = (moment: Date | null) => moment?.toISOString() ?? null
 
 export async function suitesSight(ctx: Context): Promise<SuitesSight> {
-  const [library, repositories, lines, edits] = await Promise.all([loadLibrary(ctx), listRepositories(ctx.db), definitionLines(ctx.db), editsByRepository(ctx.db)])
+  const [library, repositories, edits] = await Promise.all([loadLibrary(ctx), listRepositories(ctx.db), editsByRepository(ctx.db)])
   const held = new Set([...library.suites.values()].flatMap((suite) => suitesIn(suite.entries)))
-  const counts = new Map<string, number>()
-  const casesOf = (suite: Suite) => {
-    const known = counts.get(suite.key) ?? new Set(flatten(suite, library).items.map(({ caseKey }) => caseKey)).size
-    counts.set(suite.key, known)
-    return known
-  }
   const node = (suite: Suite, above: string[]): SuiteNode => ({
-    key: suite.key, title: suite.title, cases: casesOf(suite),
+    key: suite.key, title: suite.title, cases: casesOf(suite, library),
     children: [...new Set(suitesIn(suite.entries))].flatMap((key) => (above.includes(key) || !library.suite(key) ? [] : [node(library.suite(key)!, [...above, key])])),
   })
   const roots = [...library.suites.values()].filter(({ key }) => !held.has(key))
   // Suites that only hold each other would have no root; each then stands by itself.
   return {
     tree: (roots.length > 0 ? roots : [...library.suites.values()]).map((suite) => node(suite, [suite.key])),
-    lines: lines.map(({ tags, ...line }) => ({ ...line, tags: tags ?? [] })),
+    counts: { case: library.cases.size, routine: library.routines.size, suite: library.suites.size, data: library.tables.size },
     repositories: repositories.map(({ id, name, location, branch, commit, readAt, problems }) => ({ id, name, location, branch, commit, readAt: iso(readAt), problems, edits: edits.get(id) ?? 0 })),
   }
 }
 
+const counted = new WeakMap<Loaded, Map<string, number>>()
+/** How many cases a suite runs; flattening all of them again for each view would be most of its time. */
+function casesOf(suite: Suite, library: Loaded): number {
+  const counts = counted.get(library) ?? new Map<string, number>()
+  counted.set(library, counts)
+  const known = counts.get(suite.key) ?? new Set(flatten(suite, library).items.map(({ caseKey }) => caseKey)).size
+  counts.set(suite.key, known)
+  return known
+}
+
+/** Everything there is, a line each, by title. */
+export async function libraryLines(ctx: Context): Promise<LibraryLine[]> {
+  const [library, lines] = await Promise.all([loadLibrary(ctx), definitionLines(ctx.db)])
+  return lines.map(({ kind, key, title, edited, conflict }) => ({ kind, key, title, tags: kind === 'case' ? (library.case(key)?.tags ?? []) : [], ...(edited && { edited }), ...(conflict && { conflict }) }))
+}
+
 const suitesIn = (entries: SuiteEntry[]): string[] => entries.flatMap((entry) => [...(entry.suite ? [entry.suite] : []), ...suitesIn(entry.entries)])
+
+export async function suiteSightIfThere(ctx: Context, key: string): Promise<SuiteSight | undefined> {
+  return (await loadLibrary(ctx)).suite(key) && suiteSight(ctx, key)
+}
 
 /** A suite as it is kept, or as a text under edit says it.
  * @throws {Problem} NOT_FOUND */

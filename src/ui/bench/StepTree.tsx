@@ -19,7 +19,7 @@ export function stepRows(steps: readonly Step[], field: string): StepRow[] {
       const here = [...path, i]
       const holds = step.verb === 'block' || step.verb === 'if' || step.verb === 'repeat' ? 'steps' : undefined
       const { verb, object, detail } = describeStep(step)
-      const row: StepRow = { id: idOf(here), path: here, depth, title: [verb, object, detail].filter(Boolean).join(' '), step, number: ++number, logPath: `${logPath}.${i}`, ...(holds && { holds }), ...(step.off && { dim: true }) }
+      const row: StepRow = { id: idOf(here), path: here, depth, title: [verb, object, detail].filter(Boolean).join(' '), step, number: ++number, logPath: `${logPath}.${i}`, ...(holds && { holds, group: true }), ...(step.off && { dim: true }) }
       const below = 'steps' in step ? rows(step.steps, [...here, 'steps'], row.logPath, depth + 1) : []
       if (step.verb !== 'if' || step.otherwise.length === 0) return [row, ...below]
       const other: StepRow = { id: `${row.id}.else`, path: [...here, 'else'], depth, title: 'else', number: 0, logPath: `${row.logPath}.else`, fixed: true }

@@ -87,14 +87,15 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   const edit = useCallback((...edits: Edit[]): boolean => {
     if (!editing.current) return false // for the blink of an eye after the view came
     const { editSource, EditFault } = editing.current
+    let edited: string
     try {
-      editSource(source, edits)
+      edited = editSource(source, edits)
     } catch (fault) {
       if (!(fault instanceof EditFault)) throw fault
       toast.error(`That does not go: ${fault.message}`)
       return false
     }
-    change((text) => editSource(text, edits))
+    change((text) => (text === source ? edited : editSource(text, edits)))
     return true
   }, [source, change])
 

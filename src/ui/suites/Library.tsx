@@ -5,6 +5,7 @@ import Link from 'next/link'
 import { useDeferredValue, useMemo, useRef, useState } from 'react'
 import type { DefinitionKind } from '@/core/model'
 import type { LibraryLine, SuiteNode, SuitesSight } from '@/core/sights'
+import { useSight } from '../api'
 import { benchPath } from '../bench/Uses'
 import { useKeys } from '../frame/keys'
 
@@ -26,7 +27,9 @@ export function Library({ sight, selected, onSuite, onCase, caseKey, action }: P
   const box = useRef<HTMLDivElement>(null)
   const filter = useDeferredValue(text.trim().toLowerCase())
   useKeys([{ key: '/', what: 'filter suites, cases, routines and tables', run: () => field.current?.focus() }])
-  const lines = useMemo(() => linesOf(sight, filter, open), [sight, filter, open])
+  const { data: all } = useSight<LibraryLine[]>('/api/library', ['definitions'])
+  const found = useMemo(() => (all ?? []).map(findable), [all])
+  const lines = useMemo(() => linesOf(sight, found, filter, open), [sight, found, filter, open])
   const virtual = useVirtualizer({ count: lines.length, getScrollElement: () => box.current, estimateSize: () => ROW_PX, overscan: 20, getItemKey: (i) => lines[i]!.id })
   const toggle = (section: Section) => setOpen((now) => new Set(now.has(section) ? [...now].filter((one) => one !== section) : [...now, section]))
   return (
@@ -46,20 +49,24 @@ export function Library({ sight, selected, onSuite, onCase, caseKey, action }: P
   )
 }
 
-function linesOf({ tree, lines }: SuitesSight, filter: string, open: ReadonlySet<Section>): Line[] {
-  const fits = (title: string, key: string, tags: readonly string[] = []) => filter === '' || title.toLowerCase().includes(filter) || key.toLowerCase().includes(filter) || tags.some((tag) => tag.toLowerCase() === filter)
-  const suites: Line[] = []
+/** A line with what a filter looks at, made once: not again with each key. */
+type Findable = { line: LibraryLine; words: string; tags: readonly string[] }
+const findable = (line: LibraryLine): Findable => ({ line, words: `${line.title}\n${line.key}`.toLowerCase(), tags: line.tags.map((tag) => tag.toLowerCase()) })
+
+function linesOf({ tree, counts }: SuitesSight, lines: readonly Findable[], filter: string, open: ReadonlySet<Section>): Line[] {
+  const fits = ({ title, key }: SuiteNode) => title.toLowerCase().includes(filter) || key.toLowerCase().includes(filter)
+  const suites: Extract<Line, { kind: 'suite' }>[] = []
   const visit = (node: SuiteNode, depth: number, above: string): void => {
     const id = `${above}/${node.key}`
-    if (filter === '' || fits(node.title, node.key)) suites.push({ kind: 'suite', id, depth: filter === '' ? depth : 0, node })
+    if (filter === '' || fits(node)) suites.push({ kind: 'suite', id, depth: filter === '' ? depth : 0, node })
     node.children.forEach((child) => visit(child, depth + 1, id))
   }
   tree.forEach((node) => visit(node, 0, ''))
-  const unique = filter === '' ? suites : suites.filter((line, i) => suites.findIndex((other) => (other as { node: SuiteNode }).node.key === (line as { node: SuiteNode }).node.key) === i)
+  const unique = filter === '' ? suites : [...new Map(suites.map((line) => [line.node.key, line])).values()]
   return [...unique, ...SECTIONS.flatMap(([section, title]): Line[] => {
-    const found = lines.filter(({ kind, ...line }) => kind === section && fits(line.title, line.key, line.tags))
+    const found = lines.filter(({ line, words, tags }) => line.kind === section && (filter === '' || words.includes(filter) || tags.includes(filter)))
     const shown = filter !== '' || open.has(section)
-    return found.length === 0 && filter !== '' ? [] : [{ kind: 'head', id: `head ${section}`, title, count: found.length, open: shown, section }, ...(shown ? found.map((line): Line => ({ kind: 'entry', id: `${section} ${line.key}`, line })) : [])]
+    return found.length === 0 && filter !== '' ? [] : [{ kind: 'head', id: `head ${section}`, title, count: filter === '' ? counts[section] : found.length, open: shown, section }, ...(shown ? found.map(({ line }): Line => ({ kind: 'entry', id: `${section} ${line.key}`, line })) : [])]
   })]
 }
 

@@ -15,26 +15,26 @@ export type EntryRow = TreeRow & { entry: OutlineEntry }
 export const entryRows = (outline: readonly OutlineEntry[]): EntryRow[] =>
   outline.map((entry) => {
     const path: Path = entry.own ? entry.id.split('.').flatMap((part) => ['entries', Number(part)]) : [entry.id]
-    return { id: entry.own ? idOf(path) : entry.id, path, depth: entry.depth, title: entry.title, entry, fixed: !entry.own, dim: entry.off || entry.offAbove, ...(entry.own && entry.kind !== 'suite' && { holds: 'entries' }) }
+    return { id: entry.own ? idOf(path) : entry.id, path, depth: entry.depth, title: entry.title, entry, fixed: !entry.own, dim: entry.off || entry.offAbove, ...(entry.own && entry.kind !== 'suite' && { holds: 'entries', group: entry.kind === 'group' }) }
   })
 
-type Props = { suite: SuiteSight; selected: string[]; onSelect(ids: string[]): void; onOpen(row: EntryRow): void; editable: boolean; edit(...edits: Edit[]): boolean; cases: readonly { key: string; title: string }[]; suites: readonly { key: string; title: string }[] }
+type Props = { suite: SuiteSight; selected: string[]; onSelect(ids: string[]): void; /** Where the chosen entries stand after an edit. */ onMoved(ids: string[]): void; onOpen(row: EntryRow): void; editable: boolean; edit(...edits: Edit[]): boolean; cases: readonly { key: string; title: string }[]; suites: readonly { key: string; title: string }[] }
 
 /** The suite as a tree: ordered by drag and keys, switched, grouped, copied; what belongs to other suites is shown and left alone. */
-export function OutlineEditor({ suite, selected, onSelect, onOpen, editable, edit, cases, suites }: Props) {
+export function OutlineEditor({ suite, selected, onSelect, onMoved, onOpen, editable, edit, cases, suites }: Props) {
   const rows = useMemo(() => entryRows(suite.outline), [suite.outline])
   const chosen = rows.filter((row) => selected.includes(row.id) && !row.fixed)
   const paths = outermost(chosen.map(({ path }) => path))
   const place: Place = paths.length > 0 ? { list: paths.at(-1)!.slice(0, -1), at: (paths.at(-1)!.at(-1) as number) + 1 } : { list: ['entries'], at: rows.filter(({ depth }) => depth === 0).length }
-  const move = (moved: Path[], to: Place) => edit({ do: 'move', paths: moved, ...to }) && onSelect(pathsAfterMove(moved, to).map(idOf))
+  const move = (moved: Path[], to: Place) => edit({ do: 'move', paths: moved, ...to }) && onMoved(pathsAfterMove(moved, to).map(idOf))
   const allOff = chosen.every(({ entry }) => entry.off)
   const toggle = (list = chosen) => edit(...list.map(({ path, entry }) => ({ do: 'set' as const, path: [...path, 'off'], value: entry.off && (list.length === 1 || allOff) ? undefined : true })))
-  const remove = () => edit({ do: 'remove', paths }) && onSelect([])
-  const copy = () => edit({ do: 'copy', paths, ...place }) && onSelect(paths.map((_, i) => idOf([...place.list, place.at + i])))
+  const remove = () => edit({ do: 'remove', paths }) && onMoved([])
+  const copy = () => edit({ do: 'copy', paths, ...place }) && onMoved(paths.map((_, i) => idOf([...place.list, place.at + i])))
   const oneList = paths.length > 0 && paths.every((path) => idOf(path.slice(0, -1)) === idOf(paths[0]!.slice(0, -1)))
-  const group = () => oneList && edit({ do: 'wrap', paths, value: { group: 'New group' }, into: 'entries' }) && onSelect([idOf(paths[0]!)])
-  const ungroup = () => chosen[0] && edit({ do: 'unwrap', path: chosen[0].path, field: 'entries' }) && onSelect([])
-  const add = (value: Record<string, unknown>) => edit({ do: 'insert', ...place, values: [value] }) && onSelect([idOf([...place.list, place.at])])
+  const group = () => oneList && edit({ do: 'wrap', paths, value: { group: 'New group' }, into: 'entries' }) && onMoved([idOf(paths[0]!)])
+  const ungroup = () => chosen[0] && edit({ do: 'unwrap', path: chosen[0].path, field: 'entries' }) && onMoved([])
+  const add = (value: Record<string, unknown>) => edit({ do: 'insert', ...place, values: [value] }) && onMoved([idOf([...place.list, place.at])])
   const some = chosen.length > 0 && editable
   useKeys([
     { key: 'x', what: 'switch the chosen entries off or on', off: !some, run: () => void toggle() }, { key: 'c', what: 'copy the chosen entries', off: !some, run: () => void copy() },

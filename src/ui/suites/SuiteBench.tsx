@@ -4,7 +4,7 @@ import dynamic from 'next/dynamic'
 import { parseAsStringLiteral, useQueryState } from 'nuqs'
 import { useState } from 'react'
 import { describeDuration, GENERATOR_NAMES } from '@/core/model'
-import { plural, type SuiteSight, type SuitesSight } from '@/core/sights'
+import { plural, type LibraryLine, type SuiteSight } from '@/core/sights'
 import { api, useSight, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Problem, TitleLine } from '../base/Parts'
@@ -28,17 +28,18 @@ const OvertakenDialog = dynamic(() => import('../edit/Overtaken').then((module) 
 const SIDES = ['entry', 'order', 'file', 'versions'] as const
 const SIDE_WORDS: Record<(typeof SIDES)[number], string> = { entry: 'Entry', order: 'What will run', file: 'File', versions: 'Versions' }
 
-type Props = { name: string; sight: SuitesSight; library: React.ReactNode; caseKey: string | null; onCase(key: string | null): void; onSuite(key: string): void }
+type Props = { name: string; initial: SuiteSight | undefined; library: React.ReactNode; caseKey: string | null; onCase(key: string | null): void; onSuite(key: string): void }
 
 /** One suite under the hand: its outline, the settings of what is chosen, what will run, and its file. */
-export function SuiteBench({ name, sight, library, caseKey, onCase, onSuite }: Props) {
+export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }: Props) {
   const draft = useDraft('suite', name)
+  const { data: lines = [] } = useSight<LibraryLine[]>('/api/library', ['definitions'])
   const { may, start } = useFrame()
   const margin = useMargin('suites')
   const [side, setSide] = useQueryState('side', parseAsStringLiteral(SIDES).withDefault('entry').withOptions({ history: 'replace' }))
   const [selected, setSelected] = useState<string[]>([])
   const [rehearsing, setRehearsing] = useState<Rehearsed>()
-  const { data: kept } = useSight<SuiteSight>(`/api/suites/${name}`, ['definitions', 'run'])
+  const { data: kept } = useSight<SuiteSight>(`/api/suites/${name}`, ['definitions', 'run'], initial)
   const { data: drafted } = useQuery<SuiteSight, ApiProblem>({ queryKey: ['suite-draft', name, draft.source], enabled: draft.dirty, placeholderData: keepPreviousData, retry: false, queryFn: () => api<SuiteSight>(`/api/suites/${name}`, { method: 'POST', body: { source: draft.source } }) })
   const suite = draft.dirty ? (drafted ?? kept) : kept
   const editable = may('tester')
@@ -53,8 +54,8 @@ export function SuiteBench({ name, sight, library, caseKey, onCase, onSuite }: P
   const chosenCases = [...new Set(rows.filter(({ id }) => selected.includes(id)).flatMap(({ entry }) => (entry.caseKey ? [entry.caseKey] : [])))]
   const rehearse = () => setRehearsing(chosenCases.length > 0 ? { title: chosenCases.length === 1 ? (row?.title ?? 'the case') : plural(chosenCases.length, 'case'), cases: chosenCases } : { title: suite?.title ?? name, suite: name })
   useKeys([{ key: 's', what: 'start this suite', off: !editable || draft.dirty, run: () => start(name) }, { key: 'h', what: 'rehearse what is chosen, or the suite', off: !editable || draft.dirty, run: rehearse }])
-  const named = (kind: 'case' | 'suite') => sight.lines.filter((line) => line.kind === kind && !(kind === 'suite' && line.key === name))
-  const tables = sight.lines.filter((line) => line.kind === 'data').map(({ key }) => key)
+  const named = (kind: 'case' | 'suite') => lines.filter((line) => line.kind === kind && !(kind === 'suite' && line.key === name))
+  const tables = lines.filter((line) => line.kind === 'data').map(({ key }) => key)
 
   return (
     <>
@@ -70,7 +71,7 @@ export function SuiteBench({ name, sight, library, caseKey, onCase, onSuite }: P
         <div className="flex min-h-0 flex-col">
           {draft.problems[0] && <div className="px-[14px] pt-2"><Problem>Line {draft.problems[0].line}{draft.problems[0].field && `, ${draft.problems[0].field}`}: {draft.problems[0].message}. What you see below is the last sound text.</Problem></div>}
           {typeof suite?.rule === 'string' && <div className="border-b border-line px-[14px] py-3"><RuleField value={suite.rule} onChange={(rule) => void draft.edit({ do: 'set', path: ['rule'], value: rule })} /></div>}
-          <div className="min-h-0 flex-1">{suite ? <OutlineEditor suite={suite} selected={selected} onSelect={choose} onOpen={open} editable={editable && draft.problems.length === 0} edit={draft.edit} cases={named('case')} suites={named('suite')} /> : <div className="m-4 h-60 animate-pulse rounded bg-line/40" />}</div>
+          <div className="min-h-0 flex-1">{suite ? <OutlineEditor suite={suite} selected={selected} onSelect={choose} onMoved={setSelected} onOpen={open} editable={editable && draft.problems.length === 0} edit={draft.edit} cases={named('case')} suites={named('suite')} /> : <div className="m-4 h-60 animate-pulse rounded bg-line/40" />}</div>
         </div>
         {margin.open && (
           <aside aria-label={SIDE_WORDS[side]} className="flex min-h-0 flex-col border-l border-line bg-surface">

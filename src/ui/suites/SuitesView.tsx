@@ -2,7 +2,7 @@
 import dynamic from 'next/dynamic'
 import { parseAsString, useQueryStates } from 'nuqs'
 import { useState } from 'react'
-import { plural, type SuitesSight } from '@/core/sights'
+import { plural, type SuiteNode, type SuiteSight, type SuitesSight } from '@/core/sights'
 import { useSight } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
@@ -19,13 +19,16 @@ const NewDefinition = dynamic(() => import('./NewDefinition').then((module) => m
 const RepositoryPanel = dynamic(() => import('./RepositoryPanel').then((module) => module.RepositoryPanel), { ssr: false })
 const ReadAgain = dynamic(() => import('./RepositoryPanel').then((module) => module.ReadAgain), { ssr: false })
 
-export function SuitesView({ initial }: { initial: SuitesSight }) {
+const holds = (nodes: readonly SuiteNode[], key: string): boolean => nodes.some((node) => node.key === key || holds(node.children, key))
+
+/** @param initialSuite the suite in the address, so that nothing has to be asked for before it stands there */
+export function SuitesView({ initial, initialSuite }: { initial: SuitesSight; initialSuite: SuiteSight | undefined }) {
   const { data = initial } = useSight<SuitesSight>('/api/suites', ['definitions'], initial)
   const [at, setAt] = useQueryStates({ suite: parseAsString, case: parseAsString, show: parseAsString }, { history: 'push' })
   const { may } = useFrame()
   const [making, setMaking] = useState(false)
   const key = at.suite ?? data.tree[0]?.key ?? null
-  const known = key !== null && data.lines.some((line) => line.kind === 'suite' && line.key === key)
+  const known = key !== null && holds(data.tree, key)
   const problems = data.repositories.flatMap((repository) => repository.problems)
   const edits = data.repositories.reduce((sum, repository) => sum + (repository.edits ?? 0), 0)
   const foot = (
@@ -36,7 +39,7 @@ export function SuitesView({ initial }: { initial: SuitesSight }) {
       <button type="button" className="underline" onClick={() => void setAt({ show: 'files' })}>Export, import, result files</button>
     </div>
   )
-  const empty = data.lines.length === 0
+  const empty = Object.values(data.counts).every((count) => count === 0)
   return (
     <ResultDrop>
       {empty || !known ? (
@@ -45,7 +48,7 @@ export function SuitesView({ initial }: { initial: SuitesSight }) {
           {empty ? <NoSuites repositories={data.repositories} /> : <div className="grid min-h-0 flex-1 grid-cols-[230px_1fr]"><Library sight={data} selected={null} caseKey={at.case} onSuite={(suite) => void setAt({ suite, case: null })} onCase={(one) => void setAt({ case: one })} action={foot} /><Empty title="Choose a suite">Or make one: a tree of cases, groups and other suites, or a rule that chooses its cases by their tags.</Empty></div>}
         </>
       ) : (
-        <SuiteBench key={key} name={key} sight={data} library={<Library sight={data} selected={key} caseKey={at.case} onSuite={(suite) => void setAt({ suite, case: null })} onCase={(one) => void setAt({ case: one })} action={foot} />} caseKey={at.case} onCase={(one) => void setAt({ case: one })} onSuite={(suite) => void setAt({ suite, case: null })} />
+        <SuiteBench key={key} name={key} initial={initialSuite?.key === key ? initialSuite : undefined} library={<Library sight={data} selected={key} caseKey={at.case} onSuite={(suite) => void setAt({ suite, case: null })} onCase={(one) => void setAt({ case: one })} action={foot} />} caseKey={at.case} onCase={(one) => void setAt({ case: one })} onSuite={(suite) => void setAt({ suite, case: null })} />
       )}
       <Dialog open={at.show === 'problems'} onClose={() => void setAt({ show: null })} title={problems.length > 0 ? `${plural(problems.length, 'problem')} in the files` : 'The files are in order'} wide><FileProblems repositories={data.repositories} /></Dialog>
       <Dialog open={at.show === 'repositories'} onClose={() => void setAt({ show: null })} title="Repositories" wide><RepositoryPanel repositories={data.repositories} /></Dialog>

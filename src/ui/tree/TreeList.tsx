@@ -20,6 +20,8 @@ type Props<R extends TreeRow> = {
 }
 
 const ROW_PX = 36
+/** Moved to the right by this much, a line is dropped into another one instead of beside it. */
+const INSIDE_PX = 24
 /** From here on only what is seen is drawn. */
 const DRAWN_MOST = 200
 
@@ -89,13 +91,13 @@ export function TreeList<R extends TreeRow>({ label, rows, selected, onSelect, o
     setDragged(String(id))
     if (!chosen.has(String(id))) onSelect([String(id)])
   }
-  const over = ({ over: target, active: { rect } }: DragMoveEvent) => {
+  const over = ({ over: target, active: { rect }, delta }: DragMoveEvent) => {
     const row = rows.find(({ id }) => id === target?.id)
     const moving = outermost(movable())
     if (!target || !row || row.fixed || moving.some((path) => isWithin(row.path, path))) return setDrop(undefined)
     const middle = rect.current.translated!.top + rect.current.translated!.height / 2
     const share = (middle - target.rect.top) / target.rect.height
-    setDrop({ id: row.id, side: row.holds !== undefined && share > 0.35 ? 'inside' : share < 0.5 ? 'before' : 'after' })
+    setDrop({ id: row.id, side: row.holds !== undefined && (row.group ? share > 0.35 : delta.x > INSIDE_PX) ? 'inside' : share < 0.5 ? 'before' : 'after' })
   }
   const end = (_: DragEndEvent) => {
     const row = rows.find(({ id }) => id === drop?.id)

@@ -1,12 +1,14 @@
 import type { Metadata } from 'next'
 import { context } from '@/server/context'
 import { pagePerson } from '@/server/people/page'
-import { suitesSight } from '@/server/sights'
+import { suiteSightIfThere, suitesSight } from '@/server/sights'
 import { SuitesView } from '@/ui/suites/SuitesView'
 
 export const metadata: Metadata = { title: 'Suites' }
 
-export default async function Page() {
+export default async function Page({ searchParams }: { searchParams: Promise<{ suite?: string }> }) {
   await pagePerson()
-  return <SuitesView initial={await suitesSight(context())} />
+  const [{ suite }, sight] = await Promise.all([searchParams, suitesSight(context())])
+  const key = suite ?? sight.tree[0]?.key
+  return <SuitesView initial={sight} initialSuite={key === undefined ? undefined : await suiteSightIfThere(context(), key)} />
 }
