@@ -42,7 +42,7 @@ async function count(file: string): Promise<ResultSummary> {
 type Answer = { run: number; summary: ResultSummary; address: string } | { message: string; detail?: { line?: number } }
 
 async function send(file: string, server: string, token: string | undefined, json: boolean): Promise<number> {
-  if (!token) throw new CliProblem('OAK_TOKEN is not set: ask a coordinator for a CI token, or use --dry-run to count without a server')
+  if (!token) throw new CliProblem('OAK_TOKEN is not set: make a CI token in Settings, or use --dry-run to count without a server')
   const address = new URL(`/api/results?name=${encodeURIComponent(basename(file))}`, server)
   const response = await fetch(address, {
     method: 'POST', duplex: 'half', body: Readable.toWeb(createReadStream(file)) as ReadableStream, headers: { authorization: `Bearer ${token}`, 'content-type': 'application/octet-stream' },

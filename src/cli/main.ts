@@ -13,7 +13,7 @@ const HELP = `Oak Rotation
   OAK_HOME       where data is kept (default .oak)
   DATABASE_URL   a PostgreSQL of yours instead of our own
   OAK_SERVER     where import sends to (default http://127.0.0.1:4600)
-  OAK_TOKEN      a CI token (POST /api/tokens, as coordinator)
+  OAK_TOKEN      a CI token, made in Settings
 `
 
 async function main(): Promise<number> {

@@ -36,7 +36,7 @@ export async function startStack({ home, port, host, demo, databaseUrl, env = {}
     processes = new Processes(join(home, 'logs'), {
       ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1', OAK_HOME: home, OAK_URL: url, DATABASE_URL: databaseUrl ?? postgres!.url,
       OAK_SECRET: secret(home, 'cookie-secret'), OAK_AGENT_TOKEN: `oak_agent_${secret(home, 'agent-token')}`,
-      FERRY_PORT: String(ferryPort), TRACKER_PORT: String(trackerPort), FERRY_URL: `http://127.0.0.1:${ferryPort}`, TRACKER_URL: `http://127.0.0.1:${trackerPort}`,
+      FERRY_READER_PASSWORD: secret(home, 'ferry-reader-password'), FERRY_PORT: String(ferryPort), TRACKER_PORT: String(trackerPort), FERRY_URL: `http://127.0.0.1:${ferryPort}`, TRACKER_URL: `http://127.0.0.1:${trackerPort}`,
       OAK_MIGRATIONS: join('src', 'db', 'migrations'), OAK_DEMO_CASES: join('stand-ins', 'repository'), ...env,
     }, say)
     const people = await bringUp(processes, { url, home, host, port, demo, ferryPort }, say)

@@ -1,4 +1,4 @@
-import { and, eq, isNull, sql } from 'drizzle-orm'
+import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import type { Conn } from './client'
 import { agents, attempts, tokens } from './schema'
 import type { Now } from './moment'
@@ -64,6 +64,13 @@ export async function takeToken(db: Conn, hash: string, purpose: 'agent' | 'ci')
   if (!row) return undefined
   if (Date.now() - (row.usedAt?.getTime() ?? 0) > USE_NOTED_S * 1000) await db.update(tokens).set({ usedAt: sql`now()` }).where(eq(tokens.id, row.id))
   return { id: row.id, name: row.name }
+}
+
+export const tokenLines = async (db: Conn) =>
+  await db.select({ id: tokens.id, purpose: tokens.purpose, name: tokens.name, createdBy: tokens.createdBy, createdAt: tokens.createdAt, usedAt: tokens.usedAt }).from(tokens).where(isNull(tokens.revokedAt)).orderBy(asc(tokens.purpose), asc(tokens.name), asc(tokens.createdAt))
+/** @returns the name of the token, or `undefined` when it was not there or revoked before */
+export async function revokeToken(db: Conn, id: string): Promise<string | undefined> {
+  return (await db.update(tokens).set({ revokedAt: sql`now()` }).where(and(eq(tokens.id, id), isNull(tokens.revokedAt))).returning({ name: tokens.name }))[0]?.name
 }
 
 export async function addToken(db: Conn, token: { purpose: 'agent' | 'ci'; name: string; hash: string; createdBy: string }): Promise<string> {

@@ -1,5 +1,5 @@
 /** What every run stands on: applications, builds, environments, databases. */
-import { asc, sql } from 'drizzle-orm'
+import { asc, eq, sql } from 'drizzle-orm'
 import type { Conn } from './client'
 import { applications, builds, databases, environments } from './schema'
 
@@ -7,6 +7,11 @@ export const listApplications = async (db: Conn) => await db.select().from(appli
 export const listBuilds = async (db: Conn) => await db.select().from(builds).orderBy(sql`${builds.createdAt} desc`, sql`${builds.label} desc`)
 export const listEnvironments = async (db: Conn) => await db.select().from(environments).orderBy(asc(environments.position))
 export const listDatabases = async (db: Conn) => await db.select().from(databases).orderBy(asc(databases.key))
+
+export async function putDatabase(db: Conn, row: typeof databases.$inferInsert): Promise<void> {
+  await db.insert(databases).values(row).onConflictDoUpdate({ target: databases.key, set: row })
+}
+export const dropDatabase = async (db: Conn, key: string): Promise<boolean> => (await db.delete(databases).where(eq(databases.key, key))).rowCount === 1
 
 /** Names this database already knows stay as they are, but for what is given. */
 export async function putWorkspace(db: Conn, given: {

@@ -33,6 +33,13 @@ await refreshDefinitions(ctx)
 const token = need('OAK_AGENT_TOKEN')
 const tokenId = await seedBasics(ctx, token)
 
+/** The address of the ferry line's records for who may only read them. */
+function asReader(databaseUrl: string, password: string): string {
+  const address = new URL(databaseUrl)
+  Object.assign(address, { username: 'ferry_reader', password })
+  return address.href
+}
+
 /** Agents are told by file what they are, so that the launcher need not know. */
 const writeFleet = (name: string, agents: FleetAgent[]) =>
   writeFile(join(ctx.home, `${name}.json`), JSON.stringify({ server: need('OAK_URL'), token, agents }, null, 2), { mode: 0o600 })
@@ -42,7 +49,7 @@ if (step === 'demo') {
   await writeFleet('agent-fleet', SIMULATED_FLEET)
   const [ferry, tracker] = [need('FERRY_URL'), need('TRACKER_URL')]
   const now = new Date()
-  await seedFerryLine(ctx, { ferry, tracker, now })
+  await seedFerryLine(ctx, { ferry, tracker, now, records: asReader(url, need('FERRY_READER_PASSWORD')) })
   if (!(await setting(ctx.db, 'demo'))) {
     const begun = performance.now()
     say('making the demo: a repository, three nights of runs on a virtual clock')

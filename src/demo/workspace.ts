@@ -9,6 +9,7 @@ import { putSetting } from '@/db/people'
 import type { Context } from '@/server/context'
 import { readRepository } from '@/server/definitions'
 import { addPersonWithPassword, hashToken } from '@/server/people'
+import { setSecret } from '@/server/secrets'
 import { DEMO_PASSWORD, ENVIRONMENTS, PEOPLE } from './fleet'
 
 export const DEMO_BUILDS = ['2026.11.1', '2026.11.2', '2026.11.3', '2026.11.4']
@@ -23,16 +24,19 @@ export async function seedBasics(ctx: Context, agentToken: string): Promise<stri
 
 const asRow = (facts: (typeof ENVIRONMENTS)[number], position: number) => ({ key: facts.key, title: facts.title, position, simulated: facts.simulated, facts })
 
-/** The ferry line: its people, its four applications, its builds over the last days. */
-export async function seedFerryLine(ctx: Context, { ferry, tracker, now }: { ferry: string; tracker: string; now: Date }): Promise<void> {
+/** The ferry line: its people, its four applications, its builds over the last days.
+ * @param records where its database is, for a role that may only read */
+export async function seedFerryLine(ctx: Context, { ferry, tracker, now, records }: { ferry: string; tracker: string; now: Date; records: string }): Promise<void> {
   for (const person of PEOPLE) await addPersonWithPassword(ctx, { ...person, password: DEMO_PASSWORD })
   const titles = { booking: 'Booking', desk: 'Fare desk', gate: 'Boarding gate', manifest: 'Manifest' }
   await putWorkspace(ctx.db, {
     applications: Object.entries(titles).map(([key, title]) => ({ key, title, address: `${ferry}/b/{build}/${key}` })),
     environments: ENVIRONMENTS.map(asRow),
+    databases: [{ key: 'ferry', url: records }],
     builds: DEMO_BUILDS.map((label, i) => ({ label, createdAt: new Date(now.getTime() - (DEMO_BUILDS.length - i) * DAY_MS) })),
   })
   await putSetting(ctx.db, 'tracker', { url: tracker })
+  await setSecret(ctx, 'DESK_PASSWORD', 'harbour-12', 'Tomas Lindqvist')
 }
 
 /** A real local git repository with the ferry line's cases, made once, then read like any other. */

@@ -1,6 +1,7 @@
 /** Values that cases use and nobody sees again: sealed at rest, opened only for the agent that carries out a case that names them. */
 import { createCipheriv, createDecipheriv, createHash, randomBytes } from 'node:crypto'
 import { note } from '@/db/defects'
+import { notify } from '@/db/notify'
 import { dropSecret, putSecret, sealedSecrets } from '@/db/secrets'
 import { secret as installationSecret, type Context } from './context'
 import { Problem } from './http/problems'
@@ -32,15 +33,17 @@ export const secretBody = validator<{ value: string }>({ type: 'object', additio
 
 /** @throws {Problem} BODY_INVALID for a name that no value could refer to */
 export async function setSecret(ctx: Context, name: string, value: string, who: string): Promise<void> {
-  if (!SECRET_NAME.test(name)) throw new Problem('BODY_INVALID', 'A secret is called by letters, digits and _, beginning with a letter.')
+  if (!SECRET_NAME.test(name)) throw new Problem('BODY_INVALID', 'The name of a secret is letters, digits and _, beginning with a letter.')
   await putSecret(ctx.db, { name, sealed: seal(value), setBy: who })
   await note(ctx.db, who, 'secret.set', name)
+  await notify(ctx.db, 'settings')
 }
 
 /** @throws {Problem} NOT_FOUND */
 export async function removeSecret(ctx: Context, name: string, who: string): Promise<void> {
   if (!(await dropSecret(ctx.db, name))) throw new Problem('NOT_FOUND')
   await note(ctx.db, who, 'secret.remove', name)
+  await notify(ctx.db, 'settings')
 }
 
 /** The values of these names; one that is not there, or cannot be opened, is left out and named by the step that wants it. */

@@ -4,6 +4,7 @@ export {
   type QueryExpect, type Role, type Routine, type Row, type Step, type StepFields, type StepOf, type Subject, type Suite, type SuiteEntry, type Target, type TestCase, type Verb,
 } from './types'
 export { parseDurationMs, describeDuration } from './durations'
+export { keyOfTitle } from './keys'
 export { fill, fillDeep, referencesIn, UnknownReference, type Scope } from './values'
 export { match, numberIn, tidy, type Verdict } from './matchers'
 export { valuesAt } from './jsonpath'

@@ -87,6 +87,15 @@ export type DefectDraftSight = {
 
 export type FinderHit = { kind: 'case' | 'suite' | 'run' | 'defect' | 'agent'; title: string; detail: string; href: string }
 
+/** `uses`: how many cases and routines name it. No value and no password is ever among these. */
+export type SettingsSight = {
+  secrets: { name: string; setBy: string; setAt: string; uses: number }[]
+  /** Named by a case and not set. */
+  missing: string[]
+  tokens: { id: string; purpose: 'agent' | 'ci'; name: string; createdBy: string | null; createdAt: string; usedAt: string | null; agents: string[] }[]
+  databases: { key: string; address: string; uses: number }[]
+}
+
 /** Facts of a definition for lists: no steps, no text. */
 export type LibraryLine = { kind: DefinitionKind; key: string; title: string; tags: string[]; edited?: true; conflict?: true }
 export type DraftSight = { definition?: Definition; problems: FileProblem[]; warnings: FileProblem[] }

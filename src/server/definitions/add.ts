@@ -1,9 +1,12 @@
 import { randomBytes } from 'node:crypto'
-import { addRepository as insert, changeRepository as change, dropRepository, listRepositories } from '@/db/definitions'
+import { rm } from 'node:fs/promises'
+import { addRepository as insert, changeRepository as change, dropRepository, editedOf, listRepositories, repositoryById } from '@/db/definitions'
 import { note } from '@/db/defects'
+import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { validator } from '../http/route'
+import { folderOf } from './checkout'
 import { BRANCH, FOLDER } from './forms'
 import { readRepository, type ReadReport } from './repository'
 
@@ -45,4 +48,17 @@ export const repositoryChangeBody = validator<RepositoryChange>({
 export async function changeRepository(ctx: Context, id: number, request: RepositoryChange, who: string): Promise<void> {
   if (!(await change(ctx.db, id, request))) throw new Problem('NOT_FOUND')
   await note(ctx.db, who, 'repository.change', String(id), request)
+}
+
+/** Takes a repository away with the definitions that come from it; their versions stay. What is in git is not touched.
+ * @throws {Problem} NOT_FOUND, EDITS_WAIT unless `withEdits` */
+export async function removeRepository(ctx: Context, id: number, withEdits: boolean, who: string): Promise<void> {
+  const repository = await repositoryById(ctx.db, id)
+  if (!repository) throw new Problem('NOT_FOUND')
+  const edits = await editedOf(ctx.db, id)
+  if (edits.length > 0 && !withEdits) throw new Problem('EDITS_WAIT', `${edits.length === 1 ? 'A file was' : `${edits.length} files were`} edited here and not committed yet: ${edits.map(({ file }) => file).join(', ')}. Commit first, or remove the repository with the edits.`, { edits: edits.length })
+  await dropRepository(ctx.db, id)
+  await rm(folderOf(ctx, repository), { recursive: true, force: true })
+  await note(ctx.db, who, 'repository.remove', repository.name)
+  await notify(ctx.db, 'definitions')
 }

@@ -19,11 +19,13 @@ export const PROBLEMS = {
   KEY_CHANGED: { status: 422, title: 'The key of a definition stays' },
   IN_REPOSITORY: { status: 409, title: 'It is kept in a repository' },
   NOTHING_TO_COMMIT: { status: 409, title: 'Nothing was edited here, so there is nothing to commit' },
+  EDITS_WAIT: { status: 409, title: 'Edits would be lost' },
   REPOSITORY_CONFLICT: { status: 409, title: 'Files changed in the repository too' },
   REPOSITORY_REFUSED: { status: 409, title: 'The repository did not take the commit' },
   RESULT_REFUSED: { status: 422, title: 'The result file cannot be taken in' },
   ARCHIVE_BROKEN: { status: 422, title: 'The archive cannot be read' },
   SIGNATURE_WRONG: { status: 401, title: 'The signature is not right' },
+  DATABASE_UNREACHABLE: { status: 422, title: 'The database does not answer' },
   REPOSITORY_UNREADABLE: { status: 409, title: 'The repository cannot be read' },
 } as const satisfies Record<string, { status: number; title: string }>
 export type ProblemCode = keyof typeof PROBLEMS

@@ -1,6 +1,8 @@
 /** Who asks, and whether they may. */
 import { createHash, randomBytes } from 'node:crypto'
-import { addToken, agentOfToken, takeToken, type AgentRow } from '@/db/agents'
+import { addToken, agentOfToken, revokeToken, takeToken, type AgentRow } from '@/db/agents'
+import { note } from '@/db/defects'
+import { notify } from '@/db/notify'
 import { ROLES, type RoleName } from '@/db/people.schema'
 import { context, type Context } from '../context'
 import { Problem } from '../http/problems'
@@ -41,7 +43,17 @@ export const hashToken = (token: string) => createHash('sha256').update(token).d
 export async function makeToken(ctx: Pick<Context, 'db'>, purpose: 'agent' | 'ci', name: string, createdBy: string): Promise<string> {
   const token = `oak_${purpose}_${randomBytes(24).toString('base64url')}`
   await addToken(ctx.db, { purpose, name, hash: hashToken(token), createdBy })
+  await note(ctx.db, createdBy, 'token.make', name)
+  await notify(ctx.db, 'settings')
   return token
+}
+
+/** From now on nobody gets in with it. @throws {Problem} NOT_FOUND */
+export async function revoke(ctx: Pick<Context, 'db'>, id: string, who: string): Promise<void> {
+  const name = await revokeToken(ctx.db, readUuid(id))
+  if (name === undefined) throw new Problem('NOT_FOUND', 'This token was revoked before.')
+  await note(ctx.db, who, 'token.revoke', name)
+  await notify(ctx.db, 'settings')
 }
 
 /** @throws {Problem} TOKEN_UNKNOWN */

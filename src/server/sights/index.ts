@@ -3,3 +3,4 @@ export { caseSight, startOptions, suiteSight, suitesSight, suiteSightIfThere, li
 export { attemptSight, runSight } from './runs'
 export { defectSight, finderSight, fleetSight } from './fleet'
 export { benchSight, draftSight, importedSight, repositoryDetailSight, ruleSight } from './bench'
+export { settingsSight } from './settings'

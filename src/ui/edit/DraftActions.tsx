@@ -4,6 +4,7 @@ import { useEffect } from 'react'
 import { plural } from '@/core/sights'
 import { Button } from '../base/Button'
 import { useFrame } from '../frame/Frame'
+import { MoreActions } from './MoreActions'
 import type { Draft } from './useDraft'
 
 /** Undo, redo, save: the same for every bench. Ctrl+S saves, Ctrl+Z goes back, also while no field has the focus. */
@@ -37,6 +38,7 @@ export function DraftActions({ draft }: { draft: Draft }) {
       <Button look="quiet" onClick={undo} disabled={!canUndo} aria-label="Undo" title="Undo (Ctrl+Z)" className="!px-1.5"><Undo2 size={16} aria-hidden /></Button>
       <Button look="quiet" onClick={redo} disabled={!canRedo} aria-label="Redo" title="Redo (Ctrl+Y)" className="!px-1.5"><Redo2 size={16} aria-hidden /></Button>
       <Button look={dirty ? 'main' : 'plain'} onClick={() => void draft.save()} disabled={!dirty || saving || problems.length > 0} title="Ctrl+S">Save</Button>
+      <MoreActions draft={draft} />
     </>
   )
 }

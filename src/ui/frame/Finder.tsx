@@ -10,7 +10,7 @@ import { api } from '../api'
 
 const ICONS = { case: FileText, suite: FolderTree, run: Play, defect: Bug, agent: Monitor } as const
 const KINDS: Record<FinderHit['kind'], string> = { case: 'Cases', suite: 'Suites', run: 'Runs', defect: 'Defects', agent: 'Agents' }
-const PLACES = [['Now', '/'], ['Suites', '/suites'], ['Fleet', '/fleet'], ['Defects', '/defects']] as const
+const PLACES = [['Now', '/'], ['Suites', '/suites'], ['Fleet', '/fleet'], ['Defects', '/defects'], ['Settings', '/settings']] as const
 
 /** Anything that opens the finder fires this; it stands once, in the frame. */
 export const openFinder = () => window.dispatchEvent(new Event('oak-finder'))

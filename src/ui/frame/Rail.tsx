@@ -1,5 +1,5 @@
 'use client'
-import { Bug, CircleGauge, FolderTree, MonitorSmartphone, type LucideIcon } from 'lucide-react'
+import { Bug, CircleGauge, FolderTree, MonitorSmartphone, SlidersHorizontal, type LucideIcon } from 'lucide-react'
 import Link from 'next/link'
 import { usePathname } from 'next/navigation'
 import { DropdownMenu } from 'radix-ui'
@@ -7,12 +7,24 @@ import type { PersonSight } from '@/core/sights'
 import { KeysHelp } from './keys'
 import { setTheme } from './theme'
 
-const PLACES: { name: string; href: string; icon: LucideIcon; also: RegExp }[] = [
+type RailPlace = { name: string; href: string; icon: LucideIcon; also: RegExp }
+const PLACES: RailPlace[] = [
   { name: 'Now', href: '/', icon: CircleGauge, also: /^\/(runs|attempts)(\/|$)/ },
-  { name: 'Suites', href: '/suites', icon: FolderTree, also: /^\/suites/ },
+  { name: 'Suites', href: '/suites', icon: FolderTree, also: /^\/(suites|cases|routines|tables)/ },
   { name: 'Fleet', href: '/fleet', icon: MonitorSmartphone, also: /^\/fleet/ },
   { name: 'Defects', href: '/defects', icon: Bug, also: /^\/defects/ },
 ]
+
+const SETTINGS: RailPlace = { name: 'Settings', href: '/settings', icon: SlidersHorizontal, also: /^\/settings/ }
+
+function RailLink({ name, href, icon: Icon, also, path }: RailPlace & { path: string }) {
+  const here = path === href || also.test(path)
+  return (
+    <Link href={href} aria-current={here ? 'page' : undefined} className={`flex w-full flex-col items-center gap-1 rounded-oak py-2 text-[11px] leading-[14px] text-rail-ink ${here ? 'bg-rail-on font-semibold' : 'hover:bg-rail-on'}`}>
+      <Icon size={17} strokeWidth={1.7} aria-hidden />{name}
+    </Link>
+  )
+}
 
 /** Growth rings, open towards the newest. */
 function Sign() {
@@ -29,15 +41,8 @@ export function Rail({ person, onSignOut }: { person: PersonSight; onSignOut(): 
   return (
     <nav aria-label="Views" className="flex w-[68px] shrink-0 flex-col items-center gap-1 bg-rail px-1 py-2">
       <Link href="/" aria-label="Oak Rotation, to Now" className="mb-2 rounded-full"><Sign /></Link>
-      {PLACES.map(({ name, href, icon: Icon, also }) => {
-        const here = path === href || also.test(path)
-        return (
-          <Link key={href} href={href} aria-current={here ? 'page' : undefined} className={`flex w-full flex-col items-center gap-1 rounded-oak py-2 text-[11px] leading-[14px] text-rail-ink ${here ? 'bg-rail-on font-semibold' : 'hover:bg-rail-on'}`}>
-            <Icon size={17} strokeWidth={1.7} aria-hidden />{name}
-          </Link>
-        )
-      })}
-      <div className="mt-auto w-full"><KeysHelp /></div>
+      {PLACES.map((place) => <RailLink key={place.href} {...place} path={path} />)}
+      <div className="mt-auto w-full"><RailLink {...SETTINGS} path={path} /><KeysHelp /></div>
       <DropdownMenu.Root>
         <DropdownMenu.Trigger className="flex w-full flex-col items-center gap-1 rounded-oak py-2 text-[11px] text-rail-ink hover:bg-rail-on" title={`${person.name}, ${person.role}`}>
           <span className="grid size-6 place-items-center rounded-full bg-[#c9a45c] text-[10.5px] font-bold text-[#2e2822]" aria-hidden>{initials(person.name)}</span>

@@ -1,7 +1,7 @@
 'use client'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
-import type { DefinitionKind } from '@/core/model'
+import { keyOfTitle, type DefinitionKind } from '@/core/model'
 import { writeDefinition } from '@/core/model/editing'
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
@@ -21,9 +21,8 @@ export function NewDefinition({ onClose }: { onClose(): void }) {
   const [title, setTitle] = useState('')
   const [rule, setRule] = useState('smoke')
   const [problem, setProblem] = useState<string>()
-  const slug = title.trim().toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '')
   const kind: DefinitionKind = what === 'rule' ? 'suite' : what
-  const key = kind === 'data' && slug ? `${slug}.csv` : slug
+  const key = keyOfTitle(kind, title)
   const make = async () => {
     setProblem(undefined)
     try {
@@ -42,7 +41,7 @@ export function NewDefinition({ onClose }: { onClose(): void }) {
         {key && <p className="text-sm text-soft">Its key is <code className="font-mono text-xs text-ink">{key}</code>; history goes by it, so it stays.</p>}
         {what === 'rule' && <div><span className="label">Rule</span><RuleField value={rule} onChange={setRule} /></div>}
         {problem && <Problem>{problem}</Problem>}
-        <div><Button look="main" type="submit" disabled={slug === ''}>Make it</Button></div>
+        <div><Button look="main" type="submit" disabled={key === ''}>Make it</Button></div>
       </form>
     </Dialog>
   )

@@ -5,6 +5,7 @@ import { plural, type FoundSight, type RepositoryDetailSight, type RepositorySig
 import { api, useSight, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
+import { RemoveButton } from '../base/RemoveButton'
 import { Ago } from '../base/Time'
 import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
@@ -66,6 +67,7 @@ function OneRepository({ repository }: { repository: RepositorySight }) {
           {data.edits.length > 0 && <Commit detail={data} />}
           <FoundList found={data.found} />
           {may('admin') && <Timer detail={data} />}
+          {may('admin') && <RemoveRepository detail={data} />}
         </div>
       )}
     </section>
@@ -126,6 +128,17 @@ function Timer({ detail }: { detail: RepositoryDetailSight }) {
     <div className="text-sm">
       <label className="flex items-center gap-2">Read it by itself <select className={`${fieldLook} !w-auto`} defaultValue={detail.everyMinutes} onChange={({ target }) => set(Number(target.value))}>{TIMES.map((n) => <option key={n} value={n}>{n === 0 ? 'never' : n < 60 ? `every ${n} minutes` : n === 60 ? 'every hour' : n === 240 ? 'every 4 hours' : 'every day'}</option>)}</select></label>
       {detail.webhookSecret && <details className="mt-1"><summary className="text-soft">When something is pushed</summary><p className="mt-1 text-soft">Let your git server send a signed message (Standard Webhooks) to <code className="font-mono text-xs text-ink">/api/repositories/{detail.id}/webhook</code>, signed with <code className="font-mono text-xs break-all text-ink">{detail.webhookSecret}</code></p></details>}
+    </div>
+  )
+}
+
+function RemoveRepository({ detail: { id, name, edits } }: { detail: RepositoryDetailSight }) {
+  return (
+    <div>
+      <RemoveButton label={`Remove ${name}`} word="Remove from here" title={`Remove ${name} from this workspace`} onRemove={() => api(`/api/repositories/${id}${edits.length > 0 ? '?edits=too' : ''}`, { method: 'DELETE' })}>
+        Its cases, routines, suites and tables go from here, and from suites that hold them. History, versions and the repository itself stay; read again, all comes back.
+        {edits.length > 0 && <b className="mt-2 block text-failed">{plural(edits.length, 'file')} edited here and not committed {edits.length === 1 ? 'is' : 'are'} lost: {edits.map(({ file }) => file).join(', ')}.</b>}
+      </RemoveButton>
     </div>
   )
 }

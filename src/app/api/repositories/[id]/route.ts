@@ -1,5 +1,5 @@
 import { context } from '@/server/context'
-import { changeRepository, repositoryChangeBody } from '@/server/definitions'
+import { changeRepository, removeRepository, repositoryChangeBody } from '@/server/definitions'
 import { noContent, readBody, readNumber, route } from '@/server/http/route'
 import { requirePerson, requireRole } from '@/server/people'
 import { repositoryDetailSight } from '@/server/sights'
@@ -12,5 +12,11 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
 export const PATCH = route<{ id: string }>(async (request, { id }) => {
   const person = await requireRole(request, 'admin')
   await changeRepository(context(), readNumber(id), await readBody(request, repositoryChangeBody), person.name)
+  return noContent()
+})
+
+export const DELETE = route<{ id: string }>(async (request, { id }) => {
+  const person = await requireRole(request, 'admin')
+  await removeRepository(context(), readNumber(id), new URL(request.url).searchParams.get('edits') === 'too', person.name)
   return noContent()
 })

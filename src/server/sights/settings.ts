@@ -1,0 +1,43 @@
+import { referencesIn } from '@/core/model'
+import type { SettingsSight } from '@/core/sights'
+import { listAgents, tokenLines } from '@/db/agents'
+import { secretLines } from '@/db/secrets'
+import { listDatabases } from '@/db/workspace'
+import type { Context } from '../context'
+import { allSteps, loadLibrary, type Loaded } from '../definitions'
+
+const SECRET = 'secret.'
+
+/** What the workspace is set to: never a value of a secret, a token's text or a password. */
+export async function settingsSight(ctx: Context): Promise<SettingsSight> {
+  const [library, secrets, tokens, databases, agents] = await Promise.all([loadLibrary(ctx), secretLines(ctx.db), tokenLines(ctx.db), listDatabases(ctx.db), listAgents(ctx.db, ctx.leaseMs)])
+  const used = usesOf(library)
+  return {
+    secrets: secrets.map(({ name, setBy, setAt }) => ({ name, setBy, setAt: setAt.toISOString(), uses: used.secrets.get(name) ?? 0 })),
+    missing: [...used.secrets.keys()].filter((name) => !secrets.some((secret) => secret.name === name)).sort(),
+    tokens: tokens.map(({ id, purpose, name, createdBy, createdAt, usedAt }) => ({
+      id, purpose, name, createdBy, createdAt: createdAt.toISOString(), usedAt: usedAt?.toISOString() ?? null, agents: agents.filter((agent) => agent.tokenId === id).map((agent) => agent.name),
+    })),
+    databases: databases.map(({ key, url }) => ({ key, address: withoutPassword(url), uses: used.databases.get(key) ?? 0 })),
+  }
+}
+
+/** How many cases and routines name each secret and each database. */
+function usesOf(library: Loaded): { secrets: Map<string, number>; databases: Map<string, number> } {
+  const [secrets, databases] = [new Map<string, number>(), new Map<string, number>()]
+  const count = (map: Map<string, number>, names: Iterable<string>) => {
+    for (const name of new Set(names)) map.set(name, (map.get(name) ?? 0) + 1)
+  }
+  for (const { steps, undo, parameters } of [...library.cases.values(), ...library.routines.values()]) {
+    const references = referencesIn([steps, undo, parameters])
+    count(secrets, references.flatMap((reference) => (reference.startsWith(SECRET) ? [reference.slice(SECRET.length)] : [])))
+    count(databases, allSteps([...steps, ...undo]).flatMap((step) => (step.verb === 'query' ? [step.database] : [])))
+  }
+  return { secrets, databases }
+}
+
+function withoutPassword(address: string): string {
+  const url = new URL(address)
+  url.password = ''
+  return url.href
+}

@@ -1,0 +1,70 @@
+'use client'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { plural, type SettingsSight } from '@/core/sights'
+import { api, type ApiProblem } from '../api'
+import { Button } from '../base/Button'
+import { Problem } from '../base/Parts'
+import { RemoveButton } from '../base/RemoveButton'
+import { Ago } from '../base/Time'
+import { fieldLook } from '../bench/Committed'
+import { useFrame } from '../frame/Frame'
+import { cell, head } from './looks'
+
+/** Names, who set them and when; a value goes in and never comes out. */
+export function Secrets({ secrets, missing }: Pick<SettingsSight, 'secrets' | 'missing'>) {
+  const { may } = useFrame()
+  const [name, setName] = useState('')
+  const change = may('coordinator')
+  return (
+    <>
+      {missing.length > 0 && <div className="mb-4"><Problem>Cases name {missing.map((one, i) => <span key={one}>{i > 0 && ', '}<button type="button" className="font-mono text-xs underline" onClick={() => setName(one)}>{one}</button></span>)} and it is not set: their steps will fail, saying so.</Problem></div>}
+      {secrets.length > 0 && (
+        <table className="mb-5 w-full text-sm">
+          <thead><tr className="border-b border-line"><th className={head}>Name</th><th className={head}>Used by</th><th className={head}>Set</th><th /></tr></thead>
+          <tbody className="divide-y divide-line">
+            {secrets.map((secret) => (
+              <tr key={secret.name}>
+                <td className={`${cell} font-mono text-xs`}>{secret.name}</td>
+                <td className={cell}>{secret.uses === 0 ? <span className="text-soft">nothing</span> : plural(secret.uses, 'case or routine', 'cases and routines')}</td>
+                <td className={`${cell} text-soft`}>by {secret.setBy}, <Ago at={secret.setAt} /></td>
+                <td className="text-right whitespace-nowrap">{change && <>
+                  <Button look="quiet" className="!h-6 !px-2" aria-label={`New value for ${secret.name}`} onClick={() => setName(secret.name)}>New value</Button>
+                  <RemoveButton label={`Remove ${secret.name}`} title={`Remove ${secret.name}`} onRemove={() => api(`/api/secrets/${secret.name}`, { method: 'DELETE' })}>{secret.uses > 0 ? `${plural(secret.uses, 'case or routine names', 'cases and routines name')} it; their steps will fail, saying so.` : 'Nothing names it.'} The value cannot be brought back.</RemoveButton>
+                </>}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {change ? <SetSecret key={name} first={name} known={secrets.map((secret) => secret.name)} /> : <p className="text-sm text-soft">A coordinator sets them.</p>}
+    </>
+  )
+}
+
+function SetSecret({ first, known }: { first: string; known: string[] }) {
+  const [name, setName] = useState(first)
+  const [value, setValue] = useState('')
+  const [problem, setProblem] = useState<string>()
+  const set = async () => {
+    setProblem(undefined)
+    try {
+      await api(`/api/secrets/${encodeURIComponent(name.trim())}`, { method: 'PUT', body: { value } })
+      toast(`${name.trim()} is set`)
+      setName('')
+      setValue('')
+    } catch (error) {
+      setProblem((error as ApiProblem).message)
+    }
+  }
+  return (
+    <form aria-label="Set a secret" className="rounded-oak border border-line bg-surface p-3" onSubmit={(event) => (event.preventDefault(), void set())}>
+      <div className="grid grid-cols-[220px_1fr_auto] items-end gap-2">
+        <label><span className="label">Name</span><input className={`${fieldLook} font-mono text-xs`} value={name} placeholder="DESK_PASSWORD" onChange={({ target }) => setName(target.value)} /></label>
+        <label><span className="label">Value</span><input autoFocus={first !== ''} type="password" autoComplete="off" className={fieldLook} value={value} onChange={({ target }) => setValue(target.value)} /></label>
+        <Button look="main" type="submit" disabled={name.trim() === '' || value === ''}>{known.includes(name.trim()) ? 'Set the new value' : 'Set'}</Button>
+      </div>
+      {problem && <div className="mt-2"><Problem>{problem}</Problem></div>}
+    </form>
+  )
+}

@@ -1,0 +1,49 @@
+'use client'
+import { parseAsStringLiteral, useQueryState } from 'nuqs'
+import type { SettingsSight, SuitesSight } from '@/core/sights'
+import { useSight } from '../api'
+import { TitleLine } from '../base/Parts'
+import { RepositoryPanel } from '../suites/RepositoryPanel'
+import { Databases } from './Databases'
+import { Secrets } from './Secrets'
+import { Tokens } from './Tokens'
+
+const PARTS = ['secrets', 'databases', 'tokens', 'repositories'] as const
+const WORDS: Record<(typeof PARTS)[number], { name: string; what: string }> = {
+  secrets: { name: 'Secrets', what: 'Values that cases use and nobody sees again. A case writes ${secret.NAME}; logs and screens of its steps show dots.' },
+  databases: { name: 'Databases', what: 'What query steps may read. Each connection is opened so that it cannot write; give it a role that could not anyway.' },
+  tokens: { name: 'Tokens', what: 'What agents and your build system get in with. A token is shown once, when it is made.' },
+  repositories: { name: 'Repositories', what: 'Git repositories with cases, routines, suites and tables. Edits made here go back as commits on a branch.' },
+}
+
+/** What the workspace stands on, and who else may get in. */
+export function SettingsView({ initial, initialSuites }: { initial: SettingsSight; initialSuites: SuitesSight }) {
+  const { data = initial } = useSight<SettingsSight>('/api/settings', ['settings', 'definitions', 'fleet'], initial)
+  const { data: suites = initialSuites } = useSight<SuitesSight>('/api/suites', ['definitions'], initialSuites)
+  const [part, setPart] = useQueryState('part', parseAsStringLiteral(PARTS).withDefault('secrets').withOptions({ history: 'push' }))
+  const counts = { secrets: data.secrets.length, databases: data.databases.length, tokens: data.tokens.length, repositories: suites.repositories.length }
+  return (
+    <>
+      <TitleLine title="Settings" facts={data.missing.length > 0 ? <>Cases want {data.missing.map((name) => <code key={name} className="font-mono text-xs text-failed">{name} </code>)}and no secret of that name is set.</> : 'What cases may use, and who else may get in'} />
+      <div className="grid min-h-0 flex-1 grid-cols-[210px_1fr]">
+        <nav aria-label="Parts of the settings" className="flex flex-col border-r border-line bg-surface py-2">
+          {PARTS.map((one) => (
+            <button key={one} type="button" aria-current={one === part ? 'page' : undefined} onClick={() => void setPart(one)} className={`flex h-8 items-center gap-2 border-l-[3px] px-4 text-left text-sm ${one === part ? 'border-act bg-act-wash font-semibold' : 'border-transparent hover:bg-act-wash'}`}>
+              <span className="flex-1">{WORDS[one].name}</span><span className="text-xs text-soft">{counts[one]}</span>
+            </button>
+          ))}
+        </nav>
+        <section aria-label={WORDS[part].name} className="min-h-0 overflow-auto px-6 py-4">
+          <div className="max-w-[880px]">
+            <h2 className="font-display text-lg">{WORDS[part].name}</h2>
+            <p className="mb-4 text-sm text-soft">{WORDS[part].what}</p>
+            {part === 'secrets' && <Secrets secrets={data.secrets} missing={data.missing} />}
+            {part === 'databases' && <Databases databases={data.databases} />}
+            {part === 'tokens' && <Tokens tokens={data.tokens} />}
+            {part === 'repositories' && <RepositoryPanel repositories={suites.repositories} />}
+          </div>
+        </section>
+      </div>
+    </>
+  )
+}
