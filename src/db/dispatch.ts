@@ -119,6 +119,11 @@ export async function endCaseRun(tx: Tx, caseRunId: string, end: { outcome: Outc
   }).where(and(eq(caseRuns.id, caseRunId), ne(caseRuns.state, 'ended')))
 }
 
+/** Ends a case run that was taken and then could not be run: no attempt was made. */
+export async function endUnrun(tx: Tx, caseRunId: string, why: string, now: Now): Promise<void> {
+  await tx.update(caseRuns).set({ state: 'ended', outcome: 'skipped', endedAt: sql`${now}`, attempts: sql`${caseRuns.attempts} - 1`, failureMessage: why }).where(and(eq(caseRuns.id, caseRunId), eq(caseRuns.state, 'claimed')))
+}
+
 /** Ends what waits behind a case run that did not pass, and what waits behind that: the rest of the scopes it takes with it, or all of the run when it stops it.
  * @returns how many were skipped */
 export async function skipBehind(tx: Tx, caseRun: Pick<CaseRunRow, 'runId' | 'environment' | 'title' | 'skips' | 'stops'>, now: Now): Promise<number> {

@@ -2,7 +2,7 @@ import { seedOf, type Work } from '@/core/execution'
 import { referencesIn } from '@/core/model'
 import type { AgentRow } from '@/db/agents'
 import type { Tx } from '@/db/client'
-import { addAttempt, beginRun, endCaseRun, endRunIfDone, releaseHolds, seatsInUse, skipBehind, takeHandoffs, takeNextCaseRun, type AttemptRow, type CaseRunRow } from '@/db/dispatch'
+import { addAttempt, beginRun, endUnrun, endRunIfDone, releaseHolds, seatsInUse, skipBehind, takeHandoffs, takeNextCaseRun, type AttemptRow, type CaseRunRow } from '@/db/dispatch'
 import { notify } from '@/db/notify'
 import { snapshotForCase } from '@/db/runs'
 import { listDatabases } from '@/db/workspace'
@@ -54,7 +54,7 @@ async function takeReady(tx: Tx, ctx: Context, environments: string[]): Promise<
     const missing = caseRun.needs.filter((name) => !(name in given))
     if (missing.length === 0) return caseRun
     await releaseHolds(tx, caseRun.id)
-    await endCaseRun(tx, caseRun.id, { outcome: 'skipped', failure: { message: `it takes the handoff “${missing.join('”, “')}”, which was not given` } }, ctx.now)
+    await endUnrun(tx, caseRun.id, `it takes the handoff “${missing.join('”, “')}”, which was not given`, ctx.now)
     await skipBehind(tx, caseRun, ctx.now)
     await endRunIfDone(tx, caseRun.runId, ctx.now)
     await notify(tx, 'run', caseRun.runId)
