@@ -7,7 +7,7 @@ import { addRepository } from '@/db/definitions'
 import { putWorkspace } from '@/db/workspace'
 import { putSetting } from '@/db/people'
 import type { Context } from '@/server/context'
-import { readRepository } from '@/server/definitions'
+import { newWebhookSecret, readRepository } from '@/server/definitions'
 import { addPersonWithPassword, hashToken } from '@/server/people'
 import { setSecret } from '@/server/secrets'
 import { DEMO_PASSWORD, ENVIRONMENTS, PEOPLE } from './fleet'
@@ -51,5 +51,5 @@ export async function seedRepository(ctx: Context, templates: string): Promise<v
   await git.addConfig('user.email', 'tomas@fennel-sound.invalid')
   await git.add('.')
   await git.commit('Cases for booking, desk, gate and manifest')
-  await readRepository(ctx, await addRepository(ctx.db, { name: 'harbour-cases', location: folder, branch: 'main' }))
+  await readRepository(ctx, await addRepository(ctx.db, { name: 'harbour-cases', location: folder, branch: 'main', webhookSecret: newWebhookSecret() }))
 }

@@ -110,7 +110,8 @@ export type BenchSight = {
   offers: { routines: { key: string; title: string; parameters: string[] }[]; tables: string[]; applications: string[]; tags: string[] }
 }
 export type VersionSight = { number: number; at: string; who: string; how: 'made' | 'edited' | 'read' | 'restored' | 'moved' | 'removed'; changes: string[] }
-export type RuleSight = { count: number; of: number; cases: { key: string; title: string; tags: string[]; priority: string }[] }
+/** `caseRuns`, `estimateMs`: of all it chooses, rows included, on one environment. */
+export type RuleSight = { count: number; of: number; caseRuns: number; estimateMs: number; cases: { key: string; title: string; tags: string[]; priority: string }[] }
 export type FoundSight = { what: 'new' | 'changed' | 'moved' | 'removed' | 'conflict'; kind: DefinitionKind; key: string; title: string; file: string; changes: string[] }
 export type RepositoryDetailSight = Omit<RepositorySight, 'edits'> & {
   folder: string; found: FoundSight[]; everyMinutes: number; webhookSecret: string | null; edits: { kind: DefinitionKind; key: string; title: string; file: string; conflict: boolean; fresh: boolean }[]

@@ -24,11 +24,14 @@ export const repositoryBody = validator<RepositoryRequest>({
   },
 })
 
+/** As Standard Webhooks writes them. */
+export const newWebhookSecret = () => `whsec_${randomBytes(24).toString('base64')}`
+
 /** Adds a repository and reads it at once. One that cannot be read is not kept. @throws {Problem} NAME_TAKEN, REPOSITORY_UNREADABLE */
 export async function addRepository(ctx: Context, request: RepositoryRequest, who: string): Promise<ReadReport> {
   const known = await listRepositories(ctx.db)
   if (known.some(({ name }) => name === request.name)) throw new Problem('NAME_TAKEN', `There is a repository “${request.name}” already; choose another name.`)
-  const id = await insert(ctx.db, { ...request, webhookSecret: `whsec_${randomBytes(24).toString('base64')}` })
+  const id = await insert(ctx.db, { ...request, webhookSecret: newWebhookSecret() })
   try {
     const report = await readRepository(ctx, id)
     await note(ctx.db, who, 'repository.add', String(id), request)

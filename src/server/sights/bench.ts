@@ -1,5 +1,6 @@
 /** What the bench of one definition shows, and what a text under edit says. */
-import { casesByRule, describeStep, parseRule, type Definition, type DefinitionKind, type Step } from '@/core/model'
+import { casesByRule, describeStep, flatten, parseRule, type Definition, type DefinitionKind, type Step } from '@/core/model'
+import { expectedMs } from '@/core/history'
 import { outlineOf } from '@/core/execution'
 import type { BenchSight, DraftSight, RepositoryDetailSight, RuleSight, UseSight } from '@/core/sights'
 import { definitionRow, editedOf, listRepositories, repositoryById } from '@/db/definitions'
@@ -83,7 +84,10 @@ export async function ruleSight(ctx: Context, text: string): Promise<RuleSight> 
   if ('message' in rule) throw new Problem('BODY_INVALID', `At character ${rule.at + 1}: ${rule.message}.`, { at: rule.at })
   const library = await loadLibrary(ctx)
   const cases = casesByRule(rule, library)
-  return { count: cases.length, of: library.cases.size, cases: cases.slice(0, RULE_CASES_SHOWN).map(({ key, title, tags, priority }) => ({ key, title, tags, priority })) }
+  const { items } = flatten({ kind: 'suite', key: 'rule', title: text, entries: [], rule: text }, library)
+  const history = await historyOfCases(ctx.db, cases.map(({ key }) => key))
+  const estimateMs = items.reduce((sum, { caseKey }) => sum + expectedMs(history.get(caseKey)?.durations, library.case(caseKey)!.steps), 0)
+  return { count: cases.length, of: library.cases.size, caseRuns: items.length, estimateMs, cases: cases.slice(0, RULE_CASES_SHOWN).map(({ key, title, tags, priority }) => ({ key, title, tags, priority })) }
 }
 
 /** @param withSecret only an administrator sees what signs webhooks

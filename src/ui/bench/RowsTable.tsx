@@ -1,6 +1,7 @@
 'use client'
 import { Plus, Trash2, Upload } from 'lucide-react'
-import { useRef, useState } from 'react'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useMemo, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import type { DataSet } from '@/core/model'
 import { parseDataSet, writeDataSet } from '@/core/model/editing'
@@ -12,12 +13,24 @@ type Props = { table: Table; editable: boolean; onChange(source: string): void; 
 
 /** Cells of copied text: lines and tabs, as spreadsheets give them. */
 const cellsOf = (text: string) => text.replace(/\r/g, '').replace(/\n$/, '').split('\n').map((line) => line.split('\t'))
-const ROWS_DRAWN_MOST = 300
+/** From here on only the rows that are seen are drawn. */
+const ROWS_DRAWN_MOST = 200
+const ROW_PX = 29
+const [CELL_CHARS_LEAST, CELL_CHARS_MOST] = [8, 32]
+
+/** One width for each column, also when its widest cell is not among the rows that are drawn. */
+const widthsOf = ({ columns, rows }: Table) => columns.map((name) => `${Math.min(CELL_CHARS_MOST, rows.reduce((most, row) => Math.max(most, (row[name] ?? '').length + 2), Math.max(CELL_CHARS_LEAST, name.length)))}ch`)
 
 /** Rows of data as a table: written into, pasted into from a spreadsheet, taken over from a CSV or XLSX file. */
 export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
   const [column, setColumn] = useState('')
   const file = useRef<HTMLInputElement>(null)
+  const box = useRef<HTMLDivElement>(null)
+  const windowed = table.rows.length > ROWS_DRAWN_MOST
+  const virtual = useVirtualizer({ count: windowed ? table.rows.length : 0, getScrollElement: () => box.current, estimateSize: () => ROW_PX, overscan: 10 })
+  const drawn = windowed ? virtual.getVirtualItems().map(({ index }) => index) : table.rows.map((_, i) => i)
+  const [above, below] = windowed ? [virtual.getVirtualItems()[0]?.start ?? 0, virtual.getTotalSize() - (virtual.getVirtualItems().at(-1)?.end ?? 0)] : [0, 0]
+  const widths = useMemo(() => widthsOf(table), [table])
   const put = (next: Partial<Table>) => onChange(writeDataSet({ ...table, ...next }))
   const setCell = (at: number, name: string, value: string) => put({ rows: table.rows.map((row, i) => (i === at ? { ...row, [name]: value } : row)) })
   const addColumn = (name: string) => {
@@ -53,8 +66,8 @@ export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
   return (
     <section aria-label={`Rows of ${table.key}`} className="px-[18px] py-3">
       {missing.length > 0 && <p role="alert" className="mb-2 text-sm text-failed">The steps use {missing.map((name) => `row.${name}`).join(', ')}, which this table has no column for.</p>}
-      <div className="overflow-x-auto">
-        <table className="border-collapse text-sm">
+      <div ref={box} className={windowed ? 'max-h-[64vh] overflow-auto' : 'overflow-x-auto'}>
+        <table className="border-collapse text-sm" aria-rowcount={table.rows.length + 1}>
           <thead>
             <tr className="text-left text-soft">
               <th className="pr-2 font-normal">row</th>
@@ -67,16 +80,17 @@ export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
             </tr>
           </thead>
           <tbody>
-            {table.rows.slice(0, ROWS_DRAWN_MOST).map((row, i) => (
+            {above > 0 && <tr aria-hidden style={{ height: above }} />}
+            {drawn.map((i) => [i, table.rows[i]!] as const).map(([i, row]) => (
               <tr key={i} className="group">
                 <td className="pr-2 text-right text-soft">{i + 1}</td>
-                {table.columns.map((name, j) => <td key={name} className="border border-line p-0"><Cell label={`${name}, row ${i + 1}`} value={row[name] ?? ''} editable={editable} onCommit={(value) => setCell(i, name, value)} onPaste={(event) => paste(event, i, j)} /></td>)}
+                {table.columns.map((name, j) => <td key={name} className="border border-line p-0"><Cell width={widths[j]!} label={`${name}, row ${i + 1}`} value={row[name] ?? ''} editable={editable} onCommit={(value) => setCell(i, name, value)} onPaste={(event) => paste(event, i, j)} /></td>)}
                 {editable && <td className="pl-2"><button type="button" aria-label={`Take row ${i + 1} out`} className="text-faint opacity-0 group-hover:opacity-100 hover:text-failed focus-visible:opacity-100" onClick={() => put({ rows: table.rows.filter((_, at) => at !== i) })}><Trash2 size={13} aria-hidden /></button></td>}
               </tr>
             ))}
+            {below > 0 && <tr aria-hidden style={{ height: below }} />}
           </tbody>
         </table>
-        {table.rows.length > ROWS_DRAWN_MOST && <p className="mt-1 text-xs text-soft">and {plural(table.rows.length - ROWS_DRAWN_MOST, 'row')} more; they are in the file beside.</p>}
       </div>
       {editable && (
         <div className="mt-2 flex gap-2">
@@ -89,7 +103,7 @@ export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
   )
 }
 
-function Cell({ label, value, editable, onCommit, onPaste }: { label: string; value: string; editable: boolean; onCommit(value: string): void; onPaste(event: React.ClipboardEvent): void }) {
+function Cell({ width, label, value, editable, onCommit, onPaste }: { width: string; label: string; value: string; editable: boolean; onCommit(value: string): void; onPaste(event: React.ClipboardEvent): void }) {
   const [written, setWritten] = useState(value)
   const [from, setFrom] = useState(value)
   if (from !== value) {
@@ -97,7 +111,7 @@ function Cell({ label, value, editable, onCommit, onPaste }: { label: string; va
     setWritten(value)
   }
   const commit = () => written !== value && onCommit(written)
-  return <input aria-label={label} readOnly={!editable} value={written} onChange={({ target }) => setWritten(target.value)} onBlur={commit} onPaste={onPaste} onKeyDown={({ key }) => key === 'Enter' && commit()} style={{ width: `${Math.min(32, Math.max(8, written.length + 2))}ch` }} className="h-[28px] bg-transparent px-2 font-mono text-xs focus:bg-raised" />
+  return <input aria-label={label} readOnly={!editable} value={written} onChange={({ target }) => setWritten(target.value)} onBlur={commit} onPaste={onPaste} onKeyDown={({ key }) => key === 'Enter' && commit()} style={{ width }} className="h-[28px] bg-transparent px-2 font-mono text-xs focus:bg-raised" />
 }
 
 /** A table out of a file of a spreadsheet program or a list. @throws with the reason as its message */

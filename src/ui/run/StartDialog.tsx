@@ -9,10 +9,13 @@ import { api, useSight, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem, Simulated } from '../base/Parts'
+import { RuleField, useRule } from '../suites/RuleField'
 
-type Form = { suite: string; environments: string[]; build: string; retries: string; limit: string; title: string }
+type Form = { suite: string; rule: string; environments: string[]; build: string; retries: string; limit: string; title: string }
 
 const MINUTE_MS = 60_000
+/** Stands in the list of suites for a rule; no suite has such a key. */
+const BY_RULE = ':rule'
 const field = 'h-[30px] w-full rounded-oak border border-line bg-surface px-2.5 text-sm'
 
 /** Choose what, where and which build; see what it comes to before it starts. */
@@ -20,7 +23,7 @@ export function StartDialog({ suite, onClose }: { suite?: string; onClose(): voi
   const { data: options } = useSight<StartOptions>('/api/start-options', ['definitions', 'fleet'])
   return (
     <Dialog open onClose={onClose} title="Start a run" wide>
-      {options ? options.suites.length === 0 ? <p className="text-soft">There is no suite yet. Read a repository with suites first.</p> : <StartForm options={options} suite={suite} onClose={onClose} /> : <div className="h-[340px] animate-pulse rounded-oak bg-ground" />}
+      {options ? options.suites.length === 0 ? <p className="text-soft">There is no suite yet. Make one, or read a repository with suites first.</p> : <StartForm options={options} suite={suite} onClose={onClose} /> : <div className="h-[340px] animate-pulse rounded-oak bg-ground" />}
     </Dialog>
   )
 }
@@ -29,18 +32,21 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
   const router = useRouter()
   const [problem, setProblem] = useState<string>()
   const { register, handleSubmit, watch, setValue, formState: { errors, isSubmitting } } = useForm<Form>({
-    defaultValues: { suite: suite ?? options.suites[0]!.key, environments: options.environments.filter(({ seats, simulated }) => seats > 0 && !simulated).map(({ key }) => key), build: options.builds[0] ?? '', retries: '1', limit: '2', title: '' },
+    defaultValues: { suite: suite ?? options.suites[0]!.key, environments: options.environments.filter(({ seats, simulated }) => seats > 0 && !simulated).map(({ key }) => key), build: options.builds[0] ?? '', retries: '1', limit: '2', title: '', rule: 'smoke' },
   })
   const [chosenSuite, environments] = [watch('suite'), watch('environments') || []]
-  const size = options.suites.find(({ key }) => key === chosenSuite)
+  const rule = watch('rule')
+  const byRule = chosenSuite === BY_RULE
+  const { data: ruled, problem: ruleProblem } = useRule(byRule ? rule : '')
+  const size = byRule ? ruled && { ...ruled, title: rule } : options.suites.find(({ key }) => key === chosenSuite)
   const seats = options.environments.filter(({ key }) => environments.includes(key))
   const unserved = seats.filter((environment) => environment.seats === 0)
   const toggle = (key: string) => setValue('environments', environments.includes(key) ? environments.filter((other) => other !== key) : [...environments, key])
 
-  const submit = handleSubmit(async ({ retries, limit, title, build, ...rest }) => {
+  const submit = handleSubmit(async ({ retries, limit, title, build, suite: what, rule: text, environments: where }) => {
     setProblem(undefined)
     try {
-      const { id } = await api<{ id: number }>('/api/runs', { method: 'POST', body: { ...rest, build: build.trim(), retries: Number(retries), limitMs: Math.round(Number(limit) * MINUTE_MS), ...(title.trim() && { title: title.trim() }) } })
+      const { id } = await api<{ id: number }>('/api/runs', { method: 'POST', body: { ...(what === BY_RULE ? { rule: text.trim() } : { suite: what }), environments: where, build: build.trim(), retries: Number(retries), limitMs: Math.round(Number(limit) * MINUTE_MS), ...(title.trim() && { title: title.trim() }) } })
       toast('The run has started')
       onClose()
       router.push(`/runs/${id}`)
@@ -51,13 +57,14 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
   return (
     <form onSubmit={(event) => void submit(event)} className="flex flex-col gap-4">
       <div className="grid grid-cols-2 gap-4">
-        <label><span className="label">Suite</span><select className={field} {...register('suite')}>{options.suites.map(({ key, title }) => <option key={key} value={key}>{title}</option>)}</select></label>
+        <label><span className="label">Suite</span><select className={field} {...register('suite')}>{options.suites.map(({ key, title }) => <option key={key} value={key}>{title}</option>)}<option value={BY_RULE}>Cases by a rule</option></select></label>
         <label><span className="label">Build under test</span>
           <input className={field} list="builds" autoComplete="off" {...register('build', { required: 'Say which build', pattern: { value: /^\s*[A-Za-z0-9][A-Za-z0-9._-]*\s*$/, message: 'Letters, digits, dots and dashes' } })} aria-invalid={!!errors.build} />
           <datalist id="builds">{options.builds.map((build) => <option key={build} value={build} />)}</datalist>
           {errors.build && <span role="alert" className="text-xs text-failed">{errors.build.message}</span>}
         </label>
       </div>
+      {byRule && <RuleField value={rule} onChange={(text) => setValue('rule', text)} />}
       <fieldset>
         <legend className="label mb-1">Environments</legend>
         <div className="grid grid-cols-3 gap-1.5">
@@ -81,7 +88,7 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
       {problem && <Problem>{problem}</Problem>}
       <div className="flex items-center justify-between gap-4 border-t border-line pt-4">
         <p className="text-soft">{size && environments.length > 0 ? `${plural(size.caseRuns * environments.length, 'case run')}, about ${describeDuration(size.estimateMs * environments.length)} of work for ${plural(seats.reduce((sum, { seats: n }) => Math.max(sum, n), 0), 'seat')} or more` : 'Choose at least one environment'}</p>
-        <Button look="main" type="submit" disabled={isSubmitting || environments.length === 0 || unserved.length > 0}>Start</Button>
+        <Button look="main" type="submit" disabled={isSubmitting || environments.length === 0 || unserved.length > 0 || (byRule && (!!ruleProblem || ruled?.count === 0))}>Start</Button>
       </div>
     </form>
   )

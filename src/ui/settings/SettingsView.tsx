@@ -10,7 +10,7 @@ import { Tokens } from './Tokens'
 
 const PARTS = ['secrets', 'databases', 'tokens', 'repositories'] as const
 const WORDS: Record<(typeof PARTS)[number], { name: string; what: string }> = {
-  secrets: { name: 'Secrets', what: 'Values that cases use and nobody sees again. A case writes ${secret.NAME}; logs and screens of its steps show dots.' },
+  secrets: { name: 'Secrets', what: 'Values that cases use and nobody sees again. A case writes ${secret.NAME}; its log shows dots in their place.' },
   databases: { name: 'Databases', what: 'What query steps may read. Each connection is opened so that it cannot write; give it a role that could not anyway.' },
   tokens: { name: 'Tokens', what: 'What agents and your build system get in with. A token is shown once, when it is made.' },
   repositories: { name: 'Repositories', what: 'Git repositories with cases, routines, suites and tables. Edits made here go back as commits on a branch.' },

@@ -66,8 +66,7 @@ function OneRepository({ repository }: { repository: RepositorySight }) {
         <div className="flex flex-col gap-3 p-3">
           {data.edits.length > 0 && <Commit detail={data} />}
           <FoundList found={data.found} />
-          {may('admin') && <Timer detail={data} />}
-          {may('admin') && <RemoveRepository detail={data} />}
+          {may('admin') && <div className="flex items-start gap-4"><div className="flex-1"><Timer detail={data} /></div><RemoveRepository detail={data} /></div>}
         </div>
       )}
     </section>
@@ -134,11 +133,9 @@ function Timer({ detail }: { detail: RepositoryDetailSight }) {
 
 function RemoveRepository({ detail: { id, name, edits } }: { detail: RepositoryDetailSight }) {
   return (
-    <div>
-      <RemoveButton label={`Remove ${name}`} word="Remove from here" title={`Remove ${name} from this workspace`} onRemove={() => api(`/api/repositories/${id}${edits.length > 0 ? '?edits=too' : ''}`, { method: 'DELETE' })}>
-        Its cases, routines, suites and tables go from here, and from suites that hold them. History, versions and the repository itself stay; read again, all comes back.
-        {edits.length > 0 && <b className="mt-2 block text-failed">{plural(edits.length, 'file')} edited here and not committed {edits.length === 1 ? 'is' : 'are'} lost: {edits.map(({ file }) => file).join(', ')}.</b>}
-      </RemoveButton>
-    </div>
+    <RemoveButton label={`Remove ${name}`} word="Remove from here" title={`Remove ${name} from this workspace`} onRemove={() => api(`/api/repositories/${id}${edits.length > 0 ? '?edits=too' : ''}`, { method: 'DELETE' })}>
+      Its cases, routines, suites and tables go from here, and from suites that hold them. History, versions and the repository itself stay; read again, all comes back.
+      {edits.length > 0 && <b className="mt-2 block text-failed">{plural(edits.length, 'file')} edited here and not committed {edits.length === 1 ? 'is' : 'are'} lost: {edits.map(({ file }) => file).join(', ')}.</b>}
+    </RemoveButton>
   )
 }

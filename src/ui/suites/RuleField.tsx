@@ -5,6 +5,15 @@ import { parseRule } from '@/core/model'
 import { plural, type RuleSight } from '@/core/sights'
 import { api, type ApiProblem } from '../api'
 
+/** What a rule chooses now; `problem` when it cannot be read. */
+export function useRule(written: string) {
+  const rule = useDeferredValue(written.trim())
+  const read = parseRule(rule)
+  const problem = 'message' in read ? read : undefined
+  const { data } = useQuery<RuleSight, ApiProblem>({ queryKey: ['rule', rule], enabled: !problem && rule !== '', queryFn: () => api<RuleSight>('/api/rules', { method: 'POST', body: { rule } }), meta: { topics: ['definitions'] }, staleTime: 10_000 })
+  return { problem, data }
+}
+
 /** A tag expression, with what it chooses now; it is read as it is written. */
 export function RuleField({ value, onChange, label = 'Rule' }: { value: string; onChange(rule: string): void; label?: string }) {
   const [written, setWritten] = useState(value)
@@ -13,10 +22,7 @@ export function RuleField({ value, onChange, label = 'Rule' }: { value: string; 
     setFrom(value)
     setWritten(value)
   }
-  const rule = useDeferredValue(written.trim())
-  const read = parseRule(rule)
-  const problem = 'message' in read ? read : undefined
-  const { data } = useQuery<RuleSight, ApiProblem>({ queryKey: ['rule', rule], enabled: !problem && rule !== '', queryFn: () => api<RuleSight>('/api/rules', { method: 'POST', body: { rule } }), meta: { topics: ['definitions'] }, staleTime: 10_000 })
+  const { problem, data } = useRule(written)
   return (
     <div className="flex flex-col gap-2">
       <input aria-label={label} aria-invalid={!!problem} value={written} spellCheck={false} placeholder="smoke and not slow" onChange={({ target }) => setWritten(target.value)} onBlur={() => !problem && written !== value && onChange(written.trim())} onKeyDown={({ key }) => key === 'Enter' && !problem && onChange(written.trim())} className="h-[30px] w-full rounded-oak border border-line bg-raised px-2.5 font-mono text-xs" />
