@@ -13,7 +13,7 @@ for (const theme of ['light', 'dark'] as const) {
     page.on('pageerror', (error) => errors.push(error.message))
     await signIn(page)
     const first = await page.getByRole('link', { name: 'Gate Handsets 76' }).last().getAttribute('href')
-    for (const path of ['/', '/suites?case=refund-over-400', '/suites?suite=booking&side=order', '/cases/refund-over-400', '/cases/foot-passenger-single?side=versions', '/routines/pay-by-card?side=uses', '/tables/single-fares.csv', first!, `${first}?view=lanes`, '/fleet', '/defects']) {
+    for (const path of ['/', '/suites?case=refund-over-400', '/suites?suite=booking&side=order', '/cases/refund-over-400', '/cases/foot-passenger-single?side=versions', '/routines/pay-by-card?side=uses', '/tables/single-fares.csv', first!, `${first}?view=lanes`, '/fleet', '/defects', '/settings', '/settings?part=repositories']) {
       await page.goto(path)
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
       await expectAccessible(page)

@@ -4,11 +4,15 @@ import pg from 'pg'
 import { CHANNEL, readChange, type Change } from '@/db/notify'
 
 const RECONNECT_MS = 1000
+/** A page that was drawn this long ago may just be connecting: it hears what changed meanwhile. */
+const RECENT_MS = 10_000
 
 export class LiveHub {
   private readonly emitter = new EventEmitter().setMaxListeners(0)
   private client: pg.Client | undefined
   private closed = false
+  /** When each "topic:id" changed last, the longest ago first. */
+  private readonly changes = new Map<string, number>()
 
   constructor(private readonly url: string) {
     void this.listen()
@@ -18,6 +22,27 @@ export class LiveHub {
   on(listener: (change: Change | { topic: '*'; id: '' }) => void): () => void {
     this.emitter.on('change', listener)
     return () => void this.emitter.off('change', listener)
+  }
+
+  /** What changed in the last moments, as "topic:id". */
+  recent(): string[] {
+    this.forget(Date.now())
+    return [...this.changes.keys()]
+  }
+
+  private emit(change: Change | { topic: '*'; id: '' }): void {
+    const name = `${change.topic}:${change.id}`
+    this.changes.delete(name) // so that it goes to the end
+    this.changes.set(name, Date.now())
+    this.forget(Date.now())
+    this.emitter.emit('change', change)
+  }
+
+  private forget(now: number): void {
+    for (const [name, at] of this.changes) {
+      if (now - at <= RECENT_MS) return
+      this.changes.delete(name)
+    }
   }
 
   /** Resolves at the next change of a topic, or after `ms`, or when `signal` aborts. */
@@ -46,12 +71,12 @@ export class LiveHub {
     const retry = () => setTimeout(() => void this.listen(true), RECONNECT_MS).unref()
     client.once('error', () => {}) // 'end' follows
     client.once('end', retry)
-    client.on('notification', ({ payload }) => payload && this.emitter.emit('change', readChange(payload)))
+    client.on('notification', ({ payload }) => payload && this.emit(readChange(payload)))
     try {
       await client.connect()
       await client.query(`listen ${CHANNEL}`)
       this.client = client
-      if (again) this.emitter.emit('change', { topic: '*', id: '' })
+      if (again) this.emit({ topic: '*', id: '' })
     } catch {
       client.removeListener('end', retry)
       await client.end().catch(() => {})

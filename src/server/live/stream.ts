@@ -10,7 +10,7 @@ export function liveStream(hub: LiveHub, signal: AbortSignal): Response {
   let stop = () => {}
   const body = new ReadableStream<Uint8Array>({
     start(controller) {
-      const changed = new Set<string>()
+      const changed = new Set(hub.recent())
       let timer: ReturnType<typeof setTimeout> | undefined
       const send = (text: string) => controller.enqueue(encoder.encode(text))
       const flush = () => {
@@ -35,6 +35,7 @@ export function liveStream(hub: LiveHub, signal: AbortSignal): Response {
         } catch {} // the reader closed it first
       })
       send('retry: 1000\n\n')
+      if (changed.size > 0) flush()
     },
     cancel: () => stop(),
   })

@@ -1,7 +1,7 @@
 'use client'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { referencesIn, type Step } from '@/core/model'
+import { keyOfTitle, referencesIn, type Step } from '@/core/model'
 import { writeDefinition, type Edit, type Path } from '@/core/model/editing'
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
@@ -15,7 +15,7 @@ const field = 'h-[30px] w-full rounded-oak border border-line bg-surface px-2.5 
 export function MakeRoutine({ steps, paths, onClose, edit }: Props) {
   const [title, setTitle] = useState('')
   const [problem, setProblem] = useState<string>()
-  const key = title.trim().toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '')
+  const key = keyOfTitle('routine', title)
   // Values of rows and names come in as parameters; those of the environment and the run are known in a routine too.
   const references = referencesIn(steps).filter((reference) => /^(row\.)?[A-Za-z][A-Za-z0-9_]*$/.test(reference))
   const parameters = Object.fromEntries(references.map((reference) => [reference.replace(/^row\./, ''), reference]))

@@ -64,7 +64,7 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
           {errors.build && <span role="alert" className="text-xs text-failed">{errors.build.message}</span>}
         </label>
       </div>
-      {byRule && <RuleField value={rule} onChange={(text) => setValue('rule', text)} />}
+      {byRule && <RuleField live value={rule} onChange={(text) => setValue('rule', text)} />}
       <fieldset>
         <legend className="label mb-1">Environments</legend>
         <div className="grid grid-cols-3 gap-1.5">
@@ -88,7 +88,7 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
       {problem && <Problem>{problem}</Problem>}
       <div className="flex items-center justify-between gap-4 border-t border-line pt-4">
         <p className="text-soft">{size && environments.length > 0 ? `${plural(size.caseRuns * environments.length, 'case run')}, about ${describeDuration(size.estimateMs * environments.length)} of work for ${plural(seats.reduce((sum, { seats: n }) => Math.max(sum, n), 0), 'seat')} or more` : 'Choose at least one environment'}</p>
-        <Button look="main" type="submit" disabled={isSubmitting || environments.length === 0 || unserved.length > 0 || (byRule && (!!ruleProblem || ruled?.count === 0))}>Start</Button>
+        <Button look="main" type="submit" disabled={isSubmitting || environments.length === 0 || unserved.length > 0 || (byRule && (!!ruleProblem || !ruled || ruled.count === 0))}>Start</Button>
       </div>
     </form>
   )
