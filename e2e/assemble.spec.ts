@@ -17,6 +17,7 @@ const save = async (page: Page) => {
 test('a suite is ordered, grouped and switched by keys; a circle is told; undo gives all back; it is saved as a version', async ({ page }) => {
   await signIn(page)
   await page.goto('/suites?suite=fare-desk&side=order')
+  await expect(page.getByText(/^version \d/)).toBeVisible() // it can be written to now
   await row(page, 'A wrong password is refused').click()
   await page.keyboard.press('Alt+ArrowUp')
   await expect(page.getByText('not saved yet')).toBeVisible()

@@ -20,7 +20,7 @@ test('an agent is killed in the middle of a run: its work is given to another, n
   const [victim] = pidsOf('agent-maren-01.json')
   process.kill(victim!, 'SIGKILL')
   const run = await endOf(page, id)
-  expectAllEndedOnce(run, 8)
+  expectAllEndedOnce(run, 11)
   const lost = run.groups.flatMap(({ rows }) => rows.flatMap(({ cells }) => cells)).filter((cell) => cell!.attempts > 1)
   expect(lost.length).toBeGreaterThan(0)
 })
@@ -32,7 +32,7 @@ test('the server is stopped and started again in the middle of a run: the run go
   for (const pid of pidsOf('next-server')) process.kill(pid, 'SIGKILL')
   for (const pid of pidsOf(`next start -p ${process.env.OAK_PORT}`)) process.kill(pid, 'SIGKILL')
   await expect.poll(async () => (await page.request.get('/api/health').catch(() => undefined))?.status(), { intervals: [300], timeout: 40_000 }).toBe(200)
-  expectAllEndedOnce(await endOf(page, id), 8)
+  expectAllEndedOnce(await endOf(page, id), 11)
   await expect(page.getByRole('button', { name: 'Cancel the run' })).toBeHidden({ timeout: 30_000 }) // the page found its way back by itself
 })
 

@@ -72,7 +72,7 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(280px,27%)_minmax(320px,1fr)_minmax(380px,36%)]">
         <Lines lines={data.lines} selected={line?.path} fold={at.fold} onFold={(fold) => void setAt({ fold })} onSelect={select} position={position < 0 ? undefined : { index: position + 1, of: data.failures.length }} />
         {line && <Detail line={line} sight={data} good={goodData} onDraft={canDraft ? () => void setAt({ draft: '1' }) : undefined} />}
-        {line && <ScreenPane line={line} sight={data} good={goodData} moment={at.moment} onMoment={(moment) => void setAt({ moment })} onLarge={() => setLarge(true)} onTime={select} />}
+        {line && <ScreenPane covered={at.draft !== null} line={line} sight={data} good={goodData} moment={at.moment} onMoment={(moment) => void setAt({ moment })} onLarge={() => setLarge(true)} onTime={select} />}
       </div>
       <Filmstrip sight={data} selected={line} onSelect={select} />
       <Dialog open={large && screen !== undefined} onClose={() => setLarge(false)} title={line ? `Screen: ${line.words.verb} ${line.words.object}` : 'Screen'} wide>{screen && <img src={evidenceUrl(screen.hash)} alt="The screen at this step" className="mx-auto max-h-[68vh] border border-line" />}</Dialog>

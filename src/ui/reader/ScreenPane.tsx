@@ -19,9 +19,9 @@ export function shownScreen({ lines }: AttemptSight, line: OutlineLine, which: '
   return all.sort((a, b) => a.atMs - b.atMs).at(-1)
 }
 
-type Props = { line: OutlineLine; sight: AttemptSight; good: AttemptSight | undefined; moment: Moment; onMoment(moment: Moment): void; onLarge(): void; onTime(line: OutlineLine): void }
+type Props = { /** A dialog is over it. */ covered: boolean; line: OutlineLine; sight: AttemptSight; good: AttemptSight | undefined; moment: Moment; onMoment(moment: Moment): void; onLarge(): void; onTime(line: OutlineLine): void }
 
-export function ScreenPane({ line, sight, good, moment, onMoment, onLarge, onTime }: Props) {
+export function ScreenPane({ covered, line, sight, good, moment, onMoment, onLarge, onTime }: Props) {
   const goodLine = good?.lines.find(({ path }) => path === line.path)
   const offered = MOMENTS.filter((name) => (name !== 'good' || sight.lastGood) && (name !== 'video' || sight.video))
   const screen = moment === 'good' ? goodLine && good && shownScreen(good, goodLine, 'this') : shownScreen(sight, line, moment === 'earlier' ? 'earlier' : 'this')
@@ -34,7 +34,7 @@ export function ScreenPane({ line, sight, good, moment, onMoment, onLarge, onTim
         <button type="button" onClick={onLarge} disabled={!screen} className="ml-auto flex items-center gap-1 text-xs text-soft hover:text-ink"><Key>e</Key> large</button>
       </div>
       <div className="mt-2 min-h-0">
-        {moment === 'video' && sight.video ? <Video sight={sight} line={line} onTime={onTime} />
+        {moment === 'video' && sight.video ? <Video covered={covered} sight={sight} line={line} onTime={onTime} />
           : screen && source ? <Framed screen={screen} box={box} failing={line.failing && moment === 'this'} environment={source.environment} onLarge={onLarge} />
           : <p className="rounded-oak border border-dashed border-line p-6 text-sm text-soft">{moment === 'good' && !good ? 'Reading the last good run.' : line.startMs === undefined ? 'This step was not reached, so there is no screen of it.' : 'There is no screen of this moment.'}</p>}
       </div>
@@ -63,7 +63,7 @@ const LEAD_S = 0.3
 /** A failure is seen at the end of its step, everything else at its start. */
 const momentOf = (line: OutlineLine) => (line.startMs ?? 0) + (line.failing ? (line.ms ?? 0) : 0)
 /** A video at the second of the selected step; while it plays, the selection follows it. */
-function Video({ sight, line, onTime }: { sight: AttemptSight; line: OutlineLine; onTime(line: OutlineLine): void }) {
+function Video({ sight, line, covered, onTime }: { sight: AttemptSight; line: OutlineLine; covered: boolean; onTime(line: OutlineLine): void }) {
   const player = useRef<HTMLVideoElement>(null)
   const video = sight.video!
   const seek = () => {
@@ -73,6 +73,10 @@ function Video({ sight, line, onTime }: { sight: AttemptSight; line: OutlineLine
   // Seeking belongs to the selected line, not to every drawing.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   useEffect(seek, [line.path, line.startMs, video.startMs])
+  // Under a dialog nobody watches, and moving on would take the address from what is done there.
+  useEffect(() => {
+    if (covered) player.current?.pause()
+  }, [covered])
   const follow = () => {
     const element = player.current
     if (!element || element.paused) return
