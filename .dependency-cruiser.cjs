@@ -26,7 +26,7 @@ module.exports = {
       name: 'core-knows-no-framework',
       severity: 'error',
       from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
-      to: { path: 'node_modules/', pathNot: 'node_modules/(ajv|ajv-formats|diff|luxon|papaparse|sax|yaml)/' },
+      to: { path: 'node_modules/', pathNot: 'node_modules/(ajv|ajv-formats|diff|luxon|papaparse|rrule|sax|yaml)/' },
     },
     { name: 'topics-of-core-through-their-index', severity: 'error', from: { path: '^src/(?!core/)' }, to: { path: '^src/core/[^/]+/(?!(index|files|editing|generating)\\.ts$)' } },
     { name: 'no-schemas-in-the-browser', severity: 'error', from: { path: '^src/ui/' }, to: { path: '^src/core/model/files\\.ts$|node_modules/ajv', reachable: true } },

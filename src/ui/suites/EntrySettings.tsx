@@ -46,7 +46,7 @@ export function EntrySettings({ row, rows, tables, editable, edit }: Props) {
             </div>
           )
         })}
-        {entry.kind !== 'case' || names.length === 0 ? <NewName label="Values" hint={entry.kind === 'case' ? 'the case has no parameters' : 'value for all below'} taken={names} onAdd={(name) => give(name, '?')} /> : null}
+        {entry.kind !== 'case' || names.length === 0 ? <NewName label="Values" hint={entry.kind === 'case' ? 'no parameters' : 'value for all below'} taken={names} onAdd={(name) => give(name, '?')} /> : null}
       </div>
       {entry.kind !== 'group' && <><span /><Link className="text-sm underline" href={benchPath(entry.kind, entry.caseKey ?? entry.suiteKey!)}>Open the {entry.kind}</Link></>}
     </fieldset>

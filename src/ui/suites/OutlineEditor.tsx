@@ -76,7 +76,7 @@ function EntryLine({ row, onToggle }: { row: EntryRow; onToggle: (() => void) | 
   return (
     <>
       <input type="checkbox" tabIndex={-1} aria-label={`${title} runs`} checked={!off} disabled={!onToggle} onChange={() => onToggle?.()} className={`mr-2 size-[13px] shrink-0 accent-[var(--act)] ${offAbove ? 'opacity-40' : ''}`} />
-      <span className="flex min-w-0 flex-1 items-center gap-1.5 overflow-hidden">
+      <span className="mr-2 flex min-w-0 flex-1 items-center gap-1.5 overflow-hidden">
         <span className={`min-w-[90px] truncate ${kind === 'case' ? '' : 'font-semibold'} ${dim ? 'text-faint line-through' : ''}`} title={title}>{title}</span>
         {kind === 'suite' && <span className="chip">suite</span>}
         {off && <span className="chip">off</span>}

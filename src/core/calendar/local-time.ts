@@ -1,0 +1,46 @@
+/** Local times of a zone and the instants they are: what a clock on the wall there says, with the changes twice a year. Wall times are
+ * milliseconds as if the wall showed UTC; zones come from the IANA database. */
+import { DateTime, IANAZone } from 'luxon'
+
+const MINUTE_MS = 60_000
+/** No two clock changes of a zone are nearer than this. */
+const AROUND_MS = 24 * 60 * MINUTE_MS
+
+export class Zone {
+  private constructor(private readonly zone: IANAZone) {}
+
+  /** @returns `undefined` for a zone that the IANA database does not know */
+  static named(name: string): Zone | undefined {
+    return IANAZone.isValidZone(name) ? new Zone(IANAZone.create(name)) : undefined
+  }
+
+  /** What the wall shows at an instant. */
+  wallOf = (instant: number): number => instant + this.offset(instant)
+
+  /** The instant at which the wall shows this. A time that a clock change skips moves forward by the gap; of one that occurs twice the first is taken. */
+  instantOf(wall: number): { at: number; skipped: boolean } {
+    const [before, after] = [this.offset(wall - AROUND_MS), this.offset(wall + AROUND_MS)]
+    const fitting = [wall - before, wall - after].filter((at) => this.wallOf(at) === wall)
+    return fitting.length > 0 ? { at: Math.min(...fitting), skipped: false } : { at: wall - before, skipped: true }
+  }
+
+  private offset = (instant: number): number => Math.round(this.zone.offset(instant) * MINUTE_MS)
+}
+
+export type Moment = { at: number; wall: number; dateOnly: boolean }
+
+const FORM = /^\d{4}-\d{2}-\d{2}(T\d{2}:\d{2}(:\d{2}(\.\d{1,3})?)?(Z|[+-]\d{2}:?\d{2})?)?$/
+
+/** Reads a date, a local date-time of the zone, or an instant (with Z or an offset). @returns `undefined` for anything else, and for days that no calendar has */
+export function readMoment(text: string, zone: Zone): Moment | undefined {
+  const found = FORM.exec(text)
+  if (!found) return undefined
+  const read = DateTime.fromISO(text, { zone: 'utc', setZone: false })
+  if (!read.isValid) return undefined
+  if (found[4]) return { at: read.toMillis(), wall: zone.wallOf(read.toMillis()), dateOnly: false }
+  return { at: zone.instantOf(read.toMillis()).at, wall: read.toMillis(), dateOnly: found[1] === undefined }
+}
+
+/** A wall time as it is written, without a zone. */
+export const writeWall = (wall: number): string => new Date(wall).toISOString().replace(/(\.000)?Z$/, '')
+export const writeInstant = (at: number): string => new Date(at).toISOString()

@@ -1,0 +1,156 @@
+/** How long a case run will take: medians and spreads of what it took before, recent runs first.
+ * Durations are looked at as logarithms: a slow machine is so many times slower, not so many seconds. */
+import { Faults } from '../compute/fault'
+
+export type PastRun = { case: string; environment: string; ms: number; endedAt: string; outcome: string }
+export type EstimateInput = { history: PastRun[]; wanted: { case: string; environment: string; steps?: number }[]; now: string }
+/** `basis`: what was known of it: the case on this environment, the case elsewhere, the environment alone, its number of steps, nothing. `n`: of how many runs. */
+export type Estimate = { case: string; environment: string; p50Ms: number; p90Ms: number; basis: 'both' | 'case' | 'environment' | 'steps' | 'default'; n: number }
+
+const DAY_MS = 86_400_000
+const HALF_LIFE_DAYS = 14
+/** Of a case nobody knows anything about. */
+const DEFAULT_MS = 10_000
+const [BASE_MS, STEP_MS] = [1500, 700]
+/** A case's own spread counts as much as everybody's when it has so many runs; its level on an environment, as its level elsewhere tells it. */
+const SPREAD_RUNS = 12
+const LEVEL_RUNS = 1.5
+/** How far the 90th of a hundred lies over the middle when nothing is known: 1.6 times as long. */
+const DEFAULT_SPREAD = Math.log(1.6)
+/** The variance of a median is so many times that of a mean (for normal values: π / 2). */
+const MEDIAN_COST = Math.PI / 2
+/** Unknown levels are off by about so much: of a case on another environment, of an environment's average case. */
+const [ELSEWHERE_SPREAD, AVERAGE_SPREAD] = [0.12, 0.8]
+
+type Point = { value: number; weight: number }
+type Series = { key: string; environment: string; points: Point[]; level: number }
+
+/** @throws {BadInput} for instants that are none */
+export function estimate({ history, wanted, now }: EstimateInput): Estimate[] {
+  const series = seriesOf(history, instant(now, 'now'))
+  const factors = factorsOf(series)
+  const byCase = groupBy(series, ({ key }) => key)
+  const levels = new Map([...byCase].map(([key, list]) => [key, levelOf(list, factors)]))
+  const spread = spreads(series)
+  const perStep = stepMsOf(wanted, levels)
+  const overall = levels.size > 0 ? median([...levels.values()].map((value) => ({ value, weight: 1 }))) : undefined
+  return wanted.map(({ case: key, environment, steps }) => {
+    const factor = factors.get(environment) ?? 0
+    const own = byCase.get(key)?.find((one) => one.environment === environment)
+    const caseLevel = levels.get(key)
+    const answer = (level: number, over: number, basis: Estimate['basis'], n: number): Estimate => {
+      const p50Ms = Math.max(1, Math.round(Math.exp(level)))
+      return { case: key, environment, p50Ms, p90Ms: Math.max(p50Ms, Math.round(Math.exp(level + over))), basis, n }
+    }
+    if (own) {
+      const runs = weightOf(own.points)
+      const level = (own.level * runs + (caseLevel! + factor) * LEVEL_RUNS * shareElsewhere(byCase.get(key)!)) / (runs + LEVEL_RUNS * shareElsewhere(byCase.get(key)!))
+      return answer(level, spread(own) * Math.sqrt(1 + MEDIAN_COST / runs), 'both', own.points.length)
+    }
+    if (caseLevel !== undefined) {
+      const list = byCase.get(key)!
+      return answer(caseLevel + factor, Math.hypot(Math.max(...list.map(spread)), ELSEWHERE_SPREAD), 'case', list.reduce((sum, { points }) => sum + points.length, 0))
+    }
+    const n = series.filter((one) => one.environment === environment).reduce((sum, { points }) => sum + points.length, 0)
+    if (steps !== undefined) return answer(Math.log(BASE_MS + steps * perStep) + factor, Math.hypot(DEFAULT_SPREAD, AVERAGE_SPREAD / 2), 'steps', n)
+    if (n > 0) return answer(overall! + factor, AVERAGE_SPREAD, 'environment', n)
+    return answer(overall ?? Math.log(DEFAULT_MS), AVERAGE_SPREAD, 'default', 0)
+  })
+}
+
+/** Runs that ended well, by case and environment. A failure tells only that it takes at least as long: it counts where it took longer than the usual, or where there is nothing else. */
+function seriesOf(history: readonly PastRun[], now: number): Series[] {
+  const faults = new Faults()
+  const weigh = (endedAt: string, i: number): number => {
+    const at = Date.parse(endedAt)
+    if (Number.isNaN(at)) faults.add(`history/${i}/endedAt`, `“${endedAt}” is no instant`)
+    return 2 ** (-Math.max(0, now - at) / DAY_MS / HALF_LIFE_DAYS)
+  }
+  const runs = history.map((run, i) => ({ ...run, point: { value: Math.log(Math.max(1, run.ms)), weight: weigh(run.endedAt, i) } }))
+  faults.throwIfAny()
+  const counted = runs.filter(({ outcome }) => outcome !== 'skipped' && outcome !== 'cancelled')
+  return [...groupBy(counted, (run) => `${run.case}\n${run.environment}`).values()].map((list) => {
+    const good = list.filter(({ outcome }) => outcome === 'passed' || outcome === 'recovered').map(({ point }) => point)
+    const usual = good.length > 0 ? median(good) : -Infinity
+    const points = [...good, ...list.filter(({ outcome, point }) => outcome !== 'passed' && outcome !== 'recovered' && good.length === 0 && point.value > usual).map(({ point }) => point)]
+    return { key: list[0]!.case, environment: list[0]!.environment, points, level: median(points) }
+  })
+}
+
+/** What an environment adds to the level of any case: the median over the cases that ran there and elsewhere, by turns with the cases' own levels (Tukey's median polish). */
+function factorsOf(series: readonly Series[]): Map<string, number> {
+  let factors = new Map<string, number>()
+  const [byCase, byEnvironment] = [groupBy(series, ({ key }) => key), groupBy(series, ({ environment }) => environment)]
+  for (let round = 0; round < 6; round++) {
+    const levels = new Map([...byCase].map(([key, list]) => [key, levelOf(list, factors)]))
+    const raw = [...byEnvironment].map(([environment, list]) => [environment, median(list.map((one) => ({ value: one.level - levels.get(one.key)!, weight: weightOf(one.points) })))] as const)
+    const middle = raw.length > 0 ? median(raw.map(([, value]) => ({ value, weight: 1 }))) : 0
+    factors = new Map(raw.map(([environment, value]) => [environment, value - middle]))
+  }
+  return factors
+}
+
+const levelOf = (list: readonly Series[], factors: ReadonlyMap<string, number>) => median(list.map(({ level, environment, points }) => ({ value: level - (factors.get(environment) ?? 0), weight: weightOf(points) })))
+/** What is known of the case elsewhere can only speak where it has run elsewhere. */
+const shareElsewhere = (list: readonly Series[]) => (list.length > 1 ? 1 : 0)
+
+/** How far over its level the 90th of a hundred runs lies: a series' own, drawn towards everybody's the fewer runs it has. */
+function spreads(series: readonly Series[]): (one: Series) => number {
+  const residuals = series.flatMap(({ points, level }) => (points.length > 2 ? points.map(({ value, weight }) => ({ value: value - level, weight })) : []))
+  const everybody = residuals.length >= 10 ? quantile(residuals, 0.9) : DEFAULT_SPREAD
+  return ({ points, level }) => {
+    if (points.length < 3) return everybody
+    const own = quantile(points.map(({ value, weight }) => ({ value: value - level, weight })), 0.9)
+    const runs = weightOf(points)
+    return (own * runs + everybody * SPREAD_RUNS) / (runs + SPREAD_RUNS)
+  }
+}
+
+/** What a step takes, from cases whose steps and times are both known. */
+function stepMsOf(wanted: EstimateInput['wanted'], levels: ReadonlyMap<string, number>): number {
+  const rates = wanted.flatMap(({ case: key, steps }) => (steps && levels.has(key) ? [{ value: Math.max(50, Math.exp(levels.get(key)!) - BASE_MS) / steps, weight: 1 }] : []))
+  return rates.length >= 3 ? median(rates) : STEP_MS
+}
+
+/** Runs that count in full, as many as the weights are worth (Kish). */
+function weightOf(points: readonly Point[]): number {
+  const [sum, squares] = points.reduce(([a, b], { weight }) => [a + weight, b + weight * weight], [0, 0])
+  return squares === 0 ? 0 : (sum * sum) / squares
+}
+
+const median = (points: readonly Point[]) => quantile(points, 0.5)
+/** Weighted, between the two nearest values. */
+function quantile(points: readonly Point[], share: number): number {
+  const sorted = points.toSorted((a, b) => a.value - b.value)
+  const total = sorted.reduce((sum, { weight }) => sum + weight, 0)
+  const target = share * total
+  let [before, last] = [0, sorted[0]!]
+  let lastAt = last.weight / 2
+  for (const point of sorted) {
+    const at = before + point.weight / 2
+    if (at >= target) return point === last || at === lastAt ? point.value : last.value + ((point.value - last.value) * (target - lastAt)) / (at - lastAt)
+    before += point.weight
+    last = point
+    lastAt = at
+  }
+  return last.value
+}
+
+function groupBy<T>(list: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>()
+  for (const item of list) {
+    const group = groups.get(keyOf(item))
+    if (group) group.push(item)
+    else groups.set(keyOf(item), [item])
+  }
+  return groups
+}
+
+function instant(text: string, path: string): number {
+  const at = Date.parse(text)
+  if (!Number.isNaN(at)) return at
+  const faults = new Faults()
+  faults.add(path, `“${text}” is no instant`)
+  faults.throwIfAny()
+  return at
+}
