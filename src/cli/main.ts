@@ -7,6 +7,7 @@ const HELP = `Oak Rotation
   ./oak reset        throw the demo's data away; the next start makes a fresh one
   ./oak test         types, lint, boundaries, unit tests, browser journeys  [types|lint|boundaries|unit|journeys]
   ./oak import FILE  takes in a result file, JUnit XML or TAP                [--dry-run] [--json]
+  ./oak compute NAME [FILE]  computes: JSON in, JSON out                    [--schema] [--each FILE]
   ./oak bench [NAME] measures, and prints each figure beside its bound
   ./oak help         this
 
@@ -27,6 +28,8 @@ async function main(): Promise<number> {
       return (await import('./check')).test(given)
     case 'import':
       return (await import('./import')).importResults(given)
+    case 'compute':
+      return (await import('./compute')).computeCommand(given)
     case 'bench':
       return (await import('./bench')).bench(given)
     case 'help':

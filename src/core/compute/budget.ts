@@ -32,7 +32,28 @@ export class Budget {
     return this.left > 0
   }
 
+  /** A part of what is left, as a budget of its own; what it spends is spent here too. */
+  share(part: number): Budget {
+    return new Part(this, this.left * part)
+  }
+
   get over(): boolean {
     return this.left <= 0
+  }
+}
+
+class Part extends Budget {
+  constructor(private readonly whole: Budget, private own: number) {
+    super(0, 0)
+  }
+  override spend(steps: number): boolean {
+    this.own -= steps
+    return this.whole.spend(steps) && this.own > 0
+  }
+  override get over(): boolean {
+    return this.own <= 0 || this.whole.over
+  }
+  override share(part: number): Budget {
+    return new Part(this.whole, this.own * part)
   }
 }

@@ -36,18 +36,22 @@ export function describeError(error: unknown): string {
 
 /** The JSON body, validated. @throws {Problem} BODY_TOO_LARGE, BODY_INVALID with Ajv's errors */
 export async function readBody<T>(request: Request, validate: ValidateFunction<T>, mostBytes = BODY_LIMIT_BYTES): Promise<T> {
-  const text = new TextDecoder().decode(await readBytes(request, mostBytes))
-  let json: unknown
-  try {
-    json = JSON.parse(text)
-  } catch {
-    throw new Problem('BODY_INVALID', 'The body is not JSON.')
-  }
+  const json = await readJson(request, mostBytes)
   if (!validate(json)) {
     const faults = (validate.errors ?? []).map((error) => ({ field: error.instancePath.slice(1).replaceAll('/', '.'), message: error.message ?? '' }))
     throw new Problem('BODY_INVALID', faults.map((fault) => `${fault.field || 'body'} ${fault.message}`).join('; '), faults)
   }
   return json
+}
+
+/** The JSON body as it is, for who validates it themselves. @throws {Problem} BODY_TOO_LARGE, BODY_INVALID */
+export async function readJson(request: Request, mostBytes = BODY_LIMIT_BYTES): Promise<unknown> {
+  const text = new TextDecoder().decode(await readBytes(request, mostBytes))
+  try {
+    return JSON.parse(text) as unknown
+  } catch {
+    throw new Problem('BODY_INVALID', 'The body is not JSON.')
+  }
 }
 
 /** Bytes of a body, refused as soon as there are more than `most`. */

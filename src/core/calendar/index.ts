@@ -1,0 +1,2 @@
+export { clashes, type Clash, type ClashesInput } from './clashes'
+export { occurrences, type Occurrence, type OccurrencesInput } from './occurrences'

@@ -1,0 +1,2 @@
+export { BadInput, type Fault } from './fault'
+export { compute, COMPUTATION_NAMES, schemaOf } from './registry'

@@ -1,0 +1,2 @@
+export { plan } from './plan'
+export type { BoundKind, Lane, PlanAgent, PlannedItem, PlanInput, PlanOutput, PlanWork, Spread, Unplaceable } from './types'

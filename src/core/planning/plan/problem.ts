@@ -1,0 +1,202 @@
+/** A planning problem as numbers, without what cannot be planned at all. */
+import { Faults } from '../../compute/fault'
+import { SWITCH_MS, type PlanInput, type PlanWork, type Unplaceable } from './types'
+
+export type Seat = { agent: number; number: number; speed: number; from: number; until: number }
+export type Item = {
+  id: string; environment: number; ms: number; priority: number; exclusive: number[]
+  /** Seats that may do it, and what it takes on each (by place in `seats`). */
+  seats: number[]; durations: number[]; unit: number
+}
+/** What starts at once: one item, or joint ones, each on a seat of its own. `before`, `behind`: units that have to end first, and that wait for it. */
+export type Unit = { items: number[]; before: number[]; behind: number[] }
+export type Problem = { seats: Seat[]; items: Item[]; units: Unit[]; same: number; other: number; now: number; environments: number; names: number; unplaceable: Unplaceable[] }
+
+/** Work with its own id and the agent it is bound to, if any. */
+type Given = PlanWork & { bound?: number; /** In the output, where it is not the id. */ follows: string[] }
+
+/** @throws {BadInput} for ids that are there twice */
+export function problemOf(input: PlanInput): Problem {
+  requireUnique(input)
+  const { agents, now = 0, spread } = input
+  const seats = agents.flatMap((agent, a) => Array.from({ length: agent.seats }, (_, i): Seat => ({ agent: a, number: i + 1, speed: agent.speed ?? 1, from: Math.max(now, agent.from ?? now), until: agent.until ?? Infinity })))
+  const environments = new Map<string, number>()
+  const names = new Map<string, number>()
+  const numberOf = (map: Map<string, number>, name: string) => map.get(name) ?? (map.set(name, map.size), map.size - 1)
+  const serves = agents.map((agent) => new Set(agent.environments.map((name) => numberOf(environments, name))))
+  const problem: Problem = { seats, items: [], units: [], same: input.switchMs?.same ?? SWITCH_MS.same, other: input.switchMs?.other ?? SWITCH_MS.other, now, environments: 0, names: 0, unplaceable: [] }
+  const out = new Map<string, string>()
+  const work: Given[] = spread === 'everywhere' ? everywhere(input, out) : input.work.map((one) => ({ ...one, follows: one.after ?? [], ...bound(input, one, out) }))
+  for (const { id, environment, ms, priority = 0, exclusive = [], bound: agent } of work) {
+    const env = numberOf(environments, environment)
+    const able = seats.flatMap((seat, s) => ((agent === undefined || seat.agent === agent) && serves[seat.agent]!.has(env) ? [s] : []))
+    const durations = able.map((s) => Math.ceil(ms / seats[s]!.speed))
+    const fitting = able.map((s, i) => seats[s]!.from + durations[i]! <= seats[s]!.until)
+    if (!out.has(id) && able.length === 0) out.set(id, agent === undefined ? `no agent serves the environment “${environment}”` : `agent “${agents[agent]!.id}” does not serve the environment “${environment}”`)
+    else if (!out.has(id) && !fitting.includes(true)) out.set(id, 'it is longer than any seat that could do it is open')
+    problem.items.push({ id, environment: env, ms, priority, exclusive: [...new Set(exclusive.map((name) => numberOf(names, name)))], seats: able.filter((_, i) => fitting[i]), durations: durations.filter((_, i) => fitting[i]), unit: -1 })
+  }
+  problem.environments = environments.size
+  problem.names = names.size
+  buildUnits(problem, work, out)
+  return withoutImpossible(problem, work, out)
+}
+
+function requireUnique({ agents, work }: PlanInput): void {
+  const faults = new Faults()
+  const twice = (list: readonly { id: string }[], path: string) => {
+    const seen = new Set<string>()
+    list.forEach(({ id }, i) => (seen.has(id) ? faults.add(`${path}/${i}/id`, `“${id}” is there twice`) : seen.add(id)))
+  }
+  twice(agents, 'agents')
+  twice(work, 'work')
+  agents.forEach(({ from, until }, i) => from !== undefined && typeof until === 'number' && until < from && faults.add(`agents/${i}/until`, 'it closes before it opens'))
+  faults.throwIfAny()
+}
+
+/** The agent a piece of work is bound to. In `sequence` it is nobody's in particular: all goes to one seat. */
+function bound({ agents, spread }: PlanInput, { id, agent }: PlanWork, out: Map<string, string>): { bound?: number } {
+  if (spread === 'sequence') return {}
+  if (agent === undefined) {
+    if (spread === 'assigned') out.set(id, 'no agent is assigned to it')
+    return {}
+  }
+  const found = agents.findIndex((one) => one.id === agent)
+  if (found < 0) out.set(id, `its agent “${agent}” is not there`)
+  return found < 0 ? {} : { bound: found }
+}
+
+/** Each piece of work once for every agent that serves its environment; what nobody serves keeps its own id. */
+function everywhere({ agents, work }: PlanInput, out: Map<string, string>): Given[] {
+  const known = new Set(work.map(({ id }) => id))
+  return work.flatMap((one): Given[] => {
+    const able = agents.flatMap((agent, a) => (agent.environments.includes(one.environment) ? [a] : []))
+    if (able.length === 0) return [{ ...one, follows: one.after ?? [] }]
+    return able.map((a) => {
+      const at = `@${agents[a]!.id}`
+      const follows = (one.after ?? []).map((id) => (known.has(id) ? `${id}${at}` : id))
+      const missing = follows.find((id, i) => known.has(one.after![i]!) && !agents[a]!.environments.includes(work.find((other) => other.id === one.after![i])!.environment))
+      if (missing) out.set(`${one.id}${at}`, `it follows “${missing}”, which agent “${agents[a]!.id}” does not serve`)
+      return { ...one, id: `${one.id}${at}`, bound: a, follows, ...(one.together !== undefined && { together: `${one.together}${at}` }) }
+    })
+  })
+}
+
+function buildUnits(problem: Problem, work: readonly Given[], out: Map<string, string>): void {
+  const { items, units } = problem
+  const joint = new Map<string, number>()
+  work.forEach(({ together }, i) => {
+    let unit = together === undefined ? undefined : joint.get(together)
+    if (unit === undefined) {
+      unit = units.length
+      units.push({ items: [], before: [], behind: [] })
+      if (together !== undefined) joint.set(together, unit)
+    }
+    units[unit]!.items.push(i)
+    items[i]!.unit = unit
+  })
+  const placeOf = new Map(work.map(({ id }, i) => [id, i]))
+  work.forEach(({ id, follows }, i) => {
+    for (const other of new Set(follows)) {
+      const before = placeOf.get(other)
+      if (before === undefined) {
+        if (!out.has(id)) out.set(id, `it follows “${other}”, which is not there`)
+        continue
+      }
+      const [from, to] = [items[before]!.unit, items[i]!.unit]
+      if (from === to) out.set(id, before === i ? `it follows itself: ${id} → ${id}` : `it follows “${other}”, which starts together with it`)
+      else if (!units[to]!.before.includes(from)) {
+        units[to]!.before.push(from)
+        units[from]!.behind.push(to)
+      }
+    }
+  })
+}
+
+/** Leaves out what cannot be: circles, joint work without seats enough, and all that follows what is left out. */
+function withoutImpossible(problem: Problem, work: readonly Given[], out: Map<string, string>): Problem {
+  const { items, units } = problem
+  for (const unit of units) {
+    const why = jointTrouble(problem, unit)
+    if (why) for (const i of unit.items) if (!out.has(items[i]!.id)) out.set(items[i]!.id, why)
+  }
+  for (const circle of circlesOf(units)) {
+    const ids = circle.map((u) => items[units[u]!.items[0]!]!.id)
+    for (const u of circle) for (const i of units[u]!.items) if (!out.has(items[i]!.id)) out.set(items[i]!.id, `it is in a circle: ${[...ids, ids[0]].join(' → ')}`)
+  }
+  // A joint piece that is out takes the others with it, and both take what follows.
+  const queue = units.flatMap((unit, u) => (unit.items.some((i) => out.has(items[i]!.id)) ? [u] : []))
+  const gone = new Set(queue)
+  for (let u = queue.pop(); u !== undefined; u = queue.pop()) {
+    const lost = units[u]!.items.find((i) => out.has(items[i]!.id))!
+    for (const i of units[u]!.items) if (!out.has(items[i]!.id)) out.set(items[i]!.id, `it is joint with “${items[lost]!.id}”, which cannot be placed`)
+    for (const next of units[u]!.behind) {
+      if (gone.has(next)) continue
+      gone.add(next)
+      queue.push(next)
+      const follower = units[next]!.items.find((i) => work[i]!.follows.some((id) => out.has(id))) ?? units[next]!.items[0]!
+      if (!out.has(items[follower]!.id)) out.set(items[follower]!.id, `it follows “${work[follower]!.follows.find((id) => out.has(id)) ?? items[lost]!.id}”, which cannot be placed`)
+    }
+  }
+  return keep(problem, work, out, gone)
+}
+
+function jointTrouble({ items, names }: Problem, unit: Unit): string | undefined {
+  if (unit.items.length < 2) return undefined
+  for (let name = 0; name < names; name++) {
+    const holders = unit.items.filter((i) => items[i]!.exclusive.includes(name) && items[i]!.ms > 0)
+    if (holders.length > 1) return `“${items[holders[0]!]!.id}” and “${items[holders[1]!]!.id}” start together, and each wants the same for itself alone`
+  }
+  const seatOf = new Map<number, number>()
+  const place = (i: number, seen: Set<number>): boolean => items[i]!.seats.some((s) => !seen.has(s) && (seen.add(s), !seatOf.has(s) || place(seatOf.get(s)!, seen)) && (seatOf.set(s, i), true))
+  const placed = unit.items.filter((i) => place(i, new Set())).length
+  return placed < unit.items.length ? `its joint work needs ${unit.items.length} seats at once, and only ${placed} can serve it` : undefined
+}
+
+/** Circles of units that wait for each other (Tarjan 1972). */
+function circlesOf(units: readonly Unit[]): number[][] {
+  const index = new Int32Array(units.length).fill(-1)
+  const low = new Int32Array(units.length)
+  const onStack = new Uint8Array(units.length)
+  const stack: number[] = []
+  const circles: number[][] = []
+  let next = 0
+  for (let root = 0; root < units.length; root++) {
+    if (index[root]! >= 0) continue
+    const work: { unit: number; edge: number }[] = [{ unit: root, edge: 0 }]
+    while (work.length > 0) {
+      const top = work.at(-1)!
+      const { unit } = top
+      if (top.edge === 0) {
+        index[unit] = low[unit] = next++
+        stack.push(unit)
+        onStack[unit] = 1
+      }
+      const to = units[unit]!.behind[top.edge++]
+      if (to !== undefined) {
+        if (index[to]! < 0) work.push({ unit: to, edge: 0 })
+        else if (onStack[to]) low[unit] = Math.min(low[unit]!, index[to]!)
+        continue
+      }
+      work.pop()
+      const above = work.at(-1)
+      if (above) low[above.unit] = Math.min(low[above.unit]!, low[unit]!)
+      if (low[unit] !== index[unit]) continue
+      const circle = stack.splice(stack.indexOf(unit))
+      for (const one of circle) onStack[one] = 0
+      if (circle.length > 1) circles.push(circle)
+    }
+  }
+  return circles
+}
+
+/** The problem without the units that are out, numbered anew. */
+function keep(problem: Problem, work: readonly Given[], out: ReadonlyMap<string, string>, gone: ReadonlySet<number>): Problem {
+  const unitNumber = new Map<number, number>()
+  const itemNumber = new Map<number, number>()
+  problem.units.forEach((_, u) => !gone.has(u) && unitNumber.set(u, unitNumber.size))
+  const items = problem.items.flatMap((item, i) => (gone.has(item.unit) ? [] : (itemNumber.set(i, itemNumber.size), [{ ...item, unit: unitNumber.get(item.unit)! }])))
+  const others = (list: number[]) => list.flatMap((u) => (unitNumber.has(u) ? [unitNumber.get(u)!] : []))
+  const units = problem.units.flatMap((unit, u) => (gone.has(u) ? [] : [{ items: unit.items.map((i) => itemNumber.get(i)!), before: others(unit.before), behind: others(unit.behind) }]))
+  return { ...problem, items, units, unplaceable: work.flatMap(({ id }) => (out.has(id) ? [{ work: id, reason: out.get(id)! }] : [])) }
+}
