@@ -43,11 +43,12 @@ function cutFromFull({ agents, seats, each, environments, endMs, ties, random }:
 
 function measure(name: string, input: PlanInput, optimum: number, mostPercent: number, mostMs: number): void {
   const begun = performance.now()
-  const { makespanMs, unplaceable, boundMs } = plan(input, clock)
+  const { makespanMs, unplaceable, boundMs, cut } = plan(input, clock)
   const ms = performance.now() - begun
   if (unplaceable.length > 0) throw new Error(`${name}: ${unplaceable[0]!.reason}`)
   if (boundMs > optimum) throw new Error(`${name}: the bound ${boundMs} is above a plan of ${optimum}`)
-  report(`${name}, over the optimum`, (makespanMs / optimum - 1) * 100, mostPercent, '%')
+  if (cut) console.log(`      ${name}: the clock ended it`)
+  report(`${name}, over a plan that is known`, (makespanMs / optimum - 1) * 100, mostPercent, '%')
   report(`${name}, time`, ms, mostMs, 'ms')
 }
 
@@ -58,8 +59,8 @@ measure('200 items on 10 seats, 4 environments', made(5, 2, 20, 4, 0), 600_000, 
 measure('200 items on 10 seats, following and excluding', made(5, 2, 20, 3, 120), 600_000, 3, 1500)
 measure('1,000 items on 20 agents', { ...made(20, 3, 17, 5, 0), budgetMs: 300 }, 600_000, 1.5, 300)
 measure('1,000 items on 20 agents, following and excluding', { ...made(20, 3, 17, 5, 400), budgetMs: 300 }, 600_000, 3, 300)
-measure('10,000 items on 100 agents', { ...made(100, 4, 25, 8, 0), budgetMs: 2500 }, 600_000, 1.5, 3000)
-measure('10,000 items on 100 agents, following and excluding', { ...made(100, 4, 25, 8, 3000), budgetMs: 2500 }, 600_000, 3, 3000)
+measure('10,000 items on 100 agents', { ...made(100, 4, 25, 8, 0), budgetMs: 3000 }, 600_000, 1.5, 3000)
+measure('10,000 items on 100 agents, following and excluding', { ...made(100, 4, 25, 8, 3000), budgetMs: 3000 }, 600_000, 3, 3000)
 
 const axes = (...groups: [number, number][]) => Object.fromEntries(groups.flatMap(([levels, factors], g) => Array.from({ length: factors }, (_, f) => [`axis${g}x${f}`, Array.from({ length: levels }, (_, l) => `v${l}`)])))
 for (const [name, given, most] of [['3^4', axes([3, 4]), 9], ['3^13', axes([3, 13]), 15], ['10^20', axes([10, 20]), 195], ['4^15 3^17 2^29', axes([4, 15], [3, 17], [2, 29]), 32], ['2^100', axes([2, 100]), 10]] as const) {

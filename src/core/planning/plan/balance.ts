@@ -2,7 +2,7 @@
  * together, so a seat's time is the sum of its work and one switch for each environment but the first. */
 import type { Budget } from '../../compute/budget'
 import type { Random } from '../../execution/random'
-import type { Problem } from './problem'
+import { durationOn, type Problem } from './problem'
 
 /** Seats that are tried to take over from the fullest: the emptiest ones, and some at random. */
 const [EMPTIEST, AT_RANDOM] = [6, 4]
@@ -43,10 +43,8 @@ class Loads {
   /** How many items of each environment a seat has. */
   private readonly counts: Int32Array
   private readonly kinds: Int32Array
-  private readonly duration: Map<number, number>[]
 
   constructor(private readonly problem: Problem, seatOf: Int32Array) {
-    this.duration = problem.items.map(({ seats, durations }) => new Map(seats.map((s, i) => [s, durations[i]!])))
     this.seatOf = new Int32Array(seatOf.length)
     this.itemsOn = problem.seats.map(() => [])
     this.work = new Float64Array(problem.seats.length)
@@ -72,6 +70,8 @@ class Loads {
     return n === 0 ? this.problem.now : this.problem.seats[s]!.from + work + (kinds - 1) * this.problem.other + (n - kinds) * this.problem.same
   }
 
+  private duration = (i: number, s: number): number => durationOn(this.problem.seats[s]!, this.problem.items[i]!.ms)
+
   fullest(): number {
     let full = 0
     for (let s = 1; s < this.work.length; s++) if (this.endOf(s) > this.endOf(full)) full = s
@@ -80,10 +80,16 @@ class Loads {
   last = (): number => this.endOf(this.fullest())
 
   others(full: number, random: Random): number[] {
-    const seats = this.problem.seats.map((_, s) => s).filter((s) => s !== full)
-    const ends = Float64Array.from(this.problem.seats, (_, s) => this.endOf(s))
-    seats.sort((a, b) => ends[a]! - ends[b]!)
-    return [...seats.slice(0, EMPTIEST), ...Array.from({ length: Math.min(AT_RANDOM, seats.length) }, () => seats[Math.floor(random() * seats.length)]!)]
+    const emptiest: { s: number; end: number }[] = []
+    for (let s = 0; s < this.work.length; s++) {
+      const end = this.endOf(s)
+      if (s === full || (emptiest.length === EMPTIEST && end >= emptiest.at(-1)!.end)) continue
+      const at = emptiest.findIndex((one) => one.end > end)
+      emptiest.splice(at < 0 ? emptiest.length : at, 0, { s, end })
+      emptiest.length = Math.min(emptiest.length, EMPTIEST)
+    }
+    const some = Array.from({ length: this.work.length > 1 ? AT_RANDOM : 0 }, () => Math.floor(random() * this.work.length)).filter((s) => s !== full)
+    return [...emptiest.map(({ s }) => s), ...some]
   }
 
   /** The one move or swap that leaves the later of both seats earliest, if that is earlier than the first one ends now. */
@@ -92,14 +98,14 @@ class Loads {
     let best = this.endOf(from) - 1e-9
     let move: [number, number] | undefined
     for (const i of here) {
-      if (!this.duration[i]!.has(to)) continue
+      if (!this.problem.items[i]!.can[to]) continue
       const end = this.pairEnd(from, to, i, -1)
       if (end < best) [best, move] = [end, [i, -1]]
     }
     const pairs = here.length * there.length
-    budget.spend(here.length + Math.min(pairs, SWAPS_MOST))
+    budget.spend((here.length + Math.min(pairs, SWAPS_MOST)) >> 2)
     const weigh = (i: number, j: number) => {
-      if (!this.duration[i]!.has(to) || !this.duration[j]!.has(from)) return
+      if (!this.problem.items[i]!.can[to] || !this.problem.items[j]!.can[from]) return
       const end = this.pairEnd(from, to, i, j)
       if (end < best) [best, move] = [end, [i, j]]
     }
@@ -114,11 +120,11 @@ class Loads {
   private pairEnd(from: number, to: number, i: number, j: number): number {
     const { items, environments } = this.problem
     const [ei, ej] = [items[i]!.environment, j < 0 ? -1 : items[j]!.environment]
-    let [workFrom, workTo] = [this.work[from]! - this.duration[i]!.get(from)!, this.work[to]! + this.duration[i]!.get(to)!]
+    let [workFrom, workTo] = [this.work[from]! - this.duration(i, from), this.work[to]! + this.duration(i, to)]
     let [nFrom, nTo, kindsFrom, kindsTo] = [this.itemsOn[from]!.length - 1, this.itemsOn[to]!.length + 1, this.kinds[from]!, this.kinds[to]!]
     if (j >= 0) {
-      workFrom += this.duration[j]!.get(from)!
-      workTo -= this.duration[j]!.get(to)!
+      workFrom += this.duration(j, from)
+      workTo -= this.duration(j, to)
       nFrom++
       nTo--
     }
@@ -155,14 +161,14 @@ class Loads {
     const at = seat * this.problem.environments + this.problem.items[i]!.environment
     this.seatOf[i] = seat
     this.itemsOn[seat]!.push(i)
-    this.work[seat]! += this.duration[i]!.get(seat)!
+    this.work[seat]! += this.duration(i, seat)
     if (this.counts[at]!++ === 0) this.kinds[seat]!++
   }
   private remove(i: number, seat: number): void {
     const at = seat * this.problem.environments + this.problem.items[i]!.environment
     const list = this.itemsOn[seat]!
     list.splice(list.indexOf(i), 1)
-    this.work[seat]! -= this.duration[i]!.get(seat)!
+    this.work[seat]! -= this.duration(i, seat)
     if (--this.counts[at]! === 0) this.kinds[seat]!--
   }
 }

@@ -1,5 +1,5 @@
 /** A makespan below which no plan can be. Each kind is a lower bound by itself; the largest is given. */
-import type { Item, Problem, Seat } from './problem'
+import { durationOn, type Item, type Problem, type Seat } from './problem'
 import type { BoundKind } from './types'
 
 /** Sets of environments that are looked at one by one; with more environments only small sets and the whole. */
@@ -13,7 +13,7 @@ export function lowerBound(problem: Problem, items: readonly number[]): { boundM
   const load = loadBound(problem, list, problem.seats.map((seat) => ({ ...seat, from: now, until: Infinity }))) - now
   const window = loadBound(problem, list, problem.seats) - now
   const bounds: [BoundKind, number][] = [
-    ['load', load], ['critical-path', criticalPath(problem, items) - now], ['exclusive', exclusiveBound(problem, list) - now], ['single-item', Math.max(...list.map((item) => earliestEnd(problem, item))) - now], ['window', window],
+    ['load', load], ['single-item', list.reduce((most, item) => Math.max(most, earliestEnd(problem, item)), now) - now], ['exclusive', exclusiveBound(problem, list) - now], ['critical-path', criticalPath(problem, items) - now], ['window', window],
   ]
   // The plainest kind that reaches it gives its name.
   const most = Math.max(...bounds.map(([, ms]) => ms))
@@ -21,41 +21,44 @@ export function lowerBound(problem: Problem, items: readonly number[]): { boundM
   return { boundMs: Math.max(0, Math.ceil(most - 1e-6)), bound }
 }
 
-const shortest = (item: Item) => Math.min(...item.durations)
-const earliestEnd = ({ seats }: Problem, item: Item) => Math.min(...item.seats.map((s, i) => seats[s]!.from + item.durations[i]!))
+const earliestEnd = ({ seats }: Problem, item: Item) => item.seats.reduce((least, s) => Math.min(least, seats[s]!.from + durationOn(seats[s]!, item.ms)), Infinity)
+const earliestFrom = ({ seats }: Problem, item: Item) => item.seats.reduce((least, s) => Math.min(least, seats[s]!.from), Infinity)
 
 /** The longest chain of what follows what, each at its quickest. */
 function criticalPath(problem: Problem, placed: readonly number[]): number {
-  const { units, items, seats } = problem
+  const { units, items } = problem
   const wanted = new Set(placed.map((i) => items[i]!.unit))
   const ends = new Float64Array(units.length).fill(-1)
   const endOf = (u: number): number => {
     if (ends[u]! >= 0) return ends[u]!
     const start = units[u]!.before.reduce((latest, before) => Math.max(latest, endOf(before)), problem.now)
     // Joint items start together: none before the last of them can.
-    const joint = units[u]!.items.reduce((latest, i) => Math.max(latest, Math.min(...items[i]!.seats.map((s) => seats[s]!.from))), start)
-    return (ends[u] = Math.max(...units[u]!.items.map((i) => joint + shortest(items[i]!))))
+    const joint = units[u]!.items.reduce((latest, i) => Math.max(latest, earliestFrom(problem, items[i]!)), start)
+    return (ends[u] = Math.max(...units[u]!.items.map((i) => joint + items[i]!.shortest)))
   }
   return [...wanted].reduce((latest, u) => Math.max(latest, endOf(u)), problem.now)
 }
 
 /** What is held alone is held by one after the other. */
-function exclusiveBound({ names, seats, now }: Problem, list: readonly Item[]): number {
-  let most = now
-  for (let name = 0; name < names; name++) {
-    const holders = list.filter(({ exclusive }) => exclusive.includes(name))
-    if (holders.length === 0) continue
-    const from = Math.min(...holders.flatMap((item) => item.seats.map((s) => seats[s]!.from)))
-    most = Math.max(most, from + holders.reduce((sum, item) => sum + shortest(item), 0))
+function exclusiveBound(problem: Problem, list: readonly Item[]): number {
+  const from = new Float64Array(problem.names).fill(Infinity)
+  const work = new Float64Array(problem.names)
+  for (const item of list) {
+    for (const name of item.exclusive) {
+      from[name] = Math.min(from[name]!, earliestFrom(problem, item))
+      work[name]! += item.shortest
+    }
   }
-  return most
+  return work.reduce((most, ms, name) => (ms > 0 ? Math.max(most, from[name]! + ms) : most), problem.now)
 }
 
 /** The earliest end at which the seats that may do some work, all of it and for every set of its environments, have time enough for it and the switches it must cost. */
 function loadBound(problem: Problem, list: readonly Item[], seats: readonly Seat[]): number {
   const groups = new Map<string, Group>()
+  const keys = new Map<readonly number[], string>() // most items share their list of seats: it is written out once
   for (const item of list) {
-    const key = item.seats.join(',')
+    let key = keys.get(item.seats)
+    if (key === undefined) keys.set(item.seats, (key = item.seats.join(',')))
     let group = groups.get(key)
     if (!group) groups.set(key, (group = { ms: 0, count: 0, environments: new Set(), seats: item.seats }))
     group.ms += item.ms
@@ -67,7 +70,7 @@ function loadBound(problem: Problem, list: readonly Item[], seats: readonly Seat
 }
 
 /** Work that the same seats may do. */
-type Group = { ms: number; count: number; environments: Set<number>; seats: number[] }
+type Group = { ms: number; count: number; environments: Set<number>; seats: readonly number[] }
 
 function subsets(n: number): number[][] {
   if (n <= ENVIRONMENTS_MOST) return Array.from({ length: (1 << n) - 1 }, (_, bits) => Array.from({ length: n }, (_, i) => i).filter((i) => (bits + 1) & (1 << i)))

@@ -1,7 +1,7 @@
 /** The best plan of a few items, by branch and bound. Work is placed in the order of its start: every plan in which nothing could start
  * earlier is one such order, and the best plan is among those. */
 import type { Budget } from '../../compute/budget'
-import type { Problem } from './problem'
+import { durationOn, type Problem } from './problem'
 
 /** More items than this take longer than anybody waits. */
 export const EXACT_MOST = 9
@@ -38,7 +38,7 @@ export function exactPlan(problem: Problem, upper: number, least: number, budget
           earliest = Math.min(earliest, Math.max(ready, free[s]! + (environment[s]! < 0 ? 0 : environment[s] === item.environment ? same : other)))
         }
         most = Math.max(most, earliest + tail[u]!)
-        left += Math.min(...item.durations)
+        left += item.shortest
       }
     }
     return Math.max(most, filledTo(Float64Array.from(free, (at) => Math.max(at, start)).sort(), left))
@@ -96,13 +96,13 @@ export function exactPlan(problem: Problem, upper: number, least: number, budget
   const tryOption = ({ unit, seats: chosen, start }: { unit: number; seats: number[]; start: number }, latest: number): void => {
     const list = units[unit]!.items
     const before = list.map((i, at) => ({ free: free[chosen[at]!]!, environment: environment[chosen[at]!]!, held: items[i]!.exclusive.map((name) => held[name]!) }))
-    const ends = list.map((i, at) => start + items[i]!.durations[items[i]!.seats.indexOf(chosen[at]!)]!)
+    const ends = list.map((i, at) => start + durationOn(seats[chosen[at]!]!, items[i]!.ms))
     if (ends.some((end, at) => end > seats[chosen[at]!]!.until || end >= best)) return
     list.forEach((i, at) => {
       free[chosen[at]!] = ends[at]!
       environment[chosen[at]!] = items[i]!.environment
       seatOf[i] = chosen[at]!
-      for (const name of items[i]!.exclusive) held[name] = ends[at]!
+      for (const name of items[i]!.exclusive) held[name] = Math.max(held[name]!, ends[at]!)
     })
     unitEnd[unit] = Math.max(...ends)
     order.push(unit)
@@ -149,6 +149,6 @@ export function tailsOf({ units, items }: Problem): Float64Array {
       }
     }
   }
-  for (const u of order) tails[u] = Math.max(...units[u]!.items.map((i) => Math.min(...items[i]!.durations))) + units[u]!.behind.reduce((most, next) => Math.max(most, tails[next]!), 0)
+  for (const u of order) tails[u] = Math.max(...units[u]!.items.map((i) => items[i]!.shortest)) + units[u]!.behind.reduce((most, next) => Math.max(most, tails[next]!), 0)
   return tails
 }

@@ -1,20 +1,20 @@
 import { Budget, type Clock } from '../../compute/budget'
 import { randomFrom } from '../../execution/random'
 import { lowerBound } from './bound'
-import { problemOf, type Problem } from './problem'
+import { durationOn, problemOf, type Problem } from './problem'
 import { Decoder, compare, type Schedule } from './schedule'
 import { search } from './search'
 import type { PlanInput, PlanOutput } from './types'
 
 const BUDGET_MS = 1000
 /** Placings of one item; measured so that on a slow machine they are used up before the clock runs out. */
-const STEPS_PER_MS = 2500
+const STEPS_PER_MS = 1000
 
 /** Which seat does what, and when. Deterministic for a seed. What cannot be done is named with its reason; the rest is planned.
  * @throws {BadInput} for ids that are there twice */
 export function plan(input: PlanInput, clock?: Clock): PlanOutput {
-  const problem = problemOf(input)
   const budget = new Budget(input.budgetMs ?? BUDGET_MS, STEPS_PER_MS, clock)
+  const problem = problemOf(input)
   const random = randomFrom(input.seed ?? 1)
   if (problem.seats.length === 0 || problem.items.length === 0) return answer(input, problem, undefined, budget)
   const [used, schedule] = input.spread === 'sequence' ? onOneSeat(problem, budget, random) : [problem, search(problem, boundOf(problem), budget, random)]
@@ -55,14 +55,15 @@ function only(problem: Problem, seat: number): Problem {
   }
   problem.units.forEach((unit, u) => {
     if (unit.items.length > 1) visit(u, `it is joint work, which needs ${unit.items.length} seats at once; in sequence there is one`)
-    else if (!problem.items[unit.items[0]!]!.seats.includes(seat)) visit(u, 'the one agent that does most of it does not serve its environment')
+    else if (!problem.items[unit.items[0]!]!.can[seat]) visit(u, 'the one agent that does most of it does not serve its environment')
   })
   const unitNumber = new Map(problem.units.flatMap((_, u) => (out.has(u) ? [] : [u])).map((u, n) => [u, n]))
   const kept = problem.items.flatMap((item, i) => (out.has(item.unit) ? [] : [i]))
   const itemNumber = new Map(kept.map((i, n) => [i, n]))
+  const [seats, can] = [[0], Uint8Array.of(1)]
   return {
     ...problem, seats: [agent],
-    items: kept.map((i) => ({ ...problem.items[i]!, seats: [0], durations: [problem.items[i]!.durations[problem.items[i]!.seats.indexOf(seat)]!], unit: unitNumber.get(problem.items[i]!.unit)! })),
+    items: kept.map((i) => ({ ...problem.items[i]!, seats, can, shortest: durationOn(agent, problem.items[i]!.ms), unit: unitNumber.get(problem.items[i]!.unit)! })),
     units: problem.units.flatMap((unit, u) => (out.has(u) ? [] : [{ items: unit.items.map((i) => itemNumber.get(i)!), before: unit.before.map((b) => unitNumber.get(b)!), behind: unit.behind.flatMap((b) => (unitNumber.has(b) ? [unitNumber.get(b)!] : [])) }])),
     unplaceable: [...problem.unplaceable, ...problem.items.flatMap(({ id, unit }) => (out.has(unit) ? [{ work: id, reason: out.get(unit)! }] : []))],
   }

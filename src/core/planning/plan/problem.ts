@@ -4,9 +4,11 @@ import { SWITCH_MS, type PlanInput, type PlanWork, type Unplaceable } from './ty
 
 export type Seat = { agent: number; number: number; speed: number; from: number; until: number }
 export type Item = {
-  id: string; environment: number; ms: number; priority: number; exclusive: number[]
-  /** Seats that may do it, and what it takes on each (by place in `seats`). */
-  seats: number[]; durations: number[]; unit: number
+  id: string; environment: number; ms: number; priority: number; exclusive: number[]; unit: number
+  /** Seats that may do it, as a list and by seat; shared by all items that the same seats may do. */
+  seats: readonly number[]; can: Uint8Array
+  /** What it takes on the quickest of them. */
+  shortest: number
 }
 /** What starts at once: one item, or joint ones, each on a seat of its own. `before`, `behind`: units that have to end first, and that wait for it. */
 export type Unit = { items: number[]; before: number[]; behind: number[] }
@@ -26,20 +28,41 @@ export function problemOf(input: PlanInput): Problem {
   const serves = agents.map((agent) => new Set(agent.environments.map((name) => numberOf(environments, name))))
   const problem: Problem = { seats, items: [], units: [], same: input.switchMs?.same ?? SWITCH_MS.same, other: input.switchMs?.other ?? SWITCH_MS.other, now, environments: 0, names: 0, unplaceable: [] }
   const out = new Map<string, string>()
+  const able = ableSeats(seats, serves)
   const work: Given[] = spread === 'everywhere' ? everywhere(input, out) : input.work.map((one) => ({ ...one, follows: one.after ?? [], ...bound(input, one, out) }))
   for (const { id, environment, ms, priority = 0, exclusive = [], bound: agent } of work) {
     const env = numberOf(environments, environment)
-    const able = seats.flatMap((seat, s) => ((agent === undefined || seat.agent === agent) && serves[seat.agent]!.has(env) ? [s] : []))
-    const durations = able.map((s) => Math.ceil(ms / seats[s]!.speed))
-    const fitting = able.map((s, i) => seats[s]!.from + durations[i]! <= seats[s]!.until)
-    if (!out.has(id) && able.length === 0) out.set(id, agent === undefined ? `no agent serves the environment “${environment}”` : `agent “${agents[agent]!.id}” does not serve the environment “${environment}”`)
-    else if (!out.has(id) && !fitting.includes(true)) out.set(id, 'it is longer than any seat that could do it is open')
-    problem.items.push({ id, environment: env, ms, priority, exclusive: [...new Set(exclusive.map((name) => numberOf(names, name)))], seats: able.filter((_, i) => fitting[i]), durations: durations.filter((_, i) => fitting[i]), unit: -1 })
+    const all = able(env, agent)
+    const list = all.list.every((s) => fits(seats[s]!, ms)) ? all : groupOf(all.list.filter((s) => fits(seats[s]!, ms)), seats.length)
+    if (!out.has(id) && all.list.length === 0) out.set(id, agent === undefined ? `no agent serves the environment “${environment}”` : `agent “${agents[agent]!.id}” does not serve the environment “${environment}”`)
+    else if (!out.has(id) && list.list.length === 0) out.set(id, 'it is longer than any seat that could do it is open')
+    problem.items.push({ id, environment: env, ms, priority, exclusive: [...new Set(exclusive.map((name) => numberOf(names, name)))], seats: list.list, can: list.can, shortest: list.list.reduce((least, s) => Math.min(least, durationOn(seats[s]!, ms)), Infinity), unit: -1 })
   }
   problem.environments = environments.size
   problem.names = names.size
   buildUnits(problem, work, out)
   return withoutImpossible(problem, work, out)
+}
+
+/** What work of so many ms takes on a seat. */
+export const durationOn = ({ speed }: Seat, ms: number): number => (speed === 1 ? ms : Math.ceil(ms / speed))
+const fits = (seat: Seat, ms: number): boolean => seat.until === Infinity || seat.from + durationOn(seat, ms) <= seat.until
+
+type SeatGroup = { list: number[]; can: Uint8Array }
+function groupOf(list: number[], seats: number): SeatGroup {
+  const can = new Uint8Array(seats)
+  for (const s of list) can[s] = 1
+  return { list, can }
+}
+/** Seats that serve an environment, of one agent or of all; made once for each. */
+function ableSeats(seats: readonly Seat[], serves: readonly Set<number>[]): (environment: number, agent: number | undefined) => SeatGroup {
+  const known = new Map<string, SeatGroup>()
+  return (environment, agent) => {
+    const key = `${environment} ${agent}`
+    const group = known.get(key) ?? groupOf(seats.flatMap((seat, s) => ((agent === undefined || seat.agent === agent) && serves[seat.agent]!.has(environment) ? [s] : [])), seats.length)
+    known.set(key, group)
+    return group
+  }
 }
 
 function requireUnique({ agents, work }: PlanInput): void {

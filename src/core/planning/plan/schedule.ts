@@ -1,48 +1,64 @@
 /** From an order and a choice of seats to times: everything starts as early as its seat, what it follows and what it holds alone allow. */
-import type { Problem } from './problem'
+import { durationOn, type Problem } from './problem'
 
-/** For each item its seat and times; seat -1: it is not placed. */
-export type Schedule = { seatOf: Int32Array; start: Float64Array; end: Float64Array; switchMs: Float64Array; makespan: number; /** Items placed, by priority: the highest first. */ placed: number[]; /** How unevenly the seats are used: the sum of the squares of when each is free. */ unevenness: number }
+/** How good a schedule is. `placed`: items placed, by priority, the highest first. `unevenness`: of the seats, the sum of the squares of when each is free. */
+export type Cost = { makespan: number; placed: number[]; unevenness: number }
+/** For each item its seat and times; seat -1: it is not placed. `blockedBy`: the item whose end it had to wait for, on its seat or by what ties them; -1: none. */
+export type Schedule = Cost & { seatOf: Int32Array; start: Float64Array; end: Float64Array; switchMs: Float64Array; blockedBy: Int32Array; /** The item that ends last. */ last: number }
 
 /** Which schedule is better: more of the highest priority placed, then more of the next, then the earlier end, then the more even one. Below 0: `a` is. */
-export function compare(a: Schedule, b: Schedule): number {
+export function compare(a: Cost, b: Cost): number {
   for (let i = 0; i < a.placed.length; i++) if (a.placed[i] !== b.placed[i]) return b.placed[i]! - a.placed[i]!
   return a.makespan - b.makespan || a.unevenness - b.unevenness
 }
+
+export const copyOf = (schedule: Schedule): Schedule => ({
+  ...schedule, placed: [...schedule.placed], seatOf: schedule.seatOf.slice(), start: schedule.start.slice(), end: schedule.end.slice(), switchMs: schedule.switchMs.slice(), blockedBy: schedule.blockedBy.slice(),
+})
 
 /** Places units by turns. One decoder serves many calls: its tables are made once. */
 export class Decoder {
   private readonly free: Float64Array
   private readonly environment: Int32Array
   private readonly heldUntil: Float64Array
+  private readonly lastOn: Int32Array
+  private readonly lastHolder: Int32Array
+  private readonly unitLast: Int32Array
   private readonly unitEnd: Float64Array
   private readonly priorities: number[]
   /** Windows that close: then not everything may fit. */
   private readonly closes: boolean
-  private readonly durationOn: Map<number, number>[]
 
   constructor(private readonly problem: Problem) {
     const { seats, names, units, items } = problem
     this.free = new Float64Array(seats.length)
     this.environment = new Int32Array(seats.length)
     this.heldUntil = new Float64Array(names)
+    this.lastOn = new Int32Array(seats.length)
+    this.lastHolder = new Int32Array(names)
+    this.unitLast = new Int32Array(units.length)
     this.unitEnd = new Float64Array(units.length)
     this.priorities = [...new Set(items.map(({ priority }) => priority))].sort((a, b) => b - a)
     this.closes = seats.some(({ until }) => until < Infinity)
-    this.durationOn = items.map(({ seats: able, durations }) => new Map(able.map((s, i) => [s, durations[i]!])))
   }
 
-  duration = (item: number, seat: number): number => this.durationOn[item]!.get(seat)!
+  private duration = (item: number, seat: number): number => durationOn(this.problem.seats[seat]!, this.problem.items[item]!.ms)
 
   /** @param order units, each once; one that stands before what it follows is placed after it all the same
-   * @param seatOf seat of each item; -1: the one on which it ends first */
-  decode(order: ArrayLike<number>, seatOf: Int32Array): Schedule {
+   * @param seatOf seat of each item; -1: the one on which it ends first
+   * @param into a schedule that nobody needs any more, to be written over */
+  decode(order: ArrayLike<number>, seatOf: Int32Array, into?: Schedule): Schedule {
     const { seats, items, now } = this.problem
-    seats.forEach(({ from }, s) => (this.free[s] = from))
+    for (let s = 0; s < seats.length; s++) this.free[s] = seats[s]!.from
     this.environment.fill(-1)
+    this.lastOn.fill(-1)
     this.heldUntil.fill(-Infinity)
     this.unitEnd.fill(-1)
-    const schedule: Schedule = { seatOf: new Int32Array(items.length).fill(-1), start: new Float64Array(items.length), end: new Float64Array(items.length), switchMs: new Float64Array(items.length), makespan: now, placed: new Array<number>(this.priorities.length).fill(0), unevenness: 0 }
+    const schedule: Schedule = into ?? {
+      seatOf: new Int32Array(items.length), start: new Float64Array(items.length), end: new Float64Array(items.length), switchMs: new Float64Array(items.length), blockedBy: new Int32Array(items.length), last: -1, makespan: 0, placed: [], unevenness: 0,
+    }
+    schedule.seatOf.fill(-1)
+    Object.assign(schedule, { last: -1, makespan: now, unevenness: 0, placed: new Array<number>(this.priorities.length).fill(0) })
     for (let i = 0; i < order.length; i++) this.place(order[i]!, seatOf, schedule)
     schedule.makespan -= now
     for (let s = 0; s < seats.length; s++) schedule.unevenness += (this.free[s]! - now) ** 2
@@ -55,20 +71,21 @@ export class Decoder {
     const { units, items } = this.problem
     const unit = units[u]!
     let ready = this.problem.now
+    let by = -1
     for (const before of unit.before) {
       if (!this.place(before, wanted, schedule)) return this.leaveOut(u)
-      ready = Math.max(ready, this.unitEnd[before]!)
+      if (this.unitEnd[before]! > ready) [ready, by] = [this.unitEnd[before]!, this.unitLast[before]!]
     }
-    for (const i of unit.items) for (const name of items[i]!.exclusive) ready = Math.max(ready, this.heldUntil[name]!)
+    for (const i of unit.items) for (const name of items[i]!.exclusive) if (this.heldUntil[name]! > ready) [ready, by] = [this.heldUntil[name]!, this.lastHolder[name]!]
     if (unit.items.length === 1) {
-      const [i] = unit.items as [number]
+      const i = unit.items[0]!
       const seat = wanted[i]! >= 0 ? wanted[i]! : this.bestSeat(i, ready)
-      return seat >= 0 && this.put(u, [i], [seat], Math.max(ready, this.free[seat]! + this.switchFor(i, seat)), schedule) ? true : this.leaveOut(u)
+      return seat >= 0 && this.put(u, [i], [seat], Math.max(ready, this.free[seat]! + this.switchFor(i, seat)), ready, by, schedule) ? true : this.leaveOut(u)
     }
     const chosen = this.jointSeats(unit.items, wanted, ready)
     if (!chosen) return this.leaveOut(u)
     const start = unit.items.reduce((latest, i, at) => Math.max(latest, this.free[chosen[at]!]! + this.switchFor(i, chosen[at]!)), ready)
-    return this.put(u, unit.items, chosen, start, schedule) || this.leaveOut(u)
+    return this.put(u, unit.items, chosen, start, ready, by, schedule) || this.leaveOut(u)
   }
 
   private leaveOut(u: number): false {
@@ -76,7 +93,8 @@ export class Decoder {
     return false
   }
 
-  private put(u: number, list: readonly number[], seats: readonly number[], start: number, schedule: Schedule): boolean {
+  /** @param ready when what it follows and holds allows it; `by`: the item that decides that */
+  private put(u: number, list: readonly number[], seats: readonly number[], start: number, ready: number, by: number, schedule: Schedule): boolean {
     if (this.closes) for (let at = 0; at < list.length; at++) if (start + this.duration(list[at]!, seats[at]!) > this.problem.seats[seats[at]!]!.until) return false
     let last = start
     for (let at = 0; at < list.length; at++) {
@@ -87,12 +105,14 @@ export class Decoder {
       schedule.start[i] = start
       schedule.end[i] = end
       schedule.switchMs[i] = this.switchFor(i, seat)
-      schedule.makespan = Math.max(schedule.makespan, end)
+      schedule.blockedBy[i] = start > ready ? this.lastOn[seat]! : by
+      if (end > schedule.makespan || schedule.last < 0) [schedule.makespan, schedule.last] = [Math.max(end, schedule.makespan), i]
       schedule.placed[this.priorities.indexOf(item.priority)]!++
       this.free[seat] = end
       this.environment[seat] = item.environment
-      for (const name of item.exclusive) this.heldUntil[name] = end
-      last = Math.max(last, end)
+      this.lastOn[seat] = i
+      for (const name of item.exclusive) if (end >= this.heldUntil[name]!) [this.heldUntil[name], this.lastHolder[name]] = [end, i]
+      if (end >= last) [last, this.unitLast[u]] = [end, i]
     }
     this.unitEnd[u] = last
     return true
@@ -111,7 +131,7 @@ export class Decoder {
     for (let at = 0; at < item.seats.length; at++) {
       const seat = item.seats[at]!
       const start = Math.max(ready, this.free[seat]! + this.switchFor(i, seat))
-      const end = start + item.durations[at]!
+      const end = start + durationOn(this.problem.seats[seat]!, item.ms)
       if (end > this.problem.seats[seat]!.until) continue
       const lost = start - this.free[seat]!
       if (end < bestEnd || (end === bestEnd && lost < bestLost)) [best, bestEnd, bestLost] = [seat, end, lost]

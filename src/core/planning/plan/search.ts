@@ -2,49 +2,79 @@
 import type { Budget } from '../../compute/budget'
 import type { Random } from '../../execution/random'
 import { balance } from './balance'
+import { inEnvironmentBlocks } from './blocks'
+import { dispatched } from './dispatch'
 import { EXACT_MOST, exactPlan, tailsOf } from './exact'
 import type { Problem } from './problem'
-import { compare, Decoder, type Schedule } from './schedule'
+import { compare, copyOf, Decoder, type Cost, type Schedule } from './schedule'
 
 /** A worse plan is gone on from when it is better than the one so many moves ago (late acceptance, Burke & Bykov 2017). */
 const MEMORY = 60
 
-/** @param goal a makespan that no plan is below */
-export function search(problem: Problem, goal: number, budget: Budget, random: Random): Schedule {
+/** How much later than at best all may be over, when what is pressing is decided. */
+const SLACKS = [0, 0.02, 0.1]
+/** What playing a division takes, in placings of an item. */
+const DISPATCH_STEPS = 10
+const SEARCHED_MOST = 1_000_000
+/** As near to the bound as this, and a search is over: the rest is less than what estimates are off by. */
+const NEAR_ENOUGH = 1.0005
+
+/** @param least a makespan that no plan is below */
+export function search(problem: Problem, least: number, budget: Budget, random: Random): Schedule {
+  const goal = problem.items.length <= EXACT_MOST ? least : Math.floor(least * NEAR_ENOUGH)
   const decoder = new Decoder(problem)
   const free = new Int32Array(problem.items.length).fill(-1)
-  const tails = tailsOf(problem)
-  const decode = (order: ArrayLike<number>, seatOf: Int32Array): Schedule => {
-    budget.spend(problem.items.length)
-    return decoder.decode(order, seatOf)
-  }
+  const tails = urgencies(problem)
   let best: { order: Int32Array; schedule: Schedule } | undefined
   const consider = (order: Int32Array, seatOf: Int32Array): void => {
-    const schedule = decode(order, seatOf)
+    budget.spend(problem.items.length * (seatOf === free ? 1 + (problem.seats.length >> 3) : 2))
+    const schedule = decoder.decode(order, seatOf)
     if (!best || compare(schedule, best.schedule) < 0) best = { order, schedule }
   }
-  for (const order of orders(problem, tails)) consider(order, free)
+  // Looking for the best seat of each item costs items times seats: with very many, two orders have to do.
+  const beginnings = orders(problem, tails)
+  for (const order of problem.items.length * problem.seats.length > SEARCHED_MOST ? beginnings.slice(0, 2) : beginnings) consider(order, free)
   const loose = problem.units.every(({ items, before }) => items.length === 1 && before.length === 0) && problem.names === 0
   const allPlaced = () => best!.schedule.placed.reduce((sum, n) => sum + n, 0) === problem.items.length
   if (allPlaced() && problem.items.length > EXACT_MOST) {
     // What holds work together is forgotten for a moment: seats that are evenly full are a good beginning also with it.
-    const even = balance(problem, best!.schedule.seatOf, problem.now + goal, loose ? budget : budget.share(0.25), random)
-    consider(inBlocks(problem, even, tails), even)
-    if (loose) return best!.schedule
+    const begin = [inEnvironmentBlocks(problem, problem.now + goal), best!.schedule.seatOf].map((seatOf) => balance(problem, seatOf, problem.now + goal, budget.share(0.25), random))
+    const joint = problem.units.some(({ items }) => items.length > 1)
+    for (const even of begin) {
+      consider(inBlocks(problem, even, tails), even)
+      if (!loose && !joint) for (const slack of SLACKS) {
+        budget.spend(problem.items.length * DISPATCH_STEPS)
+        const { order, seatOf } = dispatched(problem, even, tails, problem.now + goal * (1 + slack))
+        consider(order, seatOf)
+      }
+    }
+    if (loose) {
+      const even = balance(problem, best!.schedule.seatOf, problem.now + goal, budget, random)
+      consider(inBlocks(problem, even, tails), even)
+      return best!.schedule
+    }
   }
   if (problem.items.length <= EXACT_MOST && allPlaced()) {
     const choice = exactPlan(problem, best!.schedule.makespan, goal, budget)
     if (choice) consider(Int32Array.from(choice.order), choice.seatOf)
     return best!.schedule
   }
-  return climb(problem, best!, { goal, budget, random, decode, decoder })
+  return climb(problem, best!, { goal, budget, random, decoder })
+}
+
+/** What still has to come once a unit starts: all that follows it, or all that wants the same for itself alone. */
+function urgencies(problem: Problem): Float64Array {
+  const tails = tailsOf(problem)
+  const wanted = new Float64Array(problem.names)
+  for (const { exclusive, shortest } of problem.items) for (const name of exclusive) wanted[name]! += shortest
+  return tails.map((tail, u) => problem.units[u]!.items.reduce((most, i) => problem.items[i]!.exclusive.reduce((more, name) => Math.max(more, wanted[name]!), most), tail))
 }
 
 /** Orders to begin with: the longest way to the end first; the same by environment, so that seats change seldom; by priority, for when not all fits. */
 function orders({ units, items }: Problem, tails: Float64Array): Int32Array[] {
   const all = Array.from(units, (_, u) => u)
   const urgency = (u: number) => tails[u]!
-  const longest = (u: number) => Math.max(...units[u]!.items.map((i) => Math.min(...items[i]!.durations)))
+  const longest = (u: number) => Math.max(...units[u]!.items.map((i) => items[i]!.shortest))
   const priority = (u: number) => Math.max(...units[u]!.items.map((i) => items[i]!.priority))
   const choices = (u: number) => Math.min(...units[u]!.items.map((i) => items[i]!.seats.length))
   const environment = (u: number) => items[units[u]!.items[0]!]!.environment
@@ -57,41 +87,46 @@ function orders({ units, items }: Problem, tails: Float64Array): Int32Array[] {
 }
 
 /** An order in which each seat does one environment after the other, the most urgent first. */
-function inBlocks({ units, items, seats }: Problem, seatOf: Int32Array, tails: Float64Array): Int32Array {
+function inBlocks({ units, items, seats, environments }: Problem, seatOf: Int32Array, tails: Float64Array): Int32Array {
   const tailOf = (i: number) => tails[items[i]!.unit]!
-  const urgency = new Map<string, number>()
+  const urgency = new Float64Array(seats.length * environments)
   items.forEach((item, i) => {
-    const key = `${seatOf[i]} ${item.environment}`
-    urgency.set(key, Math.max(urgency.get(key) ?? 0, tailOf(i)))
+    const at = seatOf[i]! * environments + item.environment
+    urgency[at] = Math.max(urgency[at]!, tailOf(i))
   })
-  const perSeat = seats.map((_, s) => items.flatMap((_item, i) => (seatOf[i] === s ? [i] : [])).sort((a, b) => {
+  const perSeat = seats.map(() => [] as number[])
+  seatOf.forEach((s, i) => perSeat[s]!.push(i))
+  perSeat.forEach((list, s) => list.sort((a, b) => {
     const [ea, eb] = [items[a]!.environment, items[b]!.environment]
-    return ea === eb ? tailOf(b) - tailOf(a) || a - b : urgency.get(`${s} ${eb}`)! - urgency.get(`${s} ${ea}`)! || ea - eb
+    return ea === eb ? tailOf(b) - tailOf(a) || a - b : urgency[s * environments + eb]! - urgency[s * environments + ea]! || ea - eb
   }))
   const starts = new Float64Array(items.length)
-  for (const list of perSeat) list.reduce((at, i) => ((starts[i] = at), at + items[i]!.durations[0]!), 0)
+  for (const list of perSeat) list.reduce((at, i) => ((starts[i] = at), at + items[i]!.shortest), 0)
   const startOf = (u: number) => Math.min(...units[u]!.items.map((i) => starts[i]!))
   return Int32Array.from(Array.from(units, (_, u) => u).sort((a, b) => startOf(a) - startOf(b) || a - b))
 }
 
-type Tools = { goal: number; budget: Budget; random: Random; decode(order: ArrayLike<number>, seatOf: Int32Array): Schedule; decoder: Decoder }
+type Tools = { goal: number; budget: Budget; random: Random; decoder: Decoder }
 
-/** Moves a unit to another place of the order, another seat, or exchanges two; goes on from what is not worse than some moves ago. */
-function climb(problem: Problem, from: { order: Int32Array; schedule: Schedule }, { goal, budget, random, decode }: Tools): Schedule {
+/** Moves a unit to another place of the order, another seat, or exchanges two; mostly units that the end waits for. Goes on from what is not worse than some moves ago. */
+function climb(problem: Problem, from: { order: Int32Array; schedule: Schedule }, { goal, budget, random, decoder }: Tools): Schedule {
   const { units, items } = problem
   const n = units.length
   let order: Int32Array = Int32Array.from(Array.from(from.order).sort((a, b) => startOf(problem, from.schedule, a) - startOf(problem, from.schedule, b)))
-  let current = decode(order, from.schedule.seatOf)
-  if (compare(from.schedule, current) < 0) [order, current] = [from.order, from.schedule]
-  let best = compare(current, from.schedule) < 0 ? current : from.schedule
-  const memory = new Array<Schedule>(MEMORY).fill(current)
-  for (let move = 0; !budget.over && n > 1 && (best.makespan > goal || unplaced(best, items.length)); move++) {
-    const next = Int32Array.from(order)
-    const seatOf = Int32Array.from(current.seatOf)
+  let current = decoder.decode(order, from.schedule.seatOf)
+  if (compare(from.schedule, current) < 0) [order, current] = [from.order, copyOf(from.schedule)]
+  let best = copyOf(current)
+  let spare: Schedule | undefined
+  const memory = new Array<Cost>(MEMORY).fill(costOf(current))
+  const next = new Int32Array(n)
+  const seatOf = new Int32Array(items.length)
+  for (let move = 0; n > 1 && (best.makespan > goal || unplaced(best, items.length)) && budget.spend(n); move++) {
+    next.set(order)
+    seatOf.set(current.seatOf)
+    const u = random() < 0.75 ? critical(problem, current, random) : order[Math.floor(random() * n)]!
+    const at = order.indexOf(u)
     const kind = random()
-    const at = kind < 0.7 ? placeOfLate(problem, current, order, random) : Math.floor(random() * n)
-    const u = order[at]!
-    if (kind < 0.45) {
+    if (kind < 0.5) {
       for (const i of units[u]!.items) seatOf[i] = random() < 0.5 ? -1 : items[i]!.seats[Math.floor(random() * items[i]!.seats.length)]!
       shift(next, at, near(at, n, random))
     } else if (kind < 0.8) {
@@ -99,30 +134,34 @@ function climb(problem: Problem, from: { order: Int32Array; schedule: Schedule }
       const v = order[other]!
       ;[next[at], next[other]] = [v, u]
       const [i, j] = [units[u]!.items[0]!, units[v]!.items[0]!]
-      if (items[i]!.seats.includes(seatOf[j]!) && items[j]!.seats.includes(seatOf[i]!)) [seatOf[i], seatOf[j]] = [seatOf[j]!, seatOf[i]!]
-    } else shift(next, at, near(at, n, random))
-    const tried = decode(next, seatOf)
-    const long = memory[move % MEMORY]!
-    if (compare(tried, current) <= 0 || compare(tried, long) <= 0) [order, current] = [next, tried]
-    memory[move % MEMORY] = current
-    if (compare(current, best) < 0) best = current
+      if (seatOf[i]! >= 0 && seatOf[j]! >= 0 && items[i]!.can[seatOf[j]!] && items[j]!.can[seatOf[i]!]) [seatOf[i], seatOf[j]] = [seatOf[j]!, seatOf[i]!]
+    } else shift(next, at, Math.max(0, at - 1 - Math.floor(random() * Math.min(at, n / 4))))
+    const tried = decoder.decode(next, seatOf, spare)
+    spare = tried
+    if (compare(tried, current) <= 0 || compare(tried, memory[move % MEMORY]!) <= 0) {
+      ;[spare, current] = [current, tried]
+      order = next.slice()
+      if (compare(current, best) < 0) best = copyOf(current)
+    }
+    memory[move % MEMORY] = costOf(current)
   }
   return best
 }
 
-const unplaced = (schedule: Schedule, n: number) => schedule.placed.reduce((sum, count) => sum + count, 0) < n
+const costOf = ({ makespan, placed, unevenness }: Cost): Cost => ({ makespan, placed, unevenness })
+const unplaced = (schedule: Cost, n: number) => schedule.placed.reduce((sum, count) => sum + count, 0) < n
 const startOf = ({ units }: Problem, schedule: Schedule, u: number) => Math.min(...units[u]!.items.map((i) => (schedule.seatOf[i]! < 0 ? Infinity : schedule.start[i]!)))
 
-/** A unit that ends late, or is not placed: of a few at random the latest. */
-function placeOfLate({ units }: Problem, schedule: Schedule, order: Int32Array, random: Random): number {
-  let [latest, place] = [-Infinity, 0]
-  for (let k = 0; k < 4; k++) {
-    const at = Math.floor(random() * order.length)
-    const [i] = units[order[at]!]!.items
-    const end = schedule.seatOf[i!]! < 0 ? Infinity : schedule.end[i!]!
-    if (end > latest) [latest, place] = [end, at]
+/** A unit of the chain that the end waits for; while something is not placed, that now and then. */
+function critical({ items }: Problem, schedule: Schedule, random: Random): number {
+  if (unplaced(schedule, items.length) && random() < 0.5) {
+    const out = items.flatMap((item, i) => (schedule.seatOf[i]! < 0 ? [item.unit] : []))
+    return out[Math.floor(random() * out.length)]!
   }
-  return place
+  // One of the chain, each as likely, without writing it down (reservoir sampling).
+  let chosen = schedule.last
+  for (let i = schedule.last, n = 1; i >= 0; i = schedule.blockedBy[i]!, n++) if (random() * n < 1) chosen = i
+  return chosen < 0 ? 0 : items[chosen]!.unit
 }
 
 /** Another place, mostly not far. */
