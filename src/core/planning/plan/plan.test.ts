@@ -68,7 +68,7 @@ const someWork = (most: number, joint: boolean) => fc.array(fc.record({
   environment: fc.constantFrom('a', 'b'), ms: fc.integer({ min: 0, max: 9000 }), after: fc.array(fc.nat(most), { maxLength: 2 }), exclusive: fc.uniqueArray(fc.constantFrom('desk', 'gate'), { maxLength: 2 }),
   priority: fc.integer({ min: -1, max: 2 }), together: joint ? fc.option(fc.constantFrom('x', 'y'), { nil: undefined, freq: 3 }) : fc.constant(undefined),
 }), { minLength: 1, maxLength: most }).map((list) => list.map(({ after, together, ...one }, i): PlanWork => ({ ...one, id: `w${i}`, after: [...new Set(after.filter((j) => j < i).map((j) => `w${j}`))], ...(together !== undefined && { together }) })))
-const someAgents = fc.array(fc.record({ seats: fc.integer({ min: 1, max: 2 }), environments: fc.constantFrom(['a'], ['b'], ['a', 'b']), speed: fc.constantFrom(1, 1, 2, 0.7) }), { minLength: 1, maxLength: 3 }).map((list) => list.map((one, i) => ({ ...one, id: `agent-${i}` })))
+const someAgents = fc.array(fc.record({ seats: fc.integer({ min: 1, max: 2 }), environments: fc.constantFrom<string[]>(['a'], ['b'], ['a', 'b']), speed: fc.constantFrom(1, 1, 2, 0.7) }), { minLength: 1, maxLength: 3 }).map((list) => list.map((one, i) => ({ ...one, id: `agent-${i}` })))
 const quick = { spread: 'split' as const, budgetMs: 40 }
 
 test('whatever is asked, the plan keeps every promise and its bound is one', () => {
