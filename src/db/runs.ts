@@ -128,6 +128,22 @@ export async function historyOfCases(db: Conn, keys: string[]): Promise<Map<stri
   return new Map(rows.map((row) => [row.key as string, { outcomes: (row.outcomes as never) ?? [], durations: (row.durations as never) ?? [] }]))
 }
 
+export type PastCaseRun = { case: string; environment: string; ms: number; endedAt: string; outcome: string; attempts: number }
+const PAST_OF_A_CASE = 120
+
+/** The newest case runs of these cases, for estimates; `now` is the moment they are looked at. Served by case_runs_history. */
+export async function pastCaseRuns(db: Conn, keys: readonly string[], now: Now): Promise<{ runs: PastCaseRun[]; now: string }> {
+  const { rows: [moment] } = await db.execute<{ now: Date }>(sql`select ${now} as now`)
+  const at = new Date(moment!.now).toISOString()
+  if (keys.length === 0) return { runs: [], now: at }
+  const list = sql.join(keys.map((key) => sql`(${key})`), sql`, `)
+  const { rows } = await db.execute<Record<string, unknown>>(sql`
+    select k.key as case, h.environment, h.duration_ms as ms, h.ended_at as "endedAt", h.outcome, h.attempts from (values ${list}) as k(key) cross join lateral (
+      select c.environment, c.duration_ms, c.ended_at, c.outcome, c.attempts from case_runs c join runs r on r.id = c.run_id and r.kind = 'run'
+      where c.case_key = k.key and c.ended_at is not null and c.duration_ms is not null order by c.ended_at desc limit ${PAST_OF_A_CASE}) h`)
+  return { runs: rows.map((row) => ({ ...row, endedAt: new Date(row.endedAt as string).toISOString() })) as PastCaseRun[], now: at }
+}
+
 /** Cases that fail in a run and did not in the run of the same suite before it, with where they fail. */
 export async function newlyFailing(db: Conn, runId: number): Promise<{ previousTitle: string | null; cases: { title: string; caseKey: string; attemptId: string; environments: number; ofEnvironments: number }[] }> {
   const { rows } = await db.execute<{ id: number; title: string }>(sql`

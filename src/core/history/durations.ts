@@ -1,4 +1,4 @@
-/** How long a case run takes, from what it took. The full estimate (environment factors, ageing) comes with planning. */
+/** How long a case takes, whatever the environment, from what it took: what lists show. Plans use `estimate` of planning. */
 import type { Step } from '../model'
 
 /** Time a step takes where nothing is known yet: a guess, replaced by the first run. */
@@ -13,7 +13,8 @@ export function medianMs(values: readonly number[]): number | undefined {
   return [...values].sort((a, b) => a - b)[Math.floor((values.length - 1) / 2)]
 }
 
-const countSteps = (steps: readonly Step[]): number =>
+/** Steps with those inside them; of a routine as many as it is taken to have. */
+export const countSteps = (steps: readonly Step[]): number =>
   steps.reduce((sum, step) => sum + 1 + ('steps' in step ? countSteps(step.steps) : step.verb === 'use' ? ROUTINE_GUESS_STEPS : 0), 0)
 
 /** One case run of a case: the median of what it took, else a guess by its steps. */

@@ -1,1 +1,1 @@
-export { expectedMs, medianMs } from './durations'
+export { countSteps, expectedMs, medianMs } from './durations'

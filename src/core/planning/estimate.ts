@@ -33,6 +33,8 @@ export function estimate({ history, wanted, now }: EstimateInput): Estimate[] {
   const levels = new Map([...byCase].map(([key, list]) => [key, levelOf(list, factors)]))
   const spread = spreads(series)
   const perStep = stepMsOf(wanted, levels)
+  const runsOn = new Map<string, number>()
+  for (const { environment, points } of series) runsOn.set(environment, (runsOn.get(environment) ?? 0) + points.length)
   const overall = levels.size > 0 ? median([...levels.values()].map((value) => ({ value, weight: 1 }))) : undefined
   return wanted.map(({ case: key, environment, steps }) => {
     const factor = factors.get(environment) ?? 0
@@ -51,7 +53,7 @@ export function estimate({ history, wanted, now }: EstimateInput): Estimate[] {
       const list = byCase.get(key)!
       return answer(caseLevel + factor, Math.hypot(Math.max(...list.map(spread)), ELSEWHERE_SPREAD), 'case', list.reduce((sum, { points }) => sum + points.length, 0))
     }
-    const n = series.filter((one) => one.environment === environment).reduce((sum, { points }) => sum + points.length, 0)
+    const n = runsOn.get(environment) ?? 0
     if (steps !== undefined) return answer(Math.log(BASE_MS + steps * perStep) + factor, Math.hypot(DEFAULT_SPREAD, AVERAGE_SPREAD / 2), 'steps', n)
     if (n > 0) return answer(overall! + factor, AVERAGE_SPREAD, 'environment', n)
     return answer(overall ?? Math.log(DEFAULT_MS), AVERAGE_SPREAD, 'default', 0)

@@ -48,6 +48,9 @@ export type StartOptions = {
   builds: string[]
 }
 
+/** What a start would come to on the seats that are here now, as if nothing else ran. Times from the start on. */
+export type StartForecast = { caseRuns: number; seats: number; p50Ms: number; p90Ms: number; boundMs: number; bound: 'load' | 'critical-path' | 'exclusive' | 'single-item' | 'window'; expectedRetries: number; unplaceable: number }
+
 export type GridCell = { id: string; environment: string; mark: Mark; attempts: number; durationMs: number | null; estimateMs: number; attemptId: string | null; failure: string | null; failureKind: string | null; agent: string | null; screen: string | null }
 export type GridRow = { position: number; caseKey: string; title: string; row: string | null; cells: (GridCell | null)[] }
 export type GridGroup = { title: string; rows: GridRow[] }

@@ -5,7 +5,7 @@ import type { AgentRow } from '@/db/agents'
 import { historyOfCases, runSight } from '@/db/runs'
 import { claimWork, finishAttempt } from '../dispatch'
 import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
-import { dropRehearsals, keepRun, startAgain, startRun } from '.'
+import { dropRehearsals, forecastStart, keepRun, startAgain, startRun } from '.'
 
 let ctx: TestContext
 let agent: AgentRow
@@ -123,6 +123,35 @@ describe('what a start names', () => {
   ])('$why is refused, and nothing is written', async ({ what, code, says }) => {
     await expect(start(what)).rejects.toMatchObject({ code, message: expect.stringContaining(says) })
     expect(await ctx.db.$count(runs)).toBe(0)
+  })
+})
+
+describe('what a start would come to', () => {
+  const ask = (what: object, more: object = {}) => forecastStart(ctx, { environments: ['wide'], retries: 1, ...what, ...more })
+  test('case runs dealt to the live seats; what follows what bounds it', async () => {
+    const loose = await ask({ rule: 'smoke and not slow' })
+    expect(loose).toMatchObject({ caseRuns: 3, seats: 4, bound: 'single-item', unplaceable: 0 })
+    expect(loose.p90Ms).toBeGreaterThanOrEqual(loose.p50Ms)
+    const nested = await ask({ suite: 'nested' })
+    expect(nested).toMatchObject({ caseRuns: 4, bound: 'critical-path' })
+    expect(nested.boundMs).toBe(3 * loose.boundMs)
+    expect(nested.p50Ms).toBeGreaterThan(loose.p50Ms)
+  })
+  test('it learns from what runs took, on the environment they took it', async () => {
+    const before = await ask({ suite: 'one' })
+    await start({ suite: 'one' })
+    await pass(await claim())
+    await ctx.db.execute(sql`update case_runs set duration_ms = 90000`)
+    const after = await ask({ suite: 'one' })
+    expect(after.p50Ms).toBeGreaterThan(before.p50Ms * 5)
+    const [row] = await ctx.db.select().from(caseRuns).where(eq(caseRuns.runId, await start({ suite: 'one' })))
+    expect(row!.estimateMs).toBeGreaterThan(60_000)
+  })
+  test('what no live agent serves can be placed nowhere; nothing that is not there is forecast', async () => {
+    await ctx.db.execute(sql`update agents set environments = '{narrow}'`)
+    expect(await ask({ suite: 'one' })).toMatchObject({ caseRuns: 1, seats: 0, unplaceable: 1 })
+    await expect(ask({ suite: 'zz' })).rejects.toMatchObject({ code: 'NOT_FOUND' })
+    await expect(ask({ suite: 'one' }, { environments: ['zz'] })).rejects.toMatchObject({ code: 'NOT_FOUND' })
   })
 })
 

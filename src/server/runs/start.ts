@@ -1,18 +1,18 @@
-import { PRIORITIES, type FlatItem, type Routine, type Step, type TestCase } from '@/core/model'
-import { expectedMs } from '@/core/history'
+import { PRIORITIES, type Environment, type FlatItem, type Routine, type Step, type TestCase } from '@/core/model'
 import { listRepositories } from '@/db/definitions'
 import { listApplications, listEnvironments } from '@/db/workspace'
 import { seatsByEnvironment } from '@/db/agents'
 import { note } from '@/db/defects'
 import { later } from '@/db/moment'
 import { notify } from '@/db/notify'
-import { addRun, caseRunsWithOutcome, historyOfCases, runSight, runSnapshot, type NewCaseRun } from '@/db/runs'
+import { addRun, caseRunsWithOutcome, runSight, runSnapshot, type NewCaseRun } from '@/db/runs'
 import type { RunSnapshot } from '@/db/schema'
 import type { Context } from '../context'
 import { loadLibrary, type Loaded } from '../definitions'
 import { validator } from '../http/route'
 import { Problem } from '../http/problems'
 import { chosenItems, chosenSuite, type Choice } from './choose'
+import { estimatesOf } from './estimates'
 
 export type StartRequest = Choice & { environments: string[]; build: string; retries: number; limitMs: number; title?: string; priority?: number; rehearsal?: boolean }
 
@@ -47,12 +47,7 @@ export const startBody = validator<StartRequest>({
 export async function startRun(ctx: Context, request: StartRequest, who: string): Promise<number> {
   const library = await loadLibrary(ctx)
   const suite = chosenSuite(request, library)
-  const known = await listEnvironments(ctx.db)
-  const environments = request.environments.map((key) => {
-    const row = known.find((environment) => environment.key === key)
-    if (!row) throw new Problem('NOT_FOUND', `There is no environment “${key}”.`)
-    return row.facts
-  })
+  const environments = await environmentsOf(ctx, request.environments)
   await requireServed(ctx, environments)
   const { items, leftOut } = chosenItems(request, suite, library)
   const [applications, repositories] = await Promise.all([listApplications(ctx.db), listRepositories(ctx.db)])
@@ -64,7 +59,7 @@ export async function startRun(ctx: Context, request: StartRequest, who: string)
     commit: repositories[0]?.commit ?? null,
     leftOut,
   }
-  const caseRuns = layOut(items, snapshot, request, await estimates(ctx, snapshot))
+  const caseRuns = layOut(items, snapshot, request, await estimatesOf(ctx, Object.values(snapshot.cases), environments))
   return ctx.db.transaction(async (tx) => {
     const { title = suite.title, build, retries, limitMs, rehearsal = false } = request
     const id = await addRun(tx, { title, suiteKey: suite.key, build, retries, limitMs, startedBy: who, snapshot, ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }) }, caseRuns, ctx.now)
@@ -91,6 +86,15 @@ export async function startAgain(ctx: Context, runId: number, who: string): Prom
     await notify(tx, 'work')
     await notify(tx, 'run', id)
     return id
+  })
+}
+
+export async function environmentsOf(ctx: Context, keys: readonly string[]): Promise<Environment[]> {
+  const known = await listEnvironments(ctx.db)
+  return keys.map((key) => {
+    const row = known.find((environment) => environment.key === key)
+    if (!row) throw new Problem('NOT_FOUND', `There is no environment “${key}”.`)
+    return row.facts
   })
 }
 
@@ -129,12 +133,7 @@ function freeze(items: FlatItem[], library: Loaded): Pick<RunSnapshot, 'cases' |
   return { cases, routines }
 }
 
-async function estimates(ctx: Context, snapshot: RunSnapshot): Promise<Map<string, number>> {
-  const history = await historyOfCases(ctx.db, Object.keys(snapshot.cases))
-  return new Map(Object.values(snapshot.cases).map((testCase) => [testCase.key, expectedMs(history.get(testCase.key)?.durations, testCase.steps)]))
-}
-
-function layOut(items: FlatItem[], snapshot: RunSnapshot, request: StartRequest, estimateMs: Map<string, number>): NewCaseRun[] {
+function layOut(items: FlatItem[], snapshot: RunSnapshot, request: StartRequest, estimateOf: Awaited<ReturnType<typeof estimatesOf>>): NewCaseRun[] {
   return items.flatMap((item, position) => {
     const testCase = snapshot.cases[item.caseKey]!
     return snapshot.environments.map((environment) => ({
@@ -150,7 +149,7 @@ function layOut(items: FlatItem[], snapshot: RunSnapshot, request: StartRequest,
       exclusive: testCase.uses,
       priority: (request.priority ?? 0) * 10 + PRIORITIES[testCase.priority],
       limitMs: Math.min(item.limitMs ?? request.limitMs, request.limitMs),
-      estimateMs: estimateMs.get(item.caseKey)!,
+      estimateMs: estimateOf(item.caseKey, environment.key).p50Ms,
       scopes: item.scopes,
       after: item.after,
       skips: item.skips,

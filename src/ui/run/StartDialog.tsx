@@ -10,6 +10,7 @@ import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem, Simulated } from '../base/Parts'
 import { RuleField, useRule } from '../suites/RuleField'
+import { ForecastLine } from './ForecastLine'
 
 type Form = { suite: string; rule: string; environments: string[]; build: string; retries: string; limit: string; title: string }
 
@@ -37,6 +38,7 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
   const [chosenSuite, environments] = [watch('suite'), watch('environments') || []]
   const rule = watch('rule')
   const byRule = chosenSuite === BY_RULE
+  const retries = watch('retries')
   const { data: ruled, problem: ruleProblem } = useRule(byRule ? rule : '')
   const size = byRule ? ruled && { ...ruled, title: rule } : options.suites.find(({ key }) => key === chosenSuite)
   const seats = options.environments.filter(({ key }) => environments.includes(key))
@@ -87,7 +89,8 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
       {unserved.length > 0 && <Problem>No live agent serves {unserved.map(({ title }) => title).join(', ')}. Start an agent that does, or leave it out.</Problem>}
       {problem && <Problem>{problem}</Problem>}
       <div className="flex items-center justify-between gap-4 border-t border-line pt-4">
-        <p className="text-soft">{size && environments.length > 0 ? `${plural(size.caseRuns * environments.length, 'case run')}, about ${describeDuration(size.estimateMs * environments.length)} of work for ${plural(seats.reduce((sum, { seats: n }) => Math.max(sum, n), 0), 'seat')} or more` : 'Choose at least one environment'}</p>
+        <ForecastLine what={byRule ? { rule: rule.trim() } : { suite: chosenSuite }} environments={environments} retries={Number(retries)} off={environments.length === 0 || unserved.length > 0 || (byRule && (!!ruleProblem || !ruled?.count))}
+          otherwise={size && environments.length > 0 ? `${plural(size.caseRuns * environments.length, 'case run')}, about ${describeDuration(size.estimateMs * environments.length)} of work` : 'Choose at least one environment'} />
         <Button look="main" type="submit" disabled={isSubmitting || environments.length === 0 || unserved.length > 0 || (byRule && (!!ruleProblem || !ruled || ruled.count === 0))}>Start</Button>
       </div>
     </form>

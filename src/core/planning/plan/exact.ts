@@ -5,6 +5,8 @@ import { durationOn, type Problem } from './problem'
 
 /** More items than this take longer than anybody waits. */
 export const EXACT_MOST = 9
+/** What looking at one beginning of a plan takes, in placings of an item. */
+const NODE_STEPS = 3
 
 export type Choice = { order: number[]; seatOf: Int32Array }
 
@@ -45,7 +47,7 @@ export function exactPlan(problem: Problem, upper: number, least: number, budget
   }
 
   const visit = (start: number, latest: number): void => {
-    if (best <= least + now || !budget.spend(items.length + 1)) return
+    if (best <= least + now || !budget.spend(NODE_STEPS)) return
     if (order.length === units.length) {
       if (latest < best) {
         best = latest
