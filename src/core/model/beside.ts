@@ -1,4 +1,5 @@
 /** What the schemas cannot say in a readable way: which parts need which others beside them. */
+import { timesFaults } from '../calendar/faults'
 import { parseRule } from './rules'
 import { PAGE_SUBJECTS, SUBJECTS } from './types'
 
@@ -7,7 +8,8 @@ type Raw = Record<string, unknown>
 export type Beside = { path: Path; message: string }
 
 /** Problems of a document that its schema found nothing wrong with. */
-export function problemsBeside(kind: 'case' | 'routine' | 'suite', json: Raw): Beside[] {
+export function problemsBeside(kind: 'case' | 'routine' | 'suite' | 'rotation', json: Raw): Beside[] {
+  if (kind === 'rotation') return besideRotation(json)
   if (kind === 'suite') return besideSuite(json)
   const problems = [...besideSteps(json.steps, ['steps']), ...besideSteps(json.undo, ['undo'])]
   if (kind === 'case') {
@@ -19,8 +21,21 @@ export function problemsBeside(kind: 'case' | 'routine' | 'suite', json: Raw): B
 }
 
 /** Either of two fields has to be there, which a schema would say in riddles; told beside what the schema says. */
-export const isMissingBody = (kind: 'case' | 'routine' | 'suite', json: unknown): boolean =>
-  kind !== 'routine' && json !== null && typeof json === 'object' && !(kind === 'case' ? ['steps', 'roles'] : ['entries', 'rule']).some((field) => field in json)
+export const isMissingBody = (kind: 'case' | 'routine' | 'suite' | 'rotation', json: unknown): boolean =>
+  (kind === 'case' || kind === 'suite') && json !== null && typeof json === 'object' && !(kind === 'case' ? ['steps', 'roles'] : ['entries', 'rule']).some((field) => field in json)
+
+/** The rule and the times have to be ones: what is wrong with them stands at their field. */
+function besideRotation({ what, when }: Raw): Beside[] {
+  const text = (what as { rule?: string }).rule
+  const rule = text === undefined ? undefined : parseRule(text)
+  return [...(rule && 'message' in rule ? [{ path: ['what', 'rule'], message: rule.message }] : []), ...besideTimes(when as Raw | undefined)]
+}
+
+function besideTimes(when: Raw | undefined): Beside[] {
+  if (!when) return []
+  const { missed: _, whileRunning: __, ...times } = when
+  return timesFaults(times as never).map(({ path, message }) => ({ path: ['when', ...path.split('/').map((part) => (/^\d+$/.test(part) ? Number(part) : part))], message }))
+}
 
 function besideSuite(json: Raw): Beside[] {
   if (json.rule !== undefined && json.entries !== undefined) return [{ path: ['rule'], message: 'a suite has entries or a rule, not both' }]

@@ -12,7 +12,9 @@ export function describeChanges(before: Definition | undefined, after: Definitio
   if (!before || before.kind !== after.kind) return ['new']
   if (before.kind === 'data') return tableChanges(before, after as DataSet)
   const lists: [string, string[], string[]][] =
-    before.kind === 'suite'
+    before.kind === 'rotation'
+      ? []
+      : before.kind === 'suite'
       ? [['entry', entryLines(before.entries), entryLines((after as typeof before).entries)]]
       : [['step', stepLines(before.steps), stepLines((after as typeof before).steps)], ['undo step', stepLines(before.undo), stepLines((after as typeof before).undo)]]
   const found = [...fieldChanges(before, after as Exclude<Definition, DataSet>), ...lists.flatMap(([what, a, b]) => lineChanges(what, a, b))]

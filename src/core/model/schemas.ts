@@ -1,5 +1,6 @@
 /** JSON Schemas of the file kinds, as a person writes them (docs/formats/). Published at /schemas/KIND.json. */
 import { stepDefinitions } from './step-schemas'
+import { rotationSchema } from './rotations'
 import { DURATION, EXTENSIONS, KEY, NAME, object, PARAMETERS, ref, TEXT } from './schema-parts'
 import { ON_FAILURE } from './types'
 
@@ -71,4 +72,4 @@ export const suiteSchema = {
 }
 
 /** Schema by kind of definition, as published. */
-export const FILE_SCHEMAS = { case: caseSchema, routine: routineSchema, suite: suiteSchema } as const
+export const FILE_SCHEMAS = { case: caseSchema, routine: routineSchema, suite: suiteSchema, rotation: rotationSchema } as const

@@ -1,4 +1,5 @@
 /** The words of the product as types. File forms (what a person writes) are turned into these by `parse.ts`. */
+import type { Rotation } from './rotations'
 
 /** How to point at something on a page. Several ways may be given; they are tried in the order of `TARGET_WAYS`. */
 export type Target = {
@@ -156,9 +157,9 @@ export type Row = Record<string, string>
 /** Key and title are the file's name. */
 export type DataSet = { kind: 'data'; key: string; title: string; columns: string[]; rows: Row[] }
 
-export type Definition = TestCase | Routine | Suite | DataSet
+export type Definition = TestCase | Routine | Suite | DataSet | Rotation
 export type DefinitionKind = Definition['kind']
-export const DEFINITION_KINDS = ['case', 'routine', 'suite', 'data'] as const satisfies readonly DefinitionKind[]
+export const DEFINITION_KINDS = ['case', 'routine', 'suite', 'data', 'rotation'] as const satisfies readonly DefinitionKind[]
 
 export type Environment = {
   key: string

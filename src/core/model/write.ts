@@ -1,5 +1,6 @@
 /** From a definition back to the text of its file. Reading that text gives the same definition. */
 import { Document, isMap, isSeq, type Node } from 'yaml'
+import { rotationForm } from './rotations'
 import { writeDataSet } from './tables'
 import type { Definition, Matcher, Routine, Step, Suite, SuiteEntry, TestCase } from './types'
 
@@ -7,7 +8,7 @@ type Raw = Record<string, unknown>
 
 /** A definition in the form its file has, keys in the order people write them; what is as usual is left out. */
 export function fileForm(definition: Exclude<Definition, { kind: 'data' }>): Raw {
-  return { case: caseForm, routine: routineForm, suite: suiteForm }[definition.kind](definition as never)
+  return { case: caseForm, routine: routineForm, suite: suiteForm, rotation: rotationForm }[definition.kind](definition as never)
 }
 
 /** The text of a file of its kind. */
@@ -22,7 +23,7 @@ export function writeDefinition(definition: Definition): string {
 export const textOf = (doc: Document, layout: { indent?: number; indentSeq?: boolean } = {}): string => doc.toString({ lineWidth: 0, ...layout })
 
 /** Lists of steps and entries stand one a line; what belongs to one step stands in braces. */
-const TALL = new Set(['steps', 'else', 'undo', 'entries', 'roles'])
+const TALL = new Set(['steps', 'else', 'undo', 'entries', 'roles', 'when'])
 
 /** A value as nodes of a document, laid out as people write these files. */
 export function nodeOf(doc: Document, value: unknown): Node {

@@ -16,6 +16,10 @@ export function brokenReferences(checked: readonly Placed[], there: There): File
         if (suite && !there.suite(suite)) report(1, 'entries', `suite “${suite}” is not there`)
         if (data && !there.table(data)) report(1, 'entries', `the table “${data}” is not there`)
       }
+    } else if (document.kind === 'rotation') {
+      const { suite, cases = [] } = document.what
+      if (suite && !there.suite(suite)) report(1, 'what', `suite “${suite}” is not there`)
+      for (const one of cases) if (!there.case(one)) report(1, 'what', `case “${one}” is not there`)
     } else if (document.kind !== 'data') {
       for (const step of allSteps([...document.steps, ...document.undo])) if (step.verb === 'use') checkUse(step, there.routines.get(step.routine), report)
       if (document.kind === 'case') {

@@ -8,7 +8,7 @@ beforeAll(async () => { ctx = await testContext() })
 afterAll(() => ctx.end())
 
 test('with nothing at all, every view has something true to say', async () => {
-  expect(await suitesSight(ctx)).toMatchObject({ tree: [], counts: { case: 0, routine: 0, suite: 0, data: 0 }, repositories: [] })
+  expect(await suitesSight(ctx)).toMatchObject({ tree: [], counts: { case: 0, routine: 0, suite: 0, data: 0, rotation: 0 }, repositories: [] })
   expect((await nowSight(ctx, 0)).briefing.map(({ text }) => text).join('')).toContain('There are no suites yet.')
   expect((await fleetSight(ctx, 'http://x')).agents).toEqual([])
   expect((await dayStripAround(ctx)).runs).toEqual([])
