@@ -157,14 +157,33 @@ export const runs = pgTable(
     endedAt: moment('ended_at'),
     /** For a run again: the run whose failures it repeats. */
     againOf: integer('again_of'),
+    /** The rotation it was started by. */
+    rotationKey: text('rotation_key'),
     /** A rehearsal is deleted then, unless it was kept. */
     goneAt: moment('gone_at'),
   },
   (table) => [
     index('runs_newest').on(table.createdAt), // day strip, Now
     index('runs_open').on(table.state), // what goes on
+    index('runs_of_rotation').on(table.rotationKey, table.id), // does its last run still go on, how its forecasts were
   ],
 )
+
+/** What became of each planned start. The primary key is what makes it happen once, however many workers look. */
+export const occurrenceStarts = pgTable(
+  'occurrence_starts',
+  {
+    rotationKey: text('rotation_key').notNull(),
+    at: moment('at').notNull(),
+    state: text('state', { enum: ['started', 'skipped', 'failed'] }).notNull(),
+    runId: integer('run_id').references(() => runs.id, { onDelete: 'set null' }),
+    why: text('why'),
+  },
+  (table) => [primaryKey({ columns: [table.rotationKey, table.at] })],
+)
+
+/** Up to when a rotation's planned starts were looked at. Its row is locked while they are. */
+export const rotaMarks = pgTable('rota_marks', { rotationKey: text('rotation_key').primaryKey(), seenUntil: moment('seen_until').notNull() })
 
 export const caseRuns = pgTable(
   'case_runs',

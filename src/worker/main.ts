@@ -4,6 +4,7 @@ import { run, type Runner } from 'graphile-worker'
 import { makeContext } from '@/server/context'
 import { SEND_DEFECT, sendDefect } from '@/server/defects'
 import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definitions'
+import { startDue } from '@/server/rota'
 import { dropRehearsals } from '@/server/runs'
 import { expireLeases } from '@/server/dispatch'
 
@@ -40,6 +41,10 @@ while (!ending.signal.aborted) {
     })
     if (dropped > 0) say(`${dropped} old ${dropped === 1 ? 'rehearsal' : 'rehearsals'} deleted`)
   }
+  for (const { rotation, at, did, why } of await startDue(ctx).catch((error: Error) => {
+    say(`the rota could not be looked at and is again: ${error.name}`)
+    return []
+  })) say(`${rotation}, planned for ${at}: ${did}${why ? `, ${why}` : ''}`)
   const lost = await expireLeases(ctx).catch((error: Error) => {
     say(`the sweep failed and is done again: ${error.name}`)
     return 0

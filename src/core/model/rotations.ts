@@ -1,31 +1,7 @@
 /** A rotation: a saved plan of what runs where, how, and when. Its file form, its schema and the way between them. */
 import { parseDurationMs } from './durations'
 import { DURATION, EXTENSIONS, KEY, object, PARAMETERS, TEXT } from './schema-parts'
-import type { Priority } from './types'
-
-export const MISSED = ['run', 'skip'] as const
-export const WHILE_RUNNING = ['start', 'skip'] as const
-export const ON_BLACKOUT = ['skip', 'delay'] as const
-
-/** Exactly one of `suite`, `rule`, `cases`. */
-export type RotationWhat = { suite?: string; rule?: string; cases?: string[]; with: Record<string, string> }
-/** Moments without a zone are local times of `timezone`. */
-export type RotationTimes = {
-  rule: string | null; timezone: string; start: string; until?: string; except: string[]; blackout: { rule?: string; start: string; end: string }[]; onBlackout: (typeof ON_BLACKOUT)[number]
-  /** What was due while nobody was there to start it: run once, late, or not at all. */
-  missed: (typeof MISSED)[number]
-  /** When it is due and its last run still goes on. */
-  whileRunning: (typeof WHILE_RUNNING)[number]
-}
-export type Rotation = {
-  kind: 'rotation'; key: string; title: string; what: RotationWhat
-  /** A label, or `newest`. */
-  build: string
-  environments: string[]; retries: number; limitMs: number; priority: Priority
-  /** Absent: it is started by hand and by other programs only. */
-  when?: RotationTimes
-  paused: boolean
-}
+import { MISSED, ON_BLACKOUT, WHILE_RUNNING, type Priority, type Rotation, type RotationTimes, type RotationWhat } from './types'
 
 export const NEWEST_BUILD = 'newest'
 const LIMIT_MS = 120_000

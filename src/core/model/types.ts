@@ -1,5 +1,4 @@
 /** The words of the product as types. File forms (what a person writes) are turned into these by `parse.ts`. */
-import type { Rotation } from './rotations'
 
 /** How to point at something on a page. Several ways may be given; they are tried in the order of `TARGET_WAYS`. */
 export type Target = {
@@ -156,6 +155,30 @@ export type Suite = { kind: 'suite'; key: string; title: string; entries: SuiteE
 export type Row = Record<string, string>
 /** Key and title are the file's name. */
 export type DataSet = { kind: 'data'; key: string; title: string; columns: string[]; rows: Row[] }
+
+export const MISSED = ['run', 'skip'] as const
+export const WHILE_RUNNING = ['start', 'skip'] as const
+export const ON_BLACKOUT = ['skip', 'delay'] as const
+
+/** Exactly one of `suite`, `rule`, `cases`. */
+export type RotationWhat = { suite?: string; rule?: string; cases?: string[]; with: Record<string, string> }
+/** Moments without a zone are local times of `timezone`. */
+export type RotationTimes = {
+  rule: string | null; timezone: string; start: string; until?: string; except: string[]; blackout: { rule?: string; start: string; end: string }[]; onBlackout: (typeof ON_BLACKOUT)[number]
+  /** What was due while nobody was there to start it: run once, late, or not at all. */
+  missed: (typeof MISSED)[number]
+  /** When it is due and its last run still goes on. */
+  whileRunning: (typeof WHILE_RUNNING)[number]
+}
+export type Rotation = {
+  kind: 'rotation'; key: string; title: string; what: RotationWhat
+  /** A label, or `newest`. */
+  build: string
+  environments: string[]; retries: number; limitMs: number; priority: Priority
+  /** Absent: it is started by hand and by other programs only. */
+  when?: RotationTimes
+  paused: boolean
+}
 
 export type Definition = TestCase | Routine | Suite | DataSet | Rotation
 export type DefinitionKind = Definition['kind']

@@ -3,6 +3,7 @@ import { listRepositories } from '@/db/definitions'
 import { listApplications, listEnvironments } from '@/db/workspace'
 import { seatsByEnvironment } from '@/db/agents'
 import { note } from '@/db/defects'
+import type { Tx } from '@/db/client'
 import { later } from '@/db/moment'
 import { notify } from '@/db/notify'
 import { addRun, caseRunsWithOutcome, runSight, runSnapshot, type NewCaseRun } from '@/db/runs'
@@ -45,6 +46,14 @@ export const startBody = validator<StartRequest>({
 /** Starts what was chosen: freezes what it uses, lays out its case runs, and wakes the agents. A rehearsal is the same, kept out of history.
  * @throws {Problem} NOT_FOUND, BODY_INVALID, NOTHING_TO_RUN, ENVIRONMENT_UNSERVED; then nothing was written */
 export async function startRun(ctx: Context, request: StartRequest, who: string): Promise<number> {
+  const write = await prepareRun(ctx, request, who)
+  return ctx.db.transaction(write)
+}
+
+/** All of a start but the writing, for who has more to write in the same transaction.
+ * @param rotationKey the rotation that starts it
+ * @throws {Problem} as `startRun` */
+export async function prepareRun(ctx: Context, request: StartRequest, who: string, rotationKey?: string): Promise<(tx: Tx) => Promise<number>> {
   const library = await loadLibrary(ctx)
   const suite = chosenSuite(request, library)
   const environments = await environmentsOf(ctx, request.environments)
@@ -60,14 +69,14 @@ export async function startRun(ctx: Context, request: StartRequest, who: string)
     leftOut,
   }
   const caseRuns = layOut(items, snapshot, request, await estimatesOf(ctx, Object.values(snapshot.cases), environments))
-  return ctx.db.transaction(async (tx) => {
+  return async (tx) => {
     const { title = suite.title, build, retries, limitMs, rehearsal = false } = request
-    const id = await addRun(tx, { title, suiteKey: suite.key, build, retries, limitMs, startedBy: who, snapshot, ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }) }, caseRuns, ctx.now)
+    const id = await addRun(tx, { title, suiteKey: suite.key, build, retries, limitMs, startedBy: who, snapshot, ...(rotationKey !== undefined && { rotationKey }), ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }) }, caseRuns, ctx.now)
     await note(tx, who, rehearsal ? 'rehearsal.start' : 'run.start', String(id), { suite: suite.key, build, environments: request.environments, caseRuns: caseRuns.length })
     await notify(tx, 'work')
     await notify(tx, 'run', id)
     return id
-  })
+  }
 }
 
 /** Runs the failures of an ended run once more, from its own snapshot. */

@@ -21,7 +21,7 @@ async function post(apply: boolean, init: RequestInit): Promise<Report> {
 
 const ofZip = (file: File): Given => ({ name: file.name, send: (apply) => post(apply, { body: file, headers: { 'content-type': 'application/zip' } }) })
 async function ofFolder(list: FileList): Promise<Given> {
-  const ours = [...list].filter(({ name }) => /\.(case|routine|suite)\.ya?ml$|\.(csv|json)$/.test(name))
+  const ours = [...list].filter(({ name }) => /\.(case|routine|suite|rotation)\.ya?ml$|\.(csv|json)$/.test(name))
   const files = await Promise.all(ours.map(async (file) => ({ file: file.webkitRelativePath || file.name, source: await file.text() })))
   return { name: plural(files.length, 'file'), send: (apply) => post(apply, { body: JSON.stringify({ files }), headers: { 'content-type': 'application/json' } }) }
 }

@@ -1,0 +1,1 @@
+export { decideDue, LATE_MS, type Decision } from './due'

@@ -1,0 +1,1 @@
+export { rotationStartBody, startDue, startRotation, type RotationStart } from './start'
