@@ -7,13 +7,14 @@ const HELP = `Oak Rotation
   ./oak reset        throw the demo's data away; the next start makes a fresh one
   ./oak test         types, lint, boundaries, unit tests, browser journeys  [types|lint|boundaries|unit|journeys]
   ./oak import FILE  takes in a result file, JUnit XML or TAP                [--dry-run] [--json]
+  ./oak run ROTATION starts it on the server; exit 0 passed, 1 failures, 2 could not run   [--build B] [--set NAME=VALUE] [--wait] [--junit FILE]
   ./oak compute NAME [FILE]  computes: JSON in, JSON out                    [--schema] [--each FILE]
   ./oak bench [NAME] measures, and prints each figure beside its bound
   ./oak help         this
 
   OAK_HOME       where data is kept (default .oak)
   DATABASE_URL   a PostgreSQL of yours instead of our own
-  OAK_SERVER     where import sends to (default http://127.0.0.1:4600)
+  OAK_SERVER     where run and import go to (default http://127.0.0.1:4600)
   OAK_TOKEN      a CI token, made in Settings
 `
 
@@ -28,6 +29,8 @@ async function main(): Promise<number> {
       return (await import('./check')).test(given)
     case 'import':
       return (await import('./import')).importResults(given)
+    case 'run':
+      return (await import('./run')).runCommand(given)
     case 'compute':
       return (await import('./compute')).computeCommand(given)
     case 'bench':

@@ -5,7 +5,7 @@ import { answers, freePort, requireFree } from './ports'
 
 describe('options', () => {
   test('what is not said has a default', () => expect(options([], {})).toMatchObject({ command: 'help', port: 4600, host: '127.0.0.1', demo: true, rest: [] }))
-  test('everything said is taken', () => expect(options(['start', '--port', '5000', '--host', '0.0.0.0', '--no-demo'], { OAK_HOME: '/data', DATABASE_URL: 'postgres://x' })).toEqual({ command: 'start', rest: [], port: 5000, host: '0.0.0.0', demo: false, dryRun: false, json: false, schema: false, home: '/data', databaseUrl: 'postgres://x' }))
+  test('everything said is taken', () => expect(options(['start', '--port', '5000', '--host', '0.0.0.0', '--no-demo'], { OAK_HOME: '/data', DATABASE_URL: 'postgres://x' })).toEqual({ command: 'start', rest: [], port: 5000, host: '0.0.0.0', demo: false, dryRun: false, json: false, schema: false, wait: false, set: {}, home: '/data', databaseUrl: 'postgres://x' }))
   test('words after the command are kept', () => expect(options(['test', 'unit', 'core'], {}).rest).toEqual(['unit', 'core']))
   test('an empty DATABASE_URL is none', () => expect(options(['start'], { DATABASE_URL: '' })).not.toHaveProperty('databaseUrl'))
   test.each([[['start', '--port', 'x'], '--port wants'], [['start', '--port', '0'], '--port wants'], [['start', '--port', '70000'], '--port wants'], [['start', '--prot', '1'], '--prot is not known here; there is: --port']])('%j is told', (args, says) => {

@@ -3,10 +3,10 @@ import { resolve } from 'node:path'
 /** Something the person at the keyboard can mend; shown as one line. */
 export class CliProblem extends Error {}
 
-export type Options = { command: string; rest: string[]; port: number; host: string; demo: boolean; dryRun: boolean; json: boolean; schema: boolean; each?: string; server?: string; token?: string; home: string; databaseUrl?: string }
+export type Options = { command: string; rest: string[]; port: number; host: string; demo: boolean; dryRun: boolean; json: boolean; schema: boolean; each?: string; build?: string; set: Record<string, string>; wait: boolean; junit?: string; server?: string; token?: string; home: string; databaseUrl?: string }
 
 const PORT = 4600
-const FLAGS = ['--port', '--host', '--no-demo', '--dry-run', '--json', '--schema', '--each']
+const FLAGS = ['--port', '--host', '--no-demo', '--dry-run', '--json', '--schema', '--each', '--build', '--set', '--wait', '--junit']
 
 /** @throws {CliProblem} for a flag that is not known or a port that is none */
 export function options(args: string[], env: Record<string, string | undefined> = process.env): Options {
@@ -17,7 +17,9 @@ export function options(args: string[], env: Record<string, string | undefined> 
   let dryRun = false
   let json = false
   let schema = false
-  let each: string | undefined
+  let wait = false
+  const set: Record<string, string> = {}
+  const named: { each?: string; build?: string; junit?: string } = {}
   for (let i = 0; i < args.length; i++) {
     const arg = args[i]!
     if (arg === '--port') port = Number(args[++i])
@@ -26,11 +28,20 @@ export function options(args: string[], env: Record<string, string | undefined> 
     else if (arg === '--dry-run') dryRun = true
     else if (arg === '--json') json = true
     else if (arg === '--schema') schema = true
-    else if (arg === '--each') each = args[++i] ?? ''
+    else if (arg === '--wait') wait = true
+    else if (arg === '--each' || arg === '--build' || arg === '--junit') named[arg.slice(2) as keyof typeof named] = args[++i] ?? ''
+    else if (arg === '--set') assign(set, args[++i])
     else if (arg.startsWith('--')) throw new CliProblem(`${arg} is not known here; there is: ${FLAGS.join(', ')}`)
     else rest.push(arg)
   }
   if (!Number.isInteger(port) || port < 1 || port > 65_000) throw new CliProblem('--port wants a number from 1 to 65000')
   const [command = 'help', ...others] = rest
-  return { command, rest: others, port, host, demo, dryRun, json, schema, ...(each !== undefined && { each }), ...(env.OAK_SERVER && { server: env.OAK_SERVER }), ...(env.OAK_TOKEN && { token: env.OAK_TOKEN }), home: resolve(env.OAK_HOME ?? '.oak'), ...(env.DATABASE_URL && { databaseUrl: env.DATABASE_URL }) }
+  return { command, rest: others, port, host, demo, dryRun, json, schema, wait, set, ...named, ...(env.OAK_SERVER && { server: env.OAK_SERVER }), ...(env.OAK_TOKEN && { token: env.OAK_TOKEN }), home: resolve(env.OAK_HOME ?? '.oak'), ...(env.DATABASE_URL && { databaseUrl: env.DATABASE_URL }) }
+}
+
+/** @throws {CliProblem} for what is not NAME=VALUE */
+function assign(set: Record<string, string>, text = ''): void {
+  const [, name, value] = /^([A-Za-z][A-Za-z0-9_]*)=([\s\S]*)$/.exec(text) ?? []
+  if (name === undefined) throw new CliProblem(`--set wants NAME=VALUE, not “${text}”`)
+  set[name] = value!
 }

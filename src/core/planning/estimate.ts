@@ -60,7 +60,7 @@ export function estimate({ history, wanted, now }: EstimateInput): Estimate[] {
   })
 }
 
-/** Runs that ended well, by case and environment. A failure tells only that it takes at least as long: it counts where it took longer than the usual, or where there is nothing else. */
+/** Runs that ended well, by case and environment. A failure ended early, so it counts only where there is nothing else. */
 function seriesOf(history: readonly PastRun[], now: number): Series[] {
   const faults = new Faults()
   const weigh = (endedAt: string, i: number): number => {
@@ -72,9 +72,8 @@ function seriesOf(history: readonly PastRun[], now: number): Series[] {
   faults.throwIfAny()
   const counted = runs.filter(({ outcome }) => outcome !== 'skipped' && outcome !== 'cancelled')
   return [...groupBy(counted, (run) => `${run.case}\n${run.environment}`).values()].map((list) => {
-    const good = list.filter(({ outcome }) => outcome === 'passed' || outcome === 'recovered').map(({ point }) => point)
-    const usual = good.length > 0 ? median(good) : -Infinity
-    const points = [...good, ...list.filter(({ outcome, point }) => outcome !== 'passed' && outcome !== 'recovered' && good.length === 0 && point.value > usual).map(({ point }) => point)]
+    const good = list.filter(({ outcome }) => outcome === 'passed' || outcome === 'recovered')
+    const points = (good.length > 0 ? good : list).map(({ point }) => point)
     return { key: list[0]!.case, environment: list[0]!.environment, points, level: median(points) }
   })
 }

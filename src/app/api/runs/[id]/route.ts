@@ -1,9 +1,11 @@
 import { context } from '@/server/context'
 import { readNumber, route } from '@/server/http/route'
-import { requirePerson } from '@/server/people'
+import { requirePerson, requireToken } from '@/server/people'
 import { runSight } from '@/server/sights'
 
 export const GET = route<{ id: string }>(async (request, { id }) => {
-  await requirePerson(request)
+  // A program that started the run waits for its end with the same token.
+  if (request.headers.has('authorization')) await requireToken(request, 'ci')
+  else await requirePerson(request)
   return Response.json(await runSight(context(), readNumber(id)))
 })
