@@ -3,7 +3,6 @@ import { createServer, type IncomingMessage, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { jest } from '@jest/globals'
 import { NO_COUNTS } from '@/core/execution'
 import { options } from './options'
 import { runCommand, verdict } from './run'
@@ -29,10 +28,14 @@ beforeAll(async () => {
   }))
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
   address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
-  jest.spyOn(console, 'log').mockImplementation((text: string) => void said.out.push(text))
-  jest.spyOn(console, 'error').mockImplementation((text: string) => void said.err.push(text))
+  console.log = (text: string) => void said.out.push(text)
+  console.error = (text: string) => void said.err.push(text)
 })
-afterAll(() => server.close())
+const { log, error } = console
+afterAll(() => {
+  Object.assign(console, { log, error })
+  server.close()
+})
 beforeEach(() => {
   asked = []
   answers = []

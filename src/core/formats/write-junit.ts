@@ -3,7 +3,6 @@
 export type WrittenCase = { suite: string; className: string; name: string; ms: number; outcome: 'passed' | 'recovered' | 'failed' | 'errored' | 'skipped' | 'cancelled'; message?: string; kind?: string }
 
 /** Characters that XML 1.0 cannot hold, not even escaped. */
-// eslint-disable-next-line no-control-regex
 const UNWRITABLE = /[\u0000-\u0008\u000B\u000C\u000E-\u001F\uFFFE\uFFFF]|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g
 const ESCAPED: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', '\n': '&#10;', '\r': '&#13;', '\t': '&#9;' }
 const text = (value: string) => value.replace(UNWRITABLE, '').replace(/[&<>"\n\r\t]/g, (character) => ESCAPED[character]!)
