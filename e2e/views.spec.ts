@@ -6,6 +6,7 @@ const SCRIPT_MOST_BYTES = 300_000
 
 for (const theme of ['light', 'dark'] as const) {
   test(`each main view, ${theme}: axe finds nothing serious, no error on the console, script in bounds`, async ({ browser }) => {
+    test.setTimeout(180_000) // thirteen views, and axe looks at each
     const context = await browser.newContext({ colorScheme: theme, viewport: { width: 1280, height: 800 } })
     const page = await context.newPage()
     const errors: string[] = []

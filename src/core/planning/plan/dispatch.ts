@@ -2,7 +2,7 @@
  * another could go. When none of its own can, it takes over from the seats that have most left. */
 import { durationOn, type Problem } from './problem'
 
-/** Towards the end many seats are idle, and few of them can be of use: not all of them look for work at each moment. */
+/** Towards the end many seats have nothing left of their own, and few of them can be of use: not all of them look for work at each moment. */
 const IDLE_LOOKED_AT = 12
 
 /** @param division seat of each item; no joint work among them
@@ -85,7 +85,7 @@ export function dispatched(problem: Problem, division: Int32Array, urgency: Floa
     }
     for (const s of free) if (!tryStart(s, at)) idle.add(s)
     let looked = 0
-    for (const s of idle) if (looked++ < IDLE_LOOKED_AT && tryStart(s, at)) idle.delete(s)
+    for (const s of idle) if ((queues[s]!.length > 0 || looked++ < IDLE_LOOKED_AT) && tryStart(s, at)) idle.delete(s)
   }
   return { order: Int32Array.from(order), seatOf }
 }
