@@ -36,11 +36,11 @@ export async function seedFerryLine(ctx: Context, { ferry, tracker, now, records
     builds: DEMO_BUILDS.map((label, i) => ({ label, createdAt: new Date(now.getTime() - (DEMO_BUILDS.length - i) * DAY_MS) })),
   })
   await putSetting(ctx.db, 'tracker', { url: tracker })
-  await setSecret(ctx, 'DESK_PASSWORD', 'harbour-12', 'Tomas Lindqvist')
 }
 
-/** A real local git repository with the ferry line's cases, made once, then read like any other. */
+/** A real local git repository with the ferry line's cases, and the password they use: made once, then read and changed like any other. */
 export async function seedRepository(ctx: Context, templates: string): Promise<void> {
+  await setSecret(ctx, 'DESK_PASSWORD', 'harbour-12', 'Tomas Lindqvist')
   const folder = join(ctx.home, 'demo', 'harbour-cases')
   await rm(folder, { recursive: true, force: true })
   await mkdir(folder, { recursive: true })
