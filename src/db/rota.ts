@@ -1,5 +1,5 @@
 /** Planned starts of rotations: up to when they were looked at, and what became of each. */
-import { and, desc, eq, inArray, ne, sql } from 'drizzle-orm'
+import { and, eq, ne, sql } from 'drizzle-orm'
 import type { Conn, Tx } from './client'
 import type { Now } from './moment'
 import { occurrenceStarts, rotaMarks, runs } from './schema'
@@ -30,7 +30,3 @@ export async function settleOccurrence(tx: Tx, { rotationKey, at, ...rest }: Occ
 export async function runsStill(tx: Conn, rotationKey: string): Promise<boolean> {
   return (await tx.select({ id: runs.id }).from(runs).where(and(eq(runs.rotationKey, rotationKey), ne(runs.state, 'ended'))).limit(1)).length > 0
 }
-
-/** The newest of each of these, at most so many. */
-export const lastOccurrences = async (db: Conn, rotationKeys: string[], most: number): Promise<OccurrenceStart[]> =>
-  rotationKeys.length === 0 ? [] : await db.select().from(occurrenceStarts).where(inArray(occurrenceStarts.rotationKey, rotationKeys)).orderBy(desc(occurrenceStarts.at)).limit(most)

@@ -1,14 +1,14 @@
 /** When a plan will finish: it is played many times, with durations, failures, retries and lost agents drawn by chance. */
 import { Budget, type Clock } from '../compute/budget'
 import { randomFrom, type Random } from '../execution/random'
-import { plan, type PlanInput, type PlanWork } from './plan'
+import { plan, type BoundKind, type PlanInput, type PlanWork } from './plan'
 
 export type ForecastWork = PlanWork & { p90Ms?: number; /** The chance that one attempt fails. */ failRate?: number }
 export type ForecastInput = Omit<PlanInput, 'work'> & { work: ForecastWork[]; retries?: number; agentLossPerHour?: number; draws?: number }
 /** Instants in ms, absolute like `now`. `retryChance`: that it needs another attempt; `failChance`: that all fail; `delayMs`: how much later the whole ends, on average, when it does. */
 export type Risk = { work: string; retryChance: number; failChance: number; delayMs: number }
 export type ForecastOutput = {
-  finishMs: { p10: number; p50: number; p90: number }; byLane: { agent: string; seat: number; p50: number; p90: number }[]; expectedRetries: number; risky: Risk[]; unplaceable: { work: string; reason: string }[]; cut?: true
+  finishMs: { p10: number; p50: number; p90: number }; byLane: { agent: string; seat: number; p50: number; p90: number }[]; expectedRetries: number; risky: Risk[]; /** Of the plan that is played. */ boundMs: number; bound: BoundKind; unplaceable: { work: string; reason: string }[]; cut?: true
 }
 
 const DRAWS = 500
@@ -28,7 +28,7 @@ type Piece = { work: ForecastWork; lane: number; switchMs: number; ms: number; s
 /** @throws {BadInput} as planning does */
 export function forecast(input: ForecastInput, clock?: Clock): ForecastOutput {
   const { retries = 0, agentLossPerHour = 0, draws = DRAWS, now = 0, seed = 1 } = input
-  const { work, lanes, unplaceable } = planOf(input, clock)
+  const { work, lanes, unplaceable, boundMs, bound } = planOf(input, clock)
   const pieces = piecesOf(work, lanes, input.agents)
   const budget = new Budget(input.budgetMs ?? 5000, STEPS_PER_MS, clock)
   const random = randomFrom(seed)
@@ -60,7 +60,7 @@ export function forecast(input: ForecastInput, clock?: Clock): ForecastOutput {
   return {
     finishMs: { p10: nearest(finishes, 0.1), p50: nearest(finishes, 0.5), p90: nearest(finishes, 0.9) },
     byLane: lanes.map(({ agent, seat }, l) => ({ agent, seat, p50: nearest(laneEnds[l]!, 0.5), p90: nearest(laneEnds[l]!, 0.9) })),
-    expectedRetries: retriesInAll / n, risky, unplaceable, ...(budget.cut && { cut: true as const }),
+    expectedRetries: retriesInAll / n, risky, boundMs, bound, unplaceable, ...(budget.cut && { cut: true as const }),
   }
 }
 

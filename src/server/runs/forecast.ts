@@ -1,6 +1,6 @@
 /** What a start would come to: its case runs dealt to the seats that are here, and when they would be done. */
 import { PRIORITIES } from '@/core/model'
-import { forecast, plan, type ForecastWork } from '@/core/planning'
+import { forecast, type ForecastWork } from '@/core/planning'
 import type { StartForecast } from '@/core/sights'
 import { listAgents } from '@/db/agents'
 import type { Context } from '../context'
@@ -21,7 +21,7 @@ export const forecastBody = validator<ForecastRequest>({
 })
 
 /** Somebody waits for it while choosing: a rough plan now is better than a good one later. */
-const [PLAN_MS, PLAY_MS, DRAWS] = [120, 250, 200]
+const [BUDGET_MS, DRAWS] = [250, 200]
 
 /** As if nothing else ran: on the seats of live agents, with the durations of the past.
  * @throws {Problem} NOT_FOUND, BODY_INVALID, NOTHING_TO_RUN */
@@ -41,9 +41,7 @@ export async function forecastStart(ctx: Context, request: ForecastRequest): Pro
   })
   const serving = agents.filter(({ alive, draining }) => alive && !draining)
   const input = { agents: serving.map(({ id, seats, environments: keys }) => ({ id, seats, environments: keys })), spread: 'split' as const, switchMs: { same: 0, other: 0 } }
-  const clock = () => performance.now()
-  const { boundMs, bound } = plan({ ...input, work: work.map(({ p90Ms: _, failRate: __, ...one }) => one), budgetMs: PLAN_MS }, clock)
-  const { finishMs, expectedRetries, unplaceable } = forecast({ ...input, work, retries: request.retries, draws: DRAWS, budgetMs: PLAY_MS }, clock)
+  const { finishMs, expectedRetries, boundMs, bound, unplaceable } = forecast({ ...input, work, retries: request.retries, draws: DRAWS, budgetMs: BUDGET_MS }, () => performance.now())
   const wanted = new Set(request.environments)
   return {
     caseRuns: work.length, seats: serving.filter(({ environments: keys }) => keys.some((key) => wanted.has(key))).reduce((sum, { seats }) => sum + seats, 0),

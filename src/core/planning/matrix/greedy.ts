@@ -8,7 +8,6 @@ import type { Tuples } from './tuples'
 
 /** Tries a row: more of them cost time and save few rows. */
 const TRIES_A_ROW = 40
-const TRIES_LEAST = 4
 
 type Tools = { space: Space; solver: RowSolver; tuples: Tuples; random: Random; budget: Budget }
 
@@ -17,7 +16,7 @@ export function coverGreedily(rows: Row[], tools: Tools): void {
   while (tools.tuples.openCount > 0) {
     let best: Row | undefined
     let most = -1
-    const tries = tools.budget.over ? 1 : Math.max(TRIES_LEAST, TRIES_A_ROW)
+    const tries = tools.budget.over ? 1 : TRIES_A_ROW
     for (let i = 0; i < tries; i++) {
       const row = buildRow(tools)
       const gain = gainOf(row, tools.tuples)
