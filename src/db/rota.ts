@@ -1,10 +1,21 @@
 /** Planned starts of rotations: up to when they were looked at, and what became of each. */
-import { and, eq, ne, sql } from 'drizzle-orm'
+import { and, eq, inArray, ne, sql } from 'drizzle-orm'
 import type { Conn, Tx } from './client'
 import type { Now } from './moment'
 import { occurrenceStarts, rotaMarks, runs } from './schema'
 
 export type OccurrenceStart = typeof occurrenceStarts.$inferSelect
+
+/** Up to when each of these was looked at, and the moment of asking: one query, whatever their number. */
+export async function readMarks(db: Conn, now: Now): Promise<{ now: Date; seenUntil: ReadonlyMap<string, Date> }> {
+  const { rows } = await db.execute<{ key: string | null; seen: Date; now: Date }>(sql`select m.rotation_key as key, m.seen_until as seen, n.now from (select ${now} as now) n left join rota_marks m on true`)
+  return { now: new Date(rows[0]!.now), seenUntil: new Map(rows.flatMap(({ key, seen }) => (key === null ? [] : [[key, new Date(seen)] as const]))) }
+}
+
+/** Moves the marks of rotations for which nothing is due, all with one statement; never back. */
+export async function moveMarks(db: Conn, rotationKeys: string[], to: Date): Promise<void> {
+  if (rotationKeys.length > 0) await db.update(rotaMarks).set({ seenUntil: sql`greatest(${rotaMarks.seenUntil}, ${to.toISOString()}::timestamptz)` }).where(inArray(rotaMarks.rotationKey, rotationKeys))
+}
 
 /** Locks a rotation's mark for the length of a transaction. A rotation that is looked at for the first time begins now: what lay before was never planned here.
  * @returns `undefined` while another worker holds it */

@@ -88,6 +88,17 @@ test('a start that does not go is noted with its reason, and the next one is tri
   expect(await starts()).toHaveLength(2)
 })
 
+test('what fell into a pause was not missed', async () => {
+  const text = daily('2026-11-01T22:00', ', missed: run')
+  await keep('night', text)
+  await startDue(at('2026-11-10T12:00:00Z'))
+  await keep('night', `${text}paused: true\n`)
+  expect(await startDue(at('2026-11-12T12:00:00Z'))).toEqual([])
+  await keep('night', text)
+  expect(await startDue(at('2026-11-12T13:00:00Z'))).toEqual([])
+  expect(await startDue(at('2026-11-12T22:00:01Z'))).toHaveLength(1)
+})
+
 test('a paused one rests; by hand it starts all the same, with another build and values', async () => {
   await keep('night', `${daily('2026-11-01T22:00')}paused: true\n`)
   await startDue(at('2026-11-10T12:00:00Z'))

@@ -4,7 +4,7 @@ import { occurrences } from '@/core/calendar'
 import { decideDue } from '@/core/rota'
 import type { Tx } from '@/db/client'
 import { notify } from '@/db/notify'
-import { moveMark, runsStill, settleOccurrence, takeMark, takeOccurrence } from '@/db/rota'
+import { moveMark, moveMarks, readMarks, runsStill, settleOccurrence, takeMark, takeOccurrence } from '@/db/rota'
 import { listBuilds } from '@/db/workspace'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
@@ -39,8 +39,21 @@ async function prepare(ctx: Context, rotation: Rotation, given: RotationStart, w
  * @returns what became of them */
 export async function startDue(ctx: Context): Promise<{ rotation: string; at: string; did: 'started' | 'skipped' | 'failed'; run?: number; why?: string }[]> {
   const { rotations } = await loadLibrary(ctx)
+  const timed = [...rotations.values()].filter(({ when }) => when)
+  if (timed.length === 0) return []
+  const [waiting, paused] = [timed.filter((one) => !one.paused), timed.filter((one) => one.paused)]
+  const { now, seenUntil } = await readMarks(ctx.db, ctx.now)
+  // Mostly nothing is due: only a rotation for which something is, or that is new, gets a transaction of its own.
+  const isQuiet = ({ key, when }: Rotation): boolean => {
+    const { missed: _, whileRunning: __, ...times } = when!
+    const seen = seenUntil.get(key)
+    return seen !== undefined && (now <= seen || occurrences({ ...times, from: seen.toISOString(), to: now.toISOString() }).length === 0)
+  }
+  const quiet = waiting.filter(isQuiet)
+  // The times of a paused one do not count: it must not find them missed when it goes on.
+  await moveMarks(ctx.db, [...quiet, ...paused].map(({ key }) => key), now)
   const done: Awaited<ReturnType<typeof startDue>> = []
-  for (const rotation of rotations.values()) if (rotation.when && !rotation.paused) done.push(...(await startDueOf(ctx, rotation, rotation.when)))
+  for (const rotation of waiting) if (!quiet.includes(rotation)) done.push(...(await startDueOf(ctx, rotation, rotation.when!)))
   return done
 }
 
