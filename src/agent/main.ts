@@ -44,7 +44,7 @@ await Promise.all(
         sent,
         say,
         openDriver: async (work, pace) =>
-          options.simulated ? new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, ...(pictures && { pictures }) }) : ChromiumDriver.open(holder, work.environment, pace),
+          options.simulated ? new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, ...(pictures && { pictures }) }) : ChromiumDriver.open(holder, work.environment, pace, work.how?.video !== 'never'),
       },
       ending.signal,
     ),

@@ -1,7 +1,8 @@
 /** Claiming, holding and giving up work. Every write by a holder checks in the same statement that it still holds. */
-import { and, asc, eq, getTableColumns, inArray, lt, ne, sql } from 'drizzle-orm'
+import { and, asc, eq, getTableColumns, inArray, lt, ne, or, sql } from 'drizzle-orm'
 import type { AttemptOutcome, Failure, NumberedEvent, Outcome } from '@/core/execution'
 import type { Conn, Tx } from './client'
+import type { AgentRow } from './agents'
 import { agents, attempts, caseRuns, exclusiveHolds, handoffs, runs } from './schema'
 import { later, type Now } from './moment'
 
@@ -14,13 +15,16 @@ const held = ({ attemptId, lease }: Hold) => and(eq(attempts.id, attemptId), eq(
 
 /** Takes the next case run these environments can serve, or `undefined`. One statement: two claims never get the same row.
  * Plan order: priority, then older runs, then position. Names held alone by others are stepped over. */
-export async function takeNextCaseRun(tx: Tx, environments: string[]): Promise<CaseRunRow | undefined> {
+export async function takeNextCaseRun(tx: Tx, { name, pool, environments }: Pick<AgentRow, 'name' | 'pool' | 'environments'>): Promise<CaseRunRow | undefined> {
   const next = tx.$with('next').as(
     tx.select({ id: caseRuns.id }).from(caseRuns).innerJoin(runs, eq(runs.id, caseRuns.runId))
       .where(and(
         eq(caseRuns.state, 'waiting'),
         inArray(runs.state, ['waiting', 'running']),
         inArray(caseRuns.environment, environments),
+        eq(caseRuns.phase, runs.phase),
+        inArray(caseRuns.agent, ['', name]),
+        sql`coalesce(${runs.pool}, ${pool}) = ${pool}`,
         sql`not ${caseRuns.exclusive} && array(select name from ${exclusiveHolds})`,
         sql`(cardinality(${caseRuns.after}) = 0 or not exists (select 1 from case_runs d where d.run_id = ${caseRuns.runId} and d.environment = ${caseRuns.environment} and d.state <> 'ended' and d.scopes && ${caseRuns.after}))`,
       ))
@@ -36,10 +40,11 @@ export async function takeNextCaseRun(tx: Tx, environments: string[]): Promise<C
 }
 
 /** Seats of an agent that are in use, or `undefined` while it drains. Locks the agent's row, so that one agent's claims come one after the other. */
-export async function seatsInUse(tx: Tx, agentId: string): Promise<number[] | undefined> {
-  const [agent] = await tx.select({ draining: agents.draining }).from(agents).where(eq(agents.id, agentId)).for('update')
+export async function seatsInUse(tx: Tx, agentId: string): Promise<{ pool: string; used: number[] } | undefined> {
+  const [agent] = await tx.select({ draining: agents.draining, pool: agents.pool }).from(agents).where(eq(agents.id, agentId)).for('update')
   if (!agent || agent.draining) return undefined
-  return (await tx.select({ seat: attempts.seat }).from(attempts).where(and(eq(attempts.agentId, agentId), ne(attempts.state, 'ended')))).map((row) => row.seat)
+  const rows = await tx.select({ seat: attempts.seat }).from(attempts).where(and(eq(attempts.agentId, agentId), ne(attempts.state, 'ended')))
+  return { pool: agent.pool, used: rows.map((row) => row.seat) }
 }
 
 export async function addAttempt(tx: Tx, attempt: { caseRun: CaseRunRow; agentId: string; agentName: string; seat: number; seed: number }, now: Now, leaseMs: number): Promise<AttemptRow> {
@@ -100,7 +105,7 @@ export const attemptsOf = async (tx: Conn, caseRunId: string): Promise<AttemptRo
 
 /** The run's state, locked: all ends of one run's case runs happen one after the other, so the last one sees it is the last. */
 export async function lockRun(tx: Tx, runId: number) {
-  const [row] = await tx.select({ id: runs.id, state: runs.state, retries: runs.retries }).from(runs).where(eq(runs.id, runId)).for('update')
+  const [row] = await tx.select({ id: runs.id, state: runs.state, retries: runs.retries, phase: runs.phase, stopAfter: runs.stopAfter }).from(runs).where(eq(runs.id, runId)).for('update')
   return row!
 }
 
@@ -151,17 +156,21 @@ export async function anyWaitsBehind(tx: Tx, runId: number): Promise<boolean> {
   return rows.length > 0
 }
 
+/** Stands for every environment in handoffs of what comes before all; no environment has such a key. */
+const EVERYWHERE = '*'
+
 export async function addHandoffs(tx: Tx, caseRun: CaseRunRow, values: Record<string, string>): Promise<void> {
-  const rows = Object.entries(values).map(([name, value]) => ({ runId: caseRun.runId, environment: caseRun.environment, rowIndex: caseRun.rowIndex, caseRunId: caseRun.id, name, value }))
+  // What comes before all is done once, for every environment.
+  const environment = caseRun.phase < 0 ? EVERYWHERE : caseRun.environment
+  const rows = Object.entries(values).map(([name, value]) => ({ runId: caseRun.runId, environment, rowIndex: caseRun.rowIndex, caseRunId: caseRun.id, name, value }))
   if (rows.length > 0) await tx.insert(handoffs).values(rows)
 }
 
-/** The handoffs a case run takes: from its own row where there is one, else the newest. */
+/** The handoffs a case run takes: from its own row where there is one, else the newest; and all that came before all. */
 export async function takeHandoffs(db: Conn, caseRun: CaseRunRow): Promise<Record<string, string>> {
-  if (caseRun.needs.length === 0) return {}
   const rows = await db.selectDistinctOn([handoffs.name], { name: handoffs.name, value: handoffs.value }).from(handoffs)
-    .where(and(eq(handoffs.runId, caseRun.runId), eq(handoffs.environment, caseRun.environment), inArray(handoffs.name, caseRun.needs)))
-    .orderBy(handoffs.name, sql`${handoffs.rowIndex} is not distinct from ${caseRun.rowIndex} desc`, sql`${handoffs.id} desc`)
+    .where(and(eq(handoffs.runId, caseRun.runId), or(eq(handoffs.environment, EVERYWHERE), and(eq(handoffs.environment, caseRun.environment), inArray(handoffs.name, caseRun.needs)))))
+    .orderBy(handoffs.name, sql`${handoffs.environment} = ${caseRun.environment} desc`, sql`${handoffs.rowIndex} is not distinct from ${caseRun.rowIndex} desc`, sql`${handoffs.id} desc`)
   return Object.fromEntries(rows.map(({ name, value }) => [name, value]))
 }
 
@@ -176,9 +185,29 @@ export async function beginRun(tx: Tx, runId: number, now: Now): Promise<void> {
   await tx.update(runs).set({ state: 'running', startedAt: sql`${now}` }).where(and(eq(runs.id, runId), eq(runs.state, 'waiting')))
 }
 
+/** Skips what waits in a phase, and says why the run ended early. */
+export async function skipPhase(tx: Tx, runId: number, phase: number, why: string, now: Now): Promise<void> {
+  await tx.update(caseRuns).set({ state: 'ended', outcome: 'skipped', endedAt: sql`${now}`, failureMessage: why }).where(and(eq(caseRuns.runId, runId), eq(caseRuns.phase, phase), eq(caseRuns.state, 'waiting')))
+  await tx.update(runs).set({ endedWhy: sql`coalesce(${runs.endedWhy}, ${why})` }).where(eq(runs.id, runId))
+}
+
+/** Goes on to the next phase in which something is open, when nothing is in this one. @returns whether it did */
+export async function moveToNextPhase(tx: Tx, runId: number): Promise<boolean> {
+  const moved = await tx.execute(sql`update runs r set phase = n.phase from (select min(phase) as phase from case_runs where run_id = ${runId} and state <> 'ended') n where r.id = ${runId} and n.phase > r.phase`)
+  return moved.rowCount === 1
+}
+
+export async function countFailures(tx: Tx, runId: number): Promise<number> {
+  return tx.$count(caseRuns, and(eq(caseRuns.runId, runId), inArray(caseRuns.outcome, ['failed', 'errored'])))
+}
+
+/** Runs that go on for longer than they may. */
+export const overdueRuns = async (tx: Tx, now: Now): Promise<{ id: number; runLimitMs: number | null }[]> =>
+  await tx.select({ id: runs.id, runLimitMs: runs.runLimitMs }).from(runs).where(and(inArray(runs.state, ['waiting', 'running']), sql`${runs.startedAt} + ${runs.runLimitMs} * interval '1 ms' < ${now}`)).for('update', { skipLocked: true })
+
 /** Cancels what waits; what runs is told by heartbeat. @returns false when the run had ended already */
-export async function cancelRun(tx: Tx, runId: number, now: Now): Promise<boolean> {
-  const changed = await tx.update(runs).set({ state: 'cancelling' }).where(and(eq(runs.id, runId), inArray(runs.state, ['waiting', 'running'])))
+export async function cancelRun(tx: Tx, runId: number, now: Now, why?: string): Promise<boolean> {
+  const changed = await tx.update(runs).set({ state: 'cancelling', ...(why !== undefined && { endedWhy: why }) }).where(and(eq(runs.id, runId), inArray(runs.state, ['waiting', 'running'])))
   if (changed.rowCount !== 1) return false
   await tx.update(caseRuns).set({ state: 'ended', outcome: 'cancelled', endedAt: sql`${now}` }).where(and(eq(caseRuns.runId, runId), eq(caseRuns.state, 'waiting')))
   await endRunIfDone(tx, runId, now)

@@ -1,5 +1,5 @@
 /** Planned starts of rotations: up to when they were looked at, and what became of each. */
-import { and, eq, inArray, ne, sql } from 'drizzle-orm'
+import { and, asc, eq, gt, inArray, ne, sql } from 'drizzle-orm'
 import type { Conn, Tx } from './client'
 import type { Now } from './moment'
 import { occurrenceStarts, rotaMarks, runs } from './schema'
@@ -38,6 +38,18 @@ export async function settleOccurrence(tx: Tx, { rotationKey, at, ...rest }: Occ
   await tx.update(occurrenceStarts).set(rest).where(and(eq(occurrenceStarts.rotationKey, rotationKey), eq(occurrenceStarts.at, at)))
 }
 
-export async function runsStill(tx: Conn, rotationKey: string): Promise<boolean> {
-  return (await tx.select({ id: runs.id }).from(runs).where(and(eq(runs.rotationKey, rotationKey), ne(runs.state, 'ended'))).limit(1)).length > 0
+/** Runs of these rotations that still go on. */
+export const runningOf = async (tx: Conn, rotationKeys: string[]): Promise<{ rotationKey: string | null; title: string }[]> =>
+  await tx.select({ rotationKey: runs.rotationKey, title: runs.title }).from(runs).where(and(inArray(runs.rotationKey, rotationKeys), ne(runs.state, 'ended')))
+
+export type EndedRun = { id: number; title: string; rotationKey: string | null; endedAt: Date; failures: number }
+
+/** Runs of these rotations that ended after a moment, oldest first. */
+export async function endedRunsOf(tx: Conn, rotationKeys: string[], after: Date): Promise<EndedRun[]> {
+  if (rotationKeys.length === 0) return []
+  const rows = await tx.select({
+    id: runs.id, title: runs.title, rotationKey: runs.rotationKey, endedAt: runs.endedAt,
+    failures: sql<number>`(select count(*)::int from case_runs c where c.run_id = ${runs.id} and c.outcome in ('failed', 'errored', 'cancelled'))`,
+  }).from(runs).where(and(inArray(runs.rotationKey, rotationKeys), eq(runs.state, 'ended'), gt(runs.endedAt, after))).orderBy(asc(runs.endedAt)).limit(100)
+  return rows.map((row) => ({ ...row, endedAt: row.endedAt! }))
 }

@@ -1,13 +1,14 @@
 import { and, asc, desc, eq, inArray, lt, ne, sql, type SQL } from 'drizzle-orm'
+import type { RotationHow } from '@/core/model'
 import { NO_COUNTS, type Counts, type Mark } from '@/core/execution'
 import type { Conn, Tx } from './client'
 import { attempts, caseRuns, events, importedResults, runs, type ImportedResult, type RunSnapshot } from './schema'
 import type { Now } from './moment'
 
-export type RunRow = Omit<typeof runs.$inferSelect, 'snapshot'>
+export type RunRow = Omit<typeof runs.$inferSelect, 'snapshot' | 'how'>
 export type RunSight = RunRow & { counts: Counts; failingCases: number; estimateLeftMs: number }
-export type NewRun = { title: string; suiteKey: string; build: string; retries: number; limitMs: number; startedBy: string; snapshot: RunSnapshot; againOf?: number; kind?: RunRow['kind']; goneAt?: SQL }
-export type NewCaseRun = Omit<typeof caseRuns.$inferInsert, 'id' | 'runId' | 'state'>
+export type NewRun = Omit<typeof runs.$inferInsert, 'id' | 'state' | 'createdAt' | 'startedAt' | 'endedAt' | 'goneAt'> & { goneAt?: SQL }
+export type NewCaseRun = Omit<typeof caseRuns.$inferInsert, 'id' | 'runId'>
 
 /** A statement takes at most 65,535 parameters; a case run has about twenty. */
 const ROWS_A_STATEMENT = 2000
@@ -24,7 +25,7 @@ export async function addRun(tx: Tx, run: NewRun, items: NewCaseRun[], now: Now)
 async function sights(db: Conn, where: ReturnType<typeof sql>, order = sql`r.id desc`, most = 200): Promise<RunSight[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select r.id, r.title, r.kind, r.suite_key as "suiteKey", r.build, r.state, r.retries, r.limit_ms as "limitMs", r.started_by as "startedBy",
-           r.created_at as "createdAt", r.started_at as "startedAt", r.ended_at as "endedAt", r.again_of as "againOf", r.gone_at as "goneAt",
+           r.created_at as "createdAt", r.started_at as "startedAt", r.ended_at as "endedAt", r.again_of as "againOf", r.gone_at as "goneAt", r.rotation_key as "rotationKey", r.pool, r.phase, r.run_limit_ms as "runLimitMs", r.stop_after as "stopAfter", r.ended_why as "endedWhy", r.forecast,
            coalesce(m.counts, '{}') as marks, coalesce(k.failing, 0)::int as "failingCases", coalesce(k.estimate_left, 0)::int as "estimateLeftMs"
     from (select * from runs r where ${where} order by ${order} limit ${most}) r
     left join lateral (select jsonb_object_agg(mark, n) as counts from (select coalesce(outcome, state) as mark, count(*) as n from case_runs where run_id = r.id group by 1) by_mark) m on true
@@ -47,29 +48,29 @@ export const runSnapshot = async (db: Conn, id: number): Promise<RunSnapshot | u
 /** Of a run's snapshot only what one case needs: the rest may be megabytes. */
 export async function snapshotForCase(db: Conn, runId: number, caseKey: string, environment: string) {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
-    select snapshot->'cases'->${caseKey} as "testCase", snapshot->'routines' as routines, snapshot->'applications' as applications,
+    select snapshot->'cases'->${caseKey} as "testCase", how, snapshot->'routines' as routines, snapshot->'applications' as applications,
            jsonb_path_query_first(snapshot, '$.environments[*] ? (@.key == $k)', jsonb_build_object('k', ${environment}::text)) as environment, build, title, id, retries
     from runs where id = ${runId}`)
   return rows[0] as unknown as {
     testCase: RunSnapshot['cases'][string]; routines: RunSnapshot['routines']; applications: RunSnapshot['applications']
-    environment: RunSnapshot['environments'][number]; build: string; title: string; id: number; retries: number
+    environment: RunSnapshot['environments'][number]; build: string; title: string; id: number; retries: number; how: RotationHow | null
   } | undefined
 }
 
 export type CaseRunSight = {
   id: string; position: number; caseKey: string; title: string; groups: string[]; environment: string; rowIndex: number | null; rowCount: number | null
   mark: Mark; attempts: number; failureKind: string | null; failureMessage: string | null; durationMs: number | null; estimateMs: number
-  lastAttempt: string | null; screen: string | null; agent: string | null
+  lastAttempt: string | null; screen: string | null; agent: string | null; onlyAgent: string
 }
 
 /** All case runs of a run, in order, each with its newest attempt: one query. */
 export async function caseRunsOf(db: Conn, runId: number): Promise<CaseRunSight[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
-    select c.id, c.position, c.case_key as "caseKey", c.title, c.groups, c.environment, c.row_index as "rowIndex", c.row_count as "rowCount",
+    select c.id, c.position, c.case_key as "caseKey", c.title, c.groups, c.environment, c.row_index as "rowIndex", c.row_count as "rowCount", c.agent as "onlyAgent",
            coalesce(c.outcome, c.state) as mark, c.attempts, c.failure_kind as "failureKind", c.failure_message as "failureMessage",
            c.duration_ms as "durationMs", c.estimate_ms as "estimateMs", t.id as "lastAttempt", t.screen, t.agent_name as agent
     from case_runs c left join attempts t on t.case_run_id = c.id and t.number = c.attempts
-    where c.run_id = ${runId} order by c.position, c.environment`)
+    where c.run_id = ${runId} order by c.position, c.agent, c.environment`)
   return rows as unknown as CaseRunSight[]
 }
 

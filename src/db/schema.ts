@@ -1,6 +1,7 @@
 /** Tables of the product. Each index names the query it serves. */
-import { bigserial, boolean, index, integer, jsonb, pgTable, primaryKey, serial, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import type { Environment, FileProblem, Definition, DefinitionKind, Row } from '@/core/model'
+import { bigserial, boolean, index, integer, jsonb, pgTable, primaryKey, serial, smallint, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import type { Environment, FileProblem, Definition, DefinitionKind, RotationHow, Row } from '@/core/model'
+import type { StartForecast } from '@/core/sights'
 import type { ResultCase } from '@/core/formats'
 import type { AttemptEvent, AttemptOutcome, CaseRunState, FailureKind, Outcome, RunState } from '@/core/execution'
 
@@ -24,6 +25,8 @@ export const environments = pgTable('environments', {
   title: text('title').notNull(),
   position: integer('position').notNull(),
   simulated: boolean('simulated').notNull(),
+  /** Other names it goes by: agents and rotations may use them. */
+  aliases: text('aliases').array().notNull().default([]),
   facts: jsonb('facts').$type<Environment>().notNull(),
 })
 
@@ -98,10 +101,13 @@ export const secrets = pgTable('secrets', {
   setAt: moment('set_at').notNull().defaultNow(),
 })
 
-/** Tokens of agents and CI, stored as SHA-256; shown once, when made. */
+/** What a token is good for: serving as an agent, starting rotations, reading the rota as a calendar. */
+export const TOKEN_PURPOSES = ['agent', 'ci', 'calendar'] as const
+
+/** Tokens are stored as SHA-256, and shown once, when made. */
 export const tokens = pgTable('tokens', {
   id: uuid('id').primaryKey().defaultRandom(),
-  purpose: text('purpose', { enum: ['agent', 'ci'] }).notNull(),
+  purpose: text('purpose', { enum: TOKEN_PURPOSES }).notNull(),
   name: text('name').notNull(),
   hash: text('hash').notNull().unique(),
   createdBy: text('created_by'),
@@ -116,7 +122,11 @@ export const agents = pgTable('agents', {
   tokenId: uuid('token_id').references(() => tokens.id),
   /** Changes at each start of the agent's process: what an earlier process held is given up at once. */
   instance: text('instance').notNull(),
+  /** As it said when it came first; a person may have moved it since. */
   pool: text('pool').notNull(),
+  labels: text('labels').array().notNull().default([]),
+  /** Of what this product can drive, what was not found there, and how to get it. */
+  missing: jsonb('missing').$type<{ what: string; get: string }[]>().notNull().default([]),
   version: text('version').notNull(),
   seats: integer('seats').notNull(),
   environments: text('environments').array().notNull(),
@@ -135,6 +145,9 @@ export type RunSnapshot = {
   commit: string | null
   leftOut: { title: string; groups: string[]; why: string }[]
 }
+
+/** Times from the start on; lanes as planned, a piece being [position, environment, start, end]. */
+export type RunForecast = Omit<StartForecast, 'unplaceable'> & { unplaceable: number; lanes: { agent: string; seat: number; items: [position: number, environment: string, startMs: number, endMs: number][] }[] }
 
 /** A rehearsal leaves nothing in history; an imported run was made elsewhere. */
 export const RUN_KINDS = ['run', 'rehearsal', 'imported'] as const
@@ -161,6 +174,17 @@ export const runs = pgTable(
     rotationKey: text('rotation_key'),
     /** A rehearsal is deleted then, unless it was kept. */
     goneAt: moment('gone_at'),
+    /** Only agents of this pool take of it. */
+    pool: text('pool'),
+    /** What is done now: -1 what comes before all, 0 the cases, 1 what comes after all. */
+    phase: smallint('phase').notNull().default(0),
+    how: jsonb('how').$type<RotationHow>(),
+    runLimitMs: integer('run_limit_ms'),
+    stopAfter: integer('stop_after'),
+    /** What was forecast when it started. */
+    forecast: jsonb('forecast').$type<RunForecast>(),
+    /** Why it ended before everything was done. */
+    endedWhy: text('ended_why'),
   },
   (table) => [
     index('runs_newest').on(table.createdAt), // day strip, Now
@@ -195,6 +219,10 @@ export const caseRuns = pgTable(
     title: text('title').notNull(),
     groups: text('groups').array().notNull(),
     environment: text('environment').notNull(),
+    /** Name of the only agent that may take it; empty: any. */
+    agent: text('agent').notNull().default(''),
+    /** -1: before all, 1: after all. */
+    phase: smallint('phase').notNull().default(0),
     rowIndex: integer('row_index'),
     rowCount: integer('row_count'),
     row: jsonb('row').$type<Row>(),
@@ -221,7 +249,7 @@ export const caseRuns = pgTable(
     needs: text('needs').array().notNull().default([]),
   },
   (table) => [
-    uniqueIndex('case_runs_of_run').on(table.runId, table.position, table.environment),
+    uniqueIndex('case_runs_of_run').on(table.runId, table.position, table.environment, table.agent),
     index('case_runs_to_claim').on(table.state, table.priority, table.runId, table.position), // claim
     index('case_runs_history').on(table.caseKey, table.environment, table.endedAt), // last outcomes, estimates, last good
   ],
@@ -256,6 +284,7 @@ export const attempts = pgTable(
     uniqueIndex('attempts_of_case_run').on(table.caseRunId, table.number),
     index('attempts_open').on(table.state, table.leasedUntil), // expired leases, seats in use
     index('attempts_of_run').on(table.runId), // lanes
+    index('attempts_lately').on(table.claimedAt), // how busy the fleet was
   ],
 )
 
@@ -303,6 +332,18 @@ export const evidence = pgTable('evidence', {
   mime: text('mime').notNull(),
   bytes: integer('bytes').notNull(),
   createdAt: created(),
+})
+
+/** Addresses that are told what happens to runs, as CloudEvents signed by the secret. */
+export const hooks = pgTable('hooks', {
+  id: uuid('id').primaryKey().defaultRandom(),
+  address: text('address').notNull(),
+  events: text('events').array().notNull(),
+  secret: text('secret').notNull(),
+  createdBy: text('created_by').notNull(),
+  createdAt: created(),
+  lastAt: moment('last_at'),
+  lastAnswer: text('last_answer'),
 })
 
 export const DEFECT_STATES = ['draft', 'to-send', 'sent'] as const

@@ -6,7 +6,7 @@ import { SEND_DEFECT, sendDefect } from '@/server/defects'
 import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definitions'
 import { startDue } from '@/server/rota'
 import { dropRehearsals } from '@/server/runs'
-import { expireLeases } from '@/server/dispatch'
+import { endOverdue, expireLeases } from '@/server/dispatch'
 
 const ctx = makeContext(process.env)
 /** Often enough that lost work waits no longer than a tenth of a lease. */
@@ -45,6 +45,7 @@ while (!ending.signal.aborted) {
     say(`the rota could not be looked at and is again: ${error.name}`)
     return []
   })) say(`${rotation}, planned for ${at}: ${did}${why ? `, ${why}` : ''}`)
+  for (const id of await endOverdue(ctx).catch(() => [])) say(`run ${id} went on for longer than it may and is being cancelled`)
   const lost = await expireLeases(ctx).catch((error: Error) => {
     say(`the sweep failed and is done again: ${error.name}`)
     return 0

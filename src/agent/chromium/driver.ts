@@ -35,7 +35,7 @@ export class ChromiumDriver implements BrowserDriver {
     private readonly cdp: CDPSession,
     private readonly environment: Environment,
     private readonly pace: Pace,
-    private readonly video: VideoRecorder,
+    private readonly video: VideoRecorder | undefined,
     readonly facts: Record<string, string>,
   ) {
     page.on('console', (message) => this.log.push({ type: 'console', atMs: pace.now(), level: message.type(), text: message.text().slice(0, LOG_TEXT_CHARS) }))
@@ -56,14 +56,14 @@ export class ChromiumDriver implements BrowserDriver {
     })
   }
 
-  static async open(holder: BrowserHolder, environment: Environment, pace: Pace): Promise<ChromiumDriver> {
+  static async open(holder: BrowserHolder, environment: Environment, pace: Pace, films = true): Promise<ChromiumDriver> {
     const browser = await holder.get()
     const { width, height, locale } = environment
     const context = await browser.newContext({ viewport: { width, height }, locale, acceptDownloads: true, ...(environment.userAgent && { userAgent: environment.userAgent }) })
     await context.addInitScript(hideSecrets)
     const page = await context.newPage()
     const cdp = await context.newCDPSession(page)
-    const video = await VideoRecorder.start(page, { width, height }, pace.now)
+    const video = films ? await VideoRecorder.start(page, { width, height }, pace.now) : undefined
     return new ChromiumDriver(context, page, cdp, environment, pace, video, { browser: `Chromium ${browser.version()}`, screen: `${width}x${height}`, locale, node: process.version })
   }
 
@@ -172,7 +172,7 @@ export class ChromiumDriver implements BrowserDriver {
     return this.log.splice(0)
   }
 
-  stopVideo = () => this.video.stop()
+  stopVideo = async () => this.video?.stop()
 
   async close(): Promise<void> {
     await this.context.close().catch(() => {})

@@ -1,5 +1,5 @@
 /** One attempt from start to end: entry state, steps, undo. */
-import { fill, type Scope } from '@/core/model'
+import { fill, USUAL_HOW, type Scope } from '@/core/model'
 import { generate } from '@/core/model/generating'
 import { outcomeOfFailure, type AttemptResult, type Failure, type Work } from '@/core/execution'
 import type { BrowserDriver, Pace } from '../driver/port'
@@ -16,8 +16,9 @@ const UNDO_MS = 20_000
 
 /** Carries out an attempt. Never throws: whatever happens is the result. The driver is closed at the end. */
 export async function runAttempt(work: Work, { driver, pace, sink, agent, signal }: AttemptPorts): Promise<AttemptResult> {
-  const log = new AttemptLog(sink, pace, maskerOf([...Object.values(work.secrets), ...Object.values(work.databases)]))
-  const parts: StepParts = { work, driver, pace, log, scope: { names: {}, row: {}, env: {}, run: {} }, signal, untilMs: work.limitMs, place: 'parameters', handoffs: {} }
+  const how = work.how ?? USUAL_HOW
+  const log = new AttemptLog(sink, pace, maskerOf([...Object.values(work.secrets), ...Object.values(work.databases)]), how)
+  const parts: StepParts = { work, driver, pace, log, how, scope: { names: {}, row: {}, env: {}, run: {} }, signal, untilMs: work.limitMs, place: 'parameters', handoffs: {} }
   log.say({ type: 'started', agent, facts: driver.facts })
   const entry = new StepRunner(parts)
   const steps = new StepRunner(parts)
@@ -33,10 +34,11 @@ export async function runAttempt(work: Work, { driver, pace, sink, agent, signal
     if (error instanceof Stopped || signal.aborted) stopped = true
     else failure = error instanceof StepFault ? error.failure : failureOf(error)
   }
+  if (failure) log.release()
   if (failure && !stopped) await keepSource(driver, log, failure)
   await undo(work, entry, steps, new StepRunner({ ...parts, signal: new AbortController().signal, untilMs: pace.now() + UNDO_MS }))
   const video = await driver.stopVideo().catch(() => undefined)
-  if (video) log.say({ type: 'evidence', kind: 'video', hash: log.keep('video/webm', video.bytes), startMs: video.startMs })
+  if (video && (how.video === 'always' || failure)) log.say({ type: 'evidence', kind: 'video', hash: log.keep('video/webm', video.bytes), startMs: video.startMs })
   await driver.close()
   const ms = pace.now()
   const handoffs = Object.keys(parts.handoffs).length > 0 ? { handoffs: parts.handoffs } : {}

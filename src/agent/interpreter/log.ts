@@ -1,5 +1,6 @@
 /** Numbers and times the events of one attempt, and hands them on with their evidence. */
 import { createHash } from 'node:crypto'
+import { USUAL_HOW, type RotationHow } from '@/core/model'
 import type { AttemptEvent, NumberedEvent } from '@/core/execution'
 import type { Masker } from './secrets'
 import type { BrowserDriver, Pace } from '../driver/port'
@@ -19,18 +20,28 @@ const FRESH_MS = 400
 
 export class AttemptLog {
   private no = 0
+  private readonly held: { event: Untimed; atMs: number }[] = []
   private lastScreen: { atMs: number; hash: string; width: number; height: number } | undefined
 
   /** @param hide takes secrets out of whatever is said */
-  constructor(private readonly sink: Sink, private readonly pace: Pace, readonly hide: Masker = (value) => value) {}
+  constructor(private readonly sink: Sink, private readonly pace: Pace, readonly hide: Masker = (value) => value, private readonly how: Pick<RotationHow, 'console' | 'network'> = USUAL_HOW) {}
 
   say(event: Untimed, atMs = this.pace.now()): void {
     this.sink.event({ ...this.hide(event), atMs, no: ++this.no } as NumberedEvent)
   }
 
-  /** Moves what the browser said since the last call into the log, under the step it happened in. */
+  /** Moves what the browser said since the last call into the log, under the step it happened in. What is kept on failure only waits until there is one. */
   gather(driver: BrowserDriver, path: string): void {
-    for (const { atMs, ...entry } of driver.takeLog()) this.say({ ...entry, path }, atMs)
+    for (const { atMs, ...entry } of driver.takeLog()) {
+      const kept = this.how[entry.type === 'console' ? 'console' : 'network']
+      if (kept === 'always') this.say({ ...entry, path }, atMs)
+      else if (kept === 'on-failure') this.held.push({ event: { ...entry, path }, atMs })
+    }
+  }
+
+  /** Says what was held back: something failed. */
+  release(): void {
+    for (const { event, atMs } of this.held.splice(0)) this.say(event, atMs)
   }
 
   /** @param acted whether the step did something to the page; then its screen is always taken anew */

@@ -1,5 +1,5 @@
 /** What the carrying out of a step needs, and what it gives back. */
-import { describeDuration, fill, fillDeep, type Scope, type Step, type Target } from '@/core/model'
+import { describeDuration, fill, fillDeep, type RotationHow, type Scope, type Step, type Target } from '@/core/model'
 import type { Work } from '@/core/execution'
 import type { BrowserDriver, Found, Pace } from '../driver/port'
 import { StepFault } from './fault'
@@ -15,6 +15,7 @@ export type StepParts = {
   driver: BrowserDriver
   pace: Pace
   log: AttemptLog
+  how: RotationHow
   scope: Scope
   signal: AbortSignal
   /** By the attempt's clock. */

@@ -5,7 +5,7 @@ import { doInBrowser, type BrowserStep } from './browser-steps'
 import { call, query } from './data-steps'
 import { failureOf, StepFault, Stopped } from './fault'
 import { heldNote, isSecretTarget, targetsOf } from './targets'
-import { tooLong, type Done, type StepParts } from './parts'
+import { left, tooLong, type Done, type StepParts } from './parts'
 
 /** A loop without a count ends here: a page that never changes must not hold a seat for ever. */
 const REPEAT_MOST = 200
@@ -36,7 +36,7 @@ export class StepRunner {
   /** @param words what the log calls the step; by default its own sentence, values filled in
    * @throws {StepFault} with the path of the innermost failing step; {Stopped} */
   async runOne(step: Step, path: string, words?: StepWords): Promise<void> {
-    const { log, driver, pace } = this.parts
+    const { log, driver, pace, how: { betweenMs, settleMs } } = this.parts
     if (this.parts.signal.aborted) throw new Stopped()
     const start = pace.now()
     const outer = this.parts.place
@@ -45,9 +45,11 @@ export class StepRunner {
       log.say({ type: 'step-started', path, words: words ?? this.words(step), ...this.valuesUsed(step), ...(step.because && { because: step.because }) })
       if (step.off) return log.say({ type: 'step-ended', path, outcome: 'skipped', ms: 0, note: 'switched off' })
       if (start >= this.parts.untilMs) throw tooLong(this.parts)
-      const screens = !NO_SCREEN.has(step.verb) && (step.capture ?? 'always') === 'always'
+      const screens = !NO_SCREEN.has(step.verb) && (step.capture ?? this.parts.how.screens) === 'always'
       if (screens && step.verb !== 'open') await log.screen(driver, path, 'before', false)
+      await this.wait(betweenMs)
       const { found, note } = await this.carryOut(step, path)
+      if (ACTS.has(step.verb)) await this.wait(settleMs)
       if (screens) await log.screen(driver, path, 'after', ACTS.has(step.verb))
       log.gather(driver, path)
       const said = note ?? (found && step.verb !== 'press' ? heldNote(step, found) : undefined)
@@ -72,6 +74,11 @@ export class StepRunner {
     await this.runOne(step, path).catch(() => {})
   }
 
+  /** A wait of the run's, within what is left of the case's time. */
+  private async wait(ms: number): Promise<void> {
+    if (ms > 0) await this.parts.pace.pause(Math.min(ms, left(this.parts)))
+  }
+
   private async fail(step: Step, path: string, start: number, error: unknown): Promise<void> {
     const { log, driver, pace, signal } = this.parts
     const ms = pace.now() - start
@@ -81,7 +88,7 @@ export class StepRunner {
     }
     const failure = failureOf(error)
     const below = failure.path !== undefined && failure.path !== path
-    if (!NO_SCREEN.has(step.verb) && !below && step.capture !== 'never') await log.screen(driver, path, 'after', true).catch(() => {})
+    if (!NO_SCREEN.has(step.verb) && !below && (step.capture ?? this.parts.how.screens) !== 'never') await log.screen(driver, path, 'after', true).catch(() => {})
     log.gather(driver, path)
     const [target] = targetsOf(step)
     const box = target && !below ? (await driver.look(this.filled(target)).catch(() => undefined))?.found?.box : undefined

@@ -1,5 +1,5 @@
 /** What an agent is given to do, and what it says while doing it. Both travel as JSON (docs/agent-protocol.md). */
-import type { Environment, Routine, Row, TestCase } from '../model'
+import type { Environment, RotationHow, Routine, Row, TestCase } from '../model'
 import type { AttemptOutcome, Failure } from './outcomes'
 
 /** One attempt, complete: an agent needs nothing else but the applications themselves. */
@@ -26,6 +26,8 @@ export type Work = {
   /** When the attempt was given out, ISO 8601: dates count from it. */
   startedAt: string
   limitMs: number
+  /** Waits and what is kept; absent: no waits, everything kept. */
+  how?: RotationHow
   /** Makes everything random in the attempt repeatable. */
   seed: number
 }

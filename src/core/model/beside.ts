@@ -24,17 +24,29 @@ export function problemsBeside(kind: 'case' | 'routine' | 'suite' | 'rotation', 
 export const isMissingBody = (kind: 'case' | 'routine' | 'suite' | 'rotation', json: unknown): boolean =>
   (kind === 'case' || kind === 'suite') && json !== null && typeof json === 'object' && !(kind === 'case' ? ['steps', 'roles'] : ['entries', 'rule']).some((field) => field in json)
 
-/** The rule and the times have to be ones: what is wrong with them stands at their field. */
-function besideRotation({ what, when }: Raw): Beside[] {
-  const text = (what as { rule?: string }).rule
-  const rule = text === undefined ? undefined : parseRule(text)
-  return [...(rule && 'message' in rule ? [{ path: ['what', 'rule'], message: rule.message }] : []), ...besideTimes(when as Raw | undefined)]
+/** Rules and times have to be ones: what is wrong with them stands at their field. */
+function besideRotation({ rotation, what, before, after, where, when, follows }: Raw): Beside[] {
+  const rules = (what as { rule?: string }[]).flatMap(({ rule }, i): Beside[] => {
+    const read = rule === undefined ? undefined : parseRule(rule)
+    return read && 'message' in read ? [{ path: ['what', i, 'rule'], message: read.message }] : []
+  })
+  return [...rules, ...besideSteps(before, ['before']), ...besideSteps(after, ['after']), ...besideWhere(where as Raw), ...besideTimes(when as Raw | undefined), ...((follows as { rotation: string } | undefined)?.rotation === rotation ? [{ path: ['follows', 'rotation'], message: 'a rotation cannot follow itself' }] : [])]
+}
+
+function besideWhere({ environments, axes, spread, lanes }: Raw): Beside[] {
+  if (environments !== undefined && axes !== undefined) return [{ path: ['where', 'axes'], message: 'environments are named, or picked by axes; not both' }]
+  if (environments === undefined && axes === undefined) return [{ path: ['where'], message: 'no environment is named: give "environments" or "axes"' }]
+  return lanes !== undefined && spread !== 'assigned' ? [{ path: ['where', 'lanes'], message: 'lanes belong to the spread "assigned"' }] : []
 }
 
 function besideTimes(when: Raw | undefined): Beside[] {
   if (!when) return []
-  const { missed: _, whileRunning: __, ...times } = when
-  return timesFaults(times as never).map(({ path, message }) => ({ path: ['when', ...path.split('/').map((part) => (/^\d+$/.test(part) ? Number(part) : part))], message }))
+  const { missed: _, whileRunning: __, calendars: ___, notWith: ____, moves, ...times } = when
+  const at = (path: string): Path => path.split('/').map((part) => (/^\d+$/.test(part) ? Number(part) : part))
+  // A move is an exception and one more start: so its two moments are looked at as moments of those kinds.
+  const moved = ((moves as { from: string; to: string }[] | undefined) ?? []).flatMap(({ from, to }, i) =>
+    timesFaults({ timezone: times.timezone as string, start: times.start as string, except: [from, to] }).filter(({ path }) => path.startsWith('except')).map(({ path, message }): Beside => ({ path: ['when', 'moves', i, path === 'except/0' ? 'from' : 'to'], message })))
+  return [...timesFaults(times as never).map(({ path, message }) => ({ path: ['when', ...at(path)], message })), ...moved]
 }
 
 function besideSuite(json: Raw): Beside[] {

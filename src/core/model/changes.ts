@@ -2,7 +2,7 @@
 import { diffArrays } from 'diff'
 import { describeStep, sentenceText } from './sentences'
 import { fileForm } from './write'
-import type { DataSet, Definition, Step, SuiteEntry } from './types'
+import type { DataSet, Definition, RotationPart, Step, SuiteEntry } from './types'
 
 /** How many sentences name changes one by one; the rest is counted. */
 const NAMED_MOST = 30
@@ -13,7 +13,7 @@ export function describeChanges(before: Definition | undefined, after: Definitio
   if (before.kind === 'data') return tableChanges(before, after as DataSet)
   const lists: [string, string[], string[]][] =
     before.kind === 'rotation'
-      ? []
+      ? [['part', before.what.map(partLine), (after as typeof before).what.map(partLine)], ['step before all', stepLines(before.before), stepLines((after as typeof before).before)], ['step after all', stepLines(before.after), stepLines((after as typeof before).after)]]
       : before.kind === 'suite'
       ? [['entry', entryLines(before.entries), entryLines((after as typeof before).entries)]]
       : [['step', stepLines(before.steps), stepLines((after as typeof before).steps)], ['undo step', stepLines(before.undo), stepLines((after as typeof before).undo)]]
@@ -21,14 +21,22 @@ export function describeChanges(before: Definition | undefined, after: Definitio
   return found.length > NAMED_MOST ? [...found.slice(0, NAMED_MOST), `and ${found.length - NAMED_MOST} more`] : found
 }
 
-const LISTS = new Set(['steps', 'undo', 'entries'])
-const shown = (value: unknown) => (typeof value === 'string' ? value : Array.isArray(value) ? value.join(', ') : value !== null && typeof value === 'object' ? Object.entries(value).map(([name, item]) => `${name}: ${String(item)}`).join(', ') : String(value))
+const partLine = (part: RotationPart) => Object.entries(part).map(([kind, name]) => `${kind} ${name}`).join(', ')
+const LISTS = new Set(['steps', 'undo', 'entries', 'what', 'before', 'after'])
+/** Fields of which each inner one is told by itself. */
+const PARTED = new Set(['where', 'how', 'when'])
+const shown = (value: unknown) => (typeof value === 'string' ? value : Array.isArray(value) ? value.map((one: unknown) => (typeof one === 'object' ? JSON.stringify(one) : String(one))).join(', ') : value !== null && typeof value === 'object' ? Object.entries(value).map(([name, item]) => `${name}: ${String(item)}`).join(', ') : String(value))
 
 function fieldChanges(before: Exclude<Definition, DataSet>, after: Exclude<Definition, DataSet>): string[] {
-  const [a, b] = [fileForm(before), fileForm(after)]
-  return [...new Set([...Object.keys(a), ...Object.keys(b)])].filter((name) => !LISTS.has(name) && JSON.stringify(a[name]) !== JSON.stringify(b[name])).map((name) => {
-    if (a[name] === undefined) return `${name} is now ${shown(b[name])}`
-    return b[name] === undefined ? `${name} was taken away (${shown(a[name])})` : `${name}: ${shown(a[name])} became ${shown(b[name])}`
+  return partChanges(fileForm(before), fileForm(after), '')
+}
+
+function partChanges(a: Record<string, unknown>, b: Record<string, unknown>, above: string): string[] {
+  return [...new Set([...Object.keys(a), ...Object.keys(b)])].filter((name) => !LISTS.has(name) && JSON.stringify(a[name]) !== JSON.stringify(b[name])).flatMap((name) => {
+    const field = above + name
+    if (PARTED.has(field) && a[name] && b[name]) return partChanges(a[name] as Record<string, unknown>, b[name] as Record<string, unknown>, `${field}.`)
+    if (a[name] === undefined) return [`${field} is now ${shown(b[name])}`]
+    return [b[name] === undefined ? `${field} was taken away (${shown(a[name])})` : `${field}: ${shown(a[name])} became ${shown(b[name])}`]
   })
 }
 

@@ -35,7 +35,7 @@ const FILES: Record<string, (example: string) => readonly [file: string, text: s
   case: (example) => ['x.case.yaml', [...keyless(example, ['case: x', 'title: X', ...(example.startsWith('roles') ? [] : ['steps: [{ note: a }]'])]), example].join('\n')],
   routine: (example) => ['x.routine.yaml', [...keyless(example, ['routine: x', 'title: X', 'steps: [{ note: a }]']), example].join('\n')],
   suite: (example) => ['x.suite.yaml', [...keyless(example, ['suite: x', 'title: X', ...(example.startsWith('rule') ? [] : ['entries: [{ case: a }]'])]), example].join('\n')],
-  rotation: (example) => ['x.rotation.yaml', [...keyless(example, ['rotation: x', 'title: X', 'what: { rule: smoke }', 'environments: [a]']), example].join('\n')],
+  rotation: (example) => ['x.rotation.yaml', [...keyless(example, ['rotation: x', 'title: X', 'what: [{ rule: smoke }]', 'where: { environments: [a] }']), example].join('\n')],
   role: (example) => ['x.case.yaml', `case: x\ntitle: X\nroles:\n  crew: { steps: [{ note: a }] }\n  passenger:\n    ${[...keyless(example, ['steps: [{ note: a }]']), example].join('\n    ')}\n`],
   entry: (example) => ['x.suite.yaml', `suite: x\ntitle: X\nentries:\n  - ${[...(/^(case|suite|group):/.test(example) ? [] : ['case: a']), example].join('\n    ')}\n`],
   step, check: (example) => step(`check: ${example}`), attribute: (example) => step(`check: { of: { text: A }, attribute: ${example} }`),

@@ -69,7 +69,7 @@ function normaliseEntry(raw: Raw): SuiteEntry {
   }
 }
 
-const normaliseSteps = (steps: Raw[], path: Path, lineOf: LineOf): Step[] => steps.map((step, i) => normaliseStep(step, [...path, i], lineOf))
+export const normaliseSteps = (steps: Raw[], path: Path, lineOf: LineOf): Step[] => steps.map((step, i) => normaliseStep(step, [...path, i], lineOf))
 
 function normaliseStep(raw: Raw, path: Path, lineOf: LineOf): Step {
   const step = raw as unknown as Record<string, unknown>

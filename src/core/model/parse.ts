@@ -90,7 +90,6 @@ function explain(error: ErrorObject): string {
   const params = error.params as Record<string, unknown>
   switch (error.keyword) {
     case 'oneOf':
-      if (error.instancePath === '/what') return 'it is exactly one of: suite, rule, cases'
       if (/\/entries\/\d+$/.test(error.instancePath)) return 'an entry is exactly one of: case, suite, group'
       return `a step has exactly one verb, expected one of: ${VERBS.join(', ')}`
     case 'additionalProperties':

@@ -2,13 +2,13 @@
 import { Document, isMap, isSeq, type Node } from 'yaml'
 import { rotationForm } from './rotations'
 import { writeDataSet } from './tables'
-import type { Definition, Matcher, Routine, Step, Suite, SuiteEntry, TestCase } from './types'
+import type { Definition, Matcher, Rotation, Routine, Step, Suite, SuiteEntry, TestCase } from './types'
 
 type Raw = Record<string, unknown>
 
 /** A definition in the form its file has, keys in the order people write them; what is as usual is left out. */
 export function fileForm(definition: Exclude<Definition, { kind: 'data' }>): Raw {
-  return { case: caseForm, routine: routineForm, suite: suiteForm, rotation: rotationForm }[definition.kind](definition as never)
+  return { case: caseForm, routine: routineForm, suite: suiteForm, rotation: (rotation: Rotation) => rotationForm(rotation, stepForm) }[definition.kind](definition as never)
 }
 
 /** The text of a file of its kind. */
@@ -23,7 +23,7 @@ export function writeDefinition(definition: Definition): string {
 export const textOf = (doc: Document, layout: { indent?: number; indentSeq?: boolean } = {}): string => doc.toString({ lineWidth: 0, ...layout })
 
 /** Lists of steps and entries stand one a line; what belongs to one step stands in braces. */
-const TALL = new Set(['steps', 'else', 'undo', 'entries', 'roles', 'when'])
+const TALL = new Set(['steps', 'else', 'undo', 'entries', 'roles', 'when', 'what', 'before', 'after', 'where', 'how'])
 
 /** A value as nodes of a document, laid out as people write these files. */
 export function nodeOf(doc: Document, value: unknown): Node {

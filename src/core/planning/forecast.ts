@@ -1,7 +1,7 @@
 /** When a plan will finish: it is played many times, with durations, failures, retries and lost agents drawn by chance. */
 import { Budget, type Clock } from '../compute/budget'
 import { randomFrom, type Random } from '../execution/random'
-import { plan, type BoundKind, type PlanInput, type PlanWork } from './plan'
+import { plan, type BoundKind, type PlanInput, type PlanOutput, type PlanWork } from './plan'
 
 export type ForecastWork = PlanWork & { p90Ms?: number; /** The chance that one attempt fails. */ failRate?: number }
 export type ForecastInput = Omit<PlanInput, 'work'> & { work: ForecastWork[]; retries?: number; agentLossPerHour?: number; draws?: number }
@@ -26,9 +26,13 @@ const STEPS_PER_MS = 2000
 type Piece = { work: ForecastWork; lane: number; switchMs: number; ms: number; sigma: number; after: number[]; exclusive: number[]; together: number }
 
 /** @throws {BadInput} as planning does */
-export function forecast(input: ForecastInput, clock?: Clock): ForecastOutput {
+export const forecast = (input: ForecastInput, clock?: Clock): ForecastOutput => forecastWithPlan(input, clock).forecast
+
+/** The same, with the plan that is played, for who draws it. @throws {BadInput} as planning does */
+export function forecastWithPlan(input: ForecastInput, clock?: Clock): { forecast: ForecastOutput; plan: PlanOutput } {
   const { retries = 0, agentLossPerHour = 0, draws = DRAWS, now = 0, seed = 1 } = input
-  const { work, lanes, unplaceable, boundMs, bound } = planOf(input, clock)
+  const { work, ...planned } = planOf(input, clock)
+  const { lanes, unplaceable, boundMs, bound } = planned
   const pieces = piecesOf(work, lanes, input.agents)
   const budget = new Budget(input.budgetMs ?? 5000, STEPS_PER_MS, clock)
   const random = randomFrom(seed)
@@ -39,17 +43,17 @@ export function forecast(input: ForecastInput, clock?: Clock): ForecastOutput {
   const endsWhenRetried = new Float64Array(pieces.length)
   let retriesInAll = 0
   for (let draw = 0; draw < draws; draw++) {
-    const played = play(pieces, lanes.map((lane) => input.agents.findIndex(({ id }) => id === lane.agent)), { now, retries, agentLossPerHour, random })
-    finishes.push(played.end)
-    played.laneEnds.forEach((end, l) => laneEnds[l]!.push(end))
+    const one = play(pieces, lanes.map((lane) => input.agents.findIndex(({ id }) => id === lane.agent)), { now, retries, agentLossPerHour, random })
+    finishes.push(one.end)
+    one.laneEnds.forEach((end, l) => laneEnds[l]!.push(end))
     pieces.forEach((_, i) => {
-      const more = played.attempts[i]! - 1
+      const more = one.attempts[i]! - 1
       retriesInAll += more
       if (more > 0) {
         retried[i]!++
-        endsWhenRetried[i]! += played.end
+        endsWhenRetried[i]! += one.end
       }
-      if (played.failed[i]) failed[i]!++
+      if (one.failed[i]) failed[i]!++
     })
     if (!budget.spend(pieces.length)) break
   }
@@ -57,11 +61,12 @@ export function forecast(input: ForecastInput, clock?: Clock): ForecastOutput {
   const mean = finishes.reduce((sum, end) => sum + end, 0) / n
   const risky = pieces.map(({ work: { id } }, i): Risk => ({ work: id, retryChance: retried[i]! / n, failChance: failed[i]! / n, delayMs: retried[i]! > 0 ? Math.max(0, Math.round(endsWhenRetried[i]! / retried[i]! - mean)) : 0 }))
     .filter(({ retryChance, failChance }) => retryChance > 0.02 || failChance > 0.02).sort((a, b) => b.retryChance + b.failChance - a.retryChance - a.failChance || (a.work < b.work ? -1 : 1)).slice(0, RISKY_MOST)
-  return {
+  const played: ForecastOutput = {
     finishMs: { p10: nearest(finishes, 0.1), p50: nearest(finishes, 0.5), p90: nearest(finishes, 0.9) },
     byLane: lanes.map(({ agent, seat }, l) => ({ agent, seat, p50: nearest(laneEnds[l]!, 0.5), p90: nearest(laneEnds[l]!, 0.9) })),
     expectedRetries: retriesInAll / n, risky, boundMs, bound, unplaceable, ...(budget.cut && { cut: true as const }),
   }
+  return { forecast: played, plan: planned }
 }
 
 function planOf(input: ForecastInput, clock: Clock | undefined) {

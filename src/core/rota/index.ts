@@ -1,1 +1,5 @@
 export { decideDue, LATE_MS, type Decision } from './due'
+export { outlook, type Outlook, type OutlookAgent, type OutlookBasis, type OutlookItem } from './outlook'
+export { startsOf, type BlackoutCalendar, type PlannedStart } from './times'
+export { variantsOf, type Variant } from './variants'
+export { levelOf, pickEnvironments, ruleWords, type Picked } from './where'

@@ -5,23 +5,26 @@ import type { GridCell, GridGroup, GridRow, Lane, LaneBar } from './types'
 export type CaseRunFacts = {
   id: string; position: number; caseKey: string; title: string; groups: string[]; environment: string; rowIndex: number | null; rowCount: number | null
   mark: Mark; attempts: number; failureKind: string | null; failureMessage: string | null; durationMs: number | null; estimateMs: number
-  lastAttempt: string | null; screen: string | null; agent: string | null
+  lastAttempt: string | null; screen: string | null; agent: string | null; onlyAgent: string
 }
 
 /** One row a case (and data row), one column an environment, in the order of the suite.
  * @param caseRuns by position; `environments` gives the columns, a case run of another environment has no cell */
 export function gridOf(caseRuns: readonly CaseRunFacts[], environments: readonly string[]): GridGroup[] {
   const groups: GridGroup[] = []
-  let row: GridRow | undefined
+  let row: (GridRow & { only: string }) | undefined
   for (const run of caseRuns) {
     const title = run.groups.join(' · ')
     if (groups.at(-1)?.title !== title) {
       groups.push({ title, rows: [] })
       row = undefined
     }
-    if (row?.position !== run.position) {
+    // What every agent does is there once for each of them.
+    const taken = row?.position === run.position && row.cells[environments.indexOf(run.environment)]
+    if (!row || row.position !== run.position || (taken && row.only !== run.onlyAgent)) {
       const { position, caseKey, rowIndex, rowCount } = run
-      row = { position, caseKey, title: run.title, row: rowIndex === null ? null : `${rowIndex} of ${rowCount}`, cells: environments.map(() => null) }
+      const of = [rowIndex === null ? '' : `${rowIndex} of ${rowCount}`, taken ? `on ${run.onlyAgent}` : ''].filter(Boolean)
+      row = { position, caseKey, title: run.title, row: of.length === 0 ? null : of.join(', '), cells: environments.map(() => null), only: run.onlyAgent }
       groups.at(-1)!.rows.push(row)
     }
     const column = environments.indexOf(run.environment)

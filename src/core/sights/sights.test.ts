@@ -25,7 +25,7 @@ describe('the briefing', () => {
 })
 
 describe('the pictures of a run', () => {
-  const run = (position: number, environment: string, extra: Partial<CaseRunFacts> = {}): CaseRunFacts => ({ id: `${position}${environment}`, position, caseKey: `c${position}`, title: `C${position}`, groups: ['G'], environment, rowIndex: null, rowCount: null, mark: 'passed', attempts: 1, failureKind: null, failureMessage: null, durationMs: 1, estimateMs: 1, lastAttempt: null, screen: null, agent: null, ...extra })
+  const run = (position: number, environment: string, extra: Partial<CaseRunFacts> = {}): CaseRunFacts => ({ id: `${position}${environment}`, position, caseKey: `c${position}`, title: `C${position}`, groups: ['G'], environment, rowIndex: null, rowCount: null, mark: 'passed', attempts: 1, failureKind: null, failureMessage: null, durationMs: 1, estimateMs: 1, lastAttempt: null, screen: null, onlyAgent: '', agent: null, ...extra })
   test('one row a position, one column an environment, gaps where nothing ran', () => {
     const groups = gridOf([run(0, 'a'), run(0, 'b'), run(1, 'b', { rowIndex: 2, rowCount: 3 }), run(2, 'a', { groups: ['H', 'I'] })], ['a', 'b'])
     expect(groups.map(({ title, rows }) => [title, rows.map(({ title: row, row: number, cells }) => [row, number, cells.map((cell) => cell?.id ?? '-')])])).toEqual([

@@ -95,7 +95,7 @@ export type SettingsSight = {
   secrets: { name: string; setBy: string; setAt: string; uses: number }[]
   /** Named by a case and not set. */
   missing: string[]
-  tokens: { id: string; purpose: 'agent' | 'ci'; name: string; createdBy: string | null; createdAt: string; usedAt: string | null; agents: string[] }[]
+  tokens: { id: string; purpose: 'agent' | 'ci' | 'calendar'; name: string; createdBy: string | null; createdAt: string; usedAt: string | null; agents: string[] }[]
   databases: { key: string; address: string; uses: number }[]
 }
 

@@ -1,6 +1,6 @@
-import { columnsOf, type Definition, type FileProblem, type Library, type Routine, type Step, type SuiteEntry } from '@/core/model'
+import { columnsOf, type Definition, type FileProblem, type Library, type Rotation, type Routine, type Step, type SuiteEntry } from '@/core/model'
 
-export type There = Pick<Library, 'case' | 'suite' | 'table'> & { routines: ReadonlyMap<string, Routine> }
+export type There = Pick<Library, 'case' | 'suite' | 'table'> & { routines: ReadonlyMap<string, Routine>; rotations: ReadonlyMap<string, Rotation> }
 type Placed = { file: string; document: Definition }
 
 /** What definitions say of each other that is not so: a routine, case, suite, table, column or parameter that is not there. They are kept all the same.
@@ -17,9 +17,16 @@ export function brokenReferences(checked: readonly Placed[], there: There): File
         if (data && !there.table(data)) report(1, 'entries', `the table “${data}” is not there`)
       }
     } else if (document.kind === 'rotation') {
-      const { suite, cases = [] } = document.what
-      if (suite && !there.suite(suite)) report(1, 'what', `suite “${suite}” is not there`)
-      for (const one of cases) if (!there.case(one)) report(1, 'what', `case “${one}” is not there`)
+      document.what.forEach((part, i) => {
+        if ('suite' in part && !there.suite(part.suite)) report(1, `what.${i}.suite`, `suite “${part.suite}” is not there`)
+        if ('case' in part && !there.case(part.case)) report(1, `what.${i}.case`, `case “${part.case}” is not there`)
+      })
+      for (const step of allSteps([...document.before, ...document.after])) if (step.verb === 'use') checkUse(step, there.routines.get(step.routine), report)
+      const { follows, when } = document
+      if (follows && !there.rotations.has(follows.rotation)) report(1, 'follows.rotation', `rotation “${follows.rotation}” is not there`)
+      const circle = follows && circleOf(document, there.rotations)
+      if (circle) report(1, 'follows.rotation', `they follow each other in a circle: ${circle.join(', then ')}`)
+      when?.notWith.forEach((key, i) => !there.rotations.has(key) && report(1, `when.notWith.${i}`, `rotation “${key}” is not there`))
     } else if (document.kind !== 'data') {
       for (const step of allSteps([...document.steps, ...document.undo])) if (step.verb === 'use') checkUse(step, there.routines.get(step.routine), report)
       if (document.kind === 'case') {
@@ -31,6 +38,17 @@ export function brokenReferences(checked: readonly Placed[], there: There): File
     }
     return problems
   })
+}
+
+/** The rotations that start each other for ever, beginning with this one; `undefined` when there is an end. */
+function circleOf(first: Rotation, rotations: ReadonlyMap<string, Rotation>): string[] | undefined {
+  const way = [first.key]
+  for (let next = first.follows?.rotation; next !== undefined; next = rotations.get(next)?.follows?.rotation) {
+    if (next === first.key) return [...way, next]
+    if (way.includes(next)) return undefined // a circle of others
+    way.push(next)
+  }
+  return undefined
 }
 
 function checkUse(step: Extract<Step, { verb: 'use' }>, routine: Routine | undefined, report: (line: number, field: string, message: string) => void): void {

@@ -29,11 +29,12 @@ export async function claimWork(ctx: Context, agent: AgentRow): Promise<Work | u
 
 async function claimOnce(ctx: Context, agent: AgentRow): Promise<{ caseRun: CaseRunRow; attempt: AttemptRow } | undefined> {
   return ctx.db.transaction(async (tx) => {
-    const used = await seatsInUse(tx, agent.id)
-    if (!used) return undefined
+    const now = await seatsInUse(tx, agent.id)
+    if (!now) return undefined
+    const { used, pool } = now
     const seat = Array.from({ length: agent.seats }, (_, i) => i + 1).find((n) => !used.includes(n))
     if (seat === undefined) return undefined
-    const caseRun = await takeReady(tx, ctx, agent.environments)
+    const caseRun = await takeReady(tx, ctx, { ...agent, pool })
     if (!caseRun) return undefined
     // The seed depends on what is run and on which try it is, not on when or where: a repeat meets the same chances.
     const seed = seedOf(`${caseRun.runId}/${caseRun.position}/${caseRun.environment}/${caseRun.attempts}`) | 0
@@ -46,9 +47,9 @@ async function claimOnce(ctx: Context, agent: AgentRow): Promise<{ caseRun: Case
 }
 
 /** The next case run that has all it takes. One whose handoff was never given is not run, and says which one is missing. */
-async function takeReady(tx: Tx, ctx: Context, environments: string[]): Promise<CaseRunRow | undefined> {
+async function takeReady(tx: Tx, ctx: Context, agent: AgentRow): Promise<CaseRunRow | undefined> {
   for (;;) {
-    const caseRun = await takeNextCaseRun(tx, environments)
+    const caseRun = await takeNextCaseRun(tx, agent)
     if (!caseRun || caseRun.needs.length === 0) return caseRun
     const given = await takeHandoffs(tx, caseRun)
     const missing = caseRun.needs.filter((name) => !(name in given))
@@ -85,6 +86,7 @@ async function workOf(ctx: Context, caseRun: CaseRunRow, attempt: AttemptRow): P
     handoffs,
     startedAt: attempt.claimedAt.toISOString(),
     limitMs: caseRun.limitMs,
+    ...(frozen.how && { how: frozen.how }),
     seed: attempt.seed >>> 0,
   }
 }

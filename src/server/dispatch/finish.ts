@@ -1,5 +1,6 @@
 import { decide, type AttemptResult, type Failure, type Outcome } from '@/core/execution'
-import { addHandoffs, anyWaitsBehind, attemptsOf, endAttempt, endCaseRun, endRunIfDone, expiredHolds, lockRun, releaseHolds, skipBehind, waitAgain, type AttemptRow, type Hold } from '@/db/dispatch'
+import { describeDuration } from '@/core/model'
+import { addHandoffs, anyWaitsBehind, attemptsOf, cancelRun, countFailures, endAttempt, endCaseRun, endRunIfDone, expiredHolds, lockRun, moveToNextPhase, overdueRuns, releaseHolds, skipBehind, skipPhase, waitAgain, type AttemptRow, type CaseRunRow, type Hold } from '@/db/dispatch'
 import { notify } from '@/db/notify'
 import { attemptRow, caseRunRow } from '@/db/runs'
 import type { Tx } from '@/db/client'
@@ -44,12 +45,32 @@ async function settle(tx: Tx, ctx: Context, attempt: AttemptRow, failure: Failur
     await notify(tx, 'work')
   } else {
     await endCaseRun(tx, attempt.caseRunId, { outcome: decision.outcome, failure }, ctx.now)
-    if (!PASSED.has(decision.outcome)) await skipBehind(tx, caseRun, ctx.now)
-    if (!(await endRunIfDone(tx, run.id, ctx.now)) && (await anyWaitsBehind(tx, run.id))) await notify(tx, 'work')
+    if (!PASSED.has(decision.outcome)) await stopWhatDepends(tx, ctx, run, caseRun, failure)
+    const goesOn = !(await endRunIfDone(tx, run.id, ctx.now))
+    if (goesOn && ((await moveToNextPhase(tx, run.id)) || (await anyWaitsBehind(tx, run.id)))) await notify(tx, 'work')
   }
   await notify(tx, 'attempt', attempt.id)
   await notify(tx, 'run', run.id)
   await notify(tx, 'fleet')
+}
+
+/** A case run did not pass: what waits behind it is skipped; all of it, when it was to come before all or too much has failed. */
+async function stopWhatDepends(tx: Tx, ctx: Context, run: Awaited<ReturnType<typeof lockRun>>, caseRun: CaseRunRow, failure: Failure | undefined): Promise<void> {
+  await skipBehind(tx, caseRun, ctx.now)
+  if (caseRun.phase < 0) await skipPhase(tx, run.id, 0, `What comes before all did not pass${failure ? `: ${failure.message}` : ''}`, ctx.now)
+  else if (run.stopAfter !== null && (await countFailures(tx, run.id)) >= run.stopAfter) await skipPhase(tx, run.id, 0, `The run stops after ${run.stopAfter} ${run.stopAfter === 1 ? 'failure' : 'failures'}`, ctx.now)
+}
+
+/** Cancels runs that go on for longer than they may. Safe with any number of workers. @returns their numbers */
+export async function endOverdue(ctx: Context): Promise<number[]> {
+  return ctx.db.transaction(async (tx) => {
+    const found = await overdueRuns(tx, ctx.now)
+    for (const { id, runLimitMs } of found) {
+      await cancelRun(tx, id, ctx.now, `It went on for longer than ${describeDuration(runLimitMs!)}`)
+      await notify(tx, 'run', id)
+    }
+    return found.map(({ id }) => id)
+  })
 }
 
 const EXPIRED_AT_ONCE = 50

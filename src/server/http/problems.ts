@@ -12,6 +12,7 @@ export const PROBLEMS = {
   AGENT_NAME_TAKEN: { status: 409, title: 'Another token registered an agent of this name' },
   NOTHING_TO_RUN: { status: 409, title: 'Nothing would run' },
   ENVIRONMENT_UNSERVED: { status: 409, title: 'No live agent serves an environment' },
+  UNPLACEABLE: { status: 409, title: 'Some of it can be placed nowhere' },
   RUN_ENDED: { status: 409, title: 'The run has ended already' },
   CHANGED_MEANWHILE: { status: 409, title: 'Somebody else changed this in the meantime' },
   NAME_TAKEN: { status: 409, title: 'There is one of this name already' },

@@ -40,7 +40,7 @@ export async function requireRole(request: Request, least: RoleName): Promise<Pe
 export const hashToken = (token: string) => createHash('sha256').update(token).digest('hex')
 
 /** Makes a token; its text exists only in the answer. */
-export async function makeToken(ctx: Pick<Context, 'db'>, purpose: 'agent' | 'ci', name: string, createdBy: string): Promise<string> {
+export async function makeToken(ctx: Pick<Context, 'db'>, purpose: 'agent' | 'ci' | 'calendar', name: string, createdBy: string): Promise<string> {
   const token = `oak_${purpose}_${randomBytes(24).toString('base64url')}`
   await addToken(ctx.db, { purpose, name, hash: hashToken(token), createdBy })
   await note(ctx.db, createdBy, 'token.make', name)
@@ -57,7 +57,7 @@ export async function revoke(ctx: Pick<Context, 'db'>, id: string, who: string):
 }
 
 /** @throws {Problem} TOKEN_UNKNOWN */
-export async function requireToken(request: Request, purpose: 'agent' | 'ci'): Promise<{ id: string; name: string }> {
+export async function requireToken(request: Request, purpose: 'agent' | 'ci' | 'calendar'): Promise<{ id: string; name: string }> {
   const token = /^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1]
   const known = token ? await takeToken(context().db, hashToken(token), purpose) : undefined
   if (!known) throw new Problem('TOKEN_UNKNOWN')

@@ -1,1 +1,3 @@
-export { rotationStartBody, startDue, startRotation, type RotationStart } from './start'
+export { blackoutCalendars, calendarsBody, putBlackoutCalendars } from './calendars'
+export { startDue, type Started } from './due'
+export { rotationStartBody, startRotation, type RotationStart } from './start'

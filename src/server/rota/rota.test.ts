@@ -7,7 +7,7 @@ import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestCon
 import { startDue, startRotation } from '.'
 
 let ctx: TestContext
-const rotation = (key: string, more: string) => `rotation: ${key}\ntitle: ${key.toUpperCase()}\nwhat: { suite: one }\nenvironments: [wide]\nretries: 0\n${more}`
+const rotation = (key: string, more: string) => `rotation: ${key}\ntitle: ${key.toUpperCase()}\nwhat: [{ suite: one }]\nwhere: { environments: [wide] }\nretries: 0\n${more}`
 const daily = (start: string, more = '') => `when: { rule: FREQ=DAILY, timezone: Europe/Lisbon, start: ${start}${more} }\n`
 const at = (instant: string): Context => ({ ...ctx, now: sql.raw(`'${instant}'::timestamptz`) })
 const keep = (key: string, more: string) => seedFiles(ctx, { [`${key}.rotation.yaml`]: rotation(key, more) })
@@ -82,7 +82,7 @@ test('a start that does not go is noted with its reason, and the next one is tri
   await keep('night', daily('2026-11-01T22:00'))
   await startDue(at('2026-11-10T12:00:00Z'))
   await ctx.db.execute(sql`update agents set environments = '{narrow}'`)
-  expect((await startDue(at('2026-11-10T22:00:01Z')))[0]).toMatchObject({ did: 'failed', why: expect.stringContaining('No live agent serves WIDE') })
+  expect((await startDue(at('2026-11-10T22:00:01Z')))[0]).toMatchObject({ did: 'failed', why: expect.stringMatching(/^1 of 1 case runs can be placed nowhere. A on WIDE: no agent serves/) })
   await ctx.db.execute(sql`update agents set environments = '{wide}'`)
   expect((await startDue(at('2026-11-11T22:00:01Z')))[0]).toMatchObject({ did: 'started' })
   expect(await starts()).toHaveLength(2)

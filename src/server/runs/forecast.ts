@@ -1,13 +1,13 @@
 /** What a start would come to: its case runs dealt to the seats that are here, and when they would be done. */
-import { PRIORITIES } from '@/core/model'
-import { forecast, type ForecastWork } from '@/core/planning'
+import { outlook, type Outlook, type OutlookBasis } from '@/core/rota'
+import type { RotationWhere } from '@/core/model'
 import type { StartForecast } from '@/core/sights'
-import { listAgents } from '@/db/agents'
+import type { RunForecast } from '@/db/schema'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { validator } from '../http/route'
+import { basisOf } from './basis'
 import { chosenItems, chosenSuite, type Choice } from './choose'
-import { estimatesOf } from './estimates'
 import { environmentsOf } from './start'
 
 export type ForecastRequest = Choice & { environments: string[]; retries: number }
@@ -20,31 +20,27 @@ export const forecastBody = validator<ForecastRequest>({
   },
 })
 
-/** Somebody waits for it while choosing: a rough plan now is better than a good one later. */
-const [BUDGET_MS, DRAWS] = [250, 200]
+/** Where a start without a rotation runs: on these environments, split over every seat that serves them. */
+export const plainWhere = (environments: string[], more: Partial<RotationWhere> = {}): RotationWhere => ({ environments, cover: 'all', never: [], always: [], spread: 'split', leaveOut: false, lanes: {}, ...more })
 
 /** As if nothing else ran: on the seats of live agents, with the durations of the past.
  * @throws {Problem} NOT_FOUND, BODY_INVALID, NOTHING_TO_RUN */
 export async function forecastStart(ctx: Context, request: ForecastRequest): Promise<StartForecast> {
-  const [library, environments, agents] = await Promise.all([loadLibrary(ctx), environmentsOf(ctx, request.environments), listAgents(ctx.db, ctx.leaseMs)])
+  const [library, environments] = await Promise.all([loadLibrary(ctx), environmentsOf(ctx, request.environments)])
   const { items } = chosenItems(request, chosenSuite(request, library), library)
-  const cases = [...new Set(items.map(({ caseKey }) => caseKey))].map((key) => library.case(key)!)
-  const estimateOf = await estimatesOf(ctx, cases, environments)
-  const work = environments.flatMap(({ key: environment }) => {
-    const holders = new Map<string, string[]>()
-    items.forEach(({ scopes }, i) => scopes.forEach((scope) => holders.set(scope, [...(holders.get(scope) ?? []), `${i} ${environment}`])))
-    return items.map(({ caseKey, after }, i): ForecastWork => {
-      const { p50Ms, p90Ms, failRate } = estimateOf(caseKey, environment)
-      const testCase = library.case(caseKey)!
-      return { id: `${i} ${environment}`, environment, ms: p50Ms, p90Ms, failRate, after: [...new Set(after.flatMap((scope) => holders.get(scope) ?? []))], exclusive: testCase.uses, priority: PRIORITIES[testCase.priority] }
-    })
-  })
-  const serving = agents.filter(({ alive, draining }) => alive && !draining)
-  const input = { agents: serving.map(({ id, seats, environments: keys }) => ({ id, seats, environments: keys })), spread: 'split' as const, switchMs: { same: 0, other: 0 } }
-  const { finishMs, expectedRetries, boundMs, bound, unplaceable } = forecast({ ...input, work, retries: request.retries, draws: DRAWS, budgetMs: BUDGET_MS }, () => performance.now())
-  const wanted = new Set(request.environments)
-  return {
-    caseRuns: work.length, seats: serving.filter(({ environments: keys }) => keys.some((key) => wanted.has(key))).reduce((sum, { seats }) => sum + seats, 0),
-    p50Ms: finishMs.p50, p90Ms: finishMs.p90, boundMs, bound, expectedRetries, unplaceable: unplaceable.length,
-  }
+  const basis = await basisOf(ctx, items, library, environments)
+  return startForecast(outlookNow({ where: plainWhere(request.environments), retries: request.retries }, basis))
 }
+
+export const outlookNow = (rotation: Parameters<typeof outlook>[0], basis: OutlookBasis): Outlook => outlook(rotation, basis, { clock: () => performance.now() })
+
+export function startForecast({ caseRuns, seats, p50Ms, p90Ms, boundMs, bound, expectedRetries, unplaceable }: Outlook): StartForecast {
+  return { caseRuns, seats, p50Ms, p90Ms, boundMs, bound, expectedRetries, unplaceable: unplaceable.reduce((sum, { count }) => sum + count, 0) }
+}
+
+/** What is kept with a run, to be held against what happened.
+ * @param placeOf the position of a piece of the plan among the run's case runs */
+export const runForecast = (found: Outlook, placeOf: (place: number) => number): RunForecast => ({
+  ...startForecast(found),
+  lanes: found.lanes.map(({ agent, seat, items, environments }) => ({ agent, seat, items: items.map(({ work, startMs, endMs }, i) => [placeOf(Number(work.split(' ')[0])), environments[i]!, startMs, endMs]) })),
+})

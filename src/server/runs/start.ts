@@ -1,4 +1,5 @@
-import { PRIORITIES, type Environment, type FlatItem, type Routine, type Step, type TestCase } from '@/core/model'
+import type { Environment, RotationHow, RotationWhere, Step } from '@/core/model'
+import type { Outlook } from '@/core/rota'
 import { listRepositories } from '@/db/definitions'
 import { listApplications, listEnvironments } from '@/db/workspace'
 import { seatsByEnvironment } from '@/db/agents'
@@ -6,16 +7,20 @@ import { note } from '@/db/defects'
 import type { Tx } from '@/db/client'
 import { later } from '@/db/moment'
 import { notify } from '@/db/notify'
-import { addRun, caseRunsWithOutcome, runSight, runSnapshot, type NewCaseRun } from '@/db/runs'
+import { addRun, caseRunsWithOutcome, runSight, runSnapshot, type NewRun } from '@/db/runs'
 import type { RunSnapshot } from '@/db/schema'
 import type { Context } from '../context'
-import { loadLibrary, type Loaded } from '../definitions'
+import { loadLibrary } from '../definitions'
 import { validator } from '../http/route'
 import { Problem } from '../http/problems'
+import { basisOf, phaseCase } from './basis'
 import { chosenItems, chosenSuite, type Choice } from './choose'
-import { estimatesOf } from './estimates'
+import { outlookNow, plainWhere, runForecast } from './forecast'
+import { freeze, layOut } from './lay-out'
 
-export type StartRequest = Choice & { environments: string[]; build: string; retries: number; limitMs: number; title?: string; priority?: number; rehearsal?: boolean }
+/** `environments`: keys, or for a rotation what its axes pick. The last ones come from rotations only. */
+export type StartRequest = Choice & { environments: string[]; build: string; retries: number; limitMs: number; title?: string; priority?: number; rehearsal?: boolean; despite?: boolean } & FromRotation
+type FromRotation = { rotationKey?: string; where?: RotationWhere; before?: Step[]; after?: Step[]; how?: RotationHow; runLimitMs?: number; stopAfter?: number }
 
 /** A case may take this long unless it or its entry says otherwise. */
 const LIMIT_LEAST_MS = 5_000
@@ -50,33 +55,45 @@ export async function startRun(ctx: Context, request: StartRequest, who: string)
   return ctx.db.transaction(write)
 }
 
-/** All of a start but the writing, for who has more to write in the same transaction.
- * @param rotationKey the rotation that starts it
- * @throws {Problem} as `startRun` */
-export async function prepareRun(ctx: Context, request: StartRequest, who: string, rotationKey?: string): Promise<(tx: Tx) => Promise<number>> {
+/** All of a start but the writing, for who has more to write in the same transaction. Planned as the forecast says; the forecast is kept with the run.
+ * @throws {Problem} as `startRun`, and UNPLACEABLE unless it was said that the rest is to run all the same */
+export async function prepareRun(ctx: Context, request: StartRequest, who: string): Promise<(tx: Tx) => Promise<number>> {
+  const { title: given, build, retries, limitMs, rehearsal = false, before = [], after = [], where = plainWhere(request.environments), despite = false } = request
   const library = await loadLibrary(ctx)
   const suite = chosenSuite(request, library)
   const environments = await environmentsOf(ctx, request.environments)
-  await requireServed(ctx, environments)
+  if (!request.where) await requireServed(ctx, environments)
   const { items, leftOut } = chosenItems(request, suite, library)
-  const [applications, repositories] = await Promise.all([listApplications(ctx.db), listRepositories(ctx.db)])
+  const once = [...(before.length > 0 ? [phaseCase('before', before)] : []), ...(after.length > 0 ? [phaseCase('after', after)] : [])]
+  const [applications, repositories, basis] = await Promise.all([listApplications(ctx.db), listRepositories(ctx.db), basisOf(ctx, items, library, environments, { before, after })])
+  const found = outlookNow({ where: { ...where, environments: request.environments }, retries }, basis)
+  if (request.where && !despite) requirePlaced(found, environments)
   const snapshot: RunSnapshot = {
-    suite: { key: suite.key, title: suite.title },
-    ...freeze(items, library),
-    environments,
-    applications: Object.fromEntries(applications.map(({ key, address }) => [key, address.replace('{build}', request.build)])),
-    commit: repositories[0]?.commit ?? null,
-    leftOut,
+    suite: { key: suite.key, title: suite.title }, ...freeze(items, once, library), environments,
+    applications: Object.fromEntries(applications.map(({ key, address }) => [key, address.replace('{build}', build)])), commit: repositories[0]?.commit ?? null, leftOut,
   }
-  const caseRuns = layOut(items, snapshot, request, await estimatesOf(ctx, Object.values(snapshot.cases), environments))
+  const caseRuns = layOut(items, snapshot, request, basis, found)
+  const title = given ?? suite.title
   return async (tx) => {
-    const { title = suite.title, build, retries, limitMs, rehearsal = false } = request
-    const id = await addRun(tx, { title, suiteKey: suite.key, build, retries, limitMs, startedBy: who, snapshot, ...(rotationKey !== undefined && { rotationKey }), ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }) }, caseRuns, ctx.now)
+    const run: NewRun = {
+      title, suiteKey: suite.key, build, retries, limitMs, startedBy: who, snapshot, phase: before.length > 0 ? -1 : 0, forecast: runForecast(found, (place) => place),
+      ...(request.rotationKey !== undefined && { rotationKey: request.rotationKey }), ...(where.pool !== undefined && { pool: where.pool }), ...(request.how && { how: request.how }),
+      ...(request.runLimitMs !== undefined && { runLimitMs: request.runLimitMs }), ...(request.stopAfter !== undefined && { stopAfter: request.stopAfter }),
+      ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }),
+    }
+    const id = await addRun(tx, run, caseRuns, ctx.now)
     await note(tx, who, rehearsal ? 'rehearsal.start' : 'run.start', String(id), { suite: suite.key, build, environments: request.environments, caseRuns: caseRuns.length })
     await notify(tx, 'work')
     await notify(tx, 'run', id)
     return id
   }
+}
+
+function requirePlaced({ unplaceable, caseRuns }: Outlook, environments: readonly Environment[]): void {
+  const count = unplaceable.reduce((sum, one) => sum + one.count, 0)
+  if (count === 0) return
+  const named = unplaceable.slice(0, 3).map(({ titles, count: n, environment, reason }) => `${titles[0]}${n > 1 ? ` and ${n - 1} more` : ''} on ${environments.find(({ key }) => key === environment)?.title ?? environment}: ${reason}`)
+  throw new Problem('UNPLACEABLE', `${count} of ${caseRuns} case runs can be placed nowhere. ${named.join('; ')}. Say that the rest is to run all the same, or change where it runs.`, { count, of: caseRuns, unplaceable })
 }
 
 /** Runs the failures of an ended run once more, from its own snapshot. */
@@ -86,11 +103,11 @@ export async function startAgain(ctx: Context, runId: number, who: string): Prom
   const failures = await caseRunsWithOutcome(ctx.db, runId, ['failed', 'errored'])
   if (failures.length === 0) throw new Problem('NOTHING_TO_RUN', 'Nothing failed in this run, so there is nothing to run again.')
   await requireServed(ctx, snapshot.environments.filter(({ key }) => failures.some((failure) => failure.environment === key)))
-  const items = failures.map(({ position, caseKey, title, groups, environment, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs }) =>
-    ({ position, caseKey, title, groups, environment, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs }))
+  const items = failures.map(({ position, caseKey, title, groups, environment, agent, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs }) =>
+    ({ position, caseKey, title, groups, environment, agent, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs }))
   return ctx.db.transaction(async (tx) => {
-    const { suiteKey, build, retries, limitMs } = run
-    const id = await addRun(tx, { title: run.title, suiteKey, build, retries, limitMs, startedBy: who, snapshot, againOf: runId }, items, ctx.now)
+    const { suiteKey, build, retries, limitMs, pool } = run
+    const id = await addRun(tx, { title: run.title, suiteKey, build, retries, limitMs, startedBy: who, snapshot, againOf: runId, pool }, items, ctx.now)
     await note(tx, who, 'run.again', String(id), { of: runId, caseRuns: items.length })
     await notify(tx, 'work')
     await notify(tx, 'run', id)
@@ -113,57 +130,4 @@ async function requireServed(ctx: Context, environments: { key: string; title: s
   if (unserved.length > 0) {
     throw new Problem('ENVIRONMENT_UNSERVED', `No live agent serves ${unserved.map(({ title }) => title).join(', ')}. Start an agent that does, or leave it out.`, { environments: unserved.map(({ key }) => key) })
   }
-}
-
-/** The cases the items need, and the routines those need, and so on. */
-function freeze(items: FlatItem[], library: Loaded): Pick<RunSnapshot, 'cases' | 'routines'> {
-  const cases: Record<string, TestCase> = {}
-  const routines: Record<string, Routine> = {}
-  const addRoutine = (key: string | undefined) => {
-    const routine = key === undefined || routines[key] ? undefined : library.routines.get(key)
-    if (!routine) return // a missing one is named when the step runs
-    routines[routine.key] = routine
-    visit([...routine.steps, ...routine.undo])
-  }
-  const visit = (steps: Step[]) => {
-    for (const step of steps) {
-      if (step.verb === 'use') addRoutine(step.routine)
-      if ('steps' in step) visit(step.steps)
-      if (step.verb === 'if') visit(step.otherwise)
-    }
-  }
-  for (const { caseKey } of items) {
-    const testCase = cases[caseKey] ? undefined : library.case(caseKey)
-    if (!testCase) continue
-    cases[caseKey] = testCase
-    addRoutine(testCase.entry)
-    visit([...testCase.steps, ...testCase.undo])
-  }
-  return { cases, routines }
-}
-
-function layOut(items: FlatItem[], snapshot: RunSnapshot, request: StartRequest, estimateOf: Awaited<ReturnType<typeof estimatesOf>>): NewCaseRun[] {
-  return items.flatMap((item, position) => {
-    const testCase = snapshot.cases[item.caseKey]!
-    return snapshot.environments.map((environment) => ({
-      position,
-      caseKey: item.caseKey,
-      title: item.repetition ? `${item.title} (${item.repetition.index} of ${item.repetition.of})` : item.title,
-      groups: item.groups,
-      environment: environment.key,
-      rowIndex: item.row?.index ?? null,
-      rowCount: item.row?.of ?? null,
-      row: item.row?.values ?? null,
-      parameters: { ...testCase.parameters, ...item.with },
-      exclusive: testCase.uses,
-      priority: (request.priority ?? 0) * 10 + PRIORITIES[testCase.priority],
-      limitMs: Math.min(item.limitMs ?? request.limitMs, request.limitMs),
-      estimateMs: estimateOf(item.caseKey, environment.key).p50Ms,
-      scopes: item.scopes,
-      after: item.after,
-      skips: item.skips,
-      stops: item.stops,
-      needs: testCase.needs,
-    }))
-  })
 }

@@ -12,7 +12,7 @@ import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { cell, head } from './looks'
 
-const FOR = { ci: 'CI', agent: 'agents' }
+const FOR = { ci: 'CI', agent: 'agents', calendar: 'reading the rota' }
 
 export function Tokens({ tokens }: Pick<SettingsSight, 'tokens'>) {
   const { may } = useFrame()

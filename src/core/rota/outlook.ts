@@ -1,0 +1,105 @@
+/** What a rotation would come to if it started now: where its work goes, when it is done, and what stands in the way. */
+import type { Fault } from '../compute/fault'
+import type { Clock } from '../compute/budget'
+import type { Environment, Rotation } from '../model'
+import { forecastWithPlan, type BoundKind, type ForecastInput, type ForecastWork, type Lane } from '../planning'
+import { pickEnvironments, type Picked } from './where'
+
+/** One thing that runs: a case, a row of it, or a repetition. `after`: places in the list of those that have to be over first. */
+export type OutlookItem = { case: string; title: string; after: number[]; exclusive: string[]; priority: number; /** Done once: before everything, or after. */ phase?: 'before' | 'after' }
+export type OutlookAgent = { name: string; pool: string; seats: number; environments: string[] }
+/** All that an outlook is computed from; times in ms. `estimates`: by case, then by environment. */
+export type OutlookBasis = { items: OutlookItem[]; estimates: Record<string, Record<string, { p50Ms: number; p90Ms: number; failRate: number }>>; environments: Environment[]; agents: OutlookAgent[] }
+
+export type OutlookRotation = Pick<Rotation, 'where' | 'retries'>
+/** Times from the start on. */
+export type Outlook = {
+  picked: Picked; caseRuns: number
+  /** Seats that could take some of it, and how many the plan uses; by pool. */
+  seats: number; used: number; usedByPool: Record<string, number>
+  p50Ms: number; p90Ms: number; makespanMs: number; boundMs: number; bound: BoundKind; utilisation: number; expectedRetries: number
+  lanes: (Lane & { environments: string[] })[]
+  /** What cannot be placed, those of one reason together. */
+  unplaceable: { count: number; titles: string[]; environment: string; reason: string; /** Their ids in the plan: "place environment". */ work: string[] }[]
+  risky: { title: string; environment: string; chance: number }[]
+  faults: Fault[]
+}
+
+/** Nothing is paid for going on to another environment: each attempt gets a browser context of its own anyway. */
+const SWITCH_MS = { same: 0, other: 0 }
+const [BUDGET_MS, DRAWS] = [120, 120]
+const TITLES_MOST = 3
+const RISKY_LEAST = 0.05
+
+/** Deterministic for the same input. Never throws: what is wrong with the rotation is among the faults, and then there are no lanes. */
+export function outlook(rotation: OutlookRotation, basis: OutlookBasis, { clock, draws = DRAWS, budgetMs = BUDGET_MS }: { clock?: Clock; draws?: number; budgetMs?: number } = {}): Outlook {
+  const picked = pickEnvironments(rotation.where, basis.environments)
+  const agents = agentsOf(rotation, basis)
+  const faults = [...picked.faults, ...poolFaults(rotation, basis), ...laneFaults(rotation, basis)]
+  const { input, names } = inputOf(rotation, basis, picked.keys)
+  const serving = agents.filter(({ environments }) => environments.some((key) => picked.keys.includes(key)))
+  const nothing: Outlook = { picked, caseRuns: input.work.length, seats: seatsOf(serving), used: 0, usedByPool: {}, p50Ms: 0, p90Ms: 0, makespanMs: 0, boundMs: 0, bound: 'load', utilisation: 0, expectedRetries: 0, lanes: [], unplaceable: [], risky: [], faults }
+  if (input.work.length === 0) return nothing
+  const { forecast, plan } = forecastWithPlan({ ...input, draws, budgetMs }, clock)
+  const lanes = plan.lanes.filter(({ items }) => items.length > 0)
+  const poolOf = new Map(agents.map(({ name, pool }) => [name, pool]))
+  const usedByPool: Record<string, number> = {}
+  for (const { agent } of lanes) usedByPool[poolOf.get(agent)!] = (usedByPool[poolOf.get(agent)!] ?? 0) + 1
+  return {
+    ...nothing, used: lanes.length, usedByPool, p50Ms: forecast.finishMs.p50, p90Ms: forecast.finishMs.p90, makespanMs: plan.makespanMs, boundMs: plan.boundMs, bound: plan.bound, utilisation: plan.utilisation,
+    caseRuns: lanes.reduce((sum, { items }) => sum + items.length, 0) + plan.unplaceable.length, expectedRetries: forecast.expectedRetries,
+    lanes: lanes.map((lane) => ({ ...lane, environments: lane.items.map(({ work }) => names.get(baseOf(work, lane.agent))!.environment) })), unplaceable: byReason(plan.unplaceable, names),
+    risky: forecast.risky.filter(({ retryChance }) => retryChance >= RISKY_LEAST).map(({ work, retryChance }) => ({ ...nameOf(work, names), chance: retryChance })),
+  }
+}
+
+const seatsOf = (agents: readonly OutlookAgent[]) => agents.reduce((sum, { seats }) => sum + seats, 0)
+const agentsOf = ({ where: { pool } }: OutlookRotation, { agents }: OutlookBasis) => (pool === undefined ? agents : agents.filter((agent) => agent.pool === pool))
+
+type Name = { title: string; environment: string }
+
+/** The planner's input for a rotation; ids are "place environment". */
+export function inputOf({ where, retries }: OutlookRotation, basis: OutlookBasis, keys: readonly string[]): { input: ForecastInput; names: Map<string, Name> } {
+  const agents = agentsOf({ where, retries }, basis).map(({ name, seats, environments }) => ({ id: name, seats, environments }))
+  const names = new Map<string, Name>()
+  const idOf = (place: number, environment: string) => `${place} ${environment}`
+  const befores = basis.items.flatMap(({ phase }, i) => (phase === 'before' ? [i] : []))
+  const work = basis.items.flatMap((item, i) => (item.phase ? keys.slice(0, 1) : keys).map((environment): ForecastWork => {
+    const id = idOf(i, environment)
+    names.set(id, { title: item.title, environment })
+    const { p50Ms, p90Ms, failRate } = basis.estimates[item.case]?.[environment] ?? { p50Ms: 0, p90Ms: 0, failRate: 0 }
+    const after = item.phase === 'before' ? [] : [...befores.map((b) => idOf(b, keys[0]!)), ...(item.phase === 'after' ? [] : item.after.map((a) => idOf(a, environment)))]
+    return { id, environment, ms: p50Ms, p90Ms, failRate, exclusive: item.exclusive, priority: item.priority, ...(after.length > 0 && { after }), ...(where.spread === 'assigned' && where.lanes[item.case] && { agent: where.lanes[item.case]! }) }
+  }))
+  // What comes after everything follows the last of each lane in truth; in the plan it follows all, unless that is more than planning gains by it.
+  const last = work.filter(({ id }) => basis.items[Number(id.split(' ')[0])]!.phase === 'after')
+  if (last.length > 0) for (const one of last) one.after = work.filter((other) => !last.includes(other)).map(({ id }) => id)
+  // An agent that is named for something and is not here leaves that unplaceable, with its name.
+  const unknown = [...new Set(work.flatMap(({ agent }) => (agent && !agents.some(({ id }) => id === agent) ? [agent] : [])))].map((id) => ({ id, seats: 0, environments: [] }))
+  return { input: { agents: [...agents, ...unknown], work, switchMs: SWITCH_MS, spread: where.spread, retries }, names }
+}
+
+/** In `everywhere` each piece is there once for every agent, under its own id. */
+const baseOf = (work: string, agent: string) => (work.endsWith(`@${agent}`) ? work.slice(0, -agent.length - 1) : work)
+const nameOf = (work: string, names: ReadonlyMap<string, Name>): Name => names.get(work) ?? names.get(work.slice(0, work.lastIndexOf('@')))!
+
+function byReason(unplaceable: readonly { work: string; reason: string }[], names: ReadonlyMap<string, Name>): Outlook['unplaceable'] {
+  const groups = new Map<string, Outlook['unplaceable'][number]>()
+  for (const { work, reason } of unplaceable) {
+    const { title, environment } = nameOf(work, names)
+    const id = `${environment}\n${reason}`
+    const group = groups.get(id) ?? { count: 0, titles: [], environment, reason, work: [] }
+    groups.set(id, { ...group, count: group.count + 1, work: [...group.work, work], titles: group.titles.length < TITLES_MOST ? [...group.titles, title] : group.titles })
+  }
+  return [...groups.values()].sort((a, b) => b.count - a.count)
+}
+
+function poolFaults({ where: { pool } }: OutlookRotation, { agents }: OutlookBasis): Fault[] {
+  if (pool === undefined || agents.some((agent) => agent.pool === pool && agent.seats > 0)) return []
+  const there = [...new Set(agents.map((agent) => agent.pool))]
+  return [{ path: 'where/pool', message: `the pool “${pool}” has no seats now${there.length > 0 ? `; ${there.join(', ')} ${there.length === 1 ? 'has' : 'have'}` : ''}` }]
+}
+
+const laneFaults = ({ where: { lanes } }: OutlookRotation, { items, agents }: OutlookBasis): Fault[] =>
+  Object.entries(lanes).flatMap(([key, agent]): Fault[] =>
+    !items.some((item) => item.case === key) ? [{ path: `where/lanes/${key}`, message: `“${key}” is given to ${agent} and is not among what runs` }] : agents.some(({ name }) => name === agent) ? [] : [{ path: `where/lanes/${key}`, message: `the agent “${agent}” is not here` }])

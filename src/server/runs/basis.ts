@@ -1,0 +1,45 @@
+/** What an outlook is computed from: the chosen work with its estimates, and the seats that are here. */
+import { PRIORITIES, type Environment, type FlatItem, type Step, type TestCase } from '@/core/model'
+import type { OutlookBasis, OutlookItem } from '@/core/rota'
+import { listAgents } from '@/db/agents'
+import type { Context } from '../context'
+import type { Loaded } from '../definitions'
+import { estimatesOf } from './estimates'
+
+export type Around = { before: readonly Step[]; after: readonly Step[] }
+const PHASE_TITLES = { before: 'Before all', after: 'After all' } as const
+type Phase = keyof typeof PHASE_TITLES
+/** No case has such a key. */
+const phaseKey = (phase: Phase) => `${phase}:all`
+
+/** Steps that are done once for all, as a case. */
+export const phaseCase = (phase: Phase, steps: readonly Step[]): TestCase =>
+  ({ kind: 'case', key: phaseKey(phase), title: PHASE_TITLES[phase], tags: [], priority: 'normal', requires: [], parameters: {}, uses: [], needs: [], steps: [...steps], undo: [] })
+
+/** @param items in the order they will run */
+export async function basisOf(ctx: Context, items: readonly FlatItem[], library: Pick<Loaded, 'case'>, environments: Environment[], around: Around = { before: [], after: [] }): Promise<OutlookBasis> {
+  const once = (['before', 'after'] as const).filter((phase) => around[phase].length > 0).map((phase) => [phase, phaseCase(phase, around[phase])] as const)
+  const cases = [...new Set(items.map(({ caseKey }) => caseKey))].map((key) => library.case(key)!)
+  const all = [...cases, ...once.map(([, testCase]) => testCase)]
+  const [agents, estimateOf] = await Promise.all([listAgents(ctx.db, ctx.leaseMs), estimatesOf(ctx, all, environments)])
+  const offset = once.some(([phase]) => phase === 'before') ? 1 : 0
+  const holders = new Map<string, number[]>()
+  items.forEach(({ scopes }, i) => scopes.forEach((scope) => holders.set(scope, [...(holders.get(scope) ?? []), i + offset])))
+  const onceItem = (phase: Phase): OutlookItem[] => once.flatMap(([one, { key, title }]) => (one === phase ? [{ case: key, title, after: [], exclusive: [], priority: 0, phase }] : []))
+  return {
+    environments,
+    items: [
+      ...onceItem('before'),
+      ...items.map(({ caseKey, title, after }): OutlookItem => {
+        const testCase = library.case(caseKey)!
+        return { case: caseKey, title, after: [...new Set(after.flatMap((scope) => holders.get(scope) ?? []))], exclusive: testCase.uses, priority: PRIORITIES[testCase.priority] }
+      }),
+      ...onceItem('after'),
+    ],
+    estimates: Object.fromEntries(all.map(({ key }) => [key, Object.fromEntries(environments.map((environment) => {
+      const { p50Ms, p90Ms, failRate } = estimateOf(key, environment.key)
+      return [environment.key, { p50Ms, p90Ms, failRate }]
+    }))])),
+    agents: agents.filter(({ alive, draining }) => alive && !draining).map(({ name, pool, seats, environments: keys }) => ({ name, pool, seats, environments: keys })),
+  }
+}

@@ -1,0 +1,75 @@
+/** From what was chosen to the case runs of a run, and to the snapshot that holds all they need. */
+import { randomBytes } from 'node:crypto'
+import { PRIORITIES, type FlatItem, type Routine, type Step, type TestCase } from '@/core/model'
+import type { Outlook, OutlookBasis } from '@/core/rota'
+import type { NewCaseRun } from '@/db/runs'
+import type { RunSnapshot } from '@/db/schema'
+import type { Loaded } from '../definitions'
+import type { StartRequest } from './start'
+
+/** The cases the items need, those of before and after all, and the routines they need, and so on. */
+export function freeze(items: readonly FlatItem[], once: readonly TestCase[], library: Pick<Loaded, 'case' | 'routines'>): Pick<RunSnapshot, 'cases' | 'routines'> {
+  const cases: Record<string, TestCase> = {}
+  const routines: Record<string, Routine> = {}
+  const addRoutine = (key: string | undefined) => {
+    const routine = key === undefined || routines[key] ? undefined : library.routines.get(key)
+    if (!routine) return // a missing one is named when the step runs
+    routines[routine.key] = routine
+    visit([...routine.steps, ...routine.undo])
+  }
+  const visit = (steps: Step[]) => {
+    for (const step of steps) {
+      if (step.verb === 'use') addRoutine(step.routine)
+      if ('steps' in step) visit(step.steps)
+      if (step.verb === 'if') visit(step.otherwise)
+    }
+  }
+  const add = (testCase: TestCase | undefined) => {
+    if (!testCase || cases[testCase.key]) return
+    cases[testCase.key] = testCase
+    addRoutine(testCase.entry)
+    visit([...testCase.steps, ...testCase.undo])
+  }
+  for (const { caseKey } of items) add(library.case(caseKey))
+  once.forEach(add)
+  return { cases, routines }
+}
+
+/** One case run a piece of the plan, in the order of the suite. What can be placed nowhere is laid out as skipped, with the reason. */
+export function layOut(items: readonly FlatItem[], snapshot: RunSnapshot, request: StartRequest, basis: OutlookBasis, found: Outlook): NewCaseRun[] {
+  const { agents, reasons } = placesOf(found)
+  // In sequence, one seat does one thing after the other: whatever is run holds the same name alone.
+  const seat = request.where?.spread === 'sequence' ? [`the seat of ${randomBytes(9).toString('base64url')}`] : []
+  const isFixed = request.where !== undefined && request.where.spread !== 'split'
+  const offset = basis.items[0]?.phase === 'before' ? 1 : 0
+  return basis.items.flatMap(({ case: caseKey, title, phase }, place): NewCaseRun[] => {
+    const testCase = snapshot.cases[caseKey]!
+    const item = phase ? undefined : items[place - offset]!
+    const environments = phase ? snapshot.environments.slice(0, 1) : snapshot.environments
+    return environments.flatMap((environment): NewCaseRun[] => {
+      const id = `${place} ${environment.key}`
+      const shared = {
+        position: place, caseKey, title: item?.repetition ? `${title} (${item.repetition.index} of ${item.repetition.of})` : title, groups: item?.groups ?? [], environment: environment.key, phase: phase === 'before' ? -1 : phase === 'after' ? 1 : 0,
+        rowIndex: item?.row?.index ?? null, rowCount: item?.row?.of ?? null, row: item?.row?.values ?? null,
+        parameters: { ...testCase.parameters, ...item?.with }, exclusive: [...testCase.uses, ...seat], priority: (request.priority ?? 0) * 10 + PRIORITIES[testCase.priority],
+        limitMs: Math.min(item?.limitMs ?? request.limitMs, request.limitMs), estimateMs: basis.estimates[caseKey]?.[environment.key]?.p50Ms ?? 0,
+        scopes: item?.scopes ?? [], after: item?.after ?? [], skips: item?.skips ?? [], stops: item?.stops ?? false, needs: testCase.needs,
+      }
+      const placed = isFixed ? (agents.get(id) ?? []) : ['']
+      const reason = reasons.get(id) ?? (placed.length === 0 ? 'no seat can run it' : undefined)
+      return reason !== undefined ? [{ ...shared, state: 'ended' as const, outcome: 'skipped' as const, failureMessage: `It can be placed nowhere: ${reason}` }] : placed.map((agent) => ({ ...shared, agent }))
+    })
+  })
+}
+
+/** Which agents the plan gives a piece to, and why others are given to none. */
+function placesOf({ lanes, unplaceable }: Outlook): { agents: Map<string, string[]>; reasons: Map<string, string> } {
+  const agents = new Map<string, string[]>()
+  for (const { agent, items } of lanes) {
+    for (const { work } of items) {
+      const id = work.endsWith(`@${agent}`) ? work.slice(0, -agent.length - 1) : work
+      agents.set(id, [...(agents.get(id) ?? []), agent])
+    }
+  }
+  return { agents, reasons: new Map(unplaceable.flatMap(({ work, reason }) => work.map((id) => [id, reason] as const))) }
+}
