@@ -1,8 +1,9 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import type { Conn } from './client'
-import { agents, attempts, tokens } from './schema'
+import { agents, attempts, tokens, type TOKEN_PURPOSES } from './schema'
 import type { Now } from './moment'
 
+export type TokenPurpose = (typeof TOKEN_PURPOSES)[number]
 export type AgentRow = typeof agents.$inferSelect
 export type Registration = Pick<AgentRow, 'name' | 'instance' | 'pool' | 'version' | 'seats' | 'environments' | 'simulated'>
 
@@ -59,7 +60,7 @@ export const setDraining = async (db: Conn, agentId: string, draining: boolean):
 const USE_NOTED_S = 60
 
 /** A token's row, if it is known and not revoked. */
-export async function takeToken(db: Conn, hash: string, purpose: 'agent' | 'ci' | 'calendar'): Promise<{ id: string; name: string } | undefined> {
+export async function takeToken(db: Conn, hash: string, purpose: TokenPurpose): Promise<{ id: string; name: string } | undefined> {
   const [row] = await db.select().from(tokens).where(and(eq(tokens.hash, hash), eq(tokens.purpose, purpose), isNull(tokens.revokedAt)))
   if (!row) return undefined
   if (Date.now() - (row.usedAt?.getTime() ?? 0) > USE_NOTED_S * 1000) await db.update(tokens).set({ usedAt: sql`now()` }).where(eq(tokens.id, row.id))
@@ -73,7 +74,7 @@ export async function revokeToken(db: Conn, id: string): Promise<string | undefi
   return (await db.update(tokens).set({ revokedAt: sql`now()` }).where(and(eq(tokens.id, id), isNull(tokens.revokedAt))).returning({ name: tokens.name }))[0]?.name
 }
 
-export async function addToken(db: Conn, token: { purpose: 'agent' | 'ci' | 'calendar'; name: string; hash: string; createdBy: string }): Promise<string> {
+export async function addToken(db: Conn, token: { purpose: TokenPurpose; name: string; hash: string; createdBy: string }): Promise<string> {
   const [row] = await db.insert(tokens).values(token).onConflictDoUpdate({ target: tokens.hash, set: { name: token.name } }).returning({ id: tokens.id })
   return row!.id
 }

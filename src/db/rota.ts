@@ -1,8 +1,8 @@
 /** Planned starts of rotations: up to when they were looked at, and what became of each. */
-import { and, asc, eq, gt, inArray, ne, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, getTableColumns, gt, gte, inArray, isNotNull, lt, ne, sql } from 'drizzle-orm'
 import type { Conn, Tx } from './client'
 import type { Now } from './moment'
-import { occurrenceStarts, rotaMarks, runs } from './schema'
+import { occurrenceStarts, rotaMarks, runs, type RunForecast } from './schema'
 
 export type OccurrenceStart = typeof occurrenceStarts.$inferSelect
 
@@ -52,4 +52,17 @@ export async function endedRunsOf(tx: Conn, rotationKeys: string[], after: Date)
     failures: sql<number>`(select count(*)::int from case_runs c where c.run_id = ${runs.id} and c.outcome in ('failed', 'errored', 'cancelled'))`,
   }).from(runs).where(and(inArray(runs.rotationKey, rotationKeys), eq(runs.state, 'ended'), gt(runs.endedAt, after))).orderBy(asc(runs.endedAt)).limit(100)
   return rows.map((row) => ({ ...row, endedAt: row.endedAt! }))
+}
+
+/** Planned starts whose time has come, in a span, with the end of the runs they became. */
+export const startsBetween = async (db: Conn, from: Date, to: Date) =>
+  await db.select({ ...getTableColumns(occurrenceStarts), endedAt: runs.endedAt }).from(occurrenceStarts).leftJoin(runs, eq(runs.id, occurrenceStarts.runId)).where(and(gte(occurrenceStarts.at, from), lt(occurrenceStarts.at, to))).orderBy(asc(occurrenceStarts.at)).limit(5000)
+
+/** The newest ended runs of a rotation that were forecast. Served by runs_of_rotation. */
+export async function pastForecasts(db: Conn, rotationKey: string, most: number): Promise<{ id: number; startedAt: Date; endedAt: Date; forecast: RunForecast; cancelled: boolean }[]> {
+  const rows = await db.select({
+    id: runs.id, startedAt: runs.createdAt, endedAt: runs.endedAt, forecast: runs.forecast, why: runs.endedWhy,
+    cancelled: sql<boolean>`exists (select 1 from case_runs c where c.run_id = ${runs.id} and c.outcome = 'cancelled')`,
+  }).from(runs).where(and(eq(runs.rotationKey, rotationKey), eq(runs.state, 'ended'), isNotNull(runs.forecast))).orderBy(desc(runs.id)).limit(most)
+  return rows.map(({ why, cancelled, ...row }) => ({ ...row, endedAt: row.endedAt!, forecast: row.forecast!, cancelled: cancelled || why !== null }))
 }

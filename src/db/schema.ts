@@ -203,7 +203,7 @@ export const occurrenceStarts = pgTable(
     runId: integer('run_id').references(() => runs.id, { onDelete: 'set null' }),
     why: text('why'),
   },
-  (table) => [primaryKey({ columns: [table.rotationKey, table.at] })],
+  (table) => [primaryKey({ columns: [table.rotationKey, table.at] }), index('occurrence_starts_between').on(table.at)], // the rota's past
 )
 
 /** Up to when a rotation's planned starts were looked at. Its row is locked while they are. */

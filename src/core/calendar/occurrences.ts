@@ -42,6 +42,13 @@ export function occurrences(input: OccurrencesInput): Occurrence[] {
   }
 }
 
+/** The times of a zone in which nothing runs, those that touch joined to one, as far as they reach into a span. @throws {BadInput} */
+export function blackoutSpans({ timezone, blackout, from, to }: Pick<OccurrencesInput, 'timezone' | 'blackout' | 'from' | 'to'>): { from: string; to: string }[] {
+  const { zone, blackouts, from: first, to: last, faults } = read({ rule: null, timezone, start: '2000-01-01', blackout: blackout ?? [], from, to })
+  faults.throwIfAny()
+  return closedSpans(blackouts, zone!, first!.at, last!.at).filter((span) => span.to > first!.at && span.from < last!.at).map((span) => ({ from: writeInstant(span.from), to: writeInstant(span.to) }))
+}
+
 /** The last one is included; a date alone means all of that day. */
 const fits = (at: number, wall: number, { at: last, wall: lastWall, dateOnly }: Moment): boolean => (dateOnly ? wall < lastWall + DAY_MS : at <= last)
 const isAt = (at: number, wall: number, moment: Moment): boolean => (moment.dateOnly ? wall >= moment.wall && wall < moment.wall + DAY_MS : at === moment.at)

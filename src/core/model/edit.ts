@@ -7,6 +7,8 @@ export type Path = (string | number)[]
 export type Edit =
   /** Sets a field; `undefined` takes it away. */
   | { do: 'set'; path: Path; value: unknown }
+  /** The same, and what holds the field is made when it is not there, and taken away when nothing is left in it. */
+  | { do: 'put'; path: Path; value: unknown }
   | { do: 'remove'; paths: Path[] }
   | { do: 'insert'; list: Path; at: number; values: unknown[] }
   /** Moves nodes, comments and all, to before the element `at` of a list. A list that is not there yet is made. */
@@ -45,6 +47,8 @@ function apply(doc: Document, edit: Edit): void {
   switch (edit.do) {
     case 'set':
       return set(doc, edit.path, edit.value)
+    case 'put':
+      return put(doc, edit.path, edit.value)
     case 'remove':
       for (const node of edit.paths.map((path) => nodeAt(doc, path))) take(doc, node)
       return
@@ -77,6 +81,16 @@ function set(doc: Document, path: Path, value: unknown): void {
   if (isCollection(old) && isCollection(made)) made.comment = old.comment
   if (isScalar(made) && parent.flow) delete made.type
   parent.set(path.at(-1)!, made)
+}
+
+function put(doc: Document, path: Path, value: unknown): void {
+  const above = path.slice(0, -1)
+  const empty = (at: Path) => at.length > 0 && isMap(doc.getIn(at, true)) && (doc.getIn(at, true) as YAMLMap).items.length === 0
+  if (value === undefined) {
+    doc.deleteIn(path)
+    if (empty(above)) doc.deleteIn(above)
+  } else if (above.length > 0 && !isCollection(doc.getIn(above, true))) put(doc, above, { [path.at(-1)!]: value })
+  else set(doc, path, value)
 }
 
 function move(doc: Document, paths: Path[], list: Path, at: number): void {

@@ -3,3 +3,7 @@ export { outlook, type Outlook, type OutlookAgent, type OutlookBasis, type Outlo
 export { startsOf, type BlackoutCalendar, type PlannedStart } from './times'
 export { variantsOf, type Variant } from './variants'
 export { levelOf, pickEnvironments, ruleWords, type Picked } from './where'
+export { rotaClashes, type Mend, type MendedClash, type RotaEntry } from './mends'
+export { moveOne, moveSeries } from './move'
+export { whenWords } from './words'
+export { loadCurve } from './load'

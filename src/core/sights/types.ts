@@ -1,5 +1,6 @@
 /** What each view is given, as JSON: the server makes it, the interface draws it. Moments are ISO 8601 in UTC. */
 import type { Counts, Mark, OutlineLine, RunState } from '../execution'
+import type { OutlookBasis, MendedClash } from '../rota'
 import type { Definition, DefinitionKind, Environment, FileProblem, LeftOut, OnFailure, Sentence } from '../model'
 
 export type Role = 'viewer' | 'tester' | 'coordinator' | 'admin'
@@ -88,7 +89,7 @@ export type DefectDraftSight = {
   evidence: (DefectSight['evidence'][number] & { title: string })[]
 }
 
-export type FinderHit = { kind: 'case' | 'suite' | 'run' | 'defect' | 'agent'; title: string; detail: string; href: string }
+export type FinderHit = { kind: 'case' | 'suite' | 'rotation' | 'run' | 'defect' | 'agent'; title: string; detail: string; href: string }
 
 /** `uses`: how many cases and routines name it. No value and no password is ever among these. */
 export type SettingsSight = {
@@ -122,3 +123,20 @@ export type RepositoryDetailSight = Omit<RepositorySight, 'edits'> & {
 export type ImportedSight = { className?: string; file?: string; line: number; type?: string; detail?: string; output?: string; errorOutput?: string; properties: Record<string, string>; attachments: string[] }
 /** One line of what will run, numbered. */
 export type PlannedLine = { title: string; groups: string[]; row: string | null; caseKey: string; estimateMs: number; after: string[]; values: { name: string; value: string; from: string }[] }
+
+/** All that a rotation's forecast is computed from, and what its parts stand for. `why`: what is wrong with a part. */
+export type RotationBasisSight = OutlookBasis & { parts: { title: string; items: number; why?: string }[]; leftOut: LeftOut[]; parameters: { name: string; value: string; from: string; cases: number }[] }
+/** One forecast of a rotation beside what happened. `counts`: the run was not cancelled, so it says something about the forecast. */
+export type PastForecast = { run: number; startedAt: string; ms: number; p50Ms: number; p90Ms: number; counts: boolean }
+type Named = { key: string; title: string }
+/** What a rotation may name, and how its forecasts were, newest first. */
+export type RotationSight = { server: string; builds: string[]; calendars: Named[]; suites: Named[]; cases: Named[]; routines: Named[]; rotations: Named[]; pools: string[]; past: PastForecast[] }
+export type StartsSight = { words: string; now: string; starts: { at: string; local: string; note?: string }[] }
+
+export type RotaRotation = { key: string; title: string; paused: boolean; when: string | null; timezone: string | null; next: string | null; caseRuns: number; p50Ms: number; p90Ms: number; seats: Record<string, number>; problem?: string }
+/** `seats`: by pool. `movedFrom`: the instant it was planned for before somebody moved it. */
+export type RotaOccurrence = { id: string; rotation: string; title: string; at: string; local: string; p50Ms: number; p90Ms: number; seats: Record<string, number>; state: 'planned' | 'started' | 'skipped' | 'failed'; endedAt: string | null; runId?: number; note?: string; movedFrom?: string }
+export type RotaClash = MendedClash
+export type RotaSight = {
+  now: string; from: string; to: string; pools: { id: string; seats: number }[]; rotations: RotaRotation[]; occurrences: RotaOccurrence[]; clashes: RotaClash[]; blackouts: { from: string; to: string; title: string; rotations: string[] }[]
+}

@@ -23,4 +23,5 @@ ALTER TABLE "runs" ADD COLUMN "stop_after" integer;--> statement-breakpoint
 ALTER TABLE "runs" ADD COLUMN "forecast" jsonb;--> statement-breakpoint
 ALTER TABLE "runs" ADD COLUMN "ended_why" text;--> statement-breakpoint
 CREATE INDEX "attempts_lately" ON "attempts" USING btree ("claimed_at");--> statement-breakpoint
+CREATE INDEX "occurrence_starts_between" ON "occurrence_starts" USING btree ("at");--> statement-breakpoint
 CREATE UNIQUE INDEX "case_runs_of_run" ON "case_runs" USING btree ("run_id","position","environment","agent");

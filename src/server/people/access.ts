@@ -1,6 +1,6 @@
 /** Who asks, and whether they may. */
 import { createHash, randomBytes } from 'node:crypto'
-import { addToken, agentOfToken, revokeToken, takeToken, type AgentRow } from '@/db/agents'
+import { addToken, agentOfToken, revokeToken, takeToken, type AgentRow, type TokenPurpose } from '@/db/agents'
 import { note } from '@/db/defects'
 import { notify } from '@/db/notify'
 import { ROLES, type RoleName } from '@/db/people.schema'
@@ -40,7 +40,7 @@ export async function requireRole(request: Request, least: RoleName): Promise<Pe
 export const hashToken = (token: string) => createHash('sha256').update(token).digest('hex')
 
 /** Makes a token; its text exists only in the answer. */
-export async function makeToken(ctx: Pick<Context, 'db'>, purpose: 'agent' | 'ci' | 'calendar', name: string, createdBy: string): Promise<string> {
+export async function makeToken(ctx: Pick<Context, 'db'>, purpose: TokenPurpose, name: string, createdBy: string): Promise<string> {
   const token = `oak_${purpose}_${randomBytes(24).toString('base64url')}`
   await addToken(ctx.db, { purpose, name, hash: hashToken(token), createdBy })
   await note(ctx.db, createdBy, 'token.make', name)
@@ -57,8 +57,12 @@ export async function revoke(ctx: Pick<Context, 'db'>, id: string, who: string):
 }
 
 /** @throws {Problem} TOKEN_UNKNOWN */
-export async function requireToken(request: Request, purpose: 'agent' | 'ci' | 'calendar'): Promise<{ id: string; name: string }> {
-  const token = /^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1]
+export async function requireToken(request: Request, purpose: TokenPurpose): Promise<{ id: string; name: string }> {
+  return requireTokenText(/^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1] ?? '', purpose)
+}
+
+/** The same for a token that comes otherwise. @throws {Problem} TOKEN_UNKNOWN */
+export async function requireTokenText(token: string, purpose: TokenPurpose): Promise<{ id: string; name: string }> {
   const known = token ? await takeToken(context().db, hashToken(token), purpose) : undefined
   if (!known) throw new Problem('TOKEN_UNKNOWN')
   return known

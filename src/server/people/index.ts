@@ -1,3 +1,3 @@
 export { addPersonWithPassword } from './add'
 export { auth } from './auth'
-export { hashToken, makeToken, personOf, requireAgent, requirePerson, requireRole, requireToken, revoke, type Person } from './access'
+export { hashToken, makeToken, personOf, requireAgent, requirePerson, requireRole, requireToken, requireTokenText, revoke, type Person } from './access'

@@ -1,6 +1,6 @@
 /** Calendars of times in which nothing runs, kept once for all rotations that name them. */
 import type { BlackoutCalendar } from '@/core/rota'
-import { timesFaults } from '@/core/calendar/faults'
+import { timesFaults } from '@/core/calendar'
 import { note } from '@/db/defects'
 import { notify } from '@/db/notify'
 import { putSetting, setting } from '@/db/people'

@@ -1,3 +1,5 @@
+export { changeRota, rotaChangeBody, type RotaChange, type RotaChanged } from './change'
 export { blackoutCalendars, calendarsBody, putBlackoutCalendars } from './calendars'
 export { startDue, type Started } from './due'
 export { rotationStartBody, startRotation, type RotationStart } from './start'
+export { rotaCalendar } from './ical'

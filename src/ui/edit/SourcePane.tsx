@@ -6,10 +6,10 @@ import { tags } from '@lezer/highlight'
 import { lintGutter, setDiagnostics, type Diagnostic } from '@codemirror/lint'
 import CodeMirror, { EditorView, type ReactCodeMirrorRef } from '@uiw/react-codemirror'
 import { useEffect, useMemo, useRef } from 'react'
-import type { FileProblem } from '@/core/model'
+import type { DefinitionKind, FileProblem } from '@/core/model'
 import { completionsAt, type Offers } from '@/core/model/editing'
 
-type Props = { kind: 'case' | 'routine' | 'suite' | 'data'; source: string; problems: readonly FileProblem[]; warnings: readonly FileProblem[]; offers: Offers; editable: boolean; onChange(text: string): void; line?: number | undefined; label: string }
+type Props = { kind: DefinitionKind; source: string; problems: readonly FileProblem[]; warnings: readonly FileProblem[]; offers: Offers; editable: boolean; onChange(text: string): void; line?: number | undefined; label: string }
 
 const LOOK = EditorView.theme({
   '&': { fontSize: '12px', backgroundColor: 'var(--surface)', color: 'var(--ink)', height: '100%' },

@@ -1,5 +1,5 @@
 'use client'
-import { Bug, CircleGauge, FolderTree, MonitorSmartphone, SlidersHorizontal, type LucideIcon } from 'lucide-react'
+import { Bug, CalendarClock, CircleGauge, FolderTree, MonitorSmartphone, SlidersHorizontal, type LucideIcon } from 'lucide-react'
 import Link from 'next/link'
 import { usePathname } from 'next/navigation'
 import { DropdownMenu } from 'radix-ui'
@@ -10,6 +10,7 @@ import { setTheme } from './theme'
 type RailPlace = { name: string; href: string; icon: LucideIcon; also: RegExp }
 const PLACES: RailPlace[] = [
   { name: 'Now', href: '/', icon: CircleGauge, also: /^\/(runs|attempts)(\/|$)/ },
+  { name: 'Rota', href: '/rota', icon: CalendarClock, also: /^\/(rota|rotations)(\/|$)/ },
   { name: 'Suites', href: '/suites', icon: FolderTree, also: /^\/(suites|cases|routines|tables)/ },
   { name: 'Fleet', href: '/fleet', icon: MonitorSmartphone, also: /^\/fleet/ },
   { name: 'Defects', href: '/defects', icon: Bug, also: /^\/defects/ },

@@ -1,0 +1,10 @@
+import { context } from '@/server/context'
+import { readBody, route } from '@/server/http/route'
+import { requirePerson } from '@/server/people'
+import { nextStarts, startsBody } from '@/server/sights'
+
+/** The next starts of times under edit. */
+export const POST = route(async (request) => {
+  await requirePerson(request)
+  return Response.json(await nextStarts(context(), await readBody(request, startsBody)))
+})

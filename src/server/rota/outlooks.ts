@@ -1,0 +1,41 @@
+/** Outlooks of rotations as they are, kept for a while: the rota asks for all of them with every look. */
+import type { Rotation } from '@/core/model'
+import type { Outlook, OutlookBasis } from '@/core/rota'
+import type { Fault } from '@/core/compute'
+import { listEnvironments } from '@/db/workspace'
+import type { Context } from '../context'
+import { loadLibrary, type Loaded } from '../definitions'
+import { Problem } from '../http/problems'
+import { basisOf, chosenItems, chosenSuite, outlookNow } from '../runs'
+
+/** What was learned from runs since is not in it for so long. */
+const KEPT_MS = 5 * 60_000
+type Kept = { until: number; fleet: string; outlook: RotationOutlook }
+export type RotationOutlook = { outlook?: Outlook; basis?: OutlookBasis; faults: Fault[] }
+const kept = new WeakMap<Loaded, Map<string, Kept>>()
+
+/** @param fleet changes when seats come or go */
+export async function outlookOf(ctx: Context, rotation: Rotation, fleet: string): Promise<RotationOutlook> {
+  const library = await loadLibrary(ctx)
+  const known = kept.get(library) ?? new Map<string, Kept>()
+  kept.set(library, known)
+  const before = known.get(rotation.key)
+  if (before && before.until > Date.now() && before.fleet === fleet) return before.outlook
+  const outlook = await compute(ctx, rotation, library)
+  known.set(rotation.key, { until: Date.now() + KEPT_MS, fleet, outlook })
+  return outlook
+}
+
+async function compute(ctx: Context, rotation: Rotation, library: Loaded): Promise<RotationOutlook> {
+  try {
+    const environments = (await listEnvironments(ctx.db)).map(({ facts }) => facts)
+    const choice = { parts: rotation.what, with: rotation.with }
+    const { items } = chosenItems(choice, chosenSuite(choice, library), library)
+    const basis = await basisOf(ctx, items, library, environments, rotation)
+    const outlook = outlookNow(rotation, basis)
+    return { outlook, basis, faults: outlook.faults }
+  } catch (error) {
+    if (error instanceof Problem) return { faults: [{ path: 'what', message: error.message }] }
+    throw error
+  }
+}

@@ -1,0 +1,53 @@
+/** Sentences of the rota. */
+import type { Mend } from '@/core/rota'
+import type { RotaClash, RotaOccurrence, RotaSight } from '@/core/sights'
+import { clock } from '../base/Time'
+
+export const dayWords = (moment: string | Date, now: Date): string => {
+  const date = new Date(moment)
+  const days = Math.round((new Date(date).setHours(0, 0, 0, 0) - new Date(now).setHours(0, 0, 0, 0)) / 86_400_000)
+  if (days === 0) return 'today'
+  if (days === 1) return 'tomorrow'
+  return date.toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'short' })
+}
+export const momentWords = (moment: string | Date, now: Date) => `${dayWords(moment, now)} ${clock(moment)}`
+
+/** Clashes of the same rotations on the same pool are told once, with how many more there are like it. */
+export type ClashGroup = { clash: RotaClash; more: RotaClash[]; starts: RotaOccurrence[] }
+
+export function grouped(clashes: readonly RotaClash[], occurrences: readonly RotaOccurrence[]): ClashGroup[] {
+  const byId = new Map(occurrences.map((one) => [one.id, one]))
+  const groups = new Map<string, ClashGroup>()
+  for (const clash of clashes) {
+    const starts = clash.ids.flatMap((id) => (byId.has(id) ? [byId.get(id)!] : []))
+    const id = `${clash.pool} ${[...new Set(starts.map(({ rotation }) => rotation))].sort().join(' ')}`
+    const group = groups.get(id)
+    if (group) group.more.push(clash)
+    else groups.set(id, { clash, more: [], starts })
+  }
+  return [...groups.values()]
+}
+
+/** "Today 12:30 to 13:20, Handsets: 9 seats wanted, 6 there." */
+export function clashHead({ from, to, pool, need, have }: RotaClash, now: Date): string {
+  const day = dayWords(from, now)
+  return `${day.charAt(0).toUpperCase()}${day.slice(1)} ${clock(from)} to ${clock(to)}, ${pool}: ${need} seats wanted, ${have} there.`
+}
+
+export function clashBody({ clash: { likelihood }, more, starts }: ClashGroup): string {
+  const names = [...new Set(starts.map(({ title, at }) => `${title} (${clock(at)})`))]
+  const listed = names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1)}` : names.join('')
+  return `${listed} would run at the same time, with a likelihood of ${Math.round(likelihood * 100)}%; they would wait for each other.${more.length > 0 ? ` ${more.length} more like it in what is shown.` : ''}`
+}
+
+export function mendWords(mend: Mend, occurrences: readonly RotaOccurrence[], now: Date): string {
+  const title = occurrences.find(({ id }) => id === mend.id)?.title ?? 'it'
+  const start = occurrences.find(({ id }) => id === mend.id)?.at ?? mend.id
+  if (mend.do === 'pool') return `Use pool ${mend.pool} for ${title}`
+  return `Start ${title} ${dayWords(mend.at, now) === dayWords(start, now) ? 'at' : momentWords(mend.at, now).replace(/ \S+$/, '')} ${clock(mend.at)}`
+}
+
+export const rotaFacts = ({ occurrences, rotations, clashes }: RotaSight): string => {
+  const planned = occurrences.filter(({ state }) => state === 'planned').length
+  return `${planned} ${planned === 1 ? 'start' : 'starts'} to come of ${rotations.length} ${rotations.length === 1 ? 'rotation' : 'rotations'}, ${clashes.length === 0 ? 'no clash' : clashes.length === 1 ? '1 clash' : `${clashes.length} clashes`}`
+}
