@@ -1,8 +1,9 @@
 /** Planned starts of rotations: up to when they were looked at, and what became of each. */
-import { and, asc, desc, eq, getTableColumns, gt, gte, inArray, isNotNull, lt, ne, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, gt, inArray, isNotNull, ne, sql } from 'drizzle-orm'
+import type { RunForecast } from '@/core/sights'
 import type { Conn, Tx } from './client'
 import type { Now } from './moment'
-import { occurrenceStarts, rotaMarks, runs, type RunForecast } from './schema'
+import { occurrenceStarts, rotaMarks, runs } from './schema'
 
 export type OccurrenceStart = typeof occurrenceStarts.$inferSelect
 
@@ -49,20 +50,30 @@ export async function endedRunsOf(tx: Conn, rotationKeys: string[], after: Date)
   if (rotationKeys.length === 0) return []
   const rows = await tx.select({
     id: runs.id, title: runs.title, rotationKey: runs.rotationKey, endedAt: runs.endedAt,
-    failures: sql<number>`(select count(*)::int from case_runs c where c.run_id = ${runs.id} and c.outcome in ('failed', 'errored', 'cancelled'))`,
+    failures: sql<number>`(select count(*)::int from case_runs c where c.run_id = runs.id and c.outcome in ('failed', 'errored', 'cancelled'))`,
   }).from(runs).where(and(inArray(runs.rotationKey, rotationKeys), eq(runs.state, 'ended'), gt(runs.endedAt, after))).orderBy(asc(runs.endedAt)).limit(100)
   return rows.map((row) => ({ ...row, endedAt: row.endedAt! }))
 }
 
-/** Planned starts whose time has come, in a span, with the end of the runs they became. */
-export const startsBetween = async (db: Conn, from: Date, to: Date) =>
-  await db.select({ ...getTableColumns(occurrenceStarts), endedAt: runs.endedAt }).from(occurrenceStarts).leftJoin(runs, eq(runs.id, occurrenceStarts.runId)).where(and(gte(occurrenceStarts.at, from), lt(occurrenceStarts.at, to))).orderBy(asc(occurrenceStarts.at)).limit(5000)
+export type StartRow = { rotationKey: string; at: Date; state: OccurrenceStart['state']; runId: number | null; why: string | null; endedAt: Date | null }
+
+/** What became of planned starts in a span, with the end of the runs they became; and runs of rotations that were started otherwise. One query. */
+export async function startsBetween(db: Conn, from: Date, to: Date): Promise<StartRow[]> {
+  const { rows } = await db.execute<Record<string, unknown>>(sql`
+    select o.rotation_key as "rotationKey", coalesce(r.created_at, o.at) as at, o.state, o.run_id as "runId", o.why, r.ended_at as "endedAt"
+    from occurrence_starts o left join runs r on r.id = o.run_id where o.at >= ${from.toISOString()}::timestamptz and o.at < ${to.toISOString()}::timestamptz
+    union all
+    select r.rotation_key, r.created_at, 'started', r.id, null, r.ended_at from runs r
+    where r.rotation_key is not null and r.kind = 'run' and r.created_at >= ${from.toISOString()}::timestamptz and r.created_at < ${to.toISOString()}::timestamptz and not exists (select 1 from occurrence_starts o where o.run_id = r.id)
+    order by 2 limit 5000`)
+  return rows.map((row) => ({ ...(row as StartRow), at: new Date(row.at as string), endedAt: row.endedAt === null ? null : new Date(row.endedAt as string) }))
+}
 
 /** The newest ended runs of a rotation that were forecast. Served by runs_of_rotation. */
 export async function pastForecasts(db: Conn, rotationKey: string, most: number): Promise<{ id: number; startedAt: Date; endedAt: Date; forecast: RunForecast; cancelled: boolean }[]> {
   const rows = await db.select({
     id: runs.id, startedAt: runs.createdAt, endedAt: runs.endedAt, forecast: runs.forecast, why: runs.endedWhy,
-    cancelled: sql<boolean>`exists (select 1 from case_runs c where c.run_id = ${runs.id} and c.outcome = 'cancelled')`,
+    cancelled: sql<boolean>`exists (select 1 from case_runs c where c.run_id = runs.id and c.outcome = 'cancelled')`,
   }).from(runs).where(and(eq(runs.rotationKey, rotationKey), eq(runs.state, 'ended'), isNotNull(runs.forecast))).orderBy(desc(runs.id)).limit(most)
   return rows.map(({ why, cancelled, ...row }) => ({ ...row, endedAt: row.endedAt!, forecast: row.forecast!, cancelled: cancelled || why !== null }))
 }

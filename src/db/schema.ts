@@ -1,7 +1,7 @@
 /** Tables of the product. Each index names the query it serves. */
 import { bigserial, boolean, index, integer, jsonb, pgTable, primaryKey, serial, smallint, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import type { Environment, FileProblem, Definition, DefinitionKind, RotationHow, Row } from '@/core/model'
-import type { StartForecast } from '@/core/sights'
+import type { RunForecast } from '@/core/sights'
 import type { ResultCase } from '@/core/formats'
 import type { AttemptEvent, AttemptOutcome, CaseRunState, FailureKind, Outcome, RunState } from '@/core/execution'
 
@@ -145,9 +145,6 @@ export type RunSnapshot = {
   commit: string | null
   leftOut: { title: string; groups: string[]; why: string }[]
 }
-
-/** Times from the start on; lanes as planned, a piece being [position, environment, start, end]. */
-export type RunForecast = Omit<StartForecast, 'unplaceable'> & { unplaceable: number; lanes: { agent: string; seat: number; items: [position: number, environment: string, startMs: number, endMs: number][] }[] }
 
 /** A rehearsal leaves nothing in history; an imported run was made elsewhere. */
 export const RUN_KINDS = ['run', 'rehearsal', 'imported'] as const

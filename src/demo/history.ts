@@ -14,14 +14,14 @@ const HOUR_MS = 3_600_000
 const WIDE = ['chromium-windows', 'firefox-windows', 'webkit-macos']
 const NARROW = ['android-handset', 'ios-handset']
 
-type Past = { hoursAgo: number; request: Pick<StartRequest, 'suite' | 'environments' | 'build' | 'title'>; who: string; retries: number }
+type Past = { hoursAgo: number; request: Pick<StartRequest, 'suite' | 'environments' | 'build' | 'title' | 'rotationKey'>; who: string; retries: number }
 
 /** Three nights, with smoke runs between them. */
 function past(): Past[] {
   const night = (hoursAgo: number, number: number, build: string, environments: string[]): Past =>
-    ({ hoursAgo, request: { suite: 'nightly', environments, build, title: `Night Full ${number}` }, who: 'schedule', retries: 1 })
+    ({ hoursAgo, request: { suite: 'nightly', environments, build, title: `Night Full ${number}`, rotationKey: 'night-full' }, who: 'schedule', retries: 1 })
   const smoke = (hoursAgo: number, number: number, build: string): Past =>
-    ({ hoursAgo, request: { suite: 'smoke', environments: ['chromium-windows', 'webkit-macos'], build, title: `Hourly Smoke ${number}` }, who: 'schedule', retries: 0 })
+    ({ hoursAgo, request: { suite: 'smoke', environments: ['chromium-windows', 'webkit-macos'], build, title: `Hourly Smoke ${number}`, rotationKey: 'hourly-smoke' }, who: 'schedule', retries: 0 })
   return [
     night(57, 316, '2026.11.1', WIDE),
     night(33, 317, '2026.11.2', [...WIDE, 'android-handset']),
@@ -29,7 +29,7 @@ function past(): Past[] {
     smoke(10.5, 1044, '2026.11.3'),
     night(8, 318, '2026.11.3', [...WIDE, ...NARROW]),
     ...[5.5, 3.5, 2.2].map((hours, i) => smoke(hours, 1045 + i, '2026.11.3')),
-    { hoursAgo: 1.2, request: { suite: 'gate-and-manifest', environments: NARROW, build: '2026.11.3', title: 'Gate Handsets 76' }, who: 'Joss Okafor', retries: 1 },
+    { hoursAgo: 1.2, request: { suite: 'gate-and-manifest', environments: NARROW, build: '2026.11.3', title: 'Gate Handsets 76', rotationKey: 'gate-handsets' }, who: 'Joss Okafor', retries: 1 },
   ]
 }
 

@@ -11,7 +11,7 @@ export type RunLine = {
   createdAt: string; startedAt: string | null; endedAt: string | null; counts: Counts; failingCases: number; estimateLeftMs: number
 }
 
-export type DayStripSight = { now: string; from: string; to: string; runs: (RunLine & { forecastEnd: string | null })[]; agents: { alive: number; all: number; seatsBusy: number; seats: number } }
+export type DayStripSight = { now: string; from: string; to: string; runs: (RunLine & { forecastEnd: string | null })[]; planned: RotaOccurrence[]; clashes: RotaClash[]; blackouts: RotaSight['blackouts']; agents: { alive: number; all: number; seatsBusy: number; seats: number } }
 
 /** A sentence in parts; a part with `href` is a link, `tone` colours it like the mark of that name. */
 export type BriefingPart = { text: string; href?: string; tone?: Mark | 'mark' }
@@ -52,14 +52,17 @@ export type StartOptions = {
 /** What a start would come to on the seats that are here now, as if nothing else ran. Times from the start on. */
 export type StartForecast = { caseRuns: number; seats: number; p50Ms: number; p90Ms: number; boundMs: number; bound: 'load' | 'critical-path' | 'exclusive' | 'single-item' | 'window'; expectedRetries: number; unplaceable: number }
 
+/** What is kept of a forecast with its run: lanes as planned, a piece being [position, environment, start, end], in ms from the start on. */
+export type RunForecast = StartForecast & { lanes: { agent: string; seat: number; items: [position: number, environment: string, startMs: number, endMs: number][] }[] }
+
 export type GridCell = { id: string; environment: string; mark: Mark; attempts: number; durationMs: number | null; estimateMs: number; attemptId: string | null; failure: string | null; failureKind: string | null; agent: string | null; screen: string | null }
 export type GridRow = { position: number; caseKey: string; title: string; row: string | null; cells: (GridCell | null)[] }
 export type GridGroup = { title: string; rows: GridRow[] }
 export type LaneBar = { attemptId: string; title: string; environment: string; mark: Mark; number: number; from: string; to: string | null; estimateMs: number }
 export type Lane = { agent: string; seat: number; simulated: boolean; bars: LaneBar[] }
 export type RunSight = {
-  run: RunLine & { retries: number; limitMs: number; againOf: number | null; commit: string | null; kind: 'run' | 'rehearsal' | 'imported'; goneAt: string | null }
-  suiteTitle: string; environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { narrow: boolean })[]; groups: GridGroup[]; lanes: Lane[]; leftOut: LeftOut[]; failures: string[]
+  run: RunLine & { retries: number; limitMs: number; againOf: number | null; commit: string | null; kind: 'run' | 'rehearsal' | 'imported'; goneAt: string | null; rotationKey: string | null; endedWhy: string | null }
+  forecast: RunForecast | null; suiteTitle: string; environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { narrow: boolean })[]; groups: GridGroup[]; lanes: Lane[]; leftOut: LeftOut[]; failures: string[]
 }
 
 export type AttemptSight = {

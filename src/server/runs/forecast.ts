@@ -1,14 +1,13 @@
 /** What a start would come to: its case runs dealt to the seats that are here, and when they would be done. */
 import { outlook, type Outlook, type OutlookBasis } from '@/core/rota'
 import type { RotationWhere } from '@/core/model'
-import type { StartForecast } from '@/core/sights'
-import type { RunForecast } from '@/db/schema'
+import type { RunForecast, StartForecast } from '@/core/sights'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { validator } from '../http/route'
 import { basisOf } from './basis'
 import { chosenItems, chosenSuite, type Choice } from './choose'
-import { environmentsOf } from './start'
+import { environmentsOf } from './request'
 
 export type ForecastRequest = Choice & { environments: string[]; retries: number }
 

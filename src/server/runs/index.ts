@@ -1,4 +1,5 @@
-export { prepareRun, startAgain, startBody, startRun, type StartRequest } from './start'
+export { prepareRun, startAgain, startBody, startRun } from './start'
+export type { StartRequest } from './request'
 export { cancelRun } from './cancel'
 export { dropRehearsals, keepRun } from './rehearsals'
 export { forecastBody, forecastStart } from './forecast'

@@ -5,7 +5,7 @@ import type { Outlook, OutlookBasis } from '@/core/rota'
 import type { NewCaseRun } from '@/db/runs'
 import type { RunSnapshot } from '@/db/schema'
 import type { Loaded } from '../definitions'
-import type { StartRequest } from './start'
+import type { StartRequest } from './request'
 
 /** The cases the items need, those of before and after all, and the routines they need, and so on. */
 export function freeze(items: readonly FlatItem[], once: readonly TestCase[], library: Pick<Loaded, 'case' | 'routines'>): Pick<RunSnapshot, 'cases' | 'routines'> {

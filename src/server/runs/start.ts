@@ -1,7 +1,7 @@
-import type { Environment, RotationHow, RotationWhere, Step } from '@/core/model'
+import type { Environment } from '@/core/model'
 import type { Outlook } from '@/core/rota'
 import { listRepositories } from '@/db/definitions'
-import { listApplications, listEnvironments } from '@/db/workspace'
+import { listApplications } from '@/db/workspace'
 import { seatsByEnvironment } from '@/db/agents'
 import { note } from '@/db/defects'
 import type { Tx } from '@/db/client'
@@ -14,13 +14,10 @@ import { loadLibrary } from '../definitions'
 import { validator } from '../http/route'
 import { Problem } from '../http/problems'
 import { basisOf, phaseCase } from './basis'
-import { chosenItems, chosenSuite, type Choice } from './choose'
+import { chosenItems, chosenSuite } from './choose'
 import { outlookNow, plainWhere, runForecast } from './forecast'
 import { freeze, layOut } from './lay-out'
-
-/** `environments`: keys, or for a rotation what its axes pick. The last ones come from rotations only. */
-export type StartRequest = Choice & { environments: string[]; build: string; retries: number; limitMs: number; title?: string; priority?: number; rehearsal?: boolean; despite?: boolean } & FromRotation
-type FromRotation = { rotationKey?: string; where?: RotationWhere; before?: Step[]; after?: Step[]; how?: RotationHow; runLimitMs?: number; stopAfter?: number }
+import { environmentsOf, type StartRequest } from './request'
 
 /** A case may take this long unless it or its entry says otherwise. */
 const LIMIT_LEAST_MS = 5_000
@@ -112,15 +109,6 @@ export async function startAgain(ctx: Context, runId: number, who: string): Prom
     await notify(tx, 'work')
     await notify(tx, 'run', id)
     return id
-  })
-}
-
-export async function environmentsOf(ctx: Context, keys: readonly string[]): Promise<Environment[]> {
-  const known = await listEnvironments(ctx.db)
-  return keys.map((key) => {
-    const row = known.find((environment) => environment.key === key)
-    if (!row) throw new Problem('NOT_FOUND', `There is no environment “${key}”.`)
-    return row.facts
   })
 }
 

@@ -6,6 +6,7 @@ import { listBuilds } from '@/db/workspace'
 import { listDefects, openDefectsOfCases } from '@/db/defects'
 import { newlyFailing, openRuns, recentRuns, runsBetween, type RunSight } from '@/db/runs'
 import type { Context } from '../context'
+import { rotaSight } from './rota'
 
 const HOUR_MS = 3_600_000
 const DAY_MS = 24 * HOUR_MS
@@ -25,8 +26,8 @@ function forecastEnd(run: RunSight, seats: number, now: Date): string | null {
 }
 
 export async function dayStrip(ctx: Context, from: Date, to: Date): Promise<DayStripSight> {
-  const [runs, agents] = await Promise.all([runsBetween(ctx.db, from, to), listAgents(ctx.db, ctx.leaseMs)])
   const now = new Date()
+  const [runs, agents, rota] = await Promise.all([runsBetween(ctx.db, from, to), listAgents(ctx.db, ctx.leaseMs), to > now ? rotaSight(ctx, new Date(Math.max(now.getTime(), from.getTime())), to) : undefined])
   const alive = agents.filter((agent) => agent.alive)
   const seatsOf = (runId: number) => agents.flatMap((agent) => agent.work).filter((work) => work.runId === runId).length
   return {
@@ -34,6 +35,7 @@ export async function dayStrip(ctx: Context, from: Date, to: Date): Promise<DayS
     from: from.toISOString(),
     to: to.toISOString(),
     runs: runs.map((run) => ({ ...runLine(run), forecastEnd: forecastEnd(run, seatsOf(run.id), now) })),
+    planned: rota?.occurrences.filter(({ state }) => state === 'planned') ?? [], clashes: rota?.clashes ?? [], blackouts: rota?.blackouts ?? [],
     agents: { alive: alive.length, all: agents.length, seatsBusy: agents.reduce((sum, agent) => sum + agent.work.length, 0), seats: alive.reduce((sum, agent) => sum + agent.seats, 0) },
   }
 }

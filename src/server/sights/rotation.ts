@@ -89,8 +89,10 @@ function parametersOf(items: ReturnType<typeof chosenItems>['items'], given: Rec
   return [...found.values()].sort((a, b) => a.name.localeCompare(b.name) || b.cases - a.cases)
 }
 
-const zoneOk = { type: 'string', maxLength: 80 }
-export const startsBody = validator<RotationTimes>({ type: 'object', required: ['rule', 'timezone', 'start', 'except', 'blackout', 'calendars', 'onBlackout', 'moves', 'missed', 'whileRunning', 'notWith'], properties: { timezone: zoneOk } })
+const TIMES: Record<keyof Omit<RotationTimes, 'until'>, object> = {
+  rule: { type: ['string', 'null'] }, timezone: { type: 'string', maxLength: 80 }, start: { type: 'string' }, except: { type: 'array' }, blackout: { type: 'array' }, calendars: { type: 'array' }, onBlackout: { type: 'string' }, moves: { type: 'array' }, missed: { type: 'string' }, whileRunning: { type: 'string' }, notWith: { type: 'array' },
+}
+export const startsBody = validator<RotationTimes>({ type: 'object', required: Object.keys(TIMES), properties: { ...TIMES, until: { type: 'string' } } })
 
 /** The next starts of times under edit. @throws {Problem} BODY_INVALID with each fault */
 export async function nextStarts(ctx: Context, when: RotationTimes): Promise<StartsSight> {

@@ -2,6 +2,7 @@
 import Link from 'next/link'
 import { useRef, useState } from 'react'
 import { describeCounts } from '@/core/execution'
+import { describeDuration } from '@/core/model'
 import type { DayStripSight } from '@/core/sights'
 import { useSight } from '../api'
 import { MixBar } from '../base/MixBar'
@@ -23,7 +24,7 @@ export function DayStrip({ initial, startedAt }: { initial: DayStripSight; start
   const drag = useRef<{ x: number; shift: number } | undefined>(undefined)
   const from = roundHour(now + shift - HALF_WINDOW_MS) - HOUR_MS
   const to = roundHour(now + shift + HALF_WINDOW_MS) + 2 * HOUR_MS
-  const { data = initial } = useSight<DayStripSight>(`/api/day-strip?from=${new Date(from).toISOString()}&to=${new Date(to).toISOString()}`, ['run', 'fleet'])
+  const { data = initial } = useSight<DayStripSight>(`/api/day-strip?from=${new Date(from).toISOString()}&to=${new Date(to).toISOString()}`, ['run', 'fleet', 'rota', 'definitions'])
   const start = now + shift - HALF_WINDOW_MS
   const percent = (ms: number) => ((ms - start) / (2 * HALF_WINDOW_MS)) * 100
   const pan = (ms: number) => setShift((old) => Math.max(-FARTHEST_MS, Math.min(FARTHEST_MS, old + ms)))
@@ -52,7 +53,10 @@ export function DayStrip({ initial, startedAt }: { initial: DayStripSight; start
             </div>
           )
         })}
+        {data.blackouts.map(({ from: begin, to: end, title }) => <div key={`${begin} ${title}`} title={title} className="absolute top-0 bottom-0 bg-line/45" style={{ left: `${percent(Date.parse(begin))}%`, width: `${percent(Date.parse(end)) - percent(Date.parse(begin))}%` }} />)}
         {place(data.runs, percent, now).map((run) => <RunBar key={run.id} run={run} />)}
+        {planned(data.planned, place(data.runs, percent, now), percent, now).map((one) => <PlannedBar key={one.id} one={one} />)}
+        {data.clashes.map(({ from: begin, to: end, need, have, pool, ids }) => <div key={`${begin} ${ids.join()}`} title={`clash on ${pool}: ${need} seats wanted, ${have} there`} className="clash-hatch pointer-events-none absolute top-[12px] h-[24px]" style={{ left: `${percent(Date.parse(begin))}%`, width: `max(5px, ${percent(Date.parse(end)) - percent(Date.parse(begin))}%)` }} />)}
         <div className="pointer-events-none absolute top-0 bottom-0 w-px bg-ink" style={{ left: `${percent(now)}%` }}>
           <span suppressHydrationWarning className="absolute bottom-0 -translate-x-1/2 rounded-[2px] bg-ink px-1 font-mono text-[10px] leading-[13px] text-ground">{clock(new Date(now))}</span>
         </div>
@@ -75,6 +79,38 @@ function RunBar({ run }: { run: Placed }) {
       {run.label && <span className="absolute top-[11px] left-0 max-w-[150px] truncate text-[10.5px] leading-[13px] text-soft group-hover:text-ink">{run.title}</span>}
     </Link>
   )
+}
+
+type Coming = DayStripSight['planned'][number] & { left: number; width: number; row: 0 | 1; label: boolean }
+
+/** A start to come: outlined, as long as its forecast. */
+function PlannedBar({ one }: { one: Coming }) {
+  const words = `${one.title}, planned for ${clock(one.at)}, about ${describeDuration(one.p50Ms)}`
+  return (
+    <Link href={`/rota?view=day&day=${dayOf(one.at)}&start=${encodeURIComponent(one.id)}`} title={words} aria-label={words} draggable={false} className="group absolute" style={{ left: `${one.left}%`, width: `${one.width}%`, minWidth: 9, top: one.row === 0 ? 13 : 25 }}>
+      <span className="block h-[10px] rounded-[2px] border border-soft bg-surface group-hover:border-ink" />
+      {one.label && <span className="absolute top-[11px] left-0 max-w-[150px] truncate text-[10.5px] leading-[13px] text-soft group-hover:text-ink">{one.title}</span>}
+    </Link>
+  )
+}
+
+const dayOf = (instant: string) => {
+  const date = new Date(instant)
+  return `${date.getFullYear()}-${String(date.getMonth() + 1).padStart(2, '0')}-${String(date.getDate()).padStart(2, '0')}`
+}
+
+function planned(starts: DayStripSight['planned'], runs: readonly Placed[], percent: (ms: number) => number, now: number): Coming[] {
+  const ends = [-Infinity, -Infinity]
+  const coming = starts.filter(({ at }) => Date.parse(at) > now).toSorted((a, b) => (a.at < b.at ? -1 : 1))
+  return coming.map((one, i): Coming => {
+    const left = percent(Date.parse(one.at))
+    const width = Math.max(percent(Date.parse(one.at) + one.p50Ms) - left, 0.7)
+    const row = left >= ends[0]! || ends[0]! <= ends[1]! ? 0 : 1
+    ends[row] = left + width + 0.15
+    const near = coming.some((other, j) => j !== i && Math.abs(percent(Date.parse(other.at)) - left) < LABEL_SPACE_PERCENT && (j < i ? other.rotation === one.rotation || row === 1 : true))
+    const behind = runs.some((run) => run.label && run.left + LABEL_SPACE_PERCENT + 1 > left && run.left < left + width)
+    return { ...one, left, width, row, label: row === 0 && !near && !behind }
+  })
 }
 
 /** Bars that would lie on each other take the second row; a name is written where there is room for it. */

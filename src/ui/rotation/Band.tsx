@@ -1,12 +1,12 @@
 /** One band of the rotation bench: what it is about, a short word on what is chosen, and its fields. `field` makes problems find it. */
 export function Band({ title, hint, field, children }: { title: string; hint: React.ReactNode; field: string; children: React.ReactNode }) {
   return (
-    <section aria-label={title} data-field={field} className="grid grid-cols-[118px_minmax(0,1fr)] gap-x-4 border-b border-line px-[18px] py-3.5">
+    <section aria-label={title} data-field={field} className="grid grid-cols-[104px_minmax(0,1fr)] gap-x-3 border-b border-line px-[18px] py-3">
       <header>
         <h2 className="font-display text-[17px] leading-[22px]">{title}</h2>
         <p className="mt-0.5 text-xs leading-[15px] text-soft">{hint}</p>
       </header>
-      <div className="flex min-w-0 flex-col gap-2.5">{children}</div>
+      <div className="flex min-w-0 flex-col gap-2">{children}</div>
     </section>
   )
 }
@@ -14,7 +14,7 @@ export function Band({ title, hint, field, children }: { title: string; hint: Re
 /** A line of a band: its name in front, its fields behind. */
 export function Row({ label, field, children }: { label: string; field?: string; children: React.ReactNode }) {
   return (
-    <div className="grid grid-cols-[92px_minmax(0,1fr)] items-start gap-x-3" {...(field && { 'data-field': field })}>
+    <div className="grid grid-cols-[52px_minmax(0,1fr)] items-start gap-x-3" {...(field && { 'data-field': field })}>
       <span className="pt-1 text-sm text-soft">{label}</span>
       <div className="flex min-w-0 flex-wrap items-center gap-1.5">{children}</div>
     </div>

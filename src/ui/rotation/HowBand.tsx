@@ -41,7 +41,7 @@ export function Duration({ label, field, ms, empty = 'none', editable, onSet }: 
 function Kept({ name, word, value, editable, onSet }: { name: keyof RotationHow; word: string; value: Capture; editable: boolean; onSet(value: Capture): void }) {
   return (
     <label className="inline-flex items-center gap-1 text-sm" data-field={`how.${name}`}>{word}
-      <select className={`${fieldLook} !w-[112px]`} disabled={!editable} value={value} onChange={({ target }) => onSet(target.value as Capture)}>{CAPTURES.map((one) => <option key={one} value={one}>{CAPTURE_WORDS[one]}</option>)}</select>
+      <select className={`${fieldLook} !w-[104px]`} disabled={!editable} value={value} onChange={({ target }) => onSet(target.value as Capture)}>{CAPTURES.map((one) => <option key={one} value={one}>{CAPTURE_WORDS[one]}</option>)}</select>
     </label>
   )
 }

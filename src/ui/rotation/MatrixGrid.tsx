@@ -34,9 +34,9 @@ export function MatrixGrid({ rotation: { where }, foreseen: { basis, outlook }, 
               const words = `${browser} on ${os}: ${there.length === 0 ? 'no environment' : `${picked} of ${there.length} picked${never ? ', never' : ''}`}`
               return (
                 <td key={os} className="p-0">
-                  {there.length === 0 ? <div role="img" aria-label={words} title={words} className="hatched h-[26px] min-w-[62px] rounded-[4px] border border-line/70" /> : (
+                  {there.length === 0 ? <div role="img" aria-label={words} title={words} className="hatched h-[26px] min-w-[58px] rounded-[4px] border border-line/70" /> : (
                     <button type="button" disabled={!editable} aria-label={words} title={`${words}. Click: ${never ? 'allow it again' : 'never these two together'}`} aria-pressed={picked > 0} onClick={() => toggleCell(browser, os)}
-                      className={`h-[26px] w-full min-w-[62px] rounded-[4px] border text-sm ${picked > 0 ? (picked < there.length ? 'border-recovered bg-recovered-wash' : 'border-act bg-act-wash') : never ? 'border-line bg-ground text-soft' : 'border-line bg-raised'}`}>{picked > 0 ? picked : never ? 'never' : ''}</button>
+                      className={`block h-[26px] w-full min-w-[58px] rounded-[4px] border text-sm ${picked > 0 ? (picked < there.length ? 'border-recovered bg-recovered-wash' : 'border-act bg-act-wash') : never ? 'border-line bg-ground text-soft' : 'border-line bg-raised'}`}>{picked > 0 ? picked : never ? 'never' : ''}</button>
                   )}
                 </td>
               )

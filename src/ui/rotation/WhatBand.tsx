@@ -38,8 +38,10 @@ export function WhatBand({ rotation, sight, foreseen, editable, put }: BandProps
         <datalist id="rotation-builds">{sight.builds.map((build) => <option key={build} value={build} />)}</datalist>
         <span className="text-sm text-soft">{rotation.build === NEWEST_BUILD ? `the newest at each start${sight.builds[1] ? `, now ${sight.builds[1]}` : ''}` : 'this one at each start'}</span>
       </Row>
-      <Once label="Before all" field="before" steps={rotation.before} routines={sight.routines} editable={editable} onSet={(steps) => put(['before'], steps)} words="if it does not pass, nothing starts; what it hands off goes to every case" />
-      <Once label="After all" field="after" steps={rotation.after} routines={sight.routines} editable={editable} onSet={(steps) => put(['after'], steps)} words="when everything else is over" />
+      <Row label="Once">
+        <Once label="Before all" field="before" steps={rotation.before} routines={sight.routines} editable={editable} onSet={(steps) => put(['before'], steps)} words="if it does not pass, nothing starts; what it hands off goes to every case" />
+        <Once label="After all" field="after" steps={rotation.after} routines={sight.routines} editable={editable} onSet={(steps) => put(['after'], steps)} words="when everything else is over" />
+      </Row>
       <Parameters rotation={rotation} foreseen={foreseen} editable={editable} put={put} />
     </Band>
   )
@@ -53,19 +55,20 @@ function Once({ label, field, steps, routines, words, editable, onSet }: OncePro
   const forms = steps.map(form)
   const plain = forms.every((one) => one !== undefined)
   return (
-    <Row label={label} field={field}>
+    <span className="inline-flex flex-wrap items-center gap-1.5" data-field={field} role="group" aria-label={label}>
+      <span className="text-sm text-soft">{label.toLowerCase()}</span>
       {steps.map((step, i) => {
         const title = step.verb === 'use' ? (routines.find(({ key }) => key === step.routine)?.title ?? step.routine) : sentenceText(describeStep(step))
         return <Chip key={i} label={title} onRemove={editable && plain ? () => onSet(forms.length > 1 ? forms.toSpliced(i, 1) : undefined) : undefined}>{title}</Chip>
       })}
       {editable && plain && (
-        <select aria-label={`${label}: add a routine`} className={`${fieldLook} !w-40 text-soft`} value="" onChange={({ target }) => target.value && onSet([...forms, { use: target.value }])}>
-          <option value="">{steps.length === 0 ? 'nothing; add a routine' : 'and then…'}</option>
+        <select aria-label={`${label}: add a routine`} className={`${fieldLook} !w-32 text-soft`} value="" onChange={({ target }) => target.value && onSet([...forms, { use: target.value }])}>
+          <option value="">{steps.length === 0 ? 'nothing' : 'and then…'}</option>
           {routines.map(({ key, title }) => <option key={key} value={key}>{title}</option>)}
         </select>
       )}
-      {steps.length > 0 && <span className="text-sm text-soft">{words}</span>}
-    </Row>
+      {steps.length > 0 && <span className="text-sm text-soft">({words})</span>}
+    </span>
   )
 }
 
@@ -81,7 +84,7 @@ function Parameters({ rotation, foreseen: { basis }, editable, put }: Pick<BandP
       ))}
       {editable && <NewName label="Values" hint="new value: its name" taken={own.map(([name]) => name)} onAdd={(name) => set(name, others.find((one) => one.name === name)?.value ?? '?')} />}
       {others.length > 0 && (
-        <details className="w-full text-sm">
+        <details className="text-sm open:w-full">
           <summary className="text-soft">{plural(others.length, 'value')} from suites and cases</summary>
           <table className="mt-1 w-full max-w-[560px]"><tbody>
             {others.map(({ name, value, from, cases }) => <tr key={`${name} ${value} ${from}`} className="border-b border-line/60"><td className="py-0.5 pr-3 font-mono text-xs">{name}</td><td className="max-w-[200px] truncate pr-3">{value}</td><td className="pr-3 text-soft">from {from}</td><td className="text-right text-soft">{plural(cases, 'time')}</td></tr>)}

@@ -4,7 +4,7 @@ import { useDeferredValue } from 'react'
 import type { RotationTimes } from '@/core/model'
 import type { StartsSight } from '@/core/sights'
 import { api, type ApiProblem } from '../api'
-import { Committed, fieldLook } from '../bench/Committed'
+import { fieldLook } from '../bench/Committed'
 import { Band, Chip, Choice, Row, Toggle } from './Band'
 import type { BandProps } from './edit'
 import { beginning, readRecur, writeRecur, type RecurKind } from './recur'
@@ -54,7 +54,7 @@ export function WhenBand(props: BandProps) {
       {when && <Exceptions {...props} when={when} />}
       {when && (
         <p role="status" className="text-sm">
-          {error ? <span className="text-failed">{error.message}</span> : starts && (paused ? <span className="text-soft">Paused: its times do not count.</span> : starts.starts.length === 0 ? <span className="text-recovered-text">It will not start any more: its last time has passed.</span> : <><span className="capitalize">{starts.words}</span>. <span className="text-soft">Next: {starts.starts.map(({ local, note }, i) => <span key={local} title={note}>{i > 0 && ', '}<span className={note ? 'underline decoration-dotted' : ''}>{shortLocal(local)}</span></span>)}</span></>)}
+          {error ? <span className="text-failed">{error.message}</span> : starts && (paused ? <span className="text-soft">Paused: its times do not count.</span> : starts.starts.length === 0 ? <span className="text-recovered-text">It will not start any more: its last time has passed.</span> : <><span className="inline-block first-letter:uppercase">{starts.words}</span>. <span className="text-soft">Next: {starts.starts.map(({ local, note }, i) => <span key={local} title={note}>{i > 0 && ', '}<span className={note ? 'underline decoration-dotted' : ''}>{shortLocal(local)}</span></span>)}</span></>)}
         </p>
       )}
       <Snippets rotation={key} server={sight.server} />

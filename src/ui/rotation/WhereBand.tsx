@@ -26,18 +26,16 @@ export function WhereBand(props: BandProps) {
   return (
     <Band title="Where" field="where" hint={hint}>
       {byName ? <NamedEnvironments {...props} /> : <ByAxes {...props} />}
-      {editable && <div><button type="button" onClick={turn} className="text-sm text-act underline">{byName ? 'Pick them by what they are' : 'Name them one by one'}</button></div>}
       <Row label="Pool" field="where.pool">
         <PoolChoice {...props} />
+        <label className="ml-1 flex items-center gap-2 text-sm" data-field="where.leaveOut"><input type="checkbox" className="accent-[var(--act)]" disabled={!editable} checked={where.leaveOut} onChange={({ target }) => put(['where', 'leaveOut'], target.checked || undefined)} />leave out what has no place, and run the rest</label>
+        {editable && <button type="button" onClick={turn} className="ml-auto text-sm text-act underline">{byName ? 'Pick by what they are' : 'Name them one by one'}</button>}
       </Row>
       <Row label="Spread" field="where.spread">
         <Choice label="Spread" value={where.spread} choices={SPREAD_WORDS} disabled={!editable} onChoose={(spread) => put(['where'], fileWhere(where, { spread, lanes: spread === 'assigned' ? where.lanes : {} }))} />
         <span className="text-sm text-soft">{SPREAD_HINTS[where.spread]}</span>
       </Row>
       {where.spread === 'assigned' && <LaneTable {...props} />}
-      <Row label="Otherwise" field="where.leaveOut">
-        <label className="flex items-center gap-2 text-sm"><input type="checkbox" className="accent-[var(--act)]" disabled={!editable} checked={where.leaveOut} onChange={({ target }) => put(['where', 'leaveOut'], target.checked || undefined)} />leave out what can be placed nowhere, and run the rest</label>
-      </Row>
     </Band>
   )
 }
@@ -83,8 +81,10 @@ function ByAxes(props: BandProps) {
         <div className="flex flex-wrap items-center gap-x-3 gap-y-1"><AxisToggles axis="screen" word="Screens" {...props} /><AxisToggles axis="locale" word="locales" {...props} /></div>
         <div data-field="where.cover" className="flex flex-wrap items-center gap-2"><Choice label="Cover" value={where.cover} choices={COVER_WORDS} disabled={!editable} onChoose={(cover) => put(['where', 'cover'], cover === 'all' ? undefined : cover)} /></div>
         {outlook && <p role="status" className="text-soft">{coverWords(outlook, where.cover)}</p>}
+        <div className="flex flex-wrap gap-x-3 gap-y-1.5">
         <Rules word="Never" field="where.never" rules={where.never} environments={environments} editable={editable} onSet={(rules) => put(['where', 'never'], rules)} />
         <Rules word="Always" field="where.always" rules={where.always} environments={environments} editable={editable} onSet={(rules) => put(['where', 'always'], rules)} />
+        </div>
       </div>
     </div>
   )
@@ -107,7 +107,7 @@ function Rules({ word, field, rules, environments, editable, onSet }: RulesProps
   const set = (next: EnvironmentRule[]) => onSet(next.length > 0 ? next : undefined)
   return (
     <div className="flex flex-wrap items-center gap-1.5" data-field={field}>
-      <span className="text-soft">{word}</span>
+      {rules.length > 0 && <span className="text-soft">{word}</span>}
       {rules.map((rule, i) => <Chip key={i} label={`${word.toLowerCase()} ${ruleSentence(rule)}`} onRemove={editable ? () => set(rules.toSpliced(i, 1)) : undefined}>{ruleSentence(rule)}</Chip>)}
       {editable && <AddRule word={word} environments={environments} onAdd={(rule) => set([...rules, rule])} />}
     </div>

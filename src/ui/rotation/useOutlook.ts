@@ -37,7 +37,6 @@ export function useOutlook(rotation: Rotation | undefined): Foreseen {
     const fresh = there.sent !== basis
     there.sent = basis
     count.current += 1
-    // eslint-disable-next-line react-hooks/set-state-in-effect -- says that an answer is awaited; the worker's own answer is the outside world
     setNo(count.current)
     there.worker.postMessage({ no: count.current, rotation: JSON.parse(wanted) as Asked['rotation'], ...(fresh && { basis }) } satisfies Asked)
   }, [basis, wanted])

@@ -19,7 +19,7 @@ export function variantWords({ kind, environment, seats, earlierMs }: Variant, e
 
 /** How the matrix covers what could be. */
 export function coverWords({ picked: { keys, possible, pairs, uncovered } }: Outlook, cover: 'all' | 'pairs' | 'triples'): string {
-  if (cover === 'all') return `All ${plural(possible, 'environment')} that fit.`
+  if (cover === 'all') return possible === 1 ? 'The one environment that fits.' : `All that fit: ${plural(possible, 'environment')}.`
   if (!pairs) return `Too few of their values differ for ${cover}: all ${plural(keys.length, 'environment')} that fit.`
   const rest = uncovered.length > 0 ? ` ${plural(uncovered.length, 'is', 'are')} in none: ${uncovered.slice(0, 3).map((tuple) => Object.values(tuple).join(' with ')).join('; ')}.` : ''
   return `${pairs.covered} of ${pairs.total - pairs.impossible} ${cover} of browser, system, screen and locale are met in ${plural(keys.length, 'environment')}; all combinations would be ${possible}.${rest}`

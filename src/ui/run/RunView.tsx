@@ -14,6 +14,7 @@ import { clock } from '../base/Time'
 import { useFrame } from '../frame/Frame'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
+import { AgainstForecast } from './AgainstForecast'
 import { CellMargin } from './CellMargin'
 import { Grid } from './Grid'
 import { Lanes } from './Lanes'
@@ -78,9 +79,10 @@ export function RunView({ initial }: { initial: RunSight }) {
         <label className="flex items-center gap-1.5 text-sm text-soft"><input type="checkbox" className="accent-[var(--act)]" checked={at.only === 'failed'} onChange={(event) => void setAt({ only: event.target.checked ? 'failed' : null })} />only failures</label>
         <MarginToggle {...margin} />
       </div>
+      <AgainstForecast sight={data} />
       <div className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(0,1fr)_300px]' : 'grid-cols-1'}`}>
         {at.view === 'grid' ? <Grid groups={groups} environments={data.environments} selected={at.cell} onSelect={(cell) => void setAt({ cell })} onOpen={(attempt) => router.push(`/attempts/${attempt}`)} />
-          : <Lanes lanes={data.lanes} selected={selected?.attemptId ?? null} />}
+          : <Lanes lanes={data.lanes} forecast={data.forecast} begun={run.createdAt} selected={selected?.attemptId ?? null} />}
         {margin.open && <CellMargin cell={selected} sight={data} />}
       </div>
     </>

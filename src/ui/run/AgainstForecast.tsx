@@ -1,0 +1,26 @@
+'use client'
+import Link from 'next/link'
+import { describeDuration } from '@/core/model'
+import type { RunSight } from '@/core/sights'
+import { useNow } from '../base/Time'
+
+/** The forecast a run started with, beside what happened. */
+export function AgainstForecast({ sight: { run, forecast } }: { sight: RunSight }) {
+  const now = useNow(5000)?.getTime()
+  if (!forecast && !run.endedWhy) return null
+  const begun = Date.parse(run.createdAt)
+  const took = (run.endedAt ? Date.parse(run.endedAt) : (now ?? begun)) - begun
+  return (
+    <p className="border-b border-line px-[18px] py-1.5 text-sm text-soft" role="status" aria-label="Forecast against actual">
+      {run.endedWhy && <b className="font-semibold text-failed">{run.endedWhy}. </b>}
+      {forecast && forecast.p50Ms > 0 && <>Forecast {describeDuration(forecast.p50Ms)}, nine times in ten within {describeDuration(forecast.p90Ms)}; {run.endedAt ? <>it took <b className="font-semibold text-ink">{describeDuration(took)}</b>: {verdict(took, forecast)}</> : <>so far {describeDuration(took)}</>}.</>}
+      {run.rotationKey && <> <Link className="underline" href={`/rotations/${run.rotationKey}`}>Its rotation</Link></>}
+    </p>
+  )
+}
+
+function verdict(took: number, { p50Ms, p90Ms }: { p50Ms: number; p90Ms: number }): string {
+  const off = took - p50Ms
+  if (took > p90Ms) return `${describeDuration(took - p90Ms)} longer than nine in ten should`
+  return Math.abs(off) < 1000 ? 'as forecast' : off < 0 ? `${describeDuration(-off)} earlier` : `${describeDuration(off)} later, and within it`
+}
