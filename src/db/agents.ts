@@ -5,16 +5,17 @@ import type { Now } from './moment'
 
 export type TokenPurpose = (typeof TOKEN_PURPOSES)[number]
 export type AgentRow = typeof agents.$inferSelect
-export type Registration = Pick<AgentRow, 'name' | 'instance' | 'pool' | 'version' | 'seats' | 'environments' | 'simulated'>
+export type Registration = Pick<AgentRow, 'name' | 'instance' | 'pool' | 'version' | 'seats' | 'environments' | 'simulated'> & Partial<Pick<AgentRow, 'missing'>>
 
-/** Adds the agent, or takes over its name if the token is the same one.
+/** Adds the agent, or takes over its name if the token is the same one. Its pool is where it begins: once it is known, people say where it is.
  * @returns `undefined` when the name belongs to another token */
 export async function upsertAgent(db: Conn, tokenId: string, registration: Registration, now: Now): Promise<AgentRow | undefined> {
-  const values = { ...registration, tokenId, heartbeatAt: sql`${now}` }
+  const values = { ...registration, missing: registration.missing ?? [], tokenId, heartbeatAt: sql`${now}`, removedAt: null }
+  const { pool: _, ...known } = values
   const [row] = await db
     .insert(agents)
     .values(values)
-    .onConflictDoUpdate({ target: agents.name, set: values, setWhere: eq(agents.tokenId, tokenId) })
+    .onConflictDoUpdate({ target: agents.name, set: known, setWhere: eq(agents.tokenId, tokenId) })
     .returning()
   return row
 }
@@ -34,13 +35,14 @@ export type AgentSight = AgentRow & {
 /** All agents with what their seats do now, in one query. `aliveMs`: silence that counts as lost. */
 export async function listAgents(db: Conn, aliveMs: number): Promise<AgentSight[]> {
   const found = await db.execute<Record<string, unknown>>(sql`
-    select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments, a.simulated, a.draining,
+    select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments, a.simulated, a.draining, a.labels, a.missing,
            a.heartbeat_at as "heartbeatAt", a.created_at as "createdAt", a.heartbeat_at > now() - ${aliveMs} * interval '1 ms' as alive,
            coalesce(jsonb_agg(jsonb_build_object('attemptId', t.id, 'seat', t.seat, 'runId', t.run_id, 'title', c.title, 'environment', c.environment,
              'atStep', t.at_step, 'screen', t.screen, 'startedAt', t.claimed_at, 'estimateMs', c.estimate_ms) order by t.seat) filter (where t.id is not null), '[]') as work
     from agents a
     left join attempts t on t.agent_id = a.id and t.state <> 'ended'
     left join case_runs c on c.id = t.case_run_id
+    where a.removed_at is null
     group by a.id order by a.pool, a.name`)
   return found.rows as unknown as AgentSight[]
 }
@@ -49,22 +51,41 @@ export async function listAgents(db: Conn, aliveMs: number): Promise<AgentSight[
 export async function seatsByEnvironment(db: Conn, aliveMs: number): Promise<Map<string, number>> {
   const { rows } = await db.execute<{ environment: string; seats: number }>(sql`
     select environment, sum(seats)::int as seats from agents, unnest(environments) as environment
-    where not draining and heartbeat_at > now() - ${aliveMs} * interval '1 ms' group by environment`)
+    where not draining and removed_at is null and heartbeat_at > now() - ${aliveMs} * interval '1 ms' group by environment`)
   return new Map(rows.map((row) => [row.environment, row.seats]))
 }
 
 export const setDraining = async (db: Conn, agentId: string, draining: boolean): Promise<boolean> =>
   ((await db.update(agents).set({ draining }).where(eq(agents.id, agentId))).rowCount ?? 0) === 1
 
+export const changeAgent = async (db: Conn, agentId: string, change: { pool?: string; labels?: string[] }): Promise<string | undefined> =>
+  (await db.update(agents).set(change).where(eq(agents.id, agentId)).returning({ name: agents.name }))[0]?.name
+
+/** Takes an agent that is not heard from out of the fleet; what it did stays. @returns `undefined` when there is none, or it is here */
+export const removeAgent = async (db: Conn, agentId: string, aliveMs: number): Promise<string | undefined> =>
+  (await db.update(agents).set({ removedAt: sql`now()` }).where(and(eq(agents.id, agentId), isNull(agents.removedAt), sql`heartbeat_at <= now() - ${aliveMs} * interval '1 ms'`)).returning({ name: agents.name }))[0]?.name
+
+export type Busy = { agent: string; pool: string; environment: string; hour: number; ms: number }
+
+/** How long seats worked, by agent, environment and hour back from now (0: the last one). Served by attempts_lately. */
+export async function busyLately(db: Conn, hours: number): Promise<Busy[]> {
+  const { rows } = await db.execute<Record<string, unknown>>(sql`
+    select a.name as agent, a.pool, c.environment, h.hour, sum(extract(epoch from (least(coalesce(t.ended_at, now()), now() - h.hour * interval '1 hour') - greatest(t.claimed_at, now() - (h.hour + 1) * interval '1 hour'))) * 1000)::float8 as ms
+    from attempts t join agents a on a.id = t.agent_id and a.removed_at is null join case_runs c on c.id = t.case_run_id
+    join generate_series(0, ${hours - 1}::int) as h(hour) on t.claimed_at < now() - h.hour * interval '1 hour' and coalesce(t.ended_at, now()) > now() - (h.hour + 1) * interval '1 hour'
+    where t.claimed_at > now() - ${hours + 2} * interval '1 hour' group by 1, 2, 3, 4`)
+  return rows as unknown as Busy[]
+}
+
 /** The use of a token is noted this often: all agents of a machine share one, and must not queue for its row. */
 const USE_NOTED_S = 60
 
 /** A token's row, if it is known and not revoked. */
-export async function takeToken(db: Conn, hash: string, purpose: TokenPurpose): Promise<{ id: string; name: string } | undefined> {
+export async function takeToken(db: Conn, hash: string, purpose: TokenPurpose): Promise<{ id: string; name: string; scope: string } | undefined> {
   const [row] = await db.select().from(tokens).where(and(eq(tokens.hash, hash), eq(tokens.purpose, purpose), isNull(tokens.revokedAt)))
   if (!row) return undefined
   if (Date.now() - (row.usedAt?.getTime() ?? 0) > USE_NOTED_S * 1000) await db.update(tokens).set({ usedAt: sql`now()` }).where(eq(tokens.id, row.id))
-  return { id: row.id, name: row.name }
+  return { id: row.id, name: row.name, scope: row.scope }
 }
 
 export const tokenLines = async (db: Conn) =>
@@ -74,7 +95,7 @@ export async function revokeToken(db: Conn, id: string): Promise<string | undefi
   return (await db.update(tokens).set({ revokedAt: sql`now()` }).where(and(eq(tokens.id, id), isNull(tokens.revokedAt))).returning({ name: tokens.name }))[0]?.name
 }
 
-export async function addToken(db: Conn, token: { purpose: TokenPurpose; name: string; hash: string; createdBy: string }): Promise<string> {
+export async function addToken(db: Conn, token: { purpose: TokenPurpose; name: string; hash: string; createdBy: string; scope?: string }): Promise<string> {
   const [row] = await db.insert(tokens).values(token).onConflictDoUpdate({ target: tokens.hash, set: { name: token.name } }).returning({ id: tokens.id })
   return row!.id
 }

@@ -3,6 +3,7 @@ import { and, asc, eq, getTableColumns, inArray, lt, ne, or, sql } from 'drizzle
 import type { AttemptOutcome, Failure, NumberedEvent, Outcome } from '@/core/execution'
 import type { Conn, Tx } from './client'
 import type { AgentRow } from './agents'
+import { tellOfRun } from './hooks'
 import { agents, attempts, caseRuns, exclusiveHolds, handoffs, runs } from './schema'
 import { later, type Now } from './moment'
 
@@ -178,7 +179,10 @@ export async function takeHandoffs(db: Conn, caseRun: CaseRunRow): Promise<Recor
 export async function endRunIfDone(tx: Tx, runId: number, now: Now): Promise<boolean> {
   const done = await tx.update(runs).set({ state: 'ended', endedAt: sql`${now}` })
     .where(and(eq(runs.id, runId), ne(runs.state, 'ended'), sql`not exists (select 1 from case_runs c where c.run_id = ${runId} and c.state <> 'ended')`))
-  return done.rowCount === 1
+  if (done.rowCount !== 1) return false
+  await tellOfRun(tx, 'run.ended', runId)
+  await tellOfRun(tx, 'failure.new', runId)
+  return true
 }
 
 export async function beginRun(tx: Tx, runId: number, now: Now): Promise<void> {

@@ -2,6 +2,7 @@ import { and, asc, desc, eq, inArray, lt, ne, sql, type SQL } from 'drizzle-orm'
 import type { RotationHow } from '@/core/model'
 import { NO_COUNTS, type Counts, type Mark } from '@/core/execution'
 import type { Conn, Tx } from './client'
+import { tellOfRun } from './hooks'
 import { attempts, caseRuns, events, importedResults, runs, type ImportedResult, type RunSnapshot } from './schema'
 import type { Now } from './moment'
 
@@ -18,6 +19,7 @@ export async function addRun(tx: Tx, run: NewRun, items: NewCaseRun[], now: Now)
   for (let i = 0; i < items.length; i += ROWS_A_STATEMENT) {
     await tx.insert(caseRuns).values(items.slice(i, i + ROWS_A_STATEMENT).map((item) => ({ ...item, runId: row!.id })))
   }
+  if (row && run.kind !== 'rehearsal' && run.kind !== 'imported') await tellOfRun(tx, 'run.started', row.id)
   return row!.id
 }
 

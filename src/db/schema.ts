@@ -25,8 +25,6 @@ export const environments = pgTable('environments', {
   title: text('title').notNull(),
   position: integer('position').notNull(),
   simulated: boolean('simulated').notNull(),
-  /** Other names it goes by: agents and rotations may use them. */
-  aliases: text('aliases').array().notNull().default([]),
   facts: jsonb('facts').$type<Environment>().notNull(),
 })
 
@@ -110,6 +108,8 @@ export const tokens = pgTable('tokens', {
   purpose: text('purpose', { enum: TOKEN_PURPOSES }).notNull(),
   name: text('name').notNull(),
   hash: text('hash').notNull().unique(),
+  /** An agent's token may register this name only; empty: any. */
+  scope: text('scope').notNull().default(''),
   createdBy: text('created_by'),
   createdAt: created(),
   usedAt: moment('used_at'),
@@ -132,6 +132,8 @@ export const agents = pgTable('agents', {
   environments: text('environments').array().notNull(),
   simulated: boolean('simulated').notNull(),
   draining: boolean('draining').notNull().default(false),
+  /** Taken out of the fleet by a person; it is back when it registers again. */
+  removedAt: moment('removed_at'),
   heartbeatAt: moment('heartbeat_at').notNull(),
   createdAt: created(),
 })
@@ -330,6 +332,9 @@ export const evidence = pgTable('evidence', {
   bytes: integer('bytes').notNull(),
   createdAt: created(),
 })
+
+/** Signed messages that were taken: the same one sent again starts nothing again. */
+export const takenMessages = pgTable('taken_messages', { id: text('id').primaryKey(), at: moment('at').notNull().defaultNow() })
 
 /** Addresses that are told what happens to runs, as CloudEvents signed by the secret. */
 export const hooks = pgTable('hooks', {

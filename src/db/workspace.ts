@@ -1,6 +1,6 @@
 /** What every run stands on: applications, builds, environments, databases. */
-import { asc, eq, sql } from 'drizzle-orm'
-import type { Conn } from './client'
+import { asc, eq, notInArray, sql } from 'drizzle-orm'
+import type { Conn, Tx } from './client'
 import { applications, builds, databases, environments } from './schema'
 
 export const listApplications = async (db: Conn) => await db.select().from(applications).orderBy(asc(applications.key))
@@ -21,4 +21,10 @@ export async function putWorkspace(db: Conn, given: {
   for (const row of given.environments) await db.insert(environments).values(row).onConflictDoUpdate({ target: environments.key, set: row })
   for (const row of given.builds) await db.insert(builds).values(row).onConflictDoNothing()
   for (const row of given.databases ?? []) await db.insert(databases).values(row).onConflictDoUpdate({ target: databases.key, set: row })
+}
+
+/** All of them, in their order; what is not among them goes. */
+export async function replaceEnvironments(tx: Tx, rows: (typeof environments.$inferInsert)[]): Promise<void> {
+  await tx.delete(environments).where(notInArray(environments.key, rows.map(({ key }) => key)))
+  await tx.insert(environments).values(rows).onConflictDoUpdate({ target: environments.key, set: { title: sql`excluded.title`, position: sql`excluded.position`, simulated: sql`excluded.simulated`, facts: sql`excluded.facts` } })
 }

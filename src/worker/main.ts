@@ -7,6 +7,7 @@ import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definition
 import { startDue } from '@/server/rota'
 import { dropRehearsals } from '@/server/runs'
 import { endOverdue, expireLeases } from '@/server/dispatch'
+import { TELL, tellHook, type Told } from '@/server/triggers'
 
 const ctx = makeContext(process.env)
 /** Often enough that lost work waits no longer than a tenth of a lease. */
@@ -23,6 +24,7 @@ const runner: Runner = await run({
   pollInterval: 1000,
   taskList: {
     [SEND_DEFECT]: (payload) => sendDefect(ctx, (payload as { defectId: number }).defectId),
+    [TELL]: (payload) => tellHook(ctx, payload as Told, process.env.OAK_URL ?? 'http://127.0.0.1:4600'),
     [READ_REPOSITORY]: async (payload) => void (await readRepository(ctx, (payload as { id: number }).id)),
   },
 })

@@ -246,7 +246,13 @@ export type Environment = {
   key: string
   title: string
   browser: string
+  /** Of the browser; absent: whatever is there. */
+  version?: string
   os: string
+  /** A machine with a screen and keys; a handset made up on one; a real handset. */
+  kind?: 'desktop' | 'emulated' | 'device'
+  /** Other keys it goes by in rotations and agents. */
+  aliases?: string[]
   /** CSS pixels. */
   width: number
   height: number

@@ -35,8 +35,9 @@ export function pickEnvironments(where: RotationWhere, all: readonly Environment
 }
 
 function named(keys: readonly string[], all: readonly Environment[]): Picked {
-  const faults = keys.flatMap((key, i): Fault[] => (all.some((one) => one.key === key) ? [] : [{ path: `where/environments/${i}`, message: `there is no environment “${key}”` }]))
-  return { keys: faults.length > 0 ? [] : [...keys], possible: keys.length, uncovered: [], faults }
+  const found = keys.map((key) => all.find((one) => one.key === key || one.aliases?.includes(key)))
+  const faults = found.flatMap((one, i): Fault[] => (one ? [] : [{ path: `where/environments/${i}`, message: `there is no environment “${keys[i]}”` }]))
+  return { keys: faults.length > 0 ? [] : [...new Set(found.map((one) => one!.key))], possible: keys.length, uncovered: [], faults }
 }
 
 /** Few environments in which every pair (or triple) of values meets that meets in any of them. */

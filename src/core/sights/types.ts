@@ -1,6 +1,6 @@
 /** What each view is given, as JSON: the server makes it, the interface draws it. Moments are ISO 8601 in UTC. */
 import type { Counts, Mark, OutlineLine, RunState } from '../execution'
-import type { OutlookBasis, MendedClash } from '../rota'
+import type { BlackoutCalendar, MendedClash, OutlookBasis } from '../rota'
 import type { Definition, DefinitionKind, Environment, FileProblem, LeftOut, OnFailure, Sentence } from '../model'
 
 export type Role = 'viewer' | 'tester' | 'coordinator' | 'admin'
@@ -75,10 +75,13 @@ export type AttemptSight = {
 }
 
 export type FleetAgentSight = {
-  id: string; name: string; pool: string; seats: number; environments: string[]; simulated: boolean; draining: boolean; alive: boolean; heartbeatAt: string; version: string
+  id: string; name: string; pool: string; seats: number; environments: string[]; simulated: boolean; draining: boolean; alive: boolean; heartbeatAt: string; version: string; labels: string[]; missing: { what: string; get: string }[]
+  /** Share of its seats' time at work in each of the last 24 hours, the newest last. */
+  busy: number[]
   work: (SeatTile & { seat: number; runId: number })[]
 }
-export type FleetSight = { now: string; agents: FleetAgentSight[]; environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { seats: number })[]; server: string }
+/** `cover`: seats of live agents that can serve an environment in a pool, and the share of the last 24 hours they worked for it. */
+export type FleetSight = { now: string; agents: FleetAgentSight[]; environments: (Environment & { seats: number })[]; cover: { environment: string; pool: string; seats: number; busy: number }[]; server: string }
 
 export type Severity = 'low' | 'normal' | 'high' | 'critical'
 export type DefectSight = {
@@ -101,6 +104,8 @@ export type SettingsSight = {
   missing: string[]
   tokens: { id: string; purpose: 'agent' | 'ci' | 'calendar'; name: string; createdBy: string | null; createdAt: string; usedAt: string | null; agents: string[] }[]
   databases: { key: string; address: string; uses: number }[]
+  calendars: (BlackoutCalendar & { uses: number })[]
+  hooks: { id: string; address: string; events: string[]; createdBy: string; lastAt: string | null; lastAnswer: string | null }[]
 }
 
 /** Facts of a definition for lists: no steps, no text. */

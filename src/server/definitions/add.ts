@@ -1,10 +1,10 @@
-import { randomBytes } from 'node:crypto'
 import { rm } from 'node:fs/promises'
 import { addRepository as insert, changeRepository as change, dropRepository, editedOf, listRepositories, repositoryById } from '@/db/definitions'
 import { note } from '@/db/defects'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
+import { newWebhookSecret } from '../http/signed'
 import { validator } from '../http/route'
 import { folderOf } from './checkout'
 import { BRANCH, FOLDER } from './forms'
@@ -23,10 +23,6 @@ export const repositoryBody = validator<RepositoryRequest>({
     everyMinutes: EVERY_MINUTES,
   },
 })
-
-/** As Standard Webhooks writes them. */
-export const newWebhookSecret = () => `whsec_${randomBytes(24).toString('base64')}`
-
 /** Adds a repository and reads it at once. One that cannot be read is not kept. @throws {Problem} NAME_TAKEN, REPOSITORY_UNREADABLE */
 export async function addRepository(ctx: Context, request: RepositoryRequest, who: string): Promise<ReadReport> {
   const known = await listRepositories(ctx.db)

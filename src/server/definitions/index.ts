@@ -1,5 +1,5 @@
 export { readRepository, type ReadReport } from './repository'
-export { addRepository, changeRepository, newWebhookSecret, removeRepository, repositoryBody, repositoryChangeBody } from './add'
+export { addRepository, changeRepository, removeRepository, repositoryBody, repositoryChangeBody } from './add'
 export { libraryOf, loadLibrary, type Loaded } from './library'
 export { checkDefinition, listVersions, readKind, removeDefinition, restoreVersion, saveBody, saveDefinition, showVersion, type Overtaken, type Saved, type SaveRequest } from './save'
 export { commitBody, commitEdits, moveBody, moveToRepository, settleBody, settleConflict, type CommitReport } from './commit'

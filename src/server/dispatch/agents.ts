@@ -1,4 +1,4 @@
-import { attemptsOfOtherInstance, beat, setDraining, upsertAgent, type AgentRow, type Registration } from '@/db/agents'
+import { attemptsOfOtherInstance, beat, changeAgent, removeAgent, setDraining, upsertAgent, type AgentRow, type Registration } from '@/db/agents'
 import { attemptRow } from '@/db/runs'
 import { renewLeases, type Hold } from '@/db/dispatch'
 import { note } from '@/db/defects'
@@ -8,7 +8,8 @@ import { Problem } from '../http/problems'
 import { endLost } from './finish'
 
 /** Registers an agent, or the next process of a known one: what its earlier process held is given to others at once. */
-export async function registerAgent(ctx: Context, tokenId: string, registration: Registration): Promise<AgentRow> {
+export async function registerAgent(ctx: Context, { id: tokenId, scope }: { id: string; scope?: string }, registration: Registration): Promise<AgentRow> {
+  if (scope && scope !== registration.name) throw new Problem('AGENT_NAME_TAKEN', `This token is for the agent “${scope}” alone; “${registration.name}” needs one of its own.`)
   return ctx.db.transaction(async (tx) => {
     const agent = await upsertAgent(tx, tokenId, registration, ctx.now)
     if (!agent) throw new Problem('AGENT_NAME_TAKEN', `The name “${registration.name}” belongs to an agent of another token; choose another name.`)
@@ -34,6 +35,27 @@ export async function heartbeat(ctx: Context, agent: AgentRow, holds: Hold[]): P
       ...cancelled.map((attemptId) => ({ attemptId, command: 'cancel' as const })),
     ],
   }
+}
+
+/** Moves an agent to another pool, or gives it labels. @throws {Problem} NOT_FOUND */
+export async function editAgent(ctx: Context, agentId: string, change: { pool?: string; labels?: string[] }, who: string): Promise<void> {
+  await ctx.db.transaction(async (tx) => {
+    const name = await changeAgent(tx, agentId, change)
+    if (name === undefined) throw new Problem('NOT_FOUND', 'There is no such agent.')
+    await note(tx, who, 'agent.change', name, change)
+    await notify(tx, 'fleet')
+    await notify(tx, 'work')
+  })
+}
+
+/** Takes an agent that is gone out of the fleet. What it did stays in history. @throws {Problem} NOT_FOUND while it is here, or when there is none */
+export async function forgetAgent(ctx: Context, agentId: string, who: string): Promise<void> {
+  await ctx.db.transaction(async (tx) => {
+    const name = await removeAgent(tx, agentId, ctx.leaseMs)
+    if (name === undefined) throw new Problem('NOT_FOUND', 'This agent is here: end its process first, else it is back with its next heartbeat. To keep work from it, drain it.')
+    await note(tx, who, 'agent.remove', name)
+    await notify(tx, 'fleet')
+  })
 }
 
 /** A draining agent ends what it has and takes nothing new. @throws {Problem} NOT_FOUND */

@@ -21,7 +21,8 @@ const registration = object({
   seats: { type: 'integer', minimum: 1, maximum: 100 },
   environments: { type: 'array', items: text(80), minItems: 1, maxItems: 100, uniqueItems: true },
   simulated: { type: 'boolean' },
-})
+  missing: { type: 'array', maxItems: 20, items: object({ what: text(), get: text() }) },
+}, ['name', 'instance', 'pool', 'version', 'seats', 'environments', 'simulated'])
 const hold = object({ attemptId: uuid, lease: { type: 'integer', minimum: 1 } })
 const failure = object({ kind: { enum: [...FAILURE_KINDS] }, message: text(TEXT_CHARS), path: text(), expected: text(TEXT_CHARS), actual: text(TEXT_CHARS) }, ['kind', 'message'])
 

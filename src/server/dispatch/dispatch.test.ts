@@ -165,13 +165,13 @@ describe('a lost agent', () => {
     const agent = await addAgent(ctx, 'one')
     await start('one')
     await claim(agent)
-    await registerAgent(ctx, agent.tokenId!, { name: 'one', instance: 'second', pool: 'test', version: '1', seats: 1, environments: ['wide'], simulated: true })
+    await registerAgent(ctx, { id: agent.tokenId! }, { name: 'one', instance: 'second', pool: 'test', version: '1', seats: 1, environments: ['wide'], simulated: true })
     expect((await claim(agent)).number).toBe(2)
   })
   test('a name of another token is refused', async () => {
     await addAgent(ctx, 'one')
     const { tokenId } = await addAgent(ctx, 'two')
-    await expect(registerAgent(ctx, tokenId!, { name: 'one', instance: 'i', pool: 'p', version: '1', seats: 1, environments: ['wide'], simulated: false })).rejects.toMatchObject({ code: 'AGENT_NAME_TAKEN' })
+    await expect(registerAgent(ctx, { id: tokenId! }, { name: 'one', instance: 'i', pool: 'p', version: '1', seats: 1, environments: ['wide'], simulated: false })).rejects.toMatchObject({ code: 'AGENT_NAME_TAKEN' })
   })
 })
 

@@ -40,9 +40,9 @@ export async function requireRole(request: Request, least: RoleName): Promise<Pe
 export const hashToken = (token: string) => createHash('sha256').update(token).digest('hex')
 
 /** Makes a token; its text exists only in the answer. */
-export async function makeToken(ctx: Pick<Context, 'db'>, purpose: TokenPurpose, name: string, createdBy: string): Promise<string> {
+export async function makeToken(ctx: Pick<Context, 'db'>, purpose: TokenPurpose, name: string, createdBy: string, scope = ''): Promise<string> {
   const token = `oak_${purpose}_${randomBytes(24).toString('base64url')}`
-  await addToken(ctx.db, { purpose, name, hash: hashToken(token), createdBy })
+  await addToken(ctx.db, { purpose, name, hash: hashToken(token), createdBy, scope })
   await note(ctx.db, createdBy, 'token.make', name)
   await notify(ctx.db, 'settings')
   return token
@@ -57,12 +57,12 @@ export async function revoke(ctx: Pick<Context, 'db'>, id: string, who: string):
 }
 
 /** @throws {Problem} TOKEN_UNKNOWN */
-export async function requireToken(request: Request, purpose: TokenPurpose): Promise<{ id: string; name: string }> {
+export async function requireToken(request: Request, purpose: TokenPurpose): Promise<{ id: string; name: string; scope: string }> {
   return requireTokenText(/^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1] ?? '', purpose)
 }
 
 /** The same for a token that comes otherwise. @throws {Problem} TOKEN_UNKNOWN */
-export async function requireTokenText(token: string, purpose: TokenPurpose): Promise<{ id: string; name: string }> {
+export async function requireTokenText(token: string, purpose: TokenPurpose): Promise<{ id: string; name: string; scope: string }> {
   const known = token ? await takeToken(context().db, hashToken(token), purpose) : undefined
   if (!known) throw new Problem('TOKEN_UNKNOWN')
   return known

@@ -13,7 +13,7 @@ type FromRotation = { rotationKey?: string; where?: RotationWhere; before?: Step
 export async function environmentsOf(ctx: Context, keys: readonly string[]): Promise<Environment[]> {
   const known = await listEnvironments(ctx.db)
   return keys.map((key) => {
-    const row = known.find((environment) => environment.key === key)
+    const row = known.find((environment) => environment.key === key || environment.facts.aliases?.includes(key))
     if (!row) throw new Problem('NOT_FOUND', `There is no environment “${key}”.`)
     return row.facts
   })

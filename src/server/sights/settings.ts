@@ -5,12 +5,14 @@ import { secretLines } from '@/db/secrets'
 import { listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
 import { allSteps, loadLibrary, type Loaded } from '../definitions'
+import { blackoutCalendars } from '../rota'
+import { hookLines } from '../triggers'
 
 const SECRET = 'secret.'
 
 /** What the workspace is set to: never a value of a secret, a token's text or a password. */
 export async function settingsSight(ctx: Context): Promise<SettingsSight> {
-  const [library, secrets, tokens, databases, agents] = await Promise.all([loadLibrary(ctx), secretLines(ctx.db), tokenLines(ctx.db), listDatabases(ctx.db), listAgents(ctx.db, ctx.leaseMs)])
+  const [library, secrets, tokens, databases, agents, calendars, hooks] = await Promise.all([loadLibrary(ctx), secretLines(ctx.db), tokenLines(ctx.db), listDatabases(ctx.db), listAgents(ctx.db, ctx.leaseMs), blackoutCalendars(ctx), hookLines(ctx)])
   const used = usesOf(library)
   return {
     secrets: secrets.map(({ name, setBy, setAt }) => ({ name, setBy, setAt: setAt.toISOString(), uses: used.secrets.get(name) ?? 0 })),
@@ -19,6 +21,7 @@ export async function settingsSight(ctx: Context): Promise<SettingsSight> {
       id, purpose, name, createdBy, createdAt: createdAt.toISOString(), usedAt: usedAt?.toISOString() ?? null, agents: agents.filter((agent) => agent.tokenId === id).map((agent) => agent.name),
     })),
     databases: databases.map(({ key, url }) => ({ key, address: withoutPassword(url), uses: used.databases.get(key) ?? 0 })),
+    calendars: calendars.map((calendar) => ({ ...calendar, uses: [...library.rotations.values()].filter(({ when }) => when?.calendars.includes(calendar.key)).length })), hooks,
   }
 }
 

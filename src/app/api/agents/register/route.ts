@@ -8,6 +8,6 @@ const BEATS_IN_A_LEASE = 6
 
 export const POST = route(async (request) => {
   const token = await requireToken(request, 'agent')
-  const agent = await registerAgent(context(), token.id, await readBody(request, agentBodies.register))
+  const agent = await registerAgent(context(), token, await readBody(request, agentBodies.register))
   return Response.json({ id: agent.id, heartbeatMs: Math.round(context().leaseMs / BEATS_IN_A_LEASE) })
 })

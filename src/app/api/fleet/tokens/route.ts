@@ -4,9 +4,9 @@ import { makeToken, requireRole } from '@/server/people'
 
 const body = validator<{ name: string }>({ type: 'object', additionalProperties: false, required: ['name'], properties: { name: { type: 'string', minLength: 1, maxLength: 60 } } })
 
-/** Makes a token for agents. Its text is in this answer and nowhere else. */
+/** Makes a token for the agent of this name alone. Its text is in this answer and nowhere else. */
 export const POST = route(async (request) => {
   const person = await requireRole(request, 'coordinator')
   const { name } = await readBody(request, body)
-  return Response.json({ token: await makeToken(context(), 'agent', name, person.name) }, { status: 201 })
+  return Response.json({ token: await makeToken(context(), 'agent', name, person.name, name) }, { status: 201 })
 })

@@ -1,0 +1,21 @@
+import { context } from '@/server/context'
+import { editAgent, forgetAgent } from '@/server/dispatch'
+import { noContent, readBody, readUuid, route, validator } from '@/server/http/route'
+import { requireRole } from '@/server/people'
+
+const body = validator<{ pool?: string; labels?: string[] }>({
+  type: 'object', additionalProperties: false, minProperties: 1,
+  properties: { pool: { type: 'string', minLength: 1, maxLength: 60, pattern: '\\S' }, labels: { type: 'array', maxItems: 20, uniqueItems: true, items: { type: 'string', minLength: 1, maxLength: 40 } } },
+})
+
+export const PATCH = route<{ id: string }>(async (request, { id }) => {
+  const person = await requireRole(request, 'coordinator')
+  await editAgent(context(), readUuid(id), await readBody(request, body), person.name)
+  return noContent()
+})
+
+export const DELETE = route<{ id: string }>(async (request, { id }) => {
+  const person = await requireRole(request, 'coordinator')
+  await forgetAgent(context(), readUuid(id), person.name)
+  return noContent()
+})

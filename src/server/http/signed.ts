@@ -1,0 +1,28 @@
+/** Messages signed as Standard Webhooks says (standardwebhooks.com): those that come in, and those we send. */
+import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto'
+import { Problem } from './problems'
+
+/** Older ones are refused, so that nobody can send one again. */
+const AGE_MOST_MS = 5 * 60_000
+
+export type SignedHeaders = { id: string | null; timestamp: string | null; signature: string | null }
+export const signedHeaders = (headers: Headers): SignedHeaders => ({ id: headers.get('webhook-id'), timestamp: headers.get('webhook-timestamp'), signature: headers.get('webhook-signature') })
+
+export const newWebhookSecret = (): string => `whsec_${randomBytes(24).toString('base64')}`
+
+export const signatureOf = (secret: string, id: string, timestamp: string, body: string): string =>
+  createHmac('sha256', Buffer.from(secret.replace(/^whsec_/, ''), 'base64')).update(`${id}.${timestamp}.${body}`).digest('base64')
+
+/** @returns the id of the message. @throws {Problem} SIGNATURE_WRONG, also when it is too old */
+export function requireSigned(secret: string, body: string, { id, timestamp, signature }: SignedHeaders, nowMs: number): string {
+  const ageMs = Math.abs(nowMs - Number(timestamp) * 1000)
+  const expected = signatureOf(secret, id ?? '', timestamp ?? '', body)
+  const matches = (signature ?? '').split(' ').some((one) => one.startsWith('v1,') && same(one.slice(3), expected))
+  if (!id || !(ageMs <= AGE_MOST_MS) || !matches) throw new Problem('SIGNATURE_WRONG')
+  return id
+}
+
+function same(a: string, b: string): boolean {
+  const [x, y] = [Buffer.from(a), Buffer.from(b)]
+  return x.length === y.length && timingSafeEqual(x, y)
+}

@@ -1,0 +1,38 @@
+/** Starting a rotation by a signed message of another program. */
+import { takeMessage } from '@/db/hooks'
+import { note } from '@/db/defects'
+import { putSetting, setting } from '@/db/people'
+import type { Context } from '../context'
+import { loadLibrary } from '../definitions'
+import { Problem } from '../http/problems'
+import { newWebhookSecret, requireSigned, type SignedHeaders } from '../http/signed'
+import { rotationStartBody, startRotation } from '../rota'
+
+const nameOf = (rotation: string) => `webhook of ${rotation}`
+
+/** A new secret for messages that start this rotation; an older one is worth nothing any more. @throws {Problem} NOT_FOUND */
+export async function makeTrigger(ctx: Context, rotation: string, who: string): Promise<string> {
+  if (!(await loadLibrary(ctx)).rotations.has(rotation)) throw new Problem('NOT_FOUND', `There is no rotation “${rotation}”.`)
+  const secret = newWebhookSecret()
+  await putSetting(ctx.db, nameOf(rotation), secret)
+  await note(ctx.db, who, 'trigger.make', rotation)
+  return secret
+}
+
+/** The same message a second time starts nothing.
+ * @returns the run, or `undefined` when the message was taken before
+ * @throws {Problem} NOT_FOUND, SIGNATURE_WRONG, BODY_INVALID, and as starting a run does */
+export async function takeTrigger(ctx: Context, rotation: string, body: string, headers: SignedHeaders, nowMs: number): Promise<number | undefined> {
+  const secret = await setting<string>(ctx.db, nameOf(rotation))
+  if (secret === undefined) throw new Problem('NOT_FOUND', 'This rotation takes no signed messages: make a secret for it first.')
+  const id = requireSigned(secret, body, headers, nowMs)
+  let given: unknown
+  try {
+    given = body.trim() === '' ? {} : JSON.parse(body)
+  } catch {
+    throw new Problem('BODY_INVALID', 'The body is not JSON.')
+  }
+  if (!rotationStartBody(given)) throw new Problem('BODY_INVALID', 'The body may say build and with, and nothing else.', rotationStartBody.errors)
+  if (!(await takeMessage(ctx.db, `${rotation} ${id}`))) return undefined
+  return startRotation(ctx, rotation, given, 'a signed message')
+}

@@ -1,0 +1,57 @@
+'use client'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { plural, type FleetAgentSight, type FleetSight } from '@/core/sights'
+import { api, type ApiProblem } from '../api'
+import { Button } from '../base/Button'
+import { Simulated } from '../base/Parts'
+import { RemoveButton } from '../base/RemoveButton'
+import { Ago } from '../base/Time'
+import { Committed } from '../bench/Committed'
+import { useFrame } from '../frame/Frame'
+import { BusyBand } from './AgentLane'
+
+/** One agent under the hand: its pool, its labels, what it lacks; and out of the fleet when it is gone. */
+export function AgentCard({ agent, sight, onClose }: { agent: FleetAgentSight; sight: FleetSight; onClose(): void }) {
+  const { may } = useFrame()
+  const [other, setOther] = useState(false)
+  const editable = may('coordinator')
+  const pools = [...new Set(sight.agents.map(({ pool }) => pool))].sort()
+  const change = async (body: { pool?: string; labels?: string[] }, said: string) => {
+    try {
+      await api(`/api/fleet/${agent.id}`, { method: 'PATCH', body })
+      toast(said)
+    } catch (error) {
+      toast.error((error as ApiProblem).message)
+    }
+  }
+  const move = (pool: string) => {
+    setOther(false)
+    if (pool.trim() !== '' && pool !== agent.pool) void change({ pool: pool.trim() }, `${agent.name} is in the pool ${pool.trim()} now`)
+  }
+  const term = 'label pt-2'
+  return (
+    <div className="flex flex-col gap-1 text-sm">
+      <div className="flex items-center justify-between"><h2>{agent.name} {agent.simulated && <Simulated />}</h2><Button look="quiet" className="!h-6 !px-2" onClick={onClose}>Cover</Button></div>
+      <p className="text-soft">{agent.alive ? <>heard <Ago at={agent.heartbeatAt} /></> : <span className="text-errored">not heard from since <Ago at={agent.heartbeatAt} /></span>}; version {agent.version}, {plural(agent.seats, 'seat')}</p>
+      <h3 className={term}>Pool</h3>
+      {other ? <Committed label="New pool" value="" hint="name of a new pool" onCommit={move} /> : (
+        <select aria-label="Pool" disabled={!editable} className="h-[28px] rounded-oak border border-line bg-raised px-2" value={agent.pool} onChange={({ target }) => (target.value === '' ? setOther(true) : move(target.value))}>{pools.map((pool) => <option key={pool}>{pool}</option>)}<option value="">another…</option></select>
+      )}
+      <h3 className={term}>Labels</h3>
+      <Committed label="Labels" value={agent.labels.join(', ')} hint="none; with commas between" onCommit={(text) => void change({ labels: [...new Set(text.split(',').map((one) => one.trim()).filter(Boolean))] }, `${agent.name} has other labels now`)} />
+      <h3 className={term}>Serves</h3>
+      <p>{agent.environments.map((key) => sight.environments.find((one) => one.key === key)?.title ?? `${key} (no such environment here)`).join(', ')}</p>
+      {agent.missing.length > 0 && <><h3 className={term}>Lacks</h3><ul className="flex flex-col gap-1">{agent.missing.map(({ what, get }) => <li key={what}>{what}. <code className="font-mono text-xs">{get}</code></li>)}</ul></>}
+      <h3 className={term}>Busy in the last 24 hours</h3>
+      <BusyBand busy={agent.busy} className="h-[44px] w-full" />
+      {editable && (
+        <div className="pt-3">
+          {agent.alive ? <p className="text-soft">To take it out of the fleet, end its process first; draining keeps new work from it.</p> : (
+            <RemoveButton label={`Remove ${agent.name}`} word="Remove it from the fleet" title={`Remove ${agent.name}?`} onRemove={async () => { await api(`/api/fleet/${agent.id}`, { method: 'DELETE' }); onClose() }}>It is not shown any more, and rotations do not count on its {plural(agent.seats, 'seat')}. What it did stays. If its process is started again, it is back.</RemoveButton>
+          )}
+        </div>
+      )}
+    </div>
+  )
+}
