@@ -11,6 +11,7 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${process.env.OAK_PORT ?? 4700}`,
     viewport: { width: 1280, height: 800 },
+    actionTimeout: 20_000,
     launchOptions: { executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] },
     trace: 'retain-on-failure',
   },

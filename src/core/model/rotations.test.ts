@@ -1,5 +1,5 @@
 import { describeChanges, parseDefinition } from './files'
-import { writeDefinition } from './editing'
+import { readRotation, writeDefinition } from './editing'
 import type { Rotation } from '.'
 
 const FILE = `rotation: night-full
@@ -75,4 +75,11 @@ test.each([
 test('what changed is said in words', () => {
   const before = parse(FILE).definition!
   expect(describeChanges(before, parse(FILE.replace('retries: 2', 'retries: 0').replace('cover: pairs', 'cover: all').replace('settle: 300ms', 'settle: 1s')).definition!)).toEqual(['where.cover was taken away (pairs)', 'how.settle: 300ms became 1s', 'retries: 2 became 0'])
+})
+describe('read at once, for who edits', () => {
+  test('it is what the parser reads, but for the lines of its steps', () => {
+    const withoutLines = (text: string) => JSON.parse(text.replaceAll(/"line":\d+/g, '"line":0')) as unknown
+    expect(withoutLines(JSON.stringify(readRotation(FILE)))).toEqual(withoutLines(JSON.stringify(parse(FILE).definition)))
+  })
+  test.each(['', 'rotation: x', 'a: [', 'rotation: x\ntitle: X\nwhat: smoke\nwhere: {}', 'rotation: x\ntitle: X\nwhat: []\nwhere: {}\nlimit: soon', '- a'])('%j is none', (text) => expect(readRotation(text)).toBeUndefined())
 })

@@ -1,4 +1,4 @@
-import { decideDue, LATE_MS } from '.'
+import { decideDue, LATE_MS } from './starting'
 
 const NOW = Date.parse('2026-11-23T12:00:00Z')
 const at = (minutesAgo: number) => ({ at: new Date(NOW - minutesAgo * 60_000).toISOString(), local: '' })

@@ -25,7 +25,7 @@ test('work is dealt over the seats that serve it; the end is not before the boun
 })
 test('a pool leaves the other seats out, and what it does not serve has no place', () => {
   const found = foresee(basis(4), { pool: 'Q' })
-  expect(found).toMatchObject({ seats: 1, used: 1, usedByPool: { Q: 1 }, caseRuns: 8 })
+  expect(found).toMatchObject({ seats: 1, used: 1, usedByPool: { Q: 1 }, caseRuns: 8, utilisation: 1 })
   expect(found.unplaceable).toMatchObject([{ count: 4, environment: 'b', titles: ['C0', 'C1', 'C2'] }])
   expect(found.unplaceable[0]!.work).toHaveLength(4)
 })

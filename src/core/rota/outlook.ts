@@ -46,13 +46,15 @@ export function outlook(rotation: OutlookRotation, basis: OutlookBasis, { clock,
   const usedByPool: Record<string, number> = {}
   for (const { agent } of lanes) usedByPool[poolOf.get(agent)!] = (usedByPool[poolOf.get(agent)!] ?? 0) + 1
   return {
-    ...nothing, used: lanes.length, usedByPool, p50Ms: forecast.finishMs.p50, p90Ms: forecast.finishMs.p90, makespanMs: plan.makespanMs, boundMs: plan.boundMs, bound: plan.bound, utilisation: plan.utilisation,
+    ...nothing, used: lanes.length, usedByPool, p50Ms: forecast.finishMs.p50, p90Ms: forecast.finishMs.p90, makespanMs: plan.makespanMs, boundMs: plan.boundMs, bound: plan.bound, utilisation: busyShare(lanes, plan.makespanMs),
     caseRuns: lanes.reduce((sum, { items }) => sum + items.length, 0) + plan.unplaceable.length, expectedRetries: forecast.expectedRetries,
     lanes: lanes.map((lane) => ({ ...lane, environments: lane.items.map(({ work }) => names.get(baseOf(work, lane.agent))!.environment) })), unplaceable: byReason(plan.unplaceable, names),
     risky: forecast.risky.filter(({ retryChance }) => retryChance >= RISKY_LEAST).map(({ work, retryChance }) => ({ ...nameOf(work, names), chance: retryChance })),
   }
 }
 
+/** Of the seats that are used: those of other pools do not count. */
+const busyShare = (lanes: readonly Lane[], makespanMs: number): number => (makespanMs === 0 ? 0 : lanes.reduce((sum, { items }) => sum + items.reduce((ms, { startMs, endMs }) => ms + endMs - startMs, 0), 0) / (lanes.length * makespanMs))
 const seatsOf = (agents: readonly OutlookAgent[]) => agents.reduce((sum, { seats }) => sum + seats, 0)
 const agentsOf = ({ where: { pool } }: OutlookRotation, { agents }: OutlookBasis) => (pool === undefined ? agents : agents.filter((agent) => agent.pool === pool))
 

@@ -76,6 +76,11 @@ export function requireSameOrigin(request: Request): void {
   throw new Problem('ORIGIN_FOREIGN')
 }
 
+/** This server as the one who asks calls it: behind a proxy, what the proxy says. */
+export function addressOf(headers: Headers): string {
+  return `${headers.get('x-forwarded-proto') ?? 'http'}://${headers.get('x-forwarded-host') ?? headers.get('host') ?? '127.0.0.1'}`
+}
+
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/
 /** @throws {Problem} NOT_FOUND, so that a malformed id never reaches PostgreSQL */
 export function readUuid(text: string): string {

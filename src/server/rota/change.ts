@@ -1,7 +1,7 @@
 /** Changes that the rota makes to a rotation's file: a start moved, another pool, paused or not. Each is a version like any other, and is undone by going back to the one before. */
 import type { Rotation } from '@/core/model'
 import { editSource, type Edit } from '@/core/model/editing'
-import { moveOne, moveSeries } from '@/core/rota'
+import { moveOne, moveSeries } from '@/core/rota/starting'
 import { definitionRow } from '@/db/definitions'
 import type { Context } from '../context'
 import { saveDefinition } from '../definitions'

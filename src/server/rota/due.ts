@@ -1,6 +1,6 @@
 /** Starting rotations when their time has come, or when the one they follow is over. */
 import type { Rotation } from '@/core/model'
-import { decideDue, startsOf } from '@/core/rota'
+import { decideDue, startsOf } from '@/core/rota/starting'
 import type { Tx } from '@/db/client'
 import { notify } from '@/db/notify'
 import { endedRunsOf, moveMark, moveMarks, readMarks, runningOf, settleOccurrence, takeMark, takeOccurrence } from '@/db/rota'

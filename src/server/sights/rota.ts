@@ -1,7 +1,8 @@
 /** The rota: what was and is planned to start, on which seats, and where it clashes. */
 import { blackoutSpans } from '@/core/calendar'
 import { BadInput } from '@/core/compute'
-import { pickEnvironments, rotaClashes, startsOf, whenWords, type BlackoutCalendar, type RotaEntry } from '@/core/rota'
+import { pickEnvironments, whenWords, type BlackoutCalendar, type RotaEntry } from '@/core/rota'
+import { rotaClashes, startsOf } from '@/core/rota/starting'
 import type { Rotation } from '@/core/model'
 import type { RotaClash, RotaOccurrence, RotaRotation, RotaSight } from '@/core/sights'
 import { listAgents } from '@/db/agents'

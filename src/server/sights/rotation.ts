@@ -1,7 +1,8 @@
 /** What the bench of a rotation shows beside its text. */
 import { casesByRule, NEWEST_BUILD, parseRule, type Definition, type Rotation, type RotationPart, type RotationTimes } from '@/core/model'
 import { localOf } from '@/core/calendar'
-import { startsOf, whenWords } from '@/core/rota'
+import { whenWords } from '@/core/rota'
+import { startsOf } from '@/core/rota/starting'
 import { BadInput } from '@/core/compute'
 import type { PastForecast, RotationBasisSight, RotationSight, StartsSight } from '@/core/sights'
 import { listAgents } from '@/db/agents'

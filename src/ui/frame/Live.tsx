@@ -48,7 +48,8 @@ export function Providers({ children, live }: { children: React.ReactNode; live:
       <QueryClientProvider client={client}>
         {live && <LiveUpdates />}
         {children}
-        <Toaster position="bottom-right" toastOptions={{ className: '!bg-raised !text-ink !border-line !rounded-[6px] !font-sans' }} />
+        {/* Over the facts of the title line: what one acts on stands at the foot and at the right. */}
+        <Toaster position="top-center" offset={{ top: 53 }} toastOptions={{ className: '!bg-raised !text-ink !border-line !rounded-[6px] !font-sans' }} />
       </QueryClientProvider>
     </NuqsAdapter>
   )

@@ -91,8 +91,8 @@ function Block({ one, fill, span, selected, editable, onSelect, onDrag }: { one:
       >
         {missed ? <span className="hatched h-full w-full min-w-[6px] rounded-[3px] border border-dashed border-failed" /> : (
           <>
-            <span className="h-full rounded-l-[3px]" style={{ background: fill, opacity: one.state === 'planned' ? 0.82 : 1, flexGrow: Math.max(one.solid, 0.01), minWidth: 3 }} />
-            <span className="h-full rounded-r-[3px]" style={{ background: fill, opacity: 0.32, flexGrow: one.faint }} />
+            <span className="fill-lift h-full rounded-l-[3px]" style={{ background: fill, opacity: one.state === 'planned' ? 0.82 : 1, flexGrow: Math.max(one.solid, 0.01), minWidth: 3 }} />
+            <span className="fill-lift h-full rounded-r-[3px]" style={{ background: fill, opacity: 0.32, flexGrow: one.faint }} />
           </>
         )}
       </button>

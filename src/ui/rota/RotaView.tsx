@@ -47,8 +47,8 @@ function Rota({ now }: { now: Date }) {
   const drop = (occurrence: RotaOccurrence, to: Date) => setAsked({ occurrence, to: to.toISOString() })
   const move = async ({ occurrence, to }: Asked, series: boolean) => {
     setAsked(undefined)
-    await change(occurrence.rotation, { move: { at: occurrence.at, to, series } }, `${occurrence.title} ${series ? 'starts' : 'starts this once'} ${series ? `at ${clock(to)} from now on` : momentWords(to, now)}`)
-    if (!series) void setAt({ start: `${occurrence.rotation}@${to}` })
+    const done = await change(occurrence.rotation, { move: { at: occurrence.at, to, series } }, `${occurrence.title} ${series ? 'starts' : 'starts this once'} ${series ? `at ${clock(to)} from now on` : momentWords(to, now)}`)
+    if (done && !series) void setAt({ start: `${occurrence.rotation}@${to}` })
   }
   return (
     <>

@@ -20,6 +20,7 @@ import { HowBand } from './HowBand'
 import { gathered, Problems } from './Problems'
 import { StartNow } from './StartNow'
 import { useOutlook } from './useOutlook'
+import { useReadRotation } from './useReadRotation'
 import { WhatBand } from './WhatBand'
 import { WhenBand } from './WhenBand'
 import { WhereBand } from './WhereBand'
@@ -38,11 +39,11 @@ export function RotationBench({ name, initial, initialSight }: { name: string; i
   const margin = useMargin('rotation')
   const [side, setSide] = useQueryState('side', parseAsStringLiteral(SIDES).withDefault('forecast').withOptions({ history: 'replace' }))
   const [rehearsing, setRehearsing] = useState(false)
-  const rotation = draft.definition?.kind === 'rotation' ? draft.definition : undefined
+  const { rotation, legible } = useReadRotation(draft)
   const foreseen = useOutlook(rotation)
   const { edit } = draft
   const put = useCallback((path: Path, value: unknown) => void edit({ do: 'put', path, value }), [edit])
-  const editable = may('tester') && draft.problems.length === 0
+  const editable = may('tester') && legible
   const problems = gathered(draft.problems, draft.warnings, foreseen.outlook?.faults ?? [])
   const first = foreseen.basis?.items.find(({ phase }) => !phase)
   useKeys([{ key: 'h', what: 'rehearse one case of it', off: !may('tester') || !first, run: () => setRehearsing(true) }])

@@ -7,7 +7,7 @@ import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 
 /** Starts a rotation now. When some of it can be placed nowhere, it says so and asks before it leaves that out. */
-export function StartNow({ rotation, title, disabled, hint, look = 'main', keyed = false }: { rotation: string; title: string; disabled?: boolean; hint?: string | undefined; look?: 'main' | 'plain' | 'quiet'; keyed?: boolean }) {
+export function StartNow({ rotation, title, disabled, hint, look = 'main' }: { rotation: string; title: string; disabled?: boolean; hint?: string | undefined; look?: 'main' | 'plain' | 'quiet' }) {
   const router = useRouter()
   const [refused, setRefused] = useState<string>()
   const [busy, setBusy] = useState(false)
@@ -27,7 +27,7 @@ export function StartNow({ rotation, title, disabled, hint, look = 'main', keyed
   }
   return (
     <>
-      <Button look={look} {...(keyed && { keyHint: 's' })} disabled={disabled || busy} title={hint} aria-label={keyed ? undefined : `Start ${title} now`} onClick={() => void start(false)}>Start now</Button>
+      <Button look={look} disabled={disabled || busy} title={hint} aria-label={`Start now: ${title}`} onClick={() => void start(false)}>Start now</Button>
       <Dialog open={refused !== undefined} onClose={() => setRefused(undefined)} title="Some of it can be placed nowhere">
         <p className="mb-4 text-sm">{refused}</p>
         <div className="flex justify-end gap-2"><Button onClick={() => setRefused(undefined)}>Change it first</Button><Button look="main" disabled={busy} onClick={() => void start(true)}>Start without it</Button></div>

@@ -1,9 +1,9 @@
 import { context } from '@/server/context'
-import { route } from '@/server/http/route'
+import { addressOf, route } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
 import { fleetSight } from '@/server/sights'
 
 export const GET = route(async (request) => {
   await requirePerson(request)
-  return Response.json(await fleetSight(context(), new URL(request.url).origin))
+  return Response.json(await fleetSight(context(), addressOf(request.headers)))
 })

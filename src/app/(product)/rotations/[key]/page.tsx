@@ -1,6 +1,7 @@
 import type { Metadata } from 'next'
 import { headers } from 'next/headers'
 import { context } from '@/server/context'
+import { addressOf } from '@/server/http/route'
 import { pageSight } from '@/server/people/page'
 import { benchSight, rotationSight } from '@/server/sights'
 import { RotationBench } from '@/ui/rotation/RotationBench'
@@ -10,7 +11,7 @@ export const generateMetadata = async ({ params }: Props): Promise<Metadata> => 
 
 export default async function Page({ params }: Props) {
   const key = decodeURIComponent((await params).key)
-  const server = `http://${(await headers()).get('host') ?? 'localhost'}`
+  const server = addressOf(await headers())
   const initial = await pageSight(() => Promise.all([benchSight(context(), 'rotation', key), rotationSight(context(), key, server)]))
   return <RotationBench key={key} name={key} initial={initial[0]} initialSight={initial[1]} />
 }

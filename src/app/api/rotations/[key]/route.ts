@@ -1,9 +1,9 @@
 import { context } from '@/server/context'
-import { route } from '@/server/http/route'
+import { addressOf, route } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
 import { rotationSight } from '@/server/sights'
 
 export const GET = route<{ key: string }>(async (request, { key }) => {
   await requirePerson(request)
-  return Response.json(await rotationSight(context(), key, new URL(request.url).origin))
+  return Response.json(await rotationSight(context(), key, addressOf(request.headers)))
 })
