@@ -2,7 +2,8 @@
 import { randomFrom, type Random } from '../src/core/execution/random'
 import { matrix } from '../src/core/planning/matrix'
 import { plan, type PlanInput, type PlanWork } from '../src/core/planning/plan'
-import { report } from './report'
+import { outlook } from '../src/core/rota'
+import { quantile, report } from './report'
 
 const clock = () => performance.now()
 
@@ -61,6 +62,24 @@ measure('1,000 items on 20 agents', { ...made(20, 3, 17, 5, 0), budgetMs: 300 },
 measure('1,000 items on 20 agents, following and excluding', { ...made(20, 3, 17, 5, 400), budgetMs: 300 }, 600_000, 3, 300)
 measure('10,000 items on 100 agents', { ...made(100, 4, 25, 8, 0), budgetMs: 3000 }, 600_000, 1.5, 3000)
 measure('10,000 items on 100 agents, following and excluding', { ...made(100, 4, 25, 8, 3000), budgetMs: 3000 }, 600_000, 3, 3000)
+
+/** A rotation of 1,000 case runs as its bench computes it with each key: 100 cases on 10 environments, 20 agents. */
+function outlookOfThousand(): void {
+  const environments = Array.from({ length: 10 }, (_, e) => ({ key: `e${e}`, title: `E${e}`, browser: `b${e % 3}`, os: `o${e % 5}`, width: 1280, height: 800, locale: 'en-GB', simulated: true }))
+  const items = Array.from({ length: 100 }, (_, i) => ({ case: `c${i}`, title: `C${i}`, after: i % 9 === 8 ? [i - 1] : [], exclusive: i % 25 === 0 ? ['account'] : [], priority: i % 3 }))
+  const estimates = Object.fromEntries(items.map((item) => [item.case, Object.fromEntries(environments.map(({ key }) => { const p50Ms = Math.round(3000 + random() * 40_000); return [key, { p50Ms, p90Ms: Math.round(p50Ms * (1.1 + random())), failRate: random() * 0.1 }] }))]))
+  const agents = Array.from({ length: 20 }, (_, a) => ({ name: `agent-${a}`, pool: 'P', seats: 3, environments: environments.filter((_, e) => (e + a) % 4 > 0).map(({ key }) => key) }))
+  const rotation = { where: { environments: environments.map(({ key }) => key), cover: 'all' as const, never: [], always: [], spread: 'split' as const, leaveOut: false, lanes: {} }, retries: 1 }
+  const times = Array.from({ length: 7 }, () => {
+    const begun = performance.now()
+    const found = outlook(rotation, { items, estimates, environments, agents }, { clock })
+    if (found.caseRuns !== 1000 || found.unplaceable.length > 0) throw new Error('not all of the 1,000 were planned')
+    return performance.now() - begun
+  })
+  report('outlook of 1,000 case runs, median time', quantile(times, 0.5), 300, 'ms')
+  report('outlook of 1,000 case runs, longest of seven', quantile(times, 1), 300, 'ms')
+}
+outlookOfThousand()
 
 const axes = (...groups: [number, number][]) => Object.fromEntries(groups.flatMap(([levels, factors], g) => Array.from({ length: factors }, (_, f) => [`axis${g}x${f}`, Array.from({ length: levels }, (_, l) => `v${l}`)])))
 for (const [name, given, most] of [['3^4', axes([3, 4]), 9], ['3^13', axes([3, 13]), 15], ['10^20', axes([10, 20]), 195], ['4^15 3^17 2^29', axes([4, 15], [3, 17], [2, 29]), 32], ['2^100', axes([2, 100]), 10]] as const) {

@@ -10,6 +10,7 @@ import type { Context } from '@/server/context'
 import { readRepository } from '@/server/definitions'
 import { newWebhookSecret } from '@/server/http/signed'
 import { addPersonWithPassword, hashToken } from '@/server/people'
+import { putBlackoutCalendars } from '@/server/rota'
 import { setSecret } from '@/server/secrets'
 import { DEMO_PASSWORD, ENVIRONMENTS, PEOPLE } from './fleet'
 
@@ -37,6 +38,7 @@ export async function seedFerryLine(ctx: Context, { ferry, tracker, now, records
     builds: DEMO_BUILDS.map((label, i) => ({ label, createdAt: new Date(now.getTime() - (DEMO_BUILDS.length - i) * DAY_MS) })),
   })
   await putSetting(ctx.db, 'tracker', { url: tracker })
+  await putBlackoutCalendars(ctx, [{ key: 'harbour-drills', title: 'Harbour drills', blackout: [{ rule: 'FREQ=WEEKLY', start: '2026-11-04T08:30', end: '2026-11-04T12:30' }] }], 'Wren Adeyemi')
 }
 
 /** A real local git repository with the ferry line's cases, and the password they use: made once, then read and changed like any other. */

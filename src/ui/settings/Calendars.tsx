@@ -50,7 +50,7 @@ export function Calendars({ calendars }: Pick<SettingsSight, 'calendars'>) {
       ))}
       {editable ? (
         <form className="flex items-end gap-2" onSubmit={(event) => (event.preventDefault(), void add())}>
-          <label><span className="label">New calendar</span><input className={`${fieldLook} !w-64`} placeholder="Harbour drills" value={title} onChange={({ target }) => setTitle(target.value)} /></label>
+          <label className="flex flex-col"><span className="label">New calendar</span><input className={`${fieldLook} !w-64`} placeholder="Harbour drills" value={title} onChange={({ target }) => setTitle(target.value)} /></label>
           <Button type="submit" look="main" disabled={keyOfTitle('rotation', title) === ''}>Add</Button>
         </form>
       ) : <p className="text-sm text-soft">A coordinator keeps them.</p>}
