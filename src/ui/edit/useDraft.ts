@@ -11,6 +11,8 @@ import { api, useSight, type ApiProblem } from '../api'
 export type Overtaken = { version: number; who: string; at: string; changes: string[]; source: string }
 type Steps = { texts: string[]; at: number }
 
+/** A page that never rests gets the library after this all the same. */
+const IDLE_MOST_MS = 1000
 /** Undo goes back this far. */
 const UNDO_MOST = 300
 const nameOf = (kind: DefinitionKind, key: string) => `oak-draft-${kind}-${key}`
@@ -28,10 +30,12 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   const [overtaken, setOvertaken] = useState<Overtaken>()
   const [saving, setSaving] = useState(false)
   const restored = useRef(false)
-  // The library that edits YAML comes after the first drawing: reading needs none of it.
+  // The library that edits YAML comes when the page is drawn and at rest: reading needs none of it.
   const editing = useRef<typeof Editing>(undefined)
   useEffect(() => {
-    void import('@/core/model/editing').then((module) => (editing.current = module))
+    const fetchIt = () => void import('@/core/model/editing').then((module) => (editing.current = module))
+    const waiting = requestIdleCallback(fetchIt, { timeout: IDLE_MOST_MS })
+    return () => cancelIdleCallback(waiting)
   }, [])
 
   const kept = sight?.source ?? ''

@@ -8,9 +8,9 @@ import type { Draft } from '../edit/useDraft'
 export function useReadRotation({ dirty, source, problems, definition }: Pick<Draft, 'dirty' | 'source' | 'problems' | 'definition'>): { rotation: Rotation | undefined; legible: boolean } {
   const [read, setRead] = useState<(text: string) => Rotation | undefined>()
   useEffect(() => {
-    // Carries the YAML library, which the first drawing does not need.
+    if (!dirty) return // it carries the YAML library, which reading does not need
     void import('@/core/model/editing').then((module) => setRead(() => module.readRotation))
-  }, [])
+  }, [dirty])
   const said = definition?.kind === 'rotation' ? definition : undefined
   const here = useMemo(() => (dirty ? read?.(source) : undefined), [dirty, read, source])
   return { rotation: here ?? said, legible: here !== undefined || problems.length === 0 }
