@@ -44,6 +44,8 @@ test('a rotation from nothing: chosen, mistaken, mended, forecast, started, and 
   await page.getByRole('button', { name: /Fare desk/ }).click()
   await expect(forecast).not.toContainText('12 case runs')
   await expect(figure(page, 'p50')).not.toHaveText(before!)
+  await page.getByRole('button', { name: 'Take away Fare desk' }).click()
+  await expect(forecast).toContainText('12 case runs')
 
   // A pool that cannot: said in the margin, and again when it is to start.
   await page.getByLabel('Pool', { exact: true }).selectOption('This machine')

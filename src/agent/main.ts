@@ -2,8 +2,8 @@
 import { setMaxListeners } from 'node:events'
 import { readFileSync } from 'node:fs'
 import { runAgent, type AgentOptions } from './agent'
-import { BrowserHolder, findChromium } from './chromium/browser'
-import { ChromiumDriver } from './chromium/driver'
+import { findChromium } from './chromium/browser'
+import { Engines, servable } from './engines'
 import { ProtocolClient } from './protocol/client'
 import { SentHashes } from './protocol/reporter'
 import { SimulatedDriver } from './simulated/driver'
@@ -24,30 +24,31 @@ function configuration(): Configuration {
 
 const say = (text: string) => console.log(new Date().toISOString().slice(11, 19), text)
 const { server, token, agents } = configuration()
-if (!findChromium()) say(agents.every(({ simulated }) => simulated) ? 'Chromium is not installed: simulated screens stay empty (apt-get install chromium-headless-shell)' : 'Chromium is not installed: apt-get install chromium-headless-shell')
 
 const ending = new AbortController()
 setMaxListeners(0, ending.signal) // every seat of every agent listens to it
 for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => ending.abort())
 
-const holder = new BrowserHolder()
-const pictures = findChromium() ? new PictureMaker(holder) : undefined
+const engines = new Engines()
+if (!findChromium() && agents.some(({ simulated }) => simulated)) say('Chromium is not installed: simulated screens stay empty (apt-get install chromium-headless-shell)')
+const pictures = findChromium() ? new PictureMaker(engines.chromium) : undefined
 const client = new ProtocolClient(server, token, say)
 const sent = new SentHashes()
 
+/** A real agent serves what is installed here, and tells what is not. */
+function registrationOf(options: Omit<AgentOptions, 'version'>): AgentOptions | undefined {
+  if (options.simulated) return { ...options, version: VERSION }
+  const { environments, missing } = servable(options.environments)
+  for (const { what, get } of missing) say(`${options.name}: ${what} is not installed: ${get}`)
+  return environments.length > 0 ? { ...options, version: VERSION, environments, missing } : undefined
+}
+
 await Promise.all(
-  agents.map((options) =>
-    runAgent(
-      { ...options, version: VERSION },
-      {
-        client,
-        sent,
-        say,
-        openDriver: async (work, pace) =>
-          options.simulated ? new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, ...(pictures && { pictures }) }) : ChromiumDriver.open(holder, work.environment, pace, work.how?.video !== 'never'),
-      },
-      ending.signal,
-    ),
+  agents.flatMap((options) => registrationOf(options) ?? []).map((options) =>
+    runAgent(options, {
+      client, sent, say,
+      openDriver: async (work, pace) => (options.simulated ? new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, ...(pictures && { pictures }) }) : engines.open(work, pace)),
+    }, ending.signal),
   ),
 ).catch((error: Error) => {
   if (!ending.signal.aborted) {
@@ -55,5 +56,5 @@ await Promise.all(
     process.exitCode = 1
   }
 })
-await holder.close()
+await engines.close()
 process.exit()

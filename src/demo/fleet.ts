@@ -1,4 +1,4 @@
-/** The demo's environments and agents. Only the two Chromium environments of this machine are real; the rest say that they are simulated. */
+/** The demo's environments and agents. Only the environments of this machine are real, in three engines; the rest say that they are simulated. */
 import type { Environment } from '@/core/model'
 
 const UA = {
@@ -16,6 +16,8 @@ const narrow = { width: 390, height: 780, locale: 'en-GB' }
 export const ENVIRONMENTS: Environment[] = [
   { key: 'chromium-debian', title: 'Chromium, Debian', browser: 'Chromium', os: 'Debian 12', ...wide, simulated: false },
   { key: 'chromium-narrow', title: 'Chromium, narrow', browser: 'Chromium', os: 'Debian 12', ...narrow, simulated: false },
+  { key: 'firefox-debian', title: 'Firefox, Debian', browser: 'Firefox', os: 'Debian 12', ...wide, simulated: false },
+  { key: 'webkit-debian', title: 'WebKit, Debian', browser: 'WebKit', os: 'Debian 12', ...wide, simulated: false },
   { key: 'chromium-windows', title: 'Chromium, Windows', browser: 'Chromium', os: 'Windows 11', ...wide, simulated: true, userAgent: UA.chromiumWindows },
   { key: 'firefox-windows', title: 'Firefox, Windows', browser: 'Firefox', os: 'Windows 11', ...wide, simulated: true, userAgent: UA.firefoxWindows },
   { key: 'chromium-macos', title: 'Chromium, macOS', browser: 'Chromium', os: 'macOS 15', ...wide, simulated: true, userAgent: UA.chromiumMac },
@@ -38,8 +40,11 @@ export const SIMULATED_FLEET: FleetAgent[] = [
 ]
 
 const REAL_ENVIRONMENTS = ['chromium-debian', 'chromium-narrow']
-/** Two real agents on this machine with a seat each: measured on two cores, four seats took longer for the same work, and twice as long to the first result. */
-export const REAL_FLEET: FleetAgent[] = ['maren-01', 'maren-02'].map((name) => ({ name, pool: 'This machine', seats: 1, environments: REAL_ENVIRONMENTS, simulated: false }))
+/** Two real agents with Chromium on this machine, a seat each: measured on two cores, four seats took longer for the same work, and twice as long to the first result. A third has the other engines, for who asks for them. */
+export const REAL_FLEET: FleetAgent[] = [
+  ...['maren-01', 'maren-02'].map((name) => ({ name, pool: 'This machine', seats: 1, environments: REAL_ENVIRONMENTS, simulated: false })),
+  { name: 'maren-03', pool: 'This machine', seats: 1, environments: ['firefox-debian', 'webkit-debian'], simulated: false },
+]
 
 export const PEOPLE = [
   { name: 'Wren Adeyemi', username: 'wren', role: 'coordinator', job: 'coordinator' },

@@ -15,6 +15,7 @@ export type Look = { count: number; text: string; value: string; states: Element
 export type ScreenShot = { bytes: Uint8Array; mime: 'image/jpeg' | 'image/png'; width: number; height: number }
 export type LogEntry =
   | { type: 'console'; atMs: number; level: string; text: string }
+  /** `status`: 0 when there was no answer, -1 when this browser does not tell. */
   | { type: 'request'; atMs: number; method: string; url: string; status: number; ms: number }
 
 /** Every `limitMs` is how long to try before a `DriverFault`. A driver serves one attempt and is closed after it. */

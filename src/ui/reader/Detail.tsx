@@ -57,7 +57,7 @@ export function Detail({ line, sight, good, onDraft }: Props) {
 }
 
 const Request = ({ request }: { request: OutlineLine['requests'][number] }) => (
-  <>{request.method} {shortUrl(request.url)} <b className={request.status >= 400 || request.status === 0 ? 'text-failed' : ''}>{request.status || 'no answer'}</b> {request.ms} ms</>
+  <>{request.method} {shortUrl(request.url)} <b className={request.status >= 400 || request.status === 0 ? 'text-failed' : ''}>{request.status === -1 ? 'answered' : request.status || 'no answer'}</b> {request.ms} ms</>
 )
 const shortUrl = (url: string) => url.replace(/^https?:\/\/[^/]+/, '')
 

@@ -3,6 +3,7 @@ import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { keyOfTitle } from '@/core/model'
 import type { StartOptions } from '@/core/sights'
+import { usualEnvironments } from '../run/usual'
 import { api, useSight, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
@@ -21,8 +22,7 @@ export function NewRotation({ onClose }: { onClose(): void }) {
     setProblem(undefined)
     try {
       const { editSource } = await import('@/core/model/editing')
-      const served = (options?.environments ?? []).filter(({ seats }) => seats > 0)
-      const environments = (served.some(({ simulated }) => !simulated) ? served.filter(({ simulated }) => !simulated) : served).map((one) => one.key)
+      const environments = usualEnvironments(options?.environments ?? [])
       const source = editSource(`rotation: ${key}\n`, [
         { do: 'put', path: ['title'], value: title.trim() }, { do: 'put', path: ['what'], value: suite ? [{ suite }] : [] }, { do: 'put', path: ['where'], value: environments.length > 0 ? { environments } : { axes: {} } },
       ])

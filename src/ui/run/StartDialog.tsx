@@ -10,6 +10,7 @@ import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem, Simulated } from '../base/Parts'
 import { RuleField, useRule } from '../suites/RuleField'
+import { usualEnvironments } from './usual'
 import { ForecastLine } from './ForecastLine'
 
 type Form = { suite: string; rule: string; environments: string[]; build: string; retries: string; limit: string; title: string }
@@ -33,7 +34,7 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
   const router = useRouter()
   const [problem, setProblem] = useState<string>()
   const { register, handleSubmit, watch, setValue, formState: { errors, isSubmitting } } = useForm<Form>({
-    defaultValues: { suite: suite ?? options.suites[0]!.key, environments: options.environments.filter(({ seats, simulated }) => seats > 0 && !simulated).map(({ key }) => key), build: options.builds[0] ?? '', retries: '1', limit: '2', title: '', rule: 'smoke' },
+    defaultValues: { suite: suite ?? options.suites[0]!.key, environments: usualEnvironments(options.environments), build: options.builds[0] ?? '', retries: '1', limit: '2', title: '', rule: 'smoke' },
   })
   const [chosenSuite, environments] = [watch('suite'), watch('environments') || []]
   const rule = watch('rule')

@@ -1,0 +1,149 @@
+/** Firefox behind the engine port, over WebDriver BiDi through puppeteer-core. */
+import { readdir } from 'node:fs/promises'
+import type { BrowserContext, ElementHandle, Frame, HTTPRequest, KeyInput, Page } from 'puppeteer-core'
+import type { Environment, Target } from '@/core/model'
+import type { Box } from '@/core/execution'
+import type { LogEntry, Pace } from '../driver/port'
+import { PagedDriver } from '../page/driver'
+import type { ElementFunctions, Engine, PageFunctions } from '../page/engine'
+import { pageScript } from '../page/script'
+import type { FirefoxHolder } from './browser'
+
+const LOG_TEXT_CHARS = 2000
+const JPEG_QUALITY = 80
+
+type InPage = { oakPage?: Record<string, (...args: unknown[]) => unknown> }
+
+export class FirefoxEngine implements Engine<Frame, ElementHandle> {
+  private log: LogEntry[] = []
+  private readonly asked = new WeakMap<HTTPRequest, number>()
+  private answer: { accept: boolean; text: string | undefined } | undefined
+  private dismissedWords: string | undefined
+  private arrived = 200
+  private readonly filesBefore: Promise<readonly string[]>
+
+  constructor(private readonly context: BrowserContext, private readonly page: Page, private readonly pace: Pace, readonly facts: Record<string, string>, private readonly folder: string) {
+    this.filesBefore = readdir(folder).catch(() => [])
+    page.on('console', (message) => this.log.push({ type: 'console', atMs: pace.now(), level: message.type() === 'warn' ? 'warning' : message.type(), text: message.text().slice(0, LOG_TEXT_CHARS) }))
+    page.on('pageerror', (error) => this.log.push({ type: 'console', atMs: pace.now(), level: 'error', text: String((error as Error).message ?? error).slice(0, LOG_TEXT_CHARS) }))
+    page.on('request', (request) => void this.asked.set(request, pace.now()))
+    page.on('requestfailed', (request) => this.noteRequest(request, 0))
+    page.on('response', (response) => {
+      this.noteRequest(response.request(), response.status())
+      if (response.request().isNavigationRequest() && response.frame() === page.mainFrame()) this.arrived = response.status()
+    })
+    page.on('dialog', (dialog) => {
+      const given = this.answer
+      this.answer = undefined
+      if (given) return void (given.accept ? dialog.accept(given.text) : dialog.dismiss()).catch(() => {})
+      this.dismissedWords = dialog.message()
+      void dialog.dismiss().catch(() => {})
+    })
+  }
+
+  async goto(url: string, limitMs: number): Promise<number> {
+    this.arrived = 200
+    const response = await this.page.goto(url, { timeout: Math.max(1, limitMs), waitUntil: 'load' })
+    return response?.status() ?? this.arrived
+  }
+
+  frames = async () => this.page.frames()
+
+  async run<K extends keyof PageFunctions>(frame: Frame, call: K, ...args: Parameters<PageFunctions[K]>): Promise<ReturnType<PageFunctions[K]>> {
+    await this.ensure(frame)
+    return frame.evaluate((name, given) => (window as InPage).oakPage![name]!(...given), call, args as unknown[]) as Promise<ReturnType<PageFunctions[K]>>
+  }
+
+  async element(frame: Frame, way: string, target: Target): Promise<ElementHandle> {
+    await this.ensure(frame)
+    const handle = await frame.evaluateHandle((by, wanted) => (window as InPage).oakPage!.find!(by, wanted) && ((window as InPage).oakPage!.find!(by, wanted) as Element[])[0]!, way, target as Record<string, string>)
+    const element = handle.asElement()
+    if (!element) throw new Error('it went away')
+    return element as ElementHandle
+  }
+
+  on = <K extends keyof ElementFunctions>(element: ElementHandle, call: K, ...args: Parameters<ElementFunctions[K]>) =>
+    element.evaluate((one, name, given) => (window as InPage).oakPage![name]!(one, ...given), call, args as unknown[]) as Promise<ReturnType<ElementFunctions[K]>>
+
+  async box(_: Frame, element: ElementHandle): Promise<Box | undefined> {
+    const box = await element.boundingBox()
+    return box ? { x: Math.round(box.x), y: Math.round(box.y), w: Math.round(box.width), h: Math.round(box.height) } : undefined
+  }
+
+  async click(element: ElementHandle): Promise<void> {
+    this.arrived = 200
+    await element.click()
+  }
+
+  hover = (element: ElementHandle) => element.hover()
+  async drag(from: ElementHandle, to: ElementHandle): Promise<void> {
+    await from.evaluate((one, other) => (window as InPage).oakPage!.drag!(one, other), to)
+  }
+
+  async press(key: string, element: ElementHandle | undefined): Promise<void> {
+    this.arrived = 200
+    const keys = (key.length > 1 ? key.split('+') : [key]) as KeyInput[]
+    if (element) await element.focus()
+    for (const held of keys.slice(0, -1)) await this.page.keyboard.down(held)
+    await this.page.keyboard.press(keys.at(-1)!)
+    for (const held of keys.slice(0, -1).toReversed()) await this.page.keyboard.up(held)
+  }
+
+  upload = (element: ElementHandle, path: string) => (element as ElementHandle<HTMLInputElement>).uploadFile(path)
+  scrollBy = (pixels: number) => this.page.evaluate((by) => window.scrollBy(0, by), pixels)
+  arrivedWith = () => this.arrived
+
+  async settle(limitMs: number): Promise<void> {
+    // A form that was sent has begun to leave by the next turn; then its page is waited for.
+    await new Promise((resolve) => setTimeout(resolve, 50))
+    await this.page.waitForFunction(() => document.readyState === 'complete', { timeout: limitMs }).catch(() => {})
+  }
+
+  answerDialogWith(answer: { accept: boolean; text: string | undefined }): void {
+    this.answer = answer
+  }
+
+  dismissed = async () => this.dismissedWords
+  url = async () => this.page.url()
+  title = () => this.page.title()
+  source = () => this.page.content()
+
+  async downloads(): Promise<string[]> {
+    const before = await this.filesBefore
+    return (await readdir(this.folder).catch(() => [])).filter((name) => !name.endsWith('.part') && !before.includes(name))
+  }
+
+  async screenshot(): Promise<Buffer> {
+    return Buffer.from(await this.page.screenshot({ type: 'jpeg', quality: JPEG_QUALITY }))
+  }
+
+  takeLog(): LogEntry[] {
+    return this.log.splice(0)
+  }
+
+  async close(): Promise<void> {
+    await this.context.close()
+  }
+
+  private async ensure(frame: Frame): Promise<void> {
+    if (await frame.evaluate(() => (window as InPage).oakPage !== undefined)) return
+    await frame.evaluate(`${pageScript()}; window.oakPage = oakPage; oakPage.hideSecrets()`)
+  }
+
+  private noteRequest(request: HTTPRequest, status: number): void {
+    const now = this.pace.now()
+    this.log.push({ type: 'request', atMs: now, method: request.method(), url: request.url().slice(0, LOG_TEXT_CHARS), status, ms: now - (this.asked.get(request) ?? now) })
+  }
+}
+
+/** @throws when Firefox is not installed, or does not start */
+export async function openFirefox(holder: FirefoxHolder, environment: Environment, pace: Pace, films = true): Promise<PagedDriver<Frame, ElementHandle>> {
+  const browser = await holder.get(environment.locale)
+  const context = await browser.createBrowserContext()
+  const page = await context.newPage()
+  const { width, height, locale, userAgent } = environment
+  await page.setViewport({ width, height })
+  if (userAgent) await page.setUserAgent(userAgent)
+  const facts = { browser: (await browser.version()).replace('/', ' ').replace(/^firefox/i, 'Firefox'), screen: `${width}x${height}`, locale, node: process.version }
+  return new PagedDriver(new FirefoxEngine(context, page, pace, facts, holder.downloads), environment, pace, films)
+}

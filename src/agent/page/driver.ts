@@ -1,0 +1,213 @@
+/** The one behaviour over any engine: finding, waiting, and saying in our words why something did not go. */
+import { mkdtemp, rm, writeFile } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { describeTarget, TARGET_WAYS, type ElementState, type Environment, type Target } from '@/core/model'
+import type { Box } from '@/core/execution'
+import { DriverFault, type BrowserDriver, type Found, type LogEntry, type Look, type Pace, type ScreenShot } from '../driver/port'
+import type { Engine } from './engine'
+import { Film } from './film'
+
+const POLL_MS = 60
+const SETTLE_MS = 3000
+const GONE: Look = { count: 0, text: '', value: '', states: ['hidden'] }
+
+type Located<F, E> = { frame: F; element: E; way: string }
+
+export class PagedDriver<F, E> implements BrowserDriver {
+  private readonly film: Film | undefined
+
+  constructor(private readonly engine: Engine<F, E>, private readonly environment: Environment, pace: Pace, films: boolean) {
+    this.film = films ? new Film({ width: environment.width, height: environment.height }, pace.now) : undefined
+  }
+
+  get facts(): Record<string, string> {
+    return this.engine.facts
+  }
+
+  async open(url: string, limitMs: number): Promise<void> {
+    const status = await this.engine.goto(url, limitMs).catch((error: unknown) => {
+      throw new DriverFault('page', `the page does not open: ${firstLine(error)}`)
+    })
+    requireArrival(status)
+  }
+
+  click = (target: Target, limitMs: number) => this.act(target, limitMs, async ({ element }) => {
+    await this.engine.click(element)
+    await this.engine.settle(SETTLE_MS)
+    requireArrival(this.engine.arrivedWith())
+  })
+
+  async type(target: Target, text: string, limitMs: number, hide = false): Promise<Found & { masked: boolean }> {
+    let masked = false
+    const found = await this.act(target, limitMs, async ({ element }) => {
+      masked = (await this.engine.on(element, 'kindOf')).type === 'password'
+      if (hide) await this.engine.on(element, 'hideField')
+      await this.engine.on(element, 'fill', text)
+    })
+    return { ...found, masked }
+  }
+
+  choose = (target: Target, option: string, limitMs: number) => this.act(target, limitMs, async ({ element }) => {
+    if ((await this.engine.on(element, 'kindOf')).tag !== 'SELECT') {
+      const wanted = !['no', 'off', 'false'].includes(option)
+      if ((await this.engine.on(element, 'read')).states.includes('checked') !== wanted) await this.engine.click(element)
+      return
+    }
+    const options = await this.engine.on(element, 'options')
+    const wanted = options.find(({ label, value }) => label === option || value === option)
+    if (!wanted) throw new DriverFault('target', `there is no choice “${option}”; there is: ${options.map(({ label }) => label).join(', ')}`)
+    await this.engine.on(element, 'select', wanted.value)
+  })
+
+  async press(key: string, target: Target | undefined, limitMs: number): Promise<Found | undefined> {
+    const press = async (element: E | undefined) => {
+      await this.engine.press(key, element)
+      await this.engine.settle(SETTLE_MS)
+    }
+    if (target) return this.act(target, limitMs, ({ element }) => press(element))
+    await press(undefined)
+    return undefined
+  }
+
+  hover = (target: Target, limitMs: number) => this.act(target, limitMs, ({ element }) => this.engine.hover(element))
+
+  async drag(from: Target, to: Target, limitMs: number): Promise<Found> {
+    const { element } = await this.locate(to, limitMs)
+    return this.act(from, limitMs, (dragged) => this.engine.drag(dragged.element, element))
+  }
+
+  upload = (target: Target, file: { name: string; text: string }, limitMs: number) => this.act(target, limitMs, async ({ element }) => {
+    if ((await this.engine.on(element, 'kindOf')).type !== 'file') throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
+    const folder = await mkdtemp(join(tmpdir(), 'oak-upload-'))
+    try {
+      await writeFile(join(folder, file.name), file.text)
+      await this.engine.upload(element, join(folder, file.name))
+    } finally {
+      setTimeout(() => void rm(folder, { recursive: true, force: true }), 60_000).unref() // the browser reads it when the form is sent
+    }
+  })
+
+  async scroll(where: { to: Target } | { by: number }, limitMs: number): Promise<Found | undefined> {
+    if ('to' in where) return this.act(where.to, limitMs, ({ element }) => this.engine.on(element, 'reveal'))
+    await this.engine.scrollBy(where.by)
+    return undefined
+  }
+
+  async answerDialog(accept: boolean, text: string | undefined): Promise<void> {
+    this.engine.answerDialogWith({ accept, text })
+  }
+
+  async look(target: Target): Promise<Look> {
+    const first = (await this.candidates(target).catch(() => []))[0]
+    if (!first) return GONE
+    if (first.count > 1) return { count: first.count, text: '', value: '', states: ['visible'], found: { way: first.way } }
+    try {
+      const element = await this.engine.element(first.frame, first.way, target)
+      const { states, ...seen } = await this.engine.on(element, 'read')
+      const box = await this.engine.box(first.frame, element)
+      return { count: 1, ...seen, states: states as ElementState[], found: { way: first.way, ...(box && { box }) } }
+    } catch {
+      return GONE // it went away while we looked
+    }
+  }
+
+  async attribute(target: Target, name: string): Promise<string | undefined> {
+    const first = (await this.candidates(target))[0]
+    if (first?.count !== 1) return undefined
+    return (await this.engine.on(await this.engine.element(first.frame, first.way, target), 'attribute', name)) ?? undefined
+  }
+
+  url = () => this.engine.url()
+  title = () => this.engine.title().catch(() => '')
+  downloads = () => this.engine.downloads()
+  source = () => this.engine.source()
+  takeLog = (): LogEntry[] => this.engine.takeLog()
+
+  async screen(): Promise<ScreenShot | undefined> {
+    const [top] = await this.engine.frames().catch(() => [])
+    if (top !== undefined) await this.engine.run(top, 'hideSecrets').catch(() => {})
+    const bytes = await this.engine.screenshot().catch(() => undefined)
+    if (!bytes) return undefined
+    this.film?.add(bytes)
+    return { bytes, mime: 'image/jpeg', width: this.environment.width, height: this.environment.height }
+  }
+
+  async openDialog(): Promise<string | undefined> {
+    const own = await this.engine.dismissed().catch(() => undefined)
+    if (own !== undefined) return own
+    const [top] = await this.engine.frames().catch(() => [])
+    return top === undefined ? undefined : ((await this.engine.run(top, 'openDialog').catch(() => null)) ?? undefined)
+  }
+
+  async stopVideo(): Promise<{ bytes: Uint8Array; startMs: number } | undefined> {
+    if (this.film) await this.screen().catch(() => undefined) // its last sight is part of the story
+    return this.film?.stop()
+  }
+
+  async close(): Promise<void> {
+    await this.film?.stop() // its encoder must not outlive the attempt
+    await this.engine.close().catch(() => {})
+  }
+
+  /** How many elements each way of the target finds now, over the page and its frames; the first way that finds any comes first. */
+  private async candidates(target: Target): Promise<{ frame: F; way: string; count: number }[]> {
+    const found: { frame: F; way: string; count: number }[] = []
+    const frames = await this.engine.frames()
+    for (const way of TARGET_WAYS.filter((name) => target[name] !== undefined)) {
+      const counts: number[] = []
+      for (const frame of frames) counts.push(await this.engine.run(frame, 'count', way, target).catch(() => 0))
+      const count = counts.reduce((sum, n) => sum + n, 0)
+      if (count > 0) found.push({ frame: frames[counts.findIndex((n) => n > 0)]!, way, count })
+    }
+    return found
+  }
+
+  private async locate(target: Target, limitMs: number): Promise<Located<F, E>> {
+    const until = performance.now() + limitMs
+    for (;;) {
+      const found = await this.candidates(target).catch(() => [])
+      const one = found.find(({ count }) => count === 1)
+      if (one) return { frame: one.frame, way: one.way, element: await this.engine.element(one.frame, one.way, target) }
+      if (performance.now() >= until) {
+        const many = found[0]
+        throw new DriverFault('target', many ? `${describeTarget(target)}: ${many.count} elements match, one was expected` : `${describeTarget(target)} is not on the page`)
+      }
+      await new Promise((resolve) => setTimeout(resolve, POLL_MS))
+    }
+  }
+
+  /** Finds, waits until nothing stands over it, does, and says in our words why it could not. */
+  private async act(target: Target, limitMs: number, action: (located: Located<F, E>) => Promise<unknown>): Promise<Found> {
+    const until = performance.now() + limitMs
+    let located: Located<F, E> | undefined
+    try {
+      located = await this.locate(target, limitMs)
+      await this.engine.on(located.element, 'reveal')
+      await this.requireFree(located, until)
+      const box: Box | undefined = await this.engine.box(located.frame, located.element).catch(() => undefined)
+      await action(located)
+      return { way: located.way, ...(box && { box }) }
+    } catch (error) {
+      const dialog = await this.openDialog()
+      const inDialog = located && (await this.engine.on(located.element, 'isInDialog').catch(() => false))
+      if (dialog && !inDialog) throw new DriverFault('dialog', `a dialog “${dialog}” is open over the page`)
+      if (error instanceof DriverFault) throw error
+      throw new DriverFault('target', firstLine(error))
+    }
+  }
+
+  private async requireFree({ element }: Located<F, E>, until: number): Promise<void> {
+    for (;;) {
+      const [cover, { states }] = [await this.engine.on(element, 'cover'), await this.engine.on(element, 'read')]
+      if (cover === null && !states.includes('disabled')) return
+      if (performance.now() >= until) throw new DriverFault('target', cover === null ? 'it is disabled' : `it is covered: the point belongs to ${cover}`)
+      await new Promise((resolve) => setTimeout(resolve, POLL_MS))
+    }
+  }
+}
+
+function requireArrival(status: number): void {
+  if (status >= 500) throw new DriverFault('page', `the page answers ${status}`)
+}
+const firstLine = (error: unknown) => (error as Error).message.split('\n')[0] ?? ''

@@ -1,0 +1,62 @@
+/** What a browser has to be able to do for `PagedDriver`: reach documents, run what stands in page.ts in them, and act with its own input. */
+import type { Target } from '@/core/model'
+import type { Box } from '@/core/execution'
+import type { LogEntry } from '../driver/port'
+/** What page.ts gives, by its names: of a document, and of an element. */
+export type PageFunctions = {
+  count(way: string, target: Target): number
+  openDialog(): string | null
+  hideSecrets(): void
+  listen(): void
+  takeSaid(): { level: string; text: string; at: number }[]
+  takeRequests(): { url: string; status: number; ms: number; at: number; main: boolean }[]
+  ready(): boolean
+}
+export type ElementFunctions = {
+  read(): { text: string; value: string; states: string[] }
+  attribute(name: string): string | null
+  box(): Box
+  reveal(): void
+  cover(): string | null
+  isInDialog(): boolean
+  kindOf(): { tag: string; type: string }
+  options(): { label: string; value: string }[]
+  select(value: string): void
+  fill(text: string): void
+  hideField(): void
+}
+
+/** `F`: a document (the page's, or a frame's). `E`: an element of one. All may throw: a page may go away at any moment. */
+export interface Engine<F, E> {
+  readonly facts: Record<string, string>
+  /** Status of the answer; 0 when this browser does not tell. */
+  goto(url: string, limitMs: number): Promise<number>
+  /** The page's own document first. */
+  frames(): Promise<F[]>
+  run<K extends keyof PageFunctions>(frame: F, call: K, ...args: Parameters<PageFunctions[K]>): Promise<ReturnType<PageFunctions[K]>>
+  element(frame: F, way: string, target: Target): Promise<E>
+  on<K extends keyof ElementFunctions>(element: E, call: K, ...args: Parameters<ElementFunctions[K]>): Promise<ReturnType<ElementFunctions[K]>>
+  /** In CSS pixels of the whole page's view. */
+  box(frame: F, element: E): Promise<Box | undefined>
+  click(element: E): Promise<void>
+  hover(element: E): Promise<void>
+  drag(from: E, to: E): Promise<void>
+  /** A key by its name, or text; with no element it goes to what has the focus. */
+  press(key: string, element: E | undefined): Promise<void>
+  upload(element: E, path: string): Promise<void>
+  scrollBy(pixels: number): Promise<void>
+  /** Status of the newest answer to the page itself, when an action led elsewhere; 0 when this browser does not tell. */
+  arrivedWith(): number
+  settle(limitMs: number): Promise<void>
+  answerDialogWith(answer: { accept: boolean; text: string | undefined }): void
+  /** Words of a dialog of the browser itself that nobody had an answer for; it was dismissed. */
+  dismissed(): Promise<string | undefined>
+  url(): Promise<string>
+  title(): Promise<string>
+  source(): Promise<string>
+  downloads(): Promise<string[]>
+  /** JPEG. */
+  screenshot(): Promise<Buffer>
+  takeLog(): LogEntry[]
+  close(): Promise<void>
+}

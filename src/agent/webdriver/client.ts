@@ -1,0 +1,55 @@
+/** A thin client of the W3C WebDriver protocol (w3.org/TR/webdriver2): one session. */
+
+/** What the other side refused, with its own word for it. */
+export class WebDriverError extends Error {
+  constructor(readonly code: string, message: string) {
+    super(message)
+  }
+}
+
+/** How the protocol writes a reference to an element. */
+const ELEMENT = 'element-6066-11e4-a52e-4f735466cecf'
+export type ElementRef = { [ELEMENT]: string }
+const idOf = (element: ElementRef) => element[ELEMENT]
+
+const REQUEST_LIMIT_MS = 60_000
+
+export class WebDriverSession {
+  private constructor(private readonly base: string, readonly capabilities: Record<string, unknown>) {}
+
+  /** @param endpoint address of the driver; @param wanted capabilities that have to hold */
+  static async start(endpoint: string, wanted: Record<string, unknown>): Promise<WebDriverSession> {
+    const { sessionId, capabilities } = await send<{ sessionId: string; capabilities: Record<string, unknown> }>('POST', `${endpoint}/session`, { capabilities: { alwaysMatch: wanted } })
+    return new WebDriverSession(`${endpoint}/session/${sessionId}`, capabilities)
+  }
+
+  goto = (url: string) => this.post('/url', { url })
+  url = () => this.get<string>('/url')
+  title = () => this.get<string>('/title')
+  source = () => this.get<string>('/source')
+  timeouts = (pageLoad: number) => this.post('/timeouts', { pageLoad, implicit: 0, script: 30_000 })
+  execute = <T>(script: string, args: readonly unknown[]) => this.post<T>('/execute/sync', { script, args })
+  /** `null`: the page's own document. */
+  switchTo = (frame: ElementRef | null) => this.post('/frame', { id: frame })
+  click = (element: ElementRef) => this.post(`/element/${idOf(element)}/click`, {})
+  sendKeys = (element: ElementRef, text: string) => this.post(`/element/${idOf(element)}/value`, { text })
+  actions = (actions: readonly object[]) => this.post('/actions', { actions })
+  windowRect = (rect: { width: number; height: number }) => this.post('/window/rect', rect)
+  screenshot = () => this.get<string>('/screenshot')
+  alertText = () => this.get<string>('/alert/text')
+  sendAlertText = (text: string) => this.post('/alert/text', { text })
+  acceptAlert = () => this.post('/alert/accept', {})
+  dismissAlert = () => this.post('/alert/dismiss', {})
+  end = () => send('DELETE', this.base)
+
+  private get = <T>(path: string) => send<T>('GET', this.base + path)
+  private post = <T = null>(path: string, body: object) => send<T>('POST', this.base + path, body)
+}
+
+/** @throws {WebDriverError} */
+async function send<T>(method: string, url: string, body?: object): Promise<T> {
+  const response = await fetch(url, { method, signal: AbortSignal.timeout(REQUEST_LIMIT_MS), ...(body && { body: JSON.stringify(body), headers: { 'content-type': 'application/json; charset=utf-8' } }) })
+  const { value } = (await response.json()) as { value: T & { error?: string; message?: string } }
+  if (!response.ok) throw new WebDriverError(value?.error ?? String(response.status), value?.message ?? `the driver answers ${response.status}`)
+  return value
+}

@@ -1,0 +1,217 @@
+/** Any browser that speaks W3C WebDriver, behind the engine port. */
+import { readdir } from 'node:fs/promises'
+import sharp from 'sharp'
+import type { Environment, Target } from '@/core/model'
+import type { Box } from '@/core/execution'
+import type { LogEntry, Pace } from '../driver/port'
+import type { ElementFunctions, Engine, PageFunctions } from '../page/engine'
+import { pageScript } from '../page/script'
+import { WebDriverError, type ElementRef, type WebDriverSession } from './client'
+import { keyOf } from './keys'
+
+/** The way from the page's document to a frame's. */
+type Frame = ElementRef[]
+type Reference = { frame: Frame; element: ElementRef }
+
+const ARGS = 'const [name, ...args] = arguments;'
+/** Answers `null` where page.ts is not in the document yet; else the value in a list. */
+const CALL = `${ARGS} return window.oakPage ? [window.oakPage[name](...args)] : null`
+const POLL_MS = 40
+const withoutHash = (address: string) => address.replace(/#.*/, '')
+const LOG_TEXT_CHARS = 2000
+const JPEG_QUALITY = 80
+
+export class WebDriverEngine implements Engine<Frame, Reference> {
+  private log: LogEntry[] = []
+  private at: Frame = []
+  private answer: { accept: boolean; text: string | undefined } | undefined
+  private dismissedWords: string | undefined
+  private arrived = 0
+
+  /** @param folder where this browser puts what it downloads */
+  constructor(private readonly session: WebDriverSession, private readonly environment: Environment, private readonly pace: Pace, readonly facts: Record<string, string>, private readonly folder: string | undefined, private readonly ended: () => Promise<void>) {}
+
+  /** Makes the view as large as the environment's screen: a window has borders of its own. */
+  async size(): Promise<void> {
+    const { width, height } = this.environment
+    await this.session.windowRect({ width, height })
+    const [w, h] = await this.session.execute<[number, number]>('return [window.innerWidth, window.innerHeight]', [])
+    if (w !== width || h !== height) await this.session.windowRect({ width: width + (width - w), height: height + (height - h) })
+  }
+
+  async goto(url: string, limitMs: number): Promise<number> {
+    await this.session.timeouts(Math.max(1, limitMs))
+    await this.enter([])
+    const before = await this.guard(() => this.session.execute<string>('window.oakStays = true; return location.href', []))
+    await this.guard(() => this.session.goto(url))
+    this.at = []
+    // Some browsers take a page that does not come for an answer, and stay where they are.
+    const [stays, here] = await this.guard(() => this.session.execute<[boolean, string]>('return [window.oakStays === true, location.href]', []))
+    if ((stays && withoutHash(before) !== withoutHash(url)) || (here === 'about:blank' && url !== here)) throw new Error('nobody answers at this address')
+    this.arrived = 0
+    await this.collect()
+    return this.arrived
+  }
+
+  async frames(): Promise<Frame[]> {
+    const found: Frame[] = []
+    const visit = async (frame: Frame): Promise<void> => {
+      found.push(frame)
+      await this.enter(frame)
+      const inner = await this.session.execute<ElementRef[]>("return [...document.querySelectorAll('iframe, frame')]", [])
+      for (const element of inner) await visit([...frame, element]).catch(() => {}) // it may go away while we look
+    }
+    await this.guard(() => visit([]))
+    return found
+  }
+
+  run = <K extends keyof PageFunctions>(frame: Frame, call: K, ...args: Parameters<PageFunctions[K]>) => this.call<ReturnType<PageFunctions[K]>>(frame, call, args)
+  on = <K extends keyof ElementFunctions>({ frame, element }: Reference, call: K, ...args: Parameters<ElementFunctions[K]>) => this.call<ReturnType<ElementFunctions[K]>>(frame, call, [element, ...args])
+
+  async element(frame: Frame, way: string, target: Target): Promise<Reference> {
+    const [element] = await this.call<ElementRef[]>(frame, 'find', [way, target])
+    if (!element) throw new Error('it went away')
+    return { frame, element }
+  }
+
+  async box(frame: Frame, { element }: Reference): Promise<Box | undefined> {
+    const own = await this.call<Box>(frame, 'box', [element])
+    let { x, y } = own
+    // A frame's document counts from its own corner.
+    for (let depth = frame.length; depth > 0; depth--) {
+      const outer = await this.call<Box>(frame.slice(0, depth - 1), 'box', [frame[depth - 1]])
+      x += outer.x
+      y += outer.y
+    }
+    return { ...own, x, y }
+  }
+
+  async click({ frame, element }: Reference): Promise<void> {
+    this.arrived = 0
+    await this.act(frame, () => this.session.click(element))
+  }
+
+  async hover({ frame, element }: Reference): Promise<void> {
+    await this.act(frame, () => this.session.actions([{ type: 'pointer', id: 'mouse', parameters: { pointerType: 'mouse' }, actions: [{ type: 'pointerMove', duration: 0, origin: element, x: 0, y: 0 }] }]))
+  }
+
+  async drag(from: Reference, to: Reference): Promise<void> {
+    await this.call(from.frame, 'drag', [from.element, to.element])
+  }
+
+  async press(key: string, reference: Reference | undefined): Promise<void> {
+    this.arrived = 0
+    const value = keyOf(key)
+    if (reference) await this.act(reference.frame, () => this.session.sendKeys(reference.element, value))
+    else await this.act(this.at, () => this.session.actions([{ type: 'key', id: 'keys', actions: [...value].flatMap((one) => [{ type: 'keyDown', value: one }, { type: 'keyUp', value: one }]) }]))
+  }
+
+  async upload({ frame, element }: Reference, path: string): Promise<void> {
+    await this.act(frame, () => this.session.sendKeys(element, path))
+  }
+
+  async scrollBy(pixels: number): Promise<void> {
+    await this.enter([])
+    await this.session.execute('window.scrollBy(0, arguments[0])', [pixels])
+  }
+
+  arrivedWith = () => this.arrived
+
+  /** Until the page has come, where an action led to one. */
+  async settle(limitMs: number): Promise<void> {
+    const until = performance.now() + limitMs
+    for (;;) {
+      const ready = await this.run([], 'ready').catch(() => false)
+      if (ready || performance.now() >= until) break
+      await new Promise((resolve) => setTimeout(resolve, POLL_MS))
+    }
+    await this.collect()
+  }
+
+  answerDialogWith(answer: { accept: boolean; text: string | undefined }): void {
+    this.answer = answer
+  }
+
+  async dismissed(): Promise<string | undefined> {
+    return this.dismissedWords
+  }
+
+  url = () => this.guard(() => this.session.url())
+  title = () => this.guard(() => this.session.title())
+  source = () => this.guard(() => this.session.source())
+  downloads = async () => (this.folder ? (await readdir(this.folder).catch(() => [])).filter((name) => !/\.(part|crdownload|wkdownload)$/.test(name)) : [])
+
+  async screenshot(): Promise<Buffer> {
+    await this.enter([])
+    return sharp(Buffer.from(await this.session.screenshot(), 'base64')).jpeg({ quality: JPEG_QUALITY }).toBuffer()
+  }
+
+  takeLog(): LogEntry[] {
+    return this.log.splice(0)
+  }
+
+  async close(): Promise<void> {
+    await this.session.end().catch(() => {})
+    await this.ended()
+  }
+
+  /** Carries out something that may bring up a dialog of the browser, and sees to that. */
+  private async act(frame: Frame, work: () => Promise<unknown>): Promise<void> {
+    await this.enter(frame)
+    await this.guard(work)
+    await this.seeToAlert()
+  }
+
+  private async seeToAlert(): Promise<void> {
+    const words = await this.session.alertText().catch(() => undefined)
+    if (words === undefined) return
+    const answer = this.answer
+    this.answer = undefined
+    if (!answer) {
+      this.dismissedWords = words
+      await this.session.dismissAlert().catch(() => {})
+    } else if (answer.accept) {
+      if (answer.text !== undefined) await this.session.sendAlertText(answer.text).catch(() => {})
+      await this.session.acceptAlert()
+    } else await this.session.dismissAlert()
+  }
+
+  /** A dialog that is open refuses whatever is asked: it is seen to, and the same asked again. */
+  private async guard<T>(work: () => Promise<T>): Promise<T> {
+    try {
+      return await work()
+    } catch (error) {
+      if (!(error instanceof WebDriverError) || error.code !== 'unexpected alert open') throw error
+      await this.seeToAlert()
+      return work()
+    }
+  }
+
+  private async call<T>(frame: Frame, name: string, args: readonly unknown[]): Promise<T> {
+    return this.guard(async () => {
+      await this.enter(frame)
+      const there = await this.session.execute<[T] | null>(CALL, [name, ...args])
+      if (there) return there[0]
+      await this.session.execute(`${pageScript()}; window.oakPage = oakPage; oakPage.listen(); oakPage.hideSecrets()`, [])
+      return (await this.session.execute<[T]>(CALL, [name, ...args]))[0]
+    })
+  }
+
+  private async enter(frame: Frame): Promise<void> {
+    await this.session.switchTo(null)
+    for (const element of frame) await this.session.switchTo(element)
+    this.at = frame
+  }
+
+  /** What the page said and asked since the last time. The protocol has no such events; the page is asked. */
+  private async collect(): Promise<void> {
+    const offset = this.pace.now() - Date.now()
+    const said = await this.run([], 'takeSaid').catch(() => [])
+    for (const { level, text, at } of said) this.log.push({ type: 'console', atMs: Math.max(0, Math.round(at + offset)), level, text: text.slice(0, LOG_TEXT_CHARS) })
+    const requests = await this.run([], 'takeRequests').catch(() => [])
+    for (const { url, status, ms, at, main } of requests) {
+      if (main) this.arrived = status
+      this.log.push({ type: 'request', atMs: Math.max(0, Math.round(at + offset)), method: 'GET', url: url.slice(0, LOG_TEXT_CHARS), status: status || -1, ms })
+    }
+  }
+}
