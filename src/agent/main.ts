@@ -7,9 +7,12 @@ import { Engines, servable } from './engines'
 import { ProtocolClient } from './protocol/client'
 import { SentHashes } from './protocol/reporter'
 import { SimulatedDriver } from './simulated/driver'
+import { openBridge, type Bridge } from './webdriver/bridge'
 import { PictureMaker } from './simulated/pictures'
 
-type Configuration = { server: string; token: string; agents: Omit<AgentOptions, 'version'>[] }
+/** `bridge`: its browsers run elsewhere, behind a WebDriver endpoint. */
+type Configured = Omit<AgentOptions, 'version'> & { bridge?: Bridge }
+type Configuration = { server: string; token: string; agents: Configured[] }
 
 const VERSION = '0.1.0'
 
@@ -36,18 +39,21 @@ const client = new ProtocolClient(server, token, say)
 const sent = new SentHashes()
 
 /** A real agent serves what is installed here, and tells what is not. */
-function registrationOf(options: Omit<AgentOptions, 'version'>): AgentOptions | undefined {
-  if (options.simulated) return { ...options, version: VERSION }
+function registrationOf({ bridge, ...options }: Configured): AgentOptions | undefined {
+  if (options.simulated || bridge) return { ...options, version: VERSION }
   const { environments, missing } = servable(options.environments)
   for (const { what, get } of missing) say(`${options.name}: ${what} is not installed: ${get}`)
   return environments.length > 0 ? { ...options, version: VERSION, environments, missing } : undefined
 }
 
 await Promise.all(
-  agents.flatMap((options) => registrationOf(options) ?? []).map((options) =>
+  agents.flatMap((configured) => {
+    const options = registrationOf(configured)
+    return options ? [{ options, bridge: configured.bridge }] : []
+  }).map(({ options, bridge }) =>
     runAgent(options, {
       client, sent, say,
-      openDriver: async (work, pace) => (options.simulated ? new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, ...(pictures && { pictures }) }) : engines.open(work, pace)),
+      openDriver: async (work, pace) => (options.simulated ? new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, ...(pictures && { pictures }) }) : bridge ? openBridge(bridge, work.environment, pace, work.how?.video !== 'never') : engines.open(work, pace)),
     }, ending.signal),
   ),
 ).catch((error: Error) => {

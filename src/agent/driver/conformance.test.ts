@@ -1,11 +1,16 @@
 /** One behaviour, proven for every implementation of the port: the same pages, the same expectations. */
+import { spawn, type ChildProcess } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import type { Environment } from '@/core/model'
 import { BrowserHolder } from '../chromium/browser'
 import { ChromiumDriver } from '../chromium/driver'
 import { FirefoxHolder } from '../firefox/browser'
 import { openFirefox } from '../firefox/engine'
+import { openBridge, type Bridge } from '../webdriver/bridge'
 import { HiddenScreen, openWebKit } from '../webdriver/webkit'
 import { SimulatedDriver } from '../simulated/driver'
 import { PictureMaker } from '../simulated/pictures'
@@ -70,8 +75,26 @@ afterAll(() => firefox.close())
 /** What the protocol of WebKitGTK does not tell or take; everything else is the same for all. */
 const SILENT = new Set(['WebKitGTK'])
 
+/** A WebDriver endpoint as an outside grid would be one: Debian's, on a port of its own. */
+const endpoint = `http://127.0.0.1:${9600 + (process.pid % 300)}`
+const bridgeFolder = mkdtempSync(join(tmpdir(), 'oak-bridge-'))
+let chromedriver: ChildProcess
+beforeAll(async () => {
+  chromedriver = spawn('/usr/bin/chromedriver', [`--port=${new URL(endpoint).port}`], { stdio: 'ignore' })
+  await until(async () => (await fetch(`${endpoint}/status`).catch(() => undefined))?.ok === true)
+})
+afterAll(() => {
+  chromedriver.kill()
+  rmSync(bridgeFolder, { recursive: true, force: true })
+})
+const bridge: Bridge = {
+  endpoint, folder: bridgeFolder,
+  capabilities: { test: { browserName: 'chrome', 'goog:chromeOptions': { binary: '/usr/bin/chromium', args: ['--headless', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--user-agent=ConformanceAgent/1'], prefs: { 'download.default_directory': bridgeFolder } } } },
+}
+
 const DRIVERS: [name: string, open: () => Promise<BrowserDriver>][] = [
   ['WebKitGTK', () => openWebKit(screen, environment, realPace())],
+  ['bridge', () => openBridge(bridge, environment, realPace())],
   ['Firefox', () => openFirefox(firefox, environment, realPace())],
   ['Chromium', () => ChromiumDriver.open(holder, environment, realPace())],
   ['simulated', async () => new SimulatedDriver({ environment, pace: virtualPace(), seed: 3, pictures })],

@@ -47,7 +47,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     this.at = []
     // Some browsers take a page that does not come for an answer, and stay where they are.
     const [stays, here] = await this.guard(() => this.session.execute<[boolean, string]>('return [window.oakStays === true, location.href]', []))
-    if ((stays && withoutHash(before) !== withoutHash(url)) || (here === 'about:blank' && url !== here)) throw new Error('nobody answers at this address')
+    if ((stays && withoutHash(before) !== withoutHash(url)) || (/^https?:/.test(url) && !/^https?:/.test(here))) throw new Error('nobody answers at this address')
     this.arrived = 0
     await this.collect()
     return this.arrived
