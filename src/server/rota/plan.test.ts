@@ -8,7 +8,7 @@ import type { Context } from '../context'
 import { claimWork, editAgent, endOverdue, finishAttempt } from '../dispatch'
 import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
 import { changeRota, putBlackoutCalendars, rotaCalendar, startDue, startRotation } from '.'
-import { rotaSight } from '../sights'
+import { nowSight, rotaSight } from '../sights'
 
 let ctx: TestContext
 const rotation = (key: string, more: string) => `rotation: ${key}\ntitle: ${key.toUpperCase()}\nwhat: [{ suite: one }]\nretries: 0\n${more}`
@@ -235,6 +235,12 @@ describe('the rota', () => {
     await startRotation(ctx, 'q', {}, 'Wren')
     const past = await rotaSight(ctx, new Date(Date.now() - 3_600_000), new Date(Date.now() + 1000))
     expect(past.occurrences.map(({ state, note, runId }) => [state, note ?? runId])).toEqual([['skipped', 'nobody was there'], ['started', 1]])
+  })
+  test('a clash of the next 24 hours waits for somebody on Now', async () => {
+    await addAgent(ctx, 'one', 2)
+    const soon = new Date(Date.now() + 2 * 3_600_000).toISOString().slice(0, 16)
+    for (const key of ['p', 'q']) await keep(key, `where: { environments: [wide] }\nwhen: { timezone: UTC, start: ${soon} }\n`)
+    expect((await nowSight(ctx, 0)).waiting.filter(({ area }) => area === 'Rota')).toMatchObject([{ title: 'P and Q clash', why: '4 seats of test wanted, 2 there' }])
   })
   test('one that can run nowhere is on the rota with what is wrong', async () => {
     await keep('p', 'where: { environments: [wide], pool: Gone }\n')

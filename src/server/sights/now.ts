@@ -1,4 +1,4 @@
-import { briefing, greeting, plural, type DayStripSight, type NowSight, type RunLine, type SeatTile, type WaitingItem } from '@/core/sights'
+import { briefing, greeting, plural, type DayStripSight, type NowSight, type RotaSight, type RunLine, type SeatTile, type WaitingItem } from '@/core/sights'
 import { endedOf, totalOf } from '@/core/execution'
 import { listAgents, type AgentSight } from '@/db/agents'
 import { definitionsOf, listRepositories } from '@/db/definitions'
@@ -76,7 +76,7 @@ export async function nowSight(ctx: Context, offsetMinutes: number): Promise<Now
       defectsWaiting: defects.filter(({ state, sendProblem }) => state === 'to-send' && sendProblem).length,
       suites: suites.length,
     }),
-    waiting: await waiting(ctx, { last, fresh: fresh?.cases ?? [], agents, repositories, defects }),
+    waiting: await waiting(ctx, { last, fresh: fresh?.cases ?? [], agents, repositories, defects, rota: await rotaSight(ctx, new Date(now), new Date(now + DAY_MS)) }),
     running: open.map((run) => {
       const seats = agents.flatMap((agent) => agent.work.filter((work) => work.runId === run.id).map((work) => seatTile(agent, work)))
       return { ...runLine(run), seats, waitingSeats: seats.length === 0 && endedOf(run.counts) < totalOf(run.counts) }
@@ -91,10 +91,11 @@ type WaitingFacts = {
   agents: AgentSight[]
   repositories: Awaited<ReturnType<typeof listRepositories>>
   defects: Awaited<ReturnType<typeof listDefects>>
+  rota: RotaSight
 }
 
 /** What a person should look at, most urgent first: new failures nobody has logged, what keeps work from going on, what is stuck. */
-async function waiting(ctx: Context, { last, fresh, agents, repositories, defects }: WaitingFacts): Promise<WaitingItem[]> {
+async function waiting(ctx: Context, { last, fresh, agents, repositories, defects, rota }: WaitingFacts): Promise<WaitingItem[]> {
   const logged = new Set((await openDefectsOfCases(ctx.db, fresh.map(({ caseKey }) => caseKey))).map(({ caseKey }) => caseKey))
   const items: WaitingItem[] = fresh.filter(({ caseKey }) => !logged.has(caseKey)).map(({ title, attemptId, environments, ofEnvironments }) => ({
     id: `failure-${attemptId}`, mark: 'failed', title, action: 'Read the failure', href: `/attempts/${attemptId}`, area: last?.title ?? '',
@@ -106,6 +107,10 @@ async function waiting(ctx: Context, { last, fresh, agents, repositories, defect
   const lost = agents.filter(({ alive }) => !alive)
   if (lost.length > 0) {
     items.push({ id: 'agents', mark: 'errored', title: `${plural(lost.length, 'agent')} not heard from`, why: lost.slice(0, 4).map(({ name }) => name).join(', '), action: 'Look', href: '/fleet', area: 'Fleet' })
+  }
+  for (const { ids, pool, need, have } of rota.clashes) {
+    const starts = rota.occurrences.filter(({ id }) => ids.includes(id))
+    items.push({ id: `clash-${ids.join()}`, mark: 'paused', title: `${starts.map(({ title }) => title).join(' and ')} clash`, why: `${need} seats of ${pool} wanted, ${have} there`, action: 'Mend it', href: `/rota?view=day&start=${encodeURIComponent(ids.at(-1)!)}&day=${ids.at(-1)!.split('@')[1]!.slice(0, 10)}`, area: 'Rota' })
   }
   for (const defect of defects.filter(({ state, sendProblem }) => state === 'to-send' && sendProblem)) {
     items.push({ id: `defect-${defect.id}`, mark: 'waiting', title: defect.title, why: `kept here: ${defect.sendProblem}`, action: 'See the defect', href: `/defects?id=${defect.id}`, area: 'Defects' })
