@@ -32,11 +32,12 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   const restored = useRef(false)
   // The library that edits YAML comes when the page is drawn and at rest: reading needs none of it.
   const editing = useRef<typeof Editing>(undefined)
+  const coming = useRef<Promise<unknown>>(undefined)
+  const fetchEditing = useCallback(() => (coming.current ??= import('@/core/model/editing').then((module) => (editing.current = module))), [])
   useEffect(() => {
-    const fetchIt = () => void import('@/core/model/editing').then((module) => (editing.current = module))
-    const waiting = requestIdleCallback(fetchIt, { timeout: IDLE_MOST_MS })
+    const waiting = requestIdleCallback(() => void fetchEditing(), { timeout: IDLE_MOST_MS })
     return () => cancelIdleCallback(waiting)
-  }, [])
+  }, [fetchEditing])
 
   const kept = sight?.source ?? ''
   // The first text of the steps is what was kept when editing began: back there, nothing is edited, and what others save is shown.
@@ -87,9 +88,13 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
     setBase((now) => (dirty ? (now ?? sight?.version) : sight?.version))
   }, [kept, dirty, sight?.version])
 
+  const newest = useRef<(...edits: Edit[]) => boolean>(undefined)
   /** @returns whether the edits fitted the text */
   const edit = useCallback((...edits: Edit[]): boolean => {
-    if (!editing.current) return false // for the blink of an eye after the view came
+    if (!editing.current) {
+      void fetchEditing().then(() => newest.current?.(...edits)) // who is quicker than the library loses nothing
+      return true
+    }
     const { editSource, EditFault } = editing.current
     let edited: string
     try {
@@ -101,7 +106,10 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
     }
     change((text) => (text === source ? edited : editSource(text, edits)))
     return true
-  }, [source, change])
+  }, [source, change, fetchEditing])
+  useEffect(() => {
+    newest.current = edit
+  })
 
   const go = (by: number) => setSteps((now) => (now ? { ...now, at: Math.max(0, Math.min(now.texts.length - 1, now.at + by)) } : now))
   const settle = useCallback(() => {
