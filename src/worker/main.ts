@@ -7,7 +7,7 @@ import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definition
 import { startDue } from '@/server/rota'
 import { dropRehearsals } from '@/server/runs'
 import { endOverdue, expireLeases } from '@/server/dispatch'
-import { TELL, tellHook, type Told } from '@/server/triggers'
+import { dropOldMessages, TELL, tellHook, type Told } from '@/server/triggers'
 
 const ctx = makeContext(process.env)
 /** Often enough that lost work waits no longer than a tenth of a lease. */
@@ -37,7 +37,7 @@ let choresDue = 0
 while (!ending.signal.aborted) {
   if (performance.now() >= choresDue) {
     choresDue = performance.now() + CHORES_MS
-    const dropped = await enqueueDue(ctx).then(() => dropRehearsals(ctx)).catch((error: Error) => {
+    const dropped = await enqueueDue(ctx).then(() => dropOldMessages(ctx)).then(() => dropRehearsals(ctx)).catch((error: Error) => {
       say(`the chores failed and are done again: ${error.name}`)
       return 0
     })

@@ -71,9 +71,11 @@ export function inputOf({ where, retries }: OutlookRotation, basis: OutlookBasis
     names.set(id, { title: item.title, environment })
     const { p50Ms, p90Ms, failRate } = basis.estimates[item.case]?.[environment] ?? { p50Ms: 0, p90Ms: 0, failRate: 0 }
     const after = item.phase === 'before' ? [] : [...befores.map((b) => idOf(b, keys[0]!)), ...(item.phase === 'after' ? [] : item.after.map((a) => idOf(a, environment)))]
-    return { id, environment, ms: p50Ms, p90Ms, failRate, exclusive: item.exclusive, priority: item.priority, ...(after.length > 0 && { after }), ...(where.spread === 'assigned' && where.lanes[item.case] && { agent: where.lanes[item.case]! }) }
+    // What is done once is given to nobody by hand: any agent that can does it.
+    const agent = where.spread !== 'assigned' ? undefined : item.phase ? agents.find((one) => one.environments.includes(environment))?.id : where.lanes[item.case]
+    return { id, environment, ms: p50Ms, p90Ms, failRate, exclusive: item.exclusive, priority: item.priority, ...(after.length > 0 && { after }), ...(agent !== undefined && { agent }) }
   }))
-  // What comes after everything follows the last of each lane in truth; in the plan it follows all, unless that is more than planning gains by it.
+  // What comes after everything follows all of it.
   const last = work.filter(({ id }) => basis.items[Number(id.split(' ')[0])]!.phase === 'after')
   if (last.length > 0) for (const one of last) one.after = work.filter((other) => !last.includes(other)).map(({ id }) => id)
   // An agent that is named for something and is not here leaves that unplaceable, with its name.

@@ -118,6 +118,19 @@ describe('before and after all', () => {
     await end(after, 'passed')
     expect(await runSight(ctx.db, run)).toMatchObject({ state: 'ended', counts: { passed: 5, failed: 1 }, endedWhy: null })
   })
+  test('by hand and everywhere it is still done once, by any agent', async () => {
+    await addAgent(ctx, 'one', 2)
+    await addAgent(ctx, 'two', 2)
+    for (const spread of ['everywhere', 'assigned, lanes: { a: two, b: two }']) {
+      await keep('p', `where: { environments: [wide], spread: ${spread} }\nbefore: [{ use: fetch }]\n`)
+      expect((await lines(await startRotation(ctx, 'p', {}, 'Wren'))).filter((line) => line.startsWith('before'))).toEqual(['before:all wide waiting'])
+    }
+  })
+  test('when nothing has a place, nothing starts whatever was said: such a run would never end', async () => {
+    await addAgent(ctx, 'one', 2, ['narrow'])
+    await keep('p', 'where: { environments: [wide], leaveOut: true }\nbefore: [{ use: fetch }]\n')
+    await expect(startRotation(ctx, 'p', { despite: true }, 'Wren')).rejects.toMatchObject({ code: 'UNPLACEABLE' })
+  })
   test('when before all does not pass, nothing starts, and the run says why', async () => {
     const one = await addAgent(ctx, 'one')
     await keep('p', around)

@@ -55,7 +55,7 @@ export function layOut(items: readonly FlatItem[], snapshot: RunSnapshot, reques
         limitMs: Math.min(item?.limitMs ?? request.limitMs, request.limitMs), estimateMs: basis.estimates[caseKey]?.[environment.key]?.p50Ms ?? 0,
         scopes: item?.scopes ?? [], after: item?.after ?? [], skips: item?.skips ?? [], stops: item?.stops ?? false, needs: testCase.needs,
       }
-      const placed = isFixed ? (agents.get(id) ?? []) : ['']
+      const placed = isFixed && !phase ? (agents.get(id) ?? []) : [''] // what is done once is done once, wherever
       const reason = reasons.get(id) ?? (placed.length === 0 ? 'no seat can run it' : undefined)
       return reason !== undefined ? [{ ...shared, state: 'ended' as const, outcome: 'skipped' as const, failureMessage: `It can be placed nowhere: ${reason}` }] : placed.map((agent) => ({ ...shared, agent }))
     })

@@ -64,7 +64,7 @@ export async function prepareRun(ctx: Context, request: StartRequest, who: strin
   const once = [...(before.length > 0 ? [phaseCase('before', before)] : []), ...(after.length > 0 ? [phaseCase('after', after)] : [])]
   const [applications, repositories, basis] = await Promise.all([listApplications(ctx.db), listRepositories(ctx.db), basisOf(ctx, items, library, environments, { before, after })])
   const found = outlookNow({ where: { ...where, environments: request.environments }, retries }, basis)
-  if (request.where && !despite) requirePlaced(found, environments)
+  if (request.where && (!despite || isHopeless(found, before.length > 0))) requirePlaced(found, environments)
   const snapshot: RunSnapshot = {
     suite: { key: suite.key, title: suite.title }, ...freeze(items, once, library), environments,
     applications: Object.fromEntries(applications.map(({ key, address }) => [key, address.replace('{build}', build)])), commit: repositories[0]?.commit ?? null, leftOut,
@@ -85,6 +85,9 @@ export async function prepareRun(ctx: Context, request: StartRequest, who: strin
     return id
   }
 }
+
+/** Nothing has a place, or what everything waits for has none: then leaving that out would leave a run that never ends. */
+const isHopeless = ({ lanes, unplaceable }: Outlook, hasBefore: boolean): boolean => lanes.length === 0 || (hasBefore && unplaceable.some(({ work }) => work.some((id) => id.startsWith('0 '))))
 
 function requirePlaced({ unplaceable, caseRuns }: Outlook, environments: readonly Environment[]): void {
   const count = unplaceable.reduce((sum, one) => sum + one.count, 0)

@@ -1,5 +1,5 @@
 /** Starting a rotation by a signed message of another program. */
-import { takeMessage } from '@/db/hooks'
+import { dropOldMessages as drop, takeMessage } from '@/db/hooks'
 import { note } from '@/db/defects'
 import { putSetting, setting } from '@/db/people'
 import type { Context } from '../context'
@@ -7,6 +7,9 @@ import { loadLibrary } from '../definitions'
 import { Problem } from '../http/problems'
 import { newWebhookSecret, requireSigned, type SignedHeaders } from '../http/signed'
 import { rotationStartBody, startRotation } from '../rota'
+
+/** A message is refused for its age long before it is forgotten. */
+export const dropOldMessages = (ctx: Pick<Context, 'db'>): Promise<void> => drop(ctx.db)
 
 const nameOf = (rotation: string) => `webhook of ${rotation}`
 
