@@ -1,7 +1,7 @@
 import { and, desc, eq, inArray, ne, sql } from 'drizzle-orm'
 import type { Conn } from './client'
 import type { Now } from './moment'
-import { audit, defects, evidence } from './schema'
+import { audit, defects } from './schema'
 
 export type DefectRow = typeof defects.$inferSelect
 export type NewDefect = Omit<typeof defects.$inferInsert, 'id' | 'state' | 'trackerNumber' | 'createdAt'>
@@ -30,13 +30,6 @@ export async function noteSent(db: Conn, id: number, tracker: { number: string; 
 
 export async function noteSendProblem(db: Conn, id: number, problem: string): Promise<void> {
   await db.update(defects).set({ sendProblem: problem, sendTries: sql`${defects.sendTries} + 1` }).where(and(eq(defects.id, id), eq(defects.state, 'to-send')))
-}
-
-export const knownEvidence = async (db: Conn, hashes: string[]): Promise<Set<string>> =>
-  hashes.length === 0 ? new Set() : new Set((await db.select({ hash: evidence.hash }).from(evidence).where(inArray(evidence.hash, hashes))).map((row) => row.hash))
-export const evidenceRow = async (db: Conn, hash: string) => (await db.select().from(evidence).where(eq(evidence.hash, hash)))[0]
-export async function addEvidence(db: Conn, row: { hash: string; mime: string; bytes: number }): Promise<void> {
-  await db.insert(evidence).values(row).onConflictDoNothing()
 }
 
 /** Who did what, for an auditor. */

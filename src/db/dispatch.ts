@@ -3,6 +3,7 @@ import { and, asc, eq, getTableColumns, inArray, lt, ne, or, sql } from 'drizzle
 import type { AttemptOutcome, Failure, NumberedEvent, Outcome } from '@/core/execution'
 import type { Conn, Tx } from './client'
 import type { AgentRow } from './agents'
+import { addEvidenceUses } from './evidence'
 import { tellOfRun } from './hooks'
 import { agents, attempts, caseRuns, exclusiveHolds, handoffs, runs } from './schema'
 import { later, type Now } from './moment'
@@ -88,6 +89,7 @@ export async function addEvents(tx: Tx, attemptId: string, batch: readonly Numbe
   if (batch.length === 0) return
   await tx.execute(sql`insert into events (attempt_id, no, body)
     select ${attemptId}::uuid, (e->>'no')::int, e - 'no' from jsonb_array_elements(${JSON.stringify(batch)}::jsonb) e on conflict do nothing`)
+  await addEvidenceUses(tx, attemptId, batch)
 }
 
 /** Ends an attempt if the hold is good. @returns `undefined` if it is not; then nothing was written */

@@ -1,6 +1,6 @@
 /** Tables of the product. Each index names the query it serves. */
 import { bigserial, boolean, index, integer, jsonb, pgTable, primaryKey, serial, smallint, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import type { Environment, FileProblem, Definition, DefinitionKind, RotationHow, Row } from '@/core/model'
+import type { Environment, EvidenceKind, FileProblem, Definition, DefinitionKind, RotationHow, Row } from '@/core/model'
 import type { RunForecast } from '@/core/sights'
 import type { ResultCase } from '@/core/formats'
 import type { AttemptEvent, AttemptOutcome, CaseRunState, FailureKind, Outcome, RunState } from '@/core/execution'
@@ -278,12 +278,15 @@ export const attempts = pgTable(
     /** Words of the step it is at, and its newest screen: what Now and Fleet show. */
     atStep: text('at_step'),
     screen: text('screen'),
+    /** Kinds of evidence whose time was over: deleted. */
+    dropped: text('dropped').array().$type<EvidenceKind[]>().notNull().default([]),
   },
   (table) => [
     uniqueIndex('attempts_of_case_run').on(table.caseRunId, table.number),
     index('attempts_open').on(table.state, table.leasedUntil), // expired leases, seats in use
     index('attempts_of_run').on(table.runId), // lanes
     index('attempts_lately').on(table.claimedAt), // how busy the fleet was
+    index('attempts_ended').on(table.endedAt), // whose evidence's time is over
   ],
 )
 
@@ -326,12 +329,25 @@ export const events = pgTable(
   (table) => [primaryKey({ columns: [table.attemptId, table.no] })],
 )
 
-export const evidence = pgTable('evidence', {
-  hash: text('hash').primaryKey(),
-  mime: text('mime').notNull(),
-  bytes: integer('bytes').notNull(),
-  createdAt: created(),
-})
+export const evidence = pgTable(
+  'evidence',
+  {
+    hash: text('hash').primaryKey(),
+    mime: text('mime').notNull(),
+    bytes: integer('bytes').notNull(),
+    createdAt: created(),
+    /** When an agent last brought it or asked whether it is here: it may be about to use it. */
+    seenAt: moment('seen_at').notNull().defaultNow(),
+  },
+  (table) => [index('evidence_seen').on(table.seenAt)], // what nothing uses
+)
+
+/** Which attempts show which piece; a piece that none shows is deleted. */
+export const evidenceUses = pgTable(
+  'evidence_uses',
+  { attemptId: uuid('attempt_id').notNull().references(() => attempts.id, { onDelete: 'cascade' }), hash: text('hash').notNull(), kind: text('kind').$type<EvidenceKind>().notNull() },
+  (table) => [primaryKey({ columns: [table.attemptId, table.hash, table.kind] }), index('evidence_uses_of').on(table.hash)],
+)
 
 /** Signed messages that were taken: the same one sent again starts nothing again. */
 export const takenMessages = pgTable('taken_messages', { id: text('id').primaryKey(), at: moment('at').notNull().defaultNow() })

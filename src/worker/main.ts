@@ -4,6 +4,7 @@ import { run, type Runner } from 'graphile-worker'
 import { makeContext } from '@/server/context'
 import { SEND_DEFECT, sendDefect } from '@/server/defects'
 import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definitions'
+import { dropOldEvidence } from '@/server/evidence'
 import { startDue } from '@/server/rota'
 import { dropRehearsals } from '@/server/runs'
 import { endOverdue, expireLeases } from '@/server/dispatch'
@@ -33,6 +34,8 @@ say('worker: ready')
 /** Timers count minutes and rehearsals a day: looking every half minute is often enough. */
 const CHORES_MS = 30_000
 let choresDue = 0
+const EVIDENCE_MS = 3_600_000
+let evidenceDue = CHORES_MS // not while everything starts
 
 while (!ending.signal.aborted) {
   if (performance.now() >= choresDue) {
@@ -42,6 +45,14 @@ while (!ending.signal.aborted) {
       return 0
     })
     if (dropped > 0) say(`${dropped} old ${dropped === 1 ? 'rehearsal' : 'rehearsals'} deleted`)
+  }
+  if (performance.now() >= evidenceDue) {
+    evidenceDue = performance.now() + EVIDENCE_MS
+    const { attempts, files } = await dropOldEvidence(ctx).catch((error: Error) => {
+      say(`old evidence could not be deleted, which is tried again in an hour: ${error.name}`)
+      return { attempts: 0, files: 0 }
+    })
+    if (attempts + files > 0) say(`the time of evidence of ${attempts} attempts was over; ${files} files deleted`)
   }
   for (const { rotation, at, did, why } of await startDue(ctx).catch((error: Error) => {
     say(`the rota could not be looked at and is again: ${error.name}`)

@@ -1,5 +1,5 @@
 /** What an agent is given to do, and what it says while doing it. Both travel as JSON (docs/agent-protocol.md). */
-import type { Environment, RotationHow, Routine, Row, TestCase } from '../model'
+import type { Environment, EvidenceKind, RotationHow, Routine, Row, TestCase } from '../model'
 import type { AttemptOutcome, Failure } from './outcomes'
 
 /** One attempt, complete: an agent needs nothing else but the applications themselves. */
@@ -49,6 +49,12 @@ export type AttemptEvent = { atMs: number } & (
   | { type: 'note'; text: string }
 )
 export type StepOutcome = 'passed' | 'failed' | 'errored' | 'skipped'
+/** The piece of evidence an event shows, and as what kind it is kept. */
+export function evidenceOf(event: AttemptEvent): { hash: string; kind: EvidenceKind } | undefined {
+  if (event.type === 'screen') return { hash: event.hash, kind: 'screens' }
+  if (event.type === 'evidence') return { hash: event.hash, kind: event.kind === 'video' ? 'video' : 'screens' }
+  return undefined
+}
 export type NumberedEvent = AttemptEvent & { no: number }
 
 export type AttemptResult = { outcome: AttemptOutcome; failure?: Failure; ms: number; handoffs?: Record<string, string> }

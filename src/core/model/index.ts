@@ -1,9 +1,9 @@
 export {
-  AXES, CAPTURES, COVERS, DEFINITION_KINDS, ELEMENT_STATES, ON_FAILURE, PAGE_SUBJECTS, PRIORITIES, SCREEN_WAYS, SPREADS, SUBJECTS, TARGET_WAYS,
-  type Axis, type CallExpect, type Capture, type Cover, type DataSet, type Definition, type DefinitionKind, type ElementState, type Environment, type EnvironmentRule, type FileProblem, type Matcher, type OnFailure, type Priority,
+  AXES, CAPTURES, COVERS, EVIDENCE_KINDS, DEFINITION_KINDS, ELEMENT_STATES, ON_FAILURE, PAGE_SUBJECTS, PRIORITIES, SCREEN_WAYS, SPREADS, SUBJECTS, TARGET_WAYS,
+  type Axis, type CallExpect, type Capture, type Cover, type DataSet, type Definition, type DefinitionKind, type ElementState, type Environment, type EnvironmentRule, type EvidenceKind, type FileProblem, type Matcher, type OnFailure, type Priority,
   type QueryExpect, type Role, type Rotation, type RotationHow, type RotationPart, type RotationTimes, type RotationWhere, type Routine, type Row, type Step, type StepFields, type StepOf, type Spread, type Subject, type Suite, type SuiteEntry, type Target, type TestCase, type Verb,
 } from './types'
-export { durationText, NEWEST_BUILD, USUAL_HOW } from './rotations'
+export { durationText, KEEP_DAYS_MOST, keepDays, NEWEST_BUILD, USUAL_HOW } from './rotations'
 export { parseDurationMs, describeDuration } from './durations'
 export { keyOfTitle } from './keys'
 export { fill, fillDeep, referencesIn, UnknownReference, type Scope } from './values'

@@ -1,18 +1,20 @@
 /** A rotation: a saved plan of what runs where, how, and when. Its file form, its schema and the way between them. */
 import { parseDurationMs } from './durations'
 import { normaliseSteps } from './normalise'
-import { AXES, CAPTURES, COVERS, FOLLOW_ON, MISSED, ON_BLACKOUT, SPREADS, WHILE_RUNNING, type Capture, type Cover, type EnvironmentRule, type Priority, type Rotation, type RotationHow, type RotationPart, type RotationTimes, type RotationWhere, type Spread } from './types'
+import { AXES, CAPTURES, COVERS, EVIDENCE_KINDS, FOLLOW_ON, MISSED, ON_BLACKOUT, SPREADS, WHILE_RUNNING, type Capture, type Cover, type EvidenceKind, type EnvironmentRule, type Priority, type Rotation, type RotationHow, type RotationPart, type RotationTimes, type RotationWhere, type Spread } from './types'
 import { DURATION, EXTENSIONS, KEY, object, PARAMETERS, ref, TEXT } from './schema-parts'
 import { stepDefinitions } from './step-schemas'
 
 export const NEWEST_BUILD = 'newest'
 const LIMIT_MS = 120_000
-export const USUAL_HOW: RotationHow = { settleMs: 0, betweenMs: 0, screens: 'always', video: 'always', console: 'always', network: 'always' }
+export const USUAL_HOW: RotationHow = { settleMs: 0, betweenMs: 0, screens: 'always', video: 'always', console: 'always', network: 'always', keep: {} }
 
 const moment = { type: 'string', minLength: 10, maxLength: 40 }
 const rule = { type: ['string', 'null'], maxLength: 300, description: 'a recurrence (RFC 5545), or null for once' }
 const texts = (maxItems: number) => ({ type: 'array', items: TEXT, minItems: 1, maxItems, uniqueItems: true })
 const capture = { enum: [...CAPTURES] }
+export const KEEP_DAYS_MOST = 3650
+export const keepDays = { type: 'integer', minimum: 1, maximum: KEEP_DAYS_MOST, description: 'days' }
 const axes = object(Object.fromEntries(AXES.map((axis) => [axis, texts(100)])))
 const axisRule = { ...object(Object.fromEntries(AXES.map((axis) => [axis, { type: ['string', 'array'], items: TEXT, minItems: 1, minLength: 1 }]))), minProperties: 1 }
 const axisRules = { type: 'array', items: axisRule, maxItems: 200 }
@@ -34,7 +36,7 @@ export const rotationSchema = {
       environments: texts(100), axes, cover: { enum: [...COVERS] }, never: axisRules, always: axisRules, pool: TEXT, spread: { enum: [...SPREADS] }, leaveOut: { type: 'boolean', description: 'what can be placed nowhere is left out, and the rest runs' },
       lanes: { type: 'object', additionalProperties: TEXT, propertyNames: { pattern: KEY.pattern }, maxProperties: 5000, description: 'agent by case' },
     }),
-    how: object({ settle: DURATION, between: DURATION, screens: capture, video: capture, console: capture, network: capture }),
+    how: object({ settle: DURATION, between: DURATION, screens: capture, video: capture, console: capture, network: capture, keep: object(Object.fromEntries(EVIDENCE_KINDS.map((kind) => [kind, keepDays]))) }),
     retries: { type: 'integer', minimum: 0, maximum: 2 },
     limit: DURATION,
     runLimit: DURATION,
@@ -57,7 +59,7 @@ type RawRule = Partial<Record<keyof EnvironmentRule, string | string[]>>
 type File = {
   rotation: string; title: string; what: RotationPart[]; with?: Scalars; before?: never[]; after?: never[]; build?: string
   where: { environments?: string[]; axes?: EnvironmentRule; cover?: Cover; never?: RawRule[]; always?: RawRule[]; pool?: string; spread?: Spread; leaveOut?: boolean; lanes?: Record<string, string> }
-  how?: { settle?: string | number; between?: string | number } & Partial<Record<'screens' | 'video' | 'console' | 'network', Capture>>
+  how?: { settle?: string | number; between?: string | number } & Partial<Record<EvidenceKind, Capture> & Pick<RotationHow, 'keep'>>
   retries?: number; limit?: string | number; runLimit?: string | number; stopAfter?: number; priority?: Priority
   when?: Partial<RotationTimes> & Pick<RotationTimes, 'timezone' | 'start'>; follows?: { rotation: string; on?: 'ended' | 'passed' }; paused?: boolean
 }
@@ -105,8 +107,8 @@ export function rotationForm(rotation: Rotation, stepForm: (step: Rotation['befo
 
 const ruleForm = (one: EnvironmentRule): Raw => Object.fromEntries(Object.entries(one).map(([axis, values]) => [axis, values.length === 1 ? values[0] : values]))
 const whereForm = ({ cover, spread, leaveOut, never, always, ...rest }: RotationWhere): Raw => given({ ...rest, cover: unless(cover, 'all'), never: never.map(ruleForm), always: always.map(ruleForm), spread: unless(spread, 'split'), leaveOut: unless(leaveOut, false) })
-const howForm = ({ settleMs, betweenMs, ...kept }: RotationHow): Raw =>
-  given({ settle: settleMs === 0 ? undefined : durationText(settleMs), between: betweenMs === 0 ? undefined : durationText(betweenMs), ...Object.fromEntries(Object.entries(kept).map(([name, value]) => [name, unless(value, 'always')])) })
+const howForm = ({ settleMs, betweenMs, keep, ...kept }: RotationHow): Raw =>
+  given({ settle: settleMs === 0 ? undefined : durationText(settleMs), between: betweenMs === 0 ? undefined : durationText(betweenMs), ...Object.fromEntries(Object.entries(kept).map(([name, value]) => [name, unless(value, 'always')])), keep })
 function whenForm({ rule: recurrence, timezone, start, onBlackout, missed, whileRunning, ...rest }: RotationTimes): Raw {
   return given({ rule: recurrence ?? undefined, timezone, start, ...rest, onBlackout: unless(onBlackout, 'skip'), missed: unless(missed, 'skip'), whileRunning: unless(whileRunning, 'start') })
 }

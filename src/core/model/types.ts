@@ -38,6 +38,9 @@ export const ELEMENT_STATES = ['visible', 'hidden', 'enabled', 'disabled', 'chec
 export type ElementState = (typeof ELEMENT_STATES)[number]
 
 export const CAPTURES = ['always', 'on-failure', 'never'] as const
+/** Kinds of evidence that are kept or not, each for as long as is said. */
+export const EVIDENCE_KINDS = ['screens', 'video', 'console', 'network'] as const
+export type EvidenceKind = (typeof EVIDENCE_KINDS)[number]
 export type Capture = (typeof CAPTURES)[number]
 
 /** What any step may carry besides its verb. */
@@ -197,6 +200,8 @@ export type RotationHow = {
   video: Capture
   console: Capture
   network: Capture
+  /** Days after which it is deleted; of what is absent, the workspace says it. */
+  keep: Partial<Record<EvidenceKind, number>>
 }
 /** Moments without a zone are local times of `timezone`. */
 export type RotationTimes = {

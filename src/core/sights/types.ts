@@ -1,7 +1,7 @@
 /** What each view is given, as JSON: the server makes it, the interface draws it. Moments are ISO 8601 in UTC. */
 import type { Counts, Mark, OutlineLine, RunState } from '../execution'
 import type { BlackoutCalendar, MendedClash, OutlookBasis } from '../rota'
-import type { Definition, DefinitionKind, Environment, FileProblem, LeftOut, OnFailure, Sentence } from '../model'
+import type { Definition, DefinitionKind, Environment, EvidenceKind, FileProblem, LeftOut, OnFailure, Sentence } from '../model'
 
 export type Role = 'viewer' | 'tester' | 'coordinator' | 'admin'
 export type PersonSight = { name: string; username: string; role: Role }
@@ -72,6 +72,8 @@ export type AttemptSight = {
   lines: OutlineLine[]; notes: { atMs: number; text: string }[]; video: { hash: string; startMs: number } | null; source: string | null
   failures: string[]; lastGood: { attemptId: string; runId: number; runTitle: string; build: string } | null
   defects: { id: number; title: string; number: string | null; state: string }[]
+  /** Kinds of evidence whose time was over. */
+  dropped: EvidenceKind[]
 }
 
 export type FleetAgentSight = {
@@ -105,6 +107,7 @@ export type SettingsSight = {
   tokens: { id: string; purpose: 'agent' | 'ci' | 'calendar'; name: string; createdBy: string | null; createdAt: string; usedAt: string | null; agents: string[] }[]
   databases: { key: string; address: string; uses: number }[]
   calendars: (BlackoutCalendar & { uses: number })[]
+  retention: Partial<Record<EvidenceKind, number>>; evidence: { pieces: number; bytes: number }
   hooks: { id: string; address: string; events: string[]; createdBy: string; lastAt: string | null; lastAnswer: string | null }[]
 }
 

@@ -6,7 +6,7 @@ import { fileNameOf } from './save'
 import { readRepository } from './repository'
 
 /** Counts up when what is read out of a text changes its shape: texts are kept, so that they can be read anew. */
-const FORMAT = 2
+const FORMAT = 3
 
 /** After an upgrade: every text is read anew, and every repository once more for kinds of files that were not read before. */
 export async function refreshDefinitions(ctx: Context): Promise<void> {

@@ -1,2 +1,3 @@
 export { fileEvidenceStore } from './store'
+export { dropOldEvidence, putRetention, retention, retentionBody } from './retain'
 export { keepEvidence, missingEvidence, serveEvidence } from './keep'

@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream'
-import { addEvidence, evidenceRow, knownEvidence } from '@/db/defects'
+import { addEvidence, evidenceRow, knownEvidence } from '@/db/evidence'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { HASH, hashOf } from './store'
@@ -14,6 +14,7 @@ export async function keepEvidence({ db, evidence }: Pick<Context, 'db' | 'evide
   if (hashOf(bytes) !== hash) throw new Problem('EVIDENCE_DIFFERS')
   await evidence.put(hash, bytes) // the file first: a row without a file would promise what is not there
   await addEvidence(db, { hash, mime, bytes: bytes.length })
+  if ((await evidence.size(hash)) === undefined) await evidence.put(hash, bytes) // deleted as unused between the two lines above
 }
 
 /** Which of these hashes still have to be sent. */

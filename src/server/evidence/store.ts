@@ -1,7 +1,7 @@
 /** Evidence by content: a file is named by the SHA-256 of its bytes, so the same screen is kept once. */
 import { createHash, randomUUID } from 'node:crypto'
 import { createReadStream } from 'node:fs'
-import { mkdir, rename, stat, writeFile } from 'node:fs/promises'
+import { mkdir, rename, rm, stat, writeFile } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import type { Readable } from 'node:stream'
 
@@ -13,6 +13,8 @@ export interface EvidenceStore {
   put(hash: string, bytes: Uint8Array): Promise<void>
   /** @returns size in bytes, or `undefined` if it is not there */
   size(hash: string): Promise<number | undefined>
+  /** Deletes it; what is not there is fine. */
+  drop(hash: string): Promise<void>
   /** @param range first and last byte, both included */
   read(hash: string, range?: { start: number; end: number }): Readable
 }
@@ -28,6 +30,7 @@ export function fileEvidenceStore(folder: string): EvidenceStore {
       await rename(draft, path)
     },
     size: async (hash) => (await stat(pathOf(hash)).catch(() => undefined))?.size,
+    drop: async (hash) => rm(pathOf(hash), { force: true }),
     read: (hash, range) => createReadStream(pathOf(hash), range),
   }
 }

@@ -1,10 +1,12 @@
 import { referencesIn } from '@/core/model'
 import type { SettingsSight } from '@/core/sights'
 import { listAgents, tokenLines } from '@/db/agents'
+import { evidenceSize } from '@/db/evidence'
 import { secretLines } from '@/db/secrets'
 import { listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
 import { allSteps, loadLibrary, type Loaded } from '../definitions'
+import { retention } from '../evidence'
 import { blackoutCalendars } from '../rota'
 import { hookLines } from '../triggers'
 
@@ -12,7 +14,7 @@ const SECRET = 'secret.'
 
 /** What the workspace is set to: never a value of a secret, a token's text or a password. */
 export async function settingsSight(ctx: Context): Promise<SettingsSight> {
-  const [library, secrets, tokens, databases, agents, calendars, hooks] = await Promise.all([loadLibrary(ctx), secretLines(ctx.db), tokenLines(ctx.db), listDatabases(ctx.db), listAgents(ctx.db, ctx.leaseMs), blackoutCalendars(ctx), hookLines(ctx)])
+  const [library, secrets, tokens, databases, agents, calendars, hooks, kept, size] = await Promise.all([loadLibrary(ctx), secretLines(ctx.db), tokenLines(ctx.db), listDatabases(ctx.db), listAgents(ctx.db, ctx.leaseMs), blackoutCalendars(ctx), hookLines(ctx), retention(ctx), evidenceSize(ctx.db)])
   const used = usesOf(library)
   return {
     secrets: secrets.map(({ name, setBy, setAt }) => ({ name, setBy, setAt: setAt.toISOString(), uses: used.secrets.get(name) ?? 0 })),
@@ -21,7 +23,7 @@ export async function settingsSight(ctx: Context): Promise<SettingsSight> {
       id, purpose, name, createdBy, createdAt: createdAt.toISOString(), usedAt: usedAt?.toISOString() ?? null, agents: agents.filter((agent) => agent.tokenId === id).map((agent) => agent.name),
     })),
     databases: databases.map(({ key, url }) => ({ key, address: withoutPassword(url), uses: used.databases.get(key) ?? 0 })),
-    calendars: calendars.map((calendar) => ({ ...calendar, uses: [...library.rotations.values()].filter(({ when }) => when?.calendars.includes(calendar.key)).length })), hooks,
+    calendars: calendars.map((calendar) => ({ ...calendar, uses: [...library.rotations.values()].filter(({ when }) => when?.calendars.includes(calendar.key)).length })), hooks, retention: kept, evidence: size,
   }
 }
 

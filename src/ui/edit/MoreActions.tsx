@@ -6,6 +6,7 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { keyOfTitle } from '@/core/model'
 import { api, type ApiProblem } from '../api'
+import { useAsking } from '../asking'
 import { Button, buttonLook } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
@@ -39,21 +40,6 @@ export function MoreActions({ draft }: { draft: Draft }) {
       {asked === 'remove' && <RemoveDialog draft={draft} onClose={close} />}
     </>
   )
-}
-
-/** Does something, and shows why not when it does not go. */
-function useAsking(onDone: () => void) {
-  const [problem, setProblem] = useState<string>()
-  const ask = async (work: () => Promise<unknown>) => {
-    setProblem(undefined)
-    try {
-      await work()
-      onDone()
-    } catch (error) {
-      setProblem((error as ApiProblem).message)
-    }
-  }
-  return { problem, ask }
 }
 
 type Props = { draft: Draft; onClose(): void }

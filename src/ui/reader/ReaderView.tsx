@@ -3,6 +3,7 @@ import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { parseAsBoolean, parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
 import { useCallback, useMemo, useState } from 'react'
+import type { EvidenceKind } from '@/core/model'
 import type { AttemptSight } from '@/core/sights'
 import type { OutlineLine } from '@/core/execution'
 import { useSight } from '../api'
@@ -60,6 +61,7 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
     <>
       <TitleLine title={data.title} facts={<><Link href={`/runs/${data.runId}`} className="underline decoration-faint underline-offset-2 hover:text-ink">{data.runTitle}</Link>, build {data.build} · {data.environment.title}{data.row && ` · row ${data.row.index} of ${data.row.of}`} · agent {data.agent} {data.environment.simulated && <Simulated />}</>}>
         {data.defects.map((defect) => <Link key={defect.id} href={`/defects?id=${defect.id}`} className="chip hover:border-faint">{defect.number ?? (defect.state === 'draft' ? 'defect draft' : 'defect to send')}</Link>)}
+        {data.dropped.length > 0 && <span className="chip first-letter:uppercase" title="Deleted when its time was over: the rotation or Settings say how long. The log itself is kept.">{data.dropped.map((kind) => DROPPED_WORDS[kind]).join(', ')} no longer kept</span>}
         <nav aria-label="Attempts" className="flex items-center gap-2">
           {data.attempts.map((attempt, i) => (
             <span key={attempt.id} className="flex items-center gap-2">
@@ -81,4 +83,5 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
   )
 }
 
+const DROPPED_WORDS: Record<EvidenceKind, string> = { screens: 'screens', video: 'video', console: 'console', network: 'requests' }
 const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n - 1] ?? `number ${n}`

@@ -1,5 +1,5 @@
 'use client'
-import { CAPTURES, durationText, parseDurationMs, type Capture, type RotationHow } from '@/core/model'
+import { CAPTURES, durationText, parseDurationMs, type Capture, type EvidenceKind } from '@/core/model'
 import { Committed, fieldLook } from '../bench/Committed'
 import { Band, Row } from './Band'
 import type { BandProps } from './edit'
@@ -16,6 +16,9 @@ export function HowBand({ rotation: { how, limitMs, runLimitMs, priority }, edit
       </Row>
       <Row label="Kept">
         {KEPT.map(([name, word]) => <Kept key={name} name={name} word={word} value={how[name]} editable={editable} onSet={(value) => put(['how', name], value === 'always' ? undefined : value)} />)}
+      </Row>
+      <Row label="For">
+        {KEPT.map(([name, word]) => how[name] !== 'never' && <KeptFor key={name} name={name} word={word} days={how.keep[name]} editable={editable} onSet={(days) => put(['how', 'keep', name], days)} />)}
       </Row>
       <Row label="Limits">
         A case at most <Duration label="Limit of a case" field="limit" ms={limitMs} editable={editable} onSet={(text) => put(['limit'], text)} />, the run
@@ -38,7 +41,17 @@ export function Duration({ label, field, ms, empty = 'none', editable, onSet }: 
   return <span data-field={field} className={`inline-block w-[84px] ${editable ? '' : 'pointer-events-none'}`}><Committed label={label} value={text} hint={empty} onCommit={commit} /></span>
 }
 
-function Kept({ name, word, value, editable, onSet }: { name: keyof RotationHow; word: string; value: Capture; editable: boolean; onSet(value: Capture): void }) {
+/** Days of one kind. What is no whole number of days is put into the text as written, where it is a problem with its line. */
+function KeptFor({ name, word, days, editable, onSet }: { name: EvidenceKind; word: string; days: number | undefined; editable: boolean; onSet(days: number | string | undefined): void }) {
+  const commit = (written: string) => onSet(written.trim() === '' ? undefined : /^\d+$/.test(written.trim()) ? Number(written) : written)
+  return (
+    <span className={`inline-flex items-center gap-1 text-sm ${editable ? '' : 'pointer-events-none'}`} data-field={`how.keep.${name}`}>{word}
+      <span className="inline-block w-[104px]"><Committed label={`Days of ${word.toLowerCase()}`} value={days === undefined ? '' : String(days)} hint="as in Settings" onCommit={commit} /></span>days
+    </span>
+  )
+}
+
+function Kept({ name, word, value, editable, onSet }: { name: EvidenceKind; word: string; value: Capture; editable: boolean; onSet(value: Capture): void }) {
   return (
     <label className="inline-flex items-center gap-1 text-sm" data-field={`how.${name}`}>{word}
       <select className={`${fieldLook} !w-[104px]`} disabled={!editable} value={value} onChange={({ target }) => onSet(target.value as Capture)}>{CAPTURES.map((one) => <option key={one} value={one}>{CAPTURE_WORDS[one]}</option>)}</select>

@@ -7,16 +7,18 @@ import { RepositoryPanel } from '../suites/RepositoryPanel'
 import { Calendars } from './Calendars'
 import { Databases } from './Databases'
 import { Hooks } from './Hooks'
+import { Retention } from './Retention'
 import { Secrets } from './Secrets'
 import { Tokens } from './Tokens'
 
-const PARTS = ['secrets', 'databases', 'tokens', 'calendars', 'hooks', 'repositories'] as const
+const PARTS = ['secrets', 'databases', 'tokens', 'calendars', 'hooks', 'retention', 'repositories'] as const
 const WORDS: Record<(typeof PARTS)[number], { name: string; what: string }> = {
   secrets: { name: 'Secrets', what: 'Values that cases use and nobody sees again. A case writes ${secret.NAME}; its log shows dots in their place.' },
   databases: { name: 'Databases', what: 'What query steps may read. Each connection is opened so that it cannot write; give it a role that could not anyway.' },
   tokens: { name: 'Tokens', what: 'What agents and your build system get in with. A token is shown once, when it is made.' },
   calendars: { name: 'Blackouts', what: 'Times in which nothing is started: harbour drills, holidays. A rotation names the calendars that count for it.' },
   hooks: { name: 'Webhooks', what: 'Addresses that are told what happens to runs: CloudEvents 1.0 in JSON, signed as Standard Webhooks says, sent again until they are taken.' },
+  retention: { name: 'Retention', what: 'How long evidence is kept. A rotation may say otherwise for its runs. Results and logs stay, and so does all evidence a defect was logged from.' },
   repositories: { name: 'Repositories', what: 'Git repositories with cases, routines, suites and tables. Edits made here go back as commits on a branch.' },
 }
 
@@ -25,7 +27,7 @@ export function SettingsView({ initial, initialSuites }: { initial: SettingsSigh
   const { data = initial } = useSight<SettingsSight>('/api/settings', ['settings', 'definitions', 'fleet', 'rota'], initial)
   const { data: suites = initialSuites } = useSight<SuitesSight>('/api/suites', ['definitions'], initialSuites)
   const [part, setPart] = useQueryState('part', parseAsStringLiteral(PARTS).withDefault('secrets').withOptions({ history: 'push' }))
-  const counts = { secrets: data.secrets.length, databases: data.databases.length, tokens: data.tokens.length, calendars: data.calendars.length, hooks: data.hooks.length, repositories: suites.repositories.length }
+  const counts = { secrets: data.secrets.length, databases: data.databases.length, tokens: data.tokens.length, calendars: data.calendars.length, hooks: data.hooks.length, retention: undefined, repositories: suites.repositories.length }
   return (
     <>
       <TitleLine title="Settings" facts={data.missing.length > 0 ? <>Cases want {data.missing.map((name) => <code key={name} className="font-mono text-xs text-failed">{name} </code>)}and no secret of that name is set.</> : 'What cases may use, and who else may get in'} />
@@ -46,6 +48,7 @@ export function SettingsView({ initial, initialSuites }: { initial: SettingsSigh
             {part === 'tokens' && <Tokens tokens={data.tokens} />}
             {part === 'calendars' && <Calendars calendars={data.calendars} />}
             {part === 'hooks' && <Hooks hooks={data.hooks} />}
+            {part === 'retention' && <Retention retention={data.retention} evidence={data.evidence} />}
             {part === 'repositories' && <RepositoryPanel repositories={suites.repositories} />}
           </div>
         </section>

@@ -1,0 +1,65 @@
+/** Pieces of evidence, which attempts show them, and what has had its time. */
+import { count, eq, inArray, sql, sum, type SQL } from 'drizzle-orm'
+import { evidenceOf, type NumberedEvent } from '@/core/execution'
+import type { EvidenceKind } from '@/core/model'
+import type { Conn, Tx } from './client'
+import type { Now } from './moment'
+import { evidence, evidenceUses } from './schema'
+
+export const evidenceRow = async (db: Conn, hash: string) => (await db.select().from(evidence).where(eq(evidence.hash, hash)))[0]
+export async function evidenceSize(db: Conn): Promise<{ pieces: number; bytes: number }> {
+  const [row] = await db.select({ pieces: count(), bytes: sum(evidence.bytes) }).from(evidence)
+  return { pieces: row!.pieces, bytes: Number(row!.bytes ?? 0) }
+}
+
+/** Which of these are here. They are about to be used, and are marked so. */
+export const knownEvidence = async (db: Conn, hashes: string[]): Promise<Set<string>> =>
+  hashes.length === 0 ? new Set() : new Set((await db.update(evidence).set({ seenAt: sql`now()` }).where(inArray(evidence.hash, hashes)).returning({ hash: evidence.hash })).map((row) => row.hash))
+export async function addEvidence(db: Conn, row: { hash: string; mime: string; bytes: number }): Promise<void> {
+  await db.insert(evidence).values(row).onConflictDoUpdate({ target: evidence.hash, set: { seenAt: sql`now()` } })
+}
+
+/** Notes which pieces these events show. */
+export async function addEvidenceUses(tx: Tx, attemptId: string, batch: readonly NumberedEvent[]): Promise<void> {
+  const uses = batch.flatMap((event) => evidenceOf(event) ?? [])
+  if (uses.length > 0) await tx.insert(evidenceUses).values(uses.map(({ hash, kind }) => ({ attemptId, hash, kind }))).onConflictDoNothing()
+}
+
+/** The log lines a kind of evidence stands in. */
+const LINES: Record<EvidenceKind, SQL> = {
+  screens: sql`(e.body->>'type' = 'screen' or e.body->>'kind' = 'page-source')`,
+  video: sql`(e.body->>'type' = 'evidence' and e.body->>'kind' = 'video')`,
+  console: sql`e.body->>'type' = 'console'`,
+  network: sql`e.body->>'type' = 'request'`,
+}
+
+/** Deletes one kind of evidence of attempts that ended longer ago than their run, or else the workspace, keeps it.
+ * What a defect was logged from stays. Attempts that another worker has in hand are left to it.
+ * @param days of the workspace; `undefined`: for ever
+ * @returns how many attempts lost it; call again while it is `most` */
+export async function dropKind(tx: Tx, kind: EvidenceKind, days: number | undefined, now: Now, most: number): Promise<number> {
+  const { rowCount } = await tx.execute(sql`
+    with due as (
+      select a.id from attempts a join runs r on r.id = a.run_id
+      where a.state = 'ended' and not (${kind} = any(a.dropped))
+        and a.ended_at < ${now} - make_interval(days => coalesce((r.how->'keep'->>${kind})::int, ${days ?? null}::int))
+        and not exists (select from defects d where d.attempt_id = a.id)
+      order by a.ended_at limit ${most} for update of a skip locked),
+    lines as (delete from events e using due where e.attempt_id = due.id and ${LINES[kind]}),
+    uses as (delete from evidence_uses u using due where u.attempt_id = due.id and u.kind = ${kind})
+    update attempts a set dropped = array_append(a.dropped, ${kind}), screen = ${kind === 'screens' ? sql`null` : sql`a.screen`} from due where a.id = due.id`)
+  return rowCount ?? 0
+}
+
+/** Takes out pieces that no attempt and no defect shows, and that no agent asked for since `graceMs`. Their rows stay locked until the end of `tx`, so delete the files in it. */
+export async function takeUnused(tx: Tx, now: Now, graceMs: number, most: number): Promise<string[]> {
+  const { rows } = await tx.execute<{ hash: string }>(sql`
+    with shown as materialized (select distinct v->>'hash' as hash from defects d, jsonb_array_elements(d.evidence) v),
+    unused as (
+      select x.hash from evidence x
+      where x.seen_at < ${now} - ${graceMs} * interval '1 ms'
+        and not exists (select from evidence_uses u where u.hash = x.hash) and not exists (select from shown s where s.hash = x.hash)
+      limit ${most} for update skip locked)
+    delete from evidence e using unused where e.hash = unused.hash returning e.hash`)
+  return rows.map(({ hash }) => hash)
+}
