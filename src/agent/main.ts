@@ -16,13 +16,13 @@ type Configuration = { server: string; token: string; agents: Configured[] }
 
 const VERSION = '0.1.0'
 
-/** From --config FILE, or from OAK_SERVER, OAK_TOKEN, OAK_AGENT_NAME, OAK_AGENT_POOL, OAK_AGENT_SEATS, OAK_AGENT_ENVIRONMENTS. */
+/** From --config FILE, or from OAK_SERVER, OAK_TOKEN, OAK_AGENT_NAME, OAK_AGENT_POOL, OAK_AGENT_SEATS, OAK_AGENT_ENVIRONMENTS, OAK_AGENT_BRIDGE (address of a WebDriver endpoint). */
 function configuration(): Configuration {
   const flag = process.argv.indexOf('--config')
   if (flag > 0) return JSON.parse(readFileSync(process.argv[flag + 1]!, 'utf8')) as Configuration
-  const { OAK_SERVER: server, OAK_TOKEN: token, OAK_AGENT_NAME: name, OAK_AGENT_POOL: pool = 'default', OAK_AGENT_SEATS: seats = '2', OAK_AGENT_ENVIRONMENTS: environments = 'chromium-debian,chromium-narrow' } = process.env
+  const { OAK_SERVER: server, OAK_TOKEN: token, OAK_AGENT_NAME: name, OAK_AGENT_POOL: pool = 'default', OAK_AGENT_SEATS: seats = '2', OAK_AGENT_ENVIRONMENTS: environments = 'chromium-debian,chromium-narrow', OAK_AGENT_BRIDGE: endpoint } = process.env
   if (!server || !token || !name) throw new Error('Set OAK_SERVER, OAK_TOKEN and OAK_AGENT_NAME, or give --config FILE')
-  return { server, token, agents: [{ name, pool, seats: Number(seats), environments: environments.split(','), simulated: false }] }
+  return { server, token, agents: [{ name, pool, seats: Number(seats), environments: environments.split(','), simulated: false, ...(endpoint && { bridge: { endpoint } }) }] }
 }
 
 const say = (text: string) => console.log(new Date().toISOString().slice(11, 19), text)
@@ -40,7 +40,8 @@ const sent = new SentHashes()
 
 /** A real agent serves what is installed here, and tells what is not. */
 function registrationOf({ bridge, ...options }: Configured): AgentOptions | undefined {
-  if (options.simulated || bridge) return { ...options, version: VERSION }
+  if (bridge) return { ...options, version: VERSION, through: new URL(bridge.endpoint).host }
+  if (options.simulated) return { ...options, version: VERSION }
   const { environments, missing } = servable(options.environments)
   for (const { what, get } of missing) say(`${options.name}: ${what} is not installed: ${get}`)
   return environments.length > 0 ? { ...options, version: VERSION, environments, missing } : undefined

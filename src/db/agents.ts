@@ -5,12 +5,12 @@ import type { Now } from './moment'
 
 export type TokenPurpose = (typeof TOKEN_PURPOSES)[number]
 export type AgentRow = typeof agents.$inferSelect
-export type Registration = Pick<AgentRow, 'name' | 'instance' | 'pool' | 'version' | 'seats' | 'environments' | 'simulated'> & Partial<Pick<AgentRow, 'missing'>>
+export type Registration = Pick<AgentRow, 'name' | 'instance' | 'pool' | 'version' | 'seats' | 'environments' | 'simulated'> & Partial<Pick<AgentRow, 'missing' | 'through'>>
 
 /** Adds the agent, or takes over its name if the token is the same one. Its pool is where it begins: once it is known, people say where it is.
  * @returns `undefined` when the name belongs to another token */
 export async function upsertAgent(db: Conn, tokenId: string, registration: Registration, now: Now): Promise<AgentRow | undefined> {
-  const values = { ...registration, missing: registration.missing ?? [], tokenId, heartbeatAt: sql`${now}`, removedAt: null }
+  const values = { ...registration, missing: registration.missing ?? [], through: registration.through ?? null, tokenId, heartbeatAt: sql`${now}`, removedAt: null }
   const { pool: _, ...known } = values
   const [row] = await db
     .insert(agents)
@@ -35,7 +35,7 @@ export type AgentSight = AgentRow & {
 /** All agents with what their seats do now, in one query. `aliveMs`: silence that counts as lost. */
 export async function listAgents(db: Conn, aliveMs: number): Promise<AgentSight[]> {
   const found = await db.execute<Record<string, unknown>>(sql`
-    select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments, a.simulated, a.draining, a.labels, a.missing,
+    select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments, a.simulated, a.draining, a.labels, a.missing, a.through,
            a.heartbeat_at as "heartbeatAt", a.created_at as "createdAt", a.heartbeat_at > now() - ${aliveMs} * interval '1 ms' as alive,
            coalesce(jsonb_agg(jsonb_build_object('attemptId', t.id, 'seat', t.seat, 'runId', t.run_id, 'title', c.title, 'environment', c.environment,
              'atStep', t.at_step, 'screen', t.screen, 'startedAt', t.claimed_at, 'estimateMs', c.estimate_ms) order by t.seat) filter (where t.id is not null), '[]') as work

@@ -131,7 +131,7 @@ export async function historyOfCases(db: Conn, keys: string[]): Promise<Map<stri
   return new Map(rows.map((row) => [row.key as string, { outcomes: (row.outcomes as never) ?? [], durations: (row.durations as never) ?? [] }]))
 }
 
-export type PastCaseRun = { case: string; environment: string; ms: number; endedAt: string; outcome: string; attempts: number }
+export type PastCaseRun = { case: string; environment: string; ms: number; endedAt: string; outcome: string; attempts: number; /** Waits its rotation asked for. */ settleMs: number | null; betweenMs: number | null }
 const PAST_OF_A_CASE = 120
 
 /** The newest case runs of these cases, for estimates; `now` is the moment they are looked at. Served by case_runs_history. */
@@ -141,8 +141,8 @@ export async function pastCaseRuns(db: Conn, keys: readonly string[], now: Now):
   if (keys.length === 0) return { runs: [], now: at }
   const list = sql.join(keys.map((key) => sql`(${key})`), sql`, `)
   const { rows } = await db.execute<Record<string, unknown>>(sql`
-    select k.key as case, h.environment, h.duration_ms as ms, h.ended_at as "endedAt", h.outcome, h.attempts from (values ${list}) as k(key) cross join lateral (
-      select c.environment, c.duration_ms, c.ended_at, c.outcome, c.attempts from case_runs c join runs r on r.id = c.run_id and r.kind = 'run'
+    select k.key as case, h.environment, h.duration_ms as ms, h.ended_at as "endedAt", h.outcome, h.attempts, h."settleMs", h."betweenMs" from (values ${list}) as k(key) cross join lateral (
+      select c.environment, c.duration_ms, c.ended_at, c.outcome, c.attempts, (r.how->>'settleMs')::int as "settleMs", (r.how->>'betweenMs')::int as "betweenMs" from case_runs c join runs r on r.id = c.run_id and r.kind = 'run'
       where c.case_key = k.key and c.ended_at is not null and c.duration_ms is not null order by c.ended_at desc limit ${PAST_OF_A_CASE}) h`)
   return { runs: rows.map((row) => ({ ...row, endedAt: new Date(row.endedAt as string).toISOString() })) as PastCaseRun[], now: at }
 }

@@ -131,6 +131,8 @@ export const agents = pgTable('agents', {
   seats: integer('seats').notNull(),
   environments: text('environments').array().notNull(),
   simulated: boolean('simulated').notNull(),
+  /** Host of the WebDriver endpoint its browsers are behind; empty: they run where it runs. */
+  through: text('through'),
   draining: boolean('draining').notNull().default(false),
   /** Taken out of the fleet by a person; it is back when it registers again. */
   removedAt: moment('removed_at'),

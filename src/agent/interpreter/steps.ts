@@ -1,5 +1,5 @@
 /** Carries out steps one by one, and logs each with its words, its screens and how it ended. */
-import { describeStep, fill, fillDeep, referencesIn, type Step, type StepOf, UnknownReference } from '@/core/model'
+import { CHANGES_PAGE, describeStep, fill, fillDeep, referencesIn, type Step, type StepOf, UnknownReference } from '@/core/model'
 import { outcomeOfFailure, type Failure, type StepWords } from '@/core/execution'
 import { doInBrowser, type BrowserStep } from './browser-steps'
 import { call, query } from './data-steps'
@@ -11,8 +11,6 @@ import { left, tooLong, type Done, type StepParts } from './parts'
 const REPEAT_MOST = 200
 const NESTING_MOST = 25
 
-/** Verbs that change the page: their screens are always taken anew. */
-const ACTS = new Set<Step['verb']>(['open', 'click', 'type', 'choose', 'press', 'hover', 'drag', 'upload', 'scroll'])
 /** Verbs that have nothing to do with the screen, or only hold other steps. */
 const NO_SCREEN = new Set<Step['verb']>(['call', 'query', 'use', 'block', 'if', 'repeat', 'meet', 'dialog', 'note', 'do'])
 
@@ -49,8 +47,8 @@ export class StepRunner {
       if (screens && step.verb !== 'open') await log.screen(driver, path, 'before', false)
       await this.wait(betweenMs)
       const { found, note } = await this.carryOut(step, path)
-      if (ACTS.has(step.verb)) await this.wait(settleMs)
-      if (screens) await log.screen(driver, path, 'after', ACTS.has(step.verb))
+      if (CHANGES_PAGE.has(step.verb)) await this.wait(settleMs)
+      if (screens) await log.screen(driver, path, 'after', CHANGES_PAGE.has(step.verb))
       log.gather(driver, path)
       const said = note ?? (found && step.verb !== 'press' ? heldNote(step, found) : undefined)
       log.say({ type: 'step-ended', path, outcome: 'passed', ms: pace.now() - start, ...(found?.box && { box: found.box }), ...(said && { note: said }) })

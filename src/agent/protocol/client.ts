@@ -1,7 +1,7 @@
 /** The agent's side of docs/agent-protocol.md: plain HTTP and JSON, tried again while the server is away. */
 import type { AttemptResult, NumberedEvent, Work } from '@/core/execution'
 
-export type Registration = { name: string; instance: string; pool: string; version: string; seats: number; environments: string[]; simulated: boolean; missing?: { what: string; get: string }[] }
+export type Registration = { name: string; instance: string; pool: string; version: string; seats: number; environments: string[]; simulated: boolean; /** Host its browsers are behind. */ through?: string; missing?: { what: string; get: string }[] }
 export type Command = { attemptId: string; command: 'cancel' | 'drop' }
 
 /** The server no longer counts on us for this attempt. */

@@ -5,17 +5,27 @@ import { PagedDriver } from '../page/driver'
 import { WebDriverSession } from './client'
 import { WebDriverEngine } from './engine'
 
-/** `capabilities`: what a session there has to be, by the key of the environment; `folder`: where its downloads can be seen from here, if anywhere. */
-export type Bridge = { endpoint: string; capabilities: Record<string, Record<string, unknown>>; folder?: string }
+/** `capabilities`: what a session there has to be, by the key of the environment; without, its browser and platform by their usual names. `folder`: where its downloads can be seen from here, if anywhere. */
+export type Bridge = { endpoint: string; capabilities?: Record<string, Record<string, unknown>>; folder?: string }
 
 /** @throws when the endpoint does not answer, or gives no such session */
 export async function openBridge({ endpoint, capabilities, folder }: Bridge, environment: Environment, pace: Pace, films = true): Promise<PagedDriver<unknown, unknown>> {
-  const wanted = capabilities[environment.key]
-  if (!wanted) throw new Error(`the bridge has no capabilities for ${environment.key}`)
+  const wanted = capabilities?.[environment.key] ?? usualCapabilities(environment)
   const session = await WebDriverSession.start(endpoint.replace(/\/$/, ''), { ...wanted, unhandledPromptBehavior: 'ignore' })
   const { browserName, browserVersion } = session.capabilities
   const facts = { browser: [browserName, browserVersion].filter(Boolean).join(' '), screen: `${environment.width}x${environment.height}`, locale: environment.locale, through: new URL(endpoint).host }
   const engine = new WebDriverEngine(session, environment, pace, facts, folder, async () => {})
   await engine.size()
   return new PagedDriver(engine, environment, pace, films) as PagedDriver<unknown, unknown>
+}
+
+/** Names by which endpoints know browsers, where they are not just the name in small letters. */
+const BROWSER_NAMES: Record<string, string> = { chromium: 'chrome', edge: 'MicrosoftEdge' }
+/** Platforms as W3C WebDriver names them (section 7, "platformName"). */
+const PLATFORMS: [RegExp, string][] = [[/windows/i, 'windows'], [/mac/i, 'mac'], [/linux|debian|ubuntu|fedora/i, 'linux']]
+
+export function usualCapabilities({ browser, os }: Pick<Environment, 'browser' | 'os'>): Record<string, unknown> {
+  const name = browser.toLowerCase()
+  const platformName = PLATFORMS.find(([pattern]) => pattern.test(os))?.[1]
+  return { browserName: BROWSER_NAMES[name] ?? name, ...(platformName && { platformName }) }
 }

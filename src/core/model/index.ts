@@ -5,6 +5,7 @@ export {
 } from './types'
 export { durationText, KEEP_DAYS_MOST, keepDays, NEWEST_BUILD, USUAL_HOW } from './rotations'
 export { parseDurationMs, describeDuration } from './durations'
+export { CHANGES_PAGE, NO_PAUSES, pausedMs, pausesOf, type Pauses } from './pauses'
 export { keyOfTitle } from './keys'
 export { fill, fillDeep, referencesIn, UnknownReference, type Scope } from './values'
 export { match, numberIn, tidy, type Verdict } from './matchers'

@@ -76,3 +76,9 @@ describe('what would change it', () => {
     expect(changes(basis(0, { items }), { environments: ['a'] })).toEqual([])
   })
 })
+test('waits the rotation asks for count for every case as often as they come in it', () => {
+  const given = basis(2, { pauses: { c0: { between: 4, settle: 2 } } })
+  const with_ = (how: { settleMs: number; betweenMs: number }) => outlook({ where: where({ environments: ['a'], spread: 'sequence' }), retries: 0, how }, given).makespanMs
+  expect(with_({ settleMs: 0, betweenMs: 0 })).toBe(2 * MINUTE_MS)
+  expect(with_({ settleMs: 5000, betweenMs: 1000 })).toBe(2 * MINUTE_MS + 2 * 5000 + 4 * 1000)
+})

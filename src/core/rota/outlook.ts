@@ -1,7 +1,7 @@
 /** What a rotation would come to if it started now: where its work goes, when it is done, and what stands in the way. */
 import type { Fault } from '../compute/fault'
 import type { Clock } from '../compute/budget'
-import type { Environment, Rotation } from '../model'
+import { pausedMs, type Environment, type Pauses, type Rotation } from '../model'
 import { forecastWithPlan, type BoundKind, type ForecastInput, type ForecastWork, type Lane } from '../planning'
 import { pickEnvironments, type Picked } from './where'
 
@@ -9,9 +9,9 @@ import { pickEnvironments, type Picked } from './where'
 export type OutlookItem = { case: string; title: string; after: number[]; exclusive: string[]; priority: number; /** Done once: before everything, or after. */ phase?: 'before' | 'after' }
 export type OutlookAgent = { name: string; pool: string; seats: number; environments: string[] }
 /** All that an outlook is computed from; times in ms. `estimates`: by case, then by environment. */
-export type OutlookBasis = { items: OutlookItem[]; estimates: Record<string, Record<string, { p50Ms: number; p90Ms: number; failRate: number }>>; environments: Environment[]; agents: OutlookAgent[] }
+export type OutlookBasis = { items: OutlookItem[]; estimates: Record<string, Record<string, { p50Ms: number; p90Ms: number; failRate: number }>>; environments: Environment[]; agents: OutlookAgent[]; /** How often each case waits, where waits are asked for: the estimates are without. */ pauses?: Record<string, Pauses> }
 
-export type OutlookRotation = Pick<Rotation, 'where' | 'retries'>
+export type OutlookRotation = Pick<Rotation, 'where' | 'retries'> & { how?: Pick<Rotation['how'], 'settleMs' | 'betweenMs'> }
 /** Times from the start on. */
 export type Outlook = {
   picked: Picked; caseRuns: number
@@ -61,7 +61,7 @@ const agentsOf = ({ where: { pool } }: OutlookRotation, { agents }: OutlookBasis
 type Name = { title: string; environment: string }
 
 /** The planner's input for a rotation; ids are "place environment". */
-export function inputOf({ where, retries }: OutlookRotation, basis: OutlookBasis, keys: readonly string[]): { input: ForecastInput; names: Map<string, Name> } {
+export function inputOf({ where, retries, how }: OutlookRotation, basis: OutlookBasis, keys: readonly string[]): { input: ForecastInput; names: Map<string, Name> } {
   const agents = agentsOf({ where, retries }, basis).map(({ name, seats, environments }) => ({ id: name, seats, environments }))
   const names = new Map<string, Name>()
   const idOf = (place: number, environment: string) => `${place} ${environment}`
@@ -70,10 +70,11 @@ export function inputOf({ where, retries }: OutlookRotation, basis: OutlookBasis
     const id = idOf(i, environment)
     names.set(id, { title: item.title, environment })
     const { p50Ms, p90Ms, failRate } = basis.estimates[item.case]?.[environment] ?? { p50Ms: 0, p90Ms: 0, failRate: 0 }
+    const waits = pausedMs(basis.pauses?.[item.case], how)
     const after = item.phase === 'before' ? [] : [...befores.map((b) => idOf(b, keys[0]!)), ...(item.phase === 'after' ? [] : item.after.map((a) => idOf(a, environment)))]
     // What is done once is given to nobody by hand: any agent that can does it.
     const agent = where.spread !== 'assigned' ? undefined : item.phase ? agents.find((one) => one.environments.includes(environment))?.id : where.lanes[item.case]
-    return { id, environment, ms: p50Ms, p90Ms, failRate, exclusive: item.exclusive, priority: item.priority, ...(after.length > 0 && { after }), ...(agent !== undefined && { agent }) }
+    return { id, environment, ms: p50Ms + waits, p90Ms: p90Ms + waits, failRate, exclusive: item.exclusive, priority: item.priority, ...(after.length > 0 && { after }), ...(agent !== undefined && { agent }) }
   }))
   // What comes after everything follows all of it.
   const last = work.filter(({ id }) => basis.items[Number(id.split(' ')[0])]!.phase === 'after')

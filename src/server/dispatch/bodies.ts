@@ -21,6 +21,7 @@ const registration = object({
   seats: { type: 'integer', minimum: 1, maximum: 100 },
   environments: { type: 'array', items: text(80), minItems: 1, maxItems: 100, uniqueItems: true },
   simulated: { type: 'boolean' },
+  through: text(200),
   missing: { type: 'array', maxItems: 20, items: object({ what: text(), get: text() }) },
 }, ['name', 'instance', 'pool', 'version', 'seats', 'environments', 'simulated'])
 const hold = object({ attemptId: uuid, lease: { type: 'integer', minimum: 1 } })

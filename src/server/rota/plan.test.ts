@@ -279,3 +279,15 @@ test('an agent that is gone is taken out of the fleet, one that is here is not; 
   expect(await listAgents(ctx.db, ctx.leaseMs)).toMatchObject([{ name: 'one', pool: 'Elsewhere' }]) // where a person put it
   await expect(registerAgent(ctx, { id: one.tokenId!, scope: 'one' }, { name: 'two', instance: 'i', pool: 'test', version: '1', seats: 1, environments: ['wide'], simulated: true })).rejects.toMatchObject({ code: 'AGENT_NAME_TAKEN', message: expect.stringContaining('for the agent “one” alone') as unknown })
 })
+
+test('estimates: waits of past runs are taken off, those of this one put on', async () => {
+  const agent = await addAgent(ctx, 'one')
+  await keep('slow', 'where: { environments: [wide] }\nhow: { between: 10s }\n')
+  await keep('quick', 'where: { environments: [wide] }\n')
+  const estimates = async (key: string) => (await all(await startRotation(ctx, key, {}, 'Wren'))).map(({ estimateMs }) => estimateMs)
+  const before = await estimates('slow')
+  expect(before.map((ms) => ms - 20_000)).toEqual(await estimates('quick')) // two steps, nothing known yet
+  for (let i = 0; i < 2; i++) await end(await claim(agent), 'passed')
+  await ctx.db.update(caseRuns).set({ durationMs: 25_000 }).where(sql`outcome = 'passed'`)
+  expect([await estimates('slow'), await estimates('quick')]).toEqual([[25_000, 25_000], [5000, 5000]])
+})

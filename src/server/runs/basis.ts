@@ -1,5 +1,5 @@
 /** What an outlook is computed from: the chosen work with its estimates, and the seats that are here. */
-import { PRIORITIES, type Environment, type FlatItem, type Step, type TestCase } from '@/core/model'
+import { pausesOf, PRIORITIES, type Environment, type FlatItem, type Step, type TestCase } from '@/core/model'
 import type { OutlookBasis, OutlookItem } from '@/core/rota'
 import { listAgents } from '@/db/agents'
 import type { Context } from '../context'
@@ -17,17 +17,18 @@ export const phaseCase = (phase: Phase, steps: readonly Step[]): TestCase =>
   ({ kind: 'case', key: phaseKey(phase), title: PHASE_TITLES[phase], tags: [], priority: 'normal', requires: [], parameters: {}, uses: [], needs: [], steps: [...steps], undo: [] })
 
 /** @param items in the order they will run */
-export async function basisOf(ctx: Context, items: readonly FlatItem[], library: Pick<Loaded, 'case'>, environments: Environment[], around: Around = { before: [], after: [] }): Promise<OutlookBasis> {
+export async function basisOf(ctx: Context, items: readonly FlatItem[], library: Pick<Loaded, 'case' | 'routines'>, environments: Environment[], around: Around = { before: [], after: [] }): Promise<OutlookBasis> {
   const once = (['before', 'after'] as const).filter((phase) => around[phase].length > 0).map((phase) => [phase, phaseCase(phase, around[phase])] as const)
   const cases = [...new Set(items.map(({ caseKey }) => caseKey))].map((key) => library.case(key)!)
   const all = [...cases, ...once.map(([, testCase]) => testCase)]
-  const [agents, estimateOf] = await Promise.all([listAgents(ctx.db, ctx.leaseMs), estimatesOf(ctx, all, environments)])
+  const pauses = Object.fromEntries(all.map(({ key, steps }) => [key, pausesOf(steps, (routine) => library.routines.get(routine)?.steps)]))
+  const [agents, estimateOf] = await Promise.all([listAgents(ctx.db, ctx.leaseMs), estimatesOf(ctx, all, environments, pauses)])
   const offset = once.some(([phase]) => phase === 'before') ? 1 : 0
   const holders = new Map<string, number[]>()
   items.forEach(({ scopes }, i) => scopes.forEach((scope) => holders.set(scope, [...(holders.get(scope) ?? []), i + offset])))
   const onceItem = (phase: Phase): OutlookItem[] => once.flatMap(([one, { key, title }]) => (one === phase ? [{ case: key, title, after: [], exclusive: [], priority: 0, phase }] : []))
   return {
-    environments,
+    environments, pauses,
     items: [
       ...onceItem('before'),
       ...items.map(({ caseKey, title, after }): OutlookItem => {

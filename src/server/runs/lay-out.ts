@@ -1,6 +1,6 @@
 /** From what was chosen to the case runs of a run, and to the snapshot that holds all they need. */
 import { randomBytes } from 'node:crypto'
-import { PRIORITIES, type FlatItem, type Routine, type Step, type TestCase } from '@/core/model'
+import { pausedMs, PRIORITIES, type FlatItem, type Routine, type Step, type TestCase } from '@/core/model'
 import type { Outlook, OutlookBasis } from '@/core/rota'
 import type { NewCaseRun } from '@/db/runs'
 import type { RunSnapshot } from '@/db/schema'
@@ -52,7 +52,7 @@ export function layOut(items: readonly FlatItem[], snapshot: RunSnapshot, reques
         position: place, caseKey, title: item?.repetition ? `${title} (${item.repetition.index} of ${item.repetition.of})` : title, groups: item?.groups ?? [], environment: environment.key, phase: phase === 'before' ? -1 : phase === 'after' ? 1 : 0,
         rowIndex: item?.row?.index ?? null, rowCount: item?.row?.of ?? null, row: item?.row?.values ?? null,
         parameters: { ...testCase.parameters, ...item?.with }, exclusive: [...testCase.uses, ...seat], priority: (request.priority ?? 0) * 10 + PRIORITIES[testCase.priority],
-        limitMs: Math.min(item?.limitMs ?? request.limitMs, request.limitMs), estimateMs: basis.estimates[caseKey]?.[environment.key]?.p50Ms ?? 0,
+        limitMs: Math.min(item?.limitMs ?? request.limitMs, request.limitMs), estimateMs: (basis.estimates[caseKey]?.[environment.key]?.p50Ms ?? 0) + pausedMs(basis.pauses?.[caseKey], request.how),
         scopes: item?.scopes ?? [], after: item?.after ?? [], skips: item?.skips ?? [], stops: item?.stops ?? false, needs: testCase.needs,
       }
       const placed = isFixed && !phase ? (agents.get(id) ?? []) : [''] // what is done once is done once, wherever

@@ -63,7 +63,7 @@ export async function prepareRun(ctx: Context, request: StartRequest, who: strin
   const { items, leftOut } = chosenItems(request, suite, library)
   const once = [...(before.length > 0 ? [phaseCase('before', before)] : []), ...(after.length > 0 ? [phaseCase('after', after)] : [])]
   const [applications, repositories, basis] = await Promise.all([listApplications(ctx.db), listRepositories(ctx.db), basisOf(ctx, items, library, environments, { before, after })])
-  const found = outlookNow({ where: { ...where, environments: request.environments }, retries }, basis)
+  const found = outlookNow({ where: { ...where, environments: request.environments }, retries, ...(request.how && { how: request.how }) }, basis)
   if (request.where && (!despite || isHopeless(found, before.length > 0))) requirePlaced(found, environments)
   const snapshot: RunSnapshot = {
     suite: { key: suite.key, title: suite.title }, ...freeze(items, once, library), environments,

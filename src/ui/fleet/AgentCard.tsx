@@ -33,7 +33,7 @@ export function AgentCard({ agent, sight, onClose }: { agent: FleetAgentSight; s
   return (
     <div className="flex flex-col gap-1 text-sm">
       <div className="flex items-center justify-between"><h2>{agent.name} {agent.simulated && <Simulated />}</h2><Button look="quiet" className="!h-6 !px-2" onClick={onClose}>Cover</Button></div>
-      <p className="text-soft">{agent.alive ? <>heard <Ago at={agent.heartbeatAt} /></> : <span className="text-errored">not heard from since <Ago at={agent.heartbeatAt} /></span>}; version {agent.version}, {plural(agent.seats, 'seat')}</p>
+      <p className="text-soft">{agent.alive ? <>heard <Ago at={agent.heartbeatAt} /></> : <span className="text-errored">not heard from since <Ago at={agent.heartbeatAt} /></span>}; version {agent.version}, {plural(agent.seats, 'seat')}{agent.through && <>; its browsers are behind <code className="font-mono text-xs">{agent.through}</code></>}</p>
       <h3 className={term}>Pool</h3>
       {other ? <Committed label="New pool" value="" hint="name of a new pool" onCommit={move} /> : (
         <select aria-label="Pool" disabled={!editable} className="h-[28px] rounded-oak border border-line bg-raised px-2" value={agent.pool} onChange={({ target }) => (target.value === '' ? setOther(true) : move(target.value))}>{pools.map((pool) => <option key={pool}>{pool}</option>)}<option value="">another…</option></select>

@@ -29,7 +29,7 @@ export function useOutlook(rotation: Rotation | undefined): Foreseen {
       worker.current = undefined
     }
   }, [])
-  const wanted = rotation && JSON.stringify({ where: rotation.where, retries: rotation.retries })
+  const wanted = rotation && JSON.stringify({ where: rotation.where, retries: rotation.retries, how: { settleMs: rotation.how.settleMs, betweenMs: rotation.how.betweenMs } })
   const count = useRef(0)
   useEffect(() => {
     const there = worker.current
