@@ -1,13 +1,14 @@
 /** Folders are rooms: what a file may import follows from where it stands (docs/decisions/0001-rooms.md). */
 const MAY_IMPORT = {
   core: [],
+  node: [],
   db: ['core'],
-  server: ['db', 'core'],
+  server: ['db', 'core', 'node'],
   worker: ['server', 'core'],
   app: ['server', 'core', 'ui'],
   ui: ['core'],
-  agent: ['core'],
-  cli: ['core'],
+  agent: ['core', 'node'],
+  cli: ['core', 'node'],
   demo: ['server', 'agent', 'db', 'core'],
 }
 const rooms = Object.keys(MAY_IMPORT)

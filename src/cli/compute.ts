@@ -1,6 +1,7 @@
 /** ./oak compute NAME [FILE]: JSON in, JSON out; no server. */
 import { readFileSync } from 'node:fs'
-import { BadInput, compute, COMPUTATION_NAMES, schemaOf } from '@/core/compute'
+import { BadInput, compute, COMPUTATION_NAMES, schemaOf, type Ports } from '@/core/compute'
+import { boundedMatch } from '@/node/bounded-match'
 import { CliProblem, type Options } from './options'
 
 const BAD_INPUT = 2
@@ -11,7 +12,7 @@ export async function computeCommand({ rest: [name, file], schema, each }: Optio
   if (schema) return say(schemaOf(name))
   try {
     const input = parse(readInput(each ?? file))
-    if (each === undefined) return say(compute(name, input, clock))
+    if (each === undefined) return say(compute(name, input, PORTS))
     if (!Array.isArray(input)) throw new BadInput([{ path: '', message: 'with --each it is a list of inputs' }])
     return say(input.map((one, i) => computeEach(name, one, i)))
   } catch (error) {
@@ -21,11 +22,11 @@ export async function computeCommand({ rest: [name, file], schema, each }: Optio
   }
 }
 
-const clock = () => performance.now()
+const PORTS: Ports = { clock: () => performance.now(), matches: boundedMatch }
 
 function computeEach(name: string, input: unknown, i: number): unknown {
   try {
-    return compute(name, input, clock)
+    return compute(name, input, PORTS)
   } catch (error) {
     if (error instanceof BadInput) throw new BadInput(error.faults.map(({ path, message }) => ({ path: [i, path].filter((part) => part !== '').join('/'), message })))
     throw error

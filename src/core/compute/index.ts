@@ -1,2 +1,2 @@
 export { BadInput, type Fault } from './fault'
-export { compute, COMPUTATION_NAMES, schemaOf } from './registry'
+export { compute, COMPUTATION_NAMES, schemaOf, type Ports } from './registry'

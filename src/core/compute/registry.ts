@@ -2,19 +2,24 @@
 import Ajv, { type ErrorObject, type ValidateFunction } from 'ajv'
 import { clashes, occurrences, type ClashesInput, type OccurrencesInput } from '../calendar'
 import { clashesSchema, occurrencesSchema } from '../calendar/schemas'
+import { recover, type Matches, type RecoverInput } from '../execution/recover'
+import { recoverSchema } from '../execution/schemas'
 import { estimate, forecast, matrix, plan, type EstimateInput, type ForecastInput, type MatrixInput, type PlanInput } from '../planning'
 import { estimateSchema, forecastSchema, matrixSchema, planSchema } from '../planning/schemas'
 import type { Clock } from './budget'
 import { BadInput, type Fault } from './fault'
 
-type Computation = { schema: object; run(input: never, clock?: Clock): unknown }
+/** What a computation may use of its process: a clock that ends a search early, and expressions tried within a bound of time. */
+export type Ports = { clock?: Clock; matches?: Matches }
+type Computation = { schema: object; run(input: never, ports: Ports): unknown }
 
 const COMPUTATIONS: Record<string, Computation> = {
-  matrix: { schema: matrixSchema, run: (input: MatrixInput, clock) => matrix(input, clock) },
+  matrix: { schema: matrixSchema, run: (input: MatrixInput, { clock }) => matrix(input, clock) },
   estimate: { schema: estimateSchema, run: (input: EstimateInput) => estimate(input) },
-  plan: { schema: planSchema, run: (input: PlanInput, clock) => plan(input, clock) },
-  forecast: { schema: forecastSchema, run: (input: ForecastInput, clock) => forecast(input, clock) },
+  plan: { schema: planSchema, run: (input: PlanInput, { clock }) => plan(input, clock) },
+  forecast: { schema: forecastSchema, run: (input: ForecastInput, { clock }) => forecast(input, clock) },
   occurrences: { schema: occurrencesSchema, run: (input: OccurrencesInput) => occurrences(input) },
+  recover: { schema: recoverSchema, run: (input: RecoverInput, { matches }) => recover(input, matches) },
   clashes: { schema: clashesSchema, run: (input: ClashesInput) => clashes(input) },
 }
 
@@ -27,12 +32,12 @@ const validators = new Map<string, ValidateFunction>()
 
 /** Validates an input and computes. @param name one of COMPUTATION_NAMES
  * @throws {BadInput} with every fault and its place */
-export function compute(name: string, input: unknown, clock?: Clock): unknown {
+export function compute(name: string, input: unknown, ports: Ports = {}): unknown {
   const { schema, run } = COMPUTATIONS[name]!
   let validate = validators.get(name)
   if (!validate) validators.set(name, (validate = ajv.compile(schema)))
   if (!validate(input)) throw new BadInput(faultsOf(validate.errors ?? []))
-  return run(input as never, clock)
+  return run(input as never, ports)
 }
 
 /** Of "this or that" only what is said of the whole, and each place once. */

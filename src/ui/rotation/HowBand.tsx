@@ -5,7 +5,7 @@ import { Band, Row } from './Band'
 import type { BandProps } from './edit'
 
 const CAPTURE_WORDS: Record<Capture, string> = { always: 'always', 'on-failure': 'when it fails', never: 'never' }
-const KEPT = [['screens', 'Screens'], ['video', 'video'], ['console', 'console'], ['network', 'requests']] as const
+const KEPT = [['screens', 'screens'], ['video', 'video'], ['console', 'console'], ['network', 'requests']] as const
 
 export function HowBand({ rotation: { how, limitMs, runLimitMs, priority }, editable, put }: BandProps) {
   return (
@@ -15,10 +15,14 @@ export function HowBand({ rotation: { how, limitMs, runLimitMs, priority }, edit
         <Duration label="Between steps" field="how.between" ms={how.betweenMs} editable={editable} onSet={(text) => put(['how', 'between'], text)} />before each step
       </Row>
       <Row label="Kept">
-        {KEPT.map(([name, word]) => <Kept key={name} name={name} word={word} value={how[name]} editable={editable} onSet={(value) => put(['how', name], value === 'always' ? undefined : value)} />)}
-      </Row>
-      <Row label="For">
-        {KEPT.map(([name, word]) => how[name] !== 'never' && <KeptFor key={name} name={name} word={word} days={how.keep[name]} editable={editable} onSet={(days) => put(['how', 'keep', name], days)} />)}
+        <div className="grid grid-cols-2 gap-x-5 gap-y-1.5 max-[1360px]:gap-x-3">
+          {KEPT.map(([name, word]) => (
+            <div key={name} className="flex items-center gap-1 text-sm">
+              <Kept name={name} word={word} value={how[name]} editable={editable} onSet={(value) => put(['how', name], value === 'always' ? undefined : value)} />
+              {how[name] !== 'never' && <KeptFor name={name} word={word} days={how.keep[name]} editable={editable} onSet={(days) => put(['how', 'keep', name], days)} />}
+            </div>
+          ))}
+        </div>
       </Row>
       <Row label="Limits">
         A case at most <Duration label="Limit of a case" field="limit" ms={limitMs} editable={editable} onSet={(text) => put(['limit'], text)} />, the run
@@ -45,16 +49,16 @@ export function Duration({ label, field, ms, empty = 'none', editable, onSet }: 
 function KeptFor({ name, word, days, editable, onSet }: { name: EvidenceKind; word: string; days: number | undefined; editable: boolean; onSet(days: number | string | undefined): void }) {
   const commit = (written: string) => onSet(written.trim() === '' ? undefined : /^\d+$/.test(written.trim()) ? Number(written) : written)
   return (
-    <span className={`inline-flex items-center gap-1 text-sm ${editable ? '' : 'pointer-events-none'}`} data-field={`how.keep.${name}`}>{word}
-      <span className="inline-block w-[104px]"><Committed label={`Days of ${word.toLowerCase()}`} value={days === undefined ? '' : String(days)} hint="as in Settings" onCommit={commit} /></span>days
+    <span className={`inline-flex items-center gap-1 text-sm ${editable ? '' : 'pointer-events-none'}`} data-field={`how.keep.${name}`}>for
+      <span className="inline-block w-[96px]"><Committed label={`Days of ${word.toLowerCase()}`} value={days === undefined ? '' : String(days)} hint="as in Settings" onCommit={commit} /></span>days
     </span>
   )
 }
 
 function Kept({ name, word, value, editable, onSet }: { name: EvidenceKind; word: string; value: Capture; editable: boolean; onSet(value: Capture): void }) {
   return (
-    <label className="inline-flex items-center gap-1 text-sm" data-field={`how.${name}`}>{word}
-      <select className={`${fieldLook} !w-[104px]`} disabled={!editable} value={value} onChange={({ target }) => onSet(target.value as Capture)}>{CAPTURES.map((one) => <option key={one} value={one}>{CAPTURE_WORDS[one]}</option>)}</select>
+    <label className="inline-flex items-center gap-1 text-sm" data-field={`how.${name}`}><span className="w-[58px] first-letter:uppercase">{word}</span>
+      <select className={`${fieldLook} !w-[112px]`} disabled={!editable} value={value} onChange={({ target }) => onSet(target.value as Capture)}>{CAPTURES.map((one) => <option key={one} value={one}>{CAPTURE_WORDS[one]}</option>)}</select>
     </label>
   )
 }

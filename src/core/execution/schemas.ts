@@ -1,0 +1,34 @@
+/** JSON Schemas of what computations of the execution are given. */
+import { FAILURE_KINDS } from './outcomes'
+import { RESUMES } from './recover'
+
+const object = (properties: Record<string, object>, required: string[]) => ({ type: 'object', additionalProperties: false, properties, required })
+const id = { type: 'string', minLength: 1, maxLength: 200 }
+const text = { type: 'string', maxLength: 100_000 }
+const ms = { type: 'number', minimum: 0 }
+const count = { type: 'integer', minimum: 0 }
+const kind = { enum: [...FAILURE_KINDS] }
+const oneOrMore = { anyOf: [id, { type: 'array', items: id, minItems: 1 }] }
+
+/** Conditions of a rule; the file of a policy has the same. */
+export const conditionSchema = object({
+  kinds: { type: 'array', items: kind, minItems: 1, uniqueItems: true }, message: { type: 'string', minLength: 1, maxLength: 500, description: 'a JavaScript regular expression, flag u, found anywhere' },
+  step: { ...id, description: 'the tag of the step' }, environment: { type: 'object', additionalProperties: oneOrMore, maxProperties: 20 }, application: oneOrMore,
+}, [])
+
+export const recoverSchema = {
+  title: 'What to do about a failure',
+  ...object({
+    policy: object({
+      rules: { type: 'array', maxItems: 1000, items: object({
+        id, when: conditionSchema, do: { type: 'array', description: 'its steps: carried out elsewhere' }, resume: { enum: [...RESUMES] }, most: count, mostInRun: count, waitMs: ms, grow: { type: 'number', exclusiveMinimum: 0, maximum: 1000 },
+      }, ['id', 'when', 'resume', 'most']) },
+      retries: object({ case: count, on: { type: 'array', items: kind } }, ['case']),
+      budgetMs: ms,
+    }, ['rules', 'retries']),
+    failure: object({ kind, message: text, step: id, environment: { type: 'object', additionalProperties: { type: 'string' } }, application: id }, ['kind', 'message']),
+    history: { type: 'array', maxItems: 100_000, items: object({ rule: { anyOf: [id, { type: 'null' }] }, result: { enum: ['worked', 'failed'] } }, ['rule', 'result']) },
+    usedMs: ms,
+    usedInRun: { type: 'object', additionalProperties: count },
+  }, ['policy', 'failure', 'history']),
+}
