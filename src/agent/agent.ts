@@ -2,14 +2,14 @@
 import { randomUUID } from 'node:crypto'
 import type { Work } from '@/core/execution'
 import { realPace, type BrowserDriver, type Pace } from './driver/port'
-import { runAttempt } from './interpreter'
+import { Gate, runAttempt } from './interpreter'
 import { LeaseLost, pause, type ProtocolClient, type Registration } from './protocol/client'
 import { Reporter, type SentHashes } from './protocol/reporter'
 
 export type AgentOptions = Omit<Registration, 'instance'>
 export type AgentPorts = { client: ProtocolClient; openDriver(work: Work, pace: Pace): Promise<BrowserDriver>; sent: SentHashes; say(text: string): void }
 
-type Held = { lease: number; cancel: AbortController; drop: AbortController }
+type Held = { lease: number; cancel: AbortController; drop: AbortController; gate: Gate }
 
 /** Serves until `signal` aborts; then what is in hand is stopped, reported as cancelled, and the agent ends. */
 export async function runAgent(options: AgentOptions, ports: AgentPorts, signal: AbortSignal): Promise<void> {
@@ -26,7 +26,10 @@ async function beat(id: string, everyMs: number, held: Map<string, Held>, { clie
   while (!signal.aborted) {
     const attempts = [...held].map(([attemptId, { lease }]) => ({ attemptId, lease }))
     const answer = await client.heartbeat(id, attempts, signal).catch(() => undefined)
+    const paused = new Set(answer?.commands.flatMap(({ attemptId, command }) => (command === 'pause' ? [attemptId] : [])))
+    if (answer) for (const [attemptId, { gate }] of held) gate.set(paused.has(attemptId))
     for (const { attemptId, command } of answer?.commands ?? []) {
+      if (command === 'pause') continue
       const hold = held.get(attemptId)
       if (command === 'drop') say(`attempt ${attemptId} is not ours any more; dropped`)
       hold?.cancel.abort()
@@ -47,14 +50,14 @@ async function serveSeat(id: string, name: string, held: Map<string, Held>, port
 }
 
 async function carryOut(id: string, name: string, work: Work, held: Map<string, Held>, ports: AgentPorts, signal: AbortSignal): Promise<void> {
-  const hold: Held = { lease: work.lease, cancel: new AbortController(), drop: new AbortController() }
+  const hold: Held = { lease: work.lease, cancel: new AbortController(), drop: new AbortController(), gate: new Gate() }
   held.set(work.attemptId, hold)
   const pace = realPace()
   const reporter = new Reporter(ports.client, id, work, ports.sent, hold.drop.signal, () => hold.cancel.abort())
   try {
     const driver = await ports.openDriver(work, pace)
     const stop = AbortSignal.any([signal, hold.cancel.signal])
-    const result = await runAttempt(work, { driver, pace, sink: reporter, agent: name, signal: stop })
+    const result = await runAttempt(work, { driver, pace, sink: reporter, agent: name, signal: stop, gate: hold.gate })
     // Stopped because this process ends: the work is not cancelled, another agent takes it when the lease runs out.
     if (!(signal.aborted && result.outcome === 'cancelled')) await reporter.finish(result)
   } catch (error) {

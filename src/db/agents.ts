@@ -35,7 +35,7 @@ export type AgentSight = AgentRow & {
 /** All agents with what their seats do now, in one query. `aliveMs`: silence that counts as lost. */
 export async function listAgents(db: Conn, aliveMs: number): Promise<AgentSight[]> {
   const found = await db.execute<Record<string, unknown>>(sql`
-    select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments, a.simulated, a.draining, a.labels, a.missing, a.through,
+    select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments, a.simulated, a.draining, a.labels, a.missing, a.through, a.paused,
            a.heartbeat_at as "heartbeatAt", a.created_at as "createdAt", a.heartbeat_at > now() - ${aliveMs} * interval '1 ms' as alive,
            coalesce(jsonb_agg(jsonb_build_object('attemptId', t.id, 'seat', t.seat, 'runId', t.run_id, 'title', c.title, 'environment', c.environment,
              'atStep', t.at_step, 'screen', t.screen, 'startedAt', t.claimed_at, 'estimateMs', c.estimate_ms) order by t.seat) filter (where t.id is not null), '[]') as work
@@ -57,6 +57,9 @@ export async function seatsByEnvironment(db: Conn, aliveMs: number): Promise<Map
 
 export const setDraining = async (db: Conn, agentId: string, draining: boolean): Promise<boolean> =>
   ((await db.update(agents).set({ draining }).where(eq(agents.id, agentId))).rowCount ?? 0) === 1
+
+export const setPaused = async (db: Conn, which: { id: string } | { pool: string }, paused: boolean): Promise<{ id: string; name: string }[]> =>
+  await db.update(agents).set({ paused }).where('id' in which ? eq(agents.id, which.id) : eq(agents.pool, which.pool)).returning({ id: agents.id, name: agents.name })
 
 export const changeAgent = async (db: Conn, agentId: string, change: { pool?: string; labels?: string[] }): Promise<string | undefined> =>
   (await db.update(agents).set(change).where(eq(agents.id, agentId)).returning({ name: agents.name }))[0]?.name

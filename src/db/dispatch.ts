@@ -5,7 +5,7 @@ import type { Conn, Tx } from './client'
 import type { AgentRow } from './agents'
 import { addEvidenceUses } from './evidence'
 import { tellOfRun } from './hooks'
-import { agents, attempts, caseRuns, exclusiveHolds, handoffs, runs } from './schema'
+import { agents, attempts, caseRuns, exclusiveHolds, handoffs, runs, type Recovery } from './schema'
 import { later, type Now } from './moment'
 
 export type CaseRunRow = typeof caseRuns.$inferSelect
@@ -14,6 +14,11 @@ export type AttemptRow = typeof attempts.$inferSelect
 export type Hold = { attemptId: string; lease: number }
 
 const held = ({ attemptId, lease }: Hold) => and(eq(attempts.id, attemptId), eq(attempts.lease, lease), ne(attempts.state, 'ended'))
+
+/** A second try that wants the same agent, or any but that one, gets it as long as there is one that is here. */
+const wishedFor = (name: string) => sql`(${caseRuns.wishAgent} in ('', ${name}) or not exists (select from agents w where w.name = ${caseRuns.wishAgent} and ${HERE}))
+  and (${caseRuns.avoidAgent} <> ${name} or not exists (select from agents w where w.name <> ${name} and ${caseRuns.environment} = any(w.environments) and (${runs.pool} is null or w.pool = ${runs.pool}) and ${HERE}))`
+const HERE = sql`not w.draining and not w.paused and w.removed_at is null and w.heartbeat_at > now() - interval '1 minute'`
 
 /** Takes the next case run these environments can serve, or `undefined`. One statement: two claims never get the same row.
  * Plan order: priority, then older runs, then position. Names held alone by others are stepped over. */
@@ -25,7 +30,9 @@ export async function takeNextCaseRun(tx: Tx, { name, pool, environments }: Pick
         inArray(runs.state, ['waiting', 'running']),
         inArray(caseRuns.environment, environments),
         eq(caseRuns.phase, runs.phase),
+        eq(runs.paused, false),
         inArray(caseRuns.agent, ['', name]),
+        wishedFor(name),
         sql`coalesce(${runs.pool}, ${pool}) = ${pool}`,
         sql`not ${caseRuns.exclusive} && array(select name from ${exclusiveHolds})`,
         sql`(cardinality(${caseRuns.after}) = 0 or not exists (select 1 from case_runs d where d.run_id = ${caseRuns.runId} and d.environment = ${caseRuns.environment} and d.state <> 'ended' and d.scopes && ${caseRuns.after}))`,
@@ -41,10 +48,10 @@ export async function takeNextCaseRun(tx: Tx, { name, pool, environments }: Pick
   return row
 }
 
-/** Seats of an agent that are in use, or `undefined` while it drains. Locks the agent's row, so that one agent's claims come one after the other. */
+/** Seats of an agent that are in use, or `undefined` while it drains or is paused. Locks the agent's row, so that one agent's claims come one after the other. */
 export async function seatsInUse(tx: Tx, agentId: string): Promise<{ pool: string; used: number[] } | undefined> {
-  const [agent] = await tx.select({ draining: agents.draining, pool: agents.pool }).from(agents).where(eq(agents.id, agentId)).for('update')
-  if (!agent || agent.draining) return undefined
+  const [agent] = await tx.select({ draining: agents.draining, paused: agents.paused, pool: agents.pool }).from(agents).where(eq(agents.id, agentId)).for('update')
+  if (!agent || agent.draining || agent.paused) return undefined
   const rows = await tx.select({ seat: attempts.seat }).from(attempts).where(and(eq(attempts.agentId, agentId), ne(attempts.state, 'ended')))
   return { pool: agent.pool, used: rows.map((row) => row.seat) }
 }
@@ -58,21 +65,35 @@ export async function addAttempt(tx: Tx, attempt: { caseRun: CaseRunRow; agentId
   return row!
 }
 
-/** Renews what is still held. @returns ids that are not held any more, and ids whose run is being cancelled */
-export async function renewLeases(db: Conn, holds: Hold[], now: Now, leaseMs: number): Promise<{ lost: string[]; cancelled: string[] }> {
-  if (holds.length === 0) return { lost: [], cancelled: [] }
+/** Renews what is still held. @returns ids that are not held any more, ids whose run is being cancelled, and ids that are to wait */
+export async function renewLeases(db: Conn, holds: Hold[], now: Now, leaseMs: number): Promise<{ lost: string[]; cancelled: string[]; paused: string[] }> {
+  if (holds.length === 0) return { lost: [], cancelled: [], paused: [] }
   const pairs = sql.join(holds.map((hold) => sql`(${hold.attemptId}::uuid, ${hold.lease}::int)`), sql`, `)
-  const { rows } = await db.execute<{ id: string; cancelling: boolean }>(sql`
-    update attempts t set leased_until = ${later(now, leaseMs)} from runs r
-    where r.id = t.run_id and t.state <> 'ended' and (t.id, t.lease) in (${pairs})
-    returning t.id, r.state = 'cancelling' as cancelling`)
+  const { rows } = await db.execute<{ id: string; cancelling: boolean; paused: boolean }>(sql`
+    update attempts t set leased_until = ${later(now, leaseMs)} from runs r, agents a
+    where r.id = t.run_id and a.id = t.agent_id and t.state <> 'ended' and (t.id, t.lease) in (${pairs})
+    returning t.id, r.state = 'cancelling' as cancelling, r.paused or a.paused as paused`)
   const renewed = new Set(rows.map((row) => row.id))
-  return { lost: holds.map((hold) => hold.attemptId).filter((id) => !renewed.has(id)), cancelled: rows.filter((row) => row.cancelling).map((row) => row.id) }
+  return { lost: holds.map((hold) => hold.attemptId).filter((id) => !renewed.has(id)), cancelled: rows.filter((row) => row.cancelling).map((row) => row.id), paused: rows.filter((row) => row.paused && !row.cancelling).map((row) => row.id) }
 }
 
 /** The attempt, locked against ending, if the hold is good. */
 export const lockHeld = async (tx: Tx, hold: Hold): Promise<AttemptRow | undefined> =>
   (await tx.select().from(attempts).where(held(hold)).for('no key update'))[0]
+
+/** Adds uses of recovery rules; one that is there already (a batch sent twice) is left as it is. */
+export async function noteRecoveries(tx: Tx, attempt: AttemptRow, found: readonly Recovery[]): Promise<void> {
+  const fresh = found.filter(({ no }) => !attempt.recoveries.some((known) => known.no === no))
+  if (fresh.length > 0) await tx.update(attempts).set({ recoveries: [...attempt.recoveries, ...fresh] }).where(eq(attempts.id, attempt.id))
+}
+
+/** What an agent has of a run or on itself waits, or goes on: said of the case runs, so that everybody sees it. */
+export async function markPaused(tx: Tx, which: { runId: number } | { agentId: string }): Promise<void> {
+  await tx.execute(sql`
+    update case_runs c set state = case when r.paused or a.paused then 'paused' else 'running' end
+    from attempts t, runs r, agents a where t.case_run_id = c.id and t.state = 'running' and r.id = t.run_id and a.id = t.agent_id and c.state in ('running', 'paused')
+      and ${'runId' in which ? sql`t.run_id = ${which.runId}` : sql`t.agent_id = ${which.agentId}`}`)
+}
 
 export async function noteProgress(tx: Tx, attempt: AttemptRow, progress: { atStep?: string; screen?: string }, now: Now): Promise<void> {
   const begins = attempt.state === 'claimed'
@@ -108,7 +129,7 @@ export const attemptsOf = async (tx: Conn, caseRunId: string): Promise<AttemptRo
 
 /** The run's state, locked: all ends of one run's case runs happen one after the other, so the last one sees it is the last. */
 export async function lockRun(tx: Tx, runId: number) {
-  const [row] = await tx.select({ id: runs.id, state: runs.state, retries: runs.retries, phase: runs.phase, stopAfter: runs.stopAfter }).from(runs).where(eq(runs.id, runId)).for('update')
+  const [row] = await tx.select({ id: runs.id, state: runs.state, retries: runs.retries, retryOn: runs.retryOn, retryAgent: runs.retryAgent, phase: runs.phase, stopAfter: runs.stopAfter }).from(runs).where(eq(runs.id, runId)).for('update')
   return row!
 }
 
@@ -116,8 +137,9 @@ export async function releaseHolds(tx: Tx, caseRunId: string): Promise<void> {
   await tx.delete(exclusiveHolds).where(eq(exclusiveHolds.caseRunId, caseRunId))
 }
 
-export async function waitAgain(tx: Tx, caseRunId: string): Promise<void> {
-  await tx.update(caseRuns).set({ state: 'waiting' }).where(and(eq(caseRuns.id, caseRunId), ne(caseRuns.state, 'ended')))
+/** @param wish which agent the next try is to have, if that matters */
+export async function waitAgain(tx: Tx, caseRunId: string, wish: { wishAgent?: string; avoidAgent?: string } = {}): Promise<void> {
+  await tx.update(caseRuns).set({ state: 'waiting', ...wish }).where(and(eq(caseRuns.id, caseRunId), ne(caseRuns.state, 'ended')))
 }
 
 export async function endCaseRun(tx: Tx, caseRunId: string, end: { outcome: Outcome; failure?: Partial<Failure> }, now: Now): Promise<void> {
@@ -204,12 +226,15 @@ export async function moveToNextPhase(tx: Tx, runId: number): Promise<boolean> {
 }
 
 export async function countFailures(tx: Tx, runId: number): Promise<number> {
-  return tx.$count(caseRuns, and(eq(caseRuns.runId, runId), inArray(caseRuns.outcome, ['failed', 'errored'])))
+  return tx.$count(caseRuns, and(eq(caseRuns.runId, runId), inArray(caseRuns.outcome, ['failed', 'errored']), eq(caseRuns.quarantined, false)))
 }
 
 /** Runs that go on for longer than they may. */
 export const overdueRuns = async (tx: Tx, now: Now): Promise<{ id: number; runLimitMs: number | null }[]> =>
   await tx.select({ id: runs.id, runLimitMs: runs.runLimitMs }).from(runs).where(and(inArray(runs.state, ['waiting', 'running']), sql`${runs.startedAt} + ${runs.runLimitMs} * interval '1 ms' < ${now}`)).for('update', { skipLocked: true })
+
+export const setRunPaused = async (tx: Tx, runId: number, paused: boolean): Promise<boolean> =>
+  (await tx.update(runs).set({ paused }).where(and(eq(runs.id, runId), inArray(runs.state, ['waiting', 'running'])))).rowCount === 1
 
 /** Cancels what waits; what runs is told by heartbeat. @returns false when the run had ended already */
 export async function cancelRun(tx: Tx, runId: number, now: Now, why?: string): Promise<boolean> {

@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm'
 import type { Conn } from './client'
 
 export const CHANNEL = 'oak'
-export type Topic = 'run' | 'attempt' | 'fleet' | 'defects' | 'definitions' | 'settings' | 'rota' | 'work'
+export type Topic = 'run' | 'attempt' | 'fleet' | 'defects' | 'definitions' | 'settings' | 'rota' | 'recovery' | 'work'
 export type Change = { topic: Topic; id: string }
 
 /** Equal notes within one transaction are sent once (PostgreSQL folds them). */

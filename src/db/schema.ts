@@ -1,6 +1,6 @@
 /** Tables of the product. Each index names the query it serves. */
 import { bigserial, boolean, index, integer, jsonb, pgTable, primaryKey, serial, smallint, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import type { Environment, EvidenceKind, FileProblem, Definition, DefinitionKind, RotationHow, Row } from '@/core/model'
+import type { Environment, EvidenceKind, FileProblem, Definition, DefinitionKind, PolicyUse, RecoveryPolicy, Resume, RetryAgent, RotationHow, Row } from '@/core/model'
 import type { RunForecast } from '@/core/sights'
 import type { ResultCase } from '@/core/formats'
 import type { AttemptEvent, AttemptOutcome, CaseRunState, FailureKind, Outcome, RunState } from '@/core/execution'
@@ -134,6 +134,8 @@ export const agents = pgTable('agents', {
   /** Host of the WebDriver endpoint its browsers are behind; empty: they run where it runs. */
   through: text('through'),
   draining: boolean('draining').notNull().default(false),
+  /** It takes nothing new, and what it has waits before its next step. */
+  paused: boolean('paused').notNull().default(false),
   /** Taken out of the fleet by a person; it is back when it registers again. */
   removedAt: moment('removed_at'),
   heartbeatAt: moment('heartbeat_at').notNull(),
@@ -148,6 +150,8 @@ export type RunSnapshot = {
   applications: Record<string, string>
   commit: string | null
   leftOut: { title: string; groups: string[]; why: string }[]
+  /** Absent in runs from before there were any. */
+  policies?: Record<string, RecoveryPolicy>
 }
 
 /** A rehearsal leaves nothing in history; an imported run was made elsewhere. */
@@ -163,6 +167,11 @@ export const runs = pgTable(
     build: text('build').notNull(),
     state: text('state').$type<RunState>().notNull().default('waiting'),
     retries: integer('retries').notNull(),
+    /** Kinds of failures that are tried again; empty: all. */
+    retryOn: text('retry_on').array().$type<FailureKind[]>().notNull().default([]),
+    retryAgent: text('retry_agent').$type<RetryAgent>().notNull().default('any'),
+    /** Nothing of it is begun, and what runs waits before its next step. */
+    paused: boolean('paused').notNull().default(false),
     limitMs: integer('limit_ms').notNull(),
     startedBy: text('started_by').notNull(),
     snapshot: jsonb('snapshot').$type<RunSnapshot>().notNull(),
@@ -246,6 +255,13 @@ export const caseRuns = pgTable(
     after: text('after').array().notNull().default([]),
     skips: text('skips').array().notNull().default([]),
     stops: boolean('stops').notNull().default(false),
+    /** Recovery policies, the nearest first. */
+    policies: jsonb('policies').$type<PolicyUse[]>().notNull().default([]),
+    /** Its failures do not fail the run. */
+    quarantined: boolean('quarantined').notNull().default(false),
+    /** For a second try: the agent it had, when the run wants that one, or any but that one. */
+    wishAgent: text('wish_agent').notNull().default(''),
+    avoidAgent: text('avoid_agent').notNull().default(''),
     /** Handoffs it takes. */
     needs: text('needs').array().notNull().default([]),
   },
@@ -280,6 +296,8 @@ export const attempts = pgTable(
     /** Words of the step it is at, and its newest screen: what Now and Fleet show. */
     atStep: text('at_step'),
     screen: text('screen'),
+    /** Recovery rules that were used, in their order. */
+    recoveries: jsonb('recoveries').$type<Recovery[]>().notNull().default([]),
     /** Kinds of evidence whose time was over: deleted. */
     dropped: text('dropped').array().$type<EvidenceKind[]>().notNull().default([]),
   },
@@ -291,6 +309,18 @@ export const attempts = pgTable(
     index('attempts_ended').on(table.endedAt), // whose evidence's time is over
   ],
 )
+
+/** A use of a recovery rule; `no` is the number of the event that told it. */
+export type Recovery = { no: number; rule: string; result: 'worked' | 'failed'; ms: number; path: string; kind: FailureKind; resume: Resume }
+
+/** Cases whose failures do not fail a run, until a day. */
+export const quarantines = pgTable('quarantines', {
+  caseKey: text('case_key').primaryKey(),
+  until: moment('until').notNull(),
+  because: text('because').notNull(),
+  setBy: text('set_by').notNull(),
+  setAt: moment('set_at').notNull().defaultNow(),
+})
 
 /** Values that case runs handed on, for later ones of the same run and environment. */
 export const handoffs = pgTable(

@@ -1,49 +1,70 @@
 /** One attempt from start to end: entry state, steps, undo. */
-import { fill, USUAL_HOW, type Scope } from '@/core/model'
+import { fill, USUAL_HOW, type Resume, type Scope } from '@/core/model'
 import { generate } from '@/core/model/generating'
 import { outcomeOfFailure, type AttemptResult, type Failure, type Work } from '@/core/execution'
 import type { BrowserDriver, Pace } from '../driver/port'
-import { failureOf, StepFault, Stopped } from './fault'
+import { failureOf, GoOn, StepFault, Stopped } from './fault'
+import type { Gate } from './gate'
 import { AttemptLog, type Sink } from './log'
 import type { StepParts } from './parts'
+import { Rescue } from './rescue'
 import { maskerOf } from './secrets'
 import { StepRunner } from './steps'
 
-export type AttemptPorts = { driver: BrowserDriver; pace: Pace; sink: Sink; agent: string; signal: AbortSignal }
+export type AttemptPorts = { driver: BrowserDriver; pace: Pace; sink: Sink; agent: string; signal: AbortSignal; gate?: Gate }
 
 /** Undo gets this long even when the case's time is up: what is left behind spoils the next case. */
 const UNDO_MS = 20_000
 
 /** Carries out an attempt. Never throws: whatever happens is the result. The driver is closed at the end. */
-export async function runAttempt(work: Work, { driver, pace, sink, agent, signal }: AttemptPorts): Promise<AttemptResult> {
+export async function runAttempt(work: Work, { driver, pace, sink, agent, signal, gate }: AttemptPorts): Promise<AttemptResult> {
   const how = work.how ?? USUAL_HOW
   const log = new AttemptLog(sink, pace, maskerOf([...Object.values(work.secrets), ...Object.values(work.databases)]), how)
-  const parts: StepParts = { work, driver, pace, log, how, scope: { names: {}, row: {}, env: {}, run: {} }, signal, untilMs: work.limitMs, place: 'parameters', handoffs: {} }
+  const parts: StepParts = { work, driver, pace, log, how, scope: { names: {}, row: {}, env: {}, run: {} }, signal, untilMs: work.limitMs, place: 'parameters', handoffs: {}, gate }
   log.say({ type: 'started', agent, facts: driver.facts })
-  const entry = new StepRunner(parts)
-  const steps = new StepRunner(parts)
-  let failure: Failure | undefined
-  let stopped = false
-  try {
-    parts.scope = scopeOf(work, () => parts.place)
-    if (work.case.roles) throw new StepFault({ kind: 'script', message: 'This is a joint case: its roles need agents of their own, which this version does not start yet' })
-    await enter(work, entry)
-    await steps.runAll(work.case.steps, 'main')
-    failure = steps.softFailure
-  } catch (error) {
-    if (error instanceof Stopped || signal.aborted) stopped = true
-    else failure = error instanceof StepFault ? error.failure : failureOf(error)
-  }
+  parts.rescue = work.recovery && new Rescue(parts)
+  const undoParts = () => ({ ...parts, rescue: undefined, gate: undefined, signal: new AbortController().signal, untilMs: pace.now() + UNDO_MS })
+  const { end, entry, steps } = await rounds(work, parts, undoParts)
+  const { failure, stopped = false } = end
   if (failure) log.release()
   if (failure && !stopped) await keepSource(driver, log, failure)
-  await undo(work, entry, steps, new StepRunner({ ...parts, signal: new AbortController().signal, untilMs: pace.now() + UNDO_MS }))
+  await undo(work, entry, steps, new StepRunner(undoParts()))
   const video = await driver.stopVideo().catch(() => undefined)
   if (video && (how.video === 'always' || failure)) log.say({ type: 'evidence', kind: 'video', hash: log.keep('video/webm', video.bytes), startMs: video.startMs })
   await driver.close()
   const ms = pace.now()
   const handoffs = Object.keys(parts.handoffs).length > 0 ? { handoffs: parts.handoffs } : {}
   if (stopped) return { outcome: 'cancelled', ms }
-  return failure ? { outcome: outcomeOfFailure(failure.kind), failure: log.hide(failure), ms, ...handoffs } : { outcome: 'passed', ms, ...handoffs }
+  if (!failure) return { outcome: 'passed', ms, ...handoffs }
+  if (end.goOn === 'skip-case') return { outcome: 'skipped', failure: log.hide({ ...failure, message: `Skipped, ${end.because}: ${failure.message}` }), ms, ...handoffs }
+  return { outcome: outcomeOfFailure(failure.kind), failure: log.hide(failure), ms, ...handoffs, ...(end.goOn === 'stop-run' && { stopRun: log.hide(`${work.case.title}: ${failure.message}; ${end.because}`) }) }
+}
+
+/** From the beginning, and again from there each time a recovery rule says so. */
+async function rounds(work: Work, parts: StepParts, undoParts: () => StepParts): Promise<{ end: End; entry: StepRunner; steps: StepRunner }> {
+  for (let round = 1; ; round++) {
+    const [entry, steps] = [new StepRunner(parts), new StepRunner(parts)]
+    const end = await carryOut(work, parts, entry, steps)
+    if (end.goOn !== 'case') return { end, entry, steps }
+    await undo(work, entry, steps, new StepRunner(undoParts()))
+    parts.log.say({ type: 'begun-again', round })
+  }
+}
+
+type End = { failure?: Failure | undefined; stopped?: boolean; goOn?: Exclude<Resume, 'step'>; because?: string }
+
+/** Once from the entry state to the last step. */
+async function carryOut(work: Work, parts: StepParts, entry: StepRunner, steps: StepRunner): Promise<End> {
+  try {
+    parts.scope = scopeOf(work, () => parts.place)
+    if (work.case.roles) throw new StepFault({ kind: 'script', message: 'This is a joint case: its roles need agents of their own, which this version does not start yet' })
+    await enter(work, entry)
+    await steps.runAll(work.case.steps, 'main')
+    return { failure: steps.softFailure }
+  } catch (error) {
+    if (error instanceof Stopped || parts.signal.aborted) return { stopped: true }
+    return { failure: failureOf(error), ...(error instanceof GoOn && { goOn: error.resume, because: error.because }) }
+  }
 }
 
 /** @throws {UnknownReference} when a parameter refers to something that is not there */
@@ -65,7 +86,7 @@ async function enter(work: Work, steps: StepRunner): Promise<void> {
   if (!entry) return
   const title = `Entry: ${entry.replaceAll('-', ' ')}`
   await steps.runOne({ verb: 'use', routine: entry, with: {} }, 'entry.0', { verb: '', object: title, detail: '' }).catch((error: unknown) => {
-    if (error instanceof Stopped) throw error
+    if (error instanceof Stopped || error instanceof GoOn) throw error
     const { message, path } = failureOf(error)
     throw new StepFault({ kind: 'data', message: `The entry state “${entry}” was not reached: ${message}`, ...(path && { path }) })
   })

@@ -16,6 +16,7 @@ export async function doInBrowser(parts: StepParts, step: BrowserStep, path: str
   const target = (written: Target) => filledTarget(parts, written)
   switch (step.verb) {
     case 'open':
+      parts.application = step.address.split(':', 1)[0]!
       await driver.open(addressOf(parts, filledText(parts, step.address)), limitOf(parts, step, OPEN_LIMIT_MS))
       return {}
     case 'click':

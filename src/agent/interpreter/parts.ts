@@ -1,14 +1,21 @@
 /** What the carrying out of a step needs, and what it gives back. */
-import { describeDuration, fill, fillDeep, type RotationHow, type Scope, type Step, type Target } from '@/core/model'
-import type { Work } from '@/core/execution'
+import { describeDuration, fill, fillDeep, type Resume, type RotationHow, type Scope, type Step, type Target } from '@/core/model'
+import type { Failure, Work, WorkRule } from '@/core/execution'
 import type { BrowserDriver, Found, Pace } from '../driver/port'
 import { StepFault } from './fault'
+import type { Gate } from './gate'
 import type { AttemptLog } from './log'
 
 /** How long a step may try, unless it says otherwise: a page may take longer to come than an element to appear. */
 export const STEP_LIMIT_MS = 5000
 export const OPEN_LIMIT_MS = 15_000
 export const CALL_LIMIT_MS = 10_000
+
+/** Asked about a failure where it happened. */
+export type Rescued = { resume: Resume; rule: WorkRule }
+export interface Rescuer {
+  attend(failure: Failure, path: string, tag: string | undefined): Promise<Rescued | undefined>
+}
 
 export type StepParts = {
   work: Work
@@ -24,6 +31,14 @@ export type StepParts = {
   place: string
   /** Values read with `handoff: true`. */
   handoffs: Record<string, string>
+  /** Tag of the step at work, or of the nearest one around it. */
+  tag?: string | undefined
+  /** The application that was opened last. */
+  application?: string
+  /** Puts failures right; absent within a recovery itself and in undo. */
+  rescue?: Rescuer | undefined
+  /** Waits while the attempt is paused. */
+  gate?: Gate | undefined
 }
 export type Done = { found?: Found; note?: string }
 
@@ -39,7 +54,8 @@ export function keep({ scope, log, handoffs }: StepParts, name: string, value: s
 }
 
 /** "booking:/pay" as an address. @throws {StepFault} data: no such application */
-export function addressOf({ work }: StepParts, written: string): string {
+export function addressOf(parts: StepParts, written: string): string {
+  const { work } = parts
   const colon = written.indexOf(':')
   const base = work.applications[written.slice(0, colon)]
   if (!base) throw new StepFault({ kind: 'data', message: `there is no application “${written.slice(0, colon)}”` })

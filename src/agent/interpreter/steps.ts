@@ -3,7 +3,7 @@ import { CHANGES_PAGE, describeStep, fill, fillDeep, referencesIn, type Step, ty
 import { outcomeOfFailure, type Failure, type StepWords } from '@/core/execution'
 import { doInBrowser, type BrowserStep } from './browser-steps'
 import { call, query } from './data-steps'
-import { failureOf, StepFault, Stopped } from './fault'
+import { failureOf, GoOn, StepFault, Stopped } from './fault'
 import { heldNote, isSecretTarget, targetsOf } from './targets'
 import { left, tooLong, type Done, type StepParts } from './parts'
 
@@ -13,6 +13,8 @@ const NESTING_MOST = 25
 
 /** Verbs that have nothing to do with the screen, or only hold other steps. */
 const NO_SCREEN = new Set<Step['verb']>(['call', 'query', 'use', 'block', 'if', 'repeat', 'meet', 'dialog', 'note', 'do'])
+
+const holdsCheck = (step: Step): boolean => step.verb === 'check' || ('steps' in step && step.steps.some(holdsCheck))
 
 type Nesting = StepOf<'use' | 'block' | 'if' | 'repeat'>
 /** What was put on the undo stack: a step, and the values it has to undo with. */
@@ -27,14 +29,44 @@ export class StepRunner {
 
   constructor(private readonly parts: StepParts) {}
 
+  /** A recovery rule may have it go on at the next check: that of these steps, or of those around them. */
   async runAll(steps: readonly Step[], prefix: string): Promise<void> {
-    for (const [i, step] of steps.entries()) await this.runOne(step, `${prefix}.${i}`)
+    for (let i = 0; i < steps.length; i++) {
+      try {
+        await this.runOne(steps[i]!, `${prefix}.${i}`)
+      } catch (error) {
+        const next = error instanceof GoOn && error.resume === 'check' ? steps.findIndex((step, j) => j > i && holdsCheck(step)) : -1
+        if (next < 0) throw error
+        i = next - 1
+      }
+    }
   }
 
-  /** @param words what the log calls the step; by default its own sentence, values filled in
-   * @throws {StepFault} with the path of the innermost failing step; {Stopped} */
+  /** A step; when it fails and a rule puts that right, once more, or on where the rule says.
+   * @param words what the log calls the step; by default its own sentence, values filled in
+   * @throws {StepFault} with the path of the innermost failing step; {GoOn}; {Stopped} */
   async runOne(step: Step, path: string, words?: StepWords): Promise<void> {
+    const outer = this.parts.tag
+    this.parts.tag = step.tag ?? outer
+    try {
+      for (;;) {
+        const fault = await this.tryOne(step, path, words).then(() => undefined, (error: unknown) => error)
+        if (fault === undefined) return
+        if (!(fault instanceof StepFault) || fault.attended || !this.parts.rescue) throw fault
+        fault.attended = true
+        const rescued = await this.parts.rescue.attend(fault.failure, path, this.parts.tag)
+        if (!rescued) throw fault
+        const { resume, rule } = rescued
+        if (resume !== 'step' && !(resume === 'check' && step.verb === 'check')) throw new GoOn(resume, fault.failure, `the recovery rule ${rule.id} says so`)
+      }
+    } finally {
+      this.parts.tag = outer
+    }
+  }
+
+  private async tryOne(step: Step, path: string, words?: StepWords): Promise<void> {
     const { log, driver, pace, how: { betweenMs, settleMs } } = this.parts
+    await this.whileOpen()
     if (this.parts.signal.aborted) throw new Stopped()
     const start = pace.now()
     const outer = this.parts.place
@@ -72,6 +104,17 @@ export class StepRunner {
     await this.runOne(step, path).catch(() => {})
   }
 
+  /** Waits while the attempt is paused; that time is nobody's. */
+  private async whileOpen(): Promise<void> {
+    const { gate, pace, log, signal } = this.parts
+    if (!gate?.isClosed) return
+    const begunMs = pace.now()
+    log.say({ type: 'note', text: 'paused' })
+    await gate.pass(signal)
+    log.say({ type: 'note', text: 'goes on' })
+    this.parts.untilMs += pace.now() - begunMs
+  }
+
   /** A wait of the run's, within what is left of the case's time. */
   private async wait(ms: number): Promise<void> {
     if (ms > 0) await this.parts.pace.pause(Math.min(ms, left(this.parts)))
@@ -84,6 +127,10 @@ export class StepRunner {
       log.say({ type: 'step-ended', path, outcome: 'skipped', ms, note: 'stopped' })
       throw new Stopped()
     }
+    if (error instanceof GoOn) {
+      log.say({ type: 'step-ended', path, outcome: 'skipped', ms, note: 'left by a recovery rule' })
+      throw error
+    }
     const failure = failureOf(error)
     const below = failure.path !== undefined && failure.path !== path
     if (!NO_SCREEN.has(step.verb) && !below && (step.capture ?? this.parts.how.screens) !== 'never') await log.screen(driver, path, 'after', true).catch(() => {})
@@ -94,7 +141,7 @@ export class StepRunner {
     log.say({ type: 'step-ended', path, outcome: outcomeOfFailure(failure.kind), ms, ...(!below && { failure: own }), ...(box && { box }) })
     const placed = { ...failure, path: failure.path ?? path }
     if (step.verb === 'check' && step.soft && failure.kind === 'check') this.softFailure ??= placed
-    else throw new StepFault(placed)
+    else throw Object.assign(new StepFault(placed), { attended: error instanceof StepFault && error.attended })
   }
 
   private async carryOut(step: Step, path: string): Promise<Done> {

@@ -2,7 +2,7 @@
 import type { AttemptResult, NumberedEvent, Work } from '@/core/execution'
 
 export type Registration = { name: string; instance: string; pool: string; version: string; seats: number; environments: string[]; simulated: boolean; /** Host its browsers are behind. */ through?: string; missing?: { what: string; get: string }[] }
-export type Command = { attemptId: string; command: 'cancel' | 'drop' }
+export type Command = { attemptId: string; command: 'cancel' | 'drop' | 'pause' }
 
 /** The server no longer counts on us for this attempt. */
 export class LeaseLost extends Error {}

@@ -2,14 +2,14 @@ import fc from 'fast-check'
 import type { TestCase } from '../model'
 import {
   AGENT_LOSSES_ALLOWED, comparePaths, decide, describeCounts, draftDefect, nextCaseRunState, nextRunState, NO_COUNTS, outcomeOfFailure, outlineOf, randomFrom, seedOf,
-  type AttemptEvent, type CaseRunEvent, type CaseRunState, type Ended, type NumberedEvent,
+  type AttemptEvent, type CaseRunEvent, type CaseRunState, type Ended, type FailureKind, type NumberedEvent,
 } from '.'
 
 describe('what follows the end of an attempt', () => {
   const failed: Ended = { outcome: 'failed', kind: 'check' }
   const lost: Ended = { outcome: 'errored', kind: 'agent' }
   const passed: Ended = { outcome: 'passed' }
-  test.each<{ why: string; last: Ended; before: Ended[]; retries: number; next: string }>([
+  test.each<{ why: string; last: Ended; before: Ended[]; retries: number; on?: FailureKind[]; next: string }>([
     { why: 'passed at once', last: passed, before: [], retries: 2, next: 'passed' },
     { why: 'passed after a retry is recovered, never silently passed', last: passed, before: [failed], retries: 1, next: 'recovered' },
     { why: 'passed after a lost agent only is passed', last: passed, before: [lost], retries: 0, next: 'passed' },
@@ -18,9 +18,15 @@ describe('what follows the end of an attempt', () => {
     { why: 'a lost agent uses no retry', last: lost, before: [], retries: 0, next: 'again' },
     { why: 'a retry is still there after a loss', last: failed, before: [lost], retries: 1, next: 'again' },
     { why: 'a case that loses every agent ends', last: lost, before: Array<Ended>(AGENT_LOSSES_ALLOWED - 1).fill(lost), retries: 2, next: 'errored' },
+    { why: 'not of a kind that is tried again', last: failed, before: [], retries: 1, on: ['page'], next: 'failed' },
+    { why: 'of a kind that is tried again', last: failed, before: [], retries: 1, on: ['check'], next: 'again' },
+    { why: 'a rule was used, and it passed', last: { outcome: 'passed', recovered: true }, before: [], retries: 0, next: 'recovered' },
+    { why: 'a rule was used before an agent was lost', last: passed, before: [{ ...lost, recovered: true }], retries: 0, next: 'recovered' },
+    { why: 'a rule was used, and it failed all the same', last: { ...failed, recovered: true }, before: [], retries: 0, next: 'failed' },
+    { why: 'a rule skips the case: no more tries', last: { outcome: 'skipped', kind: 'page' }, before: [], retries: 2, next: 'skipped' },
     { why: 'cancelled stays cancelled', last: { outcome: 'cancelled' }, before: [failed], retries: 2, next: 'cancelled' },
-  ])('$why', ({ last, before, retries, next }) => {
-    const decision = decide(last, before, retries)
+  ])('$why', ({ last, before, retries, on, next }) => {
+    const decision = decide(last, before, { case: retries, ...(on && { on }) })
     expect(decision.next === 'again' ? 'again' : decision.outcome).toBe(next)
   })
 
@@ -29,7 +35,7 @@ describe('what follows the end of an attempt', () => {
     fc.assert(fc.property(fc.infiniteStream(ended), fc.integer({ min: 0, max: 2 }), (endings, retries) => {
       const before: Ended[] = []
       for (const last of endings) {
-        const decision = decide(last, before, retries)
+        const decision = decide(last, before, { case: retries })
         if (decision.next === 'ended') break
         before.push(last)
       }

@@ -1,4 +1,7 @@
 /** How things end, and what may follow what. */
+import type { FailureKind } from '../model'
+
+export { FAILURE_KINDS, type FailureKind } from '../model'
 
 export const OUTCOMES = ['passed', 'recovered', 'failed', 'errored', 'skipped', 'cancelled'] as const
 export type Outcome = (typeof OUTCOMES)[number]
@@ -10,14 +13,12 @@ export type OpenState = (typeof OPEN_STATES)[number]
 /** What a mark shows: an outcome, or the state of what has none yet. */
 export type Mark = Outcome | OpenState
 
-export const FAILURE_KINDS = ['check', 'target', 'dialog', 'page', 'script', 'time-limit', 'agent', 'data'] as const
-export type FailureKind = (typeof FAILURE_KINDS)[number]
 
 /** What ended an attempt. `path` is the step's path in the outline. */
 export type Failure = { kind: FailureKind; message: string; path?: string; expected?: string; actual?: string }
 
-/** What an attempt itself can end with; `recovered` and `skipped` are judged over all attempts of a case run. */
-export type AttemptOutcome = 'passed' | 'failed' | 'errored' | 'cancelled'
+/** What an attempt itself can end with; `recovered` is judged over all attempts of a case run. `skipped`: a recovery rule says so. */
+export type AttemptOutcome = 'passed' | 'failed' | 'errored' | 'cancelled' | 'skipped'
 
 /** A check that did not hold is `failed`; whatever kept the case from being carried out is `errored`. */
 export const outcomeOfFailure = (kind: FailureKind): 'failed' | 'errored' => (kind === 'check' ? 'failed' : 'errored')
@@ -49,23 +50,26 @@ export const nextRunState = (state: RunState, event: RunEvent): RunState | undef
 /** An agent may be lost this often with one case run before we suspect the case itself. */
 export const AGENT_LOSSES_ALLOWED = 3
 
-export type Ended = { outcome: AttemptOutcome; kind?: FailureKind }
+/** `recovered`: a recovery rule was used in it. */
+export type Ended = { outcome: AttemptOutcome; kind?: FailureKind; recovered?: boolean }
+/** How often a failed or errored case run may be tried again, and on which kinds; absent: all. */
+export type Retries = { case: number; on?: readonly FailureKind[] }
 export type Decision = { next: 'again'; usesRetry: boolean } | { next: 'ended'; outcome: Outcome }
 
 /** What follows the end of an attempt.
- * A lost agent is nobody's retry: the case run waits again until `AGENT_LOSSES_ALLOWED`. A pass after a retry is `recovered`.
- * @param before the attempts that ended earlier, oldest first
- * @param retries how often a failed or errored case run may be tried again */
-export function decide(last: Ended, before: readonly Ended[], retries: number): Decision {
+ * A lost agent is nobody's retry: the case run waits again until `AGENT_LOSSES_ALLOWED`. A pass after a retry or a recovery rule is `recovered`.
+ * @param before the attempts that ended earlier, oldest first */
+export function decide(last: Ended, before: readonly Ended[], { case: most, on }: Retries): Decision {
   const lost = (attempt: Ended) => attempt.kind === 'agent'
   const used = before.filter((attempt) => !lost(attempt)).length
-  if (last.outcome === 'cancelled') return { next: 'ended', outcome: 'cancelled' }
-  if (last.outcome === 'passed') return { next: 'ended', outcome: used > 0 ? 'recovered' : 'passed' }
+  if (last.outcome === 'cancelled' || last.outcome === 'skipped') return { next: 'ended', outcome: last.outcome }
+  if (last.outcome === 'passed') return { next: 'ended', outcome: used > 0 || [...before, last].some(({ recovered }) => recovered) ? 'recovered' : 'passed' }
   if (lost(last)) {
     const losses = before.filter(lost).length + 1
     return losses < AGENT_LOSSES_ALLOWED ? { next: 'again', usesRetry: false } : { next: 'ended', outcome: 'errored' }
   }
-  return used < retries ? { next: 'again', usesRetry: true } : { next: 'ended', outcome: last.outcome }
+  const again = used < most && (!on || last.kind === undefined || on.includes(last.kind))
+  return again ? { next: 'again', usesRetry: true } : { next: 'ended', outcome: last.outcome }
 }
 
 export type Counts = Record<Mark, number>

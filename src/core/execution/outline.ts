@@ -7,6 +7,8 @@ import type { Failure } from './outcomes'
 export type Screen = { hash: string; width: number; height: number; atMs: number }
 export type OutlineLine = {
   path: string
+  /** Number of the event it began with; absent: not reached. */
+  no?: number
   depth: number
   words: StepWords
   mark: Mark
@@ -23,6 +25,8 @@ export type OutlineLine = {
   requests: { atMs: number; method: string; url: string; status: number; ms: number }[]
   /** True for lines that lead to a failure, the failing line included. */
   onTheWay: boolean
+  /** A branch that a recovery rule made, or a try of a step that one of them put right. */
+  recovery?: 'branch' | 'put-right'
   /** True where the failure itself is: a failing line with no failing line below it. */
   failing: boolean
 }
@@ -34,24 +38,46 @@ export function outlineOf(testCase: TestCase, routines: readonly Routine[], even
   for (const event of sorted) apply(event, lines)
   const ended = sorted.some((event) => event.type === 'step-ended' && (event.outcome === 'failed' || event.outcome === 'errored'))
   for (const planned of plannedLines(testCase, routines)) if (!lines.has(planned.path)) lines.set(planned.path, { ...planned, mark: ended ? 'skipped' : 'waiting' })
-  const ordered = [...lines.values()].sort((a, b) => comparePaths(a.path, b.path))
+  const ordered = [...lines.values()].sort((a, b) => comparePaths(a.path, b.path, (path) => lines.get(path)?.no ?? Infinity))
   markTheWay(ordered)
   return ordered
 }
 
 function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
+  if (event.type === 'recovery-started') {
+    lines.set(event.path, { ...emptyLine(event.path, { verb: 'Recovery', object: event.words, detail: '' }), mark: 'running', no: event.no, startMs: event.atMs, note: `rule ${event.rule}, by ${event.from}: ${event.because}`, recovery: 'branch' })
+    return
+  }
+  if (event.type === 'begun-again') return setAside(lines, ({ path }) => !/^\w+~/.test(path), (path) => path.replace(/^\w+/, (phase) => `${phase}~${event.round}`))
   if (event.type === 'step-started') {
-    lines.set(event.path, { ...emptyLine(event.path, event.words), mark: 'running', startMs: event.atMs, values: event.values ?? {}, ...(event.because && { because: event.because }) })
+    // Tried once more by a recovery rule: the try before stands beside it.
+    const tries = [...lines.keys()].filter((path) => path.startsWith(`${event.path}~`) && /^\d+$/.test(path.slice(event.path.length + 1))).length
+    if (lines.has(event.path)) setAside(lines, ({ path }) => path === event.path || path.startsWith(`${event.path}.`), (path) => `${event.path}~${tries + 1}${path.slice(event.path.length)}`)
+    lines.set(event.path, { ...emptyLine(event.path, event.words), mark: 'running', no: event.no, startMs: event.atMs, values: event.values ?? {}, ...(event.because && { because: event.because }) })
     return
   }
   const line = 'path' in event && event.path !== undefined ? lines.get(event.path) : undefined
   if (!line) return
   if (event.type === 'step-ended') {
     Object.assign(line, { mark: event.outcome, ms: event.ms }, event.failure && { failure: event.failure }, event.box && { box: event.box }, event.note && { note: event.note })
+  } else if (event.type === 'recovery-ended') {
+    const { result, ms, failure, note } = event
+    Object.assign(line, { mark: result === 'worked' ? 'passed' : 'errored', ms }, failure && { failure }, note && { note: `${line.note}; ${note}` })
+    const failed = lines.get(event.at)
+    if (failed && result === 'worked') failed.recovery = 'put-right'
   } else if (event.type === 'screen') line[event.phase] = { hash: event.hash, width: event.width, height: event.height, atMs: event.atMs }
   else if (event.type === 'console') line.console.push({ atMs: event.atMs, level: event.level, text: event.text })
   else if (event.type === 'request') line.requests.push({ atMs: event.atMs, method: event.method, url: event.url, status: event.status, ms: event.ms })
   else if (event.type === 'value') line.values[event.name] = event.value
+}
+
+/** Gives lines another path: what happened later stands where they were. */
+function setAside(lines: Map<string, OutlineLine>, which: (line: OutlineLine) => boolean, rename: (path: string) => string): void {
+  for (const line of [...lines.values()].filter(which)) {
+    const path = rename(line.path)
+    lines.delete(line.path)
+    lines.set(path, { ...line, path })
+  }
 }
 
 const emptyLine = (path: string, words: StepWords): OutlineLine => ({
@@ -78,22 +104,36 @@ function plannedLines(testCase: TestCase, routines: readonly Routine[]): Outline
 
 const PHASE_ORDER: Record<string, number> = { entry: 0, main: 1, undo: 2 }
 
-/** Order of the outline: phases, then step by step; a parent before its children. */
-export function comparePaths(a: string, b: string): number {
-  const as = a.split('.')
-  const bs = b.split('.')
-  const phase = (PHASE_ORDER[as[0]!] ?? 9) - (PHASE_ORDER[bs[0]!] ?? 9)
+/** Order of the outline: rounds, phases, then step by step; a parent before its children. Beside a step stand its earlier tries ("3~1") and the recovery branches between them ("3!1"), as they began. */
+export function comparePaths(a: string, b: string, startOf: (path: string) => number = () => 0): number {
+  const [as, bs] = [a.split('.').map(partOf), b.split('.').map(partOf)]
+  const [first, other] = [as[0]!, bs[0]!]
+  const begun = first.rank - other.rank || first.no - other.no
+  if (begun !== 0) return begun
+  const phase = (PHASE_ORDER[first.name] ?? 9) - (PHASE_ORDER[other.name] ?? 9)
   if (phase !== 0) return phase
   for (let i = 1; i < Math.min(as.length, bs.length); i++) {
-    const difference = Number(as[i]) - Number(bs[i])
+    const [x, y] = [as[i]!, bs[i]!]
+    const difference = Number(x.name) - Number(y.name)
     // Undo steps run in reverse, and are shown as they run.
-    if (difference !== 0) return as[0] === 'undo' && i === 1 ? -difference : difference
+    if (difference !== 0) return first.name === 'undo' && i === 1 ? -difference : difference
+    if (x.part !== y.part) {
+      const [begunA, begunB] = [a, b].map((path) => startOf(path.split('.').slice(0, i + 1).join('.')))
+      return (begunA === begunB ? 0 : begunA! - begunB!) || x.rank - y.rank || x.no - y.no || x.kind - y.kind
+    }
   }
   return as.length - bs.length
 }
 
+/** "3", "3~1" (its first try), "3!1" (the recovery after that); what came last has no sign, and stands last. */
+function partOf(part: string): { part: string; name: string; rank: number; no: number; kind: number } {
+  const found = /^(\w+)([~!])(\d+)$/.exec(part)
+  return found ? { part, name: found[1]!, rank: 0, no: Number(found[3]), kind: found[2] === '~' ? 0 : 1 } : { part, name: part, rank: 1, no: 0, kind: 0 }
+}
+
 function markTheWay(lines: OutlineLine[]) {
-  const bad = new Set(lines.filter((line) => line.mark === 'failed' || line.mark === 'errored').map((line) => line.path))
+  const within = (path: string) => lines.some((line) => line.recovery === 'put-right' && (line.path === path || path.startsWith(`${line.path}.`)))
+  const bad = new Set(lines.filter((line) => (line.mark === 'failed' || line.mark === 'errored') && !/[~!]/.test(line.path) && !within(line.path)).map((line) => line.path))
   const parents = new Set([...bad].map((path) => path.slice(0, path.lastIndexOf('.'))))
   for (const line of lines) {
     line.onTheWay = bad.has(line.path)

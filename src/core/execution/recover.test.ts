@@ -1,7 +1,7 @@
 import { BadInput } from '../compute/fault'
 import { randomFrom, type Random } from './random'
-import { FAILURE_KINDS } from './outcomes'
-import { recover, RESUMES, whyUnfit, type RecoverInput, type RuleLimits } from './recover'
+import { FAILURE_KINDS, RESUMES } from '../model'
+import { recover, whyUnfit, type RecoverInput, type RuleLimits } from './recover'
 
 const rule = (id: string, more: Partial<RuleLimits> = {}): RuleLimits => ({ id, when: {}, resume: 'step', most: 3, ...more })
 const ask = (rules: RuleLimits[], more: Partial<RecoverInput> = {}, policy: Partial<RecoverInput['policy']> = {}) =>

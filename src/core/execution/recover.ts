@@ -1,15 +1,9 @@
 /** What to do about a failure: which recovery rule, or another try, or nothing more. */
 import { BadInput, type Fault } from '../compute/fault'
-import type { FailureKind } from './outcomes'
+import { ruleFaults, type FailureKind, type RecoveryRule, type Resume, type RuleCondition } from '../model'
 
-export const RESUMES = ['step', 'check', 'case', 'skip-case', 'stop-run'] as const
-/** Where a case goes on after a rule's steps: the failed step again, the next check, the case from its beginning, not at all, or nothing of the run. */
-export type Resume = (typeof RESUMES)[number]
-
-/** Conditions that all have to hold; of a list, one. What is absent holds. `message`: a JavaScript expression, flag u, found anywhere. */
-export type RuleCondition = { kinds?: FailureKind[]; message?: string; step?: string; environment?: Record<string, string | string[]>; application?: string | string[] }
-/** `most`: uses in a case run, those of earlier tries included. `waitMs` before the steps, times `grow` for each use before. */
-export type RuleLimits = { id: string; when: RuleCondition; resume: Resume; most: number; mostInRun?: number; waitMs?: number; grow?: number }
+/** A rule without its steps. */
+export type RuleLimits = Omit<RecoveryRule, 'do' | 'off'>
 export type FailureFacts = { kind: FailureKind; message: string; step?: string; environment?: Record<string, string>; application?: string }
 /** `worked`: its steps were carried out, and the case failed again later; `failed`: its steps failed. `rule: null`: a new try of the case. */
 export type RecoveryUse = { rule: string | null; result: 'worked' | 'failed' }
@@ -91,24 +85,8 @@ function because({ kinds, message, step, environment, application }: RuleConditi
   return said.length > 0 ? said.join(', ') : 'it fits every failure'
 }
 
-/** Faults of rules as such, each with its place in the list. */
-export function ruleFaults(rules: readonly Pick<RuleLimits, 'id' | 'when'>[], at = ''): Fault[] {
-  return rules.flatMap(({ id, when }, i): Fault[] => [
-    ...(rules.findIndex((other) => other.id === id) < i ? [{ path: `${at}${i}/id`, message: `“${id}” is the id of another rule` }] : []),
-    ...(when.message !== undefined && !isExpression(when.message) ? [{ path: `${at}${i}/when/message`, message: `/${when.message}/ is no regular expression` }] : []),
-  ])
-}
-
-function isExpression(pattern: string): boolean {
-  try {
-    return new RegExp(pattern, 'u') instanceof RegExp
-  } catch {
-    return false
-  }
-}
-
 function requireSound(rules: readonly RuleLimits[], history: readonly RecoveryUse[]): void {
-  const faults = ruleFaults(rules, 'policy/rules/')
+  const faults: Fault[] = ruleFaults(rules).map(({ path, message }) => ({ path: ['policy/rules', ...path].join('/'), message }))
   history.forEach(({ rule }, i) => {
     if (rule !== null && !rules.some(({ id }) => id === rule)) faults.push({ path: `history/${i}/rule`, message: `“${rule}” is no rule of the policy` })
   })

@@ -1,6 +1,5 @@
 /** JSON Schemas of what computations of the execution are given. */
-import { FAILURE_KINDS } from './outcomes'
-import { RESUMES } from './recover'
+import { conditionSchema, FAILURE_KINDS, RESUMES } from '../model'
 
 const object = (properties: Record<string, object>, required: string[]) => ({ type: 'object', additionalProperties: false, properties, required })
 const id = { type: 'string', minLength: 1, maxLength: 200 }
@@ -8,13 +7,6 @@ const text = { type: 'string', maxLength: 100_000 }
 const ms = { type: 'number', minimum: 0 }
 const count = { type: 'integer', minimum: 0 }
 const kind = { enum: [...FAILURE_KINDS] }
-const oneOrMore = { anyOf: [id, { type: 'array', items: id, minItems: 1 }] }
-
-/** Conditions of a rule; the file of a policy has the same. */
-export const conditionSchema = object({
-  kinds: { type: 'array', items: kind, minItems: 1, uniqueItems: true }, message: { type: 'string', minLength: 1, maxLength: 500, description: 'a JavaScript regular expression, flag u, found anywhere' },
-  step: { ...id, description: 'the tag of the step' }, environment: { type: 'object', additionalProperties: oneOrMore, maxProperties: 20 }, application: oneOrMore,
-}, [])
 
 export const recoverSchema = {
   title: 'What to do about a failure',

@@ -1,6 +1,10 @@
 /** What an agent is given to do, and what it says while doing it. Both travel as JSON (docs/agent-protocol.md). */
-import type { Environment, EvidenceKind, RotationHow, Routine, Row, TestCase } from '../model'
+import type { Environment, EvidenceKind, FailureKind, RecoveryRule, Resume, RotationHow, Routine, Row, TestCase } from '../model'
 import type { AttemptOutcome, Failure } from './outcomes'
+import type { RecoveryUse } from './recover'
+
+/** A rule with the policy it is of, and where that is attached: "the case", "the suite Gate". Its id holds the policy's key. */
+export type WorkRule = RecoveryRule & { policy: string; from: string }
 
 /** One attempt, complete: an agent needs nothing else but the applications themselves. */
 export type Work = {
@@ -28,6 +32,8 @@ export type Work = {
   limitMs: number
   /** Waits and what is kept; absent: no waits, everything kept. */
   how?: RotationHow
+  /** Rules in the order they are tried, and what was used of them in earlier attempts and in the whole run. Absent: none. */
+  recovery?: { rules: WorkRule[]; budgetMs?: number; history: RecoveryUse[]; usedMs: number; usedInRun: Record<string, number> }
   /** Makes everything random in the attempt repeatable. */
   seed: number
 }
@@ -47,6 +53,11 @@ export type AttemptEvent = { atMs: number } & (
   | { type: 'value'; path: string; name: string; value: string }
   | { type: 'evidence'; kind: 'video' | 'page-source'; hash: string; path?: string; startMs?: number }
   | { type: 'note'; text: string }
+  /** A branch of the log, beside the step it was needed at: `path` is that step's with "!1", `at` the step's own. */
+  | { type: 'recovery-started'; path: string; at: string; rule: string; policy: string; from: string; words: string; because: string; resume: Resume; kind: FailureKind }
+  | { type: 'recovery-ended'; path: string; at: string; rule: string; result: 'worked' | 'failed'; ms: number; resume: Resume; kind: FailureKind; failure?: Omit<Failure, 'path'>; note?: string }
+  /** A recovery rule has the case begin again in the same browser; what was done so far is undone. */
+  | { type: 'begun-again'; round: number }
 )
 export type StepOutcome = 'passed' | 'failed' | 'errored' | 'skipped'
 /** The piece of evidence an event shows, and as what kind it is kept. */
@@ -57,4 +68,4 @@ export function evidenceOf(event: AttemptEvent): { hash: string; kind: EvidenceK
 }
 export type NumberedEvent = AttemptEvent & { no: number }
 
-export type AttemptResult = { outcome: AttemptOutcome; failure?: Failure; ms: number; handoffs?: Record<string, string> }
+export type AttemptResult = { outcome: AttemptOutcome; failure?: Failure; ms: number; handoffs?: Record<string, string>; /** Why nothing more of the run is to begin. */ stopRun?: string }

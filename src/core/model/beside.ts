@@ -1,15 +1,17 @@
 /** What the schemas cannot say in a readable way: which parts need which others beside them. */
 import { timesFaults } from '../calendar/faults'
 import { parseRule } from './rules'
-import { PAGE_SUBJECTS, SUBJECTS } from './types'
+import { ruleFaults } from './policies'
+import { PAGE_SUBJECTS, SUBJECTS, type DefinitionKind, type RuleCondition } from './types'
 
 type Path = (string | number)[]
 type Raw = Record<string, unknown>
 export type Beside = { path: Path; message: string }
 
 /** Problems of a document that its schema found nothing wrong with. */
-export function problemsBeside(kind: 'case' | 'routine' | 'suite' | 'rotation', json: Raw): Beside[] {
+export function problemsBeside(kind: Exclude<DefinitionKind, 'data'>, json: Raw): Beside[] {
   if (kind === 'rotation') return besideRotation(json)
+  if (kind === 'policy') return besidePolicy(json)
   if (kind === 'suite') return besideSuite(json)
   const problems = [...besideSteps(json.steps, ['steps']), ...besideSteps(json.undo, ['undo'])]
   if (kind === 'case') {
@@ -21,8 +23,17 @@ export function problemsBeside(kind: 'case' | 'routine' | 'suite' | 'rotation', 
 }
 
 /** Either of two fields has to be there, which a schema would say in riddles; told beside what the schema says. */
-export const isMissingBody = (kind: 'case' | 'routine' | 'suite' | 'rotation', json: unknown): boolean =>
+export const isMissingBody = (kind: Exclude<DefinitionKind, 'data'>, json: unknown): boolean =>
   (kind === 'case' || kind === 'suite') && json !== null && typeof json === 'object' && !(kind === 'case' ? ['steps', 'roles'] : ['entries', 'rule']).some((field) => field in json)
+
+/** Ids are used once, expressions are ones. */
+function besidePolicy(json: Raw): Beside[] {
+  const rules = json.rules as { rule: string; when?: RuleCondition; do?: Raw[]; resume?: string; wait?: unknown }[]
+  return [
+    ...ruleFaults(rules.map(({ rule, when = {} }) => ({ id: rule, when }))).map(({ path, message }): Beside => ({ path: ['rules', ...path.map((part) => (part === 'id' ? 'rule' : part))], message })),
+    ...rules.flatMap((rule, i) => besideSteps(rule.do, ['rules', i, 'do'])),
+  ]
+}
 
 /** Rules and times have to be ones: what is wrong with them stands at their field. */
 function besideRotation({ rotation, what, before, after, where, when, follows }: Raw): Beside[] {

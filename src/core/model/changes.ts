@@ -1,8 +1,9 @@
 /** What changed between two versions of a definition, in sentences. */
 import { diffArrays } from 'diff'
 import { describeStep, sentenceText } from './sentences'
+import { describeRule } from './rule-words'
 import { fileForm } from './write'
-import type { DataSet, Definition, RotationPart, Step, SuiteEntry } from './types'
+import type { DataSet, Definition, RecoveryRule, RotationPart, Step, SuiteEntry } from './types'
 
 /** How many sentences name changes one by one; the rest is counted. */
 const NAMED_MOST = 30
@@ -14,6 +15,8 @@ export function describeChanges(before: Definition | undefined, after: Definitio
   const lists: [string, string[], string[]][] =
     before.kind === 'rotation'
       ? [['part', before.what.map(partLine), (after as typeof before).what.map(partLine)], ['step before all', stepLines(before.before), stepLines((after as typeof before).before)], ['step after all', stepLines(before.after), stepLines((after as typeof before).after)]]
+      : before.kind === 'policy'
+      ? [['rule', before.rules.map(ruleLine), (after as typeof before).rules.map(ruleLine)]]
       : before.kind === 'suite'
       ? [['entry', entryLines(before.entries), entryLines((after as typeof before).entries)]]
       : [['step', stepLines(before.steps), stepLines((after as typeof before).steps)], ['undo step', stepLines(before.undo), stepLines((after as typeof before).undo)]]
@@ -22,7 +25,8 @@ export function describeChanges(before: Definition | undefined, after: Definitio
 }
 
 const partLine = (part: RotationPart) => Object.entries(part).map(([kind, name]) => `${kind} ${name}`).join(', ')
-const LISTS = new Set(['steps', 'undo', 'entries', 'what', 'before', 'after'])
+const ruleLine = (rule: RecoveryRule) => `${rule.id}: ${describeRule(rule)}`
+const LISTS = new Set(['steps', 'undo', 'entries', 'what', 'before', 'after', 'rules'])
 /** Fields of which each inner one is told by itself. */
 const PARTED = new Set(['where', 'how', 'when'])
 const shown = (value: unknown) => (typeof value === 'string' ? value : Array.isArray(value) ? value.map((one: unknown) => (typeof one === 'object' ? JSON.stringify(one) : String(one))).join(', ') : value !== null && typeof value === 'object' ? Object.entries(value).map(([name, item]) => `${name}: ${String(item)}`).join(', ') : String(value))

@@ -18,6 +18,7 @@ const matcherFields = fieldsOf(definitions.matcher!)
 const stepFields = fieldsOf(definitions.step!)
 const SECTIONS: Record<string, string[]> = {
   case: fieldsOf(FILE_SCHEMAS.case as Schema), routine: fieldsOf(FILE_SCHEMAS.routine as Schema), suite: fieldsOf(FILE_SCHEMAS.suite as Schema), rotation: fieldsOf(FILE_SCHEMAS.rotation as Schema),
+  policy: fieldsOf(FILE_SCHEMAS.policy as Schema), 'recovery rule': fieldsOf((FILE_SCHEMAS.policy as unknown as { definitions: Record<string, Schema> }).definitions.rule!),
   role: fieldsOf(definitions.role!), entry: fieldsOf((FILE_SCHEMAS.suite as unknown as { definitions: Record<string, Schema> }).definitions.entry!),
   step: stepFields.filter((field) => !field.startsWith('check.')), check: stepFields.filter((field) => field.startsWith('check.')).map((field) => field.slice('check.'.length)),
   attribute: fieldsOf(definitions.attribute!).filter((field) => !matcherFields.includes(field)), target: fieldsOf(definitions.target!), matcher: matcherFields,
@@ -36,6 +37,8 @@ const FILES: Record<string, (example: string) => readonly [file: string, text: s
   routine: (example) => ['x.routine.yaml', [...keyless(example, ['routine: x', 'title: X', 'steps: [{ note: a }]']), example].join('\n')],
   suite: (example) => ['x.suite.yaml', [...keyless(example, ['suite: x', 'title: X', ...(example.startsWith('rule') ? [] : ['entries: [{ case: a }]'])]), example].join('\n')],
   rotation: (example) => ['x.rotation.yaml', [...keyless(example, ['rotation: x', 'title: X', 'what: [{ rule: smoke }]', 'where: { environments: [a] }']), example].join('\n')],
+  policy: (example) => ['x.policy.yaml', [...keyless(example, ['policy: x', 'title: X', 'rules: []']), example].join('\n')],
+  'recovery rule': (example) => ['x.policy.yaml', `policy: x\ntitle: X\nrules:\n  - ${example.startsWith('{') ? example : [...keyless(example, ['rule: a']), example].join('\n    ')}\n`],
   role: (example) => ['x.case.yaml', `case: x\ntitle: X\nroles:\n  crew: { steps: [{ note: a }] }\n  passenger:\n    ${[...keyless(example, ['steps: [{ note: a }]']), example].join('\n    ')}\n`],
   entry: (example) => ['x.suite.yaml', `suite: x\ntitle: X\nentries:\n  - ${[...(/^(case|suite|group):/.test(example) ? [] : ['case: a']), example].join('\n    ')}\n`],
   step, check: (example) => step(`check: ${example}`), attribute: (example) => step(`check: { of: { text: A }, attribute: ${example} }`),

@@ -25,7 +25,11 @@ export type FlatItem = {
   skips: string[]
   /** When it does not pass, everything that waits is skipped. */
   stops: boolean
+  /** Recovery policies of the case and of the suites it stands in, the nearest first. */
+  policies: PolicyUse[]
 }
+/** A recovery policy, and what it is attached to: "the case", "the suite Gate". */
+export type PolicyUse = { policy: string; from: string }
 export type LeftOut = { title: string; groups: string[]; why: string }
 export type Flattened = { items: FlatItem[]; leftOut: LeftOut[] }
 
@@ -44,7 +48,7 @@ export type Library = {
 type Names = Map<string, string[]>
 type Above = {
   groups: string[]; with: Record<string, string>; origins: Record<string, string>; off?: string; suites: string[]
-  scopes: string[]; after: string[]; skips: string[]; stops: boolean; limitMs?: number; prefix: string; names: Names
+  scopes: string[]; after: string[]; skips: string[]; stops: boolean; limitMs?: number; prefix: string; names: Names; policies: PolicyUse[]
 }
 
 /** The children of a case are a scope of their own: they wait for the case, and it does not wait for them. */
@@ -54,7 +58,7 @@ const childrenOf = (scope: string) => `${scope}>`
  * Ways of being left out: off, a parent off, no case, no suite, no table, no rows, a missing column, a circle of suites or of "after", a handoff nobody gives. */
 export function flatten(suite: Suite, library: Library): Flattened {
   const walk = new Walk(library)
-  walk.suite(suite, { groups: [], with: {}, origins: {}, suites: [], scopes: [], after: [], skips: [], stops: false, prefix: '', names: new Map() })
+  walk.suite(suite, { groups: [], with: {}, origins: {}, suites: [], scopes: [], after: [], skips: [], stops: false, prefix: '', names: new Map(), policies: [] })
   const handed = withHandoffs(walk.items, walk.leftOut, library)
   const { inOrder, circles } = ordered(handed)
   const leftOut = [...walk.leftOut, ...circles.map(({ item, why }) => ({ title: item.title, groups: item.groups, why }))]
@@ -68,7 +72,8 @@ class Walk {
 
   /** @param above its `suites` do not hold this suite yet */
   suite(suite: Suite, above: Above): void {
-    const inside = { ...above, suites: [...above.suites, suite.key] }
+    const policies = suite.policy === undefined ? above.policies : [{ policy: suite.policy, from: `the suite ${suite.title}` }, ...above.policies]
+    const inside = { ...above, policies, suites: [...above.suites, suite.key] }
     const entries = suite.rule === undefined ? suite.entries : this.chosen(suite, above)
     const names = namesOf(entries, above.prefix, this.library)
     entries.forEach((entry, i) => this.entry(entry, `${above.prefix}${i}`, { ...inside, names }))
@@ -146,10 +151,11 @@ class Walk {
     if (missing !== undefined) return table ? `no data: “${name}” has no column “${missing}”` : `it uses row.${missing} and has no table`
     const limitMs = above.limitMs ?? testCase.limitMs
     const { groups, with: given, origins, scopes, after, skips, stops } = above
+    const policies = testCase.policy === undefined ? above.policies : [{ policy: testCase.policy, from: 'the case' }, ...above.policies]
     for (let i = 1; i <= entry.repeat; i++) {
       for (const [r, values] of (table?.rows ?? [undefined]).entries()) {
         this.items.push({
-          caseKey: testCase.key, title, groups, with: given, origins, scopes, after, skips, stops,
+          caseKey: testCase.key, title, groups, with: given, origins, scopes, after, skips, stops, policies,
           ...(values && { row: { index: r + 1, of: table!.rows.length, values } }),
           ...(entry.repeat > 1 && { repetition: { index: i, of: entry.repeat } }),
           ...(limitMs !== undefined && { limitMs }),

@@ -1,18 +1,20 @@
 export {
-  AXES, CAPTURES, COVERS, EVIDENCE_KINDS, DEFINITION_KINDS, ELEMENT_STATES, ON_FAILURE, PAGE_SUBJECTS, PRIORITIES, SCREEN_WAYS, SPREADS, SUBJECTS, TARGET_WAYS,
-  type Axis, type CallExpect, type Capture, type Cover, type DataSet, type Definition, type DefinitionKind, type ElementState, type Environment, type EnvironmentRule, type EvidenceKind, type FileProblem, type Matcher, type OnFailure, type Priority,
-  type QueryExpect, type Role, type Rotation, type RotationHow, type RotationPart, type RotationTimes, type RotationWhere, type Routine, type Row, type Step, type StepFields, type StepOf, type Spread, type Subject, type Suite, type SuiteEntry, type Target, type TestCase, type Verb,
+  AXES, CAPTURES, COVERS, EVIDENCE_KINDS, DEFINITION_KINDS, ELEMENT_STATES, FAILURE_KINDS, ON_FAILURE, PAGE_SUBJECTS, PRIORITIES, RESUMES, RETRY_AGENTS, SCREEN_WAYS, SPREADS, SUBJECTS, TARGET_WAYS,
+  type Axis, type CallExpect, type Capture, type Cover, type DataSet, type Definition, type DefinitionKind, type ElementState, type Environment, type EnvironmentRule, type EvidenceKind, type FailureKind, type FileProblem, type Matcher, type OnFailure, type Priority,
+  type QueryExpect, type RecoveryPolicy, type RecoveryRule, type Resume, type RetryAgent, type RuleCondition, type Role, type Rotation, type RotationHow, type RotationPart, type RotationTimes, type RotationWhere, type Routine, type Row, type Step, type StepFields, type StepOf, type Spread, type Subject, type Suite, type SuiteEntry, type Target, type TestCase, type Verb,
 } from './types'
+export { conditionSchema, ruleFaults, USUAL_MOST } from './policies'
 export { durationText, KEEP_DAYS_MOST, keepDays, NEWEST_BUILD, USUAL_HOW } from './rotations'
 export { parseDurationMs, describeDuration } from './durations'
 export { CHANGES_PAGE, NO_PAUSES, pausedMs, pausesOf, type Pauses } from './pauses'
+export { describeCondition, describeRule, RESUME_WORDS } from './rule-words'
 export { keyOfTitle } from './keys'
 export { fill, fillDeep, referencesIn, UnknownReference, type Scope } from './values'
 export { match, numberIn, tidy, type Verdict } from './matchers'
 export { valuesAt } from './jsonpath'
 export { describeMatcher, describeStep, describeTarget, sentenceText, type Sentence } from './sentences'
 export { applicationsOf, parseRule, ruleHolds, type Rule, type RuleFacts, type RuleProblem } from './rules'
-export { casesByRule, columnsOf, flatten, handoffsOf, type FlatItem, type Flattened, type LeftOut, type Library } from './flatten'
+export { casesByRule, columnsOf, flatten, handoffsOf, type FlatItem, type Flattened, type LeftOut, type Library, type PolicyUse } from './flatten'
 export { after, before, firstIn, isWithin, outermost, pathsAfterMove, stepPlace, type Place, type TreeLine } from './placing'
 export { GENERATOR_NAMES } from './generator-names'
 export type { Edit, Path } from './edit'

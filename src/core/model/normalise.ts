@@ -15,7 +15,7 @@ const limit = (written: string | number | undefined) => (written === undefined ?
 export function normaliseCase(raw: Raw, lineOf: LineOf): TestCase {
   const file = raw as unknown as {
     case: string; title: string; tags?: string[]; priority?: Priority; requires?: string[]; entry?: string
-    parameters?: Scalars; data?: string; uses?: string[]; needs?: string[]; limit?: string; steps?: Raw[]; undo?: Raw[]
+    parameters?: Scalars; data?: string; uses?: string[]; needs?: string[]; limit?: string; policy?: string; steps?: Raw[]; undo?: Raw[]
     roles?: Record<string, { environment?: Record<string, string>; steps: Raw[] }>
   }
   const roles = Object.entries(file.roles ?? {}).map(([name, role]): [string, Role] => [name, { environment: role.environment ?? {}, steps: normaliseSteps(role.steps, ['roles', name, 'steps'], lineOf) }])
@@ -32,6 +32,7 @@ export function normaliseCase(raw: Raw, lineOf: LineOf): TestCase {
     uses: file.uses ?? [],
     needs: file.needs ?? [],
     ...limit(file.limit),
+    ...(file.policy && { policy: file.policy }),
     steps: normaliseSteps(file.steps ?? [], ['steps'], lineOf),
     undo: normaliseSteps(file.undo ?? [], ['undo'], lineOf),
     ...(roles.length > 0 && { roles: Object.fromEntries(roles) }),
@@ -47,8 +48,8 @@ export function normaliseRoutine(raw: Raw, lineOf: LineOf): Routine {
 }
 
 export function normaliseSuite(raw: Raw): Suite {
-  const file = raw as unknown as { suite: string; title: string; rule?: string; entries?: Raw[] }
-  return { kind: 'suite', key: file.suite, title: file.title, ...(file.rule !== undefined && { rule: file.rule }), entries: (file.entries ?? []).map(normaliseEntry) }
+  const file = raw as unknown as { suite: string; title: string; rule?: string; policy?: string; entries?: Raw[] }
+  return { kind: 'suite', key: file.suite, title: file.title, ...(file.rule !== undefined && { rule: file.rule }), ...(file.policy && { policy: file.policy }), entries: (file.entries ?? []).map(normaliseEntry) }
 }
 
 function normaliseEntry(raw: Raw): SuiteEntry {

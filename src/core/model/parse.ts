@@ -4,6 +4,7 @@ import addFormats from 'ajv-formats'
 import { LineCounter, parseDocument, type Document } from 'yaml'
 import { isMissingBody, problemsBeside } from './beside'
 import { normaliseCase, normaliseRoutine, normaliseSuite } from './normalise'
+import { normalisePolicy } from './policies'
 import { normaliseRotation } from './rotations'
 import { FILE_SCHEMAS } from './schemas'
 import { VERBS } from './step-schemas'
@@ -21,11 +22,12 @@ const validators: Record<Exclude<DefinitionKind, 'data'>, ValidateFunction> = {
   routine: ajv.compile(FILE_SCHEMAS.routine),
   suite: ajv.compile(FILE_SCHEMAS.suite),
   rotation: ajv.compile(FILE_SCHEMAS.rotation),
+  policy: ajv.compile(FILE_SCHEMAS.policy),
 }
 
 /** The kind a file name stands for, or `undefined` for files that are none of ours. Any JSON file may be a table: whether it is one, only the cases know. */
 export function kindOfFile(file: string): DefinitionKind | undefined {
-  return (/\.(case|routine|suite|rotation)\.ya?ml$/.exec(file)?.[1] as DefinitionKind | undefined) ?? (/\.(csv|json)$/.test(file) ? 'data' : undefined)
+  return (/\.(case|routine|suite|rotation|policy)\.ya?ml$/.exec(file)?.[1] as DefinitionKind | undefined) ?? (/\.(csv|json)$/.test(file) ? 'data' : undefined)
 }
 
 /** Parses one file.
@@ -34,7 +36,7 @@ export function kindOfFile(file: string): DefinitionKind | undefined {
 export function parseDefinition(file: string, text: string): Parsed {
   const kind = kindOfFile(file)
   const at = (line: number, column: number, field: string, message: string): FileProblem => ({ file, line, column, field, message })
-  if (!kind) return { problems: [at(1, 1, '', 'the name must end in .case.yaml, .routine.yaml, .suite.yaml, .rotation.yaml, .csv or .json')] }
+  if (!kind) return { problems: [at(1, 1, '', 'the name must end in .case.yaml, .routine.yaml, .suite.yaml, .rotation.yaml, .policy.yaml, .csv or .json')] }
   if (text.length > FILE_LIMIT_CHARS) return { problems: [at(1, 1, '', `the file is larger than ${FILE_LIMIT_CHARS} characters`)] }
   if (kind === 'data') return parseDataSet(file, text)
 
@@ -67,7 +69,7 @@ export function parseDefinition(file: string, text: string): Parsed {
   const beside = problemsBeside(kind, json as Record<string, unknown>)
   if (beside.length > 0) return { problems: beside.map(({ path, message }) => at(...place(path), path.join('.'), message)) }
   const lineOf = (path: (string | number)[]) => place(path)[0]
-  const normalise = { case: normaliseCase, routine: normaliseRoutine, suite: normaliseSuite, rotation: normaliseRotation }[kind]
+  const normalise = { case: normaliseCase, routine: normaliseRoutine, suite: normaliseSuite, rotation: normaliseRotation, policy: normalisePolicy }[kind]
   return { definition: normalise(json as never, lineOf), problems: [] }
 }
 

@@ -39,7 +39,7 @@ test('a file becomes a rotation, with what is usual filled in; written and read 
     kind: 'rotation', key: 'night-full', title: 'Night full', what: [{ suite: 'nightly' }, { rule: 'smoke and not slow' }, { case: 'sign-in' }], with: { port: 'Tolva' },
     before: [{ verb: 'use', routine: 'fetch-accounts', with: {}, line: 9 }], after: [], build: 'newest',
     where: { axes: { browser: ['Chromium', 'Firefox'], locale: ['en-GB'] }, cover: 'pairs', never: [{ browser: ['Firefox'], os: ['Debian 12', 'macOS 15'] }], always: [], pool: 'Windows', spread: 'split', leaveOut: false, lanes: {} },
-    how: { settleMs: 300, betweenMs: 0, screens: 'always', video: 'on-failure', console: 'always', network: 'always', keep: { video: 14 } }, retries: 2, limitMs: 90_000, runLimitMs: 7_200_000, stopAfter: 20, priority: 'normal', paused: false,
+    how: { settleMs: 300, betweenMs: 0, screens: 'always', video: 'on-failure', console: 'always', network: 'always', keep: { video: 14 } }, retries: 2, retryAgent: 'any', limitMs: 90_000, runLimitMs: 7_200_000, stopAfter: 20, priority: 'normal', paused: false,
     when: {
       rule: 'FREQ=DAILY', timezone: 'Europe/Lisbon', start: '2026-11-01T22:00', except: [], blackout: [{ start: '2026-12-24T00:00', end: '2026-12-27T00:00' }], calendars: [], onBlackout: 'delay',
       moves: [{ from: '2026-11-03T22:00', to: '2026-11-03T23:15' }], missed: 'run', whileRunning: 'start', notWith: [],

@@ -1,7 +1,7 @@
 /** A rotation: a saved plan of what runs where, how, and when. Its file form, its schema and the way between them. */
 import { parseDurationMs } from './durations'
 import { normaliseSteps } from './normalise'
-import { AXES, CAPTURES, COVERS, EVIDENCE_KINDS, FOLLOW_ON, MISSED, ON_BLACKOUT, SPREADS, WHILE_RUNNING, type Capture, type Cover, type EvidenceKind, type EnvironmentRule, type Priority, type Rotation, type RotationHow, type RotationPart, type RotationTimes, type RotationWhere, type Spread } from './types'
+import { AXES, CAPTURES, COVERS, EVIDENCE_KINDS, FAILURE_KINDS, FOLLOW_ON, MISSED, ON_BLACKOUT, RETRY_AGENTS, SPREADS, WHILE_RUNNING, type Capture, type Cover, type EvidenceKind, type EnvironmentRule, type FailureKind, type Priority, type RetryAgent, type Rotation, type RotationHow, type RotationPart, type RotationTimes, type RotationWhere, type Spread } from './types'
 import { DURATION, EXTENSIONS, KEY, object, PARAMETERS, ref, TEXT } from './schema-parts'
 import { stepDefinitions } from './step-schemas'
 
@@ -38,6 +38,9 @@ export const rotationSchema = {
     }),
     how: object({ settle: DURATION, between: DURATION, screens: capture, video: capture, console: capture, network: capture, keep: object(Object.fromEntries(EVIDENCE_KINDS.map((kind) => [kind, keepDays]))) }),
     retries: { type: 'integer', minimum: 0, maximum: 2 },
+    retryOn: { type: 'array', items: { enum: [...FAILURE_KINDS] }, minItems: 1, uniqueItems: true, description: 'kinds of failures that are tried again' },
+    retryAgent: { enum: [...RETRY_AGENTS], description: 'where a second try goes' },
+    policy: { ...KEY, description: 'a recovery policy, after those of cases and suites' },
     limit: DURATION,
     runLimit: DURATION,
     stopAfter: { type: 'integer', minimum: 1, maximum: 10_000, description: 'failures after which the rest is not begun' },
@@ -60,17 +63,17 @@ type File = {
   rotation: string; title: string; what: RotationPart[]; with?: Scalars; before?: never[]; after?: never[]; build?: string
   where: { environments?: string[]; axes?: EnvironmentRule; cover?: Cover; never?: RawRule[]; always?: RawRule[]; pool?: string; spread?: Spread; leaveOut?: boolean; lanes?: Record<string, string> }
   how?: { settle?: string | number; between?: string | number } & Partial<Record<EvidenceKind, Capture> & Pick<RotationHow, 'keep'>>
-  retries?: number; limit?: string | number; runLimit?: string | number; stopAfter?: number; priority?: Priority
+  retries?: number; retryOn?: FailureKind[]; retryAgent?: RetryAgent; policy?: string; limit?: string | number; runLimit?: string | number; stopAfter?: number; priority?: Priority
   when?: Partial<RotationTimes> & Pick<RotationTimes, 'timezone' | 'start'>; follows?: { rotation: string; on?: 'ended' | 'passed' }; paused?: boolean
 }
 
 export function normaliseRotation(raw: unknown, lineOf: (path: (string | number)[]) => number): Rotation {
   const file = raw as File
-  const { rotation: key, title, what, build = NEWEST_BUILD, retries = 1, limit, runLimit, stopAfter, priority = 'normal', when, follows, paused = false } = file
+  const { rotation: key, title, what, build = NEWEST_BUILD, retries = 1, retryOn, retryAgent = 'any', policy, limit, runLimit, stopAfter, priority = 'normal', when, follows, paused = false } = file
   return {
     kind: 'rotation', key, title, what, with: Object.fromEntries(Object.entries(file.with ?? {}).map(([name, value]) => [name, String(value)])),
     before: normaliseSteps(file.before ?? [], ['before'], lineOf), after: normaliseSteps(file.after ?? [], ['after'], lineOf),
-    build, where: whereOf(file.where), how: howOf(file.how), retries, limitMs: limit === undefined ? LIMIT_MS : parseDurationMs(limit)!,
+    build, where: whereOf(file.where), how: howOf(file.how), retries, retryAgent, ...(retryOn && { retryOn }), ...(policy !== undefined && { policy }), limitMs: limit === undefined ? LIMIT_MS : parseDurationMs(limit)!,
     ...(runLimit !== undefined && { runLimitMs: parseDurationMs(runLimit)! }), ...(stopAfter !== undefined && { stopAfter }), priority,
     ...(when && { when: { ...when, rule: when.rule ?? null, except: when.except ?? [], blackout: when.blackout ?? [], calendars: when.calendars ?? [], onBlackout: when.onBlackout ?? 'skip', moves: when.moves ?? [], missed: when.missed ?? 'skip', whileRunning: when.whileRunning ?? 'start', notWith: when.notWith ?? [] } }),
     ...(follows && { follows: { rotation: follows.rotation, on: follows.on ?? 'ended' } }), paused,
@@ -91,7 +94,7 @@ export const durationText = (ms: number): string => (ms > 0 && ms % 3_600_000 ==
 
 /** In the form its file has; what is as usual is left out. */
 export function rotationForm(rotation: Rotation, stepForm: (step: Rotation['before'][number]) => Raw): Raw {
-  const { key, title, what, before, after, build, where, how, retries, limitMs, runLimitMs, stopAfter, priority, when, follows, paused } = rotation
+  const { key, title, what, before, after, build, where, how, retries, retryOn, retryAgent, policy, limitMs, runLimitMs, stopAfter, priority, when, follows, paused } = rotation
   return {
     rotation: key, title, what,
     ...given({
@@ -99,7 +102,7 @@ export function rotationForm(rotation: Rotation, stepForm: (step: Rotation['befo
     }),
     ...(Object.keys(whereForm(where)).length === 0 && { where: {} }),
     ...given({
-      how: howForm(how), retries: unless(retries, 1), limit: limitMs === LIMIT_MS ? undefined : durationText(limitMs), runLimit: runLimitMs === undefined ? undefined : durationText(runLimitMs), stopAfter,
+      how: howForm(how), retries: unless(retries, 1), retryOn, retryAgent: unless(retryAgent, 'any'), policy, limit: limitMs === LIMIT_MS ? undefined : durationText(limitMs), runLimit: runLimitMs === undefined ? undefined : durationText(runLimitMs), stopAfter,
       priority: unless(priority, 'normal'), when: when && whenForm(when), follows: follows && given({ ...follows, on: unless(follows.on, 'ended') }), paused: unless(paused, false),
     }),
   }

@@ -1,5 +1,6 @@
 /** JSON Schemas of the file kinds, as a person writes them (docs/formats/). Published at /schemas/KIND.json. */
 import { stepDefinitions } from './step-schemas'
+import { policySchema } from './policies'
 import { rotationSchema } from './rotations'
 import { DURATION, EXTENSIONS, KEY, NAME, object, PARAMETERS, ref, TEXT } from './schema-parts'
 import { ON_FAILURE } from './types'
@@ -26,6 +27,7 @@ export const caseSchema = {
       uses: { ...strings, description: 'names held alone while it runs' },
       needs: { type: 'array', items: NAME, uniqueItems: true, description: 'handoffs it takes from earlier cases of the run' },
       limit: DURATION,
+      policy: { ...KEY, description: 'the recovery policy that is tried first' },
       steps: ref('steps'),
       undo: ref('steps'),
       roles: { type: 'object', minProperties: 2, maxProperties: 8, propertyNames: KEY, additionalProperties: ref('role'), description: 'parts of a joint case, each on an agent of its own' },
@@ -67,9 +69,9 @@ export const suiteSchema = {
   $id: 'suite.json',
   title: 'A suite: an ordered tree of entries, or a rule that chooses cases',
   definitions: { entry },
-  ...object({ suite: KEY, title: TEXT, rule: { ...TEXT, description: 'a tag expression: smoke and not slow' }, entries }, ['suite', 'title']),
+  ...object({ suite: KEY, title: TEXT, rule: { ...TEXT, description: 'a tag expression: smoke and not slow' }, policy: { ...KEY, description: 'a recovery policy for all in it' }, entries }, ['suite', 'title']),
   patternProperties: EXTENSIONS,
 }
 
 /** Schema by kind of definition, as published. */
-export const FILE_SCHEMAS = { case: caseSchema, routine: routineSchema, suite: suiteSchema, rotation: rotationSchema } as const
+export const FILE_SCHEMAS = { case: caseSchema, routine: routineSchema, suite: suiteSchema, rotation: rotationSchema, policy: policySchema } as const

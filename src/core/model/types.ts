@@ -92,6 +92,18 @@ export type Step = StepFields &
 export type Verb = Step['verb']
 export type StepOf<V extends Verb> = Extract<Step, { verb: V }>
 
+export const FAILURE_KINDS = ['check', 'target', 'dialog', 'page', 'script', 'time-limit', 'agent', 'data'] as const
+export type FailureKind = (typeof FAILURE_KINDS)[number]
+export const RESUMES = ['step', 'check', 'case', 'skip-case', 'stop-run'] as const
+/** Where a case goes on after a rule's steps: the failed step again, the next check, the case from its beginning, not at all, or nothing of the run. */
+export type Resume = (typeof RESUMES)[number]
+/** Conditions that all have to hold; of a list, one. What is absent holds. `message`: a JavaScript expression, flag u, found anywhere; `step`: the tag of the step. */
+export type RuleCondition = { kinds?: FailureKind[]; message?: string; step?: string; environment?: Record<string, string | string[]>; application?: string | string[] }
+/** `most`: uses in a case run, those of earlier tries included. `waitMs` before the steps, times `grow` for each use before. */
+export type RecoveryRule = { id: string; when: RuleCondition; do: Step[]; resume: Resume; most: number; mostInRun?: number; waitMs?: number; grow?: number; off: boolean }
+/** `budgetMs`: time that recovering may take in a case run. */
+export type RecoveryPolicy = { kind: 'policy'; key: string; title: string; rules: RecoveryRule[]; budgetMs?: number }
+
 export const PRIORITIES = { low: -1, normal: 0, high: 1, critical: 2 } as const
 export type Priority = keyof typeof PRIORITIES
 
@@ -115,6 +127,8 @@ export type TestCase = {
   /** Handoffs it takes: values that an earlier case of the same run read with `handoff: true`. */
   needs: string[]
   limitMs?: number
+  /** Key of the recovery policy that is tried first. */
+  policy?: string
   steps: Step[]
   undo: Step[]
   /** Present in joint cases, which have no steps of their own. */
@@ -152,7 +166,7 @@ export type SuiteEntry = {
 }
 
 /** A suite has entries, or a rule that chooses its cases. */
-export type Suite = { kind: 'suite'; key: string; title: string; entries: SuiteEntry[]; rule?: string }
+export type Suite = { kind: 'suite'; key: string; title: string; entries: SuiteEntry[]; rule?: string; /** Key of a recovery policy, for all in it. */ policy?: string }
 
 /** A table of text: a case that has one runs once a row. */
 export type Row = Record<string, string>
@@ -218,6 +232,8 @@ export type RotationTimes = {
   /** Rotations beside which it does not start. */
   notWith: string[]
 }
+export const RETRY_AGENTS = ['any', 'same', 'other'] as const
+export type RetryAgent = (typeof RETRY_AGENTS)[number]
 export const FOLLOW_ON = ['ended', 'passed'] as const
 export type Rotation = {
   kind: 'rotation'; key: string; title: string
@@ -231,6 +247,12 @@ export type Rotation = {
   where: RotationWhere
   how: RotationHow
   retries: number
+  /** Kinds of failures that are tried again; absent: all. */
+  retryOn?: FailureKind[]
+  /** Where a second try goes. */
+  retryAgent: RetryAgent
+  /** Key of a recovery policy, after those of cases and suites. */
+  policy?: string
   /** Of one case run; `runLimitMs` of the whole. */
   limitMs: number; runLimitMs?: number
   /** So many case runs failed: the rest is not begun. */
@@ -243,9 +265,9 @@ export type Rotation = {
   paused: boolean
 }
 
-export type Definition = TestCase | Routine | Suite | DataSet | Rotation
+export type Definition = TestCase | Routine | Suite | DataSet | Rotation | RecoveryPolicy
 export type DefinitionKind = Definition['kind']
-export const DEFINITION_KINDS = ['case', 'routine', 'suite', 'data', 'rotation'] as const satisfies readonly DefinitionKind[]
+export const DEFINITION_KINDS = ['case', 'routine', 'suite', 'data', 'rotation', 'policy'] as const satisfies readonly DefinitionKind[]
 
 export type Environment = {
   key: string

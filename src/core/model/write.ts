@@ -1,14 +1,15 @@
 /** From a definition back to the text of its file. Reading that text gives the same definition. */
 import { Document, isMap, isSeq, type Node } from 'yaml'
+import { policyForm } from './policies'
 import { rotationForm } from './rotations'
 import { writeDataSet } from './tables'
-import type { Definition, Matcher, Rotation, Routine, Step, Suite, SuiteEntry, TestCase } from './types'
+import type { Definition, Matcher, RecoveryPolicy, Rotation, Routine, Step, Suite, SuiteEntry, TestCase } from './types'
 
 type Raw = Record<string, unknown>
 
 /** A definition in the form its file has, keys in the order people write them; what is as usual is left out. */
 export function fileForm(definition: Exclude<Definition, { kind: 'data' }>): Raw {
-  return { case: caseForm, routine: routineForm, suite: suiteForm, rotation: (rotation: Rotation) => rotationForm(rotation, stepForm) }[definition.kind](definition as never)
+  return { case: caseForm, routine: routineForm, suite: suiteForm, rotation: (rotation: Rotation) => rotationForm(rotation, stepForm), policy: (policy: RecoveryPolicy) => policyForm(policy, stepForm) }[definition.kind](definition as never)
 }
 
 /** The text of a file of its kind. */
@@ -23,7 +24,9 @@ export function writeDefinition(definition: Definition): string {
 export const textOf = (doc: Document, layout: { indent?: number; indentSeq?: boolean } = {}): string => doc.toString({ lineWidth: 0, ...layout })
 
 /** Lists of steps and entries stand one a line; what belongs to one step stands in braces. */
-const TALL = new Set(['steps', 'else', 'undo', 'entries', 'roles', 'when', 'what', 'before', 'after', 'where', 'how'])
+const TALL = new Set(['steps', 'else', 'undo', 'entries', 'roles', 'when', 'what', 'before', 'after', 'where', 'how', 'do'])
+/** The conditions of a recovery rule are one thing; the times of a rotation are many. */
+const TALL_IN_RULES = new Set([...TALL].filter((name) => name !== 'when'))
 
 /** A value as nodes of a document, laid out as people write these files. */
 export function nodeOf(doc: Document, value: unknown): Node {
@@ -32,12 +35,13 @@ export function nodeOf(doc: Document, value: unknown): Node {
   return node
 }
 
-function layOut(node: unknown): void {
-  if (isSeq(node)) for (const item of node.items) layOut(item)
+function layOut(node: unknown, tall: ReadonlySet<string> = TALL): void {
+  if (isSeq(node)) for (const item of node.items) layOut(item, tall)
   if (!isMap(node)) return
   for (const { key, value } of node.items) {
     const name = String((key as { value?: unknown }).value ?? key)
-    if (TALL.has(name)) {
+    if (name === 'rules') layOut(value, TALL_IN_RULES)
+    else if (tall.has(name)) {
       if (isMap(value)) for (const role of value.items) layOut(role.value)
       else layOut(value)
     } else if (isMap(value) || isSeq(value)) value.flow = true
@@ -48,15 +52,15 @@ const given = (fields: Raw): Raw => Object.fromEntries(Object.entries(fields).fi
 const isEmpty = (value: unknown) => (Array.isArray(value) ? value.length === 0 : value !== null && typeof value === 'object' && Object.keys(value).length === 0)
 const duration = (ms: number | undefined) => (ms === undefined ? undefined : ms % 60_000 === 0 && ms > 0 ? `${ms / 60_000}m` : ms % 1000 === 0 ? `${ms / 1000}s` : `${ms}ms`)
 
-function caseForm({ key, title, tags, priority, requires, entry, parameters, data, uses, needs, limitMs, steps, undo, roles }: TestCase): Raw {
+function caseForm({ key, title, tags, priority, requires, entry, parameters, data, uses, needs, limitMs, policy, steps, undo, roles }: TestCase): Raw {
   const rolesForm = roles && Object.fromEntries(Object.entries(roles).map(([name, role]) => [name, given({ environment: role.environment, steps: role.steps.map(stepForm) })]))
   return given({
-    case: key, title, tags, priority: priority === 'normal' ? undefined : priority, requires, entry, parameters, data, uses, needs, limit: duration(limitMs),
+    case: key, title, tags, priority: priority === 'normal' ? undefined : priority, requires, entry, parameters, data, uses, needs, limit: duration(limitMs), policy,
     steps: steps.map(stepForm), undo: undo.map(stepForm), roles: rolesForm,
   })
 }
 const routineForm = ({ key, title, parameters, steps, undo }: Routine): Raw => given({ routine: key, title, parameters, steps: steps.map(stepForm), undo: undo.map(stepForm) })
-const suiteForm = ({ key, title, rule, entries }: Suite): Raw => ({ suite: key, title, ...(rule === undefined ? { entries: entries.map(entryForm) } : { rule }) })
+const suiteForm = ({ key, title, rule, policy, entries }: Suite): Raw => ({ suite: key, title, ...(policy !== undefined && { policy }), ...(rule === undefined ? { entries: entries.map(entryForm) } : { rule }) })
 
 function entryForm({ off, repeat, limitMs, after, entries, onFailure, ...entry }: SuiteEntry): Raw {
   const { case: key, suite, group, name, data } = entry

@@ -1,6 +1,6 @@
-import { columnsOf, type Definition, type FileProblem, type Library, type Rotation, type Routine, type Step, type SuiteEntry } from '@/core/model'
+import { columnsOf, type Definition, type FileProblem, type Library, type RecoveryPolicy, type Rotation, type Routine, type Step, type SuiteEntry } from '@/core/model'
 
-export type There = Pick<Library, 'case' | 'suite' | 'table'> & { routines: ReadonlyMap<string, Routine>; rotations: ReadonlyMap<string, Rotation> }
+export type There = Pick<Library, 'case' | 'suite' | 'table'> & { routines: ReadonlyMap<string, Routine>; rotations: ReadonlyMap<string, Rotation>; policies: ReadonlyMap<string, RecoveryPolicy> }
 type Placed = { file: string; document: Definition }
 
 /** What definitions say of each other that is not so: a routine, case, suite, table, column or parameter that is not there. They are kept all the same.
@@ -10,6 +10,7 @@ export function brokenReferences(checked: readonly Placed[], there: There): File
   return checked.flatMap(({ file, document }) => {
     const problems: FileProblem[] = []
     const report = (line: number, field: string, message: string) => problems.push({ file, line, column: 1, field, message })
+    if ('policy' in document && document.policy !== undefined && !there.policies.has(document.policy)) report(1, 'policy', `the recovery policy “${document.policy}” is not there`)
     if (document.kind === 'suite') {
       for (const { case: testCase, suite, data } of allEntries(document.entries)) {
         if (testCase && !there.case(testCase)) report(1, 'entries', `case “${testCase}” is not there`)
@@ -27,6 +28,8 @@ export function brokenReferences(checked: readonly Placed[], there: There): File
       const circle = follows && circleOf(document, there.rotations)
       if (circle) report(1, 'follows.rotation', `they follow each other in a circle: ${circle.join(', then ')}`)
       when?.notWith.forEach((key, i) => !there.rotations.has(key) && report(1, `when.notWith.${i}`, `rotation “${key}” is not there`))
+    } else if (document.kind === 'policy') {
+      for (const step of allSteps(document.rules.flatMap((rule) => rule.do))) if (step.verb === 'use') checkUse(step, there.routines.get(step.routine), report)
     } else if (document.kind !== 'data') {
       for (const step of allSteps([...document.steps, ...document.undo])) if (step.verb === 'use') checkUse(step, there.routines.get(step.routine), report)
       if (document.kind === 'case') {

@@ -1,6 +1,6 @@
-import { attemptsOfOtherInstance, beat, changeAgent, removeAgent, setDraining, upsertAgent, type AgentRow, type Registration } from '@/db/agents'
+import { attemptsOfOtherInstance, beat, changeAgent, removeAgent, setDraining, setPaused, upsertAgent, type AgentRow, type Registration } from '@/db/agents'
 import { attemptRow } from '@/db/runs'
-import { renewLeases, type Hold } from '@/db/dispatch'
+import { markPaused, renewLeases, type Hold } from '@/db/dispatch'
 import { note } from '@/db/defects'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
@@ -22,17 +22,18 @@ export async function registerAgent(ctx: Context, { id: tokenId, scope }: { id: 
   })
 }
 
-export type HeartbeatAnswer = { draining: boolean; commands: { attemptId: string; command: 'cancel' | 'drop' }[] }
+export type HeartbeatAnswer = { draining: boolean; commands: { attemptId: string; command: 'cancel' | 'drop' | 'pause' }[] }
 
-/** Renews the leases of what an agent holds; brings back what it is to do about them. */
+/** Renews the leases of what an agent holds; brings back what it is to do about them. What is not told to pause goes on. */
 export async function heartbeat(ctx: Context, agent: AgentRow, holds: Hold[]): Promise<HeartbeatAnswer> {
   await beat(ctx.db, agent.id, ctx.now)
-  const { lost, cancelled } = await renewLeases(ctx.db, holds, ctx.now, ctx.leaseMs)
+  const { lost, cancelled, paused } = await renewLeases(ctx.db, holds, ctx.now, ctx.leaseMs)
   return {
     draining: agent.draining,
     commands: [
       ...lost.map((attemptId) => ({ attemptId, command: 'drop' as const })),
       ...cancelled.map((attemptId) => ({ attemptId, command: 'cancel' as const })),
+      ...paused.map((attemptId) => ({ attemptId, command: 'pause' as const })),
     ],
   }
 }
@@ -64,6 +65,19 @@ export async function drainAgent(ctx: Context, agentId: string, draining: boolea
     if (!(await setDraining(tx, agentId, draining))) throw new Problem('NOT_FOUND', 'There is no such agent.')
     await note(tx, who, draining ? 'agent.drain' : 'agent.resume', agentId)
     await notify(tx, 'fleet')
+    await notify(tx, 'work')
+  })
+}
+
+/** What a paused agent has waits before its next step, and it takes nothing new. With a pool: every agent in it. @throws {Problem} NOT_FOUND */
+export async function pauseAgents(ctx: Context, which: { id: string } | { pool: string }, paused: boolean, who: string): Promise<void> {
+  await ctx.db.transaction(async (tx) => {
+    const changed = await setPaused(tx, which, paused)
+    if (changed.length === 0) throw new Problem('NOT_FOUND', 'id' in which ? 'There is no such agent.' : `There is no agent in the pool “${which.pool}”.`)
+    for (const { id } of changed) await markPaused(tx, { agentId: id })
+    await note(tx, who, paused ? 'agent.pause' : 'agent.go-on', 'id' in which ? changed[0]!.name : which.pool)
+    await notify(tx, 'fleet')
+    await notify(tx, 'run')
     await notify(tx, 'work')
   })
 }

@@ -34,7 +34,7 @@ const event = {
   properties: {
     no: { type: 'integer', minimum: 1 },
     atMs: count,
-    type: { enum: ['started', 'step-started', 'step-ended', 'screen', 'console', 'request', 'value', 'evidence', 'note'] },
+    type: { enum: ['started', 'step-started', 'step-ended', 'screen', 'console', 'request', 'value', 'evidence', 'note', 'recovery-started', 'recovery-ended', 'begun-again'] },
     path: text(),
     text: text(TEXT_CHARS),
     hash: { type: 'string', pattern: '^[0-9a-f]{64}$' },
@@ -47,7 +47,7 @@ export const agentBodies = {
   heartbeat: validator<{ attempts: Hold[] }>(object({ attempts: { type: 'array', items: hold, maxItems: 200 } })),
   events: validator<{ lease: number; events: NumberedEvent[] }>(object({ lease: count, events: { type: 'array', items: event, maxItems: BATCH_EVENTS } })),
   finish: validator<{ lease: number; result: AttemptResult }>(
-    object({ lease: count, result: object({ outcome: { enum: ['passed', 'failed', 'errored', 'cancelled'] }, failure, ms: count, handoffs: { type: 'object', additionalProperties: text(TEXT_CHARS), maxProperties: 100 } }, ['outcome', 'ms']) }),
+    object({ lease: count, result: object({ outcome: { enum: ['passed', 'failed', 'errored', 'cancelled', 'skipped'] }, failure, ms: count, stopRun: text(TEXT_CHARS), handoffs: { type: 'object', additionalProperties: text(TEXT_CHARS), maxProperties: 100 } }, ['outcome', 'ms']) }),
   ),
   missing: validator<{ hashes: string[] }>(object({ hashes: { type: 'array', items: text(64), maxItems: 1000 } })),
 }

@@ -2,12 +2,13 @@ import { seedOf, type Work } from '@/core/execution'
 import { referencesIn } from '@/core/model'
 import type { AgentRow } from '@/db/agents'
 import type { Tx } from '@/db/client'
-import { addAttempt, beginRun, endUnrun, endRunIfDone, releaseHolds, seatsInUse, skipBehind, takeHandoffs, takeNextCaseRun, type AttemptRow, type CaseRunRow } from '@/db/dispatch'
+import { addAttempt, attemptsOf, beginRun, endUnrun, endRunIfDone, releaseHolds, seatsInUse, skipBehind, takeHandoffs, takeNextCaseRun, type AttemptRow, type CaseRunRow } from '@/db/dispatch'
 import { notify } from '@/db/notify'
 import { snapshotForCase } from '@/db/runs'
 import { listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
 import { allSteps } from '../definitions'
+import { recoveryOf } from '../recovery'
 import { openSecrets } from '../secrets'
 
 /** Two claims that want the same exclusive name at the same moment: one is undone and looks again. */
@@ -65,9 +66,10 @@ async function takeReady(tx: Tx, ctx: Context, agent: AgentRow): Promise<CaseRun
 async function workOf(ctx: Context, caseRun: CaseRunRow, attempt: AttemptRow): Promise<Work> {
   const frozen = (await snapshotForCase(ctx.db, caseRun.runId, caseRun.caseKey, caseRun.environment))!
   const routines = Object.values(frozen.routines)
-  const references = referencesIn([frozen.testCase, routines, caseRun.parameters])
+  const references = referencesIn([frozen.testCase, routines, caseRun.parameters, frozen.policies ?? {}])
   const wanted = references.filter((reference) => reference.startsWith('secret.')).map((reference) => reference.slice('secret.'.length))
-  const [secrets, handoffs, databases] = await Promise.all([openSecrets(ctx, wanted), takeHandoffs(ctx.db, caseRun), listDatabases(ctx.db)])
+  const before = caseRun.policies.length > 0 && attempt.number > 1 ? (await attemptsOf(ctx.db, caseRun.id)).filter(({ number }) => number < attempt.number) : []
+  const [secrets, handoffs, databases, recovery] = await Promise.all([openSecrets(ctx, wanted), takeHandoffs(ctx.db, caseRun), listDatabases(ctx.db), recoveryOf(ctx, caseRun, frozen.policies ?? {}, before)])
   const queried = new Set([...allSteps([...frozen.testCase.steps, ...frozen.testCase.undo]), ...routines.flatMap(({ steps, undo }) => allSteps([...steps, ...undo]))].flatMap((step) => (step.verb === 'query' ? [step.database] : [])))
   return {
     attemptId: attempt.id,
@@ -87,6 +89,7 @@ async function workOf(ctx: Context, caseRun: CaseRunRow, attempt: AttemptRow): P
     startedAt: attempt.claimedAt.toISOString(),
     limitMs: caseRun.limitMs,
     ...(frozen.how && { how: frozen.how }),
+    ...recovery,
     seed: attempt.seed >>> 0,
   }
 }

@@ -12,7 +12,7 @@ import { Problem } from '../http/problems'
 export async function finishAttempt(ctx: Context, hold: Hold, result: AttemptResult): Promise<void> {
   await ctx.db.transaction(async (tx) => {
     const ended = await endAttempt(tx, hold, result, ctx.now)
-    if (ended) return settle(tx, ctx, ended, result.failure, result.handoffs)
+    if (ended) return settle(tx, ctx, ended, result)
     const known = await attemptRow(tx, hold.attemptId)
     if (!known) throw new Problem('NOT_FOUND')
     const sameAnswer = known.state === 'ended' && known.lease === hold.lease && known.outcome === result.outcome && known.failureKind !== 'agent'
@@ -24,27 +24,29 @@ export async function finishAttempt(ctx: Context, hold: Hold, result: AttemptRes
 export async function endLost(tx: Tx, ctx: Context, hold: Hold, why: string): Promise<void> {
   const failure: Failure = { kind: 'agent', message: `The agent was lost: ${why}` }
   const ended = await endAttempt(tx, hold, { outcome: 'errored', failure }, ctx.now)
-  if (ended) await settle(tx, ctx, ended, failure)
+  if (ended) await settle(tx, ctx, ended, { failure })
 }
 
 const PASSED = new Set<Outcome>(['passed', 'recovered'])
 
 /** What an attempt's end means for its case run and its run. */
-async function settle(tx: Tx, ctx: Context, attempt: AttemptRow, failure: Failure | undefined, handoffs: Record<string, string> = {}): Promise<void> {
+async function settle(tx: Tx, ctx: Context, attempt: AttemptRow, { failure, handoffs = {}, stopRun }: Pick<AttemptResult, 'failure' | 'handoffs' | 'stopRun'>): Promise<void> {
   const run = await lockRun(tx, attempt.runId)
   const before = (await attemptsOf(tx, attempt.caseRunId)).filter((other) => other.number < attempt.number)
-  const asEnded = (row: AttemptRow) => ({ outcome: row.outcome ?? 'errored', ...(row.failureKind && { kind: row.failureKind }) })
+  const asEnded = (row: AttemptRow) => ({ outcome: row.outcome ?? 'errored', ...(row.failureKind && { kind: row.failureKind }), recovered: row.recoveries.length > 0 })
   const decision = run.state === 'cancelling' && attempt.outcome !== 'passed'
     ? ({ next: 'ended', outcome: 'cancelled' } as const)
-    : decide(asEnded(attempt), before.map(asEnded), run.retries)
+    : decide(asEnded(attempt), before.map(asEnded), { case: run.retries, ...(run.retryOn.length > 0 && { on: run.retryOn }) })
   await releaseHolds(tx, attempt.caseRunId)
   const caseRun = (await caseRunRow(tx, attempt.caseRunId))!
   await addHandoffs(tx, caseRun, handoffs)
   if (decision.next === 'again') {
-    await waitAgain(tx, attempt.caseRunId)
+    const { agentName } = attempt
+    await waitAgain(tx, attempt.caseRunId, !decision.usesRetry || run.retryAgent === 'any' ? {} : run.retryAgent === 'same' ? { wishAgent: agentName } : { avoidAgent: agentName })
     await notify(tx, 'work')
   } else {
     await endCaseRun(tx, attempt.caseRunId, { outcome: decision.outcome, failure }, ctx.now)
+    if (stopRun !== undefined) await skipPhase(tx, run.id, 0, `Stopped by a recovery rule: ${stopRun}`, ctx.now)
     if (!PASSED.has(decision.outcome)) await stopWhatDepends(tx, ctx, run, caseRun, failure)
     const goesOn = !(await endRunIfDone(tx, run.id, ctx.now))
     if (goesOn && ((await moveToNextPhase(tx, run.id)) || (await anyWaitsBehind(tx, run.id)))) await notify(tx, 'work')

@@ -1,5 +1,5 @@
 export { claimWork } from './claim'
-export { drainAgent, editAgent, forgetAgent, registerAgent, heartbeat, type HeartbeatAnswer } from './agents'
+export { drainAgent, editAgent, forgetAgent, pauseAgents, registerAgent, heartbeat, type HeartbeatAnswer } from './agents'
 export { ingestEvents } from './ingest'
 export { finishAttempt, endOverdue, expireLeases } from './finish'
 export { agentBodies } from './bodies'

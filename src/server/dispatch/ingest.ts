@@ -1,6 +1,6 @@
 import type { NumberedEvent } from '@/core/execution'
 import { sentenceText } from '@/core/model'
-import { addEvents, lockHeld, noteProgress } from '@/db/dispatch'
+import { addEvents, lockHeld, noteProgress, noteRecoveries } from '@/db/dispatch'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -12,6 +12,7 @@ export async function ingestEvents(ctx: Context, attemptId: string, lease: numbe
     if (!attempt) throw new Problem('LEASE_LOST')
     await addEvents(tx, attemptId, batch)
     await noteProgress(tx, attempt, progressOf(batch), ctx.now)
+    await noteRecoveries(tx, attempt, batch.flatMap((event) => (event.type === 'recovery-ended' ? [{ no: event.no, rule: event.rule, result: event.result, ms: event.ms, path: event.at, kind: event.kind, resume: event.resume }] : [])))
     await notify(tx, 'attempt', attemptId)
     await notify(tx, 'run', attempt.runId)
   })

@@ -25,13 +25,14 @@ export async function startRotation(ctx: Context, key: string, given: RotationSt
 }
 
 async function prepare(ctx: Context, rotation: Rotation, given: RotationStart, who: string): Promise<(tx: Tx) => Promise<number>> {
-  const { what, where, before, after, how, retries, limitMs, runLimitMs, stopAfter, priority, title, build } = rotation
+  const { what, where, before, after, how, retries, retryOn, retryAgent, policy, limitMs, runLimitMs, stopAfter, priority, title, build } = rotation
   const newest = given.build ?? (build === NEWEST_BUILD ? (await listBuilds(ctx.db))[0]?.label : build)
   if (newest === undefined) throw new Problem('NOTHING_TO_RUN', 'No build is known yet: name one.')
   const { keys, faults } = pickEnvironments(where, (await listEnvironments(ctx.db)).map(({ facts }) => facts))
   if (faults[0]) throw new Problem('NOTHING_TO_RUN', `It is not clear where it runs: ${faults.map(({ message }) => message).join('; ')}.`, faults)
   return prepareRun(ctx, {
-    parts: what, with: { ...rotation.with, ...given.with }, environments: keys, where, before, after, how, retries, limitMs, title, build: newest, priority: PRIORITIES[priority], rotationKey: rotation.key,
+    parts: what, with: { ...rotation.with, ...given.with }, environments: keys, where, before, after, how, retries, limitMs, title, build: newest, priority: PRIORITIES[priority], rotationKey: rotation.key, retryAgent,
+    ...(retryOn && { retryOn }), ...(policy !== undefined && { policy: { policy, from: `the rotation ${title}` } }),
     ...(runLimitMs !== undefined && { runLimitMs }), ...(stopAfter !== undefined && { stopAfter }), ...((given.despite || where.leaveOut) && { despite: true }),
   }, who)
 }

@@ -1,4 +1,4 @@
-import { cancelRun as cancel } from '@/db/dispatch'
+import { cancelRun as cancel, markPaused, setRunPaused } from '@/db/dispatch'
 import { note } from '@/db/defects'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
@@ -10,5 +10,16 @@ export async function cancelRun(ctx: Context, runId: number, who: string): Promi
     if (!(await cancel(tx, runId, ctx.now))) throw new Problem('RUN_ENDED', 'The run has ended or is being cancelled already.')
     await note(tx, who, 'run.cancel', String(runId))
     await notify(tx, 'run', runId)
+  })
+}
+
+/** Nothing of a paused run is begun, and what runs waits before its next step; or it goes on. @throws {Problem} RUN_ENDED */
+export async function pauseRun(ctx: Context, runId: number, paused: boolean, who: string): Promise<void> {
+  await ctx.db.transaction(async (tx) => {
+    if (!(await setRunPaused(tx, runId, paused))) throw new Problem('RUN_ENDED', 'The run has ended or is being cancelled already.')
+    await markPaused(tx, { runId })
+    await note(tx, who, paused ? 'run.pause' : 'run.go-on', String(runId))
+    await notify(tx, 'run', runId)
+    await notify(tx, 'work')
   })
 }

@@ -1,6 +1,6 @@
 /** From what was chosen to the case runs of a run, and to the snapshot that holds all they need. */
 import { randomBytes } from 'node:crypto'
-import { pausedMs, PRIORITIES, type FlatItem, type Routine, type Step, type TestCase } from '@/core/model'
+import { pausedMs, PRIORITIES, type FlatItem, type PolicyUse, type RecoveryPolicy, type Routine, type Step, type TestCase } from '@/core/model'
 import type { Outlook, OutlookBasis } from '@/core/rota'
 import type { NewCaseRun } from '@/db/runs'
 import type { RunSnapshot } from '@/db/schema'
@@ -8,9 +8,10 @@ import type { Loaded } from '../definitions'
 import type { StartRequest } from './request'
 
 /** The cases the items need, those of before and after all, and the routines they need, and so on. */
-export function freeze(items: readonly FlatItem[], once: readonly TestCase[], library: Pick<Loaded, 'case' | 'routines'>): Pick<RunSnapshot, 'cases' | 'routines'> {
+export function freeze(items: readonly FlatItem[], once: readonly TestCase[], library: Pick<Loaded, 'case' | 'routines' | 'policies'>, outer: readonly PolicyUse[]): Pick<RunSnapshot, 'cases' | 'routines' | 'policies'> {
   const cases: Record<string, TestCase> = {}
   const routines: Record<string, Routine> = {}
+  const policies: Record<string, RecoveryPolicy> = {}
   const addRoutine = (key: string | undefined) => {
     const routine = key === undefined || routines[key] ? undefined : library.routines.get(key)
     if (!routine) return // a missing one is named when the step runs
@@ -32,11 +33,19 @@ export function freeze(items: readonly FlatItem[], once: readonly TestCase[], li
   }
   for (const { caseKey } of items) add(library.case(caseKey))
   once.forEach(add)
-  return { cases, routines }
+  for (const { policy: key } of [...items.flatMap((item) => item.policies), ...outer]) {
+    const policy = policies[key] ? undefined : library.policies.get(key)
+    if (!policy) continue
+    policies[key] = policy
+    visit(policy.rules.flatMap((rule) => rule.do))
+  }
+  return { cases, routines, policies }
 }
 
-/** One case run a piece of the plan, in the order of the suite. What can be placed nowhere is laid out as skipped, with the reason. */
-export function layOut(items: readonly FlatItem[], snapshot: RunSnapshot, request: StartRequest, basis: OutlookBasis, found: Outlook): NewCaseRun[] {
+/** One case run a piece of the plan, in the order of the suite.
+ * @param outer policies of the rotation and the workspace, after those of cases and suites
+ * What can be placed nowhere is laid out as skipped, with the reason. */
+export function layOut(items: readonly FlatItem[], snapshot: RunSnapshot, request: StartRequest, basis: OutlookBasis, found: Outlook, { outer, quarantined }: { outer: readonly PolicyUse[]; quarantined: ReadonlySet<string> }): NewCaseRun[] {
   const { agents, reasons } = placesOf(found)
   // In sequence, one seat does one thing after the other: whatever is run holds the same name alone.
   const seat = request.where?.spread === 'sequence' ? [`the seat of ${randomBytes(9).toString('base64url')}`] : []
@@ -54,6 +63,7 @@ export function layOut(items: readonly FlatItem[], snapshot: RunSnapshot, reques
         parameters: { ...testCase.parameters, ...item?.with }, exclusive: [...testCase.uses, ...seat], priority: (request.priority ?? 0) * 10 + PRIORITIES[testCase.priority],
         limitMs: Math.min(item?.limitMs ?? request.limitMs, request.limitMs), estimateMs: (basis.estimates[caseKey]?.[environment.key]?.p50Ms ?? 0) + pausedMs(basis.pauses?.[caseKey], request.how),
         scopes: item?.scopes ?? [], after: item?.after ?? [], skips: item?.skips ?? [], stops: item?.stops ?? false, needs: testCase.needs,
+        policies: [...(item?.policies ?? []), ...outer].filter(({ policy }) => snapshot.policies?.[policy]), quarantined: quarantined.has(caseKey),
       }
       const placed = isFixed && !phase ? (agents.get(id) ?? []) : [''] // what is done once is done once, wherever
       const reason = reasons.get(id) ?? (placed.length === 0 ? 'no seat can run it' : undefined)

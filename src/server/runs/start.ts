@@ -7,12 +7,14 @@ import { note } from '@/db/defects'
 import type { Tx } from '@/db/client'
 import { later } from '@/db/moment'
 import { notify } from '@/db/notify'
+import { quarantinedNow } from '@/db/recovery'
 import { addRun, caseRunsWithOutcome, runSight, runSnapshot, type NewRun } from '@/db/runs'
 import type { RunSnapshot } from '@/db/schema'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { validator } from '../http/route'
 import { Problem } from '../http/problems'
+import { workspacePolicy } from '../recovery'
 import { basisOf, phaseCase } from './basis'
 import { chosenItems, chosenSuite } from './choose'
 import { outlookNow, plainWhere, runForecast } from './forecast'
@@ -62,20 +64,23 @@ export async function prepareRun(ctx: Context, request: StartRequest, who: strin
   if (!request.where) await requireServed(ctx, environments)
   const { items, leftOut } = chosenItems(request, suite, library)
   const once = [...(before.length > 0 ? [phaseCase('before', before)] : []), ...(after.length > 0 ? [phaseCase('after', after)] : [])]
+  const [workspace, quarantined] = await Promise.all([workspacePolicy(ctx), quarantinedNow(ctx.db, ctx.now)])
+  const outer = [...(request.policy ? [request.policy] : []), ...(workspace === undefined ? [] : [{ policy: workspace, from: 'the workspace' }])]
   const [applications, repositories, basis] = await Promise.all([listApplications(ctx.db), listRepositories(ctx.db), basisOf(ctx, items, library, environments, { before, after })])
   const found = outlookNow({ where: { ...where, environments: request.environments }, retries, ...(request.how && { how: request.how }) }, basis)
   if (request.where && (!despite || isHopeless(found, before.length > 0))) requirePlaced(found, environments)
   const snapshot: RunSnapshot = {
-    suite: { key: suite.key, title: suite.title }, ...freeze(items, once, library), environments,
+    suite: { key: suite.key, title: suite.title }, ...freeze(items, once, library, outer), environments,
     applications: Object.fromEntries(applications.map(({ key, address }) => [key, address.replace('{build}', build)])), commit: repositories[0]?.commit ?? null, leftOut,
   }
-  const caseRuns = layOut(items, snapshot, request, basis, found)
+  const caseRuns = layOut(items, snapshot, request, basis, found, { outer, quarantined })
   const title = given ?? suite.title
   return async (tx) => {
     const run: NewRun = {
       title, suiteKey: suite.key, build, retries, limitMs, startedBy: who, snapshot, phase: before.length > 0 ? -1 : 0, forecast: runForecast(found, (place) => place),
       ...(request.rotationKey !== undefined && { rotationKey: request.rotationKey }), ...(where.pool !== undefined && { pool: where.pool }), ...(request.how && { how: request.how }),
       ...(request.runLimitMs !== undefined && { runLimitMs: request.runLimitMs }), ...(request.stopAfter !== undefined && { stopAfter: request.stopAfter }),
+      ...(request.retryOn && { retryOn: request.retryOn }), ...(request.retryAgent && { retryAgent: request.retryAgent }),
       ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }),
     }
     const id = await addRun(tx, run, caseRuns, ctx.now)
@@ -103,8 +108,8 @@ export async function startAgain(ctx: Context, runId: number, who: string): Prom
   const failures = await caseRunsWithOutcome(ctx.db, runId, ['failed', 'errored'])
   if (failures.length === 0) throw new Problem('NOTHING_TO_RUN', 'Nothing failed in this run, so there is nothing to run again.')
   await requireServed(ctx, snapshot.environments.filter(({ key }) => failures.some((failure) => failure.environment === key)))
-  const items = failures.map(({ position, caseKey, title, groups, environment, agent, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs }) =>
-    ({ position, caseKey, title, groups, environment, agent, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs }))
+  const items = failures.map(({ position, caseKey, title, groups, environment, agent, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs, policies, quarantined }) =>
+    ({ position, caseKey, title, groups, environment, agent, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs, policies, quarantined }))
   return ctx.db.transaction(async (tx) => {
     const { suiteKey, build, retries, limitMs, pool } = run
     const id = await addRun(tx, { title: run.title, suiteKey, build, retries, limitMs, startedBy: who, snapshot, againOf: runId, pool }, items, ctx.now)

@@ -23,7 +23,7 @@ export async function suitesSight(ctx: Context): Promise<SuitesSight> {
   // Suites that only hold each other would have no root; each then stands by itself.
   return {
     tree: (roots.length > 0 ? roots : [...library.suites.values()]).map((suite) => node(suite, [suite.key])),
-    counts: { case: library.cases.size, routine: library.routines.size, suite: library.suites.size, data: library.tables.size, rotation: library.rotations.size },
+    counts: { case: library.cases.size, routine: library.routines.size, suite: library.suites.size, data: library.tables.size, rotation: library.rotations.size, policy: library.policies.size },
     repositories: repositories.map(({ id, name, location, branch, commit, readAt, problems }) => ({ id, name, location, branch, commit, readAt: iso(readAt), problems, edits: edits.get(id) ?? 0 })),
   }
 }

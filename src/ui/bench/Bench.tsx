@@ -32,7 +32,7 @@ const SIDES = ['file', 'versions', 'uses', 'problems'] as const
 const SIDE_WORDS: Record<(typeof SIDES)[number], string> = { file: 'File', versions: 'Versions', uses: 'Used in', problems: 'Problems' }
 
 /** The bench of one case, routine or table: its lines and its file side by side, two views of the same text. */
-export function Bench({ kind, name, initial }: { kind: Exclude<DefinitionKind, 'suite' | 'rotation'>; name: string; initial: BenchSight }) {
+export function Bench({ kind, name, initial }: { kind: Exclude<DefinitionKind, 'suite' | 'rotation' | 'policy'>; name: string; initial: BenchSight }) {
   const draft = useDraft(kind, name, initial)
   const { may } = useFrame()
   const margin = useMargin('bench')
@@ -144,7 +144,7 @@ function StepsPart({ definition, draft, sight, editable, at, onAt }: StepsProps)
 const sameList = (paths: readonly Path[]) => paths.length > 0 && paths.every((path) => idOf(path.slice(0, -1)) === idOf(paths[0]!.slice(0, -1)))
 
 function BenchFacts({ sight, kind }: { sight: BenchSight; kind: DefinitionKind }) {
-  const what = { case: 'case', routine: 'routine', data: 'table', suite: 'suite', rotation: 'rotation' }[kind]
+  const what = { case: 'case', routine: 'routine', data: 'table', suite: 'suite', rotation: 'rotation', policy: 'policy' }[kind]
   return <>{what} <span className="font-mono text-xs">{sight.key}</span>{sight.repository ? `, from ${sight.repository.name}${sight.edited ? ', edited here and not committed' : ''}` : ', kept in this workspace'} · <Link className="underline" href="/suites">all suites</Link></>
 }
 

@@ -2,7 +2,7 @@
 import Link from 'next/link'
 import type { BenchSight } from '@/core/sights'
 
-export const benchPath = (kind: BenchSight['kind'], key: string) => (kind === 'suite' ? `/suites?suite=${encodeURIComponent(key)}` : `/${kind === 'data' ? 'tables' : `${kind}s`}/${encodeURIComponent(key)}`)
+export const benchPath = (kind: BenchSight['kind'], key: string) => (kind === 'policy' ? `/recovery?policy=${encodeURIComponent(key)}` : kind === 'suite' ? `/suites?suite=${encodeURIComponent(key)}` : `/${kind === 'data' ? 'tables' : `${kind}s`}/${encodeURIComponent(key)}`)
 
 /** Who uses it: what a change here reaches. For a routine, uses that give a parameter it does not have are marked. */
 export function Uses({ sight }: { sight: BenchSight }) {

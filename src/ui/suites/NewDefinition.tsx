@@ -11,7 +11,7 @@ import { fieldLook } from '../bench/Committed'
 import { benchPath } from '../bench/Uses'
 import { RuleField } from './RuleField'
 
-type What = Exclude<DefinitionKind, 'rotation'> | 'rule'
+type What = Exclude<DefinitionKind, 'rotation' | 'policy'> | 'rule'
 const WHAT: [What, string][] = [['suite', 'Suite of entries'], ['rule', 'Suite by a rule'], ['case', 'Case'], ['routine', 'Routine'], ['data', 'Table']]
 
 /** A new suite, case, routine or table, kept in this workspace. */

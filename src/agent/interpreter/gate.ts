@@ -1,0 +1,24 @@
+/** A door that an attempt goes through before each step: closed while it is paused. */
+export class Gate {
+  private waiting: (() => void)[] = []
+  private closed = false
+
+  set(closed: boolean): void {
+    this.closed = closed
+    if (!closed) for (const go of this.waiting.splice(0)) go()
+  }
+
+  get isClosed(): boolean {
+    return this.closed
+  }
+
+  /** @returns when it is open, or at once when the attempt is to stop */
+  async pass(signal: AbortSignal): Promise<void> {
+    while (this.closed && !signal.aborted) {
+      await new Promise<void>((resolve) => {
+        this.waiting.push(resolve)
+        signal.addEventListener('abort', () => resolve(), { once: true })
+      })
+    }
+  }
+}

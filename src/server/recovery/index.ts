@@ -1,0 +1,1 @@
+export { recoveryOf, rulesOf, setWorkspacePolicy, workspacePolicy } from './attach'
