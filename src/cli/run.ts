@@ -30,8 +30,9 @@ export async function runCommand(given: Options): Promise<number> {
   return verdict(sight)
 }
 
-export function verdict({ run: { counts } }: Pick<RunSight, 'run'>): number {
-  if (counts.failed + counts.errored + counts.cancelled > 0) return FAILURES
+/** Failures in quarantine do not count. */
+export function verdict({ run: { counts, quarantined = 0 } }: Pick<RunSight, 'run'>): number {
+  if (counts.failed + counts.errored - quarantined + counts.cancelled > 0) return FAILURES
   return counts.passed + counts.recovered > 0 ? GOOD : COULD_NOT_RUN
 }
 

@@ -115,7 +115,7 @@ export async function addEvents(tx: Tx, attemptId: string, batch: readonly Numbe
 
 /** Ends an attempt if the hold is good. @returns `undefined` if it is not; then nothing was written */
 export async function endAttempt(tx: Tx, hold: Hold, end: { outcome: AttemptOutcome; failure?: Failure }, now: Now): Promise<AttemptRow | undefined> {
-  const [row] = await tx.update(attempts).set({ state: 'ended', outcome: end.outcome, endedAt: sql`${now}`, ...failureColumns(end.failure) }).where(held(hold)).returning()
+  const [row] = await tx.update(attempts).set({ state: 'ended', outcome: end.outcome, endedAt: sql`${now}`, ...failureColumns(end.failure), failureTag: end.failure?.tag ?? null, failureApplication: end.failure?.application ?? null }).where(held(hold)).returning()
   return row
 }
 

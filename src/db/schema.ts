@@ -289,6 +289,8 @@ export const attempts = pgTable(
     failureKind: text('failure_kind').$type<FailureKind>(),
     failureMessage: text('failure_message'),
     failurePath: text('failure_path'),
+    failureTag: text('failure_tag'),
+    failureApplication: text('failure_application'),
     seed: integer('seed').notNull(),
     claimedAt: moment('claimed_at').notNull(),
     startedAt: moment('started_at'),
@@ -306,12 +308,12 @@ export const attempts = pgTable(
     index('attempts_open').on(table.state, table.leasedUntil), // expired leases, seats in use
     index('attempts_of_run').on(table.runId), // lanes
     index('attempts_lately').on(table.claimedAt), // how busy the fleet was
-    index('attempts_ended').on(table.endedAt), // whose evidence's time is over
+    index('attempts_ended').on(table.endedAt), // whose evidence's time is over; failures of the last weeks
   ],
 )
 
 /** A use of a recovery rule; `no` is the number of the event that told it. */
-export type Recovery = { no: number; rule: string; result: 'worked' | 'failed'; ms: number; path: string; kind: FailureKind; resume: Resume }
+export type Recovery = { no: number; rule: string; result: 'worked' | 'failed'; ms: number; path: string; kind: FailureKind; resume: Resume; message?: string; tag?: string; application?: string }
 
 /** Cases whose failures do not fail a run, until a day. */
 export const quarantines = pgTable('quarantines', {

@@ -46,7 +46,7 @@ export async function makeHistory(ctx: Context, tokenId: string, now: Date, shor
       const from = new Date(now.getTime() - hoursAgo * HOUR_MS)
       const virtual = { ...ctx, now: at(from) }
       for (const agent of fleet) await beat(ctx.db, agent.id, ctx.now)
-      await startRun(virtual, { ...request, retries, limitMs: 120_000 }, who)
+      await startRun(virtual, { ...request, retries, limitMs: 120_000, policy: { policy: 'harbour', from: `the rotation ${request.title!.replace(/ \d+$/, '')}` } }, who)
       const end = await workThrough(ctx, fleet, from, pictures)
       say(`${request.title}: ${Math.round((end.getTime() - from.getTime()) / 60_000)} virtual minutes`)
     }

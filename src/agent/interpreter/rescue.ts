@@ -41,7 +41,7 @@ export class Rescue implements Rescuer {
       this.parts.untilMs += ms
       const result = fault ? ('failed' as const) : ('worked' as const)
       this.uses.push({ rule: rule.id, result })
-      log.say({ type: 'recovery-ended', path: branch, at: path, rule: rule.id, result, ms, resume: rule.resume, kind: failure.kind, ...(fault && { failure: fault }), ...(found.waitMs > 0 && { note: `waited ${describeDuration(found.waitMs)}` }) })
+      log.say({ type: 'recovery-ended', path: branch, at: path, rule: rule.id, result, ms, resume: rule.resume, kind: failure.kind, message: failure.message, ...(tag !== undefined && { tag }), ...(application !== undefined && { application }), ...(fault && { failure: fault }), ...(found.waitMs > 0 && { note: `waited ${describeDuration(found.waitMs)}` }) })
       if (!fault) return { resume: rule.resume, rule }
     }
   }

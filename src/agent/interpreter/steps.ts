@@ -139,7 +139,8 @@ export class StepRunner {
     const box = target && !below ? (await driver.look(this.filled(target)).catch(() => undefined))?.found?.box : undefined
     const { path: _, ...own } = failure
     log.say({ type: 'step-ended', path, outcome: outcomeOfFailure(failure.kind), ms, ...(!below && { failure: own }), ...(box && { box }) })
-    const placed = { ...failure, path: failure.path ?? path }
+    const { tag, application } = this.parts
+    const placed = { ...failure, path: failure.path ?? path, ...(!below && tag !== undefined && { tag }), ...(!below && application !== undefined && { application }) }
     if (step.verb === 'check' && step.soft && failure.kind === 'check') this.softFailure ??= placed
     else throw Object.assign(new StepFault(placed), { attended: error instanceof StepFault && error.attended })
   }

@@ -6,4 +6,5 @@ export { evidenceOf, type AttemptEvent, type AttemptResult, type Box, type Numbe
 export { comparePaths, outlineOf, type OutlineLine, type Screen } from './outline'
 export { draftDefect, type DefectDraft, type DraftSource } from './defect'
 export { randomFrom, seedOf, type Random } from './random'
+export { againstHistory, type MatchesMany, type PastFailure, type RuleHistory, type Uncaught } from './against-history'
 export { recover, whyUnfit, type FailureFacts, type Matches, type RecoverDecision, type RecoverInput, type RecoveryUse, type RuleLimits } from './recover'

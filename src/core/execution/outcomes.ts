@@ -15,7 +15,7 @@ export type Mark = Outcome | OpenState
 
 
 /** What ended an attempt. `path` is the step's path in the outline. */
-export type Failure = { kind: FailureKind; message: string; path?: string; expected?: string; actual?: string }
+export type Failure = { kind: FailureKind; message: string; path?: string; expected?: string; actual?: string; /** Tag of the step, or of what it stands in; the application that was open. Recovery rules go by them. */ tag?: string; application?: string }
 
 /** What an attempt itself can end with; `recovered` is judged over all attempts of a case run. `skipped`: a recovery rule says so. */
 export type AttemptOutcome = 'passed' | 'failed' | 'errored' | 'cancelled' | 'skipped'

@@ -55,7 +55,7 @@ export type AttemptEvent = { atMs: number } & (
   | { type: 'note'; text: string }
   /** A branch of the log, beside the step it was needed at: `path` is that step's with "!1", `at` the step's own. */
   | { type: 'recovery-started'; path: string; at: string; rule: string; policy: string; from: string; words: string; because: string; resume: Resume; kind: FailureKind }
-  | { type: 'recovery-ended'; path: string; at: string; rule: string; result: 'worked' | 'failed'; ms: number; resume: Resume; kind: FailureKind; failure?: Omit<Failure, 'path'>; note?: string }
+  | { type: 'recovery-ended'; path: string; at: string; rule: string; result: 'worked' | 'failed'; ms: number; resume: Resume; /** Of the failure it was for. */ kind: FailureKind; message?: string; tag?: string; application?: string; failure?: Omit<Failure, 'path'>; note?: string }
   /** A recovery rule has the case begin again in the same browser; what was done so far is undone. */
   | { type: 'begun-again'; round: number }
 )

@@ -57,7 +57,7 @@ function openKeys(text: string): string[] {
 const resolve = (kind: Kind, schema: Schema | undefined): Schema | undefined => (schema?.$ref ? (FILE_SCHEMAS[kind] as { definitions?: Record<string, Schema> }).definitions?.[schema.$ref.split('/').at(-1)!] : schema)
 
 function schemaAt(kind: Kind, keys: string[]): Schema | undefined {
-  const roots: Schema[] = kind === 'suite' ? [FILE_SCHEMAS.suite.definitions.entry as Schema, FILE_SCHEMAS.suite as Schema] : kind === 'rotation' ? [FILE_SCHEMAS.rotation as Schema] : [FILE_SCHEMAS.case.definitions.step as Schema, FILE_SCHEMAS[kind] as Schema]
+  const roots: Schema[] = kind === 'suite' ? [FILE_SCHEMAS.suite.definitions.entry as Schema, FILE_SCHEMAS.suite as Schema] : kind === 'rotation' ? [FILE_SCHEMAS.rotation as Schema] : kind === 'policy' ? [FILE_SCHEMAS.policy.definitions.rule as Schema, FILE_SCHEMAS.policy.definitions.step as Schema, FILE_SCHEMAS.policy as Schema] : [FILE_SCHEMAS.case.definitions.step as Schema, FILE_SCHEMAS[kind] as Schema]
   for (const root of roots) {
     const schema = keys.filter((key) => key !== '').reduce<Schema | undefined>((at, key) => resolve(kind, resolve(kind, at)?.properties?.[key]), root)
     if (schema && (schema.properties || schema.enum)) return schema

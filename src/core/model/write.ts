@@ -1,5 +1,5 @@
 /** From a definition back to the text of its file. Reading that text gives the same definition. */
-import { Document, isMap, isSeq, type Node } from 'yaml'
+import { Document, isMap, isSeq, type Node, type YAMLSeq } from 'yaml'
 import { policyForm } from './policies'
 import { rotationForm } from './rotations'
 import { writeDataSet } from './tables'
@@ -125,4 +125,14 @@ function expectedForm(step: Extract<Step, { verb: 'check' }>): unknown {
   if (step.subject === 'screen') return step.screen
   const matcher: Matcher = step.matcher ?? {}
   return step.subject === 'attribute' ? { name: step.attribute, ...matcher } : matcher
+}
+
+/** Steps as lines of a file, without what is around them; empty for none. */
+export function stepsText(steps: readonly Step[]): string {
+  if (steps.length === 0) return ''
+  const doc = new Document()
+  const list = doc.createNode(steps.map(stepForm)) as YAMLSeq
+  layOut(list)
+  doc.contents = list as never
+  return textOf(doc as never).trimEnd()
 }

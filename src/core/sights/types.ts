@@ -1,14 +1,14 @@
 /** What each view is given, as JSON: the server makes it, the interface draws it. Moments are ISO 8601 in UTC. */
-import type { Counts, Mark, OutlineLine, RunState } from '../execution'
+import type { Counts, Mark, OutlineLine, RuleHistory, RunState, Uncaught } from '../execution'
 import type { BlackoutCalendar, MendedClash, OutlookBasis } from '../rota'
-import type { Definition, DefinitionKind, Environment, EvidenceKind, FileProblem, LeftOut, OnFailure, Sentence } from '../model'
+import type { Definition, DefinitionKind, Environment, EvidenceKind, FailureKind, FileProblem, LeftOut, OnFailure, Sentence } from '../model'
 
 export type Role = 'viewer' | 'tester' | 'coordinator' | 'admin'
 export type PersonSight = { name: string; username: string; role: Role }
 
 export type RunLine = {
   id: number; title: string; build: string; suiteKey: string; state: RunState; startedBy: string
-  createdAt: string; startedAt: string | null; endedAt: string | null; counts: Counts; failingCases: number; estimateLeftMs: number
+  createdAt: string; startedAt: string | null; endedAt: string | null; counts: Counts; /** Failures in quarantine, among the counts: they do not fail the run. */ quarantined: number; failingCases: number; estimateLeftMs: number
 }
 
 export type DayStripSight = { now: string; from: string; to: string; runs: (RunLine & { forecastEnd: string | null })[]; planned: RotaOccurrence[]; clashes: RotaClash[]; blackouts: RotaSight['blackouts']; agents: { alive: number; all: number; seatsBusy: number; seats: number } }
@@ -61,7 +61,7 @@ export type GridGroup = { title: string; rows: GridRow[] }
 export type LaneBar = { attemptId: string; title: string; environment: string; mark: Mark; number: number; from: string; to: string | null; estimateMs: number }
 export type Lane = { agent: string; seat: number; simulated: boolean; bars: LaneBar[] }
 export type RunSight = {
-  run: RunLine & { retries: number; limitMs: number; againOf: number | null; commit: string | null; kind: 'run' | 'rehearsal' | 'imported'; goneAt: string | null; rotationKey: string | null; endedWhy: string | null }
+  run: RunLine & { retries: number; limitMs: number; againOf: number | null; commit: string | null; kind: 'run' | 'rehearsal' | 'imported'; goneAt: string | null; rotationKey: string | null; endedWhy: string | null; paused: boolean }
   forecast: RunForecast | null; suiteTitle: string; environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { narrow: boolean })[]; groups: GridGroup[]; lanes: Lane[]; leftOut: LeftOut[]; failures: string[]
 }
 
@@ -77,7 +77,7 @@ export type AttemptSight = {
 }
 
 export type FleetAgentSight = {
-  id: string; name: string; pool: string; seats: number; environments: string[]; simulated: boolean; /** Host its browsers are behind. */ through: string | null; draining: boolean; alive: boolean; heartbeatAt: string; version: string; labels: string[]; missing: { what: string; get: string }[]
+  id: string; name: string; pool: string; seats: number; environments: string[]; simulated: boolean; /** Host its browsers are behind. */ through: string | null; draining: boolean; paused: boolean; alive: boolean; heartbeatAt: string; version: string; labels: string[]; missing: { what: string; get: string }[]
   /** Share of its seats' time at work in each of the last 24 hours, the newest last. */
   busy: number[]
   work: (SeatTile & { seat: number; runId: number })[]
@@ -97,7 +97,7 @@ export type DefectDraftSight = {
   evidence: (DefectSight['evidence'][number] & { title: string })[]
 }
 
-export type FinderHit = { kind: 'case' | 'suite' | 'rotation' | 'run' | 'defect' | 'agent'; title: string; detail: string; href: string }
+export type FinderHit = { kind: 'case' | 'suite' | 'rotation' | 'policy' | 'run' | 'defect' | 'agent'; title: string; detail: string; href: string }
 
 /** `uses`: how many cases and routines name it. No value and no password is ever among these. */
 export type SettingsSight = {
@@ -141,7 +141,7 @@ export type RotationBasisSight = OutlookBasis & { parts: { title: string; items:
 export type PastForecast = { run: number; startedAt: string; ms: number; p50Ms: number; p90Ms: number; counts: boolean }
 type Named = { key: string; title: string }
 /** What a rotation may name, and how its forecasts were, newest first. */
-export type RotationSight = { server: string; builds: string[]; calendars: Named[]; suites: Named[]; cases: Named[]; routines: Named[]; rotations: Named[]; pools: string[]; past: PastForecast[] }
+export type RotationSight = { server: string; builds: string[]; calendars: Named[]; suites: Named[]; cases: Named[]; routines: Named[]; rotations: Named[]; policies: Named[]; /** Title of the one that counts for everything. */ workspacePolicy: string | null; pools: string[]; past: PastForecast[] }
 export type StartsSight = { words: string; now: string; starts: { at: string; local: string; note?: string }[] }
 
 export type RotaRotation = { key: string; title: string; paused: boolean; when: string | null; timezone: string | null; next: string | null; caseRuns: number; p50Ms: number; p90Ms: number; seats: Record<string, number>; problem?: string }
@@ -151,3 +151,14 @@ export type RotaClash = MendedClash
 export type RotaSight = {
   now: string; from: string; to: string; pools: { id: string; seats: number }[]; rotations: RotaRotation[]; occurrences: RotaOccurrence[]; clashes: RotaClash[]; blackouts: { from: string; to: string; title: string; rotations: string[] }[]
 }
+
+/** `attached`: what names it; `workspace`: it counts for everything. */
+export type PolicyLine = { key: string; title: string; rules: number; attached: { kind: 'case' | 'suite' | 'rotation'; key: string; title: string }[]; workspace: boolean }
+export type RecoverySight = {
+  policies: PolicyLine[]; quarantined: { caseKey: string; title: string; until: string; over: boolean; because: string; setBy: string }[]
+  cases: { key: string; title: string }[]; routines: { key: string; title: string }[]
+}
+/** Rules by their ids in the policy. `failures`: how many moments of failure were looked at. */
+export type RuleHistorySight = { days: number; failures: number; rules: RuleHistory[]; uncaught: Uncaught[] }
+/** `why`: why a rule does not fit; `rule`: the one that would be used. */
+export type RecoveryTried = { attempt: string; title: string; kind: FailureKind; message: string; because: string; rule: string | null; rules: { id: string; words: string; why: string | null }[] }

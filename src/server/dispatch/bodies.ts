@@ -25,7 +25,7 @@ const registration = object({
   missing: { type: 'array', maxItems: 20, items: object({ what: text(), get: text() }) },
 }, ['name', 'instance', 'pool', 'version', 'seats', 'environments', 'simulated'])
 const hold = object({ attemptId: uuid, lease: { type: 'integer', minimum: 1 } })
-const failure = object({ kind: { enum: [...FAILURE_KINDS] }, message: text(TEXT_CHARS), path: text(), expected: text(TEXT_CHARS), actual: text(TEXT_CHARS) }, ['kind', 'message'])
+const failure = object({ kind: { enum: [...FAILURE_KINDS] }, message: text(TEXT_CHARS), path: text(), expected: text(TEXT_CHARS), actual: text(TEXT_CHARS), tag: text(), application: text() }, ['kind', 'message'])
 
 /** Events stay open for fields of later agents; what the server reads of them is typed. */
 const event = {

@@ -12,7 +12,7 @@ export async function ingestEvents(ctx: Context, attemptId: string, lease: numbe
     if (!attempt) throw new Problem('LEASE_LOST')
     await addEvents(tx, attemptId, batch)
     await noteProgress(tx, attempt, progressOf(batch), ctx.now)
-    await noteRecoveries(tx, attempt, batch.flatMap((event) => (event.type === 'recovery-ended' ? [{ no: event.no, rule: event.rule, result: event.result, ms: event.ms, path: event.at, kind: event.kind, resume: event.resume }] : [])))
+    await noteRecoveries(tx, attempt, batch.flatMap((event) => (event.type === 'recovery-ended' ? [{ no: event.no, rule: event.rule, result: event.result, ms: event.ms, path: event.at, kind: event.kind, resume: event.resume, ...(event.message !== undefined && { message: event.message }), ...(event.tag !== undefined && { tag: event.tag }), ...(event.application !== undefined && { application: event.application }) }] : [])))
     await notify(tx, 'attempt', attemptId)
     await notify(tx, 'run', attempt.runId)
   })

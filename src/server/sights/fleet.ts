@@ -25,7 +25,7 @@ export async function fleetSight(ctx: Context, server: string): Promise<FleetSig
     agents: agents.map((agent) => {
       const own = busy.filter((row) => row.agent === agent.name)
       return {
-        id: agent.id, name: agent.name, pool: agent.pool, seats: agent.seats, environments: agent.environments, simulated: agent.simulated, through: agent.through, draining: agent.draining, alive: agent.alive,
+        id: agent.id, name: agent.name, pool: agent.pool, seats: agent.seats, environments: agent.environments, simulated: agent.simulated, through: agent.through, draining: agent.draining, paused: agent.paused, alive: agent.alive,
         heartbeatAt: new Date(agent.heartbeatAt).toISOString(), version: agent.version, labels: agent.labels, missing: agent.missing,
         busy: Array.from({ length: HOURS }, (_, i) => share(own.filter(({ hour }) => hour === HOURS - 1 - i), agent.seats, 1)),
         work: agent.work.map((work) => ({ ...seatTile(agent, work), seat: work.seat, runId: work.runId })),

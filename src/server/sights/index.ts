@@ -3,6 +3,7 @@ export { caseSight, startOptions, suiteSight, suitesSight, suiteSightIfThere, li
 export { attemptSight, runSight } from './runs'
 export { defectSight, finderSight, fleetSight } from './fleet'
 export { benchSight, draftSight, importedSight, repositoryDetailSight, ruleSight } from './bench'
+export { recoverySight } from './recovery'
 export { settingsSight } from './settings'
 export { rotaSight } from './rota'
 export { basisBody, nextStarts, rotationBasis, rotationSight, startsBody } from './rotation'

@@ -15,8 +15,8 @@ const LATELY_RUNS = 8
 const iso = (moment: Date | string | null) => (moment === null ? null : new Date(moment).toISOString())
 
 export function runLine(run: RunSight): RunLine {
-  const { id, title, build, suiteKey, state, startedBy, counts, failingCases, estimateLeftMs } = run
-  return { id, title, build, suiteKey, state, startedBy, counts, failingCases, estimateLeftMs, createdAt: iso(run.createdAt)!, startedAt: iso(run.startedAt), endedAt: iso(run.endedAt) }
+  const { id, title, build, suiteKey, state, startedBy, counts, quarantined, failingCases, estimateLeftMs } = run
+  return { id, title, build, suiteKey, state, startedBy, counts, quarantined, failingCases, estimateLeftMs, createdAt: iso(run.createdAt)!, startedAt: iso(run.startedAt), endedAt: iso(run.endedAt) }
 }
 
 /** Simple forecast of a live run: what is left, spread over the seats that work on it. The planner's own forecast replaces it later. */

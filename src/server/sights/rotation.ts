@@ -13,6 +13,7 @@ import { loadLibrary, type Loaded } from '../definitions'
 import { Problem } from '../http/problems'
 import { validator } from '../http/route'
 import { basisOf, chosenItems, chosenSuite } from '../runs'
+import { workspacePolicy } from '../recovery'
 import { blackoutCalendars } from '../rota'
 
 const NEXT_STARTS = 5
@@ -23,11 +24,11 @@ const FORECASTS_SHOWN = 12
 export async function rotationSight(ctx: Context, key: string, server: string): Promise<RotationSight> {
   const library = await loadLibrary(ctx)
   if (!library.rotations.has(key)) throw new Problem('NOT_FOUND', `There is no rotation “${key}”.`)
-  const [builds, calendars, agents, past] = await Promise.all([listBuilds(ctx.db), blackoutCalendars(ctx), listAgents(ctx.db, ctx.leaseMs), pastForecasts(ctx.db, key, FORECASTS_SHOWN)])
+  const [builds, calendars, agents, workspace, past] = await Promise.all([listBuilds(ctx.db), blackoutCalendars(ctx), listAgents(ctx.db, ctx.leaseMs), workspacePolicy(ctx), pastForecasts(ctx.db, key, FORECASTS_SHOWN)])
   const named = (map: ReadonlyMap<string, Definition>) => [...map.values()].map(({ key: one, title }) => ({ key: one, title })).sort((a, b) => a.title.localeCompare(b.title))
   return {
     server, builds: [NEWEST_BUILD, ...builds.map(({ label }) => label)], calendars: calendars.map(({ key: one, title }) => ({ key: one, title })), suites: named(library.suites), cases: named(library.cases), routines: named(library.routines),
-    rotations: named(library.rotations).filter((one) => one.key !== key), pools: [...new Set(agents.map(({ pool }) => pool))].sort(), past: past.map(pastForecast),
+    rotations: named(library.rotations).filter((one) => one.key !== key), policies: named(library.policies), workspacePolicy: (workspace !== undefined && library.policies.get(workspace)?.title) || null, pools: [...new Set(agents.map(({ pool }) => pool))].sort(), past: past.map(pastForecast),
   }
 }
 

@@ -25,6 +25,8 @@ export function AgentCard({ agent, sight, onClose }: { agent: FleetAgentSight; s
       toast.error((error as ApiProblem).message)
     }
   }
+  const pause = (which: { id: string } | { pool: string }, paused: boolean, name: string) =>
+    api('/api/fleet/pause', { method: 'POST', body: { ...which, paused } }).then(() => toast(paused ? `${name} is paused` : `${name} goes on`), (error: ApiProblem) => toast.error(error.message))
   const move = (pool: string) => {
     setOther(false)
     if (pool.trim() !== '' && pool !== agent.pool) void change({ pool: pool.trim() }, `${agent.name} is in the pool ${pool.trim()} now`)
@@ -45,6 +47,13 @@ export function AgentCard({ agent, sight, onClose }: { agent: FleetAgentSight; s
       {agent.missing.length > 0 && <><h3 className={term}>Lacks</h3><ul className="flex flex-col gap-1">{agent.missing.map(({ what, get }) => <li key={what}>{what}. <code className="font-mono text-xs">{get}</code></li>)}</ul></>}
       <h3 className={term}>Busy in the last 24 hours</h3>
       <BusyBand busy={agent.busy} className="h-[44px] w-full" />
+      {editable && (
+        <div className="flex flex-wrap gap-2 pt-3">
+          <Button onClick={() => void pause({ id: agent.id }, !agent.paused, agent.name)}>{agent.paused ? 'Let it go on' : 'Pause'}</Button>
+          <Button onClick={() => void pause({ pool: agent.pool }, !agent.paused, `The pool ${agent.pool}`)}>{agent.paused ? 'Let its pool go on' : 'Pause its pool'}</Button>
+          <p className="basis-full text-xs text-soft">Paused, it takes nothing new, and what it has waits before its next step.</p>
+        </div>
+      )}
       {editable && (
         <div className="pt-3">
           {agent.alive ? <p className="text-soft">To take it out of the fleet, end its process first; draining keeps new work from it.</p> : (

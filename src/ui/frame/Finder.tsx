@@ -1,16 +1,16 @@
 'use client'
 import { useQuery } from '@tanstack/react-query'
 import { Command } from 'cmdk'
-import { Bug, CalendarClock, FileText, FolderTree, Monitor, Play } from 'lucide-react'
+import { Bug, CalendarClock, FileText, FolderTree, LifeBuoy, Monitor, Play } from 'lucide-react'
 import { useRouter } from 'next/navigation'
 import { VisuallyHidden } from 'radix-ui'
 import { useDeferredValue, useEffect, useState } from 'react'
 import type { FinderHit } from '@/core/sights'
 import { api } from '../api'
 
-const ICONS = { case: FileText, suite: FolderTree, rotation: CalendarClock, run: Play, defect: Bug, agent: Monitor } as const
-const KINDS: Record<FinderHit['kind'], string> = { case: 'Cases', suite: 'Suites', rotation: 'Rotations', run: 'Runs', defect: 'Defects', agent: 'Agents' }
-const PLACES = [['Now', '/'], ['Rota', '/rota'], ['Suites', '/suites'], ['Fleet', '/fleet'], ['Defects', '/defects'], ['Settings', '/settings']] as const
+const ICONS = { case: FileText, suite: FolderTree, rotation: CalendarClock, policy: LifeBuoy, run: Play, defect: Bug, agent: Monitor } as const
+const KINDS: Record<FinderHit['kind'], string> = { case: 'Cases', suite: 'Suites', rotation: 'Rotations', policy: 'Recovery policies', run: 'Runs', defect: 'Defects', agent: 'Agents' }
+const PLACES = [['Now', '/'], ['Rota', '/rota'], ['Suites', '/suites'], ['Fleet', '/fleet'], ['Recovery', '/recovery'], ['Defects', '/defects'], ['Settings', '/settings']] as const
 
 /** Anything that opens the finder fires this; it stands once, in the frame. */
 export const openFinder = () => window.dispatchEvent(new Event('oak-finder'))

@@ -1,5 +1,5 @@
 'use client'
-import { Bug, CalendarClock, CircleGauge, FolderTree, MonitorSmartphone, SlidersHorizontal, type LucideIcon } from 'lucide-react'
+import { Bug, CalendarClock, CircleGauge, FolderTree, LifeBuoy, MonitorSmartphone, SlidersHorizontal, type LucideIcon } from 'lucide-react'
 import Link from 'next/link'
 import { usePathname } from 'next/navigation'
 import { DropdownMenu } from 'radix-ui'
@@ -13,6 +13,7 @@ const PLACES: RailPlace[] = [
   { name: 'Rota', href: '/rota', icon: CalendarClock, also: /^\/(rota|rotations)(\/|$)/ },
   { name: 'Suites', href: '/suites', icon: FolderTree, also: /^\/(suites|cases|routines|tables)/ },
   { name: 'Fleet', href: '/fleet', icon: MonitorSmartphone, also: /^\/fleet/ },
+  { name: 'Recovery', href: '/recovery', icon: LifeBuoy, also: /^\/recovery/ },
   { name: 'Defects', href: '/defects', icon: Bug, also: /^\/defects/ },
 ]
 

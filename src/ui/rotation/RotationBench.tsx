@@ -11,6 +11,7 @@ import { Ago } from '../base/Time'
 import { DraftActions } from '../edit/DraftActions'
 import { OvertakenBand, OvertakenDialog } from '../edit/Overtaken'
 import { useDraft } from '../edit/useDraft'
+import { useReading } from '../edit/useReading'
 import { useFrame } from '../frame/Frame'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
@@ -20,7 +21,6 @@ import { HowBand } from './HowBand'
 import { gathered, Problems } from './Problems'
 import { StartNow } from './StartNow'
 import { useOutlook } from './useOutlook'
-import { useReadRotation } from './useReadRotation'
 import { WhatBand } from './WhatBand'
 import { WhenBand } from './WhenBand'
 import { WhereBand } from './WhereBand'
@@ -39,7 +39,7 @@ export function RotationBench({ name, initial, initialSight }: { name: string; i
   const margin = useMargin('rotation')
   const [side, setSide] = useQueryState('side', parseAsStringLiteral(SIDES).withDefault('forecast').withOptions({ history: 'replace' }))
   const [rehearsing, setRehearsing] = useState(false)
-  const { rotation, legible } = useReadRotation(draft)
+  const { read: rotation, legible } = useReading('rotation', draft)
   const foreseen = useOutlook(rotation)
   const { edit } = draft
   const put = useCallback((path: Path, value: unknown) => void edit({ do: 'put', path, value }), [edit])

@@ -41,9 +41,9 @@ export function RunView({ initial }: { initial: RunSight }) {
     const next = failures[here < 0 ? (by > 0 ? 0 : failures.length - 1) : here + by]
     if (next) void setAt({ cell: next.id })
   }
-  const act = async (path: string, done: (answer: { id: number } | undefined) => void) => {
+  const act = async (path: string, done: (answer: { id: number } | undefined) => void, body?: object) => {
     try {
-      done(await api<{ id: number } | undefined>(`/api/runs/${id}/${path}`, { method: 'POST' }))
+      done(await api<{ id: number } | undefined>(`/api/runs/${id}/${path}`, { method: 'POST', ...(body && { body }) }))
     } catch (error) {
       toast.error((error as ApiProblem).message)
     }
@@ -51,12 +51,14 @@ export function RunView({ initial }: { initial: RunSight }) {
   const keep = () => void act('keep', () => toast('It counts as a run now, and stays'))
   const again = () => void act('again', (answer) => answer && router.push(`/runs/${answer.id}`))
   const open = run.state !== 'ended'
+  const pause = () => act('pause', () => toast(run.paused ? 'It goes on' : 'Nothing new is begun; what runs waits before its next step'), { paused: !run.paused })
   const bad = run.counts.failed + run.counts.errored
   useKeys([
     { key: '.', what: 'next failure', off: failures.length === 0, run: () => step(1) },
     { key: ',', what: 'previous failure', off: failures.length === 0, run: () => step(-1) },
     { key: 'o', what: 'open what is selected', off: !selected?.attemptId, run: () => router.push(`/attempts/${selected!.attemptId}`) },
     { key: 'd', what: 'draft a defect from it', off: !selected?.attemptId || !isFailure(selected) || !may('tester'), run: () => router.push(`/attempts/${selected!.attemptId}?draft=1`) },
+    { key: 'p', what: run.paused ? 'go on with the run' : 'pause the run', off: !open || !may('tester'), run: () => void pause() },
     { key: 'r', what: 'run again what failed', off: open || bad === 0 || !may('tester') || run.kind === 'imported', run: again },
     { key: 'f', what: 'only failures, or all', run: () => void setAt({ only: at.only === 'failed' ? null : 'failed' }) },
   ])
@@ -64,6 +66,7 @@ export function RunView({ initial }: { initial: RunSight }) {
   return (
     <>
       <TitleLine title={run.title} facts={facts(data)}>
+        {open && may('tester') && run.state !== 'cancelling' && <Button keyHint="p" onClick={() => void pause()}>{run.paused ? 'Go on' : 'Pause'}</Button>}
         {open && may('tester') && <Button look="danger" disabled={run.state === 'cancelling'} onClick={() => void act('cancel', () => toast('The run is being cancelled; what runs stops at its next step'))}>{run.state === 'cancelling' ? 'Being cancelled' : 'Cancel the run'}</Button>}
         {run.kind === 'rehearsal' && may('tester') && <Button onClick={keep}>Keep it as a run</Button>}
         {!open && bad > 0 && may('tester') && run.kind !== 'imported' && <Button look="main" keyHint="r" onClick={again}>Run again the {bad} that failed</Button>}
@@ -93,7 +96,7 @@ function facts({ run, suiteTitle, leftOut }: RunSight): string {
   const when = run.startedAt ? `started by ${run.startedBy} ${clock(run.startedAt)}${run.endedAt ? `, ended ${clock(run.endedAt)}, ${describeDuration(new Date(run.endedAt).getTime() - new Date(run.startedAt).getTime())}` : ''}` : `by ${run.startedBy}, waits for a free seat`
   const kind = run.kind === 'rehearsal' ? 'a rehearsal, in no history and gone after a day; ' : run.kind === 'imported' ? 'taken in from a result file; ' : ''
   const name = suiteTitle === run.title ? '' : `suite ${suiteTitle}, `
-  return `${kind}${name}build ${run.build}, ${when}${run.againOf ? `; repeats the failures of run ${run.againOf}` : ''}${leftOut.length > 0 ? `; ${plural(leftOut.length, 'entry', 'entries')} left out` : ''}. ${describeCounts(run.counts)}`
+  return `${kind}${name}build ${run.build}, ${when}${run.againOf ? `; repeats the failures of run ${run.againOf}` : ''}${leftOut.length > 0 ? `; ${plural(leftOut.length, 'entry', 'entries')} left out` : ''}. ${describeCounts(run.counts)}${run.quarantined > 0 ? `, ${run.quarantined} of the failures in quarantine` : ''}${run.paused ? '; paused' : ''}`
 }
 
 function filtered(groups: GridGroup[], marks: MarkName[] | undefined): GridGroup[] {

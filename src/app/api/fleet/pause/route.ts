@@ -1,0 +1,16 @@
+import { context } from '@/server/context'
+import { pauseAgents } from '@/server/dispatch'
+import { noContent, readBody, readUuid, route, validator } from '@/server/http/route'
+import { requireRole } from '@/server/people'
+
+const body = validator<({ id: string } | { pool: string }) & { paused: boolean }>({
+  type: 'object', additionalProperties: false, required: ['paused'], properties: { paused: { type: 'boolean' }, id: { type: 'string', maxLength: 60 }, pool: { type: 'string', minLength: 1, maxLength: 60 } }, minProperties: 2, maxProperties: 2,
+})
+
+/** An agent, or every agent of a pool. */
+export const POST = route(async (request) => {
+  const person = await requireRole(request, 'coordinator')
+  const { paused, ...which } = await readBody(request, body)
+  await pauseAgents(context(), 'id' in which ? { id: readUuid(which.id) } : which, paused, person.name)
+  return noContent()
+})

@@ -1,0 +1,19 @@
+import { context } from '@/server/context'
+import { noContent, readBody, route, validator } from '@/server/http/route'
+import { requirePerson, requireRole } from '@/server/people'
+import { setWorkspacePolicy } from '@/server/recovery'
+import { recoverySight } from '@/server/sights'
+
+const body = validator<{ policy: string | null }>({ type: 'object', additionalProperties: false, required: ['policy'], properties: { policy: { type: ['string', 'null'], maxLength: 80 } } })
+
+export const GET = route(async (request) => {
+  await requirePerson(request)
+  return Response.json(await recoverySight(context()))
+})
+
+/** Which policy counts for everything. */
+export const PUT = route(async (request) => {
+  const person = await requireRole(request, 'coordinator')
+  await setWorkspacePolicy(context(), (await readBody(request, body)).policy, person.name)
+  return noContent()
+})

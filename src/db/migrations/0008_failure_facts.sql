@@ -1,0 +1,2 @@
+ALTER TABLE "attempts" ADD COLUMN "failure_tag" text;--> statement-breakpoint
+ALTER TABLE "attempts" ADD COLUMN "failure_application" text;
