@@ -16,7 +16,7 @@ for (const theme of ['light', 'dark'] as const) {
     page.on('pageerror', (error) => errors.push(error.message))
     await signIn(page)
     const first = await page.getByRole('link', { name: 'Gate Handsets 76' }).last().getAttribute('href')
-    for (const path of ['/', '/suites?case=refund-over-400', '/suites?suite=booking&side=order', '/cases/refund-over-400', '/cases/foot-passenger-single?side=versions', '/routines/pay-by-card?side=uses', '/tables/single-fares.csv', first!, `${first}?view=lanes`, '/fleet', '/fleet?agent=quill-01', '/rota', '/rota?view=day', '/rota?view=list', '/rotations/night-full', '/rotations/weekly-devices?side=file', '/defects', '/settings', '/settings?part=repositories', '/settings?part=calendars', '/settings?part=hooks']) {
+    for (const path of ['/', '/suites?case=refund-over-400', '/suites?suite=booking&side=order', '/cases/refund-over-400', '/cases/foot-passenger-single?side=versions', '/routines/pay-by-card?side=uses', '/tables/single-fares.csv', first!, `${first}?view=lanes`, '/fleet', '/fleet?agent=quill-01', '/rota', '/rota?view=day', '/rota?view=list', '/rotations/night-full', '/rotations/weekly-devices?side=file', '/recovery', '/recovery?side=file', '/defects', '/settings', '/settings?part=retention', '/settings?part=repositories', '/settings?part=calendars', '/settings?part=hooks']) {
       await page.goto(path)
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
       await expectAccessible(page)
@@ -30,7 +30,7 @@ for (const theme of ['light', 'dark'] as const) {
     cdp.on('Network.responseReceived', ({ requestId, type }) => void (type === 'Script' && scripts.add(requestId)))
     let bytes = 0
     cdp.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => void (scripts.has(requestId) && (bytes += encodedDataLength)))
-    for (const path of ['/', first!, '/suites', '/defects', '/fleet', '/rota', '/rotations/night-full', '/cases/refund-over-400']) {
+    for (const path of ['/', first!, '/suites', '/defects', '/fleet', '/rota', '/recovery', '/rotations/night-full', '/cases/refund-over-400']) {
       bytes = 0
       await fresh.goto(path, { waitUntil: 'load' })
       sizes.push(bytes)

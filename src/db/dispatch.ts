@@ -100,7 +100,9 @@ export async function noteProgress(tx: Tx, attempt: AttemptRow, progress: { atSt
   if (!begins && Object.keys(progress).length === 0) return
   await tx.update(attempts).set({ ...progress, ...(begins && { state: 'running' as const, startedAt: sql`${now}` }) }).where(eq(attempts.id, attempt.id))
   if (begins) {
-    await tx.update(caseRuns).set({ state: 'running', startedAt: sql`coalesce(${caseRuns.startedAt}, ${now})` })
+    // It may have been paused between its claim and now.
+    const state = sql<'running' | 'paused'>`case when (select r.paused from runs r where r.id = ${attempt.runId}) or (select a.paused from agents a where a.id = ${attempt.agentId}) then 'paused' else 'running' end`
+    await tx.update(caseRuns).set({ state, startedAt: sql`coalesce(${caseRuns.startedAt}, ${now})` })
       .where(and(eq(caseRuns.id, attempt.caseRunId), eq(caseRuns.state, 'claimed')))
   }
 }

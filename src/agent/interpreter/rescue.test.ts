@@ -41,7 +41,7 @@ test('a dialog is put away in the same browser, and the step done again', async 
   const { result, done, uses, lines, failing } = await attempt([click('Go')], [storm], { there, effects: (on: Set<string>) => ({ Understood: () => { on.delete('storm'); on.add('Go') } }) })
   expect([result.outcome, uses]).toEqual(['passed', ['p/storm worked']])
   expect(done).toEqual(['Go', 'Understood', 'Go'])
-  expect([lines, failing]).toEqual([['main.0~1 errored', 'main.0!1 passed', 'main.0!1.0 passed', 'main.0 passed'], []])
+  expect([lines, failing]).toEqual([['main.0~1 errored', 'main.0!1 recovered', 'main.0!1.0 passed', 'main.0 passed'], []])
 })
 
 test('what no rule fits stays a failure, and nothing was recovered', async () => {
@@ -61,7 +61,7 @@ test('no more often than the rule says, earlier attempts included', async () => 
   const helps = rule('again', { do: [{ verb: 'note', text: 'look again' }], most: 3 })
   const { done, lines, failing } = await attempt([click('Go')], [helps], { there: [], recovery: { history: [{ rule: 'p/again', result: 'worked' }] } })
   expect(done).toEqual(['Go', 'Go', 'Go'])
-  expect([lines, failing]).toEqual([['main.0~1 errored', 'main.0!1 passed', 'main.0!1.0 passed', 'main.0~2 errored', 'main.0!2 passed', 'main.0!2.0 passed', 'main.0 errored'], ['main.0']])
+  expect([lines, failing]).toEqual([['main.0~1 errored', 'main.0!1 recovered', 'main.0!1.0 passed', 'main.0~2 errored', 'main.0!2 recovered', 'main.0!2.0 passed', 'main.0 errored'], ['main.0']])
 })
 
 test('waiting grows, and is not taken off the case’s own time', async () => {
@@ -75,7 +75,7 @@ test('a failure inside routines and blocks is looked at where it is, once', asyn
   const { result, done, lines } = await attempt([{ verb: 'block', title: 'B', steps: [{ verb: 'use', routine: 'r', with: {} }] }], [storm], { there: ['Ready', 'storm', 'Understood'], effects: (on: Set<string>) => ({ Understood: () => { on.delete('storm'); on.add('Go') } }), routines: [routine] })
   expect(result.outcome).toBe('passed')
   expect(done).toEqual(['Ready', 'Go', 'Understood', 'Go'])
-  expect(lines.filter((line) => line.includes('0.0.1'))).toEqual(['main.0.0.1~1 errored', 'main.0.0.1!1 passed', 'main.0.0.1!1.0 passed', 'main.0.0.1 passed'])
+  expect(lines.filter((line) => line.includes('0.0.1'))).toEqual(['main.0.0.1~1 errored', 'main.0.0.1!1 recovered', 'main.0.0.1!1.0 passed', 'main.0.0.1 passed'])
 })
 
 test('conditions see the tag of the step or of what it stands in, the application and the environment', async () => {
@@ -93,7 +93,7 @@ describe('where it goes on', () => {
     const { result, done, lines } = await attempt([{ verb: 'block', title: 'B', steps: [click('Gone'), click('Passed over')] }, click('Passed over too'), check('Total'), click('Go')], [rule('r', { resume: 'check', do: [click('Go')] })], { there: ['Go', 'Total'] })
     expect(result.outcome).toBe('passed')
     expect(done).toEqual(['Gone', 'Go', 'Go'])
-    expect(lines).toEqual(['main.0 skipped', 'main.0.0 errored', 'main.0.0!1 passed', 'main.0.0!1.0 passed', 'main.0.1 skipped', 'main.1 skipped', 'main.2 passed', 'main.3 passed'])
+    expect(lines).toEqual(['main.0 skipped', 'main.0.0 errored', 'main.0.0!1 recovered', 'main.0.0!1.0 passed', 'main.0.1 skipped', 'main.1 skipped', 'main.2 passed', 'main.3 passed'])
   })
   test('a check that failed is looked at again', async () => expect((await attempt([check('Total')], [rule('r', { resume: 'check', do: [click('Go')] })], { effects: (on: Set<string>) => ({ Go: () => void on.add('Total') }) })).result.outcome).toBe('passed'))
   test('no check follows: the failure stands', async () => expect((await attempt([click('Gone'), click('Go')], [rule('r', { resume: 'check', do: [click('Go')] })])).result).toMatchObject({ outcome: 'errored', failure: { message: 'Gone is not on the page' } }))
@@ -101,7 +101,7 @@ describe('where it goes on', () => {
     const { result, done, lines } = await attempt([click('Go'), click('Later')], [rule('r', { resume: 'case', most: 1, do: [click('Understood')] })], { there: ['Go', 'Understood', 'Back'], effects: (on: Set<string>) => ({ Understood: () => void on.add('Later') }), testCase: { undo: [click('Back')] } })
     expect(result.outcome).toBe('passed')
     expect(done).toEqual(['Go', 'Later', 'Understood', 'Back', 'Go', 'Later', 'Back'])
-    expect(lines).toEqual(['main~1.0 passed', 'main~1.1 errored', 'main~1.1!1 passed', 'main~1.1!1.0 passed', 'undo~1.0 passed', 'main.0 passed', 'main.1 passed', 'undo.0 passed'])
+    expect(lines).toEqual(['main~1.0 passed', 'main~1.1 errored', 'main~1.1!1 recovered', 'main~1.1!1.0 passed', 'undo~1.0 passed', 'main.0 passed', 'main.1 passed', 'undo.0 passed'])
   })
   test('not at all: the case is skipped, and says why', async () => expect((await attempt([click('Gone')], [rule('r', { resume: 'skip-case' })])).result).toMatchObject({ outcome: 'skipped', failure: { message: 'Skipped, the recovery rule p/r says so: Gone is not on the page' } }))
   test('nothing of the run any more', async () => expect((await attempt([click('Gone')], [rule('r', { resume: 'stop-run' })])).result).toMatchObject({ outcome: 'errored', stopRun: 'C: Gone is not on the page; the recovery rule p/r says so' }))

@@ -45,7 +45,7 @@ export function outlineOf(testCase: TestCase, routines: readonly Routine[], even
 
 function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
   if (event.type === 'recovery-started') {
-    lines.set(event.path, { ...emptyLine(event.path, { verb: 'Recovery', object: event.words, detail: '' }), mark: 'running', no: event.no, startMs: event.atMs, note: `rule ${event.rule}, by ${event.from}: ${event.because}`, recovery: 'branch' })
+    lines.set(event.path, { ...emptyLine(event.path, { verb: 'recovery', object: nameOf(event.rule), detail: '' }), mark: 'running', no: event.no, startMs: event.atMs, note: `${event.words}. The rule is of the policy ${event.policy}, attached to ${event.from}; it was used because ${event.because}`, recovery: 'branch' })
     return
   }
   if (event.type === 'begun-again') return setAside(lines, ({ path }) => !/^\w+~/.test(path), (path) => path.replace(/^\w+/, (phase) => `${phase}~${event.round}`))
@@ -62,7 +62,7 @@ function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
     Object.assign(line, { mark: event.outcome, ms: event.ms }, event.failure && { failure: event.failure }, event.box && { box: event.box }, event.note && { note: event.note })
   } else if (event.type === 'recovery-ended') {
     const { result, ms, failure, note } = event
-    Object.assign(line, { mark: result === 'worked' ? 'passed' : 'errored', ms }, failure && { failure }, note && { note: `${line.note}; ${note}` })
+    Object.assign(line, { mark: result === 'worked' ? 'recovered' : 'errored', ms }, failure && { failure }, note && { note: `${line.note}; ${note}` })
     const failed = lines.get(event.at)
     if (failed && result === 'worked') failed.recovery = 'put-right'
   } else if (event.type === 'screen') line[event.phase] = { hash: event.hash, width: event.width, height: event.height, atMs: event.atMs }
@@ -70,6 +70,9 @@ function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
   else if (event.type === 'request') line.requests.push({ atMs: event.atMs, method: event.method, url: event.url, status: event.status, ms: event.ms })
   else if (event.type === 'value') line.values[event.name] = event.value
 }
+
+/** "harbour/storm-notice" as people say it. */
+const nameOf = (rule: string) => rule.slice(rule.indexOf('/') + 1).replaceAll('-', ' ')
 
 /** Gives lines another path: what happened later stands where they were. */
 function setAside(lines: Map<string, OutlineLine>, which: (line: OutlineLine) => boolean, rename: (path: string) => string): void {

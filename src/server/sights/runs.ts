@@ -58,4 +58,5 @@ export async function attemptSight(ctx: Context, id: string): Promise<AttemptSig
   }
 }
 
-const markOf = ({ outcome, state }: { outcome: Mark | null; state: 'claimed' | 'running' | 'ended' }): Mark => outcome ?? (state === 'ended' ? 'errored' : state)
+/** An attempt that passed after a recovery rule is recovered, as its case run will be. */
+const markOf = ({ outcome, state, recoveries }: { outcome: Mark | null; state: 'claimed' | 'running' | 'ended'; recoveries: readonly unknown[] }): Mark => (outcome === 'passed' && recoveries.length > 0 ? 'recovered' : outcome) ?? (state === 'ended' ? 'errored' : state)

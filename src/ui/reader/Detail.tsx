@@ -18,8 +18,9 @@ export function Detail({ line, sight, good, onDraft }: Props) {
       <h2 className="flex items-start gap-2"><Mark mark={line.mark} silent className="mt-[5px]" /><span className="first-letter:uppercase">{failure?.message ?? ([words.verb, words.object].filter(Boolean).join(' ') || MARK_WORDS[line.mark])}</span></h2>
       <p className="mt-0.5 text-sm text-soft">
         {failure && <>{words.verb} {words.object}{words.detail && <span className="font-mono text-xs"> {words.detail}</span>}, </>}
-        {MARK_WORDS[line.mark]}{line.ms !== undefined && ` after ${describeDuration(line.ms)}`}{line.startMs !== undefined && `, ${describeDuration(line.startMs)} into the attempt`}{line.note && `; ${line.note}`}
+        {MARK_WORDS[line.mark]}{line.ms !== undefined && ` after ${describeDuration(line.ms)}`}{line.startMs !== undefined && `, ${describeDuration(line.startMs)} into the attempt`}{line.note && line.recovery !== 'branch' && `; ${line.note}`}{line.recovery === 'put-right' && '; a recovery rule put it right'}
       </p>
+      {line.recovery === 'branch' && line.note && <p className="mt-2 text-sm">{line.note}.</p>}
       {failure && (failure.expected !== undefined || failure.actual !== undefined) && <Difference expected={failure.expected ?? ''} actual={failure.actual ?? ''} />}
       {!failure && words.detail && <p className="mt-2 font-mono text-xs">{words.detail}</p>}
       {line.failing && onDraft && <div className="mt-3"><Button look="main" keyHint="d" onClick={onDraft}>Draft a defect</Button></div>}

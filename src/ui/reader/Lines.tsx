@@ -45,6 +45,7 @@ export function Lines({ lines, selected, fold, onFold, onSelect, position }: Pro
                 key={line.path} id={`line-${line.path}`} role="option" aria-selected={line.path === selected} data-path={line.path} data-state={line.mark} onClick={() => onSelect(line)}
                 className={`absolute right-0 left-0 flex items-center gap-2 pr-4 text-sm ${line.path === selected ? 'bg-act-wash' : 'hover:bg-act-wash/60'}`} style={{ top: start, height: LINE_PX, paddingLeft: 16 + line.depth * 16 }}
               >
+                {!line.onTheWay && (line.recovery || line.path.includes('!')) && <span aria-hidden className="absolute inset-y-0 left-0 w-1 bg-recovered" />}
                 {line.onTheWay && <span aria-hidden className="absolute inset-y-0 left-0 w-1 bg-failed" />}
                 <Mark mark={line.mark} size={10} silent /><span className="sr-only">{MARK_WORDS[line.mark]}</span>
                 <Words line={line} />

@@ -26,7 +26,7 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
   const router = useRouter()
   const [large, setLarge] = useState(false)
   const failing = useMemo(() => data.lines.filter((line) => line.failing), [data.lines])
-  const line = data.lines.find(({ path }) => path === at.step) ?? failing[0] ?? data.lines.findLast(({ mark }) => mark === 'running') ?? data.lines[0]
+  const line = data.lines.find(({ path }) => path === at.step) ?? failing[0] ?? data.lines.find(({ recovery }) => recovery === 'put-right') ?? data.lines.findLast(({ mark }) => mark === 'running') ?? data.lines[0]
   const select = useCallback((next: OutlineLine) => void setAt({ step: next.path }), [setAt])
   const good = useSight<AttemptSight>(`/api/attempts/${data.lastGood?.attemptId ?? data.id}`, [], data.lastGood ? undefined : data)
   const goodData = data.lastGood ? good.data : undefined

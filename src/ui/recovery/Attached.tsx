@@ -16,14 +16,22 @@ const DAY_MS = 86_400_000
 /** What names this policy, whether it counts for everything, and which cases are in quarantine meanwhile. */
 export function Attached({ line, sight }: { line: PolicyLine; sight: RecoverySight }) {
   const { may } = useFrame()
-  const setWorkspace = (policy: string | null) => api('/api/recovery', { method: 'PUT', body: { policy } }).then(() => toast(policy ? `“${line.title}” counts for every run that begins from now on` : 'It counts where it is named'), (error: ApiProblem) => toast.error(error.message))
+  // Shown at once; the server's word follows, or takes it back.
+  const [asked, setAsked] = useState<boolean>()
+  const setWorkspace = (policy: string | null) => {
+    setAsked(policy !== null)
+    return api('/api/recovery', { method: 'PUT', body: { policy } }).then(() => toast(policy ? `“${line.title}” counts for every run that begins from now on` : 'It counts where it is named'), (error: ApiProblem) => {
+      setAsked(undefined)
+      toast.error(error.message)
+    })
+  }
   return (
     <div className="p-4 text-sm">
       <h3 className="label mb-1">Named by</h3>
       {line.attached.length === 0 ? <p className="text-soft">Nothing yet. A case, a suite or a rotation names it with <code className="font-mono text-xs">policy: {line.key}</code>; rotations under <i>If it fails</i>.</p> : (
         <ul className="divide-y divide-line border-b border-line">{line.attached.map(({ kind, key, title }) => <li key={kind + key} className="flex gap-2 py-1.5"><Link href={benchPath(kind, key)} className="min-w-0 flex-1 truncate hover:underline">{title}</Link><span className="text-soft">{kind}</span></li>)}</ul>
       )}
-      <label className="mt-3 flex items-center gap-2"><input type="checkbox" checked={line.workspace} disabled={!may('coordinator')} onChange={({ target }) => void setWorkspace(target.checked ? line.key : null)} />It counts for everything, after what is nearer</label>
+      <label className="mt-3 flex items-center gap-2"><input type="checkbox" checked={asked ?? line.workspace} disabled={!may('coordinator')} onChange={({ target }) => void setWorkspace(target.checked ? line.key : null)} />It counts for everything, after what is nearer</label>
       <p className="mt-1 text-xs text-soft">The nearest comes first: the case’s, its suites’ from the inside out, the rotation’s, this one.</p>
       <h3 className="label mt-5 mb-1">In quarantine</h3>
       <p className="text-xs text-soft">These cases are run and seen; their failures do not fail a run until the day is over.</p>

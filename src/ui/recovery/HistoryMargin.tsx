@@ -50,6 +50,7 @@ const usedWords = ({ used, helped, costMs }: Found): string =>
 
 function hidesWords({ sameCheck: { failed, of }, hides }: Found): string {
   if (of === 0) return 'That shows once it was used.'
-  const share = `After ${of === 1 ? 'its one use' : `${of} uses`} the same check failed ${failed === 0 ? 'never' : failed === 1 ? 'once' : `${failed} times`}`
+  const after = `After ${of === 1 ? 'its one use' : `${of} uses`}`
+  const share = failed === 0 ? `${after} the same check never failed` : `${after} the same check failed ${failed === 1 ? 'once' : `${failed} times`}`
   return hides ? `${share}. It does not put anything right there: what fails may be a defect.` : `${share}.`
 }

@@ -41,8 +41,8 @@ export function RuleEditor({ rule, index, edit, routines, onClose }: Props) {
       <div className={row}><span className={name}>First</span><div className="flex items-center gap-1.5">wait <span className="w-20"><Committed label="Wait" value={waitMs ? durationText(waitMs) : ''} hint="nothing" onCommit={wait} /></span> and each time <span className="w-14"><Committed label="Grow" value={grow === undefined ? '' : String(grow)} hint="1" onCommit={number(['grow'], 1)} /></span> times as long</div></div>
       <div className={row}><span className={name}>Then</span>
         <div className="flex flex-wrap items-center gap-1.5">
-          <select aria-label="Where it goes on" className={`${fieldLook} !w-52`} value={resume} onChange={({ target }) => put(['resume'], target.value === 'step' ? undefined : target.value)}>{RESUMES.map((one) => <option key={one} value={one}>{RESUME_WORDS[one]}</option>)}</select>
-          at most <span className="w-12"><Committed label="Uses in a case run" value={String(most)} onCommit={number(['most'], USUAL_MOST)} /></span> times a case run, <span className="w-16"><Committed label="Uses in a run" value={mostInRun === undefined ? '' : String(mostInRun)} hint="any" onCommit={number(['mostInRun'])} /></span> a run
+          <select aria-label="Where it goes on" className={`${fieldLook} !w-48`} value={resume} onChange={({ target }) => put(['resume'], target.value === 'step' ? undefined : target.value)}>{RESUMES.map((one) => <option key={one} value={one}>{RESUME_WORDS[one]}</option>)}</select>
+          at most <span className="w-12"><Committed label="Uses in a case run" value={String(most)} onCommit={number(['most'], USUAL_MOST)} /></span> times a case run, <span className="w-12"><Committed label="Uses in a run" value={mostInRun === undefined ? '' : String(mostInRun)} hint="any" onCommit={number(['mostInRun'])} /></span> a run
         </div>
       </div>
       <div className="flex items-center gap-3 border-t border-line pt-2">
