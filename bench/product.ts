@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromium, type BrowserContext } from 'playwright-core'
 
-export type Product = { base: string; home: string; username: string; password: string; /** Process number of the web server. */ web: number; stop(): Promise<void> }
+export type Product = { base: string; home: string; username: string; password: string; /** Process number of the web server. */ web: number; /** Of ./oak start itself. */ launcher: number; stop(): Promise<void> }
 
 /** Runs `./oak start` until it is ready. @throws with all it said when it ends before that */
 export async function startProduct({ port, demo }: { port: number; demo: boolean }): Promise<Product> {
@@ -29,7 +29,7 @@ export async function startProduct({ port, demo }: { port: number; demo: boolean
     await gone
     rmSync(home, { recursive: true, force: true })
   }
-  return { base: `http://127.0.0.1:${port}`, home, username: demo ? 'tomas' : 'admin', password, web: Number(/running\s+web\s+(\d+)/.exec(said)![1]), stop }
+  return { base: `http://127.0.0.1:${port}`, home, username: demo ? 'tomas' : 'admin', password, web: Number(/running\s+web\s+(\d+)/.exec(said)![1]), launcher: oak.pid!, stop }
 }
 
 /** Says that a request of ours comes from the product's own pages, as a browser would. */

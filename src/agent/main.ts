@@ -1,11 +1,15 @@
 /** The agent process. One process may serve several agents: a real one, or a fleet of simulated ones. */
 import { setMaxListeners } from 'node:events'
 import { readFileSync } from 'node:fs'
+import { homedir } from 'node:os'
+import { join } from 'node:path'
 import { runAgent, type AgentOptions } from './agent'
 import { findChromium } from './chromium/browser'
 import { Engines, servable } from './engines'
 import { ProtocolClient } from './protocol/client'
+import { endOrphans, ownWhatIsStarted } from './orphans'
 import { SentHashes } from './protocol/reporter'
+import { Spool } from './protocol/spool'
 import { SimulatedDriver } from './simulated/driver'
 import { openBridge, type Bridge } from './webdriver/bridge'
 import { PictureMaker } from './simulated/pictures'
@@ -32,6 +36,11 @@ const ending = new AbortController()
 setMaxListeners(0, ending.signal) // every seat of every agent listens to it
 for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => ending.abort())
 
+const orphans = endOrphans()
+if (orphans > 0) say(`${orphans} processes that an earlier agent left behind are ended`)
+ownWhatIsStarted()
+const spool = new Spool(join(process.env.OAK_HOME ?? join(homedir(), '.oak-agent'), 'unsent'))
+
 const engines = new Engines()
 if (!findChromium() && agents.some(({ simulated }) => simulated)) say('Chromium is not installed: simulated screens stay empty (apt-get install chromium-headless-shell)')
 const pictures = findChromium() ? new PictureMaker(engines.chromium) : undefined
@@ -53,7 +62,7 @@ await Promise.all(
     return options ? [{ options, bridge: configured.bridge }] : []
   }).map(({ options, bridge }) =>
     runAgent(options, {
-      client, sent, say,
+      client, sent, spool, say,
       openDriver: async (work, pace) => (options.simulated ? new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, ...(pictures && { pictures }) }) : bridge ? openBridge(bridge, work.environment, pace, work.how?.video !== 'never') : engines.open(work, pace)),
     }, ending.signal),
   ),

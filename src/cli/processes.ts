@@ -6,8 +6,9 @@ import { join } from 'node:path'
 export type Spec = { name: string; args: string[]; env?: Record<string, string> }
 type Running = { spec: Spec; child: ChildProcess; falls: number }
 
-/** A process that falls this often without running for a minute is left alone. */
-const FALLS_MOST = 5
+/** A process that falls again and again is started again ever later, and never left alone: nobody watches at night. */
+const PAUSE_MS = 500
+const PAUSE_MOST_MS = 5000
 const STEADY_MS = 60_000
 const STOP_MS = 6000
 
@@ -32,9 +33,8 @@ export class Processes {
     child.once('exit', (code, signal) => {
       if (this.stopping) return
       const again = Date.now() - begun > STEADY_MS ? 0 : falls + 1
-      if (again > FALLS_MOST) return this.say(`${spec.name}: fell ${FALLS_MOST} times in a row and is left alone; see ${this.logOf(spec.name)}`)
-      this.say(`${spec.name}: ended (${signal ?? code}), started again; see ${this.logOf(spec.name)}`)
-      setTimeout(() => !this.stopping && this.start(spec, again), 500 * again)
+      this.say(`${spec.name}: ended (${signal ?? code}), started again${again > 3 ? `, the ${again}th time in a row` : ''}; see ${this.logOf(spec.name)}`)
+      setTimeout(() => !this.stopping && this.start(spec, again), Math.min(PAUSE_MOST_MS, PAUSE_MS * again))
     })
   }
 

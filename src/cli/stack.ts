@@ -12,6 +12,8 @@ export type StackOptions = Pick<Options, 'home' | 'port' | 'host' | 'demo' | 'da
 export type Stack = { url: string; processes: Processes; databaseUrl: string; people: string; stop(): Promise<void> }
 
 const READY_MS = 60_000
+/** How often our own PostgreSQL is looked after. */
+const LOOK_MS = 1000
 
 export async function startStack({ home, port, host, demo, databaseUrl, env = {}, quick = false }: StackOptions, say: (text: string) => void): Promise<Stack> {
   mkdirSync(home, { recursive: true })
@@ -22,7 +24,9 @@ export async function startStack({ home, port, host, demo, databaseUrl, env = {}
 
   let postgres: Postgres | undefined
   let processes: Processes | undefined
+  let watch: NodeJS.Timeout | undefined
   const stop = async () => {
+    clearInterval(watch)
     await processes?.stop()
     postgres?.stop()
   }
@@ -31,6 +35,7 @@ export async function startStack({ home, port, host, demo, databaseUrl, env = {}
       postgres = await startPostgres(home, { quick })
       if (postgres.note) say(postgres.note)
       ensureDatabase(postgres.url)
+      watch = setInterval(() => postgres?.revive() && say('PostgreSQL: ended, started again'), LOOK_MS)
     }
     const url = `http://127.0.0.1:${port}`
     processes = new Processes(join(home, 'logs'), {

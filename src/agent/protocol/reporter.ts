@@ -2,6 +2,7 @@
 import type { AttemptResult, NumberedEvent, Work } from '@/core/execution'
 import type { Piece, Sink } from '../interpreter'
 import { pause, type ProtocolClient } from './client'
+import type { AttemptSpool } from './spool'
 
 /** Often enough to watch, seldom enough not to be one request an event. */
 const GATHER_MS = 400
@@ -26,26 +27,40 @@ export class Reporter implements Sink {
   private problem: Error | undefined
 
   /** @param signal aborts when the attempt is not ours any more; then nothing more is sent */
-  constructor(private readonly client: ProtocolClient, private readonly agentId: string, private readonly work: Work, private readonly sent: SentHashes, private readonly signal: AbortSignal, onLost: () => void) {
+  constructor(private readonly client: ProtocolClient, private readonly agentId: string, private readonly work: Pick<Work, 'attemptId' | 'lease'>, private readonly sent: SentHashes, private readonly signal: AbortSignal, onLost: () => void, private readonly spool?: AttemptSpool) {
     this.sending = this.loop().catch((error: Error) => {
       this.problem = error
       onLost()
     })
   }
 
+  /** Everything was taken. */
+  get isEmpty(): boolean {
+    return this.events.length === 0 && this.pieces.size === 0
+  }
+
   event(event: NumberedEvent) {
+    this.spool?.event(event)
     this.events.push(event)
   }
   evidence(piece: Piece) {
-    if (!this.sent.has(piece.hash)) this.pieces.set(piece.hash, piece)
+    if (this.sent.has(piece.hash)) return
+    this.spool?.piece(piece)
+    this.pieces.set(piece.hash, piece)
   }
 
   /** Sends the rest and then the result. @throws what stopped the sending, if something did */
   async finish(result: AttemptResult): Promise<void> {
+    this.spool?.result(result)
+    await this.flush()
+    await this.client.finish(this.agentId, this.work.attemptId, this.work.lease, result, this.signal)
+  }
+
+  /** Sends the rest; there is no result. @throws what stopped the sending */
+  async flush(): Promise<void> {
     this.ended = true
     await this.sending
     if (this.problem) throw this.problem
-    await this.client.finish(this.agentId, this.work.attemptId, this.work.lease, result, this.signal)
   }
 
   private async loop(): Promise<void> {
@@ -64,6 +79,7 @@ export class Reporter implements Sink {
     await this.sendEvidence()
     await this.client.sendEvents(this.agentId, this.work.attemptId, this.work.lease, events, this.signal)
     this.events = this.events.slice(events.length)
+    this.spool?.sent(events.at(-1)!.no)
   }
 
   private async sendEvidence(): Promise<void> {
@@ -76,6 +92,7 @@ export class Reporter implements Sink {
       if (wanted.has(hash)) await this.client.sendEvidence(this.agentId, hash, piece.mime, piece.bytes, this.signal)
       this.sent.add(hash)
       this.pieces.delete(hash)
+      this.spool?.pieceSent(hash)
     }
   }
 }

@@ -1,0 +1,97 @@
+/** What attempts produced and the server has not taken yet, on disk: so that it is delivered also when this process ends in between. */
+import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import type { AttemptResult, NumberedEvent } from '@/core/execution'
+import type { Piece } from '../interpreter'
+
+/** Which attempt, by whom, under which lease. */
+export type SpoolHead = { agent: string; agentId: string; attemptId: string; lease: number }
+type Line = SpoolHead | { event: NumberedEvent } | { piece: string; mime: string } | { sent: number } | { result: AttemptResult }
+export type Leftover = SpoolHead & { events: NumberedEvent[]; pieces: Map<string, string>; result?: AttemptResult }
+
+/** One file an attempt, a line a thing; evidence beside it under its hash. A line cut off by a crash is passed over. */
+export class Spool {
+  constructor(private readonly folder: string) {
+    mkdirSync(join(folder, 'evidence'), { recursive: true })
+  }
+
+  begin(head: SpoolHead): AttemptSpool {
+    return new AttemptSpool(this.fileOf(head.attemptId), this.pieceOf, head)
+  }
+
+  /** What an earlier process of this agent left behind, with what the server has not taken of it. */
+  leftoversOf(agent: string): Leftover[] {
+    return readdirSync(this.folder).filter((name) => name.endsWith('.jsonl')).flatMap((name) => {
+      const found = readLeftover(join(this.folder, name))
+      return found?.agent === agent ? [found] : []
+    })
+  }
+
+  readPiece(hash: string): Buffer | undefined {
+    return existsSync(this.pieceOf(hash)) ? readFileSync(this.pieceOf(hash)) : undefined
+  }
+
+  drop({ attemptId, pieces }: Pick<Leftover, 'attemptId' | 'pieces'>): void {
+    for (const hash of pieces.keys()) rmSync(this.pieceOf(hash), { force: true })
+    rmSync(this.fileOf(attemptId), { force: true })
+  }
+
+  private fileOf = (attemptId: string) => join(this.folder, `${attemptId}.jsonl`)
+  private readonly pieceOf = (hash: string) => join(this.folder, 'evidence', hash)
+}
+
+export class AttemptSpool {
+  private readonly kept = new Set<string>()
+
+  constructor(private readonly file: string, private readonly pieceOf: (hash: string) => string, head: SpoolHead) {
+    writeFileSync(file, `${JSON.stringify(head)}\n`)
+  }
+
+  event(event: NumberedEvent): void {
+    this.add({ event })
+  }
+  piece({ hash, mime, bytes }: Piece): void {
+    if (this.kept.has(hash)) return
+    this.kept.add(hash)
+    writeFileSync(this.pieceOf(hash), bytes)
+    this.add({ piece: hash, mime })
+  }
+  /** The server has all events up to this number. */
+  sent(no: number): void {
+    this.add({ sent: no })
+  }
+  pieceSent(hash: string): void {
+    this.kept.delete(hash)
+    rmSync(this.pieceOf(hash), { force: true })
+  }
+  result(result: AttemptResult): void {
+    this.add({ result })
+  }
+  /** Everything was taken, or nobody wants it any more. */
+  end(): void {
+    for (const hash of this.kept) rmSync(this.pieceOf(hash), { force: true })
+    rmSync(this.file, { force: true })
+  }
+
+  private add(line: Line): void {
+    appendFileSync(this.file, `${JSON.stringify(line)}\n`)
+  }
+}
+
+function readLeftover(file: string): Leftover | undefined {
+  const lines = readFileSync(file, 'utf8').split('\n').flatMap((text): Line[] => {
+    try {
+      return text === '' ? [] : [JSON.parse(text) as Line]
+    } catch {
+      return [] // cut off
+    }
+  })
+  const head = lines.find((line): line is SpoolHead => 'attemptId' in line)
+  if (!head) return undefined
+  const sent = Math.max(0, ...lines.map((line) => ('sent' in line ? line.sent : 0)))
+  const result = lines.findLast((line) => 'result' in line)
+  return {
+    ...head, events: lines.flatMap((line) => ('event' in line && line.event.no > sent ? [line.event] : [])),
+    pieces: new Map(lines.flatMap((line) => ('piece' in line ? [[line.piece, line.mime] as const] : []))), ...(result && 'result' in result && { result: result.result }),
+  }
+}
