@@ -2,6 +2,7 @@
 import { execFileSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { createReadStream, existsSync, readFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout } from 'node:timers/promises'
 import pg from 'pg'
@@ -16,7 +17,7 @@ const END_MOST_MS = 15 * 60_000
 const ENVIRONMENTS = ['chromium-windows', 'firefox-windows', 'chromium-macos', 'webkit-macos', 'android-handset']
 const SUITE = 'suite: chaos\ntitle: Four hundred\nentries:\n  - suite: booking\n    repeat: 4\n  - suite: gate-and-manifest\n    repeat: 2\n'
 /** What may be killed, and how it is found among the launcher's children. */
-const VICTIMS = [['web', /next\/dist\/bin\/next start/], ['worker', /build\/worker\.mjs/], ['agents', /agent-fleet\.json/], ['postgres', undefined]] as const
+const VICTIMS = [['web', /^next-server|next\/dist\/bin\/next start/], ['worker', /build\/worker\.mjs/], ['agents', /agent-fleet\.json/], ['postgres', undefined]] as const
 
 process.env.OAK_LEASE_MS = '4000'
 const random = randomFrom(SEED) // repeatable: the same seed kills in the same order
@@ -44,7 +45,7 @@ async function killAtRandom(run: number): Promise<Record<string, number>> {
     await setTimeout(PAUSE_LEAST_MS + random() * (PAUSE_MOST_MS - PAUSE_LEAST_MS))
     if (await hasEnded(run)) break
     const [name, pattern] = VICTIMS[Math.floor(random() * VICTIMS.length)]!
-    const pid = pattern ? childOf(product, pattern) : Number(readFileSync(join(dataOf(), 'postmaster.pid'), 'utf8').split('\n')[0])
+    const pid = pattern ? childOf(product, pattern) : postmaster()
     if (!pid) continue // it is down already, and not up again yet
     try {
       process.kill(pid, 'SIGKILL')
@@ -62,11 +63,15 @@ function childOf({ launcher }: Product, pattern: RegExp): number | undefined {
   return line ? Number(line[1]) : undefined
 }
 
+/** Where the launcher keeps PostgreSQL's data: in the system's temporary folder when PostgreSQL's user cannot enter ours. */
 function dataOf(): string {
   const own = join(product.home, 'postgres', 'data')
-  if (existsSync(own)) return own
-  const line = execFileSync('ps', ['-o', 'args=', '-e'], { encoding: 'utf8' }).split('\n').find((text) => text.includes('bin/postgres -D') && text.includes(createHash('sha1').update(product.home).digest('hex').slice(0, 10)))
-  return /-D (\S+)/.exec(line!)![1]!
+  return existsSync(own) ? own : join(tmpdir(), `oak-postgres-${createHash('sha1').update(product.home).digest('hex').slice(0, 10)}`, 'data')
+}
+
+function postmaster(): number | undefined {
+  const file = join(dataOf(), 'postmaster.pid')
+  return existsSync(file) ? Number(readFileSync(file, 'utf8').split('\n')[0]) : undefined
 }
 
 async function query<T extends object>(sql: string, values: unknown[] = []): Promise<T[]> {
