@@ -315,7 +315,7 @@ export const attempts = pgTable(
 /** A use of a recovery rule; `no` is the number of the event that told it. */
 export type Recovery = { no: number; rule: string; result: 'worked' | 'failed'; ms: number; path: string; kind: FailureKind; resume: Resume; message?: string; tag?: string; application?: string }
 
-/** Cases whose failures do not fail a run, until a day. */
+/** Cases whose failures fail no run for some days. */
 export const quarantines = pgTable('quarantines', {
   caseKey: text('case_key').primaryKey(),
   until: moment('until').notNull(),

@@ -1,4 +1,4 @@
-/** Cases whose failures do not fail a run until a day: what is known to be broken is still run and still seen. */
+/** Cases whose failures do not count for some days: what is known to be broken is still run and still seen. */
 import { note } from '@/db/defects'
 import { notify } from '@/db/notify'
 import { dropQuarantine, putQuarantine } from '@/db/recovery'

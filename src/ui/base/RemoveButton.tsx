@@ -1,7 +1,7 @@
 'use client'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import type { ApiProblem } from '../api'
+import { useAsking } from '../asking'
 import { Button } from './Button'
 import { Dialog } from './Dialog'
 import { Problem } from './Parts'
@@ -9,16 +9,11 @@ import { Problem } from './Parts'
 /** Asks before something is taken away, and says what goes with it. */
 export function RemoveButton({ label, word = 'Remove', title, children, onRemove }: { label: string; word?: string; title: string; children: React.ReactNode; onRemove(): Promise<void> }) {
   const [asking, setAsking] = useState(false)
-  const [problem, setProblem] = useState<string>()
+  const { problem, ask } = useAsking()
   const remove = async () => {
-    setProblem(undefined)
-    try {
-      await onRemove()
-      setAsking(false)
-      toast(`${label}: done`)
-    } catch (error) {
-      setProblem((error as ApiProblem).message)
-    }
+    await onRemove()
+    setAsking(false)
+    toast(`${label}: done`)
   }
   return (
     <>
@@ -26,7 +21,7 @@ export function RemoveButton({ label, word = 'Remove', title, children, onRemove
       <Dialog open={asking} onClose={() => setAsking(false)} title={title}>
         <div className="mb-4 text-sm">{children}</div>
         {problem && <div className="mb-3"><Problem>{problem}</Problem></div>}
-        <div className="flex justify-end gap-2"><Button onClick={() => setAsking(false)}>Keep it</Button><Button look="danger" onClick={() => void remove()}>{word}</Button></div>
+        <div className="flex justify-end gap-2"><Button onClick={() => setAsking(false)}>Keep it</Button><Button look="danger" onClick={() => void ask(remove)}>{word}</Button></div>
       </Dialog>
     </>
   )

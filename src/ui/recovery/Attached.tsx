@@ -34,7 +34,7 @@ export function Attached({ line, sight }: { line: PolicyLine; sight: RecoverySig
       <label className="mt-3 flex items-center gap-2"><input type="checkbox" checked={asked ?? line.workspace} disabled={!may('coordinator')} onChange={({ target }) => void setWorkspace(target.checked ? line.key : null)} />It counts for everything, after what is nearer</label>
       <p className="mt-1 text-xs text-soft">The nearest comes first: the case’s, its suites’ from the inside out, the rotation’s, this one.</p>
       <h3 className="label mt-5 mb-1">In quarantine</h3>
-      <p className="text-xs text-soft">These cases are run and seen; their failures do not fail a run until the day is over.</p>
+      <p className="text-xs text-soft">These cases are run and seen; their failures fail no run as long as it lasts.</p>
       <Quarantined sight={sight} />
     </div>
   )

@@ -4,7 +4,8 @@ import { useState } from 'react'
 import { keyOfTitle } from '@/core/model'
 import type { StartOptions } from '@/core/sights'
 import { usualEnvironments } from '../run/usual'
-import { api, useSight, type ApiProblem } from '../api'
+import { api, useSight } from '../api'
+import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
@@ -16,26 +17,21 @@ export function NewRotation({ onClose }: { onClose(): void }) {
   const { data: options } = useSight<StartOptions>('/api/start-options', ['definitions', 'fleet'])
   const [title, setTitle] = useState('')
   const [suite, setSuite] = useState('')
-  const [problem, setProblem] = useState<string>()
+  const { problem, ask } = useAsking()
   const key = keyOfTitle('rotation', title)
   const make = async () => {
-    setProblem(undefined)
-    try {
-      const { editSource } = await import('@/core/model/editing')
-      const environments = usualEnvironments(options?.environments ?? [])
-      const source = editSource(`rotation: ${key}\n`, [
-        { do: 'put', path: ['title'], value: title.trim() }, { do: 'put', path: ['what'], value: suite ? [{ suite }] : [] }, { do: 'put', path: ['where'], value: environments.length > 0 ? { environments } : { axes: {} } },
-      ])
-      await api(`/api/definitions/rotation/${key}`, { method: 'PUT', body: { source, basedOn: 0 } })
-      onClose()
-      router.push(`/rotations/${key}`)
-    } catch (fault) {
-      setProblem((fault as ApiProblem).message)
-    }
+    const { editSource } = await import('@/core/model/editing')
+    const environments = usualEnvironments(options?.environments ?? [])
+    const source = editSource(`rotation: ${key}\n`, [
+      { do: 'put', path: ['title'], value: title.trim() }, { do: 'put', path: ['what'], value: suite ? [{ suite }] : [] }, { do: 'put', path: ['where'], value: environments.length > 0 ? { environments } : { axes: {} } },
+    ])
+    await api(`/api/definitions/rotation/${key}`, { method: 'PUT', body: { source, basedOn: 0 } })
+    onClose()
+    router.push(`/rotations/${key}`)
   }
   return (
     <Dialog open onClose={onClose} title="New rotation">
-      <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void make())}>
+      <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void ask(make))}>
         <label><span className="label">Title</span><input autoFocus className={fieldLook} value={title} placeholder="Evening Smoke" onChange={({ target }) => setTitle(target.value)} /></label>
         {key && <p className="text-sm text-soft">Its key is <code className="font-mono text-xs text-ink">{key}</code>: other programs start it by that.</p>}
         <label><span className="label">It begins with</span><select className={fieldLook} value={suite} onChange={({ target }) => setSuite(target.value)}><option value="">nothing yet</option>{options?.suites.map((one) => <option key={one.key} value={one.key}>{one.title}</option>)}</select></label>

@@ -1,7 +1,8 @@
 'use client'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { api, type ApiProblem } from '../api'
+import { api } from '../api'
+import { useAsking } from '../asking'
 import { Button, buttonLook } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
@@ -13,14 +14,9 @@ export function Subscribe({ onClose }: { onClose(): void }) {
   const { person, may } = useFrame()
   const [name, setName] = useState(`calendar of ${person.name}`)
   const [address, setAddress] = useState<string>()
-  const [problem, setProblem] = useState<string>()
+  const { problem, ask } = useAsking()
   const make = async () => {
-    setProblem(undefined)
-    try {
-      setAddress(`${window.location.origin}${(await api<{ path: string }>('/api/rota/subscription', { method: 'POST', body: { name: name.trim() } })).path}`)
-    } catch (error) {
-      setProblem((error as ApiProblem).message)
-    }
+    setAddress(`${window.location.origin}${(await api<{ path: string }>('/api/rota/subscription', { method: 'POST', body: { name: name.trim() } })).path}`)
   }
   return (
     <Dialog open onClose={onClose} title="The rota as iCalendar" wide={address !== undefined}>
@@ -33,7 +29,7 @@ export function Subscribe({ onClose }: { onClose(): void }) {
             <div className="flex justify-end gap-2"><Button onClick={() => void navigator.clipboard.writeText(address).then(() => toast('Copied'))}>Copy</Button><Button look="main" onClick={onClose}>Done</Button></div>
           </>
         ) : may('tester') && (
-          <form className="flex items-end gap-2" onSubmit={(event) => (event.preventDefault(), void make())}>
+          <form className="flex items-end gap-2" onSubmit={(event) => (event.preventDefault(), void ask(make))}>
             <label className="flex-1"><span className="label">For whom</span><input className={fieldLook} value={name} maxLength={60} onChange={({ target }) => setName(target.value)} /></label>
             <Button type="submit" look="main" disabled={name.trim() === ''}>Make a subscription address</Button>
           </form>

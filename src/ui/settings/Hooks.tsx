@@ -2,7 +2,8 @@
 import { useState } from 'react'
 import { toast } from 'sonner'
 import type { SettingsSight } from '@/core/sights'
-import { api, type ApiProblem } from '../api'
+import { api } from '../api'
+import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
@@ -42,19 +43,14 @@ function AddHook() {
   const [address, setAddress] = useState('')
   const [events, setEvents] = useState<string[]>(['run.ended'])
   const [secret, setSecret] = useState<string>()
-  const [problem, setProblem] = useState<string>()
+  const { problem, ask } = useAsking()
   const add = async () => {
-    setProblem(undefined)
-    try {
-      setSecret((await api<{ secret: string }>('/api/hooks', { method: 'POST', body: { address: address.trim(), events } })).secret)
-      setAddress('')
-      toast('It is told from now on')
-    } catch (error) {
-      setProblem((error as ApiProblem).message)
-    }
+    setSecret((await api<{ secret: string }>('/api/hooks', { method: 'POST', body: { address: address.trim(), events } })).secret)
+    setAddress('')
+    toast('It is told from now on')
   }
   return (
-    <form className="flex flex-col items-start gap-3" onSubmit={(event) => (event.preventDefault(), void add())}>
+    <form className="flex flex-col items-start gap-3" onSubmit={(event) => (event.preventDefault(), void ask(add))}>
       <label className="w-full max-w-[520px]"><span className="label">Address</span><input className={`${fieldLook} font-mono text-xs`} placeholder="https://ci.fennel-sound.invalid/oak" value={address} onChange={({ target }) => setAddress(target.value)} /></label>
       <fieldset className="flex flex-wrap gap-4 text-sm"><legend className="label mb-1">Told when</legend>{EVENTS.map(([event, words]) => <label key={event} className="flex items-center gap-1.5"><input type="checkbox" className="accent-[var(--act)]" checked={events.includes(event)} onChange={({ target }) => setEvents(target.checked ? [...events, event] : events.filter((one) => one !== event))} />{words}</label>)}</fieldset>
       {problem && <Problem>{problem}</Problem>}

@@ -2,7 +2,8 @@
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { plural, type SettingsSight } from '@/core/sights'
-import { api, type ApiProblem } from '../api'
+import { api } from '../api'
+import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
@@ -45,20 +46,15 @@ export function Secrets({ secrets, missing }: Pick<SettingsSight, 'secrets' | 'm
 function SetSecret({ first, known }: { first: string; known: string[] }) {
   const [name, setName] = useState(first)
   const [value, setValue] = useState('')
-  const [problem, setProblem] = useState<string>()
+  const { problem, ask } = useAsking()
   const set = async () => {
-    setProblem(undefined)
-    try {
-      await api(`/api/secrets/${encodeURIComponent(name.trim())}`, { method: 'PUT', body: { value } })
-      toast(`${name.trim()} is set`)
-      setName('')
-      setValue('')
-    } catch (error) {
-      setProblem((error as ApiProblem).message)
-    }
+    await api(`/api/secrets/${encodeURIComponent(name.trim())}`, { method: 'PUT', body: { value } })
+    toast(`${name.trim()} is set`)
+    setName('')
+    setValue('')
   }
   return (
-    <form aria-label="Set a secret" className="rounded-oak border border-line bg-surface p-3" onSubmit={(event) => (event.preventDefault(), void set())}>
+    <form aria-label="Set a secret" className="rounded-oak border border-line bg-surface p-3" onSubmit={(event) => (event.preventDefault(), void ask(set))}>
       <div className="grid grid-cols-[220px_1fr_auto] items-end gap-2">
         <label><span className="label">Name</span><input className={`${fieldLook} font-mono text-xs`} value={name} placeholder="DESK_PASSWORD" onChange={({ target }) => setName(target.value)} /></label>
         <label><span className="label">Value</span><input autoFocus={first !== ''} type="password" autoComplete="off" className={fieldLook} value={value} onChange={({ target }) => setValue(target.value)} /></label>

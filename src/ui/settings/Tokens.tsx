@@ -3,7 +3,8 @@ import Link from 'next/link'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import type { SettingsSight } from '@/core/sights'
-import { api, type ApiProblem } from '../api'
+import { api } from '../api'
+import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
@@ -40,18 +41,13 @@ export function Tokens({ tokens }: Pick<SettingsSight, 'tokens'>) {
 function MakeToken() {
   const [name, setName] = useState('')
   const [token, setToken] = useState<string>()
-  const [problem, setProblem] = useState<string>()
+  const { problem, ask } = useAsking()
   const make = async () => {
-    setProblem(undefined)
-    try {
-      setToken((await api<{ token: string }>('/api/tokens', { method: 'POST', body: { name: name.trim() } })).token)
-      setName('')
-    } catch (error) {
-      setProblem((error as ApiProblem).message)
-    }
+    setToken((await api<{ token: string }>('/api/tokens', { method: 'POST', body: { name: name.trim() } })).token)
+    setName('')
   }
   return (
-    <form aria-label="Make a CI token" className="rounded-oak border border-line bg-surface p-3" onSubmit={(event) => (event.preventDefault(), void make())}>
+    <form aria-label="Make a CI token" className="rounded-oak border border-line bg-surface p-3" onSubmit={(event) => (event.preventDefault(), void ask(make))}>
       <div className="grid grid-cols-[1fr_auto] items-end gap-2">
         <label><span className="label">What your build system is called</span><input className={fieldLook} value={name} maxLength={60} placeholder="night build" onChange={({ target }) => setName(target.value)} /></label>
         <Button look="main" type="submit" disabled={name.trim() === ''}>Make a CI token</Button>

@@ -1,9 +1,9 @@
 'use client'
-import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { plural } from '@/core/sights'
-import { api, type ApiProblem } from '../api'
+import { api } from '../api'
+import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 
@@ -12,17 +12,12 @@ const field = 'h-[30px] w-full rounded-oak border border-line bg-surface px-2.5 
 
 /** Names a git repository with case files; it is read at once, and kept only if it can be. */
 export function AddRepository() {
-  const [problem, setProblem] = useState<string>()
+  const { problem, ask } = useAsking()
   const { register, handleSubmit, formState: { errors, isSubmitting } } = useForm<Form>({ defaultValues: { branch: 'main' } })
-  const submit = handleSubmit(async (form) => {
-    setProblem(undefined)
-    try {
-      const { read, problems } = await api<{ read: number; problems: unknown[] }>('/api/repositories', { method: 'POST', body: form })
-      toast(`${form.name}: ${plural(read, 'file')} read${problems.length > 0 ? `, ${plural(problems.length, 'problem')}` : ''}`)
-    } catch (error) {
-      setProblem((error as ApiProblem).message)
-    }
-  })
+  const submit = handleSubmit((form) => ask(async () => {
+    const { read, problems } = await api<{ read: number; problems: unknown[] }>('/api/repositories', { method: 'POST', body: form })
+    toast(`${form.name}: ${plural(read, 'file')} read${problems.length > 0 ? `, ${plural(problems.length, 'problem')}` : ''}`)
+  }))
   const words = { required: 'Say which' }
   return (
     <form onSubmit={(event) => void submit(event)} className="flex w-full flex-col gap-3" aria-label="Add a repository">

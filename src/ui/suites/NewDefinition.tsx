@@ -3,7 +3,8 @@ import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { keyOfTitle, type DefinitionKind } from '@/core/model'
 import { writeDefinition } from '@/core/model/editing'
-import { api, type ApiProblem } from '../api'
+import { api } from '../api'
+import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
@@ -20,22 +21,17 @@ export function NewDefinition({ onClose }: { onClose(): void }) {
   const [what, setWhat] = useState<What>('suite')
   const [title, setTitle] = useState('')
   const [rule, setRule] = useState('smoke')
-  const [problem, setProblem] = useState<string>()
+  const { problem, ask } = useAsking()
   const kind: DefinitionKind = what === 'rule' ? 'suite' : what
   const key = keyOfTitle(kind, title)
   const make = async () => {
-    setProblem(undefined)
-    try {
-      await api(`/api/definitions/${kind}/${key}`, { method: 'PUT', body: { source: beginning(what, key, title.trim(), rule), basedOn: 0 } })
-      onClose()
-      router.push(benchPath(kind, key))
-    } catch (fault) {
-      setProblem((fault as ApiProblem).message)
-    }
+    await api(`/api/definitions/${kind}/${key}`, { method: 'PUT', body: { source: beginning(what, key, title.trim(), rule), basedOn: 0 } })
+    onClose()
+    router.push(benchPath(kind, key))
   }
   return (
     <Dialog open onClose={onClose} title="New">
-      <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void make())}>
+      <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void ask(make))}>
         <div className="flex flex-wrap gap-1.5" role="radiogroup" aria-label="What">{WHAT.map(([one, words]) => <label key={one} className={`cursor-pointer rounded-oak border px-2.5 py-1 text-sm has-focus-visible:outline-2 ${what === one ? 'border-act bg-act-wash' : 'border-line'}`}><input type="radio" name="what" className="sr-only" checked={what === one} onChange={() => setWhat(one)} />{words}</label>)}</div>
         <label><span className="label">Title</span><input autoFocus className={fieldLook} value={title} onChange={({ target }) => setTitle(target.value)} /></label>
         {key && <p className="text-sm text-soft">Its key is <code className="font-mono text-xs text-ink">{key}</code>; history goes by it, so it stays.</p>}
