@@ -1,5 +1,5 @@
 import { createServer, type IncomingMessage, type Server } from 'node:http'
-import type { AddressInfo } from 'node:net'
+import { connect, createServer as createProxy, type AddressInfo } from 'node:net'
 import type { NumberedEvent, Work } from '@/core/execution'
 import { runAgent } from './agent'
 import type { BrowserDriver } from './driver/port'
@@ -123,6 +123,45 @@ test('the server away for a while loses nothing', async () => {
   server.failNext = 3
   await serve(() => server.finished.length === 1)
   expect(server.events.map(({ no }) => no)).toEqual(server.events.map((_, i) => i + 1))
+})
+test('the network cut in the middle: connections die half-way, and every event is there once, in order', async () => {
+  let cut = 0
+  const target = new URL(address)
+  // The first three times that something of an attempt is sent, the connection dies; then it is well again.
+  const proxy = createProxy((incoming) => {
+    const outgoing = connect(Number(target.port), target.hostname)
+    const end = () => [incoming, outgoing].forEach((socket) => socket.destroy())
+    incoming.on('error', end).on('close', end).on('data', (part) => {
+      if (cut < 3 && /\/(attempts|evidence)/.test(String(part))) {
+        cut++
+        if (cut % 2 === 0) outgoing.write(part) // heard by the server, and the answer is lost
+        return setImmediate(end)
+      }
+      outgoing.write(part)
+    })
+    outgoing.on('error', end).on('close', end).on('data', (part) => incoming.write(part))
+  })
+  await new Promise<void>((resolve) => proxy.listen(0, '127.0.0.1', resolve))
+  address = `http://127.0.0.1:${(proxy.address() as AddressInfo).port}`
+  server.works.push(work('a', 3))
+  await serve(() => server.finished.length >= 1)
+  proxy.close()
+  const numbers = [...new Set(server.events.map(({ no }) => no))] // the same batch twice is the same events: the server keeps them once
+  expect(cut).toBe(3)
+  expect(numbers).toEqual(numbers.map((_, i) => i + 1))
+  expect(server.events.filter(({ type }) => type === 'step-ended').length).toBeGreaterThanOrEqual(3)
+})
+test('a clock that is wrong by an hour changes nothing: times of a log count from its own beginning', async () => {
+  const real = Date.now
+  Date.now = () => real() + 3_600_000
+  try {
+    server.works.push(work('a', 2))
+    await serve(() => server.finished.length === 1)
+  } finally {
+    Date.now = real
+  }
+  expect(Math.max(...server.events.map(({ atMs }) => atMs))).toBeLessThan(60_000)
+  expect(server.finished[0]).toMatchObject({ result: { outcome: 'passed' } })
 })
 test('a lost lease drops the attempt; the agent says so', async () => {
   server.works.push(work('a'))

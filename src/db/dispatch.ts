@@ -121,6 +121,11 @@ export async function endAttempt(tx: Tx, hold: Hold, end: { outcome: AttemptOutc
   return row
 }
 
+/** Notes that an answer came too late; the first one is kept. */
+export async function noteLate(db: Conn, { attemptId, lease }: Hold, outcome: AttemptOutcome): Promise<void> {
+  await db.update(attempts).set({ lateResult: outcome }).where(and(eq(attempts.id, attemptId), eq(attempts.lease, lease), eq(attempts.failureKind, 'agent'), sql`${attempts.lateResult} is null`))
+}
+
 /** Open attempts whose lease ran out. Locked and skipped when another process looks at them too. */
 export const expiredHolds = async (tx: Tx, now: Now, most: number): Promise<Hold[]> =>
   await tx.select({ attemptId: attempts.id, lease: attempts.lease }).from(attempts)

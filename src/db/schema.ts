@@ -298,6 +298,8 @@ export const attempts = pgTable(
     /** Words of the step it is at, and its newest screen: what Now and Fleet show. */
     atStep: text('at_step'),
     screen: text('screen'),
+    /** What its agent said of it after the lease had run out: refused, and kept so that people see it. */
+    lateResult: text('late_result').$type<AttemptOutcome>(),
     /** Recovery rules that were used, in their order. */
     recoveries: jsonb('recoveries').$type<Recovery[]>().notNull().default([]),
     /** Kinds of evidence whose time was over: deleted. */

@@ -54,7 +54,7 @@ export class ProtocolClient {
         const text = await answer.text().catch(() => '')
         if (answer.status === 409 && path.includes('/attempts/')) throw new LeaseLost(text)
         if (answer.status < 500 && answer.status !== 429) throw new Refused(`${method} ${path}: ${answer.status} ${text.slice(0, 300)}`)
-        this.warn(`the server answers ${answer.status} to ${method} ${path}; trying again in ${waitMs} ms`)
+        this.warn(`the server answers ${answer.status} to ${method} ${path}${said(text)}; trying again in ${waitMs} ms`)
       } else this.warn(`no answer from ${this.server} (${answer.message}); trying again in ${waitMs} ms`)
       await pause(waitMs, signal)
     }
@@ -71,4 +71,14 @@ export function pause(ms: number, signal: AbortSignal): Promise<void> {
     const timer = setTimeout(done, ms)
     signal.addEventListener('abort', done)
   })
+}
+
+/** The sentence of a refusal, if the answer has one. */
+function said(text: string): string {
+  try {
+    const { message } = JSON.parse(text) as { message?: unknown }
+    return typeof message === 'string' ? ` (${message})` : ''
+  } catch {
+    return ''
+  }
 }

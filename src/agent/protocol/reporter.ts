@@ -1,7 +1,7 @@
 /** Sends what an attempt produces, in order and in batches; evidence goes before the events that name it. */
 import type { AttemptResult, NumberedEvent, Work } from '@/core/execution'
 import type { Piece, Sink } from '../interpreter'
-import { pause, type ProtocolClient } from './client'
+import { LeaseLost, pause, type ProtocolClient } from './client'
 import type { AttemptSpool } from './spool'
 
 /** Often enough to watch, seldom enough not to be one request an event. */
@@ -52,7 +52,11 @@ export class Reporter implements Sink {
   /** Sends the rest and then the result. @throws what stopped the sending, if something did */
   async finish(result: AttemptResult): Promise<void> {
     this.spool?.result(result)
-    await this.flush()
+    await this.flush().catch(async (error: unknown) => {
+      // The log is refused, and the result will be: said all the same, so that the server can show that we came too late.
+      if (error instanceof LeaseLost) await this.client.finish(this.agentId, this.work.attemptId, this.work.lease, result, this.signal).catch(() => {})
+      throw error
+    })
     await this.client.finish(this.agentId, this.work.attemptId, this.work.lease, result, this.signal)
   }
 

@@ -74,6 +74,8 @@ export type AttemptSight = {
   defects: { id: number; title: string; number: string | null; state: string }[]
   /** Kinds of evidence whose time was over. */
   dropped: EvidenceKind[]
+  /** What its agent said of it when it was not its own any more. */
+  lateResult: string | null
 }
 
 export type FleetAgentSight = {

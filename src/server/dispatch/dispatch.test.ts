@@ -2,7 +2,7 @@ import { eq, sql } from 'drizzle-orm'
 import type { NumberedEvent, Work } from '@/core/execution'
 import { exclusiveHolds, caseRuns, events, runs } from '@/db/schema'
 import type { AgentRow } from '@/db/agents'
-import { runSight } from '@/db/runs'
+import { attemptRow, runSight } from '@/db/runs'
 import { claimWork, drainAgent, expireLeases, finishAttempt, heartbeat, ingestEvents, registerAgent } from '.'
 import { cancelRun, startAgain, startRun } from '../runs'
 import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
@@ -139,6 +139,8 @@ describe('a lost agent', () => {
     expect(work.lease).toBe(2)
     await expect(ingestEvents(ctx, lost.attemptId, lost.lease, [stepEvent(1)])).rejects.toMatchObject({ code: 'LEASE_LOST' })
     await expect(finish(lost, fail)).rejects.toMatchObject({ code: 'LEASE_LOST' })
+    await expect(finish(lost, pass)).rejects.toMatchObject({ code: 'LEASE_LOST' })
+    expect((await attemptRow(ctx.db, lost.attemptId))!.lateResult).toBe('failed') // kept for people to see; it counts for nothing
     await finish(work, pass)
     expect(await counts(id)).toMatchObject({ passed: 1, recovered: 0, errored: 0 })
   })

@@ -1,6 +1,6 @@
 import { decide, type AttemptResult, type Failure, type Outcome } from '@/core/execution'
 import { describeDuration } from '@/core/model'
-import { addHandoffs, anyWaitsBehind, attemptsOf, cancelRun, countFailures, endAttempt, endCaseRun, endRunIfDone, expiredHolds, lockRun, moveToNextPhase, overdueRuns, releaseHolds, skipBehind, skipPhase, waitAgain, type AttemptRow, type CaseRunRow, type Hold } from '@/db/dispatch'
+import { addHandoffs, anyWaitsBehind, attemptsOf, cancelRun, countFailures, endAttempt, endCaseRun, endRunIfDone, expiredHolds, lockRun, moveToNextPhase, noteLate, overdueRuns, releaseHolds, skipBehind, skipPhase, waitAgain, type AttemptRow, type CaseRunRow, type Hold } from '@/db/dispatch'
 import { notify } from '@/db/notify'
 import { attemptRow, caseRunRow } from '@/db/runs'
 import type { Tx } from '@/db/client'
@@ -10,14 +10,19 @@ import { Problem } from '../http/problems'
 /** Ends an attempt and settles what follows. Finishing the same attempt again with its own lease is accepted and changes nothing.
  * @throws {Problem} LEASE_LOST when another holds it, NOT_FOUND */
 export async function finishAttempt(ctx: Context, hold: Hold, result: AttemptResult): Promise<void> {
-  await ctx.db.transaction(async (tx) => {
+  const taken = await ctx.db.transaction(async (tx) => {
     const ended = await endAttempt(tx, hold, result, ctx.now)
-    if (ended) return settle(tx, ctx, ended, result)
+    if (ended) {
+      await settle(tx, ctx, ended, result)
+      return true
+    }
     const known = await attemptRow(tx, hold.attemptId)
     if (!known) throw new Problem('NOT_FOUND')
-    const sameAnswer = known.state === 'ended' && known.lease === hold.lease && known.outcome === result.outcome && known.failureKind !== 'agent'
-    if (!sameAnswer) throw new Problem('LEASE_LOST')
+    return known.state === 'ended' && known.lease === hold.lease && known.outcome === result.outcome && known.failureKind !== 'agent'
   })
+  if (taken) return
+  await noteLate(ctx.db, hold, result.outcome)
+  throw new Problem('LEASE_LOST')
 }
 
 /** Gives up an attempt whose agent cannot go on with it. */

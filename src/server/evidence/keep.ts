@@ -7,14 +7,22 @@ import { HASH, hashOf } from './store'
 /** What evidence may be. Page source is kept as plain text: it is never served as a page. */
 const MIMES = ['image/jpeg', 'image/png', 'video/webm', 'text/plain'] as const
 
-/** Stores bytes under their hash. @throws {Problem} EVIDENCE_DIFFERS, BODY_INVALID */
+/** Stores bytes under their hash. @throws {Problem} EVIDENCE_DIFFERS, BODY_INVALID; STORE_FULL or STORE_AWAY, for which an agent keeps them and tries again */
 export async function keepEvidence({ db, evidence }: Pick<Context, 'db' | 'evidence'>, hash: string, mime: string, bytes: Uint8Array): Promise<void> {
   if (!HASH.test(hash)) throw new Problem('BODY_INVALID', 'The hash must be 64 lower-case hexadecimal digits (SHA-256).')
   if (!(MIMES as readonly string[]).includes(mime)) throw new Problem('BODY_INVALID', `Evidence is one of: ${MIMES.join(', ')}.`)
   if (hashOf(bytes) !== hash) throw new Problem('EVIDENCE_DIFFERS')
-  await evidence.put(hash, bytes) // the file first: a row without a file would promise what is not there
+  await evidence.put(hash, bytes).catch(refuse) // the file first: a row without a file would promise what is not there
   await addEvidence(db, { hash, mime, bytes: bytes.length })
-  if ((await evidence.size(hash)) === undefined) await evidence.put(hash, bytes) // deleted as unused between the two lines above
+  if ((await evidence.size(hash)) === undefined) await evidence.put(hash, bytes).catch(refuse) // deleted as unused between the two lines above
+}
+
+const FULL = new Set(['ENOSPC', 'EDQUOT'])
+
+/** @throws {Problem} what is wrong with the folder, for who can mend it */
+function refuse(error: NodeJS.ErrnoException): never {
+  if (error.code !== undefined && FULL.has(error.code)) throw new Problem('STORE_FULL', 'There is no room left for evidence. Agents keep theirs and send it when there is: make room in OAK_HOME/evidence, or keep it for fewer days under Settings, Retention.', undefined, { cause: error })
+  throw new Problem('STORE_AWAY', `The evidence folder cannot be written (${error.code ?? error.name}). Agents keep theirs and send it when it can be.`, undefined, { cause: error })
 }
 
 /** Which of these hashes still have to be sent. */

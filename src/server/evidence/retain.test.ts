@@ -8,6 +8,7 @@ import { claimWork, finishAttempt, ingestEvents } from '../dispatch'
 import { startRotation } from '../rota'
 import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
 import { dropOldEvidence, keepEvidence, missingEvidence, putRetention } from '.'
+import { PROBLEMS } from '../http/problems'
 import { hashOf } from './store'
 
 let ctx: TestContext
@@ -101,4 +102,16 @@ test('days that are none are refused by the schema', async () => {
   const { retentionBody } = await import('.')
   for (const wrong of [{ screens: 0 }, { screens: 1.5 }, { video: 4000 }, { smells: 3 }, { video: '3' }]) expect(retentionBody(wrong)).toBe(false)
   expect(retentionBody({ screens: 1, network: 3650 })).toBe(true)
+})
+
+describe('the folder itself is in trouble', () => {
+  const failing = (code: string): Context => ({ ...ctx, evidence: { ...ctx.evidence, put: () => Promise.reject(Object.assign(new Error(code), { code })) } })
+  const bytes = Buffer.from('a screen for which there is no room')
+  test.each([['ENOSPC', 'STORE_FULL', 507], ['EDQUOT', 'STORE_FULL', 507], ['EROFS', 'STORE_AWAY', 503], ['EACCES', 'STORE_AWAY', 503]])('%s: said clearly, nothing is promised, and the same bytes are taken later', async (code, problem, status) => {
+    await expect(keepEvidence(failing(code), hashOf(bytes), 'image/png', bytes)).rejects.toMatchObject({ code: problem })
+    expect(PROBLEMS[problem as 'STORE_FULL'].status).toBe(status) // above 499: an agent keeps the bytes and tries again
+    expect(await missingEvidence(ctx, [hashOf(bytes)])).toEqual([hashOf(bytes)])
+    await keepEvidence(ctx, hashOf(bytes), 'image/png', bytes)
+    expect(await missingEvidence(ctx, [hashOf(bytes)])).toEqual([])
+  })
 })

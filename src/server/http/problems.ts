@@ -8,6 +8,8 @@ export const PROBLEMS = {
   BODY_INVALID: { status: 400, title: 'What was sent does not have the expected form' },
   BODY_TOO_LARGE: { status: 413, title: 'What was sent is larger than allowed' },
   EVIDENCE_DIFFERS: { status: 400, title: 'The bytes do not have the hash they were sent under' },
+  STORE_FULL: { status: 507, title: 'The evidence folder is full' },
+  STORE_AWAY: { status: 503, title: 'The evidence folder cannot be written' },
   LEASE_LOST: { status: 409, title: 'The lease no longer holds this attempt; drop the result' },
   AGENT_NAME_TAKEN: { status: 409, title: 'Another token registered an agent of this name' },
   NOTHING_TO_RUN: { status: 409, title: 'Nothing would run' },

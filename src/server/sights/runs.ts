@@ -53,7 +53,7 @@ export async function attemptSight(ctx: Context, id: string): Promise<AttemptSig
     source: source?.type === 'evidence' ? source.hash : null,
     failures: failures.map(({ attemptId }) => attemptId),
     lastGood: good ?? null,
-    dropped: attempt.dropped,
+    dropped: attempt.dropped, lateResult: attempt.lateResult,
     defects: defects.map(({ id: defectId, title, trackerNumber, state }) => ({ id: defectId, title, number: trackerNumber, state })),
   }
 }

@@ -62,6 +62,7 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
       <TitleLine title={data.title} facts={<><Link href={`/runs/${data.runId}`} className="underline decoration-faint underline-offset-2 hover:text-ink">{data.runTitle}</Link>, build {data.build} · {data.environment.title}{data.row && ` · row ${data.row.index} of ${data.row.of}`} · agent {data.agent} {data.environment.simulated && <Simulated />}</>}>
         {data.defects.map((defect) => <Link key={defect.id} href={`/defects?id=${defect.id}`} className="chip hover:border-faint">{defect.number ?? (defect.state === 'draft' ? 'defect draft' : 'defect to send')}</Link>)}
         {data.dropped.length > 0 && <span className="chip first-letter:uppercase" title="Deleted when its time was over: the rotation or Settings say how long. The log itself is kept.">{data.dropped.map((kind) => DROPPED_WORDS[kind]).join(', ')} no longer kept</span>}
+        {data.lateResult && <span className="chip" title="Its lease had run out, so the case run had been given to others. What the agent said then counts for nothing.">its agent came back too late, with “{data.lateResult}”: refused</span>}
         <nav aria-label="Attempts" className="flex items-center gap-2">
           {data.attempts.map((attempt, i) => (
             <span key={attempt.id} className="flex items-center gap-2">
