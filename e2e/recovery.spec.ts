@@ -63,6 +63,7 @@ test('a rule drags to its place', async ({ page }) => {
   await page.goto('/recovery?policy=harbour')
   await expect(page.getByText(/^version \d+$/)).toBeVisible()
   const before = await titles(page)
+  await expect(page.getByRole('button', { name: `Edit ${before[0]}` })).toBeVisible()
   const handle = await page.getByRole('button', { name: `1: move ${before[0]}` }).boundingBox()
   const target = await page.locator('[data-rule]').nth(2).boundingBox()
   await page.mouse.move(handle!.x + 8, handle!.y + 8)
@@ -129,21 +130,25 @@ test('a run pauses and goes on; an agent pauses with its pool', async ({ page })
   await signIn(page, 'wren')
   const { id } = (await ask(page, 'POST', '/api/runs', { suite: 'gate-and-manifest', environments: ['android-handset'], build: '2026.11.4', retries: 0, limitMs: 60_000 })).body!
   await page.goto(`/runs/${id}`)
-  await page.getByRole('button', { name: 'Pause' }).click()
-  await expect(page.getByText(/; paused/)).toBeVisible()
+  // The page may not listen yet when it is drawn; once it is paused there is no such button any more.
+  await expect(async () => {
+    await page.getByRole('button', { name: 'Pause' }).click({ timeout: 1000 })
+    await expect(page.getByText(/; paused/)).toBeVisible({ timeout: 3000 })
+  }).toPass()
   const open = async () => ((await (await page.request.get(`/api/runs/${id}`)).json()) as { run: { counts: Record<string, number> } }).run.counts
   await expect.poll(async () => { const counts = await open(); return counts.running! + counts.claimed! }, { timeout: 30_000 }).toBe(0) // what ran waits at its next step, or ended
   const held = await open()
   expect(held.waiting).toBeGreaterThan(0)
-  await page.reload()
   expect((await open()).waiting).toBe(held.waiting) // nothing was begun meanwhile
   await page.keyboard.press('p')
   await expect(page.getByText(/; paused/)).toBeHidden()
   await endOf(page, id)
 
   await page.goto('/fleet?agent=quill-01')
-  await page.getByRole('button', { name: 'Pause its pool' }).click()
-  await expect(page.locator('[data-agent=aske-01]')).toContainText('paused')
+  await expect(async () => {
+    await page.getByRole('button', { name: 'Pause its pool' }).click({ timeout: 1000 })
+    await expect(page.locator('[data-agent=aske-01]')).toContainText('paused', { timeout: 3000 })
+  }).toPass()
   await page.getByRole('button', { name: 'Let its pool go on' }).click()
   await expect(page.locator('[data-agent=aske-01]')).not.toContainText('paused')
 })
