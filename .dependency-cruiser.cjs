@@ -6,6 +6,7 @@ const MAY_IMPORT = {
   server: ['db', 'core', 'node'],
   worker: ['server', 'core'],
   app: ['server', 'core', 'ui'],
+  web: ['server', 'core'],
   ui: ['core'],
   agent: ['core', 'node'],
   cli: ['core', 'node'],

@@ -20,7 +20,7 @@ export async function runAgent(options: AgentOptions, ports: AgentPorts, signal:
   const held = new Map<string, Held>()
   say(`${options.name}: ready, ${options.seats} ${options.seats === 1 ? 'seat' : 'seats'}, serves ${options.environments.join(', ')}`)
   const beating = beat(id, heartbeatMs, held, ports, signal)
-  await Promise.all(Array.from({ length: options.seats }, () => serveSeat(id, options.name, held, ports, signal)))
+  await Promise.all(Array.from({ length: options.seats }, (_, i) => serveSeat(id, options.name, i + 1, held, ports, signal)))
   await beating
 }
 
@@ -63,9 +63,9 @@ async function beat(id: string, everyMs: number, held: Map<string, Held>, { clie
   }
 }
 
-async function serveSeat(id: string, name: string, held: Map<string, Held>, ports: AgentPorts, signal: AbortSignal): Promise<void> {
+async function serveSeat(id: string, name: string, seat: number, held: Map<string, Held>, ports: AgentPorts, signal: AbortSignal): Promise<void> {
   while (!signal.aborted) {
-    const answer = await ports.client.claim(id, signal).catch((error: Error) => {
+    const answer = await ports.client.claim(id, seat, signal).catch((error: Error) => {
       if (!signal.aborted) ports.say(`${name}: claim failed: ${error.message}`)
       return pause(1000, signal)
     })

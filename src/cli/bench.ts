@@ -10,10 +10,11 @@ const SHARED = ['product', 'report']
 
 export async function bench({ rest }: Options): Promise<number> {
   const there = readdirSync('bench').flatMap((file) => (file.endsWith('.ts') && !SHARED.includes(file.slice(0, -3)) ? [file.slice(0, -3)] : []))
-  const unknown = rest.find((name) => !there.includes(name))
+  const named = (name: string) => there.filter((one) => one === name || one.startsWith(`${name}-`)) // "run" is all of run-…
+  const unknown = rest.find((name) => named(name).length === 0)
   if (unknown) throw new CliProblem(`there is no measurement “${unknown}”; there is: ${there.join(', ')}`)
   let failed = 0
-  for (const name of rest.length > 0 ? rest : there) {
+  for (const name of rest.length > 0 ? rest.flatMap(named) : there) {
     console.log(`\n${name}`)
     const outfile = join('build', 'bench', `${name}.mjs`)
     await build({ bundle: true, platform: 'node', target: 'node20', format: 'esm', packages: 'external', alias: { '@': join(process.cwd(), 'src') }, logLevel: 'warning', entryPoints: [join('bench', `${name}.ts`)], outfile })

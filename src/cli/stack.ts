@@ -69,7 +69,7 @@ async function bringUp(processes: Processes, at: { url: string; home: string; ho
   }
   rmSync(join(home, 'agent-fleet.json'), { force: true })
   if ((await processes.once({ name: 'prepare', args: ['build/prepare.mjs', demo ? 'demo' : 'basics'] }, show)) !== 0) throw new CliProblem('the first data could not be made')
-  processes.start({ name: 'web', args: ['node_modules/next/dist/bin/next', 'start', '-p', String(port), '-H', host] })
+  processes.start({ name: 'web', args: ['build/web.mjs', '--port', String(port), '--host', host] })
   processes.start({ name: 'worker', args: ['build/worker.mjs'] })
   await ready('web', `${url}/api/health`)
   for (const file of readdirSync(home).filter((name) => /^agent-.*\.json$/.test(name)).sort()) {

@@ -20,11 +20,18 @@ export async function upsertAgent(db: Conn, tokenId: string, registration: Regis
   return row
 }
 
-export const agentOfToken = async (db: Conn, id: string, tokenId: string): Promise<AgentRow | undefined> =>
-  (await db.select().from(agents).where(and(eq(agents.id, id), eq(agents.tokenId, tokenId))))[0]
+/** The agent a token speaks for, if it is known and not revoked: one query for each request of an agent. */
+export async function agentOfToken(db: Conn, id: string, hash: string): Promise<AgentRow | undefined> {
+  const [row] = await db.select({ agent: agents, token: { id: tokens.id, usedAt: tokens.usedAt } }).from(agents).innerJoin(tokens, eq(tokens.id, agents.tokenId)).where(and(eq(agents.id, id), eq(tokens.hash, hash), eq(tokens.purpose, 'agent'), isNull(tokens.revokedAt)))
+  if (row) await noteUse(db, row.token)
+  return row?.agent
+}
 
-export async function beat(db: Conn, agentId: string, now: Now): Promise<void> {
-  await db.update(agents).set({ heartbeatAt: sql`${now}` }).where(eq(agents.id, agentId))
+/** @param clock what the agent's own clock says; how far it is off is noted. @returns what ours says, ISO 8601 */
+export async function beat(db: Conn, agentId: string, now: Now, clock?: string): Promise<string> {
+  const off = clock === undefined ? {} : { clockOffMs: sql`least(2147483647, greatest(-2147483647, round(extract(epoch from ${clock}::timestamptz - ${now}) * 1000)))::int` }
+  const [row] = await db.update(agents).set({ heartbeatAt: sql`${now}`, ...off }).where(eq(agents.id, agentId)).returning({ now: agents.heartbeatAt })
+  return (row?.now ?? new Date()).toISOString()
 }
 
 export type AgentSight = AgentRow & {
@@ -83,11 +90,15 @@ export async function busyLately(db: Conn, hours: number): Promise<Busy[]> {
 /** The use of a token is noted this often: all agents of a machine share one, and must not queue for its row. */
 const USE_NOTED_S = 60
 
+async function noteUse(db: Conn, { id, usedAt }: { id: string; usedAt: Date | null }): Promise<void> {
+  if (Date.now() - (usedAt?.getTime() ?? 0) > USE_NOTED_S * 1000) await db.update(tokens).set({ usedAt: sql`now()` }).where(eq(tokens.id, id))
+}
+
 /** A token's row, if it is known and not revoked. */
 export async function takeToken(db: Conn, hash: string, purpose: TokenPurpose): Promise<{ id: string; name: string; scope: string } | undefined> {
   const [row] = await db.select().from(tokens).where(and(eq(tokens.hash, hash), eq(tokens.purpose, purpose), isNull(tokens.revokedAt)))
   if (!row) return undefined
-  if (Date.now() - (row.usedAt?.getTime() ?? 0) > USE_NOTED_S * 1000) await db.update(tokens).set({ usedAt: sql`now()` }).where(eq(tokens.id, row.id))
+  await noteUse(db, row)
   return { id: row.id, name: row.name, scope: row.scope }
 }
 
@@ -104,5 +115,5 @@ export async function addToken(db: Conn, token: { purpose: TokenPurpose; name: s
 }
 
 /** Open attempts an earlier process of this agent held: they cannot go on. */
-export const attemptsOfOtherInstance = async (db: Conn, agentId: string): Promise<string[]> =>
-  (await db.select({ id: attempts.id }).from(attempts).where(and(eq(attempts.agentId, agentId), sql`${attempts.state} <> 'ended'`))).map((row) => row.id)
+export const attemptsOfOtherInstance = async (db: Conn, agentId: string): Promise<{ attemptId: string; lease: number }[]> =>
+  await db.select({ attemptId: attempts.id, lease: attempts.lease }).from(attempts).where(and(eq(attempts.agentId, agentId), sql`${attempts.state} <> 'ended'`))

@@ -1,14 +1,40 @@
 /** What changed, told to every process by PostgreSQL when the transaction commits. */
 import { sql } from 'drizzle-orm'
-import type { Conn } from './client'
+import type { Conn, Db } from './client'
 
 export const CHANNEL = 'oak'
-export type Topic = 'run' | 'attempt' | 'fleet' | 'defects' | 'definitions' | 'settings' | 'rota' | 'recovery' | 'work'
+export type Topic = 'run' | 'attempt' | 'fleet' | 'defects' | 'definitions' | 'settings' | 'rota' | 'recovery' | 'work' | 'joint' | 'screen'
 export type Change = { topic: Topic; id: string }
 
 /** Equal notes within one transaction are sent once (PostgreSQL folds them). */
 export async function notify(db: Conn, topic: Topic, id: string | number = ''): Promise<void> {
   await db.execute(sql`select pg_notify(${CHANNEL}, ${`${topic}:${id}`})`)
+}
+
+/** Long enough to tell of many attempts at once, short enough that nobody sees it. */
+const GATHER_MS = 40
+
+/** Tells of what attempts do, many notes in one statement. PostgreSQL commits transactions with notes one after the other, each with its own write to disk:
+ * in the transactions of claims and events they would hold everybody up. Told after the commit; what a crash takes with it are notes, never data. */
+export class Herald {
+  private readonly waiting = new Set<string>()
+  private timer: NodeJS.Timeout | undefined
+
+  constructor(private readonly db: Db) {}
+
+  tell(topic: Topic, id: string | number = ''): void {
+    this.waiting.add(`${topic}:${id}`)
+    this.timer ??= setTimeout(() => void this.flush(), GATHER_MS)
+  }
+
+  async flush(): Promise<void> {
+    clearTimeout(this.timer)
+    this.timer = undefined
+    const notes = [...this.waiting]
+    this.waiting.clear()
+    if (notes.length === 0) return
+    await this.db.execute(sql`select pg_notify(${CHANNEL}, note) from unnest(${sql.param(notes)}::text[]) note`).catch(() => {}) // the database is away: who listens reads everything again when it is back
+  }
 }
 
 export function readChange(payload: string): Change {

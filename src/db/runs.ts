@@ -27,7 +27,7 @@ export async function addRun(tx: Tx, run: NewRun, items: NewCaseRun[], now: Now)
 async function sights(db: Conn, where: ReturnType<typeof sql>, order = sql`r.id desc`, most = 200): Promise<RunSight[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select r.id, r.title, r.kind, r.suite_key as "suiteKey", r.build, r.state, r.retries, r.limit_ms as "limitMs", r.started_by as "startedBy",
-           r.created_at as "createdAt", r.started_at as "startedAt", r.ended_at as "endedAt", r.again_of as "againOf", r.gone_at as "goneAt", r.rotation_key as "rotationKey", r.pool, r.phase, r.run_limit_ms as "runLimitMs", r.stop_after as "stopAfter", r.ended_why as "endedWhy", r.forecast, r.paused,
+           r.created_at as "createdAt", r.started_at as "startedAt", r.ended_at as "endedAt", r.again_of as "againOf", r.gone_at as "goneAt", r.rotation_key as "rotationKey", r.pool, r.phase, r.run_limit_ms as "runLimitMs", r.stop_after as "stopAfter", r.ended_why as "endedWhy", r.forecast, r.finish, r.paused,
            coalesce(m.counts, '{}') as marks, coalesce(k.failing, 0)::int as "failingCases", coalesce(k.estimate_left, 0)::int as "estimateLeftMs", coalesce(k.quarantined, 0)::int as quarantined
     from (select * from runs r where ${where} order by ${order} limit ${most}) r
     left join lateral (select jsonb_object_agg(mark, n) as counts from (select coalesce(outcome, state) as mark, count(*) as n from case_runs where run_id = r.id group by 1) by_mark) m on true
@@ -48,11 +48,17 @@ export const runSight = async (db: Conn, id: number): Promise<RunSight | undefin
 export const runSnapshot = async (db: Conn, id: number): Promise<RunSnapshot | undefined> =>
   (await db.select({ snapshot: runs.snapshot }).from(runs).where(eq(runs.id, id)))[0]?.snapshot
 
+/** What a run froze at its start, and what else its attempts go by. */
+export async function frozenRun(db: Conn, id: number) {
+  const [row] = await db.select({ build: runs.build, how: runs.how, snapshot: runs.snapshot }).from(runs).where(eq(runs.id, id))
+  return row && { build: row.build, how: row.how, ...row.snapshot }
+}
+
 /** Of a run's snapshot only what one case needs: the rest may be megabytes. */
 export async function snapshotForCase(db: Conn, runId: number, caseKey: string, environment: string) {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select snapshot->'cases'->${caseKey} as "testCase", how, snapshot->'routines' as routines, snapshot->'applications' as applications, snapshot->'policies' as policies,
-           jsonb_path_query_first(snapshot, '$.environments[*] ? (@.key == $k)', jsonb_build_object('k', ${environment}::text)) as environment, build, title, id, retries
+           coalesce(jsonb_path_query_first(snapshot, '$.environments[*] ? (@.key == $k)', jsonb_build_object('k', ${environment}::text)), jsonb_path_query_first(snapshot, '$.roleEnvironments[*] ? (@.key == $k)', jsonb_build_object('k', ${environment}::text))) as environment, build, title, id, retries
     from runs where id = ${runId}`)
   return rows[0] as unknown as {
     testCase: RunSnapshot['cases'][string]; routines: RunSnapshot['routines']; applications: RunSnapshot['applications']; policies: RunSnapshot['policies'] | null
@@ -72,7 +78,7 @@ export async function caseRunsOf(db: Conn, runId: number): Promise<CaseRunSight[
     select c.id, c.position, c.case_key as "caseKey", c.title, c.groups, c.environment, c.row_index as "rowIndex", c.row_count as "rowCount", c.agent as "onlyAgent",
            coalesce(c.outcome, c.state) as mark, c.attempts, c.failure_kind as "failureKind", c.failure_message as "failureMessage",
            c.duration_ms as "durationMs", c.estimate_ms as "estimateMs", t.id as "lastAttempt", t.screen, t.agent_name as agent
-    from case_runs c left join attempts t on t.case_run_id = c.id and t.number = c.attempts
+    from case_runs c left join attempts t on t.id = c.shown_attempt
     where c.run_id = ${runId} order by c.position, c.agent, c.environment`)
   return rows as unknown as CaseRunSight[]
 }
@@ -82,7 +88,7 @@ export type LaneItem = { attemptId: string; agent: string; seat: number; title: 
 /** Every attempt of a run on its seat, oldest first. */
 export async function lanesOf(db: Conn, runId: number): Promise<LaneItem[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
-    select t.id as "attemptId", t.agent_name as agent, t.seat, c.title, c.environment, t.number, coalesce(t.outcome, t.state) as mark,
+    select t.id as "attemptId", t.agent_name as agent, t.seat, c.title, c.environment, t.number, coalesce(t.outcome, replace(t.state, 'assigned', 'claimed')) as mark,
            t.claimed_at as "from", t.ended_at as "to", c.estimate_ms as "estimateMs", a.simulated
     from attempts t join case_runs c on c.id = t.case_run_id join agents a on a.id = t.agent_id
     where t.run_id = ${runId} order by t.agent_name, t.seat, t.claimed_at`)
@@ -100,7 +106,7 @@ export const eventsOf = async (db: Conn, attemptId: string) =>
 /** Neighbours in the walk over a run's failures ("." and ","): the newest attempts of failing case runs, in grid order. */
 export async function failuresOf(db: Conn, runId: number): Promise<{ attemptId: string; caseRunId: string }[]> {
   const { rows } = await db.execute<{ attemptId: string; caseRunId: string }>(sql`
-    select t.id as "attemptId", c.id as "caseRunId" from case_runs c join attempts t on t.case_run_id = c.id and t.number = c.attempts
+    select t.id as "attemptId", c.id as "caseRunId" from case_runs c join attempts t on t.id = c.shown_attempt
     where c.run_id = ${runId} and c.outcome in ('failed', 'errored') order by c.position, c.environment`)
   return rows
 }
@@ -109,7 +115,7 @@ export async function failuresOf(db: Conn, runId: number): Promise<{ attemptId: 
 export async function lastGood(db: Conn, caseRun: { caseKey: string; environment: string; rowIndex: number | null }, before: Date) {
   const { rows } = await db.execute<{ attemptId: string; runId: number; runTitle: string; build: string }>(sql`
     select t.id as "attemptId", r.id as "runId", r.title as "runTitle", r.build
-    from case_runs c join runs r on r.id = c.run_id and r.kind <> 'rehearsal' join attempts t on t.case_run_id = c.id and t.number = c.attempts
+    from case_runs c join runs r on r.id = c.run_id and r.kind <> 'rehearsal' join attempts t on t.id = c.shown_attempt
     where c.case_key = ${caseRun.caseKey} and c.environment = ${caseRun.environment} and c.outcome in ('passed', 'recovered')
       and c.row_index is not distinct from ${caseRun.rowIndex} and c.ended_at < ${before.toISOString()}::timestamptz
     order by c.ended_at desc limit 1`)
@@ -127,7 +133,7 @@ export async function historyOfCases(db: Conn, keys: string[]): Promise<Map<stri
     select k.key, h.outcomes, h.durations from (values ${list}) as k(key) cross join lateral (
       select jsonb_agg(jsonb_build_object('mark', outcome, 'attemptId', attempt)) as outcomes,
              jsonb_agg(duration_ms) filter (where outcome in ('passed', 'recovered') and duration_ms is not null) as durations
-      from (select c.outcome, c.duration_ms, t.id as attempt from case_runs c join runs r on r.id = c.run_id and r.kind <> 'rehearsal' left join attempts t on t.case_run_id = c.id and t.number = c.attempts
+      from (select c.outcome, c.duration_ms, t.id as attempt from case_runs c join runs r on r.id = c.run_id and r.kind <> 'rehearsal' left join attempts t on t.id = c.shown_attempt
             where c.case_key = k.key and c.ended_at is not null order by c.ended_at desc limit ${LAST_OUTCOMES}) newest) h`)
   return new Map(rows.map((row) => [row.key as string, { outcomes: (row.outcomes as never) ?? [], durations: (row.durations as never) ?? [] }]))
 }
@@ -157,7 +163,7 @@ export async function newlyFailing(db: Conn, runId: number): Promise<{ previousT
   const failing = await db.execute<Record<string, unknown>>(sql`
     select min(c.title) as title, c.case_key as "caseKey", min(t.id::text) as "attemptId", count(distinct c.environment)::int as environments,
            (select count(distinct environment)::int from case_runs a where a.run_id = ${runId} and a.case_key = c.case_key) as "ofEnvironments"
-    from case_runs c left join attempts t on t.case_run_id = c.id and t.number = c.attempts
+    from case_runs c left join attempts t on t.id = c.shown_attempt
     where c.run_id = ${runId} and c.outcome in ('failed', 'errored')
       and not exists (select 1 from case_runs b where b.run_id = ${previous.id} and b.case_key = c.case_key and b.outcome in ('failed', 'errored'))
     group by c.case_key order by count(*) desc, 1`)
@@ -166,7 +172,7 @@ export async function newlyFailing(db: Conn, runId: number): Promise<{ previousT
 
 export async function newestFailureOf(db: Conn, caseKey: string): Promise<{ attemptId: string; endedAt: Date } | undefined> {
   const [row] = await db.select({ attemptId: attempts.id, endedAt: attempts.endedAt }).from(caseRuns)
-    .innerJoin(attempts, and(eq(attempts.caseRunId, caseRuns.id), eq(attempts.number, caseRuns.attempts)))
+    .innerJoin(attempts, eq(attempts.id, caseRuns.shownAttempt))
     .innerJoin(runs, and(eq(runs.id, caseRuns.runId), ne(runs.kind, 'rehearsal')))
     .where(and(eq(caseRuns.caseKey, caseKey), inArray(caseRuns.outcome, ['failed', 'errored']))).orderBy(desc(caseRuns.endedAt)).limit(1)
   return row?.endedAt ? { attemptId: row.attemptId, endedAt: row.endedAt } : undefined

@@ -1,9 +1,10 @@
 /** Tables of the product. Each index names the query it serves. */
-import { bigserial, boolean, index, integer, jsonb, pgTable, primaryKey, serial, smallint, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import { sql } from 'drizzle-orm'
+import { bigserial, boolean, customType, index, integer, jsonb, pgTable, primaryKey, serial, smallint, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import type { Environment, EvidenceKind, FileProblem, Definition, DefinitionKind, PolicyUse, RecoveryPolicy, Resume, RetryAgent, RotationHow, Row } from '@/core/model'
-import type { RunForecast } from '@/core/sights'
+import type { FinishForecast, RunForecast } from '@/core/sights'
 import type { ResultCase } from '@/core/formats'
-import type { AttemptEvent, AttemptOutcome, CaseRunState, FailureKind, Outcome, RunState } from '@/core/execution'
+import type { AttemptEvent, AttemptOutcome, AttemptState, CaseRunState, FailureKind, Misbehaviour, Outcome, RunState } from '@/core/execution'
 
 const moment = (name: string) => timestamp(name, { withTimezone: true })
 const created = () => moment('created_at').notNull().defaultNow()
@@ -139,6 +140,10 @@ export const agents = pgTable('agents', {
   /** Taken out of the fleet by a person; it is back when it registers again. */
   removedAt: moment('removed_at'),
   heartbeatAt: moment('heartbeat_at').notNull(),
+  /** How far its clock is ahead of ours (behind: below 0), as of its last heartbeat. */
+  clockOffMs: integer('clock_off_ms').notNull().default(0),
+  /** What a simulated agent was told to do wrong, and until when. */
+  misbehaviours: jsonb('misbehaviours').$type<Misbehaviour[]>().notNull().default([]),
   createdAt: created(),
 })
 
@@ -147,6 +152,8 @@ export type RunSnapshot = {
   cases: Record<string, Extract<Definition, { kind: 'case' }>>
   routines: Record<string, Extract<Definition, { kind: 'routine' }>>
   environments: Environment[]
+  /** Those that only roles of joint cases run on. */
+  roleEnvironments?: Environment[]
   applications: Record<string, string>
   commit: string | null
   leftOut: { title: string; groups: string[]; why: string }[]
@@ -172,6 +179,12 @@ export const runs = pgTable(
     retryAgent: text('retry_agent').$type<RetryAgent>().notNull().default('any'),
     /** Nothing of it is begun, and what runs waits before its next step. */
     paused: boolean('paused').notNull().default(false),
+    /** Higher first, before everything else that decides what is claimed. */
+    priority: smallint('priority').notNull().default(0),
+    /** Some of it waits for other of it to be over. */
+    ordered: boolean('ordered').notNull().default(false),
+    /** Cancelled with undo steps left out: what it made stays to be looked at. */
+    noUndo: boolean('no_undo').notNull().default(false),
     limitMs: integer('limit_ms').notNull(),
     startedBy: text('started_by').notNull(),
     snapshot: jsonb('snapshot').$type<RunSnapshot>().notNull(),
@@ -193,6 +206,8 @@ export const runs = pgTable(
     stopAfter: integer('stop_after'),
     /** What was forecast when it started. */
     forecast: jsonb('forecast').$type<RunForecast>(),
+    /** When it will be done as far as can be told now, from what has come in. */
+    finish: jsonb('finish').$type<FinishForecast>(),
     /** Why it ended before everything was done. */
     endedWhy: text('ended_why'),
   },
@@ -244,6 +259,8 @@ export const caseRuns = pgTable(
     state: text('state').$type<CaseRunState>().notNull().default('waiting'),
     outcome: text('outcome').$type<Outcome>(),
     attempts: integer('attempts').notNull().default(0),
+    /** The one to look at: the newest, or of a joint case's newest the one that decided. */
+    shownAttempt: uuid('shown_attempt'),
     failureKind: text('failure_kind').$type<FailureKind>(),
     failureMessage: text('failure_message'),
     failurePath: text('failure_path'),
@@ -264,10 +281,24 @@ export const caseRuns = pgTable(
     avoidAgent: text('avoid_agent').notNull().default(''),
     /** Handoffs it takes. */
     needs: text('needs').array().notNull().default([]),
+    /** Where and when the plan has it: the order of claims. */
+    laneAgent: text('lane_agent').notNull().default(''),
+    laneMs: integer('lane_ms').notNull().default(0),
+    /** Nothing it waits for is open any more. */
+    ready: boolean('ready').notNull().default(true),
+    /** Roles of a joint case, and the environment of each, in the same order. */
+    roles: text('roles').array().notNull().default([]),
+    roleEnvironments: text('role_environments').array().notNull().default([]),
+    /** Since when seats are kept free until all its roles have one. */
+    gatheringAt: moment('gathering_at'),
   },
   (table) => [
     uniqueIndex('case_runs_of_run').on(table.runId, table.position, table.environment, table.agent),
-    index('case_runs_to_claim').on(table.state, table.priority, table.runId, table.position), // claim
+    index('case_runs_to_claim').on(table.runId, table.phase, table.environment, table.laneMs, table.position).where(sql`state = 'waiting' and ready and roles = '{}'`), // claim, from any lane
+    index('case_runs_of_lane').on(table.runId, table.phase, table.laneAgent, table.laneMs, table.position).where(sql`state = 'waiting' and ready and roles = '{}'`), // claim, from the agent's own
+    index('case_runs_joint').on(table.runId).where(sql`state = 'waiting' and roles <> '{}'`), // claim of joint cases
+    index('case_runs_behind').on(table.runId, table.environment).where(sql`state = 'waiting' and not ready`), // what an end lets begin
+    index('case_runs_open').on(table.runId, table.phase).where(sql`state <> 'ended'`), // is the run, or its phase, over
     index('case_runs_history').on(table.caseKey, table.environment, table.endedAt), // last outcomes, estimates, last good
   ],
 )
@@ -279,25 +310,30 @@ export const attempts = pgTable(
     caseRunId: uuid('case_run_id').notNull().references(() => caseRuns.id, { onDelete: 'cascade' }),
     runId: integer('run_id').notNull(),
     number: integer('number').notNull(),
+    /** Of a joint case; empty: the whole case. */
+    role: text('role').notNull().default(''),
     agentId: uuid('agent_id').notNull().references(() => agents.id),
     agentName: text('agent_name').notNull(),
     seat: integer('seat').notNull(),
     lease: integer('lease').notNull(),
     leasedUntil: moment('leased_until').notNull(),
-    state: text('state', { enum: ['claimed', 'running', 'ended'] }).notNull(),
+    state: text('state').$type<AttemptState>().notNull(),
+    /** Why it is to end before its end: another role did not pass. */
+    told: text('told'),
     outcome: text('outcome').$type<AttemptOutcome>(),
     failureKind: text('failure_kind').$type<FailureKind>(),
     failureMessage: text('failure_message'),
     failurePath: text('failure_path'),
     failureTag: text('failure_tag'),
     failureApplication: text('failure_application'),
-    seed: integer('seed').notNull(),
     claimedAt: moment('claimed_at').notNull(),
     startedAt: moment('started_at'),
     endedAt: moment('ended_at'),
     /** Words of the step it is at, and its newest screen: what Now and Fleet show. */
     atStep: text('at_step'),
     screen: text('screen'),
+    /** Somebody looks at it until then: its agent sends what is on the screen about each second. */
+    watchedUntil: moment('watched_until'),
     /** What its agent said of it after the lease had run out: refused, and kept so that people see it. */
     lateResult: text('late_result').$type<AttemptOutcome>(),
     /** Recovery rules that were used, in their order. */
@@ -306,12 +342,50 @@ export const attempts = pgTable(
     dropped: text('dropped').array().$type<EvidenceKind[]>().notNull().default([]),
   },
   (table) => [
-    uniqueIndex('attempts_of_case_run').on(table.caseRunId, table.number),
-    index('attempts_open').on(table.state, table.leasedUntil), // expired leases, seats in use
+    uniqueIndex('attempts_of_case_run').on(table.caseRunId, table.number, table.role),
+    index('attempts_open').on(table.leasedUntil).where(sql`state <> 'ended'`), // expired leases
+    uniqueIndex('attempts_on_seats').on(table.agentId, table.seat).where(sql`state <> 'ended'`), // seats in use; never two on one
     index('attempts_of_run').on(table.runId), // lanes
     index('attempts_lately').on(table.claimedAt), // how busy the fleet was
     index('attempts_ended').on(table.endedAt), // whose evidence's time is over; failures of the last weeks
   ],
+)
+
+const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
+
+/** What is on the screen of an attempt that somebody looks at. Not evidence: the next one takes its place, and a crash may take it (unlogged). */
+export const liveScreens = pgTable('live_screens', {
+  attemptId: uuid('attempt_id').primaryKey(),
+  at: moment('at').notNull(),
+  mime: text('mime').notNull(),
+  bytes: bytes('bytes').notNull(),
+})
+
+/** Which role of a joint case has come to which meeting point, in which try; `visit`: for the how-manieth time. */
+export const jointArrivals = pgTable(
+  'joint_arrivals',
+  {
+    caseRunId: uuid('case_run_id').notNull().references(() => caseRuns.id, { onDelete: 'cascade' }),
+    number: integer('number').notNull(),
+    point: text('point').notNull(),
+    visit: integer('visit').notNull(),
+    role: text('role').notNull(),
+    at: moment('at').notNull().defaultNow(),
+  },
+  (table) => [primaryKey({ columns: [table.caseRunId, table.number, table.point, table.visit, table.role] })],
+)
+
+/** Values that a role of a joint case handed to the others, while they go on. */
+export const jointValues = pgTable(
+  'joint_values',
+  {
+    caseRunId: uuid('case_run_id').notNull().references(() => caseRuns.id, { onDelete: 'cascade' }),
+    number: integer('number').notNull(),
+    name: text('name').notNull(),
+    value: text('value').notNull(),
+    role: text('role').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.caseRunId, table.number, table.name] })],
 )
 
 /** A use of a recovery rule; `no` is the number of the event that told it. */

@@ -7,7 +7,7 @@ import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definition
 import { dropOldEvidence } from '@/server/evidence'
 import { startDue } from '@/server/rota'
 import { dropRehearsals } from '@/server/runs'
-import { endOverdue, expireLeases } from '@/server/dispatch'
+import { endOverdue, expireLeases, wakeStalled } from '@/server/dispatch'
 import { dropOldMessages, TELL, tellHook, type Told } from '@/server/triggers'
 
 const ctx = makeContext(process.env)
@@ -64,8 +64,10 @@ while (!ending.signal.aborted) {
     return 0
   })
   if (lost > 0) say(`${lost} expired ${lost === 1 ? 'lease' : 'leases'}: the work waits again`)
+  for (const id of await wakeStalled(ctx).catch(() => [])) say(`run ${id} stood still and goes on`)
   await setTimeout(SWEEP_MS, undefined, { signal: ending.signal }).catch(() => {}) // woken early to end
 }
 await runner.stop()
+await ctx.herald.flush()
 await ctx.connection.close()
 process.exit()

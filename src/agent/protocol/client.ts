@@ -19,7 +19,7 @@ export class ProtocolClient {
   constructor(private readonly server: string, private readonly token: string, private readonly warn: (text: string) => void = () => {}) {}
 
   register = (registration: Registration, signal: AbortSignal) => this.json<{ id: string; heartbeatMs: number }>('POST', '/api/agents/register', registration, signal)
-  claim = (agentId: string, signal: AbortSignal) => this.json<{ work: Work | null }>('POST', `/api/agents/${agentId}/claim`, { waitMs: CLAIM_WAIT_MS }, signal, CLAIM_WAIT_MS + REQUEST_LIMIT_MS)
+  claim = (agentId: string, seat: number, signal: AbortSignal) => this.json<{ work: Work | null }>('POST', `/api/agents/${agentId}/claim`, { waitMs: CLAIM_WAIT_MS, seat }, signal, CLAIM_WAIT_MS + REQUEST_LIMIT_MS)
   heartbeat = (agentId: string, attempts: { attemptId: string; lease: number }[], signal: AbortSignal) =>
     this.json<{ draining: boolean; commands: Command[] }>('POST', `/api/agents/${agentId}/heartbeat`, { attempts }, signal)
   sendEvents = (agentId: string, attemptId: string, lease: number, events: NumberedEvent[], signal: AbortSignal) =>

@@ -1,18 +1,14 @@
 /** How things end, and what may follow what. */
 import type { FailureKind } from '../model'
+import type { OpenState } from './states'
 
 export { FAILURE_KINDS, type FailureKind } from '../model'
 
 export const OUTCOMES = ['passed', 'recovered', 'failed', 'errored', 'skipped', 'cancelled'] as const
 export type Outcome = (typeof OUTCOMES)[number]
 
-/** States of a case run before it has an outcome. */
-export const OPEN_STATES = ['waiting', 'claimed', 'running', 'paused'] as const
-export type OpenState = (typeof OPEN_STATES)[number]
-
 /** What a mark shows: an outcome, or the state of what has none yet. */
 export type Mark = Outcome | OpenState
-
 
 /** What ended an attempt. `path` is the step's path in the outline. */
 export type Failure = { kind: FailureKind; message: string; path?: string; expected?: string; actual?: string; /** Tag of the step, or of what it stands in; the application that was open. Recovery rules go by them. */ tag?: string; application?: string }
@@ -22,30 +18,6 @@ export type AttemptOutcome = 'passed' | 'failed' | 'errored' | 'cancelled' | 'sk
 
 /** A check that did not hold is `failed`; whatever kept the case from being carried out is `errored`. */
 export const outcomeOfFailure = (kind: FailureKind): 'failed' | 'errored' => (kind === 'check' ? 'failed' : 'errored')
-
-export type CaseRunState = OpenState | 'ended'
-export type CaseRunEvent = 'claim' | 'begin' | 'pause' | 'resume' | 'end' | 'again' | 'cancel'
-
-const CASE_RUN_TRANSITIONS: Record<CaseRunState, Partial<Record<CaseRunEvent, CaseRunState>>> = {
-  waiting: { claim: 'claimed', cancel: 'ended' },
-  claimed: { begin: 'running', end: 'ended', again: 'waiting', cancel: 'ended' },
-  running: { pause: 'paused', end: 'ended', again: 'waiting', cancel: 'ended' },
-  paused: { resume: 'running', end: 'ended', again: 'waiting', cancel: 'ended' },
-  ended: {}, // no way out: a case run ends exactly once
-}
-/** @returns the next state, or `undefined` when `event` is not allowed in `state` */
-export const nextCaseRunState = (state: CaseRunState, event: CaseRunEvent): CaseRunState | undefined => CASE_RUN_TRANSITIONS[state][event]
-
-export type RunState = 'waiting' | 'running' | 'cancelling' | 'ended'
-export type RunEvent = 'begin' | 'cancel' | 'end'
-
-const RUN_TRANSITIONS: Record<RunState, Partial<Record<RunEvent, RunState>>> = {
-  waiting: { begin: 'running', cancel: 'cancelling', end: 'ended' },
-  running: { cancel: 'cancelling', end: 'ended' },
-  cancelling: { end: 'ended' },
-  ended: {},
-}
-export const nextRunState = (state: RunState, event: RunEvent): RunState | undefined => RUN_TRANSITIONS[state][event]
 
 /** An agent may be lost this often with one case run before we suspect the case itself. */
 export const AGENT_LOSSES_ALLOWED = 3

@@ -34,6 +34,8 @@ export type Work = {
   how?: RotationHow
   /** Rules in the order they are tried, and what was used of them in earlier attempts and in the whole run. Absent: none. */
   recovery?: { rules: WorkRule[]; budgetMs?: number; history: RecoveryUse[]; usedMs: number; usedInRun: Record<string, number> }
+  /** The role of a joint case that this attempt plays; absent: the whole case. */
+  role?: string
   /** Makes everything random in the attempt repeatable. */
   seed: number
 }

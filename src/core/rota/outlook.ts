@@ -6,7 +6,7 @@ import { forecastWithPlan, type BoundKind, type ForecastInput, type ForecastWork
 import { pickEnvironments, type Picked } from './where'
 
 /** One thing that runs: a case, a row of it, or a repetition. `after`: places in the list of those that have to be over first. */
-export type OutlookItem = { case: string; title: string; after: number[]; exclusive: string[]; priority: number; /** Done once: before everything, or after. */ phase?: 'before' | 'after' }
+export type OutlookItem = { case: string; title: string; after: number[]; exclusive: string[]; priority: number; /** Done once: before everything, or after. */ phase?: 'before' | 'after'; /** Of a joint case: the environment of each role, by that of the case run. */ roles?: { role: string; on: Record<string, string> }[] }
 export type OutlookAgent = { name: string; pool: string; seats: number; environments: string[] }
 /** All that an outlook is computed from; times in ms. `estimates`: by case, then by environment. */
 export type OutlookBasis = { items: OutlookItem[]; estimates: Record<string, Record<string, { p50Ms: number; p90Ms: number; failRate: number }>>; environments: Environment[]; agents: OutlookAgent[]; /** How often each case waits, where waits are asked for: the estimates are without. */ pauses?: Record<string, Pauses> }
@@ -47,9 +47,12 @@ export function outlook(rotation: OutlookRotation, basis: OutlookBasis, { clock,
   for (const { agent } of lanes) usedByPool[poolOf.get(agent)!] = (usedByPool[poolOf.get(agent)!] ?? 0) + 1
   return {
     ...nothing, used: lanes.length, usedByPool, p50Ms: forecast.finishMs.p50, p90Ms: forecast.finishMs.p90, makespanMs: plan.makespanMs, boundMs: plan.boundMs, bound: plan.bound, utilisation: busyShare(lanes, plan.makespanMs),
-    caseRuns: lanes.reduce((sum, { items }) => sum + items.length, 0) + plan.unplaceable.length, expectedRetries: forecast.expectedRetries,
+    caseRuns: caseRunsIn([...lanes.flatMap(({ agent, items }) => items.map(({ work }) => ({ work, agent }))), ...plan.unplaceable], names), expectedRetries: forecast.expectedRetries,
     lanes: lanes.map((lane) => ({ ...lane, environments: lane.items.map(({ work }) => names.get(baseOf(work, lane.agent))!.environment) })), unplaceable: byReason(plan.unplaceable, names),
-    risky: forecast.risky.filter(({ retryChance }) => retryChance >= RISKY_LEAST).map(({ work, retryChance }) => ({ ...nameOf(work, names), chance: retryChance })),
+    risky: forecast.risky.filter(({ retryChance }) => retryChance >= RISKY_LEAST).map(({ work, retryChance }) => {
+      const { title, environment } = nameOf(work, names)
+      return { title, environment, chance: retryChance }
+    }),
   }
 }
 
@@ -58,23 +61,31 @@ const busyShare = (lanes: readonly Lane[], makespanMs: number): number => (makes
 const seatsOf = (agents: readonly OutlookAgent[]) => agents.reduce((sum, { seats }) => sum + seats, 0)
 const agentsOf = ({ where: { pool } }: OutlookRotation, { agents }: OutlookBasis) => (pool === undefined ? agents : agents.filter((agent) => agent.pool === pool))
 
-type Name = { title: string; environment: string }
+/** In `everywhere` there is one for each agent. */
+const caseRunsIn = (pieces: readonly { work: string; agent?: string }[], names: ReadonlyMap<string, Name>): number => new Set(pieces.map(({ work, agent = '' }) => `${nameOf(work, names).caseRun}${work.endsWith(`@${agent}`) ? work.slice(work.lastIndexOf('@')) : ''}`)).size
 
-/** The planner's input for a rotation; ids are "place environment". */
+type Name = { title: string; environment: string; /** Of the case run: a joint case has several pieces. */ caseRun: string }
+
+/** The planner's input for a rotation; ids are "place environment", with the role of a joint case behind. */
 export function inputOf({ where, retries, how }: OutlookRotation, basis: OutlookBasis, keys: readonly string[]): { input: ForecastInput; names: Map<string, Name> } {
   const agents = agentsOf({ where, retries }, basis).map(({ name, seats, environments }) => ({ id: name, seats, environments }))
   const names = new Map<string, Name>()
-  const idOf = (place: number, environment: string) => `${place} ${environment}`
+  const idOf = (place: number, environment: string, role?: string) => `${place} ${environment}${role === undefined ? '' : ` ${role}`}`
+  const idsOf = (place: number, environment: string) => basis.items[place]!.roles?.map(({ role }) => idOf(place, environment, role)) ?? [idOf(place, environment)]
   const befores = basis.items.flatMap(({ phase }, i) => (phase === 'before' ? [i] : []))
-  const work = basis.items.flatMap((item, i) => (item.phase ? keys.slice(0, 1) : keys).map((environment): ForecastWork => {
-    const id = idOf(i, environment)
-    names.set(id, { title: item.title, environment })
+  const work = basis.items.flatMap((item, i) => (item.phase ? keys.slice(0, 1) : keys).flatMap((environment): ForecastWork[] => {
+    const caseRun = idOf(i, environment)
     const { p50Ms, p90Ms, failRate } = basis.estimates[item.case]?.[environment] ?? { p50Ms: 0, p90Ms: 0, failRate: 0 }
     const waits = pausedMs(basis.pauses?.[item.case], how)
-    const after = item.phase === 'before' ? [] : [...befores.map((b) => idOf(b, keys[0]!)), ...(item.phase === 'after' ? [] : item.after.map((a) => idOf(a, environment)))]
+    const after = item.phase === 'before' ? [] : [...befores.map((b) => idOf(b, keys[0]!)), ...(item.phase === 'after' ? [] : item.after.flatMap((a) => idsOf(a, environment)))]
     // What is done once is given to nobody by hand: any agent that can does it.
     const agent = where.spread !== 'assigned' ? undefined : item.phase ? agents.find((one) => one.environments.includes(environment))?.id : where.lanes[item.case]
-    return { id, environment, ms: p50Ms + waits, p90Ms: p90Ms + waits, failRate, exclusive: item.exclusive, priority: item.priority, ...(after.length > 0 && { after }), ...(agent !== undefined && { agent }) }
+    const pieces = item.roles?.map(({ role, on }) => ({ id: idOf(i, environment, role), environment: on[environment] ?? environment, together: caseRun })) ?? [{ id: caseRun, environment }]
+    return pieces.map((piece, n) => {
+      names.set(piece.id, { title: item.title, environment: piece.environment, caseRun })
+      // A name held alone is held by the case run: one of its pieces stands for all.
+      return { ...piece, ms: p50Ms + waits, p90Ms: p90Ms + waits, failRate, exclusive: n === 0 ? item.exclusive : [], priority: item.priority, ...(after.length > 0 && { after }), ...(agent !== undefined && { agent }) }
+    })
   }))
   // What comes after everything follows all of it.
   const last = work.filter(({ id }) => basis.items[Number(id.split(' ')[0])]!.phase === 'after')

@@ -59,5 +59,13 @@ function product<T>(lists: readonly (readonly T[])[]): T[][] {
   return lists.reduce<T[][]>((rows, list) => rows.flatMap((row) => list.map((one) => [...row, one])), [[]])
 }
 
+/** Where a role of a joint case runs: on the environment of the case run where that is as the role wants it, else on the first one that is, those with seats before others.
+ * @param wanted facts of the environment, by their names: `browser`, `os`, `kind`, `screen`, …
+ * @returns `undefined` when no environment is like that */
+export function roleEnvironment(wanted: Readonly<Record<string, string>>, own: Environment, all: readonly Environment[], served: ReadonlySet<string>): string | undefined {
+  const like = ([own, ...all]).filter((one) => Object.entries(wanted).every(([name, value]) => (name === 'screen' ? levelOf(one, 'screen') : (one as Record<string, unknown>)[name]) === value))
+  return (like.find(({ key }) => key === own.key) ?? like.find(({ key }) => served.has(key)) ?? like[0])?.key
+}
+
 /** "Firefox or WebKit, on Windows 11". */
 export const ruleWords = (rule: EnvironmentRule): string => AXES.flatMap((axis) => (rule[axis] ? [rule[axis].join(' or ')] : [])).join(', ')

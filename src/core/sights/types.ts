@@ -53,6 +53,8 @@ export type StartOptions = {
 export type StartForecast = { caseRuns: number; seats: number; p50Ms: number; p90Ms: number; boundMs: number; bound: 'load' | 'critical-path' | 'exclusive' | 'single-item' | 'window'; expectedRetries: number; unplaceable: number }
 
 /** What is kept of a forecast with its run: lanes as planned, a piece being [position, environment, start, end], in ms from the start on. */
+/** When a run will be done, from what has come in: `pace` is what it took against what was expected, 1 as expected. Moments are ISO 8601. */
+export type FinishForecast = { at: string; p50: string; p90: string; pace: number; left: number }
 export type RunForecast = StartForecast & { lanes: { agent: string; seat: number; items: [position: number, environment: string, startMs: number, endMs: number][] }[] }
 
 export type GridCell = { id: string; environment: string; mark: Mark; attempts: number; durationMs: number | null; estimateMs: number; attemptId: string | null; failure: string | null; failureKind: string | null; agent: string | null; screen: string | null }

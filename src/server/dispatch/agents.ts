@@ -1,6 +1,6 @@
 import { attemptsOfOtherInstance, beat, changeAgent, removeAgent, setDraining, setPaused, upsertAgent, type AgentRow, type Registration } from '@/db/agents'
-import { attemptRow } from '@/db/runs'
-import { markPaused, renewLeases, type Hold } from '@/db/dispatch'
+import { heldNow, type Misbehaviour } from '@/core/execution'
+import { markPaused, renewLeases, type Hold, type Renewed } from '@/db/dispatch'
 import { note } from '@/db/defects'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
@@ -10,32 +10,37 @@ import { endLost } from './finish'
 /** Registers an agent, or the next process of a known one: what its earlier process held is given to others at once. */
 export async function registerAgent(ctx: Context, { id: tokenId, scope }: { id: string; scope?: string }, registration: Registration): Promise<AgentRow> {
   if (scope && scope !== registration.name) throw new Problem('AGENT_NAME_TAKEN', `This token is for the agent “${scope}” alone; “${registration.name}” needs one of its own.`)
-  return ctx.db.transaction(async (tx) => {
-    const agent = await upsertAgent(tx, tokenId, registration, ctx.now)
-    if (!agent) throw new Problem('AGENT_NAME_TAKEN', `The name “${registration.name}” belongs to an agent of another token; choose another name.`)
-    for (const id of await attemptsOfOtherInstance(tx, agent.id)) {
-      const attempt = await attemptRow(tx, id)
-      if (attempt) await endLost(tx, ctx, { attemptId: id, lease: attempt.lease }, 'the agent was started anew')
-    }
-    await notify(tx, 'fleet')
-    return agent
-  })
+  const agent = await upsertAgent(ctx.db, tokenId, registration, ctx.now)
+  if (!agent) throw new Problem('AGENT_NAME_TAKEN', `The name “${registration.name}” belongs to an agent of another token; choose another name.`)
+  await endLost(ctx, await attemptsOfOtherInstance(ctx.db, agent.id), 'the agent was started anew')
+  await notify(ctx.db, 'fleet')
+  return agent
 }
 
-export type HeartbeatAnswer = { draining: boolean; commands: { attemptId: string; command: 'cancel' | 'drop' | 'pause' }[] }
+/** `cancel`: stop, with undo steps or without. `end`: stop, for another role did not pass. `pause`: for as long as it is said. `watch`: somebody looks at its screen, for as long as it is said. */
+export type Command = { attemptId: string } & ({ command: 'cancel'; undo: boolean } | { command: 'end'; because: string } | { command: 'drop' | 'pause' | 'watch' })
+export type HeartbeatAnswer = { draining: boolean; commands: Command[]; /** For a simulated agent: what it is to do wrong. */ misbehaviours?: Misbehaviour[] }
+export type Beat = { attempts: Hold[]; /** What its clock says, ISO 8601. */ clock?: string }
+
+/** A clock so far off is worth a word; less is the way of the message. */
+export const CLOCK_OFF_MS = 30_000
 
 /** Renews the leases of what an agent holds; brings back what it is to do about them. What is not told to pause goes on. */
-export async function heartbeat(ctx: Context, agent: AgentRow, holds: Hold[]): Promise<HeartbeatAnswer> {
-  await beat(ctx.db, agent.id, ctx.now)
-  const { lost, cancelled, paused } = await renewLeases(ctx.db, holds, ctx.now, ctx.leaseMs)
+export async function heartbeat(ctx: Context, agent: AgentRow, { attempts: holds, clock }: Beat): Promise<HeartbeatAnswer> {
+  const [now, renewed] = await Promise.all([beat(ctx.db, agent.id, ctx.now, clock), renewLeases(ctx.db, holds, ctx.now, ctx.leaseMs)])
+  const known = new Set(renewed.map(({ id }) => id))
+  const misbehaviours = heldNow(agent.misbehaviours, now)
   return {
     draining: agent.draining,
-    commands: [
-      ...lost.map((attemptId) => ({ attemptId, command: 'drop' as const })),
-      ...cancelled.map((attemptId) => ({ attemptId, command: 'cancel' as const })),
-      ...paused.map((attemptId) => ({ attemptId, command: 'pause' as const })),
-    ],
+    commands: [...holds.flatMap(({ attemptId }): Command[] => (known.has(attemptId) ? [] : [{ attemptId, command: 'drop' }])), ...renewed.flatMap(commandsFor)],
+    ...(misbehaviours.length > 0 && { misbehaviours }),
   }
+}
+
+function commandsFor({ id: attemptId, cancelling, noUndo, told, paused, watched }: Renewed): Command[] {
+  if (cancelling) return [{ attemptId, command: 'cancel', undo: !noUndo }]
+  if (told !== null) return [{ attemptId, command: 'end', because: told }]
+  return [...(paused ? [{ attemptId, command: 'pause' as const }] : []), ...(watched ? [{ attemptId, command: 'watch' as const }] : [])]
 }
 
 /** Moves an agent to another pool, or gives it labels. @throws {Problem} NOT_FOUND */

@@ -2,11 +2,15 @@
 import { FAILURE_KINDS, type AttemptResult, type NumberedEvent } from '@/core/execution'
 import type { Registration } from '@/db/agents'
 import type { Hold } from '@/db/dispatch'
+import type { Beat } from './agents'
+import type { Meeting } from './joint'
 import { validator } from '../http/route'
 
 /** Events of one batch at the most; an agent sends what it has in several. */
 const BATCH_EVENTS = 500
 const TEXT_CHARS = 20_000
+/** A request that waits is answered within this. */
+const WAIT_MOST_MS = 25_000
 
 const text = (most = 300) => ({ type: 'string', maxLength: most })
 const count = { type: 'integer', minimum: 0 }
@@ -43,11 +47,15 @@ const event = {
 
 export const agentBodies = {
   register: validator<Registration>(registration),
-  claim: validator<{ waitMs?: number }>(object({ waitMs: { type: 'integer', minimum: 0, maximum: 25_000 } }, [])),
-  heartbeat: validator<{ attempts: Hold[] }>(object({ attempts: { type: 'array', items: hold, maxItems: 200 } })),
+  claim: validator<{ waitMs?: number; seat?: number }>(object({ seat: { type: 'integer', minimum: 1, maximum: 100 }, waitMs: { type: 'integer', minimum: 0, maximum: WAIT_MOST_MS } }, [])),
+  heartbeat: validator<Beat>(object({ attempts: { type: 'array', items: hold, maxItems: 200 }, clock: { type: 'string', pattern: '^\\d{4}-\\d\\d-\\d\\dT\\d\\d:\\d\\d:\\d\\d(\\.\\d{1,6})?Z$' } }, ['attempts'])),
   events: validator<{ lease: number; events: NumberedEvent[] }>(object({ lease: count, events: { type: 'array', items: event, maxItems: BATCH_EVENTS } })),
-  finish: validator<{ lease: number; result: AttemptResult }>(
-    object({ lease: count, result: object({ outcome: { enum: ['passed', 'failed', 'errored', 'cancelled', 'skipped'] }, failure, ms: count, stopRun: text(TEXT_CHARS), handoffs: { type: 'object', additionalProperties: text(TEXT_CHARS), maxProperties: 100 } }, ['outcome', 'ms']) }),
+  finish: validator<{ lease: number; result: AttemptResult; events?: NumberedEvent[] }>(
+    object({ lease: count, events: { type: 'array', items: event, maxItems: BATCH_EVENTS }, result: object({ outcome: { enum: ['passed', 'failed', 'errored', 'cancelled', 'skipped'] }, failure, ms: count, stopRun: text(TEXT_CHARS), handoffs: { type: 'object', additionalProperties: text(TEXT_CHARS), maxProperties: 100 } }, ['outcome', 'ms']) }, ['lease', 'result']),
   ),
+  meeting: validator<Meeting>(object({
+    lease: count, waitMs: { type: 'integer', minimum: 0, maximum: WAIT_MOST_MS }, needs: { type: 'array', items: text(), maxItems: 100 },
+    arrives: object({ point: text(), visit: { type: 'integer', minimum: 1 } }), gives: { type: 'object', additionalProperties: text(TEXT_CHARS), maxProperties: 100 },
+  }, ['lease'])),
   missing: validator<{ hashes: string[] }>(object({ hashes: { type: 'array', items: text(64), maxItems: 1000 } })),
 }

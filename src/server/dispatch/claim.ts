@@ -1,26 +1,41 @@
-import { seedOf, type Work } from '@/core/execution'
-import { referencesIn } from '@/core/model'
+/** Gives seats their next work. */
+import { randomUUID } from 'node:crypto'
+import { isNeeded, seatRoles, type Work } from '@/core/execution'
 import type { AgentRow } from '@/db/agents'
+import { addAttempts, freeSeats, gather, putBack, seatsOf, takeAssigned, takeNextCaseRun, type AttemptRow, type CaseRunRow, type NewAttempt, type Taken } from '@/db/claim'
 import type { Tx } from '@/db/client'
-import { addAttempt, attemptsOf, beginRun, endUnrun, endRunIfDone, releaseHolds, seatsInUse, skipBehind, takeHandoffs, takeNextCaseRun, type AttemptRow, type CaseRunRow } from '@/db/dispatch'
-import { notify } from '@/db/notify'
-import { snapshotForCase } from '@/db/runs'
-import { listDatabases } from '@/db/workspace'
+import { databaseNow } from '@/db/moment'
+import { claimQuickly } from '@/db/quick'
+import { beginRun, endUnrun, releaseHolds, skipBehind, takeHandoffs } from '@/db/settle'
 import type { Context } from '../context'
-import { allSteps } from '../definitions'
-import { recoveryOf } from '../recovery'
-import { openSecrets } from '../secrets'
+import { afterEnd, endTold } from './finish'
+import { workOf } from './work'
 
 /** Two claims that want the same exclusive name at the same moment: one is undone and looks again. */
 const CLASH_TRIES = 4
 const UNIQUE_VIOLATION = '23505'
 
-/** Gives one free seat of the agent its next attempt, or `undefined` when nothing waits that it can serve. */
-export async function claimWork(ctx: Context, agent: AgentRow): Promise<Work | undefined> {
+type Claimed = { caseRun: CaseRunRow; attempt: AttemptRow }
+/** What could not be run, for what has to follow once that is committed. */
+type Unrun = { caseRun: CaseRunRow; scopes: string[] }
+
+/** Gives one free seat of the agent its next attempt, or `undefined` when nothing waits that it can serve.
+ * @param wanted the seat that asks, where the agent says it */
+export async function claimWork(ctx: Context, agent: AgentRow, wanted?: number): Promise<Work | undefined> {
   for (let i = 0; i < CLASH_TRIES; i++) {
+    const unrun: Unrun[] = []
     try {
-      const claimed = await claimOnce(ctx, agent)
-      return claimed && (await workOf(ctx, claimed.caseRun, claimed.attempt))
+      const quick = ctx.now === databaseNow ? await claimQuickly(ctx.connection.pool, { agentId: agent.id, seat: wanted, attemptId: randomUUID(), leaseMs: ctx.leaseMs }) : 'else'
+      if (quick === 'nothing') return undefined
+      if (quick !== 'else') {
+        tellOfClaim(ctx, quick.caseRun)
+        return await workOf(ctx, quick.caseRun, quick.attempt)
+      }
+      const claimed = await ctx.db.transaction((tx) => claimOnce(tx, ctx, agent, unrun))
+      for (const { caseRun, scopes } of unrun) await afterEnd(ctx, caseRun, scopes)
+      if (!claimed) return undefined
+      if (claimed.attempt.told !== null) await endTold(ctx, claimed.attempt) // it was over before its agent heard of it
+      else return await workOf(ctx, claimed.caseRun, claimed.attempt)
     } catch (error) {
       if (!isClash(error)) throw error
     }
@@ -28,69 +43,74 @@ export async function claimWork(ctx: Context, agent: AgentRow): Promise<Work | u
   return undefined
 }
 
-async function claimOnce(ctx: Context, agent: AgentRow): Promise<{ caseRun: CaseRunRow; attempt: AttemptRow } | undefined> {
-  return ctx.db.transaction(async (tx) => {
-    const now = await seatsInUse(tx, agent.id)
-    if (!now) return undefined
-    const { used, pool } = now
-    const seat = Array.from({ length: agent.seats }, (_, i) => i + 1).find((n) => !used.includes(n))
-    if (seat === undefined) return undefined
-    const caseRun = await takeReady(tx, ctx, { ...agent, pool })
-    if (!caseRun) return undefined
-    // The seed depends on what is run and on which try it is, not on when or where: a repeat meets the same chances.
-    const seed = seedOf(`${caseRun.runId}/${caseRun.position}/${caseRun.environment}/${caseRun.attempts}`) | 0
-    const attempt = await addAttempt(tx, { caseRun, agentId: agent.id, agentName: agent.name, seat, seed }, ctx.now, ctx.leaseMs)
-    await beginRun(tx, caseRun.runId, ctx.now)
-    await notify(tx, 'run', caseRun.runId)
-    await notify(tx, 'fleet')
-    return { caseRun, attempt }
+async function claimOnce(tx: Tx, ctx: Context, agent: AgentRow, unrun: Unrun[]): Promise<Claimed | undefined> {
+  const seats = await seatsOf(tx, agent.id)
+  if (!seats) return undefined
+  if (seats.assigned !== null) return takeAssigned(tx, seats.assigned, ctx.now, ctx.leaseMs)
+  const [seat] = freeOf(agent.seats, seats.used)
+  if (seat === undefined) return undefined
+  const here = { ...agent, pool: seats.pool }
+  const id = randomUUID()
+  let caseRun = await takeReady(tx, ctx, here, unrun, { attemptId: id, joint: true })
+  if (caseRun && caseRun.roles.length > 0) {
+    const seated = await seatJoint(tx, ctx, here, caseRun, id)
+    if (seated === 'keep free') return undefined
+    if (seated !== 'others first') return seated
+    caseRun = await takeReady(tx, ctx, here, unrun, { attemptId: id, joint: false })
+  }
+  if (!caseRun) return undefined
+  const [attempt] = await begin(tx, ctx, caseRun, [{ id, caseRun, agentId: agent.id, agentName: agent.name, seat }])
+  return { caseRun, attempt: attempt! }
+}
+
+/** Every role gets a seat at once, or none does. While too few are free, those that are needed are kept free: one joint case at a time, so that two never wait for each other. */
+async function seatJoint(tx: Tx, ctx: Context, agent: AgentRow, caseRun: Taken, id: string): Promise<Claimed | 'keep free' | 'others first' | undefined> {
+  const roles = caseRun.roles.map((role, i) => ({ role, environment: caseRun.roleEnvironments[i]! }))
+  const free = await freeSeats(tx, { first: agent.name, pool: caseRun.runPool, only: caseRun.agent, environments: caseRun.roleEnvironments, aliveMs: ctx.leaseMs })
+  const seated = seatRoles(roles, free)
+  if (seated.length < roles.length) {
+    await putBack(tx, caseRun)
+    return (await gather(tx, caseRun.id, ctx.now)) && isNeeded(agent.name, roles, free) ? 'keep free' : 'others first'
+  }
+  const used = new Map(free.map(({ agent: name, used: taken }) => [name, [...taken]]))
+  const wanted = seated.map(({ role, agent: name }, i): NewAttempt => {
+    const one = free.find((other) => other.agent === name)!
+    const [seat] = freeOf(one.free + one.used.length, used.get(name)!)
+    used.get(name)!.push(seat!)
+    const own = name === agent.name && !seated.slice(0, i).some((other) => other.agent === name)
+    return { id: i === 0 ? id : randomUUID(), caseRun, agentId: one.id, agentName: name, seat: seat!, role, state: own ? 'claimed' : 'assigned' }
   })
+  const attempts = await begin(tx, ctx, caseRun, wanted)
+  ctx.herald.tell('work')
+  const attempt = attempts.find(({ state }) => state === 'claimed')
+  return attempt && { caseRun, attempt }
+}
+
+const freeOf = (seats: number, used: readonly number[]): number[] => Array.from({ length: seats }, (_, i) => i + 1).filter((n) => !used.includes(n))
+
+async function begin(tx: Tx, ctx: Context, caseRun: Taken, wanted: readonly NewAttempt[]): Promise<AttemptRow[]> {
+  const attempts = await addAttempts(tx, wanted, ctx.now, ctx.leaseMs)
+  if (caseRun.runState === 'waiting') await beginRun(tx, caseRun.runId, ctx.now)
+  tellOfClaim(ctx, caseRun)
+  return attempts
+}
+
+function tellOfClaim(ctx: Context, { runId }: Pick<CaseRunRow, 'runId'>): void {
+  ctx.herald.tell('run', runId)
+  ctx.herald.tell('fleet')
 }
 
 /** The next case run that has all it takes. One whose handoff was never given is not run, and says which one is missing. */
-async function takeReady(tx: Tx, ctx: Context, agent: AgentRow): Promise<CaseRunRow | undefined> {
+async function takeReady(tx: Tx, ctx: Context, agent: AgentRow, unrun: Unrun[], which: { attemptId: string; joint: boolean }): Promise<Taken | undefined> {
   for (;;) {
-    const caseRun = await takeNextCaseRun(tx, agent)
+    const caseRun = await takeNextCaseRun(tx, agent, ctx.now, which)
     if (!caseRun || caseRun.needs.length === 0) return caseRun
     const given = await takeHandoffs(tx, caseRun)
     const missing = caseRun.needs.filter((name) => !(name in given))
     if (missing.length === 0) return caseRun
     await releaseHolds(tx, caseRun.id)
     await endUnrun(tx, caseRun.id, `it takes the handoff “${missing.join('”, “')}”, which was not given`, ctx.now)
-    await skipBehind(tx, caseRun, ctx.now)
-    await endRunIfDone(tx, caseRun.runId, ctx.now)
-    await notify(tx, 'run', caseRun.runId)
-  }
-}
-
-async function workOf(ctx: Context, caseRun: CaseRunRow, attempt: AttemptRow): Promise<Work> {
-  const frozen = (await snapshotForCase(ctx.db, caseRun.runId, caseRun.caseKey, caseRun.environment))!
-  const routines = Object.values(frozen.routines)
-  const references = referencesIn([frozen.testCase, routines, caseRun.parameters, frozen.policies ?? {}])
-  const wanted = references.filter((reference) => reference.startsWith('secret.')).map((reference) => reference.slice('secret.'.length))
-  const before = caseRun.policies.length > 0 && attempt.number > 1 ? (await attemptsOf(ctx.db, caseRun.id)).filter(({ number }) => number < attempt.number) : []
-  const [secrets, handoffs, databases, recovery] = await Promise.all([openSecrets(ctx, wanted), takeHandoffs(ctx.db, caseRun), listDatabases(ctx.db), recoveryOf(ctx, caseRun, frozen.policies ?? {}, before)])
-  const queried = new Set([...allSteps([...frozen.testCase.steps, ...frozen.testCase.undo]), ...routines.flatMap(({ steps, undo }) => allSteps([...steps, ...undo]))].flatMap((step) => (step.verb === 'query' ? [step.database] : [])))
-  return {
-    attemptId: attempt.id,
-    lease: attempt.lease,
-    number: attempt.number,
-    runId: caseRun.runId,
-    build: frozen.build,
-    case: frozen.testCase,
-    routines,
-    environment: frozen.environment,
-    ...(caseRun.row && { row: caseRun.row }),
-    parameters: caseRun.parameters,
-    applications: frozen.applications,
-    databases: Object.fromEntries(databases.filter(({ key }) => queried.has(key)).map(({ key, url }) => [key, url])),
-    secrets,
-    handoffs,
-    startedAt: attempt.claimedAt.toISOString(),
-    limitMs: caseRun.limitMs,
-    ...(frozen.how && { how: frozen.how }),
-    ...recovery,
-    seed: attempt.seed >>> 0,
+    unrun.push({ caseRun, scopes: [...caseRun.scopes, ...(await skipBehind(tx, caseRun, ctx.now))] })
   }
 }
 

@@ -17,7 +17,7 @@ beforeAll(async () => {
 })
 afterAll(() => ctx.end())
 afterEach(async () => {
-  await ctx.db.execute(sql`truncate runs, agents restart identity cascade`)
+  await ctx.db.execute(sql`truncate runs, agents cascade`)
 })
 
 const start = (suite: string, extra: object = {}) => startRun(ctx, { suite, environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000, ...extra }, 'Wren')
@@ -149,7 +149,7 @@ describe('a lost agent', () => {
     await start('two')
     const [kept, gone] = [await claim(agent), await claim(agent)]
     await finish(gone, pass)
-    const answer = await heartbeat({ ...ctx, now: sql`now() + interval '29 minutes'`, leaseMs: 3_600_000 }, agent, [hold(kept), hold(gone)])
+    const answer = await heartbeat({ ...ctx, now: sql`now() + interval '29 minutes'`, leaseMs: 3_600_000 }, agent, { attempts: [hold(kept), hold(gone)] })
     expect(answer.commands).toEqual([{ attemptId: gone.attemptId, command: 'drop' }])
     expect(await expireLeases(anHourLater())).toBe(0)
   })
@@ -193,7 +193,7 @@ describe('starting and cancelling', () => {
     const work = await claim(agent)
     await cancelRun(ctx, id, 'Wren')
     expect(await counts(id)).toMatchObject({ cancelled: 1, claimed: 1 })
-    expect((await heartbeat(ctx, agent, [hold(work)])).commands).toEqual([{ attemptId: work.attemptId, command: 'cancel' }])
+    expect((await heartbeat(ctx, agent, { attempts: [hold(work)] })).commands).toEqual([{ attemptId: work.attemptId, command: 'cancel', undo: true }])
     await finish(work, { outcome: 'cancelled', ms: 1 })
     expect(await runSight(ctx.db, id)).toMatchObject({ state: 'ended', counts: { cancelled: 2 } })
     await expect(cancelRun(ctx, id, 'Wren')).rejects.toMatchObject({ code: 'RUN_ENDED' })

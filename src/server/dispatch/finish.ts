@@ -1,92 +1,165 @@
-import { decide, type AttemptResult, type Failure, type Outcome } from '@/core/execution'
+import { judge, type AttemptResult, type Failure, type NumberedEvent, type Outcome, type TryPart } from '@/core/execution'
 import { describeDuration } from '@/core/model'
-import { addHandoffs, anyWaitsBehind, attemptsOf, cancelRun, countFailures, endAttempt, endCaseRun, endRunIfDone, expiredHolds, lockRun, moveToNextPhase, noteLate, overdueRuns, releaseHolds, skipBehind, skipPhase, waitAgain, type AttemptRow, type CaseRunRow, type Hold } from '@/db/dispatch'
-import { notify } from '@/db/notify'
-import { attemptRow, caseRunRow } from '@/db/runs'
+import type { AttemptRow, CaseRunRow } from '@/db/claim'
+import type { Hold } from '@/db/dispatch'
+import { addHandoffs, attemptsOf, cancelRun, countFailures, endAttempt, endCaseRun, endRunIfDone, expiredHolds, isPhaseOpen, letBegin, letBeginAll, lockCaseRun, lockRun, moveToNextPhase, noteLate, overdueRuns, releaseHolds, skipBehind, skipPhase, stalledRuns, tellToEnd, waitAgain, type RunFacts } from '@/db/settle'
+import { attemptRow } from '@/db/runs'
 import type { Tx } from '@/db/client'
+import { databaseNow } from '@/db/moment'
+import { passQuickly } from '@/db/quick'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
+import { progressOf, storeEvents } from './ingest'
 
 /** Ends an attempt and settles what follows. Finishing the same attempt again with its own lease is accepted and changes nothing.
+ * @param rest its last events, stored with the end or not at all
  * @throws {Problem} LEASE_LOST when another holds it, NOT_FOUND */
-export async function finishAttempt(ctx: Context, hold: Hold, result: AttemptResult): Promise<void> {
-  const taken = await ctx.db.transaction(async (tx) => {
-    const ended = await endAttempt(tx, hold, result, ctx.now)
+export async function finishAttempt(ctx: Context, hold: Hold, result: AttemptResult, rest: NumberedEvent[] = []): Promise<void> {
+  if (result.outcome === 'passed' && ctx.now === databaseNow && !result.handoffs && !result.stopRun && !rest.some(({ type }) => type === 'recovery-ended')) {
+    const ended = await passQuickly(ctx.connection.pool, hold, PASSED_AT_ONCE, { events: rest, ...progressOf(rest) })
     if (ended) {
-      await settle(tx, ctx, ended, result)
-      return true
+      tellOfEnd(ctx, { id: hold.attemptId, runId: ended.caseRun.runId })
+      return afterEnd(ctx, ended.caseRun, ended.caseRun.scopes, ended)
     }
-    const known = await attemptRow(tx, hold.attemptId)
-    if (!known) throw new Problem('NOT_FOUND')
-    return known.state === 'ended' && known.lease === hold.lease && known.outcome === result.outcome && known.failureKind !== 'agent'
+  }
+  const settled = await ctx.db.transaction(async (tx) => {
+    if (rest.length > 0 && !(await storeEvents(tx, ctx, hold, rest))) return undefined
+    const ended = await endAttempt(tx, hold, result, ctx.now)
+    return ended && settle(tx, ctx, ended, result)
   })
-  if (taken) return
+  if (settled) return after(ctx, settled)
+  const known = await attemptRow(ctx.db, hold.attemptId)
+  if (!known) throw new Problem('NOT_FOUND')
+  if (known.state === 'ended' && known.lease === hold.lease && known.outcome === result.outcome && known.failureKind !== 'agent') return
   await noteLate(ctx.db, hold, result.outcome)
   throw new Problem('LEASE_LOST')
 }
 
-/** Gives up an attempt whose agent cannot go on with it. */
-export async function endLost(tx: Tx, ctx: Context, hold: Hold, why: string): Promise<void> {
+/** Gives up attempts whose agents cannot go on with them. */
+export async function endLost(ctx: Context, holds: readonly Hold[], why: string): Promise<number> {
   const failure: Failure = { kind: 'agent', message: `The agent was lost: ${why}` }
-  const ended = await endAttempt(tx, hold, { outcome: 'errored', failure }, ctx.now)
-  if (ended) await settle(tx, ctx, ended, { failure })
+  let lost = 0
+  for (const hold of holds) {
+    const settled = await ctx.db.transaction(async (tx) => {
+      const ended = await endAttempt(tx, hold, { outcome: 'errored', failure }, ctx.now)
+      return ended && settle(tx, ctx, ended, { failure })
+    })
+    if (!settled) continue
+    lost++
+    await after(ctx, settled)
+  }
+  return lost
 }
 
+/** Ends an attempt that was told to end before its agent heard of it. */
+export async function endTold(ctx: Context, { id: attemptId, lease, told }: Pick<AttemptRow, 'id' | 'lease' | 'told'>): Promise<void> {
+  await finishAttempt(ctx, { attemptId, lease }, { outcome: 'cancelled', failure: { kind: 'agent', message: `Not begun: ${told}` }, ms: 0 })
+}
+
+/** What a case run is whose first attempt passed. */
+const PASSED_AT_ONCE: Outcome = 'passed'
 const PASSED = new Set<Outcome>(['passed', 'recovered'])
+/** What has to follow once an end is committed. `over`: scopes that ended with it; absent: the case run goes on. */
+type Settled = { caseRun: CaseRunRow; run: RunFacts; over?: string[] }
 
 /** What an attempt's end means for its case run and its run. */
-async function settle(tx: Tx, ctx: Context, attempt: AttemptRow, { failure, handoffs = {}, stopRun }: Pick<AttemptResult, 'failure' | 'handoffs' | 'stopRun'>): Promise<void> {
-  const run = await lockRun(tx, attempt.runId)
-  const before = (await attemptsOf(tx, attempt.caseRunId)).filter((other) => other.number < attempt.number)
-  const asEnded = (row: AttemptRow) => ({ outcome: row.outcome ?? 'errored', ...(row.failureKind && { kind: row.failureKind }), recovered: row.recoveries.length > 0 })
-  const decision = run.state === 'cancelling' && attempt.outcome !== 'passed'
-    ? ({ next: 'ended', outcome: 'cancelled' } as const)
-    : decide(asEnded(attempt), before.map(asEnded), { case: run.retries, ...(run.retryOn.length > 0 && { on: run.retryOn }) })
-  await releaseHolds(tx, attempt.caseRunId)
-  const caseRun = (await caseRunRow(tx, attempt.caseRunId))!
-  await addHandoffs(tx, caseRun, handoffs)
-  if (decision.next === 'again') {
-    const { agentName } = attempt
-    await waitAgain(tx, attempt.caseRunId, !decision.usesRetry || run.retryAgent === 'any' ? {} : run.retryAgent === 'same' ? { wishAgent: agentName } : { avoidAgent: agentName })
-    await notify(tx, 'work')
-  } else {
-    await endCaseRun(tx, attempt.caseRunId, { outcome: decision.outcome, failure }, ctx.now)
-    if (stopRun !== undefined) await skipPhase(tx, run.id, 0, `Stopped by a recovery rule: ${stopRun}`, ctx.now)
-    if (!PASSED.has(decision.outcome)) await stopWhatDepends(tx, ctx, run, caseRun, failure)
-    const goesOn = !(await endRunIfDone(tx, run.id, ctx.now))
-    if (goesOn && ((await moveToNextPhase(tx, run.id)) || (await anyWaitsBehind(tx, run.id)))) await notify(tx, 'work')
+async function settle(tx: Tx, ctx: Context, attempt: AttemptRow, { failure, handoffs, stopRun }: Pick<AttemptResult, 'failure' | 'handoffs' | 'stopRun'>): Promise<Settled> {
+  const { caseRun, run } = await lockCaseRun(tx, attempt.caseRunId)
+  const tries = attempt.number === 1 && caseRun.roles.length === 0 ? [attempt] : await attemptsOf(tx, caseRun.id)
+  if (handoffs) await addHandoffs(tx, caseRun, handoffs)
+  tellOfEnd(ctx, attempt)
+  const verdict = judge(tries.map(partOf), { case: run.retries, ...(run.retryOn.length > 0 && { on: run.retryOn }) })
+  if (verdict.next === 'wait') return { caseRun, run }
+  if (verdict.next === 'end-others') {
+    await tellToEnd(tx, attempt, `${attempt.role}: ${failure?.message ?? 'it was stopped'}`)
+    ctx.herald.tell('joint', caseRun.id)
+    return { caseRun, run }
   }
-  await notify(tx, 'attempt', attempt.id)
-  await notify(tx, 'run', run.id)
-  await notify(tx, 'fleet')
+  if (caseRun.exclusive.length > 0) await releaseHolds(tx, caseRun.id)
+  const cancelled = run.state === 'cancelling' && verdict.decisive !== undefined
+  if (verdict.next === 'again' && !cancelled && (await waitAgain(tx, caseRun, wishOf(run, attempt, verdict.usesRetry)))) {
+    ctx.herald.tell('work')
+    return { caseRun, run }
+  }
+  const outcome = verdict.next === 'again' || cancelled ? 'cancelled' : verdict.outcome
+  const decisive = tries.find(({ number, role }) => number === verdict.decisive?.number && role === verdict.decisive.role)
+  await endCaseRun(tx, caseRun.id, { outcome, attempt: decisive?.id, ...(decisive && { failure: failureOf(decisive) }) }, ctx.now)
+  if (stopRun !== undefined) await skipPhase(tx, run.id, 0, `Stopped by a recovery rule: ${stopRun}`, ctx.now)
+  const skipped = PASSED.has(outcome) ? [] : await stopWhatDepends(tx, ctx, run, caseRun, failure)
+  return { caseRun, run, over: [...caseRun.scopes, ...skipped] }
 }
 
-/** A case run did not pass: what waits behind it is skipped; all of it, when it was to come before all or too much has failed. */
-async function stopWhatDepends(tx: Tx, ctx: Context, run: Awaited<ReturnType<typeof lockRun>>, caseRun: CaseRunRow, failure: Failure | undefined): Promise<void> {
-  await skipBehind(tx, caseRun, ctx.now)
+function tellOfEnd(ctx: Context, { id, runId }: Pick<AttemptRow, 'id' | 'runId'>): void {
+  ctx.herald.tell('attempt', id)
+  ctx.herald.tell('run', runId)
+  ctx.herald.tell('fleet')
+}
+
+const partOf = ({ number, role, outcome, failureKind, recoveries, endedAt, told }: AttemptRow): TryPart =>
+  ({ number, role, outcome, ...(failureKind && { kind: failureKind }), recovered: recoveries.length > 0, ...(endedAt && { endedAt: endedAt.getTime() }), told: told !== null })
+
+function failureOf({ role, failureKind, failureMessage, failurePath }: AttemptRow): Partial<Failure> {
+  const message = failureMessage ?? undefined
+  return { ...(failureKind && { kind: failureKind }), ...(message !== undefined && { message: role === '' ? message : `${role}: ${message}` }), ...(failurePath !== null && { path: failurePath }) }
+}
+
+const wishOf = ({ retryAgent }: RunFacts, { agentName, role }: AttemptRow, usesRetry: boolean) =>
+  !usesRetry || retryAgent === 'any' || role !== '' ? {} : retryAgent === 'same' ? { wishAgent: agentName } : { avoidAgent: agentName }
+
+/** A case run did not pass: what waits behind it is skipped; all of it, when it was to come before all or too much has failed. @returns scopes of what was skipped behind it */
+async function stopWhatDepends(tx: Tx, ctx: Context, run: RunFacts, caseRun: CaseRunRow, failure: Failure | undefined): Promise<string[]> {
+  if (caseRun.phase >= 0 && run.stopAfter === null) return skipBehind(tx, caseRun, ctx.now)
+  await lockRun(tx, run.id) // so that of two failures at once the second counts both
+  const skipped = await skipBehind(tx, caseRun, ctx.now)
   if (caseRun.phase < 0) await skipPhase(tx, run.id, 0, `What comes before all did not pass${failure ? `: ${failure.message}` : ''}`, ctx.now)
-  else if (run.stopAfter !== null && (await countFailures(tx, run.id)) >= run.stopAfter) await skipPhase(tx, run.id, 0, `The run stops after ${run.stopAfter} ${run.stopAfter === 1 ? 'failure' : 'failures'}`, ctx.now)
+  else if ((await countFailures(tx, run.id)) >= run.stopAfter!) await skipPhase(tx, run.id, 0, `The run stops after ${run.stopAfter} ${run.stopAfter === 1 ? 'failure' : 'failures'}`, ctx.now)
+  return skipped
+}
+
+const after = (ctx: Context, { caseRun, run, over }: Settled): Promise<void> => (over ? afterEnd(ctx, caseRun, over, run) : Promise.resolve())
+
+/** What may begin now that a case run has ended, and whether its run has ended with it. Looks at what is committed: of two ends at once, the later sees both. */
+export async function afterEnd(ctx: Context, caseRun: CaseRunRow, over: readonly string[], { ordered }: Pick<RunFacts, 'ordered'> = { ordered: true }): Promise<void> {
+  const { runId, phase } = caseRun
+  if (ordered && (await letBegin(ctx.db, caseRun, over)) > 0) ctx.herald.tell('work')
+  if (!(await isPhaseOpen(ctx.db, runId, phase))) await goOn(ctx, runId)
+}
+
+/** Ends a run, or goes on to its next phase. */
+async function goOn(ctx: Context, runId: number): Promise<void> {
+  await ctx.db.transaction(async (tx) => {
+    const { state } = await lockRun(tx, runId)
+    if (state === 'ended' || (await endRunIfDone(tx, runId, ctx.now))) return
+    if (await moveToNextPhase(tx, runId)) ctx.herald.tell('work')
+  })
+  ctx.herald.tell('run', runId)
+  ctx.herald.tell('fleet')
+}
+
+/** Sees to runs whose next step was lost with the process that was to take it. Safe with any number of workers. @returns their numbers */
+export async function wakeStalled(ctx: Context): Promise<number[]> {
+  const found = await stalledRuns(ctx.db)
+  for (const id of found) {
+    if ((await letBeginAll(ctx.db, id)) > 0) ctx.herald.tell('work')
+    await goOn(ctx, id)
+  }
+  return found
 }
 
 /** Cancels runs that go on for longer than they may. Safe with any number of workers. @returns their numbers */
 export async function endOverdue(ctx: Context): Promise<number[]> {
-  return ctx.db.transaction(async (tx) => {
-    const found = await overdueRuns(tx, ctx.now)
-    for (const { id, runLimitMs } of found) {
-      await cancelRun(tx, id, ctx.now, `It went on for longer than ${describeDuration(runLimitMs!)}`)
-      await notify(tx, 'run', id)
-    }
-    return found.map(({ id }) => id)
+  const found = await ctx.db.transaction(async (tx) => {
+    const overdue = await overdueRuns(tx, ctx.now)
+    for (const { id, runLimitMs } of overdue) await cancelRun(tx, id, ctx.now, { why: `It went on for longer than ${describeDuration(runLimitMs!)}` })
+    return overdue.map(({ id }) => id)
   })
+  for (const id of found) ctx.herald.tell('run', id)
+  return found
 }
 
 const EXPIRED_AT_ONCE = 50
 
 /** Gives the work of silent agents back to the others. Safe with any number of workers. @returns how many leases had run out */
 export async function expireLeases(ctx: Context): Promise<number> {
-  return ctx.db.transaction(async (tx) => {
-    const holds = await expiredHolds(tx, ctx.now, EXPIRED_AT_ONCE)
-    for (const hold of holds) await endLost(tx, ctx, hold, 'its heartbeat stopped')
-    return holds.length
-  })
+  return endLost(ctx, await ctx.db.transaction((tx) => expiredHolds(tx, ctx.now, EXPIRED_AT_ONCE)), 'its heartbeat stopped')
 }

@@ -1,5 +1,6 @@
 export { claimWork } from './claim'
-export { drainAgent, editAgent, forgetAgent, pauseAgents, registerAgent, heartbeat, type HeartbeatAnswer } from './agents'
+export { CLOCK_OFF_MS, drainAgent, editAgent, forgetAgent, pauseAgents, registerAgent, heartbeat, type HeartbeatAnswer } from './agents'
 export { ingestEvents } from './ingest'
-export { finishAttempt, endOverdue, expireLeases } from './finish'
+export { finishAttempt, endOverdue, expireLeases, wakeStalled } from './finish'
+export { meet, type Meeting, type MeetingAnswer } from './joint'
 export { agentBodies } from './bodies'

@@ -1,25 +1,38 @@
 import type { NumberedEvent } from '@/core/execution'
 import { sentenceText } from '@/core/model'
-import { addEvents, lockHeld, noteProgress, noteRecoveries } from '@/db/dispatch'
-import { notify } from '@/db/notify'
+import type { Tx } from '@/db/client'
+import { addEvents, lockHeld, noteProgress, noteRecoveries, type Hold } from '@/db/dispatch'
+import type { Recovery } from '@/db/schema'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 
 /** Stores a batch of an attempt's events. Sending a batch twice stores it once. @throws {Problem} LEASE_LOST */
 export async function ingestEvents(ctx: Context, attemptId: string, lease: number, batch: NumberedEvent[]): Promise<void> {
-  await ctx.db.transaction(async (tx) => {
-    const attempt = await lockHeld(tx, { attemptId, lease })
-    if (!attempt) throw new Problem('LEASE_LOST')
-    await addEvents(tx, attemptId, batch)
-    await noteProgress(tx, attempt, progressOf(batch), ctx.now)
-    await noteRecoveries(tx, attempt, batch.flatMap((event) => (event.type === 'recovery-ended' ? [{ no: event.no, rule: event.rule, result: event.result, ms: event.ms, path: event.at, kind: event.kind, resume: event.resume, ...(event.message !== undefined && { message: event.message }), ...(event.tag !== undefined && { tag: event.tag }), ...(event.application !== undefined && { application: event.application }) }] : [])))
-    await notify(tx, 'attempt', attemptId)
-    await notify(tx, 'run', attempt.runId)
-  })
+  const stored = await ctx.db.transaction((tx) => storeEvents(tx, ctx, { attemptId, lease }, batch))
+  if (!stored) throw new Problem('LEASE_LOST')
+}
+
+/** @returns false when it is not held any more; then nothing was written */
+export async function storeEvents(tx: Tx, ctx: Context, hold: Hold, batch: NumberedEvent[]): Promise<boolean> {
+  const attempt = await lockHeld(tx, hold)
+  if (!attempt) return false
+  await addEvents(tx, attempt.id, batch)
+  await noteProgress(tx, attempt, progressOf(batch), ctx.now)
+  const recoveries = batch.flatMap(recoveryIn)
+  if (recoveries.length > 0) await noteRecoveries(tx, attempt, recoveries)
+  ctx.herald.tell('attempt', attempt.id)
+  ctx.herald.tell('run', attempt.runId)
+  return true
+}
+
+function recoveryIn(event: NumberedEvent): Recovery[] {
+  if (event.type !== 'recovery-ended') return []
+  const { no, rule, result, ms, at: path, kind, resume, message, tag, application } = event
+  return [{ no, rule, result, ms, path, kind, resume, ...(message !== undefined && { message }), ...(tag !== undefined && { tag }), ...(application !== undefined && { application }) }]
 }
 
 /** Where the attempt is, for those who watch: its newest step and screen. */
-function progressOf(batch: NumberedEvent[]): { atStep?: string; screen?: string } {
+export function progressOf(batch: readonly NumberedEvent[]): { atStep?: string; screen?: string } {
   const step = batch.findLast((event) => event.type === 'step-started')
   const screen = batch.findLast((event) => event.type === 'screen')
   return { ...(step && { atStep: sentenceText({ ...step.words, detail: '' }) }), ...(screen && { screen: screen.hash }) }

@@ -20,7 +20,7 @@ beforeAll(async () => {
   await seedFiles(ctx, { 'a.case.yaml': simpleCase('a'), 'one.suite.yaml': simpleSuite('one', ['a']), 'usual.rotation.yaml': rotation('usual', '{}'), 'brief.rotation.yaml': rotation('brief', '{ keep: { screens: 2, console: 2 } }') })
 })
 afterAll(() => ctx.end())
-beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents, evidence, defects, settings restart identity cascade`)))
+beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents, evidence, defects, settings cascade`)))
 
 /** One attempt of a rotation that shows a screen and a video, and says two things. */
 async function attemptOf(key: string, screen: string): Promise<string> {

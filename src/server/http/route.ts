@@ -10,16 +10,22 @@ export const validator = <T>(schema: object): ValidateFunction<T> => ajv.compile
 
 type Handler<P> = (request: Request, params: P) => Promise<Response>
 
+/** Of a request, what is looked at here: one of Next.js, or one of Node.js in its clothes. */
+export type Asked = { method: string; url: string; headers: { get(name: string): string | null }; body: AsyncIterable<Uint8Array> | ReadableStream<Uint8Array> | null; signal: AbortSignal }
+
 /** Wraps a handler: refusals become JSON problems (RFC 9457), everything else a 500 that tells nothing but where to look. */
 export function route<P = Record<string, never>>(handler: Handler<P>) {
-  return async (request: Request, context: { params: Promise<P> }): Promise<Response> => {
-    try {
-      return await handler(request, await context.params)
-    } catch (error) {
-      if (error instanceof Problem) return problemResponse(error)
-      console.error(new Date().toISOString(), request.method, new URL(request.url).pathname, describeError(error))
-      return Response.json({ code: 'INTERNAL', title: 'Something broke on the server', message: 'Something broke on the server. Nothing was changed; the server’s log says more.' }, { status: 500 })
-    }
+  return (request: Request, context: { params: Promise<P> }): Promise<Response> => answered(request, async () => handler(request, await context.params))
+}
+
+/** The answer, whatever happens on the way to it. */
+export async function answered({ method, url }: Pick<Asked, 'method' | 'url'>, handle: () => Promise<Response>): Promise<Response> {
+  try {
+    return await handle()
+  } catch (error) {
+    if (error instanceof Problem) return problemResponse(error)
+    console.error(new Date().toISOString(), method, new URL(url).pathname, describeError(error))
+    return Response.json({ code: 'INTERNAL', title: 'Something broke on the server', message: 'Something broke on the server. Nothing was changed; the server’s log says more.' }, { status: 500 })
   }
 }
 
@@ -35,7 +41,7 @@ export function describeError(error: unknown): string {
 }
 
 /** The JSON body, validated. @throws {Problem} BODY_TOO_LARGE, BODY_INVALID with Ajv's errors */
-export async function readBody<T>(request: Request, validate: ValidateFunction<T>, mostBytes = BODY_LIMIT_BYTES): Promise<T> {
+export async function readBody<T>(request: Pick<Asked, 'headers' | 'body'>, validate: ValidateFunction<T>, mostBytes = BODY_LIMIT_BYTES): Promise<T> {
   const json = await readJson(request, mostBytes)
   if (!validate(json)) {
     const faults = (validate.errors ?? []).map((error) => ({ field: error.instancePath.slice(1).replaceAll('/', '.'), message: error.message ?? '' }))
@@ -45,7 +51,7 @@ export async function readBody<T>(request: Request, validate: ValidateFunction<T
 }
 
 /** The JSON body as it is, for who validates it themselves. @throws {Problem} BODY_TOO_LARGE, BODY_INVALID */
-export async function readJson(request: Request, mostBytes = BODY_LIMIT_BYTES): Promise<unknown> {
+export async function readJson(request: Pick<Asked, 'headers' | 'body'>, mostBytes = BODY_LIMIT_BYTES): Promise<unknown> {
   const text = new TextDecoder().decode(await readBytes(request, mostBytes))
   try {
     return JSON.parse(text) as unknown
@@ -55,7 +61,7 @@ export async function readJson(request: Request, mostBytes = BODY_LIMIT_BYTES): 
 }
 
 /** Bytes of a body, refused as soon as there are more than `most`. */
-export async function readBytes(request: Request, most: number): Promise<Uint8Array> {
+export async function readBytes(request: Pick<Asked, 'headers' | 'body'>, most: number): Promise<Uint8Array> {
   if (Number(request.headers.get('content-length') ?? 0) > most) throw new Problem('BODY_TOO_LARGE', `At most ${most} bytes are taken.`)
   const parts: Uint8Array[] = []
   let size = 0

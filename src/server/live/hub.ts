@@ -45,8 +45,8 @@ export class LiveHub {
     }
   }
 
-  /** Resolves at the next change of a topic, or after `ms`, or when `signal` aborts. */
-  next(topic: Change['topic'], ms: number, signal?: AbortSignal): Promise<void> {
+  /** Resolves at the next change of a topic (of one thing of it, if `id` is given), or after `ms`, or when `signal` aborts. */
+  next(topic: Change['topic'], ms: number, signal?: AbortSignal, id?: string): Promise<void> {
     return new Promise((resolve) => {
       const done = () => {
         off()
@@ -55,7 +55,7 @@ export class LiveHub {
         resolve()
       }
       const timer = setTimeout(done, ms)
-      const off = this.on((change) => (change.topic === topic || change.topic === '*') && done())
+      const off = this.on((change) => ((change.topic === topic && (id === undefined || change.id === id)) || change.topic === '*') && done())
       signal?.addEventListener('abort', done)
     })
   }

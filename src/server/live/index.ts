@@ -1,2 +1,3 @@
 export { liveHub } from './hub'
 export { liveStream } from './stream'
+export { keepScreen, serveScreen, watchBody, watchScreens } from './screens'

@@ -6,7 +6,7 @@ import { notify } from '@/db/notify'
 import { ROLES, type RoleName } from '@/db/people.schema'
 import { context, type Context } from '../context'
 import { Problem } from '../http/problems'
-import { readUuid, requireSameOrigin } from '../http/route'
+import { readUuid, requireSameOrigin, type Asked } from '../http/route'
 import { auth } from './auth'
 
 export type Person = { id: string; name: string; username: string; role: RoleName }
@@ -57,9 +57,11 @@ export async function revoke(ctx: Pick<Context, 'db'>, id: string, who: string):
 }
 
 /** @throws {Problem} TOKEN_UNKNOWN */
-export async function requireToken(request: Request, purpose: TokenPurpose): Promise<{ id: string; name: string; scope: string }> {
-  return requireTokenText(/^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1] ?? '', purpose)
+export async function requireToken(request: Pick<Asked, 'headers'>, purpose: TokenPurpose): Promise<{ id: string; name: string; scope: string }> {
+  return requireTokenText(bearerOf(request), purpose)
 }
+
+const bearerOf = (request: Pick<Asked, 'headers'>): string => /^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1] ?? ''
 
 /** The same for a token that comes otherwise. @throws {Problem} TOKEN_UNKNOWN */
 export async function requireTokenText(token: string, purpose: TokenPurpose): Promise<{ id: string; name: string; scope: string }> {
@@ -68,10 +70,10 @@ export async function requireTokenText(token: string, purpose: TokenPurpose): Pr
   return known
 }
 
-/** The agent a request speaks for: named in the address, and registered with the token it carries. */
-export async function requireAgent(request: Request, agentId: string): Promise<AgentRow> {
-  const token = await requireToken(request, 'agent')
-  const agent = await agentOfToken(context().db, readUuid(agentId), token.id)
-  if (!agent) throw new Problem('NOT_FOUND', 'No agent of this token has this id; register first.')
-  return agent
+/** The agent a request speaks for: named in the address, and registered with the token it carries. @throws {Problem} TOKEN_UNKNOWN, NOT_FOUND */
+export async function requireAgent(request: Pick<Asked, 'headers'>, agentId: string): Promise<AgentRow> {
+  const agent = await agentOfToken(context().db, readUuid(agentId), hashToken(bearerOf(request)))
+  if (agent) return agent
+  await requireToken(request, 'agent')
+  throw new Problem('NOT_FOUND', 'No agent of this token has this id; register first.')
 }

@@ -2,7 +2,7 @@
 import type { Work, WorkRule } from '@/core/execution'
 import type { PolicyUse } from '@/core/model'
 import { note } from '@/db/defects'
-import type { CaseRunRow, AttemptRow } from '@/db/dispatch'
+import type { CaseRunRow, AttemptRow } from '@/db/claim'
 import { notify } from '@/db/notify'
 import { putSetting, setting } from '@/db/people'
 import { usesInRun } from '@/db/recovery'

@@ -34,7 +34,7 @@ beforeAll(async () => {
   })
 })
 afterAll(() => ctx.end())
-beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents, settings, quarantines restart identity cascade`)))
+beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents, settings, quarantines cascade`)))
 
 test('the nearest policy first: case, suite, rotation, workspace; rules that are off are not there', async () => {
   const agent = await addAgent(ctx, 'one', 2)
@@ -122,10 +122,10 @@ describe('pausing', () => {
     await pauseRun(ctx, run, true, 'Wren')
     expect(await states(run)).toEqual([['one paused', 'two waiting'], true])
     expect(await claimWork(ctx, agent)).toBeUndefined()
-    expect((await heartbeat(ctx, agent, [work])).commands).toEqual([{ attemptId: work.attemptId, command: 'pause' }])
+    expect((await heartbeat(ctx, agent, { attempts: [work] })).commands).toEqual([{ attemptId: work.attemptId, command: 'pause' }])
     await pauseRun(ctx, run, false, 'Wren')
     expect(await states(run)).toEqual([['one running', 'two waiting'], false])
-    expect((await heartbeat(ctx, agent, [work])).commands).toEqual([])
+    expect((await heartbeat(ctx, agent, { attempts: [work] })).commands).toEqual([])
     expect((await claim(agent)).case.key).toBe('two')
   })
   test('an agent or a pool, and what it has', async () => {
@@ -135,7 +135,7 @@ describe('pausing', () => {
     await ingestEvents(ctx, work.attemptId, work.lease, [{ no: 1, atMs: 1, type: 'started', agent: 'one', facts: {} }])
     await pauseAgents(ctx, { id: one.id }, true, 'Wren')
     expect(await outcomes(run)).toEqual(['one paused', 'two waiting'])
-    expect((await heartbeat(ctx, one, [work])).commands).toMatchObject([{ command: 'pause' }])
+    expect((await heartbeat(ctx, one, { attempts: [work] })).commands).toMatchObject([{ command: 'pause' }])
     await pauseAgents(ctx, { pool: 'test' }, true, 'Wren')
     expect(await claimWork(ctx, two)).toBeUndefined()
     await pauseAgents(ctx, { pool: 'test' }, false, 'Wren')

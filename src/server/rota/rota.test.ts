@@ -19,7 +19,7 @@ beforeAll(async () => {
 })
 afterAll(() => ctx.end())
 beforeEach(async () => {
-  await ctx.db.execute(sql`truncate runs, agents, occurrence_starts, rota_marks restart identity cascade`)
+  await ctx.db.execute(sql`truncate runs, agents, occurrence_starts, rota_marks cascade`)
   await ctx.db.execute(sql`delete from definitions where kind = 'rotation'`)
   await addAgent(ctx, 'one')
 })

@@ -1,7 +1,8 @@
 /** What an outlook is computed from: the chosen work with its estimates, and the seats that are here. */
 import { pausesOf, PRIORITIES, type Environment, type FlatItem, type Step, type TestCase } from '@/core/model'
-import type { OutlookBasis, OutlookItem } from '@/core/rota'
+import { roleEnvironment, type OutlookBasis, type OutlookItem } from '@/core/rota'
 import { listAgents } from '@/db/agents'
+import { listEnvironments } from '@/db/workspace'
 import type { Context } from '../context'
 import type { Loaded } from '../definitions'
 import { estimatesOf } from './estimates'
@@ -22,7 +23,10 @@ export async function basisOf(ctx: Context, items: readonly FlatItem[], library:
   const cases = [...new Set(items.map(({ caseKey }) => caseKey))].map((key) => library.case(key)!)
   const all = [...cases, ...once.map(([, testCase]) => testCase)]
   const pauses = Object.fromEntries(all.map(({ key, steps }) => [key, pausesOf(steps, (routine) => library.routines.get(routine)?.steps)]))
-  const [agents, estimateOf] = await Promise.all([listAgents(ctx.db, ctx.leaseMs), estimatesOf(ctx, all, environments, pauses)])
+  const hasRoles = cases.some(({ roles }) => roles)
+  const [agents, estimateOf, known] = await Promise.all([listAgents(ctx.db, ctx.leaseMs), estimatesOf(ctx, all, environments, pauses), hasRoles ? listEnvironments(ctx.db) : []])
+  const here = agents.filter(({ alive, draining }) => alive && !draining)
+  const served = new Set(here.flatMap((agent) => agent.environments))
   const offset = once.some(([phase]) => phase === 'before') ? 1 : 0
   const holders = new Map<string, number[]>()
   items.forEach(({ scopes }, i) => scopes.forEach((scope) => holders.set(scope, [...(holders.get(scope) ?? []), i + offset])))
@@ -33,7 +37,8 @@ export async function basisOf(ctx: Context, items: readonly FlatItem[], library:
       ...onceItem('before'),
       ...items.map(({ caseKey, title, after }): OutlookItem => {
         const testCase = library.case(caseKey)!
-        return { case: caseKey, title, after: [...new Set(after.flatMap((scope) => holders.get(scope) ?? []))], exclusive: testCase.uses, priority: PRIORITIES[testCase.priority] }
+        const roles = testCase.roles && rolesOf(testCase.roles, environments, known.map(({ facts }) => facts), served)
+        return { case: caseKey, title, after: [...new Set(after.flatMap((scope) => holders.get(scope) ?? []))], exclusive: testCase.uses, priority: PRIORITIES[testCase.priority], ...(roles && { roles }) }
       }),
       ...onceItem('after'),
     ],
@@ -41,6 +46,12 @@ export async function basisOf(ctx: Context, items: readonly FlatItem[], library:
       const { p50Ms, p90Ms, failRate } = estimateOf(key, environment.key)
       return [environment.key, { p50Ms, p90Ms, failRate }]
     }))])),
-    agents: agents.filter(({ alive, draining }) => alive && !draining).map(({ name, pool, seats, environments: keys }) => ({ name, pool, seats, environments: keys })),
+    agents: here.map(({ name, pool, seats, environments: keys }) => ({ name, pool, seats, environments: keys })),
   }
 }
+
+/** No environment has such a key: nobody can run there, and the plan says so with these words. */
+const nowhere = (wanted: Readonly<Record<string, string>>) => `an environment with ${Object.entries(wanted).map(([name, value]) => `${name} ${value}`).join(', ')}`
+
+const rolesOf = (roles: NonNullable<TestCase['roles']>, environments: readonly Environment[], known: readonly Environment[], served: ReadonlySet<string>): NonNullable<OutlookItem['roles']> =>
+  Object.entries(roles).map(([role, { environment: wanted }]) => ({ role, on: Object.fromEntries(environments.map((own) => [own.key, roleEnvironment(wanted, own, known, served) ?? nowhere(wanted)])) }))

@@ -1,14 +1,20 @@
-import { cancelRun as cancel, markPaused, setRunPaused } from '@/db/dispatch'
+import { markPaused } from '@/db/dispatch'
+import { cancelRun as cancel, setRunPaused } from '@/db/settle'
 import { note } from '@/db/defects'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
+import { validator } from '../http/route'
 
-/** Cancels a run: what waits ends now, what is with an agent ends when the agent hears of it. @throws {Problem} RUN_ENDED */
-export async function cancelRun(ctx: Context, runId: number, who: string): Promise<void> {
+export const cancelBody = validator<{ undo?: boolean }>({ type: 'object', additionalProperties: false, properties: { undo: { type: 'boolean' } } })
+
+/** Cancels a run: what waits ends now, what is with an agent ends when the agent hears of it.
+ * @param undo whether what was begun is put back; without, what it made stays to be looked at
+ * @throws {Problem} RUN_ENDED */
+export async function cancelRun(ctx: Context, runId: number, who: string, { undo = true }: { undo?: boolean } = {}): Promise<void> {
   await ctx.db.transaction(async (tx) => {
-    if (!(await cancel(tx, runId, ctx.now))) throw new Problem('RUN_ENDED', 'The run has ended or is being cancelled already.')
-    await note(tx, who, 'run.cancel', String(runId))
+    if (!(await cancel(tx, runId, ctx.now, { noUndo: !undo }))) throw new Problem('RUN_ENDED', 'The run has ended or is being cancelled already.')
+    await note(tx, who, 'run.cancel', String(runId), { undo })
     await notify(tx, 'run', runId)
   })
 }

@@ -1,6 +1,6 @@
 export { prepareRun, startAgain, startBody, startRun } from './start'
 export type { StartRequest } from './request'
-export { cancelRun, pauseRun } from './cancel'
+export { cancelBody, cancelRun, pauseRun } from './cancel'
 export { dropRehearsals, keepRun } from './rehearsals'
 export { forecastBody, forecastStart } from './forecast'
 export { basisOf } from './basis'

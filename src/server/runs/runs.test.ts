@@ -25,7 +25,7 @@ beforeAll(async () => {
 })
 afterAll(() => ctx.end())
 beforeEach(async () => {
-  await ctx.db.execute(sql`truncate runs, agents restart identity cascade`)
+  await ctx.db.execute(sql`truncate runs, agents cascade`)
   agent = await addAgent(ctx, 'one', 4)
 })
 
@@ -102,10 +102,10 @@ describe('handoffs', () => {
     await start({ suite: 'hand' })
     await pass(await claim(), { ref: 'FS-1' })
     await pass(await claim())
-    await start({ suite: 'hand' })
+    const second = await start({ suite: 'hand' })
     await pass(await claim(), {})
     expect(await claimWork(ctx, agent)).toBeUndefined()
-    const [takes] = await ctx.db.select().from(caseRuns).where(and(eq(caseRuns.runId, 2), eq(caseRuns.caseKey, 'takes')))
+    const [takes] = await ctx.db.select().from(caseRuns).where(and(eq(caseRuns.runId, second), eq(caseRuns.caseKey, 'takes')))
     expect(takes).toMatchObject({ outcome: 'skipped', failureMessage: expect.stringContaining('“ref”'), attempts: 0 })
   })
 })

@@ -1,7 +1,8 @@
 import type { Environment } from '@/core/model'
-import type { Outlook } from '@/core/rota'
+import type { Outlook, OutlookBasis } from '@/core/rota'
 import { listRepositories } from '@/db/definitions'
-import { listApplications } from '@/db/workspace'
+import { letBeginAll } from '@/db/settle'
+import { listApplications, listEnvironments } from '@/db/workspace'
 import { seatsByEnvironment } from '@/db/agents'
 import { note } from '@/db/defects'
 import type { Tx } from '@/db/client'
@@ -70,25 +71,33 @@ export async function prepareRun(ctx: Context, request: StartRequest, who: strin
   const found = outlookNow({ where: { ...where, environments: request.environments }, retries, ...(request.how && { how: request.how }) }, basis)
   if (request.where && (!despite || isHopeless(found, before.length > 0))) requirePlaced(found, environments)
   const snapshot: RunSnapshot = {
-    suite: { key: suite.key, title: suite.title }, ...freeze(items, once, library, outer), environments,
+    suite: { key: suite.key, title: suite.title }, ...freeze(items, once, library, outer), environments, ...(await roleEnvironmentsOf(ctx, basis)),
     applications: Object.fromEntries(applications.map(({ key, address }) => [key, address.replace('{build}', build)])), commit: repositories[0]?.commit ?? null, leftOut,
   }
   const caseRuns = layOut(items, snapshot, request, basis, found, { outer, quarantined })
   const title = given ?? suite.title
   return async (tx) => {
     const run: NewRun = {
-      title, suiteKey: suite.key, build, retries, limitMs, startedBy: who, snapshot, phase: before.length > 0 ? -1 : 0, forecast: runForecast(found, (place) => place),
+      title, suiteKey: suite.key, build, retries, limitMs, priority: request.priority ?? 0, ordered: caseRuns.some(({ ready }) => ready === false), startedBy: who, snapshot, phase: before.length > 0 ? -1 : 0, forecast: runForecast(found, (place) => place),
       ...(request.rotationKey !== undefined && { rotationKey: request.rotationKey }), ...(where.pool !== undefined && { pool: where.pool }), ...(request.how && { how: request.how }),
       ...(request.runLimitMs !== undefined && { runLimitMs: request.runLimitMs }), ...(request.stopAfter !== undefined && { stopAfter: request.stopAfter }),
       ...(request.retryOn && { retryOn: request.retryOn }), ...(request.retryAgent && { retryAgent: request.retryAgent }),
       ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }),
     }
     const id = await addRun(tx, run, caseRuns, ctx.now)
+    if (run.ordered && caseRuns.some(({ state }) => state === 'ended')) await letBeginAll(tx, id) // what was placed nowhere holds nobody up
     await note(tx, who, rehearsal ? 'rehearsal.start' : 'run.start', String(id), { suite: suite.key, build, environments: request.environments, caseRuns: caseRuns.length })
     await notify(tx, 'work')
     await notify(tx, 'run', id)
     return id
   }
+}
+
+/** Environments that roles of joint cases run on, and nothing else of the run. */
+async function roleEnvironmentsOf(ctx: Context, { items, environments }: OutlookBasis): Promise<Pick<RunSnapshot, 'roleEnvironments'>> {
+  const more = [...new Set(items.flatMap(({ roles = [] }) => roles.flatMap(({ on }) => Object.values(on))))].filter((key) => !environments.some((one) => one.key === key))
+  if (more.length === 0) return {}
+  return { roleEnvironments: (await listEnvironments(ctx.db)).flatMap(({ key, facts }) => (more.includes(key) ? [facts] : [])) }
 }
 
 /** Nothing has a place, or what everything waits for has none: then leaving that out would leave a run that never ends. */
@@ -108,11 +117,12 @@ export async function startAgain(ctx: Context, runId: number, who: string): Prom
   const failures = await caseRunsWithOutcome(ctx.db, runId, ['failed', 'errored'])
   if (failures.length === 0) throw new Problem('NOTHING_TO_RUN', 'Nothing failed in this run, so there is nothing to run again.')
   await requireServed(ctx, snapshot.environments.filter(({ key }) => failures.some((failure) => failure.environment === key)))
-  const items = failures.map(({ position, caseKey, title, groups, environment, agent, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs, policies, quarantined }) =>
-    ({ position, caseKey, title, groups, environment, agent, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs, policies, quarantined }))
+  const items = failures.map(({ position, caseKey, title, groups, environment, agent, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs, policies, quarantined, roles, roleEnvironments, laneMs }) =>
+    ({ ready: after.length === 0, roles, roleEnvironments, laneMs, position, caseKey, title, groups, environment, agent, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs, policies, quarantined }))
   return ctx.db.transaction(async (tx) => {
-    const { suiteKey, build, retries, limitMs, pool } = run
-    const id = await addRun(tx, { title: run.title, suiteKey, build, retries, limitMs, startedBy: who, snapshot, againOf: runId, pool }, items, ctx.now)
+    const { suiteKey, build, retries, limitMs, pool, priority } = run
+    const id = await addRun(tx, { title: run.title, suiteKey, build, retries, limitMs, priority, ordered: items.some(({ ready }) => !ready), startedBy: who, snapshot, againOf: runId, pool }, items, ctx.now)
+    await letBeginAll(tx, id) // what passed then is not among them
     await note(tx, who, 'run.again', String(id), { of: runId, caseRuns: items.length })
     await notify(tx, 'work')
     await notify(tx, 'run', id)

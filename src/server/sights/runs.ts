@@ -1,6 +1,6 @@
-import { outlineOf, type Mark } from '@/core/execution'
+import { outlineOf, type AttemptState, type Mark } from '@/core/execution'
 import { gridOf, lanesOf as lanes, type AttemptSight, type RunSight } from '@/core/sights'
-import { attemptsOf } from '@/db/dispatch'
+import { attemptsOf } from '@/db/settle'
 import { defectsOfAttempt } from '@/db/defects'
 import { attemptRow, caseRunRow, caseRunsOf, eventsOf, failuresOf, lanesOf, lastGood, runSight as runRow, runSnapshot, snapshotForCase } from '@/db/runs'
 import type { Context } from '../context'
@@ -59,4 +59,4 @@ export async function attemptSight(ctx: Context, id: string): Promise<AttemptSig
 }
 
 /** An attempt that passed after a recovery rule is recovered, as its case run will be. */
-const markOf = ({ outcome, state, recoveries }: { outcome: Mark | null; state: 'claimed' | 'running' | 'ended'; recoveries: readonly unknown[] }): Mark => (outcome === 'passed' && recoveries.length > 0 ? 'recovered' : outcome) ?? (state === 'ended' ? 'errored' : state)
+const markOf = ({ outcome, state, recoveries }: { outcome: Mark | null; state: AttemptState; recoveries: readonly unknown[] }): Mark => (outcome === 'passed' && recoveries.length > 0 ? 'recovered' : outcome) ?? (state === 'ended' ? 'errored' : state === 'assigned' ? 'claimed' : state)

@@ -11,6 +11,7 @@ import { connect, migrateDatabase } from '@/db/client'
 import { putDefinition, addRepository } from '@/db/definitions'
 import { putWorkspace } from '@/db/workspace'
 import { databaseNow } from '@/db/moment'
+import { Herald } from '@/db/notify'
 import { parseDefinition } from '@/core/model/files'
 import type { Context } from '../context'
 import { fileEvidenceStore } from '../evidence'
@@ -31,9 +32,11 @@ export async function testContext(): Promise<TestContext> {
   await runMigrations({ connectionString: url.href })
   const home = await mkdtemp(join(tmpdir(), 'oak-test-'))
   const connection = connect(url.href)
+  const herald = new Herald(connection.db)
   return {
-    connection, db: connection.db, now: databaseNow, leaseMs: 30_000, home, evidence: fileEvidenceStore(join(home, 'evidence')),
+    connection, db: connection.db, herald, now: databaseNow, leaseMs: 30_000, home, evidence: fileEvidenceStore(join(home, 'evidence')),
     end: async () => {
+      await herald.flush()
       await connection.close()
       await rm(home, { recursive: true, force: true })
     },

@@ -36,7 +36,7 @@ afterAll(async () => {
 beforeEach(async () => {
   got.length = 0
   answer = 204
-  await ctx.db.execute(sql`truncate runs, hooks, taken_messages restart identity cascade`)
+  await ctx.db.execute(sql`truncate runs, hooks, taken_messages cascade`)
   await ctx.db.execute(sql`select graphile_worker.complete_jobs(array_agg(id)) from graphile_worker.jobs`)
 })
 

@@ -30,7 +30,7 @@ export function matrix(input: MatrixInput, clock?: Clock): MatrixOutput {
   const tools: Tools = { space, solver, random, budget: new Budget(input.budgetMs ?? BUDGET_MS, STEPS_PER_MS, clock), tuples: new Tuples(space, strength, solver, random) }
   if (input.strength === 'all') return answer(productRows(space, solver), tools)
   if (tools.tuples.impossible === tools.tuples.total) return answer([], tools)
-  const least = leastRows(space, strength)
+  const least = leastRows(space, strength, tools.tuples)
   const rows = [startFromKnown(space, strength), startGreedily].map((start) => {
     if (!start) return undefined
     const tuples = tools.tuples.again()
@@ -97,12 +97,9 @@ function startFromKnown(space: Space, strength: number): ((tools: Tools) => Pinn
   })
 }
 
-/** No array has fewer: the tuples of the largest factors alone; for two-level factors the exact number is known. */
-function leastRows({ sizes, forbid }: Space, strength: number): number {
-  if (forbid.length > 0) return 1
-  if (strength === 2 && sizes.every((size) => size === 2)) return binaryRows(sizes.length)
-  return [...sizes].sort((a, b) => b - a).slice(0, strength).reduce((product, size) => product * size, 1)
-}
+/** No array has fewer: a row has one tuple of each choice of factors; for two-level factors without rules the exact number is known. */
+const leastRows = ({ sizes, forbid }: Space, strength: number, tuples: Tuples): number =>
+  strength === 2 && forbid.length === 0 && sizes.every((size) => size === 2) ? binaryRows(sizes.length) : tuples.mostOfACombo()
 
 function answer(rows: readonly Row[], { space, tuples, budget }: Tools): MatrixOutput {
   const named = (cells: Iterable<number>, factors: readonly number[]) => Object.fromEntries([...cells].map((level, i) => [space.names[factors[i]!]!, space.levels[factors[i]!]![level]!]))

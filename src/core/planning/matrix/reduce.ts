@@ -54,8 +54,8 @@ function mend(rows: readonly PinnedRow[], { solver, tuples, random, budget }: To
     let ties = 0
     const weigh = (row: number, factor: number, level: number) => {
       const { row: cells, within } = rows[row]!
+      budget.spend(tuples.combosOf[factor]!.length + solver.rulesOn(factor))
       if (within?.[factor]?.[level] === 0 || (solver.isRuled(factor) && solver.breaks(cells, factor, level))) return
-      budget.spend(tuples.combosOf[factor]!.length)
       const change = tuples.change(cells, factor, level)
       if (until[row * factors + factor]! > move && tuples.openCount + change >= fewest) return
       if (!best || change < best.change) [best, ties] = [{ row, factor, level, change }, 1]

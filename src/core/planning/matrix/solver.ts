@@ -35,6 +35,8 @@ export class RowSolver {
     return false
   }
 
+  /** How many rules a look at this factor may cost. */
+  rulesOn = (factor: number): number => this.rulesOf[factor]!.length
   isRuled = (factor: number): boolean => this.rulesOf[factor]!.length > 0
 
   /** Completes the ruled factors of a row.

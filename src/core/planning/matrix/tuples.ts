@@ -66,6 +66,9 @@ export class Tuples {
     return combo.factors.map((factor, i) => Math.floor((tuple - combo.offset) / combo.steps[i]!) % this.space.sizes[factor]!)
   }
 
+  /** Possible tuples of the choice of factors that has the most. */
+  mostOfACombo = (): number => Math.max(...this.combos.map(({ offset, size }) => this.possible.subarray(offset, offset + size).reduce((sum, one) => sum + one, 0)))
+
   anyOpen = (random: Random): number => this.open[Math.floor(random() * this.openCount)]!
   isOpen = (tuple: number): boolean => this.place[tuple]! >= 0
   openTuples = (): number[] => [...this.open.subarray(0, this.openCount)].sort((a, b) => a - b)

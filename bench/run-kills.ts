@@ -17,7 +17,7 @@ const END_MOST_MS = 15 * 60_000
 const ENVIRONMENTS = ['chromium-windows', 'firefox-windows', 'chromium-macos', 'webkit-macos', 'android-handset']
 const SUITE = 'suite: chaos\ntitle: Four hundred\nentries:\n  - suite: booking\n    repeat: 4\n  - suite: gate-and-manifest\n    repeat: 2\n'
 /** What may be killed, and how it is found among the launcher's children. */
-const VICTIMS = [['web', /^next-server|next\/dist\/bin\/next start/], ['worker', /build\/worker\.mjs/], ['agents', /agent-fleet\.json/], ['postgres', undefined]] as const
+const VICTIMS = [['web', /build\/web\.mjs|^next-server/], ['worker', /build\/worker\.mjs/], ['agents', /agent-fleet\.json/], ['postgres', undefined]] as const
 
 process.env.OAK_LEASE_MS = '4000'
 const random = randomFrom(SEED) // repeatable: the same seed kills in the same order
