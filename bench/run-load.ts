@@ -76,25 +76,31 @@ async function beat(id: string): Promise<void> {
   }
 }
 
+type Given = { work: { attemptId: string; lease: number } | null }
+
 async function serve(id: string, seat: number): Promise<void> {
   const mine = held.get(id) ?? new Map<string, number>()
   held.set(id, mine)
   await setTimeout(Math.random() * HELD_MS) // seats of a real fleet do not ask all at once
+  let work: Given['work'] = null
   while (!done) {
-    const begun = performance.now()
-    const answer = await ask<{ work: { attemptId: string; lease: number } | null }>(`/api/agents/${id}/claim`, { waitMs: 20_000, seat }).catch(broken)
-    if (!answer?.work) {
-      if (!answer) await setTimeout(500)
-      continue
+    if (!work) {
+      const begun = performance.now()
+      work = (await ask<Given>(`/api/agents/${id}/claim`, { waitMs: 20_000, seat }).catch(broken))?.work ?? null
+      if (!work) continue
+      claims.push({ at: performance.now(), ms: performance.now() - begun })
     }
-    const at = performance.now()
-    claims.push({ at, ms: at - begun })
-    const { attemptId, lease } = answer.work
+    const { attemptId, lease }: { attemptId: string; lease: number } = work
     mine.set(attemptId, lease)
     await setTimeout(HELD_MS)
     const events = Array.from({ length: EVENTS }, (_, i) => ({ no: i + 1, atMs: i * 100, ...(i === 0 ? { type: 'started', agent: id, facts: {} } : i % 2 ? { type: 'step-started', path: `main.${i >> 1}`, words: { verb: 'note', object: 'a crossing', detail: '' } } : { type: 'step-ended', path: `main.${i >> 1}`, outcome: 'passed', ms: 90 }) }))
-    await ask(`/api/agents/${id}/attempts/${attemptId}/finish`, { lease, result: { outcome: 'passed', ms: HELD_MS }, events }).then(() => ends.push(performance.now()), broken)
+    // As our agents do: the end of one asks for the next, which is a claim like any other.
+    const begun = performance.now()
+    const answer: Given | undefined = await ask<Given>(`/api/agents/${id}/attempts/${attemptId}/finish`, { lease, result: { outcome: 'passed', ms: HELD_MS }, events, next: { seat } }).catch(broken)
     mine.delete(attemptId)
+    if (answer) ends.push(performance.now())
+    work = answer?.work ?? null
+    if (work) claims.push({ at: performance.now(), ms: performance.now() - begun })
   }
 }
 

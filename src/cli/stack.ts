@@ -14,6 +14,8 @@ export type Stack = { url: string; processes: Processes; databaseUrl: string; pe
 const READY_MS = 60_000
 /** How often our own PostgreSQL is looked after. */
 const LOOK_MS = 1000
+/** What the web process needs of heap at its worst, planning a run of 20,000 case runs, and some more. */
+const WEB_HEAP_MB = 400
 
 export async function startStack({ home, port, host, demo, databaseUrl, env = {}, quick = false }: StackOptions, say: (text: string) => void): Promise<Stack> {
   mkdirSync(home, { recursive: true })
@@ -69,7 +71,7 @@ async function bringUp(processes: Processes, at: { url: string; home: string; ho
   }
   rmSync(join(home, 'agent-fleet.json'), { force: true })
   if ((await processes.once({ name: 'prepare', args: ['build/prepare.mjs', demo ? 'demo' : 'basics'] }, show)) !== 0) throw new CliProblem('the first data could not be made')
-  processes.start({ name: 'web', args: ['build/web.mjs', '--port', String(port), '--host', host] })
+  processes.start({ name: 'web', args: [`--max-old-space-size=${WEB_HEAP_MB}`, 'build/web.mjs', '--port', String(port), '--host', host] })
   processes.start({ name: 'worker', args: ['build/worker.mjs'] })
   await ready('web', `${url}/api/health`)
   for (const file of readdirSync(home).filter((name) => /^agent-.*\.json$/.test(name)).sort()) {

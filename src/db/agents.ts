@@ -20,12 +20,6 @@ export async function upsertAgent(db: Conn, tokenId: string, registration: Regis
   return row
 }
 
-/** The agent a token speaks for, if it is known and not revoked: one query for each request of an agent. */
-export async function agentOfToken(db: Conn, id: string, hash: string): Promise<AgentRow | undefined> {
-  const [row] = await db.select({ agent: agents, token: { id: tokens.id, usedAt: tokens.usedAt } }).from(agents).innerJoin(tokens, eq(tokens.id, agents.tokenId)).where(and(eq(agents.id, id), eq(tokens.hash, hash), eq(tokens.purpose, 'agent'), isNull(tokens.revokedAt)))
-  if (row) await noteUse(db, row.token)
-  return row?.agent
-}
 
 /** @param clock what the agent's own clock says; how far it is off is noted. @returns what ours says, ISO 8601 */
 export async function beat(db: Conn, agentId: string, now: Now, clock?: string): Promise<string> {
@@ -90,7 +84,7 @@ export async function busyLately(db: Conn, hours: number): Promise<Busy[]> {
 /** The use of a token is noted this often: all agents of a machine share one, and must not queue for its row. */
 const USE_NOTED_S = 60
 
-async function noteUse(db: Conn, { id, usedAt }: { id: string; usedAt: Date | null }): Promise<void> {
+export async function noteUse(db: Conn, { id, usedAt }: { id: string; usedAt: Date | null }): Promise<void> {
   if (Date.now() - (usedAt?.getTime() ?? 0) > USE_NOTED_S * 1000) await db.update(tokens).set({ usedAt: sql`now()` }).where(eq(tokens.id, id))
 }
 

@@ -8,11 +8,15 @@ import { later, type Now } from './moment'
 
 export type CaseRunRow = typeof caseRuns.$inferSelect
 export type AttemptRow = typeof attempts.$inferSelect
+/** As much of a claim as the work is made from, and of an end as what follows goes by. */
+export type ClaimedCaseRun = Pick<CaseRunRow, 'id' | 'runId' | 'position' | 'caseKey' | 'environment' | 'phase' | 'rowIndex' | 'row' | 'parameters' | 'needs' | 'limitMs' | 'policies' | 'roles' | 'roleEnvironments'>
+export type ClaimedAttempt = Pick<AttemptRow, 'id' | 'lease' | 'number' | 'role' | 'claimedAt'>
+export type EndedCaseRun = Pick<CaseRunRow, 'runId' | 'phase' | 'environment' | 'scopes'>
 
 /** The best so many of each place are looked at: that many claims may hold one each before the next one finds none. */
-export const LOOKED_AT = 16
+const LOOKED_AT = 8
 /** Seats are kept free for a joint case for so long; then others go first for as long again. */
-export const GATHERING_SECONDS = 60
+const GATHERING_SECONDS = 60
 const GATHERING = sql.raw(`interval '${GATHERING_SECONDS} s'`)
 
 const HERE = sql`not w.draining and not w.paused and w.removed_at is null and w.heartbeat_at > now() - interval '1 minute'`
@@ -46,9 +50,9 @@ export type Taken = CaseRunRow & { runState: RunState; runPool: string | null }
 export async function takeNextCaseRun(tx: Tx, { name, pool, environments }: Pick<AgentRow, 'name' | 'pool' | 'environments'>, now: Now, { attemptId, joint }: { attemptId: string; joint: boolean }): Promise<Taken | undefined> {
   const waits = sql`c.run_id = o.id and c.phase = o.phase and c.state = 'waiting'`
   const places = [
-    sql`(select c.*, true as own from case_runs c where ${waits} and c.ready and c.roles = '{}' and c.lane_agent = ${name} and c.environment = any(${list(environments)}) and ${mayTake(name)} order by c.lane_ms, c.position limit ${LOOKED_AT})`,
+    sql`(select c.*, true as own from case_runs c where ${waits} and c.ready and c.roles = '{}' and c.lane_agent = ${name} and c.environment = any(${list(environments)}) and ${mayTake(name)} order by c.lane_ms, c.priority desc, c.position limit ${LOOKED_AT})`,
     sql`(select x.* from unnest(${list(environments)}) e cross join lateral (
-      select c.*, false as own from case_runs c where ${waits} and c.ready and c.roles = '{}' and c.environment = e and ${mayTake(name)} order by c.lane_ms, c.position limit ${LOOKED_AT}) x)`,
+      select c.*, false as own from case_runs c where ${waits} and c.ready and c.roles = '{}' and c.environment = e and ${mayTake(name)} order by c.lane_ms, c.priority desc, c.position limit ${LOOKED_AT}) x)`,
     ...(joint ? [sql`(select c.*, c.lane_agent = ${name} as own from case_runs c where ${waits} and c.ready and c.roles <> '{}' and c.role_environments && ${list(environments)} and c.agent in ('', ${name})
       and (c.exclusive = '{}' or not c.exclusive && array(select name from exclusive_holds)) and (c.gathering_at is null or ${now} - c.gathering_at not between ${GATHERING} and 2 * ${GATHERING}) limit ${LOOKED_AT})`] : []),
   ]

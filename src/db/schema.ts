@@ -294,12 +294,12 @@ export const caseRuns = pgTable(
   },
   (table) => [
     uniqueIndex('case_runs_of_run').on(table.runId, table.position, table.environment, table.agent),
-    index('case_runs_to_claim').on(table.runId, table.phase, table.environment, table.laneMs, table.position).where(sql`state = 'waiting' and ready and roles = '{}'`), // claim, from any lane
-    index('case_runs_of_lane').on(table.runId, table.phase, table.laneAgent, table.laneMs, table.position).where(sql`state = 'waiting' and ready and roles = '{}'`), // claim, from the agent's own
+    index('case_runs_to_claim').on(table.runId, table.phase, table.environment, table.laneMs, table.priority.desc(), table.position).where(sql`state = 'waiting' and ready and roles = '{}'`), // claim, from any lane
+    index('case_runs_of_lane').on(table.runId, table.phase, table.laneAgent, table.laneMs, table.priority.desc(), table.position).where(sql`state = 'waiting' and ready and roles = '{}'`), // claim, from the agent's own
     index('case_runs_joint').on(table.runId).where(sql`state = 'waiting' and roles <> '{}'`), // claim of joint cases
     index('case_runs_behind').on(table.runId, table.environment).where(sql`state = 'waiting' and not ready`), // what an end lets begin
     index('case_runs_open').on(table.runId, table.phase).where(sql`state <> 'ended'`), // is the run, or its phase, over
-    index('case_runs_history').on(table.caseKey, table.environment, table.endedAt), // last outcomes, estimates, last good
+    index('case_runs_history').on(table.caseKey, table.environment, table.endedAt).where(sql`ended_at is not null`), // last outcomes, estimates, last good
   ],
 )
 
@@ -343,11 +343,11 @@ export const attempts = pgTable(
   },
   (table) => [
     uniqueIndex('attempts_of_case_run').on(table.caseRunId, table.number, table.role),
-    index('attempts_open').on(table.leasedUntil).where(sql`state <> 'ended'`), // expired leases
+    index('attempts_open').on(table.runId).where(sql`state <> 'ended'`), // expired leases, shares of rotations; not of the lease itself, so that renewing one touches no index
     uniqueIndex('attempts_on_seats').on(table.agentId, table.seat).where(sql`state <> 'ended'`), // seats in use; never two on one
     index('attempts_of_run').on(table.runId), // lanes
     index('attempts_lately').on(table.claimedAt), // how busy the fleet was
-    index('attempts_ended').on(table.endedAt), // whose evidence's time is over; failures of the last weeks
+    index('attempts_ended').on(table.endedAt).where(sql`ended_at is not null`), // whose evidence's time is over; failures of the last weeks
   ],
 )
 

@@ -132,7 +132,7 @@ export async function addHandoffs(tx: Tx, caseRun: CaseRunRow, values: Record<st
 }
 
 /** The handoffs a case run takes: from its own row where there is one, else the newest; and all that came before all. */
-export async function takeHandoffs(db: Conn, caseRun: CaseRunRow): Promise<Record<string, string>> {
+export async function takeHandoffs(db: Conn, caseRun: Pick<CaseRunRow, 'runId' | 'environment' | 'needs' | 'rowIndex'>): Promise<Record<string, string>> {
   const rows = await db.selectDistinctOn([handoffs.name], { name: handoffs.name, value: handoffs.value }).from(handoffs)
     .where(and(eq(handoffs.runId, caseRun.runId), or(eq(handoffs.environment, EVERYWHERE), and(eq(handoffs.environment, caseRun.environment), inArray(handoffs.name, caseRun.needs)))))
     .orderBy(handoffs.name, sql`${handoffs.environment} = ${caseRun.environment} desc`, sql`${handoffs.rowIndex} is not distinct from ${caseRun.rowIndex} desc`, sql`${handoffs.id} desc`)

@@ -46,10 +46,10 @@ export const agentRoutes: Route[] = [
     return noContent()
   } },
   { method: 'POST', path: `${ATTEMPT}/finish`, async answer(asked, { id, attempt }) {
-    await requireAgent(asked, id!)
-    const { lease, result, events } = await readBody(asked, agentBodies.finish)
+    const agent = await requireAgent(asked, id!)
+    const { lease, result, events, next } = await readBody(asked, agentBodies.finish)
     await finishAttempt(context(), { attemptId: readUuid(attempt!), lease }, result, events)
-    return noContent()
+    return next ? Response.json({ work: (await claimWork(context(), agent, next.seat)) ?? null }) : noContent()
   } },
   { method: 'POST', path: `${ATTEMPT}/meeting`, async answer(asked, { id, attempt }) {
     await requireAgent(asked, id!)

@@ -8,6 +8,7 @@ import { answerBy } from './serve'
 const flag = (name: string, usual: string) => process.argv[process.argv.indexOf(name) + 1 || -1] ?? usual
 const [port, hostname] = [Number(flag('--port', '4600')), flag('--host', '127.0.0.1')]
 
+context() // made here, so that pages and agents share it
 const app = next({ dev: false, dir: process.env.OAK_ROOT ?? process.cwd(), port, hostname })
 const pages = app.getRequestHandler()
 await app.prepare()

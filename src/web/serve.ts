@@ -35,7 +35,7 @@ function paramsOf(parts: readonly string[], path: readonly string[]): Params | u
 
 function askedBy(incoming: IncomingMessage, outgoing: ServerResponse): Asked {
   const gone = new AbortController()
-  outgoing.once('close', () => gone.abort())
+  outgoing.once('close', () => outgoing.writableFinished || gone.abort())
   return {
     method: incoming.method!, url: `http://${incoming.headers.host ?? 'oak'}${incoming.url!}`, body: incoming as AsyncIterable<Uint8Array>, signal: gone.signal,
     headers: { get: (name) => [incoming.headers[name]].flat()[0] ?? null },

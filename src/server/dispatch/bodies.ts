@@ -14,6 +14,7 @@ const WAIT_MOST_MS = 25_000
 
 const text = (most = 300) => ({ type: 'string', maxLength: most })
 const count = { type: 'integer', minimum: 0 }
+const seat = { type: 'integer', minimum: 1, maximum: 100 }
 const uuid = { type: 'string', pattern: '^[0-9a-f-]{36}$' }
 const object = (properties: Record<string, unknown>, required = Object.keys(properties)) => ({ type: 'object', additionalProperties: false, properties, required })
 
@@ -47,11 +48,11 @@ const event = {
 
 export const agentBodies = {
   register: validator<Registration>(registration),
-  claim: validator<{ waitMs?: number; seat?: number }>(object({ seat: { type: 'integer', minimum: 1, maximum: 100 }, waitMs: { type: 'integer', minimum: 0, maximum: WAIT_MOST_MS } }, [])),
+  claim: validator<{ waitMs?: number; seat?: number }>(object({ seat, waitMs: { type: 'integer', minimum: 0, maximum: WAIT_MOST_MS } }, [])),
   heartbeat: validator<Beat>(object({ attempts: { type: 'array', items: hold, maxItems: 200 }, clock: { type: 'string', pattern: '^\\d{4}-\\d\\d-\\d\\dT\\d\\d:\\d\\d:\\d\\d(\\.\\d{1,6})?Z$' } }, ['attempts'])),
   events: validator<{ lease: number; events: NumberedEvent[] }>(object({ lease: count, events: { type: 'array', items: event, maxItems: BATCH_EVENTS } })),
-  finish: validator<{ lease: number; result: AttemptResult; events?: NumberedEvent[] }>(
-    object({ lease: count, events: { type: 'array', items: event, maxItems: BATCH_EVENTS }, result: object({ outcome: { enum: ['passed', 'failed', 'errored', 'cancelled', 'skipped'] }, failure, ms: count, stopRun: text(TEXT_CHARS), handoffs: { type: 'object', additionalProperties: text(TEXT_CHARS), maxProperties: 100 } }, ['outcome', 'ms']) }, ['lease', 'result']),
+  finish: validator<{ lease: number; result: AttemptResult; events?: NumberedEvent[]; next?: { seat: number } }>(
+    object({ lease: count, next: object({ seat }), events: { type: 'array', items: event, maxItems: BATCH_EVENTS }, result: object({ outcome: { enum: ['passed', 'failed', 'errored', 'cancelled', 'skipped'] }, failure, ms: count, stopRun: text(TEXT_CHARS), handoffs: { type: 'object', additionalProperties: text(TEXT_CHARS), maxProperties: 100 } }, ['outcome', 'ms']) }, ['lease', 'result']),
   ),
   meeting: validator<Meeting>(object({
     lease: count, waitMs: { type: 'integer', minimum: 0, maximum: WAIT_MOST_MS }, needs: { type: 'array', items: text(), maxItems: 100 },

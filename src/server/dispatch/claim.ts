@@ -4,7 +4,6 @@ import { isNeeded, seatRoles, type Work } from '@/core/execution'
 import type { AgentRow } from '@/db/agents'
 import { addAttempts, freeSeats, gather, putBack, seatsOf, takeAssigned, takeNextCaseRun, type AttemptRow, type CaseRunRow, type NewAttempt, type Taken } from '@/db/claim'
 import type { Tx } from '@/db/client'
-import { databaseNow } from '@/db/moment'
 import { claimQuickly } from '@/db/quick'
 import { beginRun, endUnrun, releaseHolds, skipBehind, takeHandoffs } from '@/db/settle'
 import type { Context } from '../context'
@@ -25,7 +24,7 @@ export async function claimWork(ctx: Context, agent: AgentRow, wanted?: number):
   for (let i = 0; i < CLASH_TRIES; i++) {
     const unrun: Unrun[] = []
     try {
-      const quick = ctx.now === databaseNow ? await claimQuickly(ctx.connection.pool, { agentId: agent.id, seat: wanted, attemptId: randomUUID(), leaseMs: ctx.leaseMs }) : 'else'
+      const quick = ctx.now.live ? await claimQuickly(ctx.connection.quick, { agentId: agent.id, seat: wanted, attemptId: randomUUID(), leaseMs: ctx.leaseMs }) : 'else'
       if (quick === 'nothing') return undefined
       if (quick !== 'else') {
         tellOfClaim(ctx, quick.caseRun)

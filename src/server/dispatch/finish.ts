@@ -1,11 +1,10 @@
 import { judge, type AttemptResult, type Failure, type NumberedEvent, type Outcome, type TryPart } from '@/core/execution'
 import { describeDuration } from '@/core/model'
-import type { AttemptRow, CaseRunRow } from '@/db/claim'
+import type { AttemptRow, CaseRunRow, EndedCaseRun } from '@/db/claim'
 import type { Hold } from '@/db/dispatch'
 import { addHandoffs, attemptsOf, cancelRun, countFailures, endAttempt, endCaseRun, endRunIfDone, expiredHolds, isPhaseOpen, letBegin, letBeginAll, lockCaseRun, lockRun, moveToNextPhase, noteLate, overdueRuns, releaseHolds, skipBehind, skipPhase, stalledRuns, tellToEnd, waitAgain, type RunFacts } from '@/db/settle'
 import { attemptRow } from '@/db/runs'
 import type { Tx } from '@/db/client'
-import { databaseNow } from '@/db/moment'
 import { passQuickly } from '@/db/quick'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -15,8 +14,8 @@ import { progressOf, storeEvents } from './ingest'
  * @param rest its last events, stored with the end or not at all
  * @throws {Problem} LEASE_LOST when another holds it, NOT_FOUND */
 export async function finishAttempt(ctx: Context, hold: Hold, result: AttemptResult, rest: NumberedEvent[] = []): Promise<void> {
-  if (result.outcome === 'passed' && ctx.now === databaseNow && !result.handoffs && !result.stopRun && !rest.some(({ type }) => type === 'recovery-ended')) {
-    const ended = await passQuickly(ctx.connection.pool, hold, PASSED_AT_ONCE, { events: rest, ...progressOf(rest) })
+  if (result.outcome === 'passed' && ctx.now.live && !result.handoffs && !result.stopRun && !rest.some(({ type }) => type === 'recovery-ended')) {
+    const ended = await passQuickly(ctx.connection.quick, hold, PASSED_AT_ONCE, { events: rest, ...progressOf(rest) })
     if (ended) {
       tellOfEnd(ctx, { id: hold.attemptId, runId: ended.caseRun.runId })
       return afterEnd(ctx, ended.caseRun, ended.caseRun.scopes, ended)
@@ -119,10 +118,10 @@ async function stopWhatDepends(tx: Tx, ctx: Context, run: RunFacts, caseRun: Cas
 const after = (ctx: Context, { caseRun, run, over }: Settled): Promise<void> => (over ? afterEnd(ctx, caseRun, over, run) : Promise.resolve())
 
 /** What may begin now that a case run has ended, and whether its run has ended with it. Looks at what is committed: of two ends at once, the later sees both. */
-export async function afterEnd(ctx: Context, caseRun: CaseRunRow, over: readonly string[], { ordered }: Pick<RunFacts, 'ordered'> = { ordered: true }): Promise<void> {
+export async function afterEnd(ctx: Context, caseRun: Pick<EndedCaseRun, 'runId' | 'phase' | 'environment'>, over: readonly string[], { ordered, last = true }: Pick<RunFacts, 'ordered'> & { last?: boolean } = { ordered: true }): Promise<void> {
   const { runId, phase } = caseRun
   if (ordered && (await letBegin(ctx.db, caseRun, over)) > 0) ctx.herald.tell('work')
-  if (!(await isPhaseOpen(ctx.db, runId, phase))) await goOn(ctx, runId)
+  if (last && !(await isPhaseOpen(ctx.db, runId, phase))) await goOn(ctx, runId)
 }
 
 /** Ends a run, or goes on to its next phase. */

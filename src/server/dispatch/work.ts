@@ -1,7 +1,7 @@
 /** All an agent needs to carry out an attempt. */
 import { seedOf, type Work } from '@/core/execution'
 import { referencesIn } from '@/core/model'
-import type { AttemptRow, CaseRunRow } from '@/db/claim'
+import type { ClaimedAttempt, ClaimedCaseRun } from '@/db/claim'
 import { attemptsOf, takeHandoffs } from '@/db/settle'
 import { listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
@@ -9,7 +9,7 @@ import { recoveryOf } from '../recovery'
 import { openSecrets } from '../secrets'
 import { frozenRun, type Frozen } from './frozen'
 
-export async function workOf(ctx: Context, caseRun: CaseRunRow, attempt: AttemptRow): Promise<Work> {
+export async function workOf(ctx: Context, caseRun: ClaimedCaseRun, attempt: ClaimedAttempt): Promise<Work> {
   const frozen = await frozenRun(ctx.db, caseRun.runId)
   const asks = frozen.asks(caseRun.caseKey)
   const secretNames = [...asks.secrets, ...referencesIn(caseRun.parameters).flatMap((reference) => (reference.startsWith('secret.') ? [reference.slice('secret.'.length)] : []))]
@@ -43,9 +43,9 @@ export async function workOf(ctx: Context, caseRun: CaseRunRow, attempt: Attempt
 }
 
 /** Depends on what is run and on which try it is, not on when or where: a repeat meets the same chances. */
-const seedFor = ({ runId, position, environment }: CaseRunRow, { number, role }: AttemptRow): number => seedOf(`${runId}/${position}/${environment}/${number}${role && `/${role}`}`)
+const seedFor = ({ runId, position, environment }: ClaimedCaseRun, { number, role }: ClaimedAttempt): number => seedOf(`${runId}/${position}/${environment}/${number}${role && `/${role}`}`)
 
-function environmentOf({ environments, roleEnvironments = [] }: Frozen, { environment, roles, roleEnvironments: keys }: CaseRunRow, role: string) {
+function environmentOf({ environments, roleEnvironments = [] }: Frozen, { environment, roles, roleEnvironments: keys }: ClaimedCaseRun, role: string) {
   const wanted = role === '' ? environment : keys[roles.indexOf(role)]
   return [...environments, ...roleEnvironments].find(({ key }) => key === wanted)!
 }

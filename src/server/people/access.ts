@@ -1,11 +1,13 @@
 /** Who asks, and whether they may. */
 import { createHash, randomBytes } from 'node:crypto'
-import { addToken, agentOfToken, revokeToken, takeToken, type AgentRow, type TokenPurpose } from '@/db/agents'
+import { addToken, noteUse, revokeToken, takeToken, type AgentRow, type TokenPurpose } from '@/db/agents'
 import { note } from '@/db/defects'
+import { agentOfToken } from '@/db/quick'
 import { notify } from '@/db/notify'
 import { ROLES, type RoleName } from '@/db/people.schema'
 import { context, type Context } from '../context'
 import { Problem } from '../http/problems'
+import { liveHub } from '../live'
 import { readUuid, requireSameOrigin, type Asked } from '../http/route'
 import { auth } from './auth'
 
@@ -70,10 +72,28 @@ export async function requireTokenText(token: string, purpose: TokenPurpose): Pr
   return known
 }
 
+/** An agent asks several times a second: it is looked up anew after this. A revoked token is forgotten at once. */
+const KNOWN_MS = 2000
+type Known = { agent: AgentRow; until: number }
+const known = new Map<string, Known>()
+let listens = false
+
 /** The agent a request speaks for: named in the address, and registered with the token it carries. @throws {Problem} TOKEN_UNKNOWN, NOT_FOUND */
 export async function requireAgent(request: Pick<Asked, 'headers'>, agentId: string): Promise<AgentRow> {
-  const agent = await agentOfToken(context().db, readUuid(agentId), hashToken(bearerOf(request)))
-  if (agent) return agent
+  const { db, connection } = context()
+  if (!listens) liveHub(connection.url).on(({ topic }) => (topic === 'settings' || topic === '*') && known.clear())
+  listens = true
+  const hash = hashToken(bearerOf(request))
+  const name = `${agentId} ${hash}`
+  const last = known.get(name)
+  if (last && last.until > Date.now()) return last.agent
+  const found = await agentOfToken(connection.quick, readUuid(agentId), hash)
+  if (found) {
+    await noteUse(db, found.token)
+    known.set(name, { agent: found.agent, until: Date.now() + KNOWN_MS })
+    return found.agent
+  }
+  known.delete(name)
   await requireToken(request, 'agent')
   throw new Problem('NOT_FOUND', 'No agent of this token has this id; register first.')
 }

@@ -1,1 +1,0 @@
-ALTER TABLE "attempts" DROP COLUMN "seed";
