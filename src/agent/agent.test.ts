@@ -17,7 +17,7 @@ class FakeServer {
   failNext = 0
   refuse = false
   /** What a heartbeat brings back for an attempt. */
-  readonly commands: Record<string, 'cancel' | 'drop'> = {}
+  readonly commands: Record<string, 'cancel' | 'drop' | 'end'> = {}
   known = new Set<string>()
   private readonly server: Server = createServer((request, response) => void this.answer(request).then(({ status = 200, body }) => response.writeHead(status, { 'content-type': 'application/json' }).end(body === undefined ? '' : JSON.stringify(body))))
 
@@ -49,10 +49,11 @@ class FakeServer {
       if (!work) await new Promise((resolve) => setTimeout(resolve, 20))
       return { body: { work: work ?? null } }
     }
-    if (path.endsWith('/heartbeat')) return { body: { draining: false, commands: (body.attempts as { attemptId: string }[]).flatMap(({ attemptId }) => (this.commands[attemptId] ? [{ attemptId, command: this.commands[attemptId] }] : [])) } }
+    if (path.endsWith('/heartbeat')) return { body: { draining: false, commands: (body.attempts as { attemptId: string }[]).flatMap(({ attemptId }) => (this.commands[attemptId] ? [{ attemptId, command: this.commands[attemptId], undo: true, because: 'crew: it is 3' }] : [])) } }
     if (this.refuse && path.includes('/attempts/')) return { status: 409, body: { code: 'LEASE_LOST' } }
     if (path.endsWith('/events')) this.events.push(...(body.events as NumberedEvent[]))
     if (path.endsWith('/finish')) {
+      this.events.push(...((body.events ?? []) as NumberedEvent[]))
       this.finished.push(body as never)
       this.finishedOf.push(path.split('/').at(-2)!)
     }
@@ -184,3 +185,9 @@ test('drop: nothing more is sent, not even the result', async () => {
   expect(server.finishedOf).toEqual(['b'])
 })
 test('a refused token ends the agent with the reason', async () => expect((await serve(() => false, { token: 'bad' })).join()).toContain('401'))
+test('told to end, since another role did not pass: cancelled, with that reason', async () => {
+  server.works.push(work('a', 50))
+  server.commands.a = 'end'
+  await serve(() => server.finished.length === 1, { openMs: 25 })
+  expect(server.finished[0]!.result).toMatchObject({ outcome: 'cancelled', failure: { kind: 'agent', message: 'Ended, for another role did not pass: crew: it is 3' } })
+})

@@ -2,15 +2,16 @@
 import { randomUUID } from 'node:crypto'
 import type { Work } from '@/core/execution'
 import { realPace, type BrowserDriver, type Pace } from './driver/port'
-import { Gate, runAttempt } from './interpreter'
+import { Held } from './held'
+import { runAttempt, type Meet } from './interpreter'
 import { LeaseLost, pause, type ProtocolClient, type Registration } from './protocol/client'
 import { Reporter, type SentHashes } from './protocol/reporter'
 import type { Spool } from './protocol/spool'
+import { Trouble } from './trouble'
+import { showScreen } from './watch'
 
 export type AgentOptions = Omit<Registration, 'instance'>
-export type AgentPorts = { client: ProtocolClient; openDriver(work: Work, pace: Pace): Promise<BrowserDriver>; sent: SentHashes; spool?: Spool; say(text: string): void }
-
-type Held = { lease: number; cancel: AbortController; drop: AbortController; gate: Gate }
+export type AgentPorts = { client: ProtocolClient; openDriver(work: Work, pace: Pace, trouble: Trouble): Promise<BrowserDriver>; sent: SentHashes; spool?: Spool; say(text: string): void }
 
 /** Serves until `signal` aborts; then what is in hand is stopped, reported as cancelled, and the agent ends. */
 export async function runAgent(options: AgentOptions, ports: AgentPorts, signal: AbortSignal): Promise<void> {
@@ -19,8 +20,9 @@ export async function runAgent(options: AgentOptions, ports: AgentPorts, signal:
   const { id, heartbeatMs } = await client.register({ ...options, instance: randomUUID() }, signal)
   const held = new Map<string, Held>()
   say(`${options.name}: ready, ${options.seats} ${options.seats === 1 ? 'seat' : 'seats'}, serves ${options.environments.join(', ')}`)
-  const beating = beat(id, heartbeatMs, held, ports, signal)
-  await Promise.all(Array.from({ length: options.seats }, (_, i) => serveSeat(id, options.name, i + 1, held, ports, signal)))
+  const trouble = new Trouble()
+  const beating = beat(id, heartbeatMs, held, trouble, ports, signal)
+  await Promise.all(Array.from({ length: options.seats }, (_, i) => serveSeat({ id, name: options.name, seat: i + 1 }, held, trouble, ports, signal)))
   await beating
 }
 
@@ -46,48 +48,67 @@ async function deliverLeftovers(name: string, { client, sent, spool, say }: Agen
   }
 }
 
-async function beat(id: string, everyMs: number, held: Map<string, Held>, { client, say }: AgentPorts, signal: AbortSignal): Promise<void> {
+async function beat(id: string, everyMs: number, held: Map<string, Held>, trouble: Trouble, { client, say }: AgentPorts, signal: AbortSignal): Promise<void> {
   while (!signal.aborted) {
+    if (trouble.isLost) {
+      say('lost, as it was told to be: nothing is heard or said')
+      for (const one of held.values()) one.give()
+      await trouble.untilFound(signal)
+    }
     const attempts = [...held].map(([attemptId, { lease }]) => ({ attemptId, lease }))
     const answer = await client.heartbeat(id, attempts, signal).catch(() => undefined)
-    const paused = new Set(answer?.commands.flatMap(({ attemptId, command }) => (command === 'pause' ? [attemptId] : [])))
-    if (answer) for (const [attemptId, { gate }] of held) gate.set(paused.has(attemptId))
-    for (const { attemptId, command } of answer?.commands ?? []) {
-      if (command === 'pause') continue
-      const hold = held.get(attemptId)
-      if (command === 'drop') say(`attempt ${attemptId} is not ours any more; dropped`)
-      hold?.cancel.abort()
-      if (command === 'drop') hold?.drop.abort()
+    if (answer) {
+      trouble.set(answer.misbehaviours ?? [])
+      for (const { attemptId } of attempts) {
+        const commands = answer.commands.filter((one) => one.attemptId === attemptId)
+        if (commands.some(({ command }) => command === 'drop')) say(`attempt ${attemptId} is not ours any more; dropped`)
+        held.get(attemptId)?.obey(commands)
+      }
     }
     await pause(everyMs, signal)
   }
 }
 
-async function serveSeat(id: string, name: string, seat: number, held: Map<string, Held>, ports: AgentPorts, signal: AbortSignal): Promise<void> {
+type Seat = { id: string; name: string; seat: number }
+
+async function serveSeat(seat: Seat, held: Map<string, Held>, trouble: Trouble, ports: AgentPorts, signal: AbortSignal): Promise<void> {
+  let next: Work | undefined
   while (!signal.aborted) {
-    const answer = await ports.client.claim(id, seat, signal).catch((error: Error) => {
-      if (!signal.aborted) ports.say(`${name}: claim failed: ${error.message}`)
+    await trouble.untilFound(signal)
+    if (next) {
+      next = await carryOut(seat, next, held, trouble, ports, signal)
+      continue
+    }
+    const answer = await ports.client.claim(seat.id, seat.seat, signal).catch((error: Error) => {
+      if (!signal.aborted) ports.say(`${seat.name}: claim failed: ${error.message}`)
       return pause(1000, signal)
     })
-    if (answer?.work) await carryOut(id, name, answer.work, held, ports, signal)
+    next = answer?.work ?? undefined
   }
 }
 
-async function carryOut(id: string, name: string, work: Work, held: Map<string, Held>, ports: AgentPorts, signal: AbortSignal): Promise<void> {
-  const hold: Held = { lease: work.lease, cancel: new AbortController(), drop: new AbortController(), gate: new Gate() }
-  held.set(work.attemptId, hold)
+/** @returns the seat's next work, when the server has given it with the answer to this one */
+async function carryOut({ id, name, seat }: Seat, work: Work, held: Map<string, Held>, trouble: Trouble, ports: AgentPorts, signal: AbortSignal): Promise<Work | undefined> {
+  const { attemptId, lease } = work
+  const hold = new Held(lease)
+  held.set(attemptId, hold)
   const pace = realPace()
-  const spooled = ports.spool?.begin({ agent: name, agentId: id, attemptId: work.attemptId, lease: work.lease })
+  const spooled = ports.spool?.begin({ agent: name, agentId: id, attemptId, lease })
   const reporter = new Reporter(ports.client, id, work, ports.sent, hold.drop.signal, () => hold.cancel.abort(), spooled)
   try {
-    const driver = await ports.openDriver(work, pace)
+    const driver = await ports.openDriver(work, pace, trouble)
     const stop = AbortSignal.any([signal, hold.cancel.signal])
-    const result = await runAttempt(work, { driver, pace, sink: reporter, agent: name, signal: stop, gate: hold.gate })
+    const shown = new AbortController()
+    const showing = showScreen({ client: ports.client, agentId: id, attemptId }, hold, driver, AbortSignal.any([shown.signal, hold.drop.signal]))
+    const meet: Meet = (meeting) => ports.client.meet(id, attemptId, { lease, ...meeting }, AbortSignal.any([stop, hold.drop.signal]))
+    const result = await runAttempt(work, { driver, pace, sink: reporter, agent: name, signal: stop, gate: hold.gate, meet })
+    shown.abort()
+    await showing
     // Stopped because this process ends: the work is not cancelled, another agent takes it when the lease runs out.
-    if (!(signal.aborted && result.outcome === 'cancelled')) await reporter.finish(result)
-    else await reporter.flush()
+    if (!(signal.aborted && result.outcome === 'cancelled')) return await reporter.finish(result, signal.aborted || trouble.isLost ? undefined : seat)
+    await reporter.flush()
   } catch (error) {
-    if (error instanceof LeaseLost) ports.say(`${name}: the result of attempt ${work.attemptId} came too late and was refused`)
+    if (error instanceof LeaseLost) ports.say(`${name}: the result of attempt ${attemptId} came too late and was refused`)
     else if (!hold.drop.signal.aborted) {
       ports.say(`${name}: ${(error as Error).message}`)
       await reporter.finish({ outcome: 'errored', failure: { kind: 'agent', message: `The agent could not carry it out: ${(error as Error).message.split('\n')[0]}` }, ms: pace.now() }).catch(() => {})
@@ -95,6 +116,7 @@ async function carryOut(id: string, name: string, work: Work, held: Map<string, 
   } finally {
     if (!signal.aborted || reporter.isEmpty) spooled?.end() // what could not be sent before this process ends waits for the next one
     hold.drop.abort()
-    held.delete(work.attemptId)
+    held.delete(attemptId)
   }
+  return undefined
 }

@@ -63,7 +63,7 @@ await Promise.all(
   }).map(({ options, bridge }) =>
     runAgent(options, {
       client, sent, spool, say,
-      openDriver: async (work, pace) => (options.simulated ? new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, ...(pictures && { pictures }) }) : bridge ? openBridge(bridge, work.environment, pace, work.how?.video !== 'never') : engines.open(work, pace)),
+      openDriver: async (work, pace, trouble) => (options.simulated ? new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, trouble, ...(pictures && { pictures }) }) : bridge ? openBridge(bridge, work.environment, pace, work.how?.video !== 'never') : engines.open(work, pace)),
     }, ending.signal),
   ),
 ).catch((error: Error) => {

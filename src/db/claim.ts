@@ -50,9 +50,9 @@ export type Taken = CaseRunRow & { runState: RunState; runPool: string | null }
 export async function takeNextCaseRun(tx: Tx, { name, pool, environments }: Pick<AgentRow, 'name' | 'pool' | 'environments'>, now: Now, { attemptId, joint }: { attemptId: string; joint: boolean }): Promise<Taken | undefined> {
   const waits = sql`c.run_id = o.id and c.phase = o.phase and c.state = 'waiting'`
   const places = [
-    sql`(select c.*, true as own from case_runs c where ${waits} and c.ready and c.roles = '{}' and c.lane_agent = ${name} and c.environment = any(${list(environments)}) and ${mayTake(name)} order by c.lane_ms, c.priority desc, c.position limit ${LOOKED_AT})`,
+    sql`(select c.*, true as own from case_runs c where ${waits} and c.ready and c.roles = '{}' and c.lane_agent = ${name} and c.environment = any(${list(environments)}) and ${mayTake(name)} order by c.lane_ms, c.priority desc nulls last, c.position, c.environment limit ${LOOKED_AT})`,
     sql`(select x.* from unnest(${list(environments)}) e cross join lateral (
-      select c.*, false as own from case_runs c where ${waits} and c.ready and c.roles = '{}' and c.environment = e and ${mayTake(name)} order by c.lane_ms, c.priority desc, c.position limit ${LOOKED_AT}) x)`,
+      select c.*, false as own from case_runs c where ${waits} and c.ready and c.roles = '{}' and c.environment = e and ${mayTake(name)} order by c.lane_ms, c.priority desc nulls last, c.position limit ${LOOKED_AT}) x)`,
     ...(joint ? [sql`(select c.*, c.lane_agent = ${name} as own from case_runs c where ${waits} and c.ready and c.roles <> '{}' and c.role_environments && ${list(environments)} and c.agent in ('', ${name})
       and (c.exclusive = '{}' or not c.exclusive && array(select name from exclusive_holds)) and (c.gathering_at is null or ${now} - c.gathering_at not between ${GATHERING} and 2 * ${GATHERING}) limit ${LOOKED_AT})`] : []),
   ]

@@ -295,7 +295,7 @@ export const caseRuns = pgTable(
   (table) => [
     uniqueIndex('case_runs_of_run').on(table.runId, table.position, table.environment, table.agent),
     index('case_runs_to_claim').on(table.runId, table.phase, table.environment, table.laneMs, table.priority.desc(), table.position).where(sql`state = 'waiting' and ready and roles = '{}'`), // claim, from any lane
-    index('case_runs_of_lane').on(table.runId, table.phase, table.laneAgent, table.laneMs, table.priority.desc(), table.position).where(sql`state = 'waiting' and ready and roles = '{}'`), // claim, from the agent's own
+    index('case_runs_of_lane').on(table.runId, table.phase, table.laneAgent, table.laneMs, table.priority.desc(), table.position, table.environment).where(sql`state = 'waiting' and ready and roles = '{}'`), // claim, from the agent's own
     index('case_runs_joint').on(table.runId).where(sql`state = 'waiting' and roles <> '{}'`), // claim of joint cases
     index('case_runs_behind').on(table.runId, table.environment).where(sql`state = 'waiting' and not ready`), // what an end lets begin
     index('case_runs_open').on(table.runId, table.phase).where(sql`state <> 'ended'`), // is the run, or its phase, over

@@ -25,7 +25,7 @@ export const expiredHolds = async (tx: Tx, now: Now, most: number): Promise<Hold
     .where(and(ne(attempts.state, 'ended'), lt(attempts.leasedUntil, sql`${now}`))).limit(most).for('update', { skipLocked: true })
 
 export const attemptsOf = async (tx: Conn, caseRunId: string): Promise<AttemptRow[]> =>
-  await tx.select().from(attempts).where(eq(attempts.caseRunId, caseRunId)).orderBy(asc(attempts.number))
+  await tx.select().from(attempts).where(eq(attempts.caseRunId, caseRunId)).orderBy(asc(attempts.number), asc(attempts.role))
 
 export type RunFacts = Pick<typeof runs.$inferSelect, 'id' | 'state' | 'retries' | 'retryOn' | 'retryAgent' | 'phase' | 'stopAfter' | 'ordered'>
 const runFacts = { id: runs.id, state: runs.state, retries: runs.retries, retryOn: runs.retryOn, retryAgent: runs.retryAgent, phase: runs.phase, stopAfter: runs.stopAfter, ordered: runs.ordered }

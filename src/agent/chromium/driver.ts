@@ -20,6 +20,9 @@ const hideSecrets = () => {
 }
 const FIRST_LINES = /^(?:locator|page|frame|elementHandle)\.\w+: /
 
+/** Of the small picture for who looks live: twice as wide as it is shown. */
+const PEEK_WIDTH = 400
+
 export class ChromiumDriver implements BrowserDriver {
   private log: LogEntry[] = []
   private readonly asked = new WeakMap<Request, number>()
@@ -158,6 +161,12 @@ export class ChromiumDriver implements BrowserDriver {
     // Straight through the protocol: the library's own call waits for fonts and still frames, at four times the price.
     const shot = await this.cdp.send('Page.captureScreenshot', { format: 'jpeg', quality: 80, optimizeForSpeed: true }).catch(() => undefined)
     return shot && { bytes: Buffer.from(shot.data, 'base64'), mime: 'image/jpeg', width: this.environment.width, height: this.environment.height }
+  }
+
+  async peek(): Promise<Pick<ScreenShot, 'bytes' | 'mime'> | undefined> {
+    const { width, height } = this.environment
+    const shot = await this.cdp.send('Page.captureScreenshot', { format: 'jpeg', quality: 60, optimizeForSpeed: true, clip: { x: 0, y: 0, width, height, scale: PEEK_WIDTH / width } }).catch(() => undefined)
+    return shot && { bytes: Buffer.from(shot.data, 'base64'), mime: 'image/jpeg' }
   }
 
   async openDialog(): Promise<string | undefined> {

@@ -47,6 +47,8 @@ export interface BrowserDriver {
   downloads(): Promise<string[]>
   /** The screen now, hidden fields masked; `undefined` where this driver has no picture to give. */
   screen(): Promise<ScreenShot | undefined>
+  /** A small picture of the screen, for who looks at it live: taken beside whatever goes on, and cheap. Absent: this driver gives none. */
+  peek?(): Promise<{ bytes: Uint8Array; mime: 'image/jpeg' | 'image/png' } | undefined>
   source(): Promise<string>
   /** Label of a modal dialog that is open, if one is. */
   openDialog(): Promise<string | undefined>

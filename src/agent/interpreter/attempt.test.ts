@@ -184,7 +184,6 @@ test.each<[string, Step, string]>([
   ['a screen', { verb: 'check', of: { text: 'Deck' }, subject: 'screen', screen: 'deck-plan', soft: false }, 'compares a picture'],
   ['a picture', { verb: 'click', on: { picture: 'anchor.png' } }, '“picture: anchor.png” is looked for on the screen'],
 ])('what later versions bring is said, not passed over: %s', async (_, step, says) => expect((await attempt([step], { Deck: seen('') })).result.failure).toMatchObject({ kind: 'script', message: expect.stringContaining(says) as string }))
-test('a joint case says what it is', async () => expect((await attempt([], {}, { testCase: { roles: { a: { environment: {}, steps: [] } } } })).result.failure!.message).toContain('joint case'))
 test('what is typed into a secret field is in no event', async () => {
   const { events } = await attempt([{ verb: 'type', in: { text: 'x', label: 'Password' }, value: '${word}' }], { x: seen('') }, { work: { parameters: { word: 'low-tide' } } })
   expect(JSON.stringify(events)).not.toContain('low-tide')

@@ -1,40 +1,49 @@
 /** One attempt from start to end: entry state, steps, undo. */
-import { fill, USUAL_HOW, type Resume, type Scope } from '@/core/model'
+import { fill, USUAL_HOW, type Resume, type Scope, type Step } from '@/core/model'
 import { generate } from '@/core/model/generating'
 import { outcomeOfFailure, type AttemptResult, type Failure, type Work } from '@/core/execution'
 import type { BrowserDriver, Pace } from '../driver/port'
 import { failureOf, GoOn, StepFault, Stopped } from './fault'
+import { Company, type Meet } from './company'
 import type { Gate } from './gate'
 import { AttemptLog, type Sink } from './log'
 import type { StepParts } from './parts'
 import { Rescue } from './rescue'
 import { maskerOf } from './secrets'
+import { orderOf } from './stop-order'
 import { StepRunner } from './steps'
 
-export type AttemptPorts = { driver: BrowserDriver; pace: Pace; sink: Sink; agent: string; signal: AbortSignal; gate?: Gate }
+/** `meet`: the way to the other roles of a joint case. */
+export type AttemptPorts = { driver: BrowserDriver; pace: Pace; sink: Sink; agent: string; signal: AbortSignal; gate?: Gate; meet?: Meet }
 
 /** Undo gets this long even when the case's time is up: what is left behind spoils the next case. */
 const UNDO_MS = 20_000
 
 /** Carries out an attempt. Never throws: whatever happens is the result. The driver is closed at the end. */
-export async function runAttempt(work: Work, { driver, pace, sink, agent, signal, gate }: AttemptPorts): Promise<AttemptResult> {
+export async function runAttempt(work: Work, { driver, pace, sink, agent, signal, gate, meet }: AttemptPorts): Promise<AttemptResult> {
   const how = work.how ?? USUAL_HOW
   const log = new AttemptLog(sink, pace, maskerOf([...Object.values(work.secrets), ...Object.values(work.databases)]), how)
   const parts: StepParts = { work, driver, pace, log, how, scope: { names: {}, row: {}, env: {}, run: {} }, signal, untilMs: work.limitMs, place: 'parameters', handoffs: {}, gate }
   log.say({ type: 'started', agent, facts: driver.facts })
   parts.rescue = work.recovery && new Rescue(parts)
-  const undoParts = () => ({ ...parts, rescue: undefined, gate: undefined, signal: new AbortController().signal, untilMs: pace.now() + UNDO_MS })
+  parts.company = work.role !== undefined && meet ? new Company(parts, meet) : undefined
+  const undoParts = () => ({ ...parts, rescue: undefined, gate: undefined, company: undefined, signal: new AbortController().signal, untilMs: pace.now() + UNDO_MS })
   const { end, entry, steps } = await rounds(work, parts, undoParts)
   const { failure, stopped = false } = end
   if (failure) log.release()
   if (failure && !stopped) await keepSource(driver, log, failure)
-  await undo(work, entry, steps, new StepRunner(undoParts()))
+  const order = orderOf(signal)
+  if (!stopped || order.undo) await undo(work, entry, steps, new StepRunner(undoParts()))
+  else log.say({ type: 'note', text: 'stopped without undo steps: what it made is still there' })
   const video = await driver.stopVideo().catch(() => undefined)
   if (video && (how.video === 'always' || failure)) log.say({ type: 'evidence', kind: 'video', hash: log.keep('video/webm', video.bytes), startMs: video.startMs })
   await driver.close()
   const ms = pace.now()
   const handoffs = Object.keys(parts.handoffs).length > 0 ? { handoffs: parts.handoffs } : {}
-  if (stopped) return { outcome: 'cancelled', ms }
+  if (stopped) {
+    const because = end.because ?? order.because
+    return { outcome: 'cancelled', ms, ...(because !== undefined && { failure: log.hide({ kind: 'agent' as const, message: `Ended, for another role did not pass: ${because}` }) }) }
+  }
   if (!failure) return { outcome: 'passed', ms, ...handoffs }
   if (end.goOn === 'skip-case') return { outcome: 'skipped', failure: log.hide({ ...failure, message: `Skipped, ${end.because}: ${failure.message}` }), ms, ...handoffs }
   return { outcome: outcomeOfFailure(failure.kind), failure: log.hide(failure), ms, ...handoffs, ...(end.goOn === 'stop-run' && { stopRun: log.hide(`${work.case.title}: ${failure.message}; ${end.because}`) }) }
@@ -57,15 +66,16 @@ type End = { failure?: Failure | undefined; stopped?: boolean; goOn?: Exclude<Re
 async function carryOut(work: Work, parts: StepParts, entry: StepRunner, steps: StepRunner): Promise<End> {
   try {
     parts.scope = scopeOf(work, () => parts.place)
-    if (work.case.roles) throw new StepFault({ kind: 'script', message: 'This is a joint case: its roles need agents of their own, which this version does not start yet' })
     await enter(work, entry)
-    await steps.runAll(work.case.steps, 'main')
+    await steps.runAll(stepsOf(work), 'main')
     return { failure: steps.softFailure }
   } catch (error) {
-    if (error instanceof Stopped || parts.signal.aborted) return { stopped: true }
+    if (error instanceof Stopped || parts.signal.aborted) return { stopped: true, ...(error instanceof Stopped && error.because !== undefined && { because: error.because }) }
     return { failure: failureOf(error), ...(error instanceof GoOn && { goOn: error.resume, because: error.because }) }
   }
 }
+
+const stepsOf = ({ case: { steps, roles = {} }, role }: Work): Step[] => (role === undefined ? steps : (roles[role]?.steps ?? []))
 
 /** @throws {UnknownReference} when a parameter refers to something that is not there */
 function scopeOf(work: Work, place: () => string): Scope {
@@ -95,7 +105,9 @@ async function enter(work: Work, steps: StepRunner): Promise<void> {
 /** The undo stack, from its top: what routines pushed, then the case's own steps, then what the entry state pushed. Each one whatever the others did.
  * A step whose values were never read has nothing to undo. */
 async function undo(work: Work, entry: StepRunner, main: StepRunner, runner: StepRunner): Promise<void> {
-  const own = work.case.undo.map((step) => ({ step, names: {} }))
+  // Undo steps of a joint case are done once, by its first role.
+  const { roles, undo: written } = work.case
+  const own = (work.role === undefined || work.role === Object.keys(roles ?? {})[0] ? written : []).map((step) => ({ step, names: {} }))
   const stack = [...entry.undoStack, ...own, ...main.undoStack]
   // Numbered so that the case's own steps keep their places in the file, and the outline shows them as they run.
   for (let i = stack.length - 1; i >= 0; i--) await runner.runUndo(stack[i]!, `undo.${i - entry.undoStack.length}`)

@@ -61,7 +61,7 @@ async function read(parts: StepParts, step: StepOf<'read'>, path: string): Promi
   const target = filledTarget(parts, step.of)
   const { last: look, holds } = await poll(parts, limitOf(parts, step), () => parts.driver.look(target), (seen) => seen.count === 1)
   if (!holds) throw notThere(look)
-  keep(parts, step.as, tidy(look.value || look.text), path, step.handoff)
+  await keep(parts, step.as, tidy(look.value || look.text), path, step.handoff)
   return { ...(look.found && { found: look.found }) }
 }
 

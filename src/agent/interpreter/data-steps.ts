@@ -16,7 +16,7 @@ export async function call(parts: StepParts, step: StepOf<'call'>, path: string)
   const answer = await ask(step.method, url, body, fillDeep(step.headers ?? {}, scope), limitOf(parts, step, CALL_LIMIT_MS))
   log.say({ type: 'request', path, method: step.method, url, status: answer.status, ms: pace.now() - start })
   checkAnswer(step, answer, scope)
-  for (const [name, at] of Object.entries(step.read)) keep(parts, name, valueAt(answer, at), path, step.handoff)
+  for (const [name, at] of Object.entries(step.read)) await keep(parts, name, valueAt(answer, at), path, step.handoff)
   return { note: `answered ${answer.status}` }
 }
 
@@ -30,7 +30,7 @@ export async function query(parts: StepParts, step: StepOf<'query'>, path: strin
   for (const [name, column] of Object.entries(step.read)) {
     if (!columns.includes(column)) throw new StepFault({ kind: 'data', message: `the answer has no column “${column}”; it has ${columns.join(', ')}` })
     if (!rows[0]) throw new StepFault({ kind: 'check', message: 'there is no row to read from', expected: 'a row', actual: 'no rows' })
-    keep(parts, name, cell(rows[0][column]), path, false)
+    await keep(parts, name, cell(rows[0][column]), path, false)
   }
   return { note: rows.length === 1 ? '1 row' : `${rows.length} rows` }
 }

@@ -18,8 +18,12 @@ export class GoOn extends Error {
   }
 }
 
-/** The attempt is to stop: cancelled by the server, or not ours any more. */
-export class Stopped extends Error {}
+/** The attempt is to stop: cancelled by the server, not ours any more, or another role did not pass. */
+export class Stopped extends Error {
+  constructor(readonly because?: string) {
+    super(because)
+  }
+}
 
 /** Anything thrown while a step ran, as a failure. What we did not foresee is the fault of a script, ours or the page's. */
 export function failureOf(error: unknown): Failure {

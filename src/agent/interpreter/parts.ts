@@ -10,11 +10,20 @@ import type { AttemptLog } from './log'
 export const STEP_LIMIT_MS = 5000
 export const OPEN_LIMIT_MS = 15_000
 export const CALL_LIMIT_MS = 10_000
+/** Roles of a joint case wait for each other so long. */
+export const MEET_LIMIT_MS = 60_000
 
 /** Asked about a failure where it happened. */
 export type Rescued = { resume: Resume; rule: WorkRule }
 export interface Rescuer {
   attend(failure: Failure, path: string, tag: string | undefined): Promise<Rescued | undefined>
+}
+
+/** The other roles of a joint case. */
+export interface Companion {
+  meet(point: string, limitMs: number): Promise<string>
+  give(name: string, value: string): Promise<void>
+  need(step: Step, limitMs: number): Promise<void>
 }
 
 export type StepParts = {
@@ -39,6 +48,8 @@ export type StepParts = {
   rescue?: Rescuer | undefined
   /** Waits while the attempt is paused. */
   gate?: Gate | undefined
+  /** The other roles of a joint case; absent: there are none. */
+  company?: Companion | undefined
 }
 export type Done = { found?: Found; note?: string }
 
@@ -47,10 +58,12 @@ export const limitOf = (parts: StepParts, step: Step, usualMs = STEP_LIMIT_MS) =
 export const filledTarget = ({ scope }: StepParts, target: Target): Target => fillDeep(target, scope)
 export const filledText = ({ scope }: StepParts, written: string): string => fill(written, scope)
 
-export function keep({ scope, log, handoffs }: StepParts, name: string, value: string, path: string, handoff: boolean): void {
+export async function keep({ scope, log, handoffs, company }: StepParts, name: string, value: string, path: string, handoff: boolean): Promise<void> {
   scope.names[name] = value
-  if (handoff) handoffs[name] = value
   log.say({ type: 'value', path, name, value })
+  if (!handoff) return
+  handoffs[name] = value
+  await company?.give(name, value)
 }
 
 /** "booking:/pay" as an address. @throws {StepFault} data: no such application */

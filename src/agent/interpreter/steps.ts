@@ -5,7 +5,7 @@ import { doInBrowser, type BrowserStep } from './browser-steps'
 import { call, query } from './data-steps'
 import { failureOf, GoOn, StepFault, Stopped } from './fault'
 import { heldNote, isSecretTarget, targetsOf } from './targets'
-import { left, tooLong, type Done, type StepParts } from './parts'
+import { left, limitOf, MEET_LIMIT_MS, tooLong, type Done, type StepParts } from './parts'
 
 /** A loop without a count ends here: a page that never changes must not hold a seat for ever. */
 const REPEAT_MOST = 200
@@ -68,6 +68,7 @@ export class StepRunner {
     const { log, driver, pace, how: { betweenMs, settleMs } } = this.parts
     await this.whileOpen()
     if (this.parts.signal.aborted) throw new Stopped()
+    const { company } = this.parts
     const start = pace.now()
     const outer = this.parts.place
     this.parts.place = path
@@ -77,6 +78,7 @@ export class StepRunner {
       if (start >= this.parts.untilMs) throw tooLong(this.parts)
       const screens = !NO_SCREEN.has(step.verb) && (step.capture ?? this.parts.how.screens) === 'always'
       if (screens && step.verb !== 'open') await log.screen(driver, path, 'before', false)
+      if (company) await company.need(step, limitOf(this.parts, step, MEET_LIMIT_MS))
       await this.wait(betweenMs)
       const { found, note } = await this.carryOut(step, path)
       if (CHANGES_PAGE.has(step.verb)) await this.wait(settleMs)
@@ -125,7 +127,7 @@ export class StepRunner {
     const ms = pace.now() - start
     if (error instanceof Stopped || signal.aborted) {
       log.say({ type: 'step-ended', path, outcome: 'skipped', ms, note: 'stopped' })
-      throw new Stopped()
+      throw error instanceof Stopped ? error : new Stopped()
     }
     if (error instanceof GoOn) {
       log.say({ type: 'step-ended', path, outcome: 'skipped', ms, note: 'left by a recovery rule' })
@@ -154,7 +156,8 @@ export class StepRunner {
       case 'note':
         return {}
       case 'meet':
-        throw new StepFault({ kind: 'script', message: `“meet ${step.point}” is for joint cases, which this version keeps and does not carry out yet` })
+        if (!this.parts.company) throw new StepFault({ kind: 'script', message: `“meet ${step.point}” is for joint cases: there is nobody here to meet` })
+        return { note: await this.parts.company.meet(step.point, limitOf(this.parts, step, MEET_LIMIT_MS)) }
       case 'do':
         throw new StepFault({ kind: 'script', message: `“${step.words}” is for a person: this version has no guided runs yet` })
       case 'use':

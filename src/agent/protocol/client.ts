@@ -1,8 +1,11 @@
 /** The agent's side of docs/agent-protocol.md: plain HTTP and JSON, tried again while the server is away. */
 import type { AttemptResult, NumberedEvent, Work } from '@/core/execution'
+import type { Meeting, MeetingAnswer } from '../interpreter'
 
 export type Registration = { name: string; instance: string; pool: string; version: string; seats: number; environments: string[]; simulated: boolean; /** Host its browsers are behind. */ through?: string; missing?: { what: string; get: string }[] }
-export type Command = { attemptId: string; command: 'cancel' | 'drop' | 'pause' }
+export type Command = { attemptId: string } & ({ command: 'cancel'; undo: boolean } | { command: 'end'; because: string } | { command: 'drop' | 'pause' | 'watch' })
+/** What a simulated agent is to do wrong, and how much longer. */
+export type Ordered = { what: 'lost' | 'slow' | 'upset'; factor?: number; environment?: string; forMs: number }
 
 /** The server no longer counts on us for this attempt. */
 export class LeaseLost extends Error {}
@@ -21,15 +24,22 @@ export class ProtocolClient {
   register = (registration: Registration, signal: AbortSignal) => this.json<{ id: string; heartbeatMs: number }>('POST', '/api/agents/register', registration, signal)
   claim = (agentId: string, seat: number, signal: AbortSignal) => this.json<{ work: Work | null }>('POST', `/api/agents/${agentId}/claim`, { waitMs: CLAIM_WAIT_MS, seat }, signal, CLAIM_WAIT_MS + REQUEST_LIMIT_MS)
   heartbeat = (agentId: string, attempts: { attemptId: string; lease: number }[], signal: AbortSignal) =>
-    this.json<{ draining: boolean; commands: Command[] }>('POST', `/api/agents/${agentId}/heartbeat`, { attempts }, signal)
+    this.json<{ draining: boolean; commands: Command[]; misbehaviours?: Ordered[] }>('POST', `/api/agents/${agentId}/heartbeat`, { attempts, clock: new Date().toISOString() }, signal)
+  meet = (agentId: string, attemptId: string, meeting: Meeting & { lease: number }, signal: AbortSignal) =>
+    this.json<MeetingAnswer>('POST', `/api/agents/${agentId}/attempts/${attemptId}/meeting`, meeting, signal, CLAIM_WAIT_MS + REQUEST_LIMIT_MS)
   sendEvents = (agentId: string, attemptId: string, lease: number, events: NumberedEvent[], signal: AbortSignal) =>
     this.json<void>('POST', `/api/agents/${agentId}/attempts/${attemptId}/events`, { lease, events }, signal)
-  finish = (agentId: string, attemptId: string, lease: number, result: AttemptResult, signal: AbortSignal) =>
-    this.json<void>('POST', `/api/agents/${agentId}/attempts/${attemptId}/finish`, { lease, result }, signal)
+  /** `next`: asks for the seat's next work with it. */
+  finish = (agentId: string, attemptId: string, end: { lease: number; result: AttemptResult; events?: NumberedEvent[]; next?: { seat: number } }, signal: AbortSignal) =>
+    this.json<{ work: Work | null } | undefined>('POST', `/api/agents/${agentId}/attempts/${attemptId}/finish`, end, signal)
   missing = (agentId: string, hashes: string[], signal: AbortSignal) => this.json<{ missing: string[] }>('POST', `/api/agents/${agentId}/evidence`, { hashes }, signal)
 
   async sendEvidence(agentId: string, hash: string, mime: string, bytes: Uint8Array, signal: AbortSignal): Promise<void> {
     await this.send('PUT', `/api/agents/${agentId}/evidence/${hash}`, { 'content-type': mime }, bytes, signal)
+  }
+
+  async sendScreen(agentId: string, attemptId: string, mime: string, bytes: Uint8Array, signal: AbortSignal): Promise<void> {
+    await this.send('PUT', `/api/agents/${agentId}/attempts/${attemptId}/screen`, { 'content-type': mime }, bytes, signal)
   }
 
   private async json<T>(method: string, path: string, body: unknown, signal: AbortSignal, limitMs?: number): Promise<T> {

@@ -49,19 +49,31 @@ export class Reporter implements Sink {
     this.pieces.set(piece.hash, piece)
   }
 
-  /** Sends the rest and then the result. @throws what stopped the sending, if something did */
-  async finish(result: AttemptResult): Promise<void> {
+  /** Sends the rest with the result.
+   * @param seat asks for the next work for this seat with it
+   * @returns that work, if there is some. @throws what stopped the sending, if something did */
+  async finish(result: AttemptResult, seat?: number): Promise<Work | undefined> {
     this.spool?.result(result)
-    await this.flush().catch(async (error: unknown) => {
+    const { attemptId, lease } = this.work
+    await this.allButLast().catch(async (error: unknown) => {
       // The log is refused, and the result will be: said all the same, so that the server can show that we came too late.
-      if (error instanceof LeaseLost) await this.client.finish(this.agentId, this.work.attemptId, this.work.lease, result, this.signal).catch(() => {})
+      if (error instanceof LeaseLost) await this.client.finish(this.agentId, attemptId, { lease, result }, this.signal).catch(() => {})
       throw error
     })
-    await this.client.finish(this.agentId, this.work.attemptId, this.work.lease, result, this.signal)
+    await this.sendEvidence()
+    const answer = await this.client.finish(this.agentId, attemptId, { lease, result, events: this.events, ...(seat !== undefined && { next: { seat } }) }, this.signal)
+    this.events = []
+    return answer?.work ?? undefined
   }
 
   /** Sends the rest; there is no result. @throws what stopped the sending */
   async flush(): Promise<void> {
+    await this.allButLast()
+    await this.sendAll()
+  }
+
+  /** What goes on by itself ends; at most one batch is left. */
+  private async allButLast(): Promise<void> {
     this.ended = true
     await this.sending
     if (this.problem) throw this.problem
@@ -69,9 +81,8 @@ export class Reporter implements Sink {
 
   private async loop(): Promise<void> {
     for (;;) {
-      const last = this.ended
+      if (this.ended && this.events.length <= BATCH_EVENTS) return
       await this.sendAll()
-      if (last && this.events.length === 0) return
       if (!this.ended) await pause(GATHER_MS, this.signal)
       this.signal.throwIfAborted()
     }

@@ -61,7 +61,8 @@ describe('with a server', () => {
       request.on('data', (part: Buffer) => { body += String(part) })
       request.on('end', () => {
         const path = request.url!.replace('/api/agents/', '')
-        asked.push(path.endsWith('/events') ? `${path} ${(JSON.parse(body) as { events: NumberedEvent[] }).events.map(({ no }) => no).join(' ')}` : path.endsWith('/finish') ? `${path} ${(JSON.parse(body) as { result: { outcome: string } }).result.outcome}` : path)
+        const { events = [], result } = body.startsWith('{') ? JSON.parse(body) as { events?: NumberedEvent[]; result?: { outcome: string } } : {}
+        asked.push(/\/(events|finish)$/.test(path) ? [path, ...events.map(({ no }) => no), ...(result ? [result.outcome] : [])].join(' ') : path)
         if (refuse && path.includes('/attempts/')) return response.writeHead(409).end('{}')
         if (path === 'register') return response.writeHead(200, { 'content-type': 'application/json' }).end('{"id":"id-2","heartbeatMs":1000}')
         if (path.endsWith('/evidence')) return response.writeHead(200, { 'content-type': 'application/json' }).end(JSON.stringify({ missing: [HASH] }))
@@ -97,7 +98,7 @@ describe('with a server', () => {
   test('the result of before is delivered, evidence first, before the agent registers anew', async () => {
     leave(true)
     await startAgent()
-    expect(asked.slice(0, 5)).toEqual(['id-1/evidence', `id-1/evidence/${HASH}`, 'id-1/attempts/a-1/events 2 3', 'id-1/attempts/a-1/finish passed', 'register'])
+    expect(asked.slice(0, 4)).toEqual(['id-1/evidence', `id-1/evidence/${HASH}`, 'id-1/attempts/a-1/finish 2 3 passed', 'register'])
     expect(files()).toEqual([])
   })
   test('without a result the log is delivered as far as it came', async () => {

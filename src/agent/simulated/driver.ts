@@ -8,7 +8,7 @@ import { PICTURED, type Picture, type PictureMaker } from './pictures'
 import { profileOf, type Profile } from './profiles'
 
 /** `screens: 'arrivals'` gives a screen only where a page has just come, not after each field is filled: a third of the drawing. */
-export type SimulatedParts = { environment: Environment; pace: Pace; seed: number; pictures?: PictureMaker; screens?: 'every' | 'arrivals' }
+export type SimulatedParts = { environment: Environment; pace: Pace; seed: number; pictures?: PictureMaker; screens?: 'every' | 'arrivals'; /** What it was told to do wrong. */ trouble?: { factor(what: 'slow' | 'upset', environment: string): number } }
 
 export class SimulatedDriver implements BrowserDriver {
   readonly facts: Record<string, string>
@@ -138,6 +138,9 @@ export class SimulatedDriver implements BrowserDriver {
     return this.parts.screens === 'arrivals' ? undefined : (await this.draw())?.shot
   }
 
+  /** As the page came: what is filled in since is not drawn for a glance. */
+  peek = async () => (await this.layout())?.shot
+
   async openDialog(): Promise<string | undefined> {
     const dialog = this.top.document.querySelector('[role=dialog][aria-modal=true], dialog[open]')
     return dialog ? (dialog.getAttribute('aria-label') ?? tidy(dialog.querySelector('h1, h2, h3')?.textContent ?? 'dialog')) : undefined
@@ -187,11 +190,11 @@ export class SimulatedDriver implements BrowserDriver {
 
   private async visit(method: string, url: string, body: string | undefined, limitMs: number): Promise<number> {
     const { pace } = this.parts
-    if (this.random() < this.profile.hangs) {
+    if (this.random() < this.profile.hangs * this.factor('upset')) {
       await pace.pause(limitMs)
       throw new DriverFault('page', `the page did not come within ${Math.round(limitMs / 1000)} s`)
     }
-    if (this.random() < this.profile.breaks) throw new DriverFault('page', 'the connection was reset')
+    if (this.random() < this.profile.breaks * this.factor('upset')) throw new DriverFault('page', 'the connection was reset')
     const start = pace.now()
     const answer = await this.visitor.fetch(method, url, body).catch((error: unknown) => {
       throw new DriverFault('page', `the page does not open: ${(error as Error).message}`)
@@ -214,7 +217,8 @@ export class SimulatedDriver implements BrowserDriver {
   }
 
   /** Time as this environment takes it: between 0.7 and 1.6 times the usual. */
-  private spend = (ms: number) => this.parts.pace.pause(ms * (0.7 + 0.9 * this.random()))
+  private factor = (what: 'slow' | 'upset'): number => this.parts.trouble?.factor(what, this.parts.environment.key) ?? 1
+  private spend = (ms: number) => this.parts.pace.pause(ms * (0.7 + 0.9 * this.random()) * this.factor('slow'))
 
   private layout(): Promise<Picture | undefined> {
     return (this.arrival ??= this.draw())

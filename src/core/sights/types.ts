@@ -70,7 +70,9 @@ export type RunSight = {
 export type AttemptSight = {
   id: string; title: string; caseKey: string; runId: number; runTitle: string; build: string; environment: Pick<Environment, 'key' | 'title' | 'width' | 'height' | 'simulated'>
   agent: string; row: { index: number; of: number; values: Record<string, string> } | null; mark: Mark; number: number; startedAt: string | null; ms: number; facts: Record<string, string>
-  attempts: { id: string; number: number; mark: Mark; kind: string | null }[]
+  /** Of a joint case; empty: the whole case. */
+  role: string
+  attempts: { id: string; number: number; role: string; mark: Mark; kind: string | null }[]
   lines: OutlineLine[]; notes: { atMs: number; text: string }[]; video: { hash: string; startMs: number } | null; source: string | null
   failures: string[]; lastGood: { attemptId: string; runId: number; runTitle: string; build: string } | null
   defects: { id: number; title: string; number: string | null; state: string }[]

@@ -36,13 +36,13 @@ BEGIN
     taken := NULL;
     SELECT c.* INTO head FROM case_runs c
       WHERE c.run_id = r.id AND c.phase = r.phase AND c.lane_agent = me.name AND c.state = 'waiting' AND c.ready AND c.roles = '{}' AND c.environment = ANY (me.environments) AND c.agent IN ('', me.name) AND (c.exclusive = '{}' OR NOT c.exclusive && held) AND (c.wish_agent = '' AND c.avoid_agent = '' OR is_wished(me.name, c.environment, c.wish_agent, c.avoid_agent, r.pool))
-      ORDER BY c.lane_ms, c.priority DESC, c.position LIMIT 1;
+      ORDER BY c.lane_ms, c.priority DESC NULLS LAST, c.position, c.environment LIMIT 1;
     IF FOUND THEN best := head; ELSE
       FOREACH e IN ARRAY me.environments LOOP
         SELECT c.* INTO head FROM case_runs c
           WHERE c.run_id = r.id AND c.phase = r.phase AND c.environment = e AND c.state = 'waiting' AND c.ready AND c.roles = '{}' AND c.agent IN ('', me.name) AND (c.exclusive = '{}' OR NOT c.exclusive && held) AND (c.wish_agent = '' AND c.avoid_agent = '' OR is_wished(me.name, c.environment, c.wish_agent, c.avoid_agent, r.pool))
-          ORDER BY c.lane_ms, c.priority DESC, c.position LIMIT 1;
-        IF FOUND AND (best.id IS NULL OR (head.lane_ms, -head.priority, head.position) < (best.lane_ms, -best.priority, best.position)) THEN best := head; END IF;
+          ORDER BY c.lane_ms, c.priority DESC NULLS LAST, c.position LIMIT 1;
+        IF FOUND AND (best.id IS NULL OR (head.lane_ms, -head.priority, head.position, head.environment) < (best.lane_ms, -best.priority, best.position, best.environment)) THEN best := head; END IF;
       END LOOP;
     END IF;
     IF EXISTS (SELECT FROM case_runs c WHERE c.run_id = r.id AND c.state = 'waiting' AND c.roles <> '{}' AND c.ready AND c.phase = r.phase AND c.role_environments && me.environments
@@ -53,7 +53,7 @@ BEGIN
     IF NOT FOUND THEN -- Another claim has this one in hand: then the next of the same environment.
       UPDATE case_runs c SET state = 'claimed', attempts = c.attempts + 1, shown_attempt = new_attempt WHERE c.id = (
         SELECT c.id FROM case_runs c WHERE c.run_id = r.id AND c.phase = r.phase AND c.environment = best.environment AND c.state = 'waiting' AND c.ready AND c.roles = '{}' AND c.needs = '{}'
-          AND c.agent IN ('', me.name) AND (c.exclusive = '{}' OR NOT c.exclusive && held) AND (c.wish_agent = '' AND c.avoid_agent = '' OR is_wished(me.name, c.environment, c.wish_agent, c.avoid_agent, r.pool)) ORDER BY c.lane_ms, c.priority DESC, c.position LIMIT 1 FOR UPDATE SKIP LOCKED)
+          AND c.agent IN ('', me.name) AND (c.exclusive = '{}' OR NOT c.exclusive && held) AND (c.wish_agent = '' AND c.avoid_agent = '' OR is_wished(me.name, c.environment, c.wish_agent, c.avoid_agent, r.pool)) ORDER BY c.lane_ms, c.priority DESC NULLS LAST, c.position LIMIT 1 FOR UPDATE SKIP LOCKED)
         RETURNING c.* INTO taken;
     END IF;
     CONTINUE WHEN taken.id IS NULL;

@@ -31,7 +31,7 @@ export function brokenReferences(checked: readonly Placed[], there: There): File
     } else if (document.kind === 'policy') {
       for (const step of allSteps(document.rules.flatMap((rule) => rule.do))) if (step.verb === 'use') checkUse(step, there.routines.get(step.routine), report)
     } else if (document.kind !== 'data') {
-      for (const step of allSteps([...document.steps, ...document.undo])) if (step.verb === 'use') checkUse(step, there.routines.get(step.routine), report)
+      for (const step of allSteps([...document.steps, ...document.undo, ...(document.kind === 'case' ? Object.values(document.roles ?? {}).flatMap((role) => role.steps) : [])])) if (step.verb === 'use') checkUse(step, there.routines.get(step.routine), report)
       if (document.kind === 'case') {
         if (document.entry && !there.routines.has(document.entry)) report(1, 'entry', `no routine brings about the entry state “${document.entry}”`)
         const table = document.data === undefined ? undefined : there.table(document.data)

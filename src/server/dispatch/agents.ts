@@ -19,7 +19,7 @@ export async function registerAgent(ctx: Context, { id: tokenId, scope }: { id: 
 
 /** `cancel`: stop, with undo steps or without. `end`: stop, for another role did not pass. `pause`: for as long as it is said. `watch`: somebody looks at its screen, for as long as it is said. */
 export type Command = { attemptId: string } & ({ command: 'cancel'; undo: boolean } | { command: 'end'; because: string } | { command: 'drop' | 'pause' | 'watch' })
-export type HeartbeatAnswer = { draining: boolean; commands: Command[]; /** For a simulated agent: what it is to do wrong. */ misbehaviours?: Misbehaviour[] }
+export type HeartbeatAnswer = { draining: boolean; commands: Command[]; /** For a simulated agent: what it is to do wrong, and how much longer. */ misbehaviours?: (Omit<Misbehaviour, 'until'> & { forMs: number })[] }
 export type Beat = { attempts: Hold[]; /** What its clock says, ISO 8601. */ clock?: string }
 
 /** A clock so far off is worth a word; less is the way of the message. */
@@ -33,7 +33,7 @@ export async function heartbeat(ctx: Context, agent: AgentRow, { attempts: holds
   return {
     draining: agent.draining,
     commands: [...holds.flatMap(({ attemptId }): Command[] => (known.has(attemptId) ? [] : [{ attemptId, command: 'drop' }])), ...renewed.flatMap(commandsFor)],
-    ...(misbehaviours.length > 0 && { misbehaviours }),
+    ...(misbehaviours.length > 0 && { misbehaviours: misbehaviours.map(({ until, ...order }) => ({ ...order, forMs: Date.parse(until) - Date.parse(now) })) }),
   }
 }
 

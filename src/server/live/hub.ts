@@ -87,3 +87,8 @@ export class LiveHub {
 
 const shared = globalThis as { oakHub?: LiveHub }
 export const liveHub = (url: string): LiveHub => (shared.oakHub ??= new LiveHub(url))
+/** For who ends and is not the whole process. */
+export async function closeHub(): Promise<void> {
+  await shared.oakHub?.close()
+  delete shared.oakHub
+}

@@ -32,10 +32,11 @@ export async function attemptSight(ctx: Context, id: string): Promise<AttemptSig
   const caseRun = attempt && (await caseRunRow(ctx.db, attempt.caseRunId))
   if (!attempt || !caseRun) throw new Problem('NOT_FOUND', 'There is no such attempt.')
   const [frozen, events, siblings, failures, good, defects] = await Promise.all([
-    snapshotForCase(ctx.db, caseRun.runId, caseRun.caseKey, caseRun.environment), eventsOf(ctx.db, id), attemptsOf(ctx.db, caseRun.id), failuresOf(ctx.db, caseRun.runId),
+    snapshotForCase(ctx.db, caseRun.runId, caseRun.caseKey, attempt.role === '' ? caseRun.environment : caseRun.roleEnvironments[caseRun.roles.indexOf(attempt.role)]!), eventsOf(ctx.db, id), attemptsOf(ctx.db, caseRun.id), failuresOf(ctx.db, caseRun.runId),
     lastGood(ctx.db, caseRun, attempt.claimedAt), defectsOfAttempt(ctx.db, id),
   ])
-  const { testCase, routines, environment, build, title: runTitle } = frozen!
+  const { testCase: whole, routines, environment, build, title: runTitle } = frozen!
+  const testCase = attempt.role === '' ? whole : { ...whole, steps: whole.roles?.[attempt.role]?.steps ?? [] }
   const started = events.find((event) => event.type === 'started')
   const video = events.find((event) => event.type === 'evidence' && event.kind === 'video')
   const source = events.find((event) => event.type === 'evidence' && event.kind === 'page-source')
@@ -46,7 +47,8 @@ export async function attemptSight(ctx: Context, id: string): Promise<AttemptSig
     row: caseRun.row && caseRun.rowIndex !== null ? { index: caseRun.rowIndex, of: caseRun.rowCount ?? 1, values: caseRun.row } : null,
     mark: markOf(attempt), startedAt: iso(attempt.startedAt), facts: started?.type === 'started' ? started.facts : {},
     ms: Math.max(lastMs, ...events.map(({ atMs }) => atMs), 1),
-    attempts: siblings.map((sibling) => ({ id: sibling.id, number: sibling.number, mark: markOf(sibling), kind: sibling.failureKind })),
+    role: attempt.role,
+    attempts: siblings.map((sibling) => ({ id: sibling.id, number: sibling.number, role: sibling.role, mark: markOf(sibling), kind: sibling.failureKind })),
     lines: outlineOf(testCase, Object.values(routines), events),
     notes: events.flatMap((event) => (event.type === 'note' ? [{ atMs: event.atMs, text: event.text }] : [])),
     video: video?.type === 'evidence' ? { hash: video.hash, startMs: video.startMs ?? 0 } : null,

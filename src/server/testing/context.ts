@@ -15,6 +15,7 @@ import { Herald } from '@/db/notify'
 import { parseDefinition } from '@/core/model/files'
 import type { Context } from '../context'
 import { fileEvidenceStore } from '../evidence'
+import { closeHub } from '../live'
 
 export type TestContext = Context & { end(): Promise<void> }
 
@@ -37,6 +38,7 @@ export async function testContext(): Promise<TestContext> {
     connection, db: connection.db, herald, now: databaseNow, leaseMs: 30_000, home, evidence: fileEvidenceStore(join(home, 'evidence')),
     end: async () => {
       await herald.flush()
+      await closeHub()
       await connection.close()
       await rm(home, { recursive: true, force: true })
     },
