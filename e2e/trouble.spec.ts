@@ -29,11 +29,10 @@ test('the server is stopped and started again in the middle of a run: the run go
   await signIn(page)
   const id = await startRun(page, { suite: 'Gate and manifest', build: '2026.11.1', environments: ['Chromium, Debian'] })
   await expect.poll(async () => (await readRun(page.request, id)).run.counts.running, { intervals: [200], timeout: 30_000 }).toBeGreaterThan(0)
-  for (const pid of pidsOf('next-server')) process.kill(pid, 'SIGKILL')
-  for (const pid of pidsOf(`next start -p ${process.env.OAK_PORT}`)) process.kill(pid, 'SIGKILL')
+  for (const pid of pidsOf(`build/web.mjs --port ${process.env.OAK_PORT}`)) process.kill(pid, 'SIGKILL')
   await expect.poll(async () => (await page.request.get('/api/health').catch(() => undefined))?.status(), { intervals: [300], timeout: 40_000 }).toBe(200)
   expectAllEndedOnce(await endOf(page, id), 11)
-  await expect(page.getByRole('button', { name: 'Cancel the run' })).toBeHidden({ timeout: 30_000 }) // the page found its way back by itself
+  await expect(page.getByRole('button', { name: 'Stop the run' })).toBeHidden({ timeout: 30_000 }) // the page found its way back by itself
 })
 
 test('a broken case file is listed with its place and does not stop the others', async ({ page }) => {
@@ -83,11 +82,14 @@ test('an environment that no agent serves says so before it starts', async ({ pa
   }
 })
 
-test('a run can be cancelled, and the seats are free again', async ({ page }) => {
+test('a run can be stopped, and the seats are free again', async ({ page }) => {
   await signIn(page)
   const id = await startRun(page, { suite: 'Night full', build: '2026.11.1', environments: ['Chromium, Windows', 'WebKit, macOS'] })
   await expect(page.locator('[role=grid] [data-mark=running]').first()).toBeVisible()
-  await page.getByRole('button', { name: 'Cancel the run' }).click()
+  await page.getByRole('button', { name: 'Stop the run' }).click()
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toContainText('will not be run')
+  await dialog.getByRole('button', { name: 'Stop and undo' }).click()
   const { run } = await endOf(page, id)
   expect(run.counts.cancelled).toBeGreaterThan(0)
   await expect(page.getByRole('link', { name: /agents/ })).toContainText('0 of')

@@ -1,4 +1,5 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm'
+import type { Misbehaviour } from '@/core/execution'
 import type { Conn } from './client'
 import { agents, attempts, tokens, type TOKEN_PURPOSES } from './schema'
 import type { Now } from './moment'
@@ -36,9 +37,9 @@ export type AgentSight = AgentRow & {
 /** All agents with what their seats do now, in one query. `aliveMs`: silence that counts as lost. */
 export async function listAgents(db: Conn, aliveMs: number): Promise<AgentSight[]> {
   const found = await db.execute<Record<string, unknown>>(sql`
-    select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments, a.simulated, a.draining, a.labels, a.missing, a.through, a.paused,
+    select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments, a.simulated, a.draining, a.labels, a.missing, a.through, a.paused, a.clock_off_ms as "clockOffMs", a.misbehaviours,
            a.heartbeat_at as "heartbeatAt", a.created_at as "createdAt", a.heartbeat_at > now() - ${aliveMs} * interval '1 ms' as alive,
-           coalesce(jsonb_agg(jsonb_build_object('attemptId', t.id, 'seat', t.seat, 'runId', t.run_id, 'title', c.title, 'environment', c.environment,
+           coalesce(jsonb_agg(jsonb_build_object('attemptId', t.id, 'seat', t.seat, 'runId', t.run_id, 'title', c.title || case when t.role = '' then '' else ', ' || t.role end, 'environment', c.environment,
              'atStep', t.at_step, 'screen', t.screen, 'startedAt', t.claimed_at, 'estimateMs', c.estimate_ms) order by t.seat) filter (where t.id is not null), '[]') as work
     from agents a
     left join attempts t on t.agent_id = a.id and t.state <> 'ended'
@@ -61,6 +62,9 @@ export const setDraining = async (db: Conn, agentId: string, draining: boolean):
 
 export const setPaused = async (db: Conn, which: { id: string } | { pool: string }, paused: boolean): Promise<{ id: string; name: string }[]> =>
   await db.update(agents).set({ paused }).where('id' in which ? eq(agents.id, which.id) : eq(agents.pool, which.pool)).returning({ id: agents.id, name: agents.name })
+
+export const agentById = async (db: Conn, id: string): Promise<AgentRow | undefined> => (await db.select().from(agents).where(eq(agents.id, id)))[0]
+export const setMisbehaviours = async (db: Conn, id: string, misbehaviours: Misbehaviour[]): Promise<void> => void (await db.update(agents).set({ misbehaviours }).where(eq(agents.id, id)))
 
 export const changeAgent = async (db: Conn, agentId: string, change: { pool?: string; labels?: string[] }): Promise<string | undefined> =>
   (await db.update(agents).set(change).where(eq(agents.id, agentId)).returning({ name: agents.name }))[0]?.name

@@ -6,7 +6,8 @@ import { SEND_DEFECT, sendDefect } from '@/server/defects'
 import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definitions'
 import { dropOldEvidence } from '@/server/evidence'
 import { startDue } from '@/server/rota'
-import { dropRehearsals } from '@/server/runs'
+import { dropRehearsals, forecastFinishes } from '@/server/runs'
+import { dropScreens } from '@/server/live'
 import { endOverdue, expireLeases, wakeStalled } from '@/server/dispatch'
 import { dropOldMessages, TELL, tellHook, type Told } from '@/server/triggers'
 
@@ -34,17 +35,24 @@ say('worker: ready')
 /** Timers count minutes and rehearsals a day: looking every half minute is often enough. */
 const CHORES_MS = 30_000
 let choresDue = 0
+/** The end of each running run is forecast anew this often. */
+const FINISH_MS = 10_000
+let finishDue = 0
 const EVIDENCE_MS = 3_600_000
 let evidenceDue = CHORES_MS // not while everything starts
 
 while (!ending.signal.aborted) {
   if (performance.now() >= choresDue) {
     choresDue = performance.now() + CHORES_MS
-    const dropped = await enqueueDue(ctx).then(() => dropOldMessages(ctx)).then(() => dropRehearsals(ctx)).catch((error: Error) => {
+    const dropped = await enqueueDue(ctx).then(() => dropOldMessages(ctx)).then(() => dropScreens(ctx)).then(() => dropRehearsals(ctx)).catch((error: Error) => {
       say(`the chores failed and are done again: ${error.name}`)
       return 0
     })
     if (dropped > 0) say(`${dropped} old ${dropped === 1 ? 'rehearsal' : 'rehearsals'} deleted`)
+  }
+  if (performance.now() >= finishDue) {
+    finishDue = performance.now() + FINISH_MS
+    await forecastFinishes(ctx).catch((error: Error) => say(`the ends of runs could not be forecast: ${error.name}`))
   }
   if (performance.now() >= evidenceDue) {
     evidenceDue = performance.now() + EVIDENCE_MS

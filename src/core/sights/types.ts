@@ -1,5 +1,5 @@
 /** What each view is given, as JSON: the server makes it, the interface draws it. Moments are ISO 8601 in UTC. */
-import type { Counts, Mark, OutlineLine, RuleHistory, RunState, Uncaught } from '../execution'
+import type { Counts, Mark, Misbehaviour, OutlineLine, RuleHistory, RunState, Uncaught } from '../execution'
 import type { BlackoutCalendar, MendedClash, OutlookBasis } from '../rota'
 import type { Definition, DefinitionKind, Environment, EvidenceKind, FailureKind, FileProblem, LeftOut, OnFailure, Sentence } from '../model'
 
@@ -8,7 +8,7 @@ export type PersonSight = { name: string; username: string; role: Role }
 
 export type RunLine = {
   id: number; title: string; build: string; suiteKey: string; state: RunState; startedBy: string
-  createdAt: string; startedAt: string | null; endedAt: string | null; counts: Counts; /** Failures in quarantine, among the counts: they do not fail the run. */ quarantined: number; failingCases: number; estimateLeftMs: number
+  createdAt: string; startedAt: string | null; endedAt: string | null; counts: Counts; /** Failures in quarantine, among the counts: they do not fail the run. */ quarantined: number; failingCases: number; estimateLeftMs: number; /** When it will be done, while it goes on. */ finish: FinishForecast | null
 }
 
 export type DayStripSight = { now: string; from: string; to: string; runs: (RunLine & { forecastEnd: string | null })[]; planned: RotaOccurrence[]; clashes: RotaClash[]; blackouts: RotaSight['blackouts']; agents: { alive: number; all: number; seatsBusy: number; seats: number } }
@@ -64,7 +64,7 @@ export type LaneBar = { attemptId: string; title: string; environment: string; m
 export type Lane = { agent: string; seat: number; simulated: boolean; bars: LaneBar[] }
 export type RunSight = {
   run: RunLine & { retries: number; limitMs: number; againOf: number | null; commit: string | null; kind: 'run' | 'rehearsal' | 'imported'; goneAt: string | null; rotationKey: string | null; endedWhy: string | null; paused: boolean }
-  forecast: RunForecast | null; suiteTitle: string; environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { narrow: boolean })[]; groups: GridGroup[]; lanes: Lane[]; leftOut: LeftOut[]; failures: string[]
+  forecast: RunForecast | null; /** Seats at work on it now. */ seats: SeatTile[]; suiteTitle: string; environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { narrow: boolean })[]; groups: GridGroup[]; lanes: Lane[]; leftOut: LeftOut[]; failures: string[]
 }
 
 export type AttemptSight = {
@@ -83,7 +83,7 @@ export type AttemptSight = {
 }
 
 export type FleetAgentSight = {
-  id: string; name: string; pool: string; seats: number; environments: string[]; simulated: boolean; /** Host its browsers are behind. */ through: string | null; draining: boolean; paused: boolean; alive: boolean; heartbeatAt: string; version: string; labels: string[]; missing: { what: string; get: string }[]
+  id: string; name: string; pool: string; seats: number; environments: string[]; simulated: boolean; /** Host its browsers are behind. */ through: string | null; draining: boolean; paused: boolean; alive: boolean; heartbeatAt: string; version: string; labels: string[]; /** Its clock against ours. */ clockOffMs: number; misbehaviours: Misbehaviour[]; missing: { what: string; get: string }[]
   /** Share of its seats' time at work in each of the last 24 hours, the newest last. */
   busy: number[]
   work: (SeatTile & { seat: number; runId: number })[]

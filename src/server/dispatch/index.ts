@@ -3,4 +3,5 @@ export { CLOCK_OFF_MS, drainAgent, editAgent, forgetAgent, pauseAgents, register
 export { ingestEvents } from './ingest'
 export { finishAttempt, endOverdue, expireLeases, wakeStalled } from './finish'
 export { meet, type Meeting, type MeetingAnswer } from './joint'
+export { misbehave, misbehaveBody } from './misbehave'
 export { agentBodies } from './bodies'

@@ -1,3 +1,3 @@
 export { closeHub, liveHub } from './hub'
 export { liveStream } from './stream'
-export { keepScreen, serveScreen, watchBody, watchScreens } from './screens'
+export { dropScreens, keepScreen, serveScreen, watchBody, watchScreens } from './screens'

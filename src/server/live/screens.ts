@@ -1,5 +1,5 @@
 /** What is on the screens of attempts that somebody looks at. */
-import { keepLiveScreen, liveScreen, watchAttempts } from '@/db/screens'
+import { dropLiveScreens, keepLiveScreen, liveScreen, watchAttempts } from '@/db/screens'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { validator } from '../http/route'
@@ -22,6 +22,9 @@ export async function keepScreen(ctx: Context, attemptId: string, mime: string, 
   if (!(await keepLiveScreen(ctx.db, attemptId, mime, bytes))) throw new Problem('LEASE_LOST')
   ctx.herald.tell('screen', attemptId)
 }
+
+/** Forgets the screens of what has ended. */
+export const dropScreens = (ctx: Pick<Context, 'db'>): Promise<void> => dropLiveScreens(ctx.db)
 
 /** @throws {Problem} NOT_FOUND when there is none */
 export async function serveScreen(ctx: Context, attemptId: string): Promise<Response> {

@@ -1,6 +1,7 @@
 export { prepareRun, startAgain, startBody, startRun } from './start'
 export type { StartRequest } from './request'
 export { cancelBody, cancelRun, pauseRun } from './cancel'
+export { forecastFinishes } from './finish'
 export { dropRehearsals, keepRun } from './rehearsals'
 export { forecastBody, forecastStart } from './forecast'
 export { basisOf } from './basis'

@@ -15,8 +15,8 @@ const LATELY_RUNS = 8
 const iso = (moment: Date | string | null) => (moment === null ? null : new Date(moment).toISOString())
 
 export function runLine(run: RunSight): RunLine {
-  const { id, title, build, suiteKey, state, startedBy, counts, quarantined, failingCases, estimateLeftMs } = run
-  return { id, title, build, suiteKey, state, startedBy, counts, quarantined, failingCases, estimateLeftMs, createdAt: iso(run.createdAt)!, startedAt: iso(run.startedAt), endedAt: iso(run.endedAt) }
+  const { id, title, build, suiteKey, state, startedBy, counts, quarantined, failingCases, estimateLeftMs, finish } = run
+  return { id, title, build, suiteKey, state, startedBy, counts, quarantined, failingCases, estimateLeftMs, finish: state === 'ended' ? null : finish, createdAt: iso(run.createdAt)!, startedAt: iso(run.startedAt), endedAt: iso(run.endedAt) }
 }
 
 /** Simple forecast of a live run: what is left, spread over the seats that work on it. The planner's own forecast replaces it later. */
@@ -49,6 +49,9 @@ export const seatTile = (agent: AgentSight, work: AgentSight['work'][number]): S
   return { attemptId, title, environment, agent: agent.name, simulated: agent.simulated, atStep, screen, startedAt: new Date(startedAt).toISOString(), estimateMs }
 }
 
+/** What each seat that is at work on a run does. */
+export const seatsOf = (agents: readonly AgentSight[], runId: number): SeatTile[] => agents.flatMap((agent) => agent.work.filter((work) => work.runId === runId).map((work) => seatTile(agent, work)))
+
 /** @param offsetMinutes the reader's clock against UTC, as `Date.getTimezoneOffset` gives it */
 export async function nowSight(ctx: Context, offsetMinutes: number): Promise<NowSight> {
   const [open, recent, agents, repositories, defects, suites, builds] = await Promise.all([
@@ -78,7 +81,7 @@ export async function nowSight(ctx: Context, offsetMinutes: number): Promise<Now
     }),
     waiting: await waiting(ctx, { last, fresh: fresh?.cases ?? [], agents, repositories, defects, rota: await rotaSight(ctx, new Date(now), new Date(now + DAY_MS)) }),
     running: open.map((run) => {
-      const seats = agents.flatMap((agent) => agent.work.filter((work) => work.runId === run.id).map((work) => seatTile(agent, work)))
+      const seats = seatsOf(agents, run.id)
       return { ...runLine(run), seats, waitingSeats: seats.length === 0 && endedOf(run.counts) < totalOf(run.counts) }
     }),
     lately: ended.slice(0, LATELY_RUNS).map(runLine),

@@ -1,22 +1,24 @@
 import { outlineOf, type AttemptState, type Mark } from '@/core/execution'
 import { gridOf, lanesOf as lanes, type AttemptSight, type RunSight } from '@/core/sights'
+import { listAgents } from '@/db/agents'
 import { attemptsOf } from '@/db/settle'
 import { defectsOfAttempt } from '@/db/defects'
 import { attemptRow, caseRunRow, caseRunsOf, eventsOf, failuresOf, lanesOf, lastGood, runSight as runRow, runSnapshot, snapshotForCase } from '@/db/runs'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
-import { runLine } from './now'
+import { runLine, seatsOf } from './now'
 
 const iso = (moment: Date | string | null) => (moment === null ? null : new Date(moment).toISOString())
 
 /** @throws {Problem} NOT_FOUND */
 export async function runSight(ctx: Context, id: number): Promise<RunSight> {
-  const [run, snapshot, caseRuns, attempts, failures] = await Promise.all([runRow(ctx.db, id), runSnapshot(ctx.db, id), caseRunsOf(ctx.db, id), lanesOf(ctx.db, id), failuresOf(ctx.db, id)])
+  const [run, snapshot, caseRuns, attempts, failures, agents] = await Promise.all([runRow(ctx.db, id), runSnapshot(ctx.db, id), caseRunsOf(ctx.db, id), lanesOf(ctx.db, id), failuresOf(ctx.db, id), listAgents(ctx.db, ctx.leaseMs)])
   if (!run || !snapshot) throw new Problem('NOT_FOUND', `There is no run ${id}.`)
   const environments = snapshot.environments.map(({ key, title, simulated, width, height }) => ({ key, title, simulated, narrow: height > width }))
   return {
     run: { ...runLine(run), retries: run.retries, limitMs: run.limitMs, againOf: run.againOf, commit: snapshot.commit, kind: run.kind, goneAt: run.goneAt ? new Date(run.goneAt).toISOString() : null, rotationKey: run.rotationKey, endedWhy: run.endedWhy, paused: run.paused },
     forecast: run.forecast,
+    seats: seatsOf(agents, id),
     suiteTitle: snapshot.suite.title,
     environments,
     groups: gridOf(caseRuns, environments.map(({ key }) => key)),

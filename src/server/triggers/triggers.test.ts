@@ -107,9 +107,10 @@ describe('a signed message starts a rotation', () => {
   }
   test('once, however often it comes', async () => {
     const secret = await makeTrigger(ctx, 'night', 'Wren')
-    expect(await send(secret, '{"build":"2.0"}')).toBe(1)
+    const first = await send(secret, '{"build":"2.0"}')
+    expect(first).toEqual(expect.any(Number))
     expect(await send(secret, '{"build":"2.0"}')).toBeUndefined()
-    expect(await send(secret, '', { id: 'm2' })).toBe(2)
+    expect(await send(secret, '', { id: 'm2' })).toBe(first! + 1)
     expect(await ctx.db.select({ build: runs.build, by: runs.startedBy }).from(runs)).toEqual([{ build: '2.0', by: 'a signed message' }, { build: '1.0', by: 'a signed message' }])
   })
   test.each([

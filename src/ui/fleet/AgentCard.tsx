@@ -1,6 +1,7 @@
 'use client'
 import { useState } from 'react'
 import { toast } from 'sonner'
+import { describeDuration } from '@/core/model'
 import { plural, type FleetAgentSight, type FleetSight } from '@/core/sights'
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
@@ -10,6 +11,7 @@ import { Ago } from '../base/Time'
 import { Committed } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { BusyBand } from './AgentLane'
+import { Misbehave } from './Misbehave'
 
 /** One agent under the hand: its pool, its labels, what it lacks; and out of the fleet when it is gone. */
 export function AgentCard({ agent, sight, onClose }: { agent: FleetAgentSight; sight: FleetSight; onClose(): void }) {
@@ -36,6 +38,7 @@ export function AgentCard({ agent, sight, onClose }: { agent: FleetAgentSight; s
     <div className="flex flex-col gap-1 text-sm">
       <div className="flex items-center justify-between"><h2>{agent.name} {agent.simulated && <Simulated />}</h2><Button look="quiet" className="!h-6 !px-2" onClick={onClose}>Cover</Button></div>
       <p className="text-soft">{agent.alive ? <>heard <Ago at={agent.heartbeatAt} /></> : <span className="text-errored">not heard from since <Ago at={agent.heartbeatAt} /></span>}; version {agent.version}, {plural(agent.seats, 'seat')}{agent.through && <>; its browsers are behind <code className="font-mono text-xs">{agent.through}</code></>}</p>
+      {agent.clockOffMs !== 0 && <p className="text-recovered-text">Its clock is {describeDuration(Math.abs(agent.clockOffMs))} {agent.clockOffMs > 0 ? 'ahead' : 'behind'}. Times here are ours, so its logs are right; what it writes itself, such as dates typed by hand, may not be.</p>}
       <h3 className={term}>Pool</h3>
       {other ? <Committed label="New pool" value="" hint="name of a new pool" onCommit={move} /> : (
         <select aria-label="Pool" disabled={!editable} className="h-[28px] rounded-oak border border-line bg-raised px-2" value={agent.pool} onChange={({ target }) => (target.value === '' ? setOther(true) : move(target.value))}>{pools.map((pool) => <option key={pool}>{pool}</option>)}<option value="">another…</option></select>
@@ -54,6 +57,7 @@ export function AgentCard({ agent, sight, onClose }: { agent: FleetAgentSight; s
           <p className="basis-full text-xs text-soft">Paused, it takes nothing new, and what it has waits before its next step.</p>
         </div>
       )}
+      {editable && agent.simulated && <Misbehave agent={agent} sight={sight} />}
       {editable && (
         <div className="pt-3">
           {agent.alive ? <p className="text-soft">To take it out of the fleet, end its process first; draining keeps new work from it.</p> : (

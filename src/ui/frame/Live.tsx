@@ -3,6 +3,7 @@ import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/reac
 import { NuqsAdapter } from 'nuqs/adapters/next/app'
 import { useEffect, useState } from 'react'
 import { Toaster } from 'sonner'
+import { tellOf } from './changes'
 
 /** A view reads again at most this often, however much changes. */
 const READ_AGAIN_MS = 700
@@ -28,7 +29,11 @@ function LiveUpdates() {
       changes.forEach((change) => changed.add(change))
       timer ??= setTimeout(flush, READ_AGAIN_MS)
     }
-    source.onmessage = ({ data }) => note(JSON.parse(String(data)) as string[])
+    source.onmessage = ({ data }) => {
+      const changes = JSON.parse(String(data)) as string[]
+      tellOf(changes)
+      note(changes)
+    }
     source.onopen = () => {
       if (opened) note(['*:'])
       opened = true

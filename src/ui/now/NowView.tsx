@@ -7,9 +7,9 @@ import { Button, buttonLook, Key } from '../base/Button'
 import { Mark } from '../base/Mark'
 import { MixBar, Tally } from '../base/MixBar'
 import { Ago, clock, useNow } from '../base/Time'
-import { Screen, Simulated } from '../base/Parts'
 import { openFinder } from '../frame/Finder'
 import { useFrame } from '../frame/Frame'
+import { SeatTiles } from '../frame/SeatTiles'
 
 const TONES: Record<string, string> = {
   passed: 'text-passed-text decoration-passed/50', recovered: 'text-recovered-text decoration-recovered/50', failed: 'text-failed decoration-failed/50', errored: 'text-errored decoration-errored/50', running: 'text-running decoration-running/50',
@@ -74,7 +74,7 @@ function Part({ part }: { part: BriefingPart }) {
 
 function Running({ run }: { run: NowSight['running'][number] }) {
   const now = useNow(5000)
-  const ends = now && run.seats.length > 0 ? clock(new Date(now.getTime() + run.estimateLeftMs / run.seats.length)) : undefined
+  const ends = run.finish ? clock(run.finish.p50) : now && run.seats.length > 0 ? clock(new Date(now.getTime() + run.estimateLeftMs / run.seats.length)) : undefined
   return (
     <article className="mb-4" aria-label={run.title}>
       <div className="flex items-baseline gap-2.5">
@@ -83,19 +83,7 @@ function Running({ run }: { run: NowSight['running'][number] }) {
         <span className="ml-auto shrink-0 text-soft">{run.state === 'cancelling' ? 'being cancelled' : run.waitingSeats ? 'waits for a free seat' : ends && <>ends about <b className="font-semibold text-ink">{ends}</b></>}</span>
       </div>
       <div className="mt-1.5 mb-2 flex items-center gap-3"><MixBar counts={run.counts} className="h-2.5" /><span className="shrink-0 text-sm text-soft">{endedOf(run.counts)} of {totalOf(run.counts)}</span></div>
-      <ul className="grid grid-cols-[repeat(auto-fill,minmax(190px,1fr))] gap-2.5">
-        {run.seats.map((seat) => (
-          <li key={seat.attemptId}>
-            <Link href={`/attempts/${seat.attemptId}`} className="block rounded-oak border border-line bg-raised p-1.5 hover:border-faint">
-              <Screen hash={seat.screen} alt={`Screen of ${seat.title}`} className="h-[104px] w-full rounded-[3px] border border-line" />
-              <div className="mt-1.5 flex items-center gap-1.5 px-0.5"><Mark mark="running" silent /><span className="truncate text-sm font-semibold">{seat.title}</span></div>
-              <div className="truncate px-0.5 text-xs text-soft">{seat.agent} · {seat.environment} {seat.simulated && <Simulated short />}</div>
-              <div className="truncate px-0.5 text-xs text-soft">{seat.atStep ?? 'starting'}</div>
-              <div className="mt-1 h-[3px] rounded bg-line"><div className="h-full rounded bg-running" style={{ width: `${now ? Math.min(100, ((now.getTime() - new Date(seat.startedAt).getTime()) / seat.estimateMs) * 100) : 0}%` }} /></div>
-            </Link>
-          </li>
-        ))}
-      </ul>
+      <SeatTiles seats={run.seats} label={`Seats at work on ${run.title}`} />
       {run.seats.length === 0 && <p className="text-sm text-soft">{plural(totalOf(run.counts) - endedOf(run.counts), 'case run')} to go.</p>}
     </article>
   )

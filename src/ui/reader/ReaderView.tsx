@@ -59,15 +59,15 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
 
   return (
     <>
-      <TitleLine title={data.title} facts={<><Link href={`/runs/${data.runId}`} className="underline decoration-faint underline-offset-2 hover:text-ink">{data.runTitle}</Link>, build {data.build} · {data.environment.title}{data.row && ` · row ${data.row.index} of ${data.row.of}`} · agent {data.agent} {data.environment.simulated && <Simulated />}</>}>
+      <TitleLine title={data.title} facts={<><Link href={`/runs/${data.runId}`} className="underline decoration-faint underline-offset-2 hover:text-ink">{data.runTitle}</Link>, build {data.build} · {data.environment.title}{data.role !== '' && ` · as ${data.role}`}{data.row && ` · row ${data.row.index} of ${data.row.of}`} · agent {data.agent} {data.environment.simulated && <Simulated />}</>}>
         {data.defects.map((defect) => <Link key={defect.id} href={`/defects?id=${defect.id}`} className="chip hover:border-faint">{defect.number ?? (defect.state === 'draft' ? 'defect draft' : 'defect to send')}</Link>)}
         {data.dropped.length > 0 && <span className="chip first-letter:uppercase" title="Deleted when its time was over: the rotation or Settings say how long. The log itself is kept.">{data.dropped.map((kind) => DROPPED_WORDS[kind]).join(', ')} no longer kept</span>}
         {data.lateResult && <span className="chip" title="Its lease had run out, so the case run had been given to others. What the agent said then counts for nothing.">its agent came back too late, with “{data.lateResult}”: refused</span>}
         <nav aria-label="Attempts" className="flex items-center gap-2">
           {data.attempts.map((attempt, i) => (
             <span key={attempt.id} className="flex items-center gap-2">
-              {i > 0 && <span aria-hidden className="text-faint">→</span>}
-              <Link href={`/attempts/${attempt.id}`} aria-current={attempt.id === data.id ? 'page' : undefined} className={`flex items-center gap-1.5 text-sm ${attempt.id === data.id ? 'font-semibold' : 'text-soft hover:text-ink'}`}><Mark mark={attempt.mark} />{attempt.kind === 'agent' ? 'agent lost' : data.attempts.length === 1 ? MARK_WORDS[attempt.mark] : ordinal(attempt.number)}</Link>
+              {i > 0 && <span aria-hidden className="text-faint">{attempt.number === data.attempts[i - 1]!.number ? 'with' : '→'}</span>}
+              <Link href={`/attempts/${attempt.id}`} aria-current={attempt.id === data.id ? 'page' : undefined} className={`flex items-center gap-1.5 text-sm ${attempt.id === data.id ? 'font-semibold' : 'text-soft hover:text-ink'}`}><Mark mark={attempt.mark} />{attempt.role !== '' && <b className="font-medium">{attempt.role}</b>}{attempt.kind === 'agent' && attempt.mark === 'errored' ? 'agent lost' : data.attempts.filter((other) => other.role === attempt.role).length === 1 ? (attempt.role === '' ? MARK_WORDS[attempt.mark] : '') : ordinal(attempt.number)}</Link>
             </span>
           ))}
         </nav>

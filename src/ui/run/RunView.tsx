@@ -1,7 +1,7 @@
 'use client'
 import { useRouter } from 'next/navigation'
 import { parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
-import { useMemo } from 'react'
+import { useMemo, useState } from 'react'
 import { toast } from 'sonner'
 import { describeCounts, type Mark as MarkName } from '@/core/execution'
 import { describeDuration } from '@/core/model'
@@ -14,12 +14,15 @@ import { clock } from '../base/Time'
 import { useFrame } from '../frame/Frame'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
+import { SeatTiles } from '../frame/SeatTiles'
 import { AgainstForecast } from './AgainstForecast'
 import { CellMargin } from './CellMargin'
 import { Grid } from './Grid'
 import { Lanes } from './Lanes'
+import { StopDialog } from './StopDialog'
 
-const VIEWS = ['grid', 'lanes'] as const
+const VIEWS = ['grid', 'lanes', 'seats'] as const
+const VIEW_WORDS = { grid: 'Grid', lanes: 'Lanes', seats: 'Seats' } as const
 /** What "only" lets through: a failure is either kind of it. */
 const ONLY: Record<string, MarkName[]> = { failed: ['failed', 'errored'], recovered: ['recovered'], running: ['running', 'claimed', 'paused'] }
 const isFailure = (cell: GridCell) => cell.mark === 'failed' || cell.mark === 'errored'
@@ -31,6 +34,7 @@ export function RunView({ initial }: { initial: RunSight }) {
   const { may } = useFrame()
   const margin = useMargin('run')
   const router = useRouter()
+  const [stopping, setStopping] = useState(false)
   const { run } = data
   const groups = useMemo(() => filtered(data.groups, ONLY[at.only ?? '']), [data.groups, at.only])
   const cells = useMemo(() => data.groups.flatMap(({ rows }) => rows.flatMap((row) => row.cells.flatMap((cell) => (cell ? [{ ...cell, title: row.title, row: row.row, caseKey: row.caseKey }] : [])))), [data.groups])
@@ -67,7 +71,7 @@ export function RunView({ initial }: { initial: RunSight }) {
     <>
       <TitleLine title={run.title} facts={facts(data)}>
         {open && may('tester') && run.state !== 'cancelling' && <Button keyHint="p" onClick={() => void pause()}>{run.paused ? 'Go on' : 'Pause'}</Button>}
-        {open && may('tester') && <Button look="danger" disabled={run.state === 'cancelling'} onClick={() => void act('cancel', () => toast('The run is being cancelled; what runs stops at its next step'))}>{run.state === 'cancelling' ? 'Being cancelled' : 'Cancel the run'}</Button>}
+        {open && may('tester') && <Button look="danger" disabled={run.state === 'cancelling'} onClick={() => setStopping(true)}>{run.state === 'cancelling' ? 'Being stopped' : 'Stop the run'}</Button>}
         {run.kind === 'rehearsal' && may('tester') && <Button onClick={keep}>Keep it as a run</Button>}
         {!open && bad > 0 && may('tester') && run.kind !== 'imported' && <Button look="main" keyHint="r" onClick={again}>Run again the {bad} that failed</Button>}
       </TitleLine>
@@ -76,16 +80,18 @@ export function RunView({ initial }: { initial: RunSight }) {
         <div aria-live="polite"><Tally counts={run.counts} /></div>
         <div role="tablist" aria-label="Pictures of the run" className="ml-auto flex">
           {VIEWS.map((view) => (
-            <button key={view} type="button" role="tab" aria-selected={at.view === view} onClick={() => void setAt({ view })} className={`border-b-2 px-3 py-2 text-sm ${at.view === view ? 'border-act font-semibold' : 'border-transparent text-soft hover:text-ink'}`}>{view === 'grid' ? 'Grid' : 'Lanes'}</button>
+            <button key={view} type="button" role="tab" aria-selected={at.view === view} onClick={() => void setAt({ view })} className={`border-b-2 px-3 py-2 text-sm ${at.view === view ? 'border-act font-semibold' : 'border-transparent text-soft hover:text-ink'}`}>{VIEW_WORDS[view]}</button>
           ))}
         </div>
         <label className="flex items-center gap-1.5 text-sm text-soft"><input type="checkbox" className="accent-[var(--act)]" checked={at.only === 'failed'} onChange={(event) => void setAt({ only: event.target.checked ? 'failed' : null })} />only failures</label>
         <MarginToggle {...margin} />
       </div>
+      <StopDialog sight={data} open={stopping} onClose={() => setStopping(false)} onStop={(undo) => void act('cancel', () => { setStopping(false); toast('The run is being stopped; what runs stops at its next step') }, { undo })} />
       <AgainstForecast sight={data} />
       <div className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(0,1fr)_300px]' : 'grid-cols-1'}`}>
         {at.view === 'grid' ? <Grid groups={groups} environments={data.environments} selected={at.cell} onSelect={(cell) => void setAt({ cell })} onOpen={(attempt) => router.push(`/attempts/${attempt}`)} />
-          : <Lanes lanes={data.lanes} forecast={data.forecast} begun={run.createdAt} selected={selected?.attemptId ?? null} />}
+          : at.view === 'lanes' ? <Lanes lanes={data.lanes} forecast={data.forecast} begun={run.createdAt} selected={selected?.attemptId ?? null} />
+          : <div className="overflow-auto px-[18px] py-3">{data.seats.length > 0 ? <SeatTiles seats={data.seats} label="Seats at work" /> : <p className="py-2 text-soft">{open ? 'No seat is at work on it at this moment.' : 'It has ended: what each seat did is under Lanes.'}</p>}</div>}
         {margin.open && <CellMargin cell={selected} sight={data} />}
       </div>
     </>
