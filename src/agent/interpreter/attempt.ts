@@ -32,6 +32,7 @@ export async function runAttempt(work: Work, { driver, pace, sink, agent, signal
   const { failure, stopped = false } = end
   if (failure) log.release()
   if (failure && !stopped) await keepSource(driver, log, failure)
+  if (!failure && !stopped && work.case.undo.length > 0) await parts.company?.end()
   const order = orderOf(signal)
   if (!stopped || order.undo) await undo(work, entry, steps, new StepRunner(undoParts()))
   else log.say({ type: 'note', text: 'stopped without undo steps: what it made is still there' })
@@ -102,12 +103,13 @@ async function enter(work: Work, steps: StepRunner): Promise<void> {
   })
 }
 
+/** Undo steps of a joint case are done once: by the first of its roles, by name. */
+const doesUndo = ({ case: { roles = {} }, role }: Work): boolean => role === undefined || role === Object.keys(roles).sort()[0]
+
 /** The undo stack, from its top: what routines pushed, then the case's own steps, then what the entry state pushed. Each one whatever the others did.
  * A step whose values were never read has nothing to undo. */
 async function undo(work: Work, entry: StepRunner, main: StepRunner, runner: StepRunner): Promise<void> {
-  // Undo steps of a joint case are done once, by its first role.
-  const { roles, undo: written } = work.case
-  const own = (work.role === undefined || work.role === Object.keys(roles ?? {})[0] ? written : []).map((step) => ({ step, names: {} }))
+  const own = (doesUndo(work) ? work.case.undo : []).map((step) => ({ step, names: {} }))
   const stack = [...entry.undoStack, ...own, ...main.undoStack]
   // Numbered so that the case's own steps keep their places in the file, and the outline shows them as they run.
   for (let i = stack.length - 1; i >= 0; i--) await runner.runUndo(stack[i]!, `undo.${i - entry.undoStack.length}`)

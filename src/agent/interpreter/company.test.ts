@@ -90,21 +90,23 @@ test('what nobody hands over in time is named; what no other role reads is missi
 })
 test('when the other role did not pass, who waits for it ends with the reason, and undoes', async () => {
   const table = new Table(['passenger', 'crew'])
-  const waits = play(roles([meet('boarding-open')], []), { table, only: 'passenger', undo: [open] })
-  table.tell('passenger', 'crew: the gate is closed')
-  const { passenger } = await waits
-  expect(passenger.result).toMatchObject({ outcome: 'cancelled', failure: { kind: 'agent', message: 'Ended, for another role did not pass: crew: the gate is closed' } })
-  expect(passenger.ended).toEqual(['main.0 skipped', 'undo.0 passed'])
+  const waits = play(roles([], [meet('boarding-open')]), { table, only: 'crew', undo: [open] })
+  table.tell('crew', 'passenger: the card is refused')
+  const { crew } = await waits
+  expect(crew.result).toMatchObject({ outcome: 'cancelled', failure: { kind: 'agent', message: 'Ended, for another role did not pass: passenger: the card is refused' } })
+  expect(crew.ended).toEqual(['main.0 skipped', 'undo.0 passed'])
 })
-test('undo steps are done once, by the first role', async () => {
-  const { passenger, crew } = await play(roles([open], [open]), { undo: [open] })
-  expect([passenger.ended.includes('undo.0 passed'), crew.ended.includes('undo.0 passed')]).toEqual([true, false])
+test('undo steps are done once, when all roles are through', async () => {
+  const table = new Table(['passenger', 'crew'])
+  const { passenger, crew } = await play(roles([open, open, open], [open]), { undo: [open], table })
+  expect([passenger.ended.includes('undo.0 passed'), crew.ended.includes('undo.0 passed')]).toEqual([false, true])
+  expect(table.arrived.get('the end 1')).toEqual(new Set(['passenger', 'crew']))
 })
 test('stopped without undo steps: they are left out, and the log says so', async () => {
   const stop = new AbortController()
   stop.abort(new StopOrder(false))
-  const { passenger } = await play(roles([open], []), { undo: [open], stop: stop.signal, only: 'passenger' })
-  expect(passenger.result.outcome).toBe('cancelled')
-  expect(passenger.ended).toEqual([])
-  expect(passenger.events.some((event) => event.type === 'note' && event.text.startsWith('stopped without undo steps'))).toBe(true)
+  const { crew } = await play(roles([], [open]), { undo: [open], stop: stop.signal, only: 'crew' })
+  expect(crew.result.outcome).toBe('cancelled')
+  expect(crew.ended).toEqual([])
+  expect(crew.events.some((event) => event.type === 'note' && event.text.startsWith('stopped without undo steps'))).toBe(true)
 })

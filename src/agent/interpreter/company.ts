@@ -1,7 +1,7 @@
 /** The other roles of a joint case, as the attempt that plays one of them sees it. */
 import { describeDuration, referencesIn, type Step } from '@/core/model'
 import { StepFault, Stopped } from './fault'
-import type { Companion, StepParts } from './parts'
+import { left, MEET_LIMIT_MS, type Companion, type StepParts } from './parts'
 
 /** What a role says, and what it hears. `missing`: roles that have not come, or names that nobody gave. `over`: another role did not pass. */
 export type Meeting = { arrives?: { point: string; visit: number }; gives?: Record<string, string>; needs?: string[]; waitMs?: number }
@@ -10,6 +10,9 @@ export type Meet = (meeting: Meeting) => Promise<MeetingAnswer>
 
 /** One question waits for its answer this long at most. */
 const ASK_MS = 15_000
+
+/** Before undo steps; no step may name it. */
+const END = 'the end'
 
 export class Company implements Companion {
   private readonly visits = new Map<string, number>()
@@ -41,6 +44,11 @@ export class Company implements Companion {
     const { steps: _, ...own } = step as Step & { steps?: unknown }
     const needs = referencesIn(own).filter((name) => this.given.has(name) && !(name in this.parts.scope.names))
     if (needs.length > 0) await this.until({ needs }, limitMs, (missing) => `“${missing.join('”, “')}” was not handed over by another role within ${describeDuration(limitMs)}`)
+  }
+
+  /** Waits until all roles are through: what one undoes, another may still look at. Never throws: whoever does not come is told of elsewhere. */
+  async end(): Promise<void> {
+    await this.meet(END, Math.min(MEET_LIMIT_MS, left(this.parts))).catch(() => {})
   }
 
   private async until(meeting: Meeting, limitMs: number, late: (missing: string[]) => string): Promise<void> {

@@ -24,6 +24,7 @@ export interface Companion {
   meet(point: string, limitMs: number): Promise<string>
   give(name: string, value: string): Promise<void>
   need(step: Step, limitMs: number): Promise<void>
+  end(): Promise<void>
 }
 
 export type StepParts = {
