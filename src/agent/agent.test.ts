@@ -15,6 +15,9 @@ class FakeServer {
   readonly finishedOf: string[] = []
   readonly registrations: { instance: string }[] = []
   failNext = 0
+  /** Work that goes out with the answer to a finish, which is kept back for so long. */
+  next: Work | undefined
+  answerFinishAfterMs = 0
   refuse = false
   /** What a heartbeat brings back for an attempt. */
   readonly commands: Record<string, 'cancel' | 'drop' | 'end'> = {}
@@ -56,6 +59,13 @@ class FakeServer {
       this.events.push(...((body.events ?? []) as NumberedEvent[]))
       this.finished.push(body as never)
       this.finishedOf.push(path.split('/').at(-2)!)
+      const next = body.next ? this.next : undefined
+      if (next) {
+        this.next = undefined
+        this.commands[path.split('/').at(-2)!] = 'drop' // it has ended: heartbeats do not count it any more
+        await new Promise((resolve) => setTimeout(resolve, this.answerFinishAfterMs))
+        return { body: { work: next } }
+      }
     }
     if (path.endsWith('/evidence')) return { body: { missing: (body.hashes as string[]).filter((hash) => !this.known.has(hash)) } }
     if (request.method === 'PUT') {
@@ -190,4 +200,11 @@ test('told to end, since another role did not pass: cancelled, with that reason'
   server.commands.a = 'end'
   await serve(() => server.finished.length === 1, { openMs: 25 })
   expect(server.finished[0]!.result).toMatchObject({ outcome: 'cancelled', failure: { kind: 'agent', message: 'Ended, for another role did not pass: crew: it is 3' } })
+})
+test('the end of one brings the next; a heartbeat that crosses it, and says the first is not ours any more, takes nothing away', async () => {
+  server.works.push(work('a'))
+  server.next = work('b')
+  server.answerFinishAfterMs = 150 // several heartbeats
+  await serve(() => server.finishedOf.includes('b'))
+  expect(server.finishedOf.filter((id) => id === 'b')).toEqual(['b'])
 })

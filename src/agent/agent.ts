@@ -61,8 +61,9 @@ async function beat(id: string, everyMs: number, held: Map<string, Held>, troubl
       trouble.set(answer.misbehaviours ?? [])
       for (const { attemptId } of attempts) {
         const commands = answer.commands.filter((one) => one.attemptId === attemptId)
-        if (commands.some(({ command }) => command === 'drop')) say(`attempt ${attemptId} is not ours any more; dropped`)
-        held.get(attemptId)?.obey(commands)
+        const hold = held.get(attemptId)
+        if (hold && !hold.finishing && commands.some(({ command }) => command === 'drop')) say(`attempt ${attemptId} is not ours any more; dropped`)
+        hold?.obey(commands)
       }
     }
     await pause(everyMs, signal)
@@ -104,6 +105,7 @@ async function carryOut({ id, name, seat }: Seat, work: Work, held: Map<string, 
     const result = await runAttempt(work, { driver, pace, sink: reporter, agent: name, signal: stop, gate: hold.gate, meet })
     shown.abort()
     await showing
+    hold.finishing = true
     // Stopped because this process ends: the work is not cancelled, another agent takes it when the lease runs out.
     if (!(signal.aborted && result.outcome === 'cancelled')) return await reporter.finish(result, signal.aborted || trouble.isLost ? undefined : seat)
     await reporter.flush()

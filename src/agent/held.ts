@@ -11,6 +11,8 @@ export class Held {
   readonly gate = new Gate()
   /** Somebody looks at its screen. */
   watched = false
+  /** Its result is on the way: the answer to that says whether it was ours, and may hold the seat's next work. A heartbeat that crosses it knows less. */
+  finishing = false
 
   constructor(readonly lease: number) {}
 
@@ -21,7 +23,7 @@ export class Held {
     for (const one of commands) {
       if (one.command === 'cancel') this.cancel.abort(new StopOrder(one.undo))
       else if (one.command === 'end') this.cancel.abort(new StopOrder(true, one.because))
-      else if (one.command === 'drop') this.give()
+      else if (one.command === 'drop' && !this.finishing) this.give()
     }
   }
 

@@ -17,7 +17,7 @@ export async function openPieces(db: Db, runId: number): Promise<{ open: OpenPie
   const { rows: ended } = await db.execute<EndedPiece>(sql`
     select duration_ms as ms, estimate_ms as "estimateMs" from case_runs where run_id = ${runId} and outcome in ('passed', 'recovered') and duration_ms > 0 order by ended_at desc limit 200`)
   const open = rows.map(({ sinceMs, agent, now: _, ...piece }) => ({ ...piece, ...(sinceMs !== null && { sinceMs }), ...(agent !== null && { agent }) })) as unknown as OpenPiece[]
-  return { open, ended, now: (rows[0]?.now as Date | undefined) ?? new Date() }
+  return { open, ended, now: new Date((rows[0]?.now as string | undefined) ?? Date.now()) }
 }
 
 export async function putFinish(db: Db, runId: number, finish: FinishForecast): Promise<void> {

@@ -5,7 +5,7 @@ import type { AgentRow } from '@/db/agents'
 import { historyOfCases, runSight } from '@/db/runs'
 import { claimWork, finishAttempt } from '../dispatch'
 import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
-import { dropRehearsals, forecastStart, keepRun, startAgain, startRun } from '.'
+import { forecastFinishes, dropRehearsals, forecastStart, keepRun, startAgain, startRun } from '.'
 
 let ctx: TestContext
 let agent: AgentRow
@@ -183,4 +183,17 @@ test('run again keeps who is skipped with whom', async () => {
   await pass(await claim())
   const again = await startAgain(ctx, id, 'Wren')
   expect(await lines(again)).toEqual(['a waiting'])
+})
+
+test('the end of a run that goes on is forecast from what is left, on the seats that are here', async () => {
+  const id = await start({ suite: 'nested' })
+  const work = await claim()
+  expect(await forecastFinishes(ctx)).toBe(1)
+  const { finish } = (await runSight(ctx.db, id))!
+  expect(finish).toMatchObject({ pace: 1, left: (await runSight(ctx.db, id))!.counts.waiting + 1 })
+  expect(Date.parse(finish!.p90)).toBeGreaterThanOrEqual(Date.parse(finish!.p50))
+  expect(Date.parse(finish!.p50)).toBeGreaterThan(Date.parse(finish!.at))
+  await pass(work)
+  await forecastFinishes(ctx)
+  expect((await runSight(ctx.db, id))!.finish!.left).toBe(finish!.left - 1)
 })
