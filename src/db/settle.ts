@@ -5,7 +5,7 @@ import type { AttemptRow, CaseRunRow } from './claim'
 import type { Conn, Tx } from './client'
 import { held, type Hold } from './dispatch'
 import { tellOfRun } from './hooks'
-import { agents, attempts, caseRuns, exclusiveHolds, handoffs, runs } from './schema'
+import { attempts, caseRuns, exclusiveHolds, handoffs, runs } from './schema'
 import type { Now } from './moment'
 
 /** Ends an attempt if the hold is good. @returns `undefined` if it is not; then nothing was written */

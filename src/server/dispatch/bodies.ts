@@ -1,7 +1,6 @@
 /** What agents send, as JSON Schemas: the same that docs/agent-protocol.md shows. */
 import { FAILURE_KINDS, type AttemptResult, type NumberedEvent } from '@/core/execution'
 import type { Registration } from '@/db/agents'
-import type { Hold } from '@/db/dispatch'
 import type { Beat } from './agents'
 import type { Meeting } from './joint'
 import { validator } from '../http/route'
