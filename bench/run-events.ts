@@ -4,7 +4,8 @@ import { signedIn, startProduct } from './product'
 import { layOutSuite, Protocol, type Given } from './protocol'
 import { quantile, report } from './report'
 
-const [AGENTS, SEATS, LINES_A_SECOND, SECONDS] = [10, 5, 5000, 60]
+/** A little more is sent than has to be taken: seats begin one after the other. */
+const [AGENTS, SEATS, LINES_A_SECOND, LEAST, SECONDS] = [10, 5, 5250, 5000, 60]
 const ALL = AGENTS * SEATS
 /** As our agents gather them. */
 const BATCH_MS = 400
@@ -24,7 +25,7 @@ try {
   await Promise.all(held.map(({ id, work }, i) => send(id, work, i)))
   const seconds = (performance.now() - begun) / 1000
   const sent = ALL * SECONDS * (LINES_A_SECOND / ALL)
-  console.log(`${(LINES_A_SECOND / (sent / seconds)).toFixed(2)}  log lines a second: ${Math.round(sent / seconds)} over ${seconds.toFixed(0)} s, at least ${LINES_A_SECOND}`)
+  console.log(`${(LEAST / (sent / seconds)).toFixed(2)}  log lines a second: ${Math.round(sent / seconds)} over ${seconds.toFixed(0)} s, at least ${LEAST}`)
   report('a batch, 95th of 100', quantile(times, 0.95), BATCH_MS, 'ms')
   const { context, close } = await signedIn(product)
   for (const { work } of held) {

@@ -35,8 +35,8 @@ say('worker: ready')
 /** Timers count minutes and rehearsals a day: looking every half minute is often enough. */
 const CHORES_MS = 30_000
 let choresDue = 0
-/** The end of each running run is forecast anew this often. */
-const FINISH_MS = 10_000
+/** The end of each running run is forecast anew this often, or as seldom as keeps it a twentieth of the time. */
+const [FINISH_MS, FINISH_PAUSE] = [10_000, 20]
 let finishDue = 0
 const EVIDENCE_MS = 3_600_000
 let evidenceDue = CHORES_MS // not while everything starts
@@ -51,8 +51,9 @@ while (!ending.signal.aborted) {
     if (dropped > 0) say(`${dropped} old ${dropped === 1 ? 'rehearsal' : 'rehearsals'} deleted`)
   }
   if (performance.now() >= finishDue) {
-    finishDue = performance.now() + FINISH_MS
+    const begun = performance.now()
     await forecastFinishes(ctx).catch((error: Error) => say(`the ends of runs could not be forecast: ${error.name}`))
+    finishDue = performance.now() + Math.max(FINISH_MS, (performance.now() - begun) * FINISH_PAUSE)
   }
   if (performance.now() >= evidenceDue) {
     evidenceDue = performance.now() + EVIDENCE_MS

@@ -29,3 +29,9 @@ test('what follows something waits for it', () => {
   expect(behind).toBeGreaterThan(alone * 1.6)
 })
 test('nothing left: now', () => expect(finish([])).toEqual({ p50Ms: 0, p90Ms: 0, pace: 1 }))
+test('of thousands, the sum over the seats that serve each environment', () => {
+  const many = Array.from({ length: 3000 }, (_, i) => piece(`p${i}`, { environment: i < 1000 ? 'b' : 'a' }))
+  const found = finishOf(many, [], [...agents, { name: 'two', pool: 'P', seats: 1, environments: ['a', 'b'] }], 0)
+  expect(found.p50Ms / MINUTE_MS).toBeCloseTo(1000, 0)
+  expect(found.p90Ms).toBeGreaterThan(found.p50Ms)
+})

@@ -15,6 +15,9 @@ const OVERDUE_SHARE = 0.15
 /** Where nothing says how far a length may be off. */
 const SPREAD = 1.5
 const [DRAWS, BUDGET_MS] = [80, 60]
+/** With more than so many left, order and chance even out: their sum over the seats says as much, for a thousandth of the work. */
+const PLANNED_MOST = 2000
+const MANY_SPREAD = 1.05
 
 /** How long things take here against their estimates: the median, drawn towards 1 while little has ended. */
 export function paceOf(ended: readonly EndedPiece[]): number {
@@ -27,6 +30,7 @@ export function paceOf(ended: readonly EndedPiece[]): number {
 /** Time from now on. Deterministic for the same input. */
 export function finishOf(open: readonly OpenPiece[], ended: readonly EndedPiece[], agents: readonly OutlookAgent[], retries: number): Finish {
   const pace = paceOf(ended)
+  if (open.length > PLANNED_MOST) return { ...bySum(open, agents, pace), pace }
   const holders = new Map<string, string[]>()
   for (const { id, environment, scopes } of open) for (const scope of scopes) holders.set(`${environment} ${scope}`, [...(holders.get(`${environment} ${scope}`) ?? []), id])
   const work = open.map(({ id, environment, estimateMs, sinceMs, agent, exclusive, after }): ForecastWork => {
@@ -38,4 +42,13 @@ export function finishOf(open: readonly OpenPiece[], ended: readonly EndedPiece[
   if (work.length === 0) return { p50Ms: 0, p90Ms: 0, pace }
   const { forecast } = forecastWithPlan({ agents: agents.map(({ name, seats, environments }) => ({ id: name, seats, environments })), work, spread: 'split', retries, draws: DRAWS, budgetMs: BUDGET_MS, switchMs: { same: 0, other: 0 } })
   return { p50Ms: forecast.finishMs.p50, p90Ms: forecast.finishMs.p90, pace }
+}
+
+/** Each environment's work over the seats that serve it, and all of it over all seats: the later of these. */
+function bySum(open: readonly OpenPiece[], agents: readonly OutlookAgent[], pace: number): Pick<Finish, 'p50Ms' | 'p90Ms'> {
+  const sum = (pieces: readonly OpenPiece[]) => pieces.reduce((ms, { estimateMs, sinceMs = 0 }) => ms + Math.max(estimateMs * pace - sinceMs, 0), 0)
+  const seats = (able: readonly OutlookAgent[]) => Math.max(1, able.reduce((count, agent) => count + agent.seats, 0))
+  const keys = [...new Set(open.map(({ environment }) => environment))]
+  const p50Ms = Math.round(Math.max(sum(open) / seats(agents), ...keys.map((key) => sum(open.filter(({ environment }) => environment === key)) / seats(agents.filter(({ environments }) => environments.includes(key))))))
+  return { p50Ms, p90Ms: Math.round(p50Ms * MANY_SPREAD) }
 }

@@ -1,0 +1,63 @@
+/** The page of a run of 2,000 case runs on 60 seats while results come in: script for each update, and memory over the minutes. */
+import { setTimeout } from 'node:timers/promises'
+import { signedIn, startProduct } from './product'
+import { layOutSuite, Protocol, type Given } from './protocol'
+import { report } from './report'
+
+const [AGENTS, SEATS, HELD_MS] = [20, 3, 6000]
+const [CASES, REPEATS] = [50, 20]
+const [WARM_MS, MEASURED_MS] = [20_000, 90_000]
+/** As the browser of the person who looks: a view reads again at most this often. */
+const UPDATE_MS = 700
+
+const product = await startProduct({ port: 4950, demo: false })
+const protocol = new Protocol(product)
+let done = false
+try {
+  const suite = await layOutSuite(product, { environments: ['wide', 'narrow'], cases: CASES, repeats: REPEATS })
+  const agents = await Promise.all(Array.from({ length: AGENTS }, (_, i) => protocol.register(`page-${i}`, SEATS, ['wide', 'narrow'])))
+  const { run } = await suite.start()
+  await suite.close()
+  const working = agents.flatMap((id) => Array.from({ length: SEATS }, (_, i) => serve(id, i + 1)))
+  const { context, close } = await signedIn(product)
+  const page = await context.newPage()
+  await page.goto(`/runs/${run}`)
+  await page.getByRole('grid').waitFor()
+  const devtools = await context.newCDPSession(page)
+  await devtools.send('Performance.enable')
+  const metrics = async () => Object.fromEntries((await devtools.send('Performance.getMetrics')).metrics.map(({ name, value }) => [name, value]))
+  const heap = async () => {
+    await devtools.send('HeapProfiler.collectGarbage')
+    return (await metrics()).JSHeapUsedSize!
+  }
+  await setTimeout(WARM_MS)
+  let updates = 0
+  page.on('response', (response) => void (response.url().endsWith(`/api/runs/${run}`) && updates++))
+  const [before, heapBefore] = [await metrics(), await heap()]
+  const scriptBefore = (await metrics()).ScriptDuration!
+  await setTimeout(MEASURED_MS)
+  const script = ((await metrics()).ScriptDuration! - scriptBefore) * 1000
+  const heapAfter = await heap()
+  report(`script for an update, mean of ${updates} (at most one each ${UPDATE_MS} ms)`, script / updates, 16, 'ms')
+  report('memory of the page after against before', heapAfter / heapBefore, 1.1, 'times')
+  console.log(`      ${(heapBefore / 1e6).toFixed(1)} MB, then ${(heapAfter / 1e6).toFixed(1)} MB; ${before.Nodes} nodes of the page, then ${(await metrics()).Nodes}`)
+  done = true
+  await close()
+  await Promise.race([Promise.all(working), setTimeout(30_000)])
+} finally {
+  protocol.close()
+  await product.stop()
+}
+process.exit()
+
+async function serve(id: string, seat: number): Promise<void> {
+  await setTimeout(Math.random() * HELD_MS)
+  let work: Given['work'] = null
+  while (!done) {
+    work ??= (await protocol.ask<Given>(`/api/agents/${id}/claim`, { waitMs: 5000, seat }).catch(() => undefined))?.work ?? null
+    if (!work) continue
+    const { attemptId, lease }: { attemptId: string; lease: number } = work
+    await setTimeout(HELD_MS)
+    work = (await protocol.ask<Given>(`/api/agents/${id}/attempts/${attemptId}/finish`, { lease, result: { outcome: 'passed', ms: HELD_MS }, next: { seat }, events: [{ no: 1, atMs: 0, type: 'started', agent: id, facts: {} }] }).catch(() => undefined))?.work ?? null
+  }
+}
