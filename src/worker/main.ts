@@ -35,8 +35,8 @@ say('worker: ready')
 /** Timers count minutes and rehearsals a day: looking every half minute is often enough. */
 const CHORES_MS = 30_000
 let choresDue = 0
-/** The end of each running run is forecast anew this often, or as seldom as keeps it a twentieth of the time. */
-const [FINISH_MS, FINISH_PAUSE] = [10_000, 20]
+/** The end of each running run is forecast anew this often, or as seldom as keeps it a sixtieth of the time. */
+const [FINISH_MS, FINISH_PAUSE] = [10_000, 60]
 let finishDue = 0
 const EVIDENCE_MS = 3_600_000
 let evidenceDue = CHORES_MS // not while everything starts
