@@ -82,3 +82,21 @@ test('waits the rotation asks for count for every case as often as they come in 
   expect(with_({ settleMs: 0, betweenMs: 0 })).toBe(2 * MINUTE_MS)
   expect(with_({ settleMs: 5000, betweenMs: 1000 })).toBe(2 * MINUTE_MS + 2 * 5000 + 4 * 1000)
 })
+
+describe('joint cases', () => {
+  const joint = (on: Record<string, string>) => basis(1, { items: [item('c0', { roles: [{ role: 'passenger', on: { a: 'a', b: 'b' } }, { role: 'crew', on }] })] })
+  test('all roles begin together, each on a seat of its own, and count as one case run', () => {
+    const found = foresee(joint({ a: 'b', b: 'b' }), { environments: ['a'] })
+    expect(found).toMatchObject({ caseRuns: 1, unplaceable: [] })
+    const placed = found.lanes.flatMap(({ items }) => items)
+    expect(placed).toHaveLength(2)
+    expect(new Set(placed.map(({ startMs }) => startMs)).size).toBe(1)
+    expect(found.lanes.flatMap(({ environments }) => environments).sort()).toEqual(['a', 'b'])
+  })
+  test('without a seat for one of them, none has a place', () => {
+    const found = foresee(joint({ a: 'nowhere', b: 'nowhere' }), { environments: ['a'] })
+    expect(found.lanes).toEqual([])
+    expect(found).toMatchObject({ caseRuns: 1 })
+    expect(found.unplaceable.reduce((sum, { count }) => sum + count, 0)).toBe(2)
+  })
+})

@@ -1,5 +1,5 @@
 import type { Environment, EnvironmentRule, RotationWhere } from '../model'
-import { levelOf, pickEnvironments } from './where'
+import { levelOf, pickEnvironments, roleEnvironment } from './where'
 import { randomFrom } from '../execution/random'
 
 const environment = (browser: string, os: string, screen = '1280x800', locale = 'en-GB'): Environment => {
@@ -47,4 +47,17 @@ test('pairs: whatever two values meet in any environment meet in one that is pic
     const pairsOf = (ones: Environment[]) => new Set(ones.flatMap((one) => axes.flatMap((a, i) => axes.slice(i + 1).map((b) => `${a} ${levelOf(one, a)} ${b} ${levelOf(one, b)}`))))
     expect(pairsOf(candidates.filter(({ key }) => picked.includes(key)))).toEqual(pairsOf(candidates))
   }
+})
+
+test.each([
+  { why: 'nothing wanted: where the case run is', wanted: {}, served: [], on: 'C W' },
+  { why: 'the case run’s own fits', wanted: { os: 'W' }, served: ['C M'], on: 'C W' },
+  { why: 'another: the first that fits and has seats', wanted: { os: 'M' }, served: ['F M'], on: 'F M' },
+  { why: 'nobody has seats: the first that fits', wanted: { os: 'M' }, served: [], on: 'C M' },
+  { why: 'by its screen', wanted: { screen: '1280x800', browser: 'F' }, served: [], on: 'F M' },
+  { why: 'nowhere', wanted: { os: 'Sundial' }, served: [], on: undefined },
+])('where a role runs: $why', ({ wanted, served, on }) => {
+  const at = (browser: string, os: string) => ({ ...environment(browser, os, '1280x800', 'en-GB'), key: `${browser} ${os}` })
+  const all = [at('C', 'W'), at('C', 'M'), at('F', 'M')]
+  expect(roleEnvironment(wanted as Record<string, string>, all[0]!, all, new Set(served))).toBe(on)
 })
