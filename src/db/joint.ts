@@ -1,7 +1,7 @@
 /** Where the roles of joint cases are, and what they hand to each other while they go on. */
 import { and, eq, ne, sql } from 'drizzle-orm'
 import type { AttemptRow } from './claim'
-import type { Db, Tx } from './client'
+import type { Conn, Db, Tx } from './client'
 import { attempts, caseRuns, jointArrivals, jointValues } from './schema'
 
 type Try = Pick<AttemptRow, 'caseRunId' | 'number' | 'role'>
@@ -31,6 +31,6 @@ export async function jointState(db: Db, { id, caseRunId, number }: Pick<Attempt
 }
 
 /** What an attempt waits for, in words, for those who watch. */
-export async function noteWaiting(tx: Tx, attemptId: string, atStep: string): Promise<void> {
-  await tx.update(attempts).set({ atStep }).where(and(eq(attempts.id, attemptId), ne(attempts.state, 'ended')))
+export async function noteWaiting(db: Conn, attemptId: string, atStep: string): Promise<void> {
+  await db.update(attempts).set({ atStep }).where(and(eq(attempts.id, attemptId), ne(attempts.state, 'ended')))
 }

@@ -25,17 +25,14 @@ export async function meet(ctx: Context, attemptId: string, { lease, arrives, gi
   if (!attempt) throw new Problem('LEASE_LOST')
   ctx.herald.tell('joint', attempt.caseRunId)
   const until = Date.now() + waitMs
-  let said = ''
   for (;;) {
     const answer = await standing(ctx, attempt, arrives, needs)
     const left = until - Date.now()
     if (answer.over !== undefined || answer.missing.length === 0 || left <= 0 || signal.aborted) return answer
     const words = arrives ? `waits for ${answer.missing.join(' and ')} at “${arrives.point.replaceAll('-', ' ')}”` : `waits for ${answer.missing.join(' and ')} from another role`
-    if (words !== said) {
-      await ctx.db.transaction((tx) => noteWaiting(tx, attemptId, words))
-      ctx.herald.tell('run', attempt.runId)
-      said = words
-    }
+    // Said anew at each look: the log of the step itself comes a moment later, and would stand there instead.
+    await noteWaiting(ctx.db, attemptId, words)
+    ctx.herald.tell('run', attempt.runId)
     await liveHub(ctx.connection.url).next('joint', Math.min(left, LOOK_AGAIN_MS), signal, attempt.caseRunId)
   }
 }
