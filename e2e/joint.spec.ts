@@ -24,7 +24,7 @@ test('two roles play one case at the same time; both logs are read, and each nam
   await expect(roles.getByRole('link')).toHaveText([/crew/, /passenger/])
   await roles.getByRole('link', { name: /crew/ }).click()
   await expect(page.getByText('as crew')).toBeVisible()
-  await expect(page.getByRole('listbox', { name: 'Steps' }).getByRole('option', { name: /Meet boarding open/ })).toBeVisible()
+  await expect(page.getByRole('listbox', { name: 'Steps' }).getByRole('option', { name: /meet boarding open/ })).toBeVisible()
 })
 
 test('one role cannot go on: the other ends with the reason; a reference fails at the third application', async ({ page }) => {
