@@ -1,6 +1,7 @@
 /** Planning: how near to the optimum on instances whose optimum is known, and how long it takes. */
 import { randomFrom, type Random } from '../src/core/execution/random'
 import { matrix } from '../src/core/planning/matrix'
+import { estimate, type PastRun } from '../src/core/planning'
 import { plan, type PlanInput, type PlanWork } from '../src/core/planning/plan'
 import { outlook } from '../src/core/rota'
 import { quantile, report } from './report'
@@ -63,6 +64,14 @@ measure('1,000 items on 20 agents, following and excluding', { ...made(20, 3, 17
 measure('10,000 items on 100 agents', { ...made(100, 4, 25, 8, 0), budgetMs: 3000 }, 600_000, 1.5, 3000)
 measure('10,000 items on 100 agents, following and excluding', { ...made(100, 4, 25, 8, 3000), budgetMs: 3000 }, 600_000, 3, 3000)
 
+/** Up to nine items the plan is to be the best there is: cut from full seats, that ends when they were full. */
+function fewItems(): void {
+  const few = Array.from({ length: 100 }, (_, i) => made(3, 1, 3, 1 + (i % 2), i % 4))
+  const missed = few.filter((input) => plan(input, clock).makespanMs > 600_000).length
+  report('100 plans of nine items on 3 seats, ending later than need be', missed, 1, 'plans')
+}
+fewItems()
+
 /** A rotation of 1,000 case runs as its bench computes it with each key: 100 cases on 10 environments, 20 agents. */
 function outlookOfThousand(): void {
   const environments = Array.from({ length: 10 }, (_, e) => ({ key: `e${e}`, title: `E${e}`, browser: `b${e % 3}`, os: `o${e % 5}`, width: 1280, height: 800, locale: 'en-GB', simulated: true }))
@@ -88,4 +97,28 @@ for (const [name, given, most] of [['3^4', axes([3, 4]), 9], ['3^13', axes([3, 1
   if (uncovered.length > 0) throw new Error(`${name} is not covered`)
   report(`pairs of ${name}, rows`, rows.length, most, 'rows')
   report(`pairs of ${name}, time`, performance.now() - begun, 5000, 'ms')
+}
+
+/** Runs of 60 cases on 5 environments for 26 days, each with its level and its noise; what `held` days after them took is what the estimates are held against.
+ * @param chance that a case runs on an environment on a day; `tails`: a share that takes two to four times as long */
+function madeHistory({ chance, tails, held = 5 }: { chance: number; tails: number; held?: number }): { history: PastRun[]; later: PastRun[]; now: string } {
+  const [days, dayMs, end] = [26, 86_400_000, Date.UTC(2026, 10, 23)]
+  const gaussian = () => Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random())
+  const factors = Array.from({ length: 5 }, () => gaussian() * 0.35)
+  const cases = Array.from({ length: 60 }, () => ({ level: 9.5 + gaussian() * 0.9, noise: 0.08 + random() * 0.25 }))
+  const runs = Array.from({ length: days }, (_, day) => cases.flatMap(({ level, noise }, c) => factors.flatMap((factor, e): PastRun[] => {
+    if (random() >= chance) return []
+    const [fails, slow] = [random() < 0.05, random() < tails ? Math.log(2 + 2 * random()) : 0]
+    return [{ case: `c${c}`, environment: `e${e}`, ms: Math.round(Math.exp(level + factor + gaussian() * noise + slow) * (fails ? random() : 1)), endedAt: new Date(end - (days - day) * dayMs).toISOString(), outcome: fails ? 'failed' : 'passed' }]
+  }))).flat()
+  const now = new Date(end - held * dayMs).toISOString()
+  return { history: runs.filter(({ endedAt }) => endedAt < now), later: runs.filter(({ endedAt, outcome }) => endedAt >= now && outcome === 'passed'), now }
+}
+
+for (const [name, made] of [['daily', { chance: 1, tails: 0 }], ['now and then', { chance: 0.1, tails: 0 }], ['with slow ones among them', { chance: 0.6, tails: 0.06 }]] as const) {
+  const { history, later, now } = madeHistory(made)
+  const estimates = estimate({ history, wanted: later.map(({ case: key, environment }) => ({ case: key, environment })), now })
+  const under = (bound: 'p50Ms' | 'p90Ms') => (100 * later.filter(({ ms }, i) => ms <= estimates[i]![bound]).length) / later.length
+  report(`estimates from runs ${name}: ${later.length} later ones under p50, off a half by`, Math.abs(under('p50Ms') - 50), 5, 'points')
+  report(`estimates from runs ${name}: under p90, off nine tenths by`, Math.abs(under('p90Ms') - 90), 4, 'points')
 }
