@@ -1,6 +1,7 @@
 import { and, asc, desc, eq, inArray, lt, ne, sql, type SQL } from 'drizzle-orm'
 import type { RotationHow } from '@/core/model'
 import { NO_COUNTS, type Counts, type Mark } from '@/core/execution'
+import { insertMany } from './bulk'
 import type { Conn, Tx } from './client'
 import { tellOfRun } from './hooks'
 import { attempts, caseRuns, events, importedResults, runs, type ImportedResult, type RunSnapshot } from './schema'
@@ -11,14 +12,9 @@ export type RunSight = Omit<RunRow, 'retryOn' | 'retryAgent'> & { counts: Counts
 export type NewRun = Omit<typeof runs.$inferInsert, 'id' | 'state' | 'createdAt' | 'startedAt' | 'endedAt' | 'goneAt'> & { goneAt?: SQL }
 export type NewCaseRun = Omit<typeof caseRuns.$inferInsert, 'id' | 'runId'>
 
-/** A statement takes at most 65,535 parameters; a case run has about twenty. */
-const ROWS_A_STATEMENT = 2000
-
 export async function addRun(tx: Tx, run: NewRun, items: NewCaseRun[], now: Now): Promise<number> {
   const [row] = await tx.insert(runs).values({ ...run, createdAt: sql`${now}` }).returning({ id: runs.id })
-  for (let i = 0; i < items.length; i += ROWS_A_STATEMENT) {
-    await tx.insert(caseRuns).values(items.slice(i, i + ROWS_A_STATEMENT).map((item) => ({ ...item, runId: row!.id })))
-  }
+  await insertMany(tx, caseRuns, items.map((item) => ({ ...item, runId: row!.id })))
   if (row && run.kind !== 'rehearsal' && run.kind !== 'imported') await tellOfRun(tx, 'run.started', row.id)
   return row!.id
 }

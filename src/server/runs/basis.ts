@@ -29,7 +29,11 @@ export async function basisOf(ctx: Context, items: readonly FlatItem[], library:
   const served = new Set(here.flatMap((agent) => agent.environments))
   const offset = once.some(([phase]) => phase === 'before') ? 1 : 0
   const holders = new Map<string, number[]>()
-  items.forEach(({ scopes }, i) => scopes.forEach((scope) => holders.set(scope, [...(holders.get(scope) ?? []), i + offset])))
+  items.forEach(({ scopes }, i) => scopes.forEach((scope) => {
+    const held = holders.get(scope)
+    if (held) held.push(i + offset)
+    else holders.set(scope, [i + offset])
+  }))
   const onceItem = (phase: Phase): OutlookItem[] => once.flatMap(([one, { key, title }]) => (one === phase ? [{ case: key, title, after: [], exclusive: [], priority: 0, phase }] : []))
   return {
     environments, pauses,

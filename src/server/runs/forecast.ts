@@ -1,5 +1,5 @@
 /** What a start would come to: its case runs dealt to the seats that are here, and when they would be done. */
-import { outlook, type Outlook, type OutlookBasis } from '@/core/rota'
+import type { Outlook } from '@/core/rota'
 import type { RotationWhere } from '@/core/model'
 import type { RunForecast, StartForecast } from '@/core/sights'
 import type { Context } from '../context'
@@ -28,10 +28,8 @@ export async function forecastStart(ctx: Context, request: ForecastRequest): Pro
   const [library, environments] = await Promise.all([loadLibrary(ctx), environmentsOf(ctx, request.environments)])
   const { items } = chosenItems(request, chosenSuite(request, library), library)
   const basis = await basisOf(ctx, items, library, environments)
-  return startForecast(outlookNow({ where: plainWhere(request.environments), retries: request.retries }, basis))
+  return startForecast(await ctx.planner({ where: plainWhere(request.environments), retries: request.retries }, basis))
 }
-
-export const outlookNow = (rotation: Parameters<typeof outlook>[0], basis: OutlookBasis): Outlook => outlook(rotation, basis, { clock: () => performance.now() })
 
 export function startForecast({ caseRuns, seats, p50Ms, p90Ms, boundMs, bound, expectedRetries, unplaceable }: Outlook): StartForecast {
   return { caseRuns, seats, p50Ms, p90Ms, boundMs, bound, expectedRetries, unplaceable: unplaceable.reduce((sum, { count }) => sum + count, 0) }

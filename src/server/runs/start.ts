@@ -18,7 +18,7 @@ import { Problem } from '../http/problems'
 import { workspacePolicy } from '../recovery'
 import { basisOf, phaseCase } from './basis'
 import { chosenItems, chosenSuite } from './choose'
-import { outlookNow, plainWhere, runForecast } from './forecast'
+import { plainWhere, runForecast } from './forecast'
 import { freeze, layOut } from './lay-out'
 import { environmentsOf, type StartRequest } from './request'
 
@@ -68,7 +68,7 @@ export async function prepareRun(ctx: Context, request: StartRequest, who: strin
   const [workspace, quarantined] = await Promise.all([workspacePolicy(ctx), quarantinedNow(ctx.db, ctx.now)])
   const outer = [...(request.policy ? [request.policy] : []), ...(workspace === undefined ? [] : [{ policy: workspace, from: 'the workspace' }])]
   const [applications, repositories, basis] = await Promise.all([listApplications(ctx.db), listRepositories(ctx.db), basisOf(ctx, items, library, environments, { before, after })])
-  const found = outlookNow({ where: { ...where, environments: request.environments }, retries, ...(request.how && { how: request.how }) }, basis)
+  const found = await ctx.planner({ where: { ...where, environments: request.environments }, retries, ...(request.how && { how: request.how }) }, basis)
   if (request.where && (!despite || isHopeless(found, before.length > 0))) requirePlaced(found, environments)
   const snapshot: RunSnapshot = {
     suite: { key: suite.key, title: suite.title }, ...freeze(items, once, library, outer), environments, ...(await roleEnvironmentsOf(ctx, basis)),
