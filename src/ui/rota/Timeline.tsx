@@ -19,7 +19,7 @@ export function Timeline({ sight, span, now, selected, editable, onSelect, onDra
       <div className="relative">
         <div className="pointer-events-none absolute top-0 right-0 bottom-0 left-[112px]" data-timeline aria-hidden>
           {ticksOf(span).map((tick) => <div key={tick.getTime()} className="absolute top-0 bottom-0 border-l border-line/80" style={{ left: `${percentOf(span, tick.getTime())}%` }} />)}
-          {sight.blackouts.map(({ from, to, title }) => <div key={`${from} ${title}`} title={title} className="absolute top-0 bottom-0 bg-line/45" style={{ left: `${Math.max(0, percentOf(span, Date.parse(from)))}%`, width: `${Math.min(100, percentOf(span, Date.parse(to))) - Math.max(0, percentOf(span, Date.parse(from)))}%` }}><span className="absolute bottom-1 left-1 text-[10px] whitespace-nowrap text-soft">{title}</span></div>)}
+          {sight.blackouts.map(({ from, to, title }) => <div key={`${from} ${title}`} title={title} className="absolute top-0 bottom-0 bg-line/45" style={{ left: `${Math.max(0, percentOf(span, Date.parse(from)))}%`, width: `${Math.min(100, percentOf(span, Date.parse(to))) - Math.max(0, percentOf(span, Date.parse(from)))}%` }}><span className="absolute top-1 left-1 z-10 text-[10px] whitespace-nowrap text-soft">{title}</span></div>)}
         </div>
         {pools.map((pool) => <PoolBand key={pool.id} pool={pool} sight={sight} span={span} selected={selected} editable={editable} onSelect={onSelect} onDrag={onDrag} />)}
         {nowAt > 0 && nowAt < 100 && <div className="pointer-events-none absolute top-0 bottom-0 right-0 left-[112px]" aria-hidden><div className="absolute top-0 bottom-0 w-[1.5px] bg-ink" style={{ left: `${nowAt}%` }} /></div>}
