@@ -39,7 +39,7 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => en
 const orphans = endOrphans()
 if (orphans > 0) say(`${orphans} processes that an earlier agent left behind are ended`)
 ownWhatIsStarted()
-const spool = new Spool(join(process.env.OAK_HOME ?? join(homedir(), '.oak-agent'), 'unsent'))
+const spool = new Spool(join(process.env.OAK_HOME ?? join(homedir(), '.oak-agent'), 'unsent'), say)
 
 const engines = new Engines()
 if (!findChromium() && agents.some(({ simulated }) => simulated)) say('Chromium is not installed: simulated screens stay empty (apt-get install chromium-headless-shell)')

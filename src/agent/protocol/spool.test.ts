@@ -1,4 +1,4 @@
-import { appendFileSync, mkdtempSync, readdirSync, rmSync } from 'node:fs'
+import { appendFileSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
@@ -124,5 +124,21 @@ describe('with a server', () => {
     expect(files()).toEqual(['a-1.jsonl'])
     attempt.end()
     expect(files()).toEqual([])
+  })
+  test('a disk that is full ends what is kept there, is said once, and keeps nothing from being sent', async () => {
+    const said: string[] = []
+    let room = 3
+    const take = () => {
+      if (room-- <= 0) throw Object.assign(new Error('ENOSPC: no space left on device, write'), { code: 'ENOSPC' })
+    }
+    const attempt = new Spool(folder, (text) => said.push(text), { append: (...line) => (take(), appendFileSync(...line)), write: (...piece) => (take(), writeFileSync(...piece)) }).begin(head)
+    const reporter = new Reporter(client(), 'id-1', head, new SentHashes(), new AbortController().signal, () => {}, attempt)
+    reporter.event(note(1))
+    reporter.evidence({ hash: HASH, mime: 'image/png', bytes: Buffer.from('png') })
+    reporter.event(note(2))
+    expect(files()).toEqual([]) // no half of a log is left for the next start
+    await reporter.finish({ outcome: 'passed', ms: 1 })
+    expect(asked.at(-1)).toMatch(/finish 1 2 passed$/)
+    expect(said).toEqual([expect.stringMatching(/cannot be kept on disk \(ENOSPC.*goes on and keeps it in memory/)])
   })
 })

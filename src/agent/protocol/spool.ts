@@ -9,14 +9,18 @@ export type SpoolHead = { agent: string; agentId: string; attemptId: string; lea
 type Line = SpoolHead | { event: NumberedEvent } | { piece: string; mime: string } | { sent: number } | { result: AttemptResult }
 export type Leftover = SpoolHead & { events: NumberedEvent[]; pieces: Map<string, string>; result?: AttemptResult }
 
+/** What is written by, so that a test can have a disk that is full. */
+export type Disk = { append(file: string, text: string): void; write(file: string, bytes: Uint8Array): void }
+const realDisk: Disk = { append: appendFileSync, write: writeFileSync }
+
 /** One file an attempt, a line a thing; evidence beside it under its hash. A line cut off by a crash is passed over. */
 export class Spool {
-  constructor(private readonly folder: string) {
+  constructor(private readonly folder: string, private readonly say: (text: string) => void = () => {}, private readonly disk: Disk = realDisk) {
     mkdirSync(join(folder, 'evidence'), { recursive: true })
   }
 
   begin(head: SpoolHead): AttemptSpool {
-    return new AttemptSpool(this.fileOf(head.attemptId), this.pieceOf, head)
+    return new AttemptSpool(this.fileOf(head.attemptId), this.pieceOf, head, this.disk, (error) => this.say(`${head.agent}: what is not sent yet cannot be kept on disk (${error.message}). Attempt ${head.attemptId} goes on and keeps it in memory: if this process ends now, the server gives the case to others`))
   }
 
   /** What an earlier process of this agent left behind, with what the server has not taken of it. */
@@ -40,11 +44,13 @@ export class Spool {
   private readonly pieceOf = (hash: string) => join(this.folder, 'evidence', hash)
 }
 
+/** A disk that takes no more ends it, and what it had written goes: half of a log is worth nothing to the server. The attempt goes on. */
 export class AttemptSpool {
   private readonly kept = new Set<string>()
+  private broken = false
 
-  constructor(private readonly file: string, private readonly pieceOf: (hash: string) => string, head: SpoolHead) {
-    writeFileSync(file, `${JSON.stringify(head)}\n`)
+  constructor(private readonly file: string, private readonly pieceOf: (hash: string) => string, head: SpoolHead, private readonly disk: Disk, private readonly onBroken: (error: Error) => void) {
+    this.add(head)
   }
 
   event(event: NumberedEvent): void {
@@ -53,7 +59,7 @@ export class AttemptSpool {
   piece({ hash, mime, bytes }: Piece): void {
     if (this.kept.has(hash)) return
     this.kept.add(hash)
-    writeFileSync(this.pieceOf(hash), bytes)
+    this.tryTo(() => this.disk.write(this.pieceOf(hash), bytes))
     this.add({ piece: hash, mime })
   }
   /** The server has all events up to this number. */
@@ -74,7 +80,18 @@ export class AttemptSpool {
   }
 
   private add(line: Line): void {
-    appendFileSync(this.file, `${JSON.stringify(line)}\n`)
+    this.tryTo(() => this.disk.append(this.file, `${JSON.stringify(line)}\n`))
+  }
+
+  private tryTo(write: () => void): void {
+    if (this.broken) return
+    try {
+      write()
+    } catch (error) {
+      this.broken = true
+      this.end()
+      this.onBroken(error as Error)
+    }
   }
 }
 
