@@ -9,17 +9,22 @@ import { report } from './report'
 const [ATTEMPTS, FIRST, SEATS] = [500, 100, 4]
 /** Of the agent's own process: what may come on top between the two. */
 const GROWTH_MOST = 1.15
-const SUITE = `suite: many\ntitle: Many\nentries:\n  - case: reference-not-booked\n    repeat: ${ATTEMPTS / 2}\n  - case: unknown-sailing\n    repeat: ${ATTEMPTS / 2}\n`
+/** An entry repeats a hundred times at most. */
+const CASES = ['reference-not-booked', 'too-many-passengers', 'two-different-ports', 'unknown-reference', 'name-is-needed']
+const SUITE = `suite: many\ntitle: Many\nentries:\n${CASES.map((key) => `  - case: ${key}\n    repeat: ${ATTEMPTS / CASES.length}\n`).join('')}`
 
 const product = await startProduct({ port: 4940, demo: true })
 const { context, close } = await signedIn(product)
 const post = (path: string, data: object) => context.request.post(path, { headers: OWN, data })
 const agent = spawn(process.execPath, ['build/agent.mjs'], { stdio: 'ignore', env: { ...process.env, OAK_HOME: join(product.home, 'measured'), OAK_SERVER: product.base, OAK_TOKEN: `oak_agent_${readFileSync(join(product.home, 'agent-token'), 'utf8')}`, OAK_AGENT_NAME: 'measured', OAK_AGENT_POOL: 'Measured', OAK_AGENT_SEATS: String(SEATS), OAK_AGENT_ENVIRONMENTS: 'chromium-debian' } })
 try {
-  await context.request.put('/api/definitions/suite/many', { headers: OWN, data: { source: SUITE, basedOn: 0 } })
-  const { agents } = (await (await context.request.get('/api/fleet')).json()) as { agents: { id: string; environments: string[]; simulated: boolean }[] }
-  for (const { id } of agents.filter(({ simulated, environments }) => !simulated && environments.includes('chromium-debian'))) await post(`/api/fleet/${id}/drain`, { draining: true })
+  const put = await context.request.put('/api/definitions/suite/many', { headers: OWN, data: { source: SUITE, basedOn: 0 } })
+  if (!put.ok()) throw new Error(await put.text())
+  const fleet = async () => ((await (await context.request.get('/api/fleet')).json()) as { agents: { id: string; name: string; environments: string[]; simulated: boolean }[] }).agents
+  while (!(await fleet()).some(({ name }) => name === 'measured')) await setTimeout(500)
+  for (const { id } of (await fleet()).filter(({ name, simulated, environments }) => name !== 'measured' && !simulated && environments.includes('chromium-debian'))) await post(`/api/fleet/${id}/drain`, { draining: true })
   const started = await post('/api/runs', { suite: 'many', environments: ['chromium-debian'], build: '2026.11.1', retries: 0, limitMs: 60_000 })
+  if (!started.ok()) throw new Error(await started.text())
   const { id } = (await started.json()) as { id: number }
   let first: { own: number; browsers: number } | undefined
   let last = { own: 0, browsers: 0 }

@@ -1,6 +1,6 @@
 /** One agent: registers, beats, and keeps its seats busy until told to stop. */
 import { randomUUID } from 'node:crypto'
-import type { Work } from '@/core/execution'
+import { AGENT_PROTOCOL, type Work } from '@/core/execution'
 import { realPace, type BrowserDriver, type Pace } from './driver/port'
 import { Held } from './held'
 import { runAttempt, type Meet } from './interpreter'
@@ -10,14 +10,14 @@ import type { Spool } from './protocol/spool'
 import { Trouble } from './trouble'
 import { showScreen } from './watch'
 
-export type AgentOptions = Omit<Registration, 'instance'>
+export type AgentOptions = Omit<Registration, 'instance' | 'protocol'>
 export type AgentPorts = { client: ProtocolClient; openDriver(work: Work, pace: Pace, trouble: Trouble): Promise<BrowserDriver>; sent: SentHashes; spool?: Spool; say(text: string): void }
 
 /** Serves until `signal` aborts; then what is in hand is stopped, reported as cancelled, and the agent ends. */
 export async function runAgent(options: AgentOptions, ports: AgentPorts, signal: AbortSignal): Promise<void> {
   const { client, say } = ports
   await deliverLeftovers(options.name, ports, signal)
-  const { id, heartbeatMs } = await client.register({ ...options, instance: randomUUID() }, signal)
+  const { id, heartbeatMs } = await client.register({ ...options, protocol: AGENT_PROTOCOL, instance: randomUUID() }, signal)
   const held = new Map<string, Held>()
   say(`${options.name}: ready, ${options.seats} ${options.seats === 1 ? 'seat' : 'seats'}, serves ${options.environments.join(', ')}`)
   const trouble = new Trouble()

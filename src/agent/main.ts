@@ -3,6 +3,7 @@ import { setMaxListeners } from 'node:events'
 import { readFileSync } from 'node:fs'
 import { homedir } from 'node:os'
 import { join } from 'node:path'
+import { OWN_VERSION } from '@/core/execution'
 import { runAgent, type AgentOptions } from './agent'
 import { findChromium } from './chromium/browser'
 import { Engines, servable } from './engines'
@@ -18,7 +19,6 @@ import { PictureMaker } from './simulated/pictures'
 type Configured = Omit<AgentOptions, 'version'> & { bridge?: Bridge }
 type Configuration = { server: string; token: string; agents: Configured[] }
 
-const VERSION = '0.1.0'
 
 /** From --config FILE, or from OAK_SERVER, OAK_TOKEN, OAK_AGENT_NAME, OAK_AGENT_POOL, OAK_AGENT_SEATS, OAK_AGENT_ENVIRONMENTS, OAK_AGENT_BRIDGE (address of a WebDriver endpoint). */
 function configuration(): Configuration {
@@ -49,11 +49,11 @@ const sent = new SentHashes()
 
 /** A real agent serves what is installed here, and tells what is not. */
 function registrationOf({ bridge, ...options }: Configured): AgentOptions | undefined {
-  if (bridge) return { ...options, version: VERSION, through: new URL(bridge.endpoint).host }
-  if (options.simulated) return { ...options, version: VERSION }
+  if (bridge) return { ...options, version: OWN_VERSION, through: new URL(bridge.endpoint).host }
+  if (options.simulated) return { ...options, version: OWN_VERSION }
   const { environments, missing } = servable(options.environments)
   for (const { what, get } of missing) say(`${options.name}: ${what} is not installed: ${get}`)
-  return environments.length > 0 ? { ...options, version: VERSION, environments, missing } : undefined
+  return environments.length > 0 ? { ...options, version: OWN_VERSION, environments, missing } : undefined
 }
 
 await Promise.all(

@@ -2,7 +2,7 @@
 import type { AttemptResult, NumberedEvent, Work } from '@/core/execution'
 import type { Meeting, MeetingAnswer } from '../interpreter'
 
-export type Registration = { name: string; instance: string; pool: string; version: string; seats: number; environments: string[]; simulated: boolean; /** Host its browsers are behind. */ through?: string; missing?: { what: string; get: string }[] }
+export type Registration = { name: string; instance: string; pool: string; version: string; protocol: number; seats: number; environments: string[]; simulated: boolean; /** Host its browsers are behind. */ through?: string; missing?: { what: string; get: string }[] }
 export type Command = { attemptId: string } & ({ command: 'cancel'; undo: boolean } | { command: 'end'; because: string } | { command: 'drop' | 'pause' | 'watch' })
 /** What a simulated agent is to do wrong, and how much longer. */
 export type Ordered = { what: 'lost' | 'slow' | 'upset'; factor?: number; environment?: string; forMs: number }

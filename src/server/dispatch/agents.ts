@@ -1,5 +1,5 @@
 import { attemptsOfOtherInstance, beat, changeAgent, removeAgent, setDraining, setPaused, upsertAgent, type AgentRow, type Registration } from '@/db/agents'
-import { heldNow, type Misbehaviour } from '@/core/execution'
+import { heldNow, protocolRefusal, PROTOCOLS_SERVED, type Misbehaviour } from '@/core/execution'
 import { markPaused, renewLeases, type Hold, type Renewed } from '@/db/dispatch'
 import { note } from '@/db/defects'
 import { notify } from '@/db/notify'
@@ -7,8 +7,11 @@ import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { endLost } from './finish'
 
-/** Registers an agent, or the next process of a known one: what its earlier process held is given to others at once. */
-export async function registerAgent(ctx: Context, { id: tokenId, scope }: { id: string; scope?: string }, registration: Registration): Promise<AgentRow> {
+/** Registers an agent, or the next process of a known one: what its earlier process held is given to others at once.
+ * @throws {Problem} PROTOCOL_UNSERVED, AGENT_NAME_TAKEN */
+export async function registerAgent(ctx: Context, { id: tokenId, scope }: { id: string; scope?: string }, { protocol = 1, ...registration }: Registration & { protocol?: number }): Promise<AgentRow> {
+  const refusal = protocolRefusal(protocol)
+  if (refusal) throw new Problem('PROTOCOL_UNSERVED', refusal, { served: PROTOCOLS_SERVED })
   if (scope && scope !== registration.name) throw new Problem('AGENT_NAME_TAKEN', `This token is for the agent “${scope}” alone; “${registration.name}” needs one of its own.`)
   const agent = await upsertAgent(ctx.db, tokenId, registration, ctx.now)
   if (!agent) throw new Problem('AGENT_NAME_TAKEN', `The name “${registration.name}” belongs to an agent of another token; choose another name.`)

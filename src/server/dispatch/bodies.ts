@@ -22,6 +22,7 @@ const registration = object({
   instance: text(60),
   pool: text(60),
   version: text(60),
+  protocol: { type: 'integer', minimum: 1, maximum: 1000 },
   seats: { type: 'integer', minimum: 1, maximum: 100 },
   environments: { type: 'array', items: text(80), minItems: 1, maxItems: 100, uniqueItems: true },
   simulated: { type: 'boolean' },
@@ -46,7 +47,7 @@ const event = {
 }
 
 export const agentBodies = {
-  register: validator<Registration>(registration),
+  register: validator<Registration & { protocol?: number }>(registration),
   claim: validator<{ waitMs?: number; seat?: number }>(object({ seat, waitMs: { type: 'integer', minimum: 0, maximum: WAIT_MOST_MS } }, [])),
   heartbeat: validator<Beat>(object({ attempts: { type: 'array', items: hold, maxItems: 200 }, clock: { type: 'string', pattern: '^\\d{4}-\\d\\d-\\d\\dT\\d\\d:\\d\\d:\\d\\d(\\.\\d{1,6})?Z$' } }, ['attempts'])),
   events: validator<{ lease: number; events: NumberedEvent[] }>(object({ lease: count, events: { type: 'array', items: event, maxItems: BATCH_EVENTS } })),

@@ -1,7 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import type { NumberedEvent, Work } from '@/core/execution'
 import { exclusiveHolds, caseRuns, events, runs } from '@/db/schema'
-import type { AgentRow } from '@/db/agents'
+import { listAgents, type AgentRow } from '@/db/agents'
 import { attemptRow, runSight } from '@/db/runs'
 import { claimWork, drainAgent, expireLeases, finishAttempt, heartbeat, ingestEvents, registerAgent } from '.'
 import { cancelRun, startAgain, startRun } from '../runs'
@@ -174,6 +174,12 @@ describe('a lost agent', () => {
     await addAgent(ctx, 'one')
     const { tokenId } = await addAgent(ctx, 'two')
     await expect(registerAgent(ctx, { id: tokenId! }, { name: 'one', instance: 'i', pool: 'p', version: '1', seats: 1, environments: ['wide'], simulated: false })).rejects.toMatchObject({ code: 'AGENT_NAME_TAKEN' })
+  })
+  test('an agent that speaks another protocol is told what to replace, and is not in the fleet', async () => {
+    const { tokenId } = await addAgent(ctx, 'one')
+    const newer = { name: 'newer', instance: 'i', pool: 'p', version: '9.0.0', protocol: 9, seats: 1, environments: ['wide'], simulated: false }
+    await expect(registerAgent(ctx, { id: tokenId! }, newer)).rejects.toMatchObject({ code: 'PROTOCOL_UNSERVED', message: expect.stringContaining('Upgrade the server first') as unknown })
+    expect((await listAgents(ctx.db, ctx.leaseMs)).map(({ name }) => name)).toEqual(['one'])
   })
 })
 

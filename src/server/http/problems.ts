@@ -12,6 +12,7 @@ export const PROBLEMS = {
   STORE_AWAY: { status: 503, title: 'The evidence folder cannot be written' },
   LEASE_LOST: { status: 409, title: 'The lease no longer holds this attempt; drop the result' },
   AGENT_NAME_TAKEN: { status: 409, title: 'Another token registered an agent of this name' },
+  PROTOCOL_UNSERVED: { status: 426, title: 'The server does not speak this agent protocol' },
   NOTHING_TO_RUN: { status: 409, title: 'Nothing would run' },
   ENVIRONMENT_UNSERVED: { status: 409, title: 'No live agent serves an environment' },
   UNPLACEABLE: { status: 409, title: 'Some of it can be placed nowhere' },

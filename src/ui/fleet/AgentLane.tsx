@@ -1,6 +1,7 @@
 'use client'
 import Link from 'next/link'
 import { toast } from 'sonner'
+import { OWN_VERSION } from '@/core/execution'
 import type { FleetAgentSight, FleetSight } from '@/core/sights'
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
@@ -27,7 +28,7 @@ export function AgentLane({ agent, environments, chosen, onChoose }: Props) {
     <li data-agent={agent.name} className={`flex min-h-[46px] items-center gap-3 border-b border-line/70 py-1.5 pr-4 pl-[18px] ${chosen ? 'bg-act-wash' : ''}`}>
       <div className="w-[176px] shrink-0">
         <div className="flex items-center gap-2"><Mark mark={!agent.alive ? 'errored' : agent.work.length > 0 ? 'running' : 'waiting'} size={11} silent /><button type="button" aria-pressed={chosen} onClick={onChoose} className="font-semibold hover:underline">{agent.name}</button>{agent.simulated && <Simulated />}{agent.through && <span className="text-xs text-soft" title={`Its browsers are behind ${agent.through}`}>bridge</span>}{agent.missing.length > 0 && <span className="text-xs text-recovered-text" title={agent.missing.map(({ what }) => `${what} is missing`).join(', ')}>lacks {agent.missing.length}</span>}</div>
-        <div className="truncate text-xs text-soft">{agent.misbehaviours.length > 0 && <span className="text-recovered-text" title="It was told to: a simulated upset">misbehaves, </span>}{agent.clockOffMs !== 0 && <span className="text-recovered-text" title="Its clock is not ours">clock off, </span>}{!agent.alive ? <span className="text-errored">not heard from since <Ago at={agent.heartbeatAt} /></span> : agent.paused ? <b className="font-semibold text-running">paused</b> : agent.draining ? 'draining' : agent.work.length > 0 ? 'at work' : 'free'}{agent.alive && <>, heard <Ago at={agent.heartbeatAt} /></>}</div>
+        <div className="truncate text-xs text-soft">{agent.misbehaviours.length > 0 && <span className="text-recovered-text" title="It was told to: a simulated upset">misbehaves, </span>}{agent.otherVersion && <span className="text-recovered-text" title={`It is of version ${agent.version}, this server of ${OWN_VERSION}. It works as long as it speaks the server’s protocol.`}>other version, </span>}{agent.clockOffMs !== 0 && <span className="text-recovered-text" title="Its clock is not ours">clock off, </span>}{!agent.alive ? <span className="text-errored">not heard from since <Ago at={agent.heartbeatAt} /></span> : agent.paused ? <b className="font-semibold text-running">paused</b> : agent.draining ? 'draining' : agent.work.length > 0 ? 'at work' : 'free'}{agent.alive && <>, heard <Ago at={agent.heartbeatAt} /></>}</div>
       </div>
       <div className="w-[136px] shrink-0 text-xs leading-[15px] text-soft">{titles.join(' · ')}{agent.labels.length > 0 && <span className="block truncate text-ink">{agent.labels.join(', ')}</span>}</div>
       <BusyBand busy={agent.busy} />
