@@ -1,0 +1,36 @@
+/** Defects. Each index names the query it serves. */
+import { index, integer, jsonb, pgTable, serial, text, uuid } from 'drizzle-orm/pg-core'
+import { created, moment } from './columns'
+import { attempts } from './attempts'
+
+export const DEFECT_STATES = ['draft', 'to-send', 'sent'] as const
+
+export const defects = pgTable(
+  'defects',
+  {
+    id: serial('id').primaryKey(),
+    title: text('title').notNull(),
+    steps: text('steps').notNull(),
+    expected: text('expected').notNull(),
+    actual: text('actual').notNull(),
+    severity: text('severity', { enum: ['low', 'normal', 'high', 'critical'] }).notNull(),
+    environment: text('environment').notNull(),
+    build: text('build').notNull(),
+    evidence: jsonb('evidence').$type<DefectEvidence[]>().notNull(),
+    attemptId: uuid('attempt_id').references(() => attempts.id, { onDelete: 'set null' }),
+    caseKey: text('case_key').notNull(),
+    runId: integer('run_id').notNull(),
+    state: text('state', { enum: DEFECT_STATES }).notNull().default('draft'),
+    trackerNumber: text('tracker_number'),
+    trackerState: text('tracker_state'),
+    trackerUrl: text('tracker_url'),
+    sendTries: integer('send_tries').notNull().default(0),
+    sendProblem: text('send_problem'),
+    createdBy: text('created_by').notNull(),
+    createdAt: created(),
+    sentAt: moment('sent_at'),
+    version: integer('version').notNull().default(1),
+  },
+  (table) => [index('defects_newest').on(table.createdAt), index('defects_of_case').on(table.caseKey), index('defects_of_attempt').on(table.attemptId)],
+)
+export type DefectEvidence = { kind: 'screen-before' | 'screen-after' | 'video' | 'page-source'; hash: string }

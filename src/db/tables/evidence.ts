@@ -1,0 +1,35 @@
+/** Pieces of evidence, and screens that somebody looks at now. Each index names the query it serves. */
+import { customType, index, integer, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
+import type { EvidenceKind } from '@/core/model'
+import { created, moment } from './columns'
+import { attempts } from './attempts'
+
+const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
+
+/** What is on the screen of an attempt that somebody looks at. Not evidence: the next one takes its place, and a crash may take it (unlogged). */
+export const liveScreens = pgTable('live_screens', {
+  attemptId: uuid('attempt_id').primaryKey(),
+  at: moment('at').notNull(),
+  mime: text('mime').notNull(),
+  bytes: bytes('bytes').notNull(),
+})
+
+export const evidence = pgTable(
+  'evidence',
+  {
+    hash: text('hash').primaryKey(),
+    mime: text('mime').notNull(),
+    bytes: integer('bytes').notNull(),
+    createdAt: created(),
+    /** When an agent last brought it or asked whether it is here: it may be about to use it. */
+    seenAt: moment('seen_at').notNull().defaultNow(),
+  },
+  (table) => [index('evidence_seen').on(table.seenAt)], // what nothing uses
+)
+
+/** Which attempts show which piece; a piece that none shows is deleted. */
+export const evidenceUses = pgTable(
+  'evidence_uses',
+  { attemptId: uuid('attempt_id').notNull().references(() => attempts.id, { onDelete: 'cascade' }), hash: text('hash').notNull(), kind: text('kind').$type<EvidenceKind>().notNull() },
+  (table) => [primaryKey({ columns: [table.attemptId, table.hash, table.kind] }), index('evidence_uses_of').on(table.hash)],
+)
