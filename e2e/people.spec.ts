@@ -1,3 +1,5 @@
+import { readdirSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
 import { expect, test } from '@playwright/test'
 import { expectAccessible, signIn } from './helpers'
 
@@ -36,4 +38,33 @@ test('a tester may start but not change the fleet; another site may do nothing',
 test('without signing in nothing is told', async ({ request }) => {
   for (const path of ['/api/now', '/api/runs/1', '/api/live', `/api/evidence/${'a'.repeat(64)}`, '/api/defects']) expect((await request.get(path)).status()).toBe(401)
   expect((await request.post('/api/agents/register', { data: {} })).status()).toBe(401)
+})
+
+/** Every address of the API with its methods, as the folders say; what is named in an address becomes something that is not there. */
+const ADDRESSES = readdirSync(join('src', 'app', 'api'), { recursive: true }).map(String).filter((file) => file.endsWith('route.ts')).flatMap((file) =>
+  [...readFileSync(join('src', 'app', 'api', file), 'utf8').matchAll(/export const (GET|POST|PUT|PATCH|DELETE)\b/g)].map(([, method]) => ({ method: method!, path: `/api/${file.replace(/\/?route\.ts$/, '').replace(/\[[^\]]+\]/g, '999999')}` })))
+/** Open to all: signing in, whether it is up; what is computed for anybody has its own limits. */
+const OPEN = /^\/api\/(auth|health|compute)/
+/** Questions too long for an address: they change nothing, so a viewer may ask them. Signed messages of other programs stand for no person. */
+const ASKED = /^\/api\/(rules|suites\/999999|definitions\/\w+\/\w+\/check|rotations\/(starts|basis)|runs\/forecast|recovery\/999999\/(history|try)|live\/watch|(repositories|rotations)\/999999\/webhook)$/
+const OWN = { 'sec-fetch-site': 'same-origin' }
+
+test('no address of the API answers who is not signed in', async ({ request }) => {
+  expect(ADDRESSES.length).toBeGreaterThan(80)
+  const open: string[] = []
+  for (const { method, path } of ADDRESSES.filter((one) => !OPEN.test(one.path))) {
+    const status = (await request.fetch(path, { method, headers: OWN, ...(method !== 'GET' && { data: {} }) })).status()
+    if (status !== 401) open.push(`${method} ${path}: ${status}`)
+  }
+  expect(open).toEqual([])
+})
+
+test('no address of the API lets a viewer change anything: the role is looked at before what was sent', async ({ page }) => {
+  await signIn(page, 'edda')
+  const open: string[] = []
+  for (const { method, path } of ADDRESSES.filter((one) => one.method !== 'GET' && !OPEN.test(one.path) && !ASKED.test(one.path))) {
+    const status = (await page.request.fetch(path, { method, headers: OWN, data: {} })).status()
+    if (status !== 403) open.push(`${method} ${path}: ${status}`)
+  }
+  expect(open).toEqual([])
 })

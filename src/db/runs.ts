@@ -8,7 +8,7 @@ import { attempts, caseRuns, events, importedResults, runs, type ImportedResult,
 import type { Now } from './moment'
 
 export type RunRow = Omit<typeof runs.$inferSelect, 'snapshot' | 'how'>
-export type RunSight = Omit<RunRow, 'retryOn' | 'retryAgent'> & { counts: Counts; /** Failures in quarantine: they are among the counts, and do not fail the run. */ quarantined: number; failingCases: number; estimateLeftMs: number }
+export type RunSight = Omit<RunRow, 'retryOn' | 'retryAgent'> & { counts: Counts; /** Failures in quarantine: they are among the counts, and do not fail the run. */ quarantined: number; failingCases: number }
 export type NewRun = Omit<typeof runs.$inferInsert, 'id' | 'state' | 'createdAt' | 'startedAt' | 'endedAt' | 'goneAt'> & { goneAt?: SQL }
 export type NewCaseRun = Omit<typeof caseRuns.$inferInsert, 'id' | 'runId'>
 
@@ -24,10 +24,10 @@ async function sights(db: Conn, where: ReturnType<typeof sql>, order = sql`r.id 
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select r.id, r.title, r.kind, r.suite_key as "suiteKey", r.build, r.state, r.retries, r.limit_ms as "limitMs", r.started_by as "startedBy",
            r.created_at as "createdAt", r.started_at as "startedAt", r.ended_at as "endedAt", r.again_of as "againOf", r.gone_at as "goneAt", r.rotation_key as "rotationKey", r.pool, r.phase, r.run_limit_ms as "runLimitMs", r.stop_after as "stopAfter", r.ended_why as "endedWhy", r.forecast, r.finish, r.paused,
-           coalesce(m.counts, '{}') as marks, coalesce(k.failing, 0)::int as "failingCases", coalesce(k.estimate_left, 0)::int as "estimateLeftMs", coalesce(k.quarantined, 0)::int as quarantined
+           coalesce(m.counts, '{}') as marks, coalesce(k.failing, 0)::int as "failingCases", coalesce(k.quarantined, 0)::int as quarantined
     from (select * from runs r where ${where} order by ${order} limit ${most}) r
     left join lateral (select jsonb_object_agg(mark, n) as counts from (select coalesce(outcome, state) as mark, count(*) as n from case_runs where run_id = r.id group by 1) by_mark) m on true
-    left join lateral (select count(distinct case_key) filter (where outcome in ('failed', 'errored')) as failing, sum(estimate_ms) filter (where outcome is null) as estimate_left,
+    left join lateral (select count(distinct case_key) filter (where outcome in ('failed', 'errored')) as failing,
                          count(*) filter (where quarantined and outcome in ('failed', 'errored')) as quarantined
                        from case_runs where run_id = r.id) k on true
     order by ${order}`)

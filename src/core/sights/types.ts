@@ -7,11 +7,11 @@ export type Role = 'viewer' | 'tester' | 'coordinator' | 'admin'
 export type PersonSight = { name: string; username: string; role: Role }
 
 export type RunLine = {
-  id: number; title: string; build: string; suiteKey: string; state: RunState; startedBy: string
-  createdAt: string; startedAt: string | null; endedAt: string | null; counts: Counts; /** Failures in quarantine, among the counts: they do not fail the run. */ quarantined: number; failingCases: number; estimateLeftMs: number; /** When it will be done, while it goes on. */ finish: FinishForecast | null
+  id: number; title: string; build: string; suiteKey: string; state: RunState; paused: boolean; startedBy: string
+  createdAt: string; startedAt: string | null; endedAt: string | null; counts: Counts; /** Failures in quarantine, among the counts: they do not fail the run. */ quarantined: number; failingCases: number; /** When it will be done, while it goes on. */ finish: FinishForecast | null
 }
 
-export type DayStripSight = { now: string; from: string; to: string; runs: (RunLine & { forecastEnd: string | null })[]; planned: RotaOccurrence[]; clashes: RotaClash[]; blackouts: RotaSight['blackouts']; agents: { alive: number; all: number; seatsBusy: number; seats: number } }
+export type DayStripSight = { now: string; from: string; to: string; runs: RunLine[]; planned: RotaOccurrence[]; clashes: RotaClash[]; blackouts: RotaSight['blackouts']; agents: { alive: number; all: number; seatsBusy: number; seats: number } }
 
 /** A sentence in parts; a part with `href` is a link, `tone` colours it like the mark of that name. */
 export type BriefingPart = { text: string; href?: string; tone?: Mark | 'mark' }
@@ -63,7 +63,7 @@ export type GridGroup = { title: string; rows: GridRow[] }
 export type LaneBar = { attemptId: string; title: string; environment: string; mark: Mark; number: number; from: string; to: string | null; estimateMs: number }
 export type Lane = { agent: string; seat: number; simulated: boolean; bars: LaneBar[] }
 export type RunSight = {
-  run: RunLine & { retries: number; limitMs: number; againOf: number | null; commit: string | null; kind: 'run' | 'rehearsal' | 'imported'; goneAt: string | null; rotationKey: string | null; endedWhy: string | null; paused: boolean }
+  run: RunLine & { retries: number; limitMs: number; againOf: number | null; commit: string | null; kind: 'run' | 'rehearsal' | 'imported'; goneAt: string | null; rotationKey: string | null; endedWhy: string | null }
   forecast: RunForecast | null; /** Seats at work on it now. */ seats: SeatTile[]; suiteTitle: string; environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { narrow: boolean })[]; groups: GridGroup[]; lanes: Lane[]; leftOut: LeftOut[]; failures: string[]
 }
 

@@ -1,4 +1,4 @@
-import { briefing, greeting, plural, type DayStripSight, type NowSight, type RotaSight, type RunLine, type SeatTile, type WaitingItem } from '@/core/sights'
+import { briefing, greeting, plural, type DayStripSight, type FinishForecast, type NowSight, type RotaSight, type RunLine, type SeatTile, type WaitingItem } from '@/core/sights'
 import { endedOf, totalOf } from '@/core/execution'
 import { listAgents, type AgentSight } from '@/db/agents'
 import { definitionsOf, listRepositories } from '@/db/definitions'
@@ -11,30 +11,31 @@ import { rotaSight } from './rota'
 const HOUR_MS = 3_600_000
 const DAY_MS = 24 * HOUR_MS
 const LATELY_RUNS = 8
+const and = new Intl.ListFormat('en-GB')
 
 const iso = (moment: Date | string | null) => (moment === null ? null : new Date(moment).toISOString())
 
 export function runLine(run: RunSight): RunLine {
-  const { id, title, build, suiteKey, state, startedBy, counts, quarantined, failingCases, estimateLeftMs, finish } = run
-  return { id, title, build, suiteKey, state, startedBy, counts, quarantined, failingCases, estimateLeftMs, finish: state === 'ended' ? null : finish, createdAt: iso(run.createdAt)!, startedAt: iso(run.startedAt), endedAt: iso(run.endedAt) }
+  const { id, title, build, suiteKey, state, paused, startedBy, counts, quarantined, failingCases } = run
+  return { id, title, build, suiteKey, state, paused, startedBy, counts, quarantined, failingCases, finish: state === 'ended' ? null : (run.finish ?? firstFinish(run)), createdAt: iso(run.createdAt)!, startedAt: iso(run.startedAt), endedAt: iso(run.endedAt) }
 }
 
-/** Simple forecast of a live run: what is left, spread over the seats that work on it. The planner's own forecast replaces it later. */
-function forecastEnd(run: RunSight, seats: number, now: Date): string | null {
-  if (run.state === 'ended') return null
-  return new Date(now.getTime() + run.estimateLeftMs / Math.max(1, seats)).toISOString()
+/** Until the worker has looked at how a run goes: as was forecast when it started. */
+function firstFinish({ createdAt, forecast, counts }: RunSight): FinishForecast | null {
+  if (!forecast) return null
+  const after = (ms: number) => new Date(new Date(createdAt).getTime() + ms).toISOString()
+  return { at: after(0), p50: after(forecast.p50Ms), p90: after(forecast.p90Ms), pace: 1, left: totalOf(counts) - endedOf(counts) }
 }
 
 export async function dayStrip(ctx: Context, from: Date, to: Date): Promise<DayStripSight> {
   const now = new Date()
   const [runs, agents, rota] = await Promise.all([runsBetween(ctx.db, from, to), listAgents(ctx.db, ctx.leaseMs), to > now ? rotaSight(ctx, new Date(Math.max(now.getTime(), from.getTime())), to) : undefined])
   const alive = agents.filter((agent) => agent.alive)
-  const seatsOf = (runId: number) => agents.flatMap((agent) => agent.work).filter((work) => work.runId === runId).length
   return {
     now: now.toISOString(),
     from: from.toISOString(),
     to: to.toISOString(),
-    runs: runs.map((run) => ({ ...runLine(run), forecastEnd: forecastEnd(run, seatsOf(run.id), now) })),
+    runs: runs.map(runLine),
     planned: rota?.occurrences.filter(({ state }) => state === 'planned') ?? [], clashes: rota?.clashes ?? [], blackouts: rota?.blackouts ?? [],
     agents: { alive: alive.length, all: agents.length, seatsBusy: agents.reduce((sum, agent) => sum + agent.work.length, 0), seats: alive.reduce((sum, agent) => sum + agent.seats, 0) },
   }
@@ -113,7 +114,7 @@ async function waiting(ctx: Context, { last, fresh, agents, repositories, defect
   }
   for (const { ids, pool, need, have } of rota.clashes) {
     const starts = rota.occurrences.filter(({ id }) => ids.includes(id))
-    items.push({ id: `clash-${ids.join()}`, mark: 'paused', title: `${starts.map(({ title }) => title).join(' and ')} clash`, why: `${need} seats of ${pool} wanted, ${have} there`, action: 'Mend it', href: `/rota?view=day&start=${encodeURIComponent(ids.at(-1)!)}&day=${ids.at(-1)!.split('@')[1]!.slice(0, 10)}`, area: 'Rota' })
+    items.push({ id: `clash-${ids.join()}`, mark: 'paused', title: `${and.format(starts.map(({ title }) => title))} clash`, why: `${need} seats of ${pool} wanted, ${have} there`, action: 'Mend it', href: `/rota?view=day&start=${encodeURIComponent(ids.at(-1)!)}&day=${ids.at(-1)!.split('@')[1]!.slice(0, 10)}`, area: 'Rota' })
   }
   for (const defect of defects.filter(({ state, sendProblem }) => state === 'to-send' && sendProblem)) {
     items.push({ id: `defect-${defect.id}`, mark: 'waiting', title: defect.title, why: `kept here: ${defect.sendProblem}`, action: 'See the defect', href: `/defects?id=${defect.id}`, area: 'Defects' })

@@ -16,7 +16,7 @@ export async function runSight(ctx: Context, id: number): Promise<RunSight> {
   if (!run || !snapshot) throw new Problem('NOT_FOUND', `There is no run ${id}.`)
   const environments = snapshot.environments.map(({ key, title, simulated, width, height }) => ({ key, title, simulated, narrow: height > width }))
   return {
-    run: { ...runLine(run), retries: run.retries, limitMs: run.limitMs, againOf: run.againOf, commit: snapshot.commit, kind: run.kind, goneAt: run.goneAt ? new Date(run.goneAt).toISOString() : null, rotationKey: run.rotationKey, endedWhy: run.endedWhy, paused: run.paused },
+    run: { ...runLine(run), retries: run.retries, limitMs: run.limitMs, againOf: run.againOf, commit: snapshot.commit, kind: run.kind, goneAt: run.goneAt ? new Date(run.goneAt).toISOString() : null, rotationKey: run.rotationKey, endedWhy: run.endedWhy },
     forecast: run.forecast,
     seats: seatsOf(agents, id),
     suiteTitle: snapshot.suite.title,

@@ -1,5 +1,7 @@
-import { claimWork, finishAttempt, ingestEvents } from '../dispatch'
-import { startRun } from '../runs'
+import { sql } from 'drizzle-orm'
+import type { AgentRow } from '@/db/agents'
+import { claimWork, expireLeases, finishAttempt, ingestEvents } from '../dispatch'
+import { cancelRun, forecastFinishes, pauseRun, startRun } from '../runs'
 import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
 import { attemptSight, dayStripAround, finderSight, fleetSight, nowSight, runSight, startOptions, suiteSight, suitesSight } from '.'
 
@@ -54,4 +56,47 @@ test('the finder holds all words, takes wildcards as text, and finds nothing for
   expect(await finderSight(ctx, '%')).toEqual([])
   expect(await finderSight(ctx, '   ')).toEqual([])
   expect((await finderSight(ctx, 'on')).map(({ title }) => title)).toEqual(['one'])
+})
+
+/** A run of the suite, done by one agent: A ends so, B passes. */
+async function runTop(agent: AgentRow, build: string, outcome: 'passed' | 'errored'): Promise<void> {
+  await startRun(ctx, { suite: 'top', environments: ['wide'], build, retries: 0, limitMs: 60_000 }, 'Wren')
+  for (let i = 0; i < 2; i++) {
+    const { attemptId, lease, case: { key } } = (await claimWork(ctx, agent))!
+    await finishAttempt(ctx, { attemptId, lease }, key === 'a' && outcome === 'errored' ? { outcome, ms: 40, failure: { kind: 'page', message: 'the page answers 500', path: 'main.0' } } : { outcome: 'passed', ms: 30 })
+  }
+}
+
+test('what waits for a person: new failures that nobody logged, agents that are gone, clashes; each leads to its place', async () => {
+  const third = await addAgent(ctx, 'third', 2, ['wide'])
+  await runTop(third, '1.1', 'passed')
+  await runTop(third, '1.2', 'errored')
+  await seedFiles(ctx, Object.fromEntries(['early', 'late', 'other'].map((key) => [`${key}.rotation.yaml`, `rotation: ${key}\ntitle: ${key.toUpperCase()}\nwhat: [{ suite: top }]\nwhere: { environments: [wide] }\nwhen: { rule: FREQ=DAILY, timezone: UTC, start: 2026-01-01T00:00 }\n`])))
+  await addAgent(ctx, 'gone')
+  await ctx.db.execute(sql`update agents set heartbeat_at = now() - interval '1 hour' where name = 'gone'`)
+  const { waiting } = await nowSight(ctx, 0)
+  const of = (area: string) => waiting.find((item) => item.area === area)
+  expect(of('TOP')).toMatchObject({ mark: 'failed', title: 'A', why: '1 of 1 environment, new with 1.2', href: expect.stringMatching(/^\/attempts\//) as unknown })
+  expect(of('Fleet')).toMatchObject({ title: '1 agent not heard from', why: 'gone', href: '/fleet' })
+  expect(of('Rota')).toMatchObject({ title: 'EARLY, LATE and OTHER clash', why: expect.stringMatching(/^6 seats of test wanted, 4 there$/) as unknown })
+  const cover = (await fleetSight(ctx, '')).cover
+  expect(cover.map(({ environment, pool, seats }) => [environment, pool, seats])).toEqual([['wide', 'test', 4]]) // the one that is gone serves nothing
+})
+
+test('a run that has just begun ends as was forecast, until the worker has looked; paused, that is said', async () => {
+  const id = await startRun(ctx, { suite: 'top', environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000 }, 'Wren')
+  const { run, forecast } = await runSight(ctx, id)
+  expect(forecast!.p50Ms).toBeGreaterThan(0)
+  expect(run.finish).toMatchObject({ p50: new Date(Date.parse(run.createdAt) + forecast!.p50Ms).toISOString(), pace: 1, left: 2 })
+  const two = await addAgent(ctx, 'two', 1, ['wide'])
+  expect(await claimWork(ctx, two)).toBeDefined()
+  expect(await forecastFinishes(ctx)).toBe(1)
+  expect((await runSight(ctx, id)).run.finish!.at).not.toBe(run.createdAt)
+  await pauseRun(ctx, id, true, 'Wren')
+  expect((await nowSight(ctx, 0)).running).toMatchObject([{ id, paused: true }])
+  expect((await dayStripAround(ctx)).runs.find((one) => one.id === id)!.finish).not.toBeNull()
+  await cancelRun(ctx, id, 'Wren')
+  expect((await nowSight(ctx, 0)).running).toMatchObject([{ id, state: 'cancelling' }])
+  await expireLeases({ ...ctx, now: sql`now() + interval '1 hour'` })
+  expect((await runSight(ctx, id)).run).toMatchObject({ state: 'ended', finish: null })
 })

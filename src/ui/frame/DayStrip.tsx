@@ -72,7 +72,7 @@ export function DayStrip({ initial, startedAt }: { initial: DayStripSight; start
 
 function RunBar({ run }: { run: Placed }) {
   const live = run.state !== 'ended'
-  const words = `${run.title}, build ${run.build}: ${describeCounts(run.counts)}${run.endedAt ? `; ended ${clock(run.endedAt)}` : run.forecastEnd ? `; ends about ${clock(run.forecastEnd)}` : ''}`
+  const words = `${run.title}, build ${run.build}: ${describeCounts(run.counts)}${run.endedAt ? `; ended ${clock(run.endedAt)}` : run.finish ? `; ends about ${clock(run.finish.p50)}` : ''}`
   return (
     <Link href={`/runs/${run.id}`} title={words} aria-label={words} draggable={false} className="group absolute" style={{ left: `${run.left}%`, width: `${run.width}%`, minWidth: 9, top: run.row === 0 ? 13 : 25 }}>
       <MixBar counts={run.counts} className={`h-[10px] group-hover:brightness-110 ${live ? 'ring-1 ring-running' : ''}`} />
@@ -118,7 +118,7 @@ function place(runs: DayStripSight['runs'], percent: (ms: number) => number, now
   const ends = [-Infinity, -Infinity]
   const placed = runs.map((run): Placed => {
     const left = percent(new Date(run.startedAt ?? run.createdAt).getTime())
-    const end = percent(run.endedAt ? new Date(run.endedAt).getTime() : Math.max(now, run.forecastEnd ? new Date(run.forecastEnd).getTime() : now))
+    const end = percent(run.endedAt ? new Date(run.endedAt).getTime() : Math.max(now, run.finish ? new Date(run.finish.p50).getTime() : now))
     const width = Math.max(end - left, 0.7)
     const row = left >= ends[0]! || ends[0]! <= ends[1]! ? 0 : 1
     ends[row] = left + width + 0.15

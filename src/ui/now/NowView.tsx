@@ -6,7 +6,7 @@ import { useSight } from '../api'
 import { Button, buttonLook, Key } from '../base/Button'
 import { Mark } from '../base/Mark'
 import { MixBar, Tally } from '../base/MixBar'
-import { Ago, clock, useNow } from '../base/Time'
+import { Ago, clock } from '../base/Time'
 import { openFinder } from '../frame/Finder'
 import { useFrame } from '../frame/Frame'
 import { SeatTiles } from '../frame/SeatTiles'
@@ -73,14 +73,13 @@ function Part({ part }: { part: BriefingPart }) {
 }
 
 function Running({ run }: { run: NowSight['running'][number] }) {
-  const now = useNow(5000)
-  const ends = run.finish ? clock(run.finish.p50) : now && run.seats.length > 0 ? clock(new Date(now.getTime() + run.estimateLeftMs / run.seats.length)) : undefined
+  const ends = run.finish && clock(run.finish.p50)
   return (
     <article className="mb-4" aria-label={run.title}>
       <div className="flex items-baseline gap-2.5">
         <Link href={`/runs/${run.id}`} className="font-semibold hover:underline">{run.title}</Link>
         <span className="truncate text-soft">by {run.startedBy}, build {run.build}</span>
-        <span className="ml-auto shrink-0 text-soft">{run.state === 'cancelling' ? 'being cancelled' : run.waitingSeats ? 'waits for a free seat' : ends && <>ends about <b className="font-semibold text-ink">{ends}</b></>}</span>
+        <span className="ml-auto shrink-0 text-soft">{run.state === 'cancelling' ? 'being cancelled' : run.paused ? 'paused' : run.waitingSeats ? 'waits for a free seat' : ends && <>ends about <b className="font-semibold text-ink">{ends}</b></>}</span>
       </div>
       <div className="mt-1.5 mb-2 flex items-center gap-3"><MixBar counts={run.counts} className="h-2.5" /><span className="shrink-0 text-sm text-soft">{endedOf(run.counts)} of {totalOf(run.counts)}</span></div>
       <SeatTiles seats={run.seats} label={`Seats at work on ${run.title}`} />
