@@ -7,7 +7,7 @@ import { parse } from 'yaml'
 type Job = { environment?: Record<string, string>; steps: { run: string }[]; results?: { junit?: string } }
 
 const filled = (text: string) =>
-  text.replace(/\$\{\{\s*secrets\.(\w+)\s*\}\}/g, (_, name: string) => {
+  text.replace(/^\$(\w+)$/, (_, name: string) => {
     const value = process.env[name]
     if (value === undefined) throw new Error(`the secret ${name} is not set`)
     return value

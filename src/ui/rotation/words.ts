@@ -27,21 +27,21 @@ export function coverWords({ picked: { keys, possible, pairs, uncovered } }: Out
 
 export const ruleSentence = (rule: EnvironmentRule): string => ruleWords(rule)
 
-/** "The last 8 ended between 6m before and 3m after their forecast." */
+/** "The last 8 ended between 6 min early and 3 min late; 7 within what nine in ten should be." */
 export function pastWords(past: readonly PastForecast[]): string | undefined {
   const told = past.filter(({ counts }) => counts)
   if (told.length === 0) return undefined
   const off = told.map(({ ms, p50Ms }) => ms - p50Ms).sort((a, b) => a - b)
-  const side = (ms: number) => (Math.abs(ms) < 1000 ? 'on time' : `${describeDuration(Math.abs(ms))} ${ms < 0 ? 'before' : 'after'}`)
+  const side = (ms: number) => (Math.abs(ms) < 1000 ? 'on time' : `${describeDuration(Math.abs(ms))} ${ms < 0 ? 'early' : 'late'}`)
   const within = told.filter(({ ms, p90Ms }) => ms <= p90Ms).length
-  return told.length === 1 ? `The last run ended ${side(off[0]!)} its forecast.` : `The last ${told.length} ended between ${side(off[0]!)} and ${side(off.at(-1)!)} their forecast; ${within} within what nine in ten should be.`
+  return told.length === 1 ? `The last run ended ${side(off[0]!)}.` : `The last ${told.length} ended between ${side(off[0]!)} and ${side(off.at(-1)!)}; ${within} within what nine in ten should be.`
 }
 
 /** Snippets that start this rotation, for who copies them. */
 export function snippets(key: string, server: string): { name: string; text: string }[] {
   return [
     { name: 'Shell', text: `export OAK_SERVER=${server}\nexport OAK_TOKEN=...   # a CI token, made under Settings\n./oak run ${key} --build "$BUILD" --wait --junit results.xml` },
-    { name: 'YAML pipeline', text: `regression:\n  environment:\n    OAK_SERVER: ${server}\n    OAK_TOKEN: \${{ secrets.OAK_TOKEN }}\n  steps:\n    - run: ./oak run ${key} --build "$BUILD" --wait --junit results.xml\n  results:\n    junit: results.xml` },
+    { name: 'YAML pipeline', text: `regression:\n  environment:\n    OAK_SERVER: ${server}\n    OAK_TOKEN: $OAK_TOKEN   # kept as a secret by your build system\n  steps:\n    - run: ./oak run ${key} --build "$BUILD" --wait --junit results.xml\n  results:\n    junit: results.xml` },
     { name: 'curl', text: `curl --fail-with-body -X POST ${server}/api/rotations/${key}/run \\\n  -H "Authorization: Bearer $OAK_TOKEN" -H "Content-Type: application/json" \\\n  -d "{\\"build\\": \\"$BUILD\\"}"` },
   ]
 }
