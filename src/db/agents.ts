@@ -31,7 +31,7 @@ export async function beat(db: Conn, agentId: string, now: Now, clock?: string):
 
 export type AgentSight = AgentRow & {
   alive: boolean
-  work: { attemptId: string; seat: number; runId: number; title: string; environment: string; atStep: string | null; screen: string | null; startedAt: string; estimateMs: number }[]
+  work: { attemptId: string; /** Of its case run. */ state: 'claimed' | 'running' | 'paused'; seat: number; runId: number; title: string; environment: string; atStep: string | null; screen: string | null; startedAt: string; estimateMs: number }[]
 }
 
 /** All agents with what their seats do now, in one query. `aliveMs`: silence that counts as lost. */
@@ -40,7 +40,7 @@ export async function listAgents(db: Conn, aliveMs: number): Promise<AgentSight[
     select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments, a.simulated, a.draining, a.labels, a.missing, a.through, a.paused, a.clock_off_ms as "clockOffMs", a.misbehaviours,
            a.heartbeat_at as "heartbeatAt", a.created_at as "createdAt", a.heartbeat_at > now() - ${aliveMs} * interval '1 ms' as alive,
            coalesce(jsonb_agg(jsonb_build_object('attemptId', t.id, 'seat', t.seat, 'runId', t.run_id, 'title', c.title || case when t.role = '' then '' else ', ' || t.role end, 'environment', c.environment,
-             'atStep', t.at_step, 'screen', t.screen, 'startedAt', t.claimed_at, 'estimateMs', c.estimate_ms) order by t.seat) filter (where t.id is not null), '[]') as work
+             'atStep', t.at_step, 'screen', t.screen, 'startedAt', t.claimed_at, 'state', c.state, 'estimateMs', c.estimate_ms) order by t.seat) filter (where t.id is not null), '[]') as work
     from agents a
     left join attempts t on t.agent_id = a.id and t.state <> 'ended'
     left join case_runs c on c.id = t.case_run_id

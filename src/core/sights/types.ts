@@ -16,7 +16,7 @@ export type DayStripSight = { now: string; from: string; to: string; runs: RunLi
 /** A sentence in parts; a part with `href` is a link, `tone` colours it like the mark of that name. */
 export type BriefingPart = { text: string; href?: string; tone?: Mark | 'mark' }
 export type WaitingItem = { id: string; mark: Mark; title: string; why: string; action: string; href: string; area: string }
-export type SeatTile = { attemptId: string; title: string; environment: string; agent: string; simulated: boolean; atStep: string | null; screen: string | null; startedAt: string; estimateMs: number }
+export type SeatTile = { attemptId: string; mark: 'claimed' | 'running' | 'paused'; title: string; environment: string; agent: string; simulated: boolean; atStep: string | null; screen: string | null; startedAt: string; estimateMs: number }
 export type NowSight = { greeting: string; subtitle: string; briefing: BriefingPart[]; waiting: WaitingItem[]; running: (RunLine & { seats: SeatTile[]; waitingSeats: boolean })[]; lately: RunLine[] }
 
 export type RepositorySight = { id: number; name: string; location: string; branch: string; commit: string | null; readAt: string | null; problems: FileProblem[]; edits?: number }

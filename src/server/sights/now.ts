@@ -46,8 +46,8 @@ const HALF_WINDOW_MS = 12 * HOUR_MS
 export const dayStripAround = (ctx: Context, now = Date.now()): Promise<DayStripSight> => dayStrip(ctx, new Date(now - HALF_WINDOW_MS), new Date(now + HALF_WINDOW_MS))
 
 export const seatTile = (agent: AgentSight, work: AgentSight['work'][number]): SeatTile => {
-  const { attemptId, title, environment, atStep, screen, startedAt, estimateMs } = work
-  return { attemptId, title, environment, agent: agent.name, simulated: agent.simulated, atStep, screen, startedAt: new Date(startedAt).toISOString(), estimateMs }
+  const { attemptId, state: mark, title, environment, atStep, screen, startedAt, estimateMs } = work
+  return { attemptId, mark, title, environment, agent: agent.name, simulated: agent.simulated, atStep, screen, startedAt: new Date(startedAt).toISOString(), estimateMs }
 }
 
 /** What each seat that is at work on a run does. */

@@ -32,7 +32,7 @@ test('a run from its start to its end, as each view shows it', async () => {
   await ingestEvents(ctx, first.attemptId, first.lease, [
     { no: 1, atMs: 0, type: 'step-started', path: 'main.0', words: { verb: 'open', object: 'booking', detail: '/' } }, { no: 2, atMs: 40, type: 'step-ended', path: 'main.0', outcome: 'errored', ms: 40, failure: { kind: 'page', message: 'the page answers 500' } },
   ])
-  expect((await nowSight(ctx, 0)).running).toMatchObject([{ id, seats: [{ agent: 'one', atStep: 'open booking' }, { agent: 'one' }] }])
+  expect((await nowSight(ctx, 0)).running).toMatchObject([{ id, seats: [{ agent: 'one', mark: 'running', atStep: 'open booking' }, { agent: 'one', mark: 'claimed' }] }])
   expect((await fleetSight(ctx, '')).agents).toMatchObject([{ name: 'one', alive: true, work: [{ seat: 1, title: 'A' }, { seat: 2, title: 'B' }] }])
   await finishAttempt(ctx, { attemptId: first.attemptId, lease: first.lease }, { outcome: 'errored', ms: 40, failure: { kind: 'page', message: 'the page answers 500', path: 'main.0' } })
   await finishAttempt(ctx, { attemptId: second.attemptId, lease: second.lease }, { outcome: 'passed', ms: 30 })

@@ -42,7 +42,7 @@ export function LiveScreen({ attemptId, hash, alt, className }: { attemptId: str
   useEffect(() => (seen ? onChange(`screen:${attemptId}`, () => setShown((n) => n + 1)) : undefined), [seen, attemptId])
   return (
     <div ref={box} className="relative">
-      <Screen hash={hash} alt={alt} className={className} />
+      <Screen hash={hash} alt={alt} none="no screen yet" className={className} />
       {shown > 0 && <img src={`/api/attempts/${attemptId}/screen?n=${shown}`} alt="" aria-hidden className={`absolute inset-0 block bg-ground object-cover object-top ${className}`} onError={() => setShown(0)} />}
     </div>
   )
