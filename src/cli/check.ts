@@ -1,5 +1,5 @@
 /** ./oak test: everything CI checks, from a fresh machine to the counts. */
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { CliProblem, type Options } from './options'
@@ -42,10 +42,20 @@ async function journeys(given: Options): Promise<{ ok: boolean; said: string }> 
   removePostgres(home)
   rmSync(home, { recursive: true, force: true })
   const port = await freePort(4700)
-  const done = spawnSync(process.execPath, [bin('@playwright/test/cli.js'), 'test', ...given.rest.slice(1)], {
-    encoding: 'utf8', maxBuffer: 1 << 28, env: { ...process.env, OAK_HOME: home, OAK_PORT: String(port), DATABASE_URL: '' }, stdio: ['ignore', 'pipe', 'inherit'],
+  const { status, said } = await aloud([bin('@playwright/test/cli.js'), 'test', ...given.rest.slice(1)], { OAK_HOME: home, OAK_PORT: String(port), DATABASE_URL: '' })
+  return { ok: status === 0, said: status === 0 ? lastLineWith(said, /passed/) : 'the journeys above did not all pass' }
+}
+
+/** Says each line as it comes: a journey that hangs is named before the end. */
+async function aloud(args: string[], env: Record<string, string>): Promise<{ status: number | null; said: string }> {
+  const child = spawn(process.execPath, args, { env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'inherit'] })
+  let said = ''
+  child.stdout.setEncoding('utf8').on('data', (part: string) => {
+    said += part
+    process.stdout.write(part)
   })
-  return { ok: done.status === 0, said: done.status === 0 ? lastLineWith(done.stdout, /passed/) : done.stdout }
+  const status = await new Promise<number | null>((resolve) => child.once('close', resolve))
+  return { status, said }
 }
 
 const PARTS: Part[] = [
