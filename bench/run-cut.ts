@@ -9,7 +9,7 @@ import { OWN, signedIn, startProduct } from './product'
 
 const [BEFORE_MS, CUT_MS] = [10_000, 60_000]
 const NAME = 'cut-off'
-const SUITE = 'suite: cut\ntitle: Through a minute without network\nentries:\n  - suite: booking\n    repeat: 12\n'
+const SUITE = 'suite: cut\ntitle: Through a minute without network\nentries:\n  - suite: booking\n    repeat: 24\n'
 
 const product = await startProduct({ port: 4970, demo: true })
 const ledger = new Ledger(product)
