@@ -28,8 +28,10 @@ let done = false
 try {
   const suite = await layOutSuite(product, { environments: ENVIRONMENTS, cases: CASES, repeats: REPEATS })
   const agents = await Promise.all(Array.from({ length: AGENTS }, (_, i) => protocol.register(`load-${i}`, SEATS, [ENVIRONMENTS[i % 4]!, ENVIRONMENTS[(i + 1) % 4]!])))
+  const others = askMeanwhile()
   const { seconds } = await suite.start()
-  console.log(`      a run of ${CASES * REPEATS * ENVIRONMENTS.length} case runs was planned and laid out in ${seconds.toFixed(1)} s`)
+  const waits = await others.end()
+  console.log(`      a run of ${CASES * REPEATS * ENVIRONMENTS.length} case runs was planned and laid out in ${seconds.toFixed(1)} s; who asked something else meanwhile waited ${quantile(waits, 0.5).toFixed(0)} ms, ${Math.max(...waits).toFixed(0)} ms at the most (${waits.length} asked)`)
   await suite.close()
   const from = performance.now()
   const working = agents.flatMap((id) => [beat(id), ...Array.from({ length: SEATS }, (_, i) => serve(id, i + 1))])
@@ -83,6 +85,21 @@ async function serve(id: string, seat: number): Promise<void> {
     work = answer?.work ?? null
     if (work) claims.push({ at: performance.now(), ms: performance.now() - begun })
   }
+}
+
+/** Somebody who asks again and again whether the server is there. */
+function askMeanwhile(): { end(): Promise<number[]> } {
+  const waits: number[] = []
+  let over = false
+  const asking = (async () => {
+    while (!over) {
+      const begun = performance.now()
+      await fetch(`${product.base}/api/health`)
+      waits.push(performance.now() - begun)
+      await setTimeout(20)
+    }
+  })()
+  return { end: async () => { over = true; await asking; return waits } }
 }
 
 function broken(error: Error): undefined {

@@ -1,5 +1,6 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import type { Misbehaviour } from '@/core/execution'
+import { environmentOfAttempt } from './played'
 import type { Conn } from './client'
 import { agents, attempts, tokens, type TOKEN_PURPOSES } from './schema'
 import type { Now } from './moment'
@@ -39,7 +40,7 @@ export async function listAgents(db: Conn, aliveMs: number): Promise<AgentSight[
   const found = await db.execute<Record<string, unknown>>(sql`
     select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments, a.simulated, a.draining, a.labels, a.missing, a.through, a.paused, a.clock_off_ms as "clockOffMs", a.misbehaviours,
            a.heartbeat_at as "heartbeatAt", a.created_at as "createdAt", a.heartbeat_at > now() - ${aliveMs} * interval '1 ms' as alive,
-           coalesce(jsonb_agg(jsonb_build_object('attemptId', t.id, 'seat', t.seat, 'runId', t.run_id, 'title', c.title || case when t.role = '' then '' else ', ' || t.role end, 'environment', c.environment,
+           coalesce(jsonb_agg(jsonb_build_object('attemptId', t.id, 'seat', t.seat, 'runId', t.run_id, 'title', c.title || case when t.role = '' then '' else ', ' || t.role end, 'environment', ${environmentOfAttempt},
              'atStep', t.at_step, 'screen', t.screen, 'startedAt', t.claimed_at, 'state', c.state, 'estimateMs', c.estimate_ms) order by t.seat) filter (where t.id is not null), '[]') as work
     from agents a
     left join attempts t on t.agent_id = a.id and t.state <> 'ended'
@@ -78,7 +79,7 @@ export type Busy = { agent: string; pool: string; environment: string; hour: num
 /** How long seats worked, by agent, environment and hour back from now (0: the last one). Served by attempts_lately. */
 export async function busyLately(db: Conn, hours: number): Promise<Busy[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
-    select a.name as agent, a.pool, c.environment, h.hour, sum(extract(epoch from (least(coalesce(t.ended_at, now()), now() - h.hour * interval '1 hour') - greatest(t.claimed_at, now() - (h.hour + 1) * interval '1 hour'))) * 1000)::float8 as ms
+    select a.name as agent, a.pool, ${environmentOfAttempt} as environment, h.hour, sum(extract(epoch from (least(coalesce(t.ended_at, now()), now() - h.hour * interval '1 hour') - greatest(t.claimed_at, now() - (h.hour + 1) * interval '1 hour'))) * 1000)::float8 as ms
     from attempts t join agents a on a.id = t.agent_id and a.removed_at is null join case_runs c on c.id = t.case_run_id
     join generate_series(0, ${hours - 1}::int) as h(hour) on t.claimed_at < now() - h.hour * interval '1 hour' and coalesce(t.ended_at, now()) > now() - (h.hour + 1) * interval '1 hour'
     where t.claimed_at > now() - ${hours + 2} * interval '1 hour' group by 1, 2, 3, 4`)

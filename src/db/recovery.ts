@@ -1,6 +1,7 @@
 /** Quarantined cases, and what recovery rules did. */
 import { asc, eq, gt, sql } from 'drizzle-orm'
 import type { FailureKind, Outcome } from '@/core/execution'
+import { environmentOfAttempt } from './played'
 import type { Conn } from './client'
 import type { Now } from './moment'
 import { quarantines, type Recovery } from './schema'
@@ -30,7 +31,7 @@ export type PastRow = {
 export async function failuresSince(db: Conn, now: Now, days: number, most: number): Promise<PastRow[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select * from (
-      select t.id as attempt, t.case_run_id as "caseRun", c.title, r.title as run, c.environment, t.ended_at as at, c.outcome, t.recoveries,
+      select t.id as attempt, t.case_run_id as "caseRun", c.title, r.title as run, ${environmentOfAttempt} as environment, t.ended_at as at, c.outcome, t.recoveries,
              t.failure_kind as kind, t.failure_message as message, t.failure_path as path, t.failure_tag as tag, t.failure_application as application
       from attempts t join runs r on r.id = t.run_id and r.kind = 'run' join case_runs c on c.id = t.case_run_id
       where t.ended_at > ${now} - ${days} * interval '1 day' and t.ended_at <= ${now} and (t.outcome in ('failed', 'errored', 'skipped') or t.recoveries <> '[]')

@@ -2,6 +2,7 @@ import { and, asc, desc, eq, inArray, lt, ne, sql, type SQL } from 'drizzle-orm'
 import type { RotationHow } from '@/core/model'
 import { NO_COUNTS, type Counts, type Mark } from '@/core/execution'
 import { insertMany } from './bulk'
+import { environmentOfAttempt } from './played'
 import type { Conn, Tx } from './client'
 import { tellOfRun } from './hooks'
 import { attempts, caseRuns, events, importedResults, runs, type ImportedResult, type RunSnapshot } from './schema'
@@ -84,7 +85,7 @@ export type LaneItem = { attemptId: string; agent: string; seat: number; title: 
 /** Every attempt of a run on its seat, oldest first. */
 export async function lanesOf(db: Conn, runId: number): Promise<LaneItem[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
-    select t.id as "attemptId", t.agent_name as agent, t.seat, c.title, c.environment, t.number, coalesce(t.outcome, replace(t.state, 'assigned', 'claimed')) as mark,
+    select t.id as "attemptId", t.agent_name as agent, t.seat, c.title, ${environmentOfAttempt} as environment, t.number, coalesce(t.outcome, replace(t.state, 'assigned', 'claimed')) as mark,
            t.claimed_at as "from", t.ended_at as "to", c.estimate_ms as "estimateMs", a.simulated
     from attempts t join case_runs c on c.id = t.case_run_id join agents a on a.id = t.agent_id
     where t.run_id = ${runId} order by t.agent_name, t.seat, t.claimed_at`)

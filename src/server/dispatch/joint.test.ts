@@ -1,13 +1,13 @@
 /** Joint cases on the real database: seats for all roles at once, meeting points, one role's end is the others' end. */
 import { asc, eq, sql } from 'drizzle-orm'
 import { randomFrom, type AttemptResult, type Work } from '@/core/execution'
-import type { AgentRow } from '@/db/agents'
+import { changeAgent, type AgentRow } from '@/db/agents'
 import { attempts, caseRuns, runs } from '@/db/schema'
 import { takeNextCaseRun } from '@/db/claim'
 import { claimQuickly } from '@/db/quick'
-import { runSight } from '@/db/runs'
+import { lanesOf, runSight } from '@/db/runs'
 import { startRun } from '../runs'
-import { attemptSight } from '../sights'
+import { attemptSight, fleetSight } from '../sights'
 import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
 import { claimWork, expireLeases, finishAttempt, heartbeat, meet } from '.'
 
@@ -41,6 +41,14 @@ test('one claim seats all roles, each on the environment it wants; the other age
   expect([passenger, crew].map(({ role, environment, number, case: { key } }) => [role, environment.key, number, key])).toEqual([['passenger', 'wide', 1, 'joint'], ['crew', 'narrow', 1, 'joint']])
   expect((await runSight(ctx.db, run))!.counts).toMatchObject({ claimed: 1 }) // one case run
 })
+test('where a role plays is told as its own environment: in the lanes, on the seats, in how busy the fleet was', async () => {
+  const { run, gate } = await both()
+  await changeAgent(ctx.db, gate.id, { pool: 'Shore' })
+  expect((await lanesOf(ctx.db, run)).map(({ agent, environment }) => [agent, environment])).toEqual([['desk', 'wide'], ['gate', 'narrow']])
+  const fleet = await fleetSight(ctx, '')
+  expect(fleet.agents.map(({ name, work }) => [name, work[0]!.environment]).sort()).toEqual([['desk', 'wide'], ['gate', 'narrow']])
+  expect(fleet.cover.map(({ environment, pool, seats }) => [environment, pool, seats])).toEqual([['wide', 'test', 1], ['narrow', 'Shore', 1]]) // Shore has done nothing on “wide”
+})
 test('while a role has no seat, none begins; the seat it needs is kept free, and others work', async () => {
   const desk = await addAgent(ctx, 'desk', 1, ['wide'])
   await addAgent(ctx, 'gate', 1, ['narrow'])
@@ -72,6 +80,7 @@ test('one role fails: the other is told why, and the case run ends as that one d
   expect(await outcome(run)).toMatchObject({ outcome: 'failed', failureKind: 'check', failureMessage: 'crew: it is 3', shownAttempt: crew.attemptId })
   const sight = await attemptSight(ctx, crew.attemptId)
   expect(sight.attempts.map(({ role, number }) => [role, number])).toEqual([['crew', 1], ['passenger', 1]])
+  expect(sight.environment).toMatchObject({ key: 'narrow' })
 })
 test('all roles are tried again together', async () => {
   const { run, desk, gate, passenger, crew } = await both({ retries: 1 })
