@@ -47,7 +47,7 @@ export function AgentCard({ agent, sight, onClose }: { agent: FleetAgentSight; s
       <h3 className={term}>Labels</h3>
       <Committed label="Labels" value={agent.labels.join(', ')} hint="none; with commas between" onCommit={(text) => void change({ labels: [...new Set(text.split(',').map((one) => one.trim()).filter(Boolean))] }, `${agent.name} has other labels now`)} />
       <h3 className={term}>Serves</h3>
-      <p>{agent.environments.map((key) => sight.environments.find((one) => one.key === key)?.title ?? `${key} (no such environment here)`).join(', ')}</p>
+      <p>{agent.environments.map((key) => sight.environments.find((one) => one.key === key)?.title ?? `${key} (no such environment here)`).join(' · ')}</p>
       {agent.missing.length > 0 && <><h3 className={term}>Lacks</h3><ul className="flex flex-col gap-1">{agent.missing.map(({ what, get }) => <li key={what}>{what}. <code className="font-mono text-xs">{get}</code></li>)}</ul></>}
       <h3 className={term}>Busy in the last 24 hours</h3>
       <BusyBand busy={agent.busy} className="h-[44px] w-full" />

@@ -38,7 +38,7 @@ export function Misbehave({ agent, sight }: { agent: FleetAgentSight; sight: Fle
           {what !== 'lost' && <select aria-label="Where" className={field} value={environment} onChange={({ target }) => setEnvironment(target.value)}><option value="">everywhere</option>{agent.environments.map((key) => <option key={key} value={key}>{title(key)}</option>)}</select>}
           <select aria-label="How long" className={field} value={minutes} onChange={({ target }) => setMinutes(Number(target.value))}>{MINUTES.map((n) => <option key={n} value={n}>for {n} min</option>)}</select>
           <Button type="submit">Do it</Button>
-          <p className="basis-full text-xs text-soft">To see what a run does about it. {SAID[what]}; it ends by itself.</p>
+          <p className="basis-full text-xs text-soft">To see what a run does about it: {SAID[what]}. It ends by itself.</p>
         </form>
       )}
     </section>

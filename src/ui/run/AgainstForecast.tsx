@@ -14,7 +14,8 @@ export function AgainstForecast({ sight: { run, forecast } }: { sight: RunSight 
     <p className="border-b border-line px-[18px] py-1.5 text-sm text-soft" role="status" aria-label="Forecast against actual">
       {run.endedWhy && <b className="font-semibold text-failed">{run.endedWhy}. </b>}
       {forecast && forecast.p50Ms > 0 && <>Forecast {describeDuration(forecast.p50Ms)}, nine times in ten within {describeDuration(forecast.p90Ms)}; {run.endedAt ? <>it took <b className="font-semibold text-ink">{describeDuration(took)}</b>: {verdict(took, forecast)}</> : <>so far {describeDuration(took)}</>}.</>}
-      {run.finish && !run.endedAt && <> As it goes, it ends about <b className="font-semibold text-ink">{clock(run.finish.p50)}</b>, nine times in ten by {clock(run.finish.p90)}{Math.abs(run.finish.pace - 1) >= 0.1 && <>: things take {run.finish.pace.toFixed(1)} times what was expected</>}.</>}
+      {run.finish && !run.endedAt && run.paused && <> Paused; about <b className="font-semibold text-ink">{describeDuration(Math.max(0, Date.parse(run.finish.p50) - Date.parse(run.finish.at)))}</b> more once it goes on.</>}
+      {run.finish && !run.endedAt && !run.paused && <> As it goes, it ends about <b className="font-semibold text-ink">{clock(run.finish.p50)}</b>, nine times in ten by {clock(run.finish.p90)}{Math.abs(run.finish.pace - 1) >= 0.1 && <>: things take {run.finish.pace.toFixed(1)} times what was expected</>}.</>}
       {run.rotationKey && <> <Link className="underline" href={`/rotations/${run.rotationKey}`}>Its rotation</Link></>}
     </p>
   )

@@ -67,6 +67,8 @@ export function RunView({ initial }: { initial: RunSight }) {
     { key: 'f', what: 'only failures, or all', run: () => void setAt({ only: at.only === 'failed' ? null : 'failed' }) },
   ])
 
+  const hasMargin = margin.open && at.view !== 'seats' // a seat opens its log, there is nothing to choose
+
   return (
     <>
       <TitleLine title={run.title} facts={facts(data)}>
@@ -84,15 +86,15 @@ export function RunView({ initial }: { initial: RunSight }) {
           ))}
         </div>
         <label className="flex items-center gap-1.5 text-sm text-soft"><input type="checkbox" className="accent-[var(--act)]" checked={at.only === 'failed'} onChange={(event) => void setAt({ only: event.target.checked ? 'failed' : null })} />only failures</label>
-        <MarginToggle {...margin} />
+        {at.view !== 'seats' && <MarginToggle {...margin} />}
       </div>
       <StopDialog sight={data} open={stopping} onClose={() => setStopping(false)} onStop={(undo) => void act('cancel', () => { setStopping(false); toast('The run is being stopped; what runs stops at its next step') }, { undo })} />
       <AgainstForecast sight={data} />
-      <div className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(0,1fr)_300px]' : 'grid-cols-1'}`}>
+      <div className={`grid min-h-0 flex-1 ${hasMargin ? 'grid-cols-[minmax(0,1fr)_300px]' : 'grid-cols-1'}`}>
         {at.view === 'grid' ? <Grid groups={groups} environments={data.environments} selected={at.cell} onSelect={(cell) => void setAt({ cell })} onOpen={(attempt) => router.push(`/attempts/${attempt}`)} />
           : at.view === 'lanes' ? <Lanes lanes={data.lanes} forecast={data.forecast} begun={run.createdAt} selected={selected?.attemptId ?? null} />
           : <div className="overflow-auto px-[18px] py-3">{data.seats.length > 0 ? <SeatTiles seats={data.seats} label="Seats at work" /> : <p className="py-2 text-soft">{open ? 'No seat is at work on it at this moment.' : 'It has ended: what each seat did is under Lanes.'}</p>}</div>}
-        {margin.open && <CellMargin cell={selected} sight={data} />}
+        {hasMargin && <CellMargin cell={selected} sight={data} />}
       </div>
     </>
   )
