@@ -103,7 +103,7 @@ export function RunView({ initial }: { initial: RunSight }) {
 function facts({ run, suiteTitle, leftOut }: RunSight): string {
   const when = run.startedAt ? `started by ${run.startedBy} ${clock(run.startedAt)}${run.endedAt ? `, ended ${clock(run.endedAt)}, ${describeDuration(new Date(run.endedAt).getTime() - new Date(run.startedAt).getTime())}` : ''}` : `by ${run.startedBy}, waits for a free seat`
   const kind = run.kind === 'rehearsal' ? 'a rehearsal, in no history and gone after a day; ' : run.kind === 'imported' ? 'taken in from a result file; ' : ''
-  const name = suiteTitle === run.title ? '' : `suite ${suiteTitle}, `
+  const name = suiteTitle.toLowerCase() === run.title.toLowerCase() ? '' : `suite ${suiteTitle}, `
   return `${kind}${name}build ${run.build}, ${when}${run.againOf ? `; repeats the failures of run ${run.againOf}` : ''}${leftOut.length > 0 ? `; ${plural(leftOut.length, 'entry', 'entries')} left out` : ''}. ${describeCounts(run.counts)}${run.quarantined > 0 ? `, ${run.quarantined} of the failures in quarantine` : ''}${run.paused ? '; paused' : ''}`
 }
 
