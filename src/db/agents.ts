@@ -1,6 +1,7 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import type { Misbehaviour } from '@/core/execution'
 import { environmentOfAttempt } from './played'
+import { relaxed } from './relaxed'
 import type { Conn } from './client'
 import { agents, attempts, tokens, type TOKEN_PURPOSES } from './schema'
 import type { Now } from './moment'
@@ -26,7 +27,7 @@ export async function upsertAgent(db: Conn, tokenId: string, registration: Regis
 /** @param clock what the agent's own clock says; how far it is off is noted. @returns what ours says, ISO 8601 */
 export async function beat(db: Conn, agentId: string, now: Now, clock?: string): Promise<string> {
   const off = clock === undefined ? {} : { clockOffMs: sql`least(2147483647, greatest(-2147483647, round(extract(epoch from ${clock}::timestamptz - ${now}) * 1000)))::int` }
-  const [row] = await db.update(agents).set({ heartbeatAt: sql`${now}`, ...off }).where(eq(agents.id, agentId)).returning({ now: agents.heartbeatAt })
+  const [row] = await db.update(agents).set({ heartbeatAt: sql`${now}`, ...off }).where(eq(agents.id, agentId)).returning({ now: agents.heartbeatAt, relaxed })
   return (row?.now ?? new Date()).toISOString()
 }
 

@@ -6,6 +6,7 @@ import type { Conn, Tx } from './client'
 import { addEvidenceUses } from './evidence'
 import { attempts, caseRuns, type Recovery } from './schema'
 import { later, type Now } from './moment'
+import { relaxed } from './relaxed'
 
 /** What a holder must show. */
 export type Hold = { attemptId: string; lease: number }
@@ -22,7 +23,7 @@ export async function renewLeases(db: Conn, holds: readonly Hold[], now: Now, le
   const { rows } = await db.execute<Renewed>(sql`
     update attempts t set leased_until = ${later(now, leaseMs)} from runs r, agents a
     where r.id = t.run_id and a.id = t.agent_id and t.state <> 'ended' and (t.id, t.lease) in (${pairs})
-    returning t.id, r.state = 'cancelling' as cancelling, r.no_undo as "noUndo", r.paused or a.paused as paused, t.told, coalesce(t.watched_until > ${now}, false) as watched`)
+    returning t.id, r.state = 'cancelling' as cancelling, r.no_undo as "noUndo", r.paused or a.paused as paused, t.told, coalesce(t.watched_until > ${now}, false) as watched, ${relaxed}`)
   return rows
 }
 

@@ -6,6 +6,7 @@ import { evidenceOf, type NumberedEvent, type Outcome } from '@/core/execution'
 import type { AgentRow } from './agents'
 import type { AttemptRow, CaseRunRow, ClaimedAttempt, ClaimedCaseRun, EndedCaseRun } from './claim'
 import type { Hold } from './dispatch'
+import { RELAXED_TEXT } from './relaxed'
 import { agents, attempts, caseRuns } from './schema'
 
 /** Some columns of a table, by their names here, each with a prefix; and how to take them out of a row again. */
@@ -31,8 +32,8 @@ export async function agentOfToken(pool: Pool, id: string, hash: string): Promis
   return row && { agent: agentPart.of(row), token: { id: row.token as string, usedAt: row.usedAt as Date | null } }
 }
 
-/** The claim itself is a function of the database (0012_claim_function.sql): each step plans its own small statement once, and nothing travels between them. */
-const CLAIM = `select q.something_else as "else", ${caseRunPart.columns('(q.taken)')}, ${attemptPart.columns('(q.made)')} from claim_ordinary($1, $2, $3, $4) q`
+/** The claim itself is a function of the database (0012_claim_function.sql): each step plans its own small statement once, and nothing travels between them. Names held alone wait for the disk: nobody else may have them after a crash. */
+const CLAIM = `select q.something_else as "else", ${caseRunPart.columns('(q.taken)')}, ${attemptPart.columns('(q.made)')}, case when (q.taken).exclusive = '{}' then ${RELAXED_TEXT} end from claim_ordinary($1, $2, $3, $4) q`
 
 export type QuickClaim = { caseRun: ClaimedCaseRun; attempt: ClaimedAttempt } | 'nothing' | 'else'
 
