@@ -69,7 +69,7 @@ export class LiveHub {
     if (this.closed) return
     const client = new pg.Client({ connectionString: this.url, keepAlive: true })
     const retry = () => setTimeout(() => void this.listen(true), RECONNECT_MS).unref()
-    client.once('error', () => {}) // 'end' follows
+    client.on('error', () => {}) // 'end' follows; PostgreSQL that is stopped makes two of them, and one nobody hears would end the process
     client.once('end', retry)
     client.on('notification', ({ payload }) => payload && this.emit(readChange(payload)))
     try {
