@@ -51,7 +51,7 @@ describe('bodies', () => {
 
 test.each<[string, Record<string, string>, boolean]>([
   ['our own page', { 'sec-fetch-site': 'same-origin' }, true], ['another site', { 'sec-fetch-site': 'cross-site' }, false], ['a sibling site', { 'sec-fetch-site': 'same-site', origin: 'http://oak.test' }, false],
-  ['an older browser, same origin', { origin: 'http://oak.test' }, true], ['an older browser, another origin', { origin: 'http://evil.test' }, false], ['nothing said', {}, false],
+  ['an older browser, same origin', { origin: 'http://oak.test' }, true], ['an older browser, another origin', { origin: 'http://evil.test' }, false], ['a page without an origin', { origin: 'null' }, false], ['nothing said', {}, false],
 ])('a change asked by %s', (_, headers, good) => {
   const check = () => requireSameOrigin(ask('', headers))
   if (good) expect(check).not.toThrow()

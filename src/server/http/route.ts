@@ -78,7 +78,7 @@ export function requireSameOrigin(request: Request): void {
   const site = request.headers.get('sec-fetch-site')
   if (site === 'same-origin' || site === 'none') return
   const origin = request.headers.get('origin')
-  if (!site && origin && new URL(origin).host === request.headers.get('host')) return
+  if (!site && origin && URL.canParse(origin) && new URL(origin).host === request.headers.get('host')) return
   throw new Problem('ORIGIN_FOREIGN')
 }
 
