@@ -3,7 +3,6 @@ import { sql } from 'drizzle-orm'
 import type { Conn } from '@/db/client'
 import { repositoriesDue, repositoryById } from '@/db/definitions'
 import type { Context } from '../context'
-import { Problem } from '../http/problems'
 import { requireSigned, type SignedHeaders } from '../http/signed'
 
 export const READ_REPOSITORY = 'read-repository'
@@ -21,10 +20,8 @@ export async function enqueueDue(ctx: Context): Promise<number> {
   return due.length
 }
 
-/** A signed message of a git server asks for a reading. @throws {Problem} NOT_FOUND, SIGNATURE_WRONG */
+/** A signed message of a git server asks for a reading. @throws {Problem} SIGNATURE_WRONG */
 export async function takeWebhook(ctx: Context, repositoryId: number, body: string, headers: SignedHeaders, nowMs: number): Promise<void> {
-  const repository = await repositoryById(ctx.db, repositoryId)
-  if (!repository?.webhookSecret) throw new Problem('NOT_FOUND')
-  requireSigned(repository.webhookSecret, body, headers, nowMs)
+  requireSigned((await repositoryById(ctx.db, repositoryId))?.webhookSecret, body, headers, nowMs)
   await enqueueReading(ctx.db, repositoryId)
 }

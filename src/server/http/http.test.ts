@@ -4,6 +4,7 @@ import { agentBodies } from '../dispatch'
 import { startBody } from '../runs'
 import { testContext, type TestContext } from '../testing/context'
 import { Problem } from './problems'
+import { newWebhookSecret, requireSigned, signatureOf } from './signed'
 import { describeError, readBody, readNumber, readUuid, requireSameOrigin, route, validator } from './route'
 
 const ask = (body: string, headers: Record<string, string> = {}) => new Request('http://oak.test/x', { method: 'POST', body, headers: { host: 'oak.test', ...headers } })
@@ -83,5 +84,27 @@ describe('evidence', () => {
     const { headers } = await serveEvidence(ctx, hash, null)
     expect([headers.get('x-content-type-options'), headers.get('content-security-policy')]).toEqual(['nosniff', "default-src 'none'; sandbox"])
     await expect(serveEvidence(ctx, '../secret', null)).rejects.toMatchObject({ code: 'NOT_FOUND' })
+  })
+})
+
+describe('signed messages', () => {
+  const secret = newWebhookSecret()
+  const nowMs = Date.parse('2026-11-28T12:00:00Z')
+  const stamp = String(nowMs / 1000)
+  const signed = (by: string, at = stamp, body = '{}') => ({ id: 'msg-1', timestamp: at, signature: `v1,${signatureOf(by, 'msg-1', at, body)}` })
+  test('are taken with the right signature, one of several too', () => {
+    expect(requireSigned(secret, '{}', signed(secret), nowMs)).toBe('msg-1')
+    expect(requireSigned(secret, '{}', { ...signed(secret), signature: `v1,AAAA ${signed(secret).signature}` }, nowMs)).toBe('msg-1')
+  })
+  test.each([
+    ['another secret', secret, signed(newWebhookSecret())],
+    ['a body that was changed', secret, signed(secret, stamp, '{"build":"x"}')],
+    ['ten minutes ago', secret, signed(secret, String(nowMs / 1000 - 600))],
+    ['ten minutes ahead', secret, signed(secret, String(nowMs / 1000 + 600))],
+    ['no time at all', secret, { ...signed(secret), timestamp: null }],
+    ['no id', secret, { ...signed(secret), id: null }],
+    ['no secret here: in the same words as a wrong one', undefined, signed(secret)],
+  ])('are refused: %s', (_, own, headers) => {
+    expect(() => requireSigned(own, '{}', headers, nowMs)).toThrow('The signature is not right, or no secret was made for such messages here.')
   })
 })

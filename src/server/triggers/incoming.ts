@@ -24,11 +24,9 @@ export async function makeTrigger(ctx: Context, rotation: string, who: string): 
 
 /** The same message a second time starts nothing.
  * @returns the run, or `undefined` when the message was taken before
- * @throws {Problem} NOT_FOUND, SIGNATURE_WRONG, BODY_INVALID, and as starting a run does */
+ * @throws {Problem} SIGNATURE_WRONG, BODY_INVALID, and as starting a run does */
 export async function takeTrigger(ctx: Context, rotation: string, body: string, headers: SignedHeaders, nowMs: number): Promise<number | undefined> {
-  const secret = await setting<string>(ctx.db, nameOf(rotation))
-  if (secret === undefined) throw new Problem('NOT_FOUND', 'This rotation takes no signed messages: make a secret for it first.')
-  const id = requireSigned(secret, body, headers, nowMs)
+  const id = requireSigned(await setting<string>(ctx.db, nameOf(rotation)), body, headers, nowMs)
   let given: unknown
   try {
     given = body.trim() === '' ? {} : JSON.parse(body)
