@@ -43,10 +43,10 @@ test('without signing in nothing is told', async ({ request }) => {
 /** Every address of the API with its methods, as the folders say; what is named in an address becomes something that is not there. */
 const ADDRESSES = readdirSync(join('src', 'app', 'api'), { recursive: true }).map(String).filter((file) => file.endsWith('route.ts')).flatMap((file) =>
   [...readFileSync(join('src', 'app', 'api', file), 'utf8').matchAll(/export const (GET|POST|PUT|PATCH|DELETE)\b/g)].map(([, method]) => ({ method: method!, path: `/api/${file.replace(/\/?route\.ts$/, '').replace(/\[[^\]]+\]/g, '999999')}` })))
-/** Open to all: signing in, whether it is up; what is computed for anybody has its own limits. */
-const OPEN = /^\/api\/(auth|health|compute)/
+/** Open to all: signing in, and whether it is up. */
+const OPEN = /^\/api\/(auth|health)/
 /** Questions too long for an address: they change nothing, so a viewer may ask them. Signed messages of other programs stand for no person. */
-const ASKED = /^\/api\/(rules|suites\/999999|definitions\/\w+\/\w+\/check|rotations\/(starts|basis)|runs\/forecast|recovery\/999999\/(history|try)|live\/watch|(repositories|rotations)\/999999\/webhook)$/
+const ASKED = /^\/api\/(compute\/999999|rules|suites\/999999|definitions\/\w+\/\w+\/check|rotations\/(starts|basis)|runs\/forecast|recovery\/999999\/(history|try)|live\/watch|(repositories|rotations)\/999999\/webhook)$/
 const OWN = { 'sec-fetch-site': 'same-origin' }
 
 test('no address of the API answers who is not signed in', async ({ request }) => {

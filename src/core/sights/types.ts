@@ -83,7 +83,7 @@ export type AttemptSight = {
 }
 
 export type FleetAgentSight = {
-  id: string; name: string; pool: string; seats: number; environments: string[]; simulated: boolean; /** Host its browsers are behind. */ through: string | null; draining: boolean; paused: boolean; alive: boolean; heartbeatAt: string; version: string; /** Not that of this server. */ otherVersion: boolean; labels: string[]; /** Its clock against ours. */ clockOffMs: number; misbehaviours: Misbehaviour[]; missing: { what: string; get: string }[]
+  id: string; name: string; pool: string; seats: number; environments: string[]; simulated: boolean; /** Host its browsers are behind. */ through: string | null; draining: boolean; paused: boolean; alive: boolean; heartbeatAt: string; version: string; labels: string[]; /** Its clock against ours. */ clockOffMs: number; misbehaviours: Misbehaviour[]; missing: { what: string; get: string }[]
   /** Share of its seats' time at work in each of the last 24 hours, the newest last. */
   busy: number[]
   work: (SeatTile & { seat: number; runId: number })[]

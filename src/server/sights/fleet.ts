@@ -3,7 +3,7 @@ import { busyLately, listAgents, seatsByEnvironment, type Busy } from '@/db/agen
 import { listEnvironments } from '@/db/workspace'
 import { find } from '@/db/finder'
 import type { DefectRow } from '@/db/defects'
-import { heldNow, OWN_VERSION } from '@/core/execution'
+import { heldNow } from '@/core/execution'
 import type { Context } from '../context'
 import { CLOCK_OFF_MS } from '../dispatch'
 import { seatTile } from './now'
@@ -28,7 +28,7 @@ export async function fleetSight(ctx: Context, server: string): Promise<FleetSig
       const own = busy.filter((row) => row.agent === agent.name)
       return {
         id: agent.id, name: agent.name, pool: agent.pool, seats: agent.seats, environments: agent.environments, simulated: agent.simulated, through: agent.through, draining: agent.draining, paused: agent.paused, alive: agent.alive,
-        heartbeatAt: new Date(agent.heartbeatAt).toISOString(), version: agent.version, otherVersion: agent.version !== OWN_VERSION, labels: agent.labels, clockOffMs: Math.abs(agent.clockOffMs) > CLOCK_OFF_MS ? agent.clockOffMs : 0, misbehaviours: heldNow(agent.misbehaviours, new Date().toISOString()), missing: agent.missing,
+        heartbeatAt: new Date(agent.heartbeatAt).toISOString(), version: agent.version, labels: agent.labels, clockOffMs: Math.abs(agent.clockOffMs) > CLOCK_OFF_MS ? agent.clockOffMs : 0, misbehaviours: heldNow(agent.misbehaviours, new Date().toISOString()), missing: agent.missing,
         busy: Array.from({ length: HOURS }, (_, i) => share(own.filter(({ hour }) => hour === HOURS - 1 - i), agent.seats, 1)),
         work: agent.work.map((work) => ({ ...seatTile(agent, work), seat: work.seat, runId: work.runId })),
       }

@@ -38,7 +38,7 @@ export function AgentCard({ agent, sight, onClose }: { agent: FleetAgentSight; s
   return (
     <div className="flex flex-col gap-1 text-sm">
       <div className="flex items-center justify-between"><h2>{agent.name} {agent.simulated && <Simulated />}</h2><Button look="quiet" className="!h-6 !px-2" onClick={onClose}>Cover</Button></div>
-      <p className="text-soft">{agent.alive ? <>heard <Ago at={agent.heartbeatAt} /></> : <span className="text-errored">not heard from since <Ago at={agent.heartbeatAt} /></span>}; version {agent.version}{agent.otherVersion && <span className="text-recovered-text"> (this server is {OWN_VERSION})</span>}, {plural(agent.seats, 'seat')}{agent.through && <>; its browsers are behind <code className="font-mono text-xs">{agent.through}</code></>}</p>
+      <p className="text-soft">{agent.alive ? <>heard <Ago at={agent.heartbeatAt} /></> : <span className="text-errored">not heard from since <Ago at={agent.heartbeatAt} /></span>}; version {agent.version}{agent.version !== OWN_VERSION && <span className="text-recovered-text"> (this server is {OWN_VERSION})</span>}, {plural(agent.seats, 'seat')}{agent.through && <>; its browsers are behind <code className="font-mono text-xs">{agent.through}</code></>}</p>
       {agent.clockOffMs !== 0 && <p className="text-recovered-text">Its clock is {describeDuration(Math.abs(agent.clockOffMs))} {agent.clockOffMs > 0 ? 'ahead' : 'behind'}. Times here are ours, so its logs are right; what it writes itself, such as dates typed by hand, may not be.</p>}
       <h3 className={term}>Pool</h3>
       {other ? <Committed label="New pool" value="" hint="name of a new pool" onCommit={move} /> : (

@@ -24,7 +24,7 @@ export function PoolBand({ pool, sight, span, selected, editable, onSelect, onDr
   const own = sight.occurrences.filter((one) => (one.seats[pool.id] ?? 0) > 0)
   const placed = place(own, span)
   const rows = Math.max(1, ...placed.map(({ row }) => row + 1))
-  if (own.length === 0) return <section aria-label={`Pool ${pool.id}`} className="grid grid-cols-[112px_minmax(0,1fr)] items-baseline border-b border-line py-2"><h2 className="pl-[18px] font-display text-[15px] leading-[19px]">{pool.id}</h2><p className="text-sm text-soft"><span className="relative bg-surface px-1">{plural(pool.seats, 'seat')}, nothing planned on them</span></p></section>
+  if (own.length === 0) return <section aria-label={`Pool ${pool.id}`} className="grid grid-cols-[112px_minmax(0,1fr)] items-baseline border-b border-line py-2"><h2 className="pl-[18px] font-display text-[15px] leading-[19px]">{pool.id}</h2><p className="pl-1 text-sm text-soft"><span className="relative bg-surface pr-1">{plural(pool.seats, 'seat')}, nothing planned on them</span></p></section>
   const clashes = sight.clashes.filter((clash) => clash.pool === pool.id)
   const keys = sight.rotations.map(({ key }) => key)
   return (

@@ -85,7 +85,7 @@ export function RunView({ initial }: { initial: RunSight }) {
             <button key={view} type="button" role="tab" aria-selected={at.view === view} onClick={() => void setAt({ view })} className={`border-b-2 px-3 py-2 text-sm ${at.view === view ? 'border-act font-semibold' : 'border-transparent text-soft hover:text-ink'}`}>{VIEW_WORDS[view]}</button>
           ))}
         </div>
-        <label className="flex items-center gap-1.5 text-sm text-soft"><input type="checkbox" className="accent-[var(--act)]" checked={at.only === 'failed'} onChange={(event) => void setAt({ only: event.target.checked ? 'failed' : null })} />only failures</label>
+        {at.view === 'grid' && <label className="flex items-center gap-1.5 text-sm text-soft"><input type="checkbox" className="accent-[var(--act)]" checked={at.only === 'failed'} onChange={(event) => void setAt({ only: event.target.checked ? 'failed' : null })} />only failures</label>}
         {at.view !== 'seats' && <MarginToggle {...margin} />}
       </div>
       <StopDialog sight={data} open={stopping} onClose={() => setStopping(false)} onStop={(undo) => void act('cancel', () => { setStopping(false); toast('The run is being stopped; what runs stops at its next step') }, { undo })} />
