@@ -15,6 +15,6 @@ const config = [
       eqeqeq: ['error', 'always'],
     },
   },
-  { files: ['src/cli/**', 'bench/**', 'stand-ins/**', 'src/worker/**', 'src/agent/main.ts', 'src/demo/**'], rules: { 'no-console': 'off' } },
+  { files: ['src/cli/**', 'bench/**', 'stand-ins/**', 'src/worker/**', 'src/agent/main.ts', 'src/demo/**', 'src/verify/**'], rules: { 'no-console': 'off' } },
 ]
 export default config

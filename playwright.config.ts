@@ -12,7 +12,10 @@ export default defineConfig({
     baseURL: `http://127.0.0.1:${process.env.OAK_PORT ?? 4700}`,
     viewport: { width: 1280, height: 800 },
     actionTimeout: 20_000,
-    launchOptions: { executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] },
-    trace: 'retain-on-failure',
+    // Marks that turn are painted without end, and without a graphics card that takes the time of the tests.
+    contextOptions: { reducedMotion: 'reduce' },
+    launchOptions: { executablePath: '/usr/bin/chromium-headless-shell', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] },
+    // Recording makes every journey slower: only to look into a failure.
+    trace: process.env.OAK_TRACE ? 'retain-on-failure' : 'off',
   },
 })

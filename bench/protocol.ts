@@ -31,7 +31,7 @@ export class Protocol {
 
   /** @returns the agent's id */
   async register(name: string, seats: number, environments: string[]): Promise<string> {
-    return (await this.ask<{ id: string }>('/api/agents/register', { name, instance: 'first', pool: 'Load', version: '1', seats, environments, simulated: true })).id
+    return (await this.ask<{ id: string }>('/api/agents/register', { name, instance: 'first', pool: 'Load', version: '1', protocol: 2, seats, environments, simulated: true })).id
   }
 
   close(): void {

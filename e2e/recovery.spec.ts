@@ -26,7 +26,7 @@ test('rules read as sentences, are edited with a mistake, moved, tried on a past
   const message = page.getByLabel('Expression in the message')
   await message.fill('Storm (')
   await message.press('Enter')
-  await expect(page.getByText('/Storm (/ is no regular expression').first()).toBeVisible()
+  await expect(page.getByText('/Storm (/ cannot be used').first()).toBeVisible()
   await expect(message).toHaveValue('Storm (') // mended where it stands
   await expect(page.getByRole('button', { name: 'Save' })).toBeDisabled()
   await message.fill('Storm|Gale')
@@ -51,6 +51,7 @@ test('rules read as sentences, are edited with a mistake, moved, tried on a past
   await expect(dialog).toContainText('No rule would be used; the failure stands.')
   await expect(dialog).toContainText('no: the failure is of kind target')
   await page.keyboard.press('Escape')
+  await expect(page).not.toHaveURL(/[?&]try=/)
 
   await page.reload()
   await expect(rule(page, 'Storm notice')).toContainText('/Storm|Gale/') // kept until it is saved

@@ -1,7 +1,7 @@
 /** Starts the whole product as a person would, on ports and data of its own, with short leases and a small history. */
 import { spawn } from 'node:child_process'
 
-const READY_MS = 240_000
+const READY_MS = 600_000
 
 export default async function setup(): Promise<(() => Promise<void>) | undefined> {
   if (process.env.OAK_ATTACH) return undefined // to one that runs already, while a journey is being written
@@ -9,7 +9,10 @@ export default async function setup(): Promise<(() => Promise<void>) | undefined
   const oak = spawn(process.execPath, ['oak', 'start', '--port', port], { env: { ...process.env, OAK_LEASE_MS: '6000', OAK_DEMO_HISTORY: 'short' }, stdio: ['ignore', 'pipe', 'pipe'] })
   let said = ''
   const ready = new Promise<void>((resolve, reject) => {
-    const timer = setTimeout(() => reject(new Error(`it was not ready in time:\n${said}`)), READY_MS)
+    const timer = setTimeout(() => {
+      oak.kill('SIGINT') // or what it has started would stay behind
+      reject(new Error(`it was not ready in time:\n${said}`))
+    }, READY_MS)
     const take = (part: Buffer) => {
       said += String(part)
       if (said.includes('Ctrl-C stops everything')) {

@@ -2,11 +2,11 @@
 import { startFerry } from './ferry/server'
 import { startTracker } from './tracker/server'
 
-const { DATABASE_URL: databaseUrl, FERRY_PORT, TRACKER_PORT, FERRY_SEED = 'fennel', FERRY_READER_PASSWORD } = process.env
-if (!databaseUrl) throw new Error('DATABASE_URL is not set')
+const { STAND_INS_DATABASE_URL: databaseUrl, FERRY_PORT, TRACKER_PORT, FERRY_SEED = 'fennel' } = process.env
+if (!databaseUrl) throw new Error('STAND_INS_DATABASE_URL is not set')
 
 const servers = await Promise.all([
-  startFerry({ port: Number(FERRY_PORT), databaseUrl, seed: FERRY_SEED, calm: process.env.FERRY_CALM === 'yes', ...(FERRY_READER_PASSWORD && { readerPassword: FERRY_READER_PASSWORD }) }),
+  startFerry({ port: Number(FERRY_PORT), databaseUrl, seed: FERRY_SEED, calm: process.env.FERRY_CALM === 'yes' }),
   startTracker({ port: Number(TRACKER_PORT), databaseUrl }),
 ])
 console.log(`stand-ins: ferry applications on ${FERRY_PORT}, tracker on ${TRACKER_PORT}`)

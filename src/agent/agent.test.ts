@@ -5,6 +5,7 @@ import { runAgent } from './agent'
 import type { BrowserDriver } from './driver/port'
 import { ProtocolClient } from './protocol/client'
 import { SentHashes } from './protocol/reporter'
+import { pulseHere } from './pulse/port'
 
 /** A server that speaks the protocol and keeps what it is told; each test sets what it answers. */
 class FakeServer {
@@ -69,7 +70,7 @@ class FakeServer {
     }
     if (path.endsWith('/evidence')) return { body: { missing: (body.hashes as string[]).filter((hash) => !this.known.has(hash)) } }
     if (request.method === 'PUT') {
-      const hash = path.split('/').at(-1)!
+      const hash = path.split('/').at(-1)!.replace('?lease=3', '')
       this.evidence.push(hash)
       this.known.add(hash)
     }
@@ -86,7 +87,7 @@ beforeEach(async () => {
 afterEach(() => server.stop())
 
 const work = (attemptId: string, steps = 1): Work => ({
-  attemptId, lease: 3, number: 1, runId: 1, build: '1', routines: [], parameters: {}, applications: { app: 'http://app' }, limitMs: 60_000, seed: 1, databases: {}, secrets: {}, handoffs: {}, startedAt: '2026-03-30T10:00:00.000Z',
+  agentId: 'agent-1', attemptId, lease: 3, number: 1, runId: 1, build: '1', routines: [], parameters: {}, applications: { app: 'http://app' }, limitMs: 60_000, seed: 1, databases: {}, secrets: {}, handoffs: {}, startedAt: '2026-03-30T10:00:00.000Z',
   environment: { key: 'e', title: 'E', browser: 'B', os: 'O', width: 1, height: 1, locale: 'en', simulated: true },
   case: { kind: 'case', key: 'c', title: 'C', tags: [], priority: 'normal', requires: [], parameters: {}, uses: [], needs: [], steps: Array.from({ length: steps }, () => ({ verb: 'open' as const, address: 'app:/' })), undo: [] },
 })
@@ -103,11 +104,14 @@ const driver = (openMs = 0): BrowserDriver => ({
 async function serve(done: (said: string[]) => boolean, { token = 'good', openMs = 0 } = {}): Promise<string[]> {
   const ending = new AbortController()
   const said: string[] = []
-  const running = runAgent({ name: 'one', pool: 'p', version: '1', seats: 1, environments: ['e'], simulated: true }, { client: new ProtocolClient(address, token), sent: new SentHashes(), say: (text) => void said.push(text), openDriver: async () => driver(openMs) }, ending.signal)
+  const client = new ProtocolClient(address, token)
+  const pulse = pulseHere(client, () => {})
+  const running = runAgent({ name: 'one', pool: 'p', version: '1', seats: 1, environments: ['e'], simulated: true }, { client, sent: new SentHashes(), pulse, say: (text) => void said.push(text), openDriver: async () => ({ driver: driver(openMs) }) }, ending.signal)
   const failed = running.catch((error: Error) => void said.push(error.message))
   while (!done(said) && !said.some((text) => text.includes('401'))) await new Promise((resolve) => setTimeout(resolve, 5))
   ending.abort()
   await failed
+  pulse.end()
   return said
 }
 

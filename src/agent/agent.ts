@@ -1,87 +1,103 @@
-/** One agent: registers, beats, and keeps its seats busy until told to stop. */
+/** One agent: registers, gives signs of life, and keeps its seats busy until told to stop. */
 import { randomUUID } from 'node:crypto'
-import { AGENT_PROTOCOL, type Work } from '@/core/execution'
-import { realPace, type BrowserDriver, type Pace } from './driver/port'
+import { AGENT_PROTOCOL, type AttemptResult, type Work } from '@/core/execution'
+import { describeDuration } from '@/core/model'
+import { realPace } from './driver/port'
 import { Held } from './held'
 import { runAttempt, type Meet } from './interpreter'
-import { LeaseLost, pause, type ProtocolClient, type Registration } from './protocol/client'
-import { Reporter, type SentHashes } from './protocol/reporter'
-import type { Spool } from './protocol/spool'
+import { deliverLeftovers } from './leftovers'
+import type { AgentPorts } from './ports'
+import { LeaseLost, pause, Refused, type HeartbeatAnswer, type Registration } from './protocol/client'
+import { fitting } from './protocol/fitting'
+import { Reporter } from './protocol/reporter'
+import type { Carried } from './pulse/pulse'
 import { Trouble } from './trouble'
 import { showScreen } from './watch'
 
 export type AgentOptions = Omit<Registration, 'instance' | 'protocol'>
-export type AgentPorts = { client: ProtocolClient; openDriver(work: Work, pace: Pace, trouble: Trouble): Promise<BrowserDriver>; sent: SentHashes; spool?: Spool; say(text: string): void }
+/** Beyond the time of its case an attempt has this long: for undo steps, evidence and its end. Then its browser is ended. */
+const OVERDUE_MS = 35_000
+
+/** What all seats of an agent share. */
+type Agent = {
+  id: string
+  name: string
+  held: Map<string, Held>
+  trouble: Trouble
+  ports: AgentPorts
+  signal: AbortSignal
+}
 
 /** Serves until `signal` aborts; then what is in hand is stopped, reported as cancelled, and the agent ends. */
 export async function runAgent(options: AgentOptions, ports: AgentPorts, signal: AbortSignal): Promise<void> {
-  const { client, say } = ports
-  await deliverLeftovers(options.name, ports, signal)
-  const { id, heartbeatMs } = await client.register({ ...options, protocol: AGENT_PROTOCOL, instance: randomUUID() }, signal)
-  const held = new Map<string, Held>()
-  say(`${options.name}: ready, ${options.seats} ${options.seats === 1 ? 'seat' : 'seats'}, serves ${options.environments.join(', ')}`)
-  const trouble = new Trouble()
-  const beating = beat(id, heartbeatMs, held, trouble, ports, signal)
-  await Promise.all(Array.from({ length: options.seats }, (_, i) => serveSeat({ id, name: options.name, seat: i + 1 }, held, trouble, ports, signal)))
-  await beating
+  const { client, say, pulse } = ports
+  const { name, seats } = options
+  await deliverLeftovers(name, ports, signal)
+  const registration = { ...options, protocol: AGENT_PROTOCOL, instance: randomUUID() }
+  const { id, heartbeatMs } = await client.register(registration, signal)
+  say(`${name}: ready, ${seats} ${seats === 1 ? 'seat' : 'seats'}, serves ${options.environments.join(', ')}`)
+  const agent: Agent = { id, name, held: new Map(), trouble: new Trouble(), ports, signal }
+  pulse.begin(id, heartbeatMs, {
+    answer: (asked, answer) => hear(agent, asked, answer),
+    overdue: (attemptId) => endOverdue(agent, attemptId),
+  })
+  await Promise.all([
+    ...Array.from({ length: seats }, (_, i) => serveSeat(agent, i + 1)),
+    beLostWhenTold(agent),
+  ])
 }
 
-/** What an earlier process of this agent could not send: before it registers anew, for then what that one held is given up. */
-async function deliverLeftovers(name: string, { client, sent, spool, say }: AgentPorts, signal: AbortSignal): Promise<void> {
-  for (const left of spool?.leftoversOf(name) ?? []) {
-    const { agentId, attemptId, events, pieces, result } = left
-    try {
-      const reporter = new Reporter(client, agentId, left, sent, signal, () => {})
-      for (const [hash, mime] of pieces) {
-        const bytes = spool!.readPiece(hash)
-        if (bytes) reporter.evidence({ hash, mime, bytes })
-      }
-      for (const event of events) reporter.event(event)
-      if (result) await reporter.finish(result)
-      else await reporter.flush()
-      say(`${name}: attempt ${attemptId} of before is delivered${result ? '' : ', as far as it came'}`)
-    } catch (error) {
-      if (signal.aborted) return
-      say(`${name}: attempt ${attemptId} of before is not wanted any more (${(error as Error).name})`)
-    }
-    spool!.drop(left)
+/** What a heartbeat brought back. */
+function hear(
+  { held, trouble, ports }: Agent,
+  asked: string[],
+  answer: HeartbeatAnswer,
+): void {
+  trouble.set(answer.misbehaviours ?? [])
+  for (const attemptId of asked) {
+    const hold = held.get(attemptId)
+    if (!hold) continue
+    const commands = answer.commands.filter((one) => one.attemptId === attemptId)
+    const dropped = commands.some(({ command }) => command === 'drop')
+    if (dropped && !hold.finishing) ports.say(`attempt ${attemptId} is not ours any more; dropped`)
+    hold.obey(commands)
   }
 }
 
-async function beat(id: string, everyMs: number, held: Map<string, Held>, trouble: Trouble, { client, say }: AgentPorts, signal: AbortSignal): Promise<void> {
+/** It did not end by itself; its browser, where there is one here, was ended. */
+function endOverdue({ held, name, ports }: Agent, attemptId: string): void {
+  const hold = held.get(attemptId)
+  if (!hold || hold.overdue) return
+  hold.overdue = true
+  ports.say(`${name}: attempt ${attemptId} did not end in time${hold.mark === undefined ? '' : '; its browser was ended'}`)
+}
+
+const LOOK_MS = 250
+
+/** A simulated agent that is told to be lost says and hears nothing until it is found. */
+async function beLostWhenTold({ id, held, trouble, ports, signal }: Agent): Promise<void> {
   while (!signal.aborted) {
-    if (trouble.isLost) {
-      say('lost, as it was told to be: nothing is heard or said')
-      for (const one of held.values()) one.give()
-      await trouble.untilFound(signal)
-    }
-    const attempts = [...held].map(([attemptId, { lease }]) => ({ attemptId, lease }))
-    const answer = await client.heartbeat(id, attempts, signal).catch(() => undefined)
-    if (answer) {
-      trouble.set(answer.misbehaviours ?? [])
-      for (const { attemptId } of attempts) {
-        const commands = answer.commands.filter((one) => one.attemptId === attemptId)
-        const hold = held.get(attemptId)
-        if (hold && !hold.finishing && commands.some(({ command }) => command === 'drop')) say(`attempt ${attemptId} is not ours any more; dropped`)
-        hold?.obey(commands)
-      }
-    }
-    await pause(everyMs, signal)
+    await pause(LOOK_MS, signal)
+    if (!trouble.isLost) continue
+    ports.say('lost, as it was told to be: nothing is heard or said')
+    ports.pulse.silence(id, true)
+    for (const one of held.values()) one.give()
+    await trouble.untilFound(signal)
+    ports.pulse.silence(id, false)
   }
 }
 
-type Seat = { id: string; name: string; seat: number }
-
-async function serveSeat(seat: Seat, held: Map<string, Held>, trouble: Trouble, ports: AgentPorts, signal: AbortSignal): Promise<void> {
+async function serveSeat(agent: Agent, seat: number): Promise<void> {
+  const { trouble, signal, ports, id, name } = agent
   let next: Work | undefined
   while (!signal.aborted) {
     await trouble.untilFound(signal)
     if (next) {
-      next = await carryOut(seat, next, held, trouble, ports, signal)
+      next = await carryOut(agent, seat, next)
       continue
     }
-    const answer = await ports.client.claim(seat.id, seat.seat, signal).catch((error: Error) => {
-      if (!signal.aborted) ports.say(`${seat.name}: claim failed: ${error.message}`)
+    const answer = await ports.client.claim(id, seat, signal).catch((error: Error) => {
+      if (!signal.aborted) ports.say(`${name}: claim failed: ${error.message}`)
       return pause(1000, signal)
     })
     next = answer?.work ?? undefined
@@ -89,36 +105,102 @@ async function serveSeat(seat: Seat, held: Map<string, Held>, trouble: Trouble, 
 }
 
 /** @returns the seat's next work, when the server has given it with the answer to this one */
-async function carryOut({ id, name, seat }: Seat, work: Work, held: Map<string, Held>, trouble: Trouble, ports: AgentPorts, signal: AbortSignal): Promise<Work | undefined> {
+async function carryOut(agent: Agent, seat: number, work: Work): Promise<Work | undefined> {
+  const { id, name, held, trouble, ports, signal } = agent
   const { attemptId, lease } = work
   const hold = new Held(lease)
-  held.set(attemptId, hold)
   const pace = realPace()
+  hold.overdueAt = Date.now() + work.limitMs + OVERDUE_MS
+  held.set(attemptId, hold)
+  tellPulse(agent)
   const spooled = ports.spool?.begin({ agent: name, agentId: id, attemptId, lease })
-  const reporter = new Reporter(ports.client, id, work, ports.sent, hold.drop.signal, () => hold.cancel.abort(), spooled)
+  const onLost = () => hold.cancel.abort()
+  const reporter = new Reporter(ports.client, id, work, ports.sent, hold.drop.signal, onLost, spooled)
   try {
-    const driver = await ports.openDriver(work, pace, trouble)
+    const { driver, mark } = await ports.openDriver(work, pace, trouble, `${name}/${seat}`)
+    hold.mark = mark
+    tellPulse(agent)
     const stop = AbortSignal.any([signal, hold.cancel.signal])
     const shown = new AbortController()
-    const showing = showScreen({ client: ports.client, agentId: id, attemptId }, hold, driver, AbortSignal.any([shown.signal, hold.drop.signal]))
-    const meet: Meet = (meeting) => ports.client.meet(id, attemptId, { lease, ...meeting }, AbortSignal.any([stop, hold.drop.signal]))
-    const result = await runAttempt(work, { driver, pace, sink: reporter, agent: name, signal: stop, gate: hold.gate, meet })
+    const screens = AbortSignal.any([shown.signal, hold.drop.signal])
+    const showing = showScreen({ client: ports.client, agentId: id, attemptId }, hold, driver, screens)
+    const meet: Meet = (meeting) =>
+      ports.client.meet(
+        id,
+        attemptId,
+        { lease, ...fitting(meeting) },
+        AbortSignal.any([stop, hold.drop.signal]),
+      )
+    /** Pauses and recoveries give a case more time. */
+    const onStep = (untilMs: number) => {
+      const overdueAt = Date.now() + (untilMs - pace.now()) + OVERDUE_MS
+      if (Math.abs(overdueAt - hold.overdueAt!) < LOOK_MS) return
+      hold.overdueAt = overdueAt
+      tellPulse(agent)
+    }
+    hold.gate.onChange = (closed) => {
+      hold.overdueAt = closed ? undefined : Date.now() + work.limitMs + OVERDUE_MS
+      tellPulse(agent)
+    }
+    const ended = await runAttempt(work, {
+      driver,
+      pace,
+      sink: reporter,
+      agent: name,
+      signal: stop,
+      gate: hold.gate,
+      meet,
+      onStep,
+      ...(ports.outgoing && { outgoing: ports.outgoing }),
+    })
     shown.abort()
     await showing
     hold.finishing = true
+    const result = hold.overdue ? overdueResult(work, ended, mark !== undefined) : ended
     // Stopped because this process ends: the work is not cancelled, another agent takes it when the lease runs out.
-    if (!(signal.aborted && result.outcome === 'cancelled')) return await reporter.finish(result, signal.aborted || trouble.isLost ? undefined : seat)
+    if (!(signal.aborted && result.outcome === 'cancelled')) {
+      return await reporter.finish(result, signal.aborted || trouble.isLost ? undefined : seat)
+    }
     await reporter.flush()
   } catch (error) {
-    if (error instanceof LeaseLost) ports.say(`${name}: the result of attempt ${attemptId} came too late and was refused`)
-    else if (!hold.drop.signal.aborted) {
-      ports.say(`${name}: ${(error as Error).message}`)
-      await reporter.finish({ outcome: 'errored', failure: { kind: 'agent', message: `The agent could not carry it out: ${(error as Error).message.split('\n')[0]}` }, ms: pace.now() }).catch(() => {})
+    if (error instanceof LeaseLost) {
+      ports.say(`${name}: the result of attempt ${attemptId} came too late and was refused`)
+    } else if (!hold.drop.signal.aborted) {
+      const why = (error as Error).message.split('\n')[0]!
+      ports.say(`${name}: ${why}`)
+      if (error instanceof Refused) spooled?.setAside()
+      const said =
+        error instanceof Refused
+          ? 'The server does not take what this attempt has to say'
+          : 'The agent could not carry it out'
+      await reporter.abandon(`${said}: ${why}`, pace.now()).catch(() => {})
     }
   } finally {
     if (!signal.aborted || reporter.isEmpty) spooled?.end() // what could not be sent before this process ends waits for the next one
     hold.drop.abort()
     held.delete(attemptId)
+    tellPulse(agent)
   }
   return undefined
 }
+
+function tellPulse({ id, held, ports }: Agent): void {
+  const carried = [...held].map(([attemptId, { lease, overdueAt, mark }]): Carried => ({
+    attemptId,
+    lease,
+    ...(overdueAt !== undefined && { overdueAt }),
+    ...(mark !== undefined && { mark }),
+  }))
+  ports.pulse.carries(id, carried)
+}
+
+/** Whatever failed when its browser was ended, this is why. */
+const overdueResult = ({ limitMs }: Work, { ms, failure }: AttemptResult, endedBrowser: boolean): AttemptResult => ({
+  outcome: 'errored',
+  ms,
+  failure: {
+    ...(failure?.path !== undefined && { path: failure.path }),
+    kind: 'time-limit',
+    message: `The case took longer than ${describeDuration(limitMs)}, and its page did not stop${endedBrowser ? ': its browser was ended' : ''}`,
+  },
+})

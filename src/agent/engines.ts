@@ -1,8 +1,10 @@
 /** The browsers of this machine: which are there, and one for each attempt. */
-import type { Environment } from '@/core/model'
 import type { Work } from '@/core/execution'
 import { BrowserHolder, findChromium } from './chromium/browser'
 import { ChromiumDriver } from './chromium/driver'
+import { endBrowser, newMark } from './browser-process'
+import { bounded } from './driver/bounded'
+import { DownloadLimit } from './driver/download-limit'
 import type { BrowserDriver, Pace } from './driver/port'
 import { findFirefox, FirefoxHolder } from './firefox/browser'
 import { openFirefox } from './firefox/engine'
@@ -29,26 +31,60 @@ export function servable(environments: readonly string[]): { environments: strin
   }
 }
 
-/** Browsers of one agent process: Chromium and Firefox are shared by its attempts, each in a context of its own; WebKit is started for each. */
+/** A driver, and the browser behind it. */
+export type Opened = {
+  driver: BrowserDriver
+  /** Of its processes; absent: there are none here. */
+  mark?: string
+  /** Ends them at once. */
+  end?(): void
+}
+
+type SeatBrowsers = { chromium: BrowserHolder; firefox?: FirefoxHolder }
+
+/** Browsers of one agent process: each seat has its own, kept from one attempt to the next, so that what a page does to
+ * its browser ends one attempt. WebKit is started for each attempt. */
 export class Engines {
-  readonly chromium = new BrowserHolder()
-  private firefox: FirefoxHolder | undefined
+  private readonly seats = new Map<string, SeatBrowsers>()
   private screen: HiddenScreen | undefined
 
-  open({ environment, how }: Pick<Work, 'environment' | 'how'>, pace: Pace): Promise<BrowserDriver> {
+  /** @param seat names the seat among all of this process */
+  async open({ environment, how }: Pick<Work, 'environment' | 'how'>, pace: Pace, seat: string): Promise<Opened> {
     const films = how?.video !== 'never'
+    const own = this.browsersOf(seat)
     switch (engineOf(environment.browser)) {
-      case 'firefox':
-        return openFirefox((this.firefox ??= new FirefoxHolder()), environment, pace, films)
-      case 'webkit':
-        return openWebKit((this.screen ??= new HiddenScreen()), environment satisfies Environment, pace, films)
-      default:
-        return ChromiumDriver.open(this.chromium, environment, pace, films)
+      case 'firefox': {
+        const holder = (own.firefox ??= new FirefoxHolder())
+        return opened(await openFirefox(holder, environment, pace, films), holder, () => holder.kill())
+      }
+      case 'webkit': {
+        const mark = newMark()
+        const screen = (this.screen ??= new HiddenScreen())
+        const { driver, downloads } = await openWebKit(screen, environment, pace, films, mark)
+        return opened(driver, { mark, downloads }, () => endBrowser(mark))
+      }
+      default: {
+        const holder = own.chromium
+        return opened(await ChromiumDriver.open(holder, environment, pace, films), holder, () => holder.kill())
+      }
     }
   }
 
   async close(): Promise<void> {
     this.screen?.close()
-    await Promise.all([this.chromium.close(), this.firefox?.close()])
+    const all = [...this.seats.values()]
+    await Promise.all(all.flatMap(({ chromium, firefox }) => [chromium.close(), firefox?.close()]))
+  }
+
+  private browsersOf(seat: string): SeatBrowsers {
+    const known = this.seats.get(seat) ?? { chromium: new BrowserHolder() }
+    this.seats.set(seat, known)
+    return known
   }
 }
+
+const opened = (
+  driver: BrowserDriver,
+  { mark, downloads }: { mark: string; downloads: string },
+  end: () => void,
+): Opened => ({ driver: bounded(driver, end, new DownloadLimit(downloads, end)), mark, end })

@@ -13,6 +13,11 @@ export class Held {
   watched = false
   /** Its result is on the way: the answer to that says whether it was ours, and may hold the seat's next work. A heartbeat that crosses it knows less. */
   finishing = false
+  /** By when it has to be over, and the browser that is ended then. */
+  overdueAt: number | undefined
+  mark: string | undefined
+  /** Its browser was ended, for it did not end by itself. */
+  overdue = false
 
   constructor(readonly lease: number) {}
 

@@ -3,14 +3,20 @@ import { setMaxListeners } from 'node:events'
 import { readFileSync } from 'node:fs'
 import { homedir } from 'node:os'
 import { join } from 'node:path'
-import { OWN_VERSION } from '@/core/execution'
+import { OWN_VERSION, type Work } from '@/core/execution'
+import { NICE, standBack } from '@/node/background'
+import { outgoingPolicyOf } from '@/node/outgoing'
 import { runAgent, type AgentOptions } from './agent'
-import { findChromium } from './chromium/browser'
-import { Engines, servable } from './engines'
+import type { Pace } from './driver/port'
+import { Engines, servable, type Opened } from './engines'
+import type { Trouble } from './trouble'
 import { ProtocolClient } from './protocol/client'
 import { endOrphans, ownWhatIsStarted } from './orphans'
 import { SentHashes } from './protocol/reporter'
 import { Spool } from './protocol/spool'
+import { bounded } from './driver/bounded'
+import { BrowserHolder, findChromium } from './chromium/browser'
+import { threadedPulse } from './pulse/port'
 import { SimulatedDriver } from './simulated/driver'
 import { openBridge, type Bridge } from './webdriver/bridge'
 import { PictureMaker } from './simulated/pictures'
@@ -32,6 +38,7 @@ const say = (text: string) => console.log(new Date().toISOString().slice(11, 19)
 const { server, token, agents } = configuration()
 
 const ending = new AbortController()
+standBack(process.pid, NICE.agent)
 setMaxListeners(0, ending.signal) // every seat of every agent listens to it
 for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => ending.abort())
 
@@ -42,9 +49,13 @@ const spool = new Spool(join(process.env.OAK_HOME ?? join(homedir(), '.oak-agent
 
 const engines = new Engines()
 if (!findChromium() && agents.some(({ simulated }) => simulated)) say('Chromium is not installed: simulated screens stay empty (apt-get install chromium-headless-shell)')
-const pictures = findChromium() ? new PictureMaker(engines.chromium) : undefined
+const painter = new BrowserHolder()
+const pictures = findChromium() ? new PictureMaker(painter) : undefined
+const pulse = threadedPulse(join(import.meta.dirname, 'pulse.mjs'), server, token)
 const client = new ProtocolClient(server, token, say)
 const sent = new SentHashes()
+const { OAK_OUTGOING_ALLOW: allow, OAK_PRODUCT_DATABASE: database } = process.env
+const outgoing = outgoingPolicyOf(allow, [server, database])
 
 /** A real agent serves what is installed here, and tells what is not. */
 function registrationOf({ bridge, ...options }: Configured): AgentOptions | undefined {
@@ -55,14 +66,20 @@ function registrationOf({ bridge, ...options }: Configured): AgentOptions | unde
   return environments.length > 0 ? { ...options, version: OWN_VERSION, environments, missing } : undefined
 }
 
+async function openDriver({ simulated, bridge }: Pick<Configured, 'simulated' | 'bridge'>, work: Work, pace: Pace, trouble: Trouble, seat: string): Promise<Opened> {
+  if (simulated) return { driver: new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, trouble, ...(pictures && { pictures }) }) }
+  if (bridge) return { driver: bounded(await openBridge(bridge, work.environment, pace, { films: work.how?.video !== 'never', policy: outgoing })) }
+  return engines.open(work, pace, seat)
+}
+
 await Promise.all(
   agents.flatMap((configured) => {
     const options = registrationOf(configured)
     return options ? [{ options, bridge: configured.bridge }] : []
   }).map(({ options, bridge }) =>
     runAgent(options, {
-      client, sent, spool, say,
-      openDriver: async (work, pace, trouble) => (options.simulated ? new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, trouble, ...(pictures && { pictures }) }) : bridge ? openBridge(bridge, work.environment, pace, work.how?.video !== 'never') : engines.open(work, pace)),
+      client, sent, spool, say, pulse, outgoing,
+      openDriver: (work, pace, trouble, seat) => openDriver({ ...options, ...(bridge && { bridge }) }, work, pace, trouble, seat),
     }, ending.signal),
   ),
 ).catch((error: Error) => {
@@ -71,5 +88,6 @@ await Promise.all(
     process.exitCode = 1
   }
 })
-await engines.close()
+pulse.end()
+await Promise.all([engines.close(), painter.close()])
 process.exit()

@@ -1,5 +1,7 @@
-/** Browsers that an agent process left behind when it was killed. Everything a process starts inherits who started it; at the next start, what belongs to nobody any more is ended. */
-import { readdirSync, readFileSync } from 'node:fs'
+/** Browsers that an agent process left behind when it was killed. Everything a process starts inherits who started it;
+ * at the next start, what belongs to nobody any more is ended. */
+import { readFileSync } from 'node:fs'
+import { endProcesses } from './browser-process'
 
 const OWNER = 'OAK_AGENT_PROCESS'
 
@@ -8,36 +10,12 @@ export function ownWhatIsStarted(): void {
   process.env[OWNER] = String(process.pid)
 }
 
-/** Ends processes whose agent is gone. Linux only: elsewhere it finds none. @returns how many */
-export function endOrphans(): number {
-  let ended = 0
-  for (const pid of processes()) {
-    const owner = ownerOf(pid)
-    if (owner === undefined || owner === process.pid || pid === process.pid || isAlive(owner)) continue
-    try {
-      process.kill(pid, 'SIGKILL')
-      ended++
-    } catch {} // gone meanwhile, or not ours to end
-  }
-  return ended
-}
-
-function processes(): number[] {
-  try {
-    return readdirSync('/proc').flatMap((name) => (/^\d+$/.test(name) ? [Number(name)] : []))
-  } catch {
-    return []
-  }
-}
-
-function ownerOf(pid: number): number | undefined {
-  try {
-    const found = readFileSync(`/proc/${pid}/environ`, 'latin1').split('\0').find((entry) => entry.startsWith(`${OWNER}=`))
-    return found ? Number(found.slice(OWNER.length + 1)) : undefined
-  } catch {
-    return undefined
-  }
-}
+/** Ends processes whose agent is gone. @returns how many */
+export const endOrphans = (): number =>
+  endProcesses((environ) => {
+    const owner = Number(environ.get(OWNER) ?? NaN)
+    return Number.isInteger(owner) && owner !== process.pid && !isAlive(owner)
+  })
 
 /** Whether this process is there and is an agent: its number may belong to another by now. */
 function isAlive(pid: number): boolean {

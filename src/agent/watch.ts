@@ -12,7 +12,7 @@ export async function showScreen({ client, agentId, attemptId }: { client: Proto
     if (held.watched && driver.peek) {
       const shot = await driver.peek().catch(() => undefined)
       const isNew = shot && !(last && Buffer.compare(shot.bytes, last) === 0)
-      if (isNew) await client.sendScreen(agentId, attemptId, shot.mime, shot.bytes, signal).then(() => { last = shot.bytes }, () => {})
+      if (isNew) await client.sendScreen(agentId, { attemptId, lease: held.lease }, shot.mime, shot.bytes, signal).then(() => { last = shot.bytes }, () => {})
     }
     await pause(EVERY_MS, signal)
   }

@@ -6,7 +6,7 @@ import { build } from 'esbuild'
 import { CliProblem, type Options } from './options'
 
 /** Parts that the measurements share. */
-const SHARED = ['ledger', 'product', 'protocol', 'report']
+const SHARED = ['health', 'attacks', 'kills', 'ledger', 'product', 'protocol', 'report']
 
 export async function bench({ rest }: Options): Promise<number> {
   const there = readdirSync('bench').flatMap((file) => (file.endsWith('.ts') && !SHARED.includes(file.slice(0, -3)) ? [file.slice(0, -3)] : []))

@@ -1,7 +1,6 @@
 /** ./oak compute NAME [FILE]: JSON in, JSON out; no server. */
 import { readFileSync } from 'node:fs'
 import { BadInput, compute, COMPUTATION_NAMES, schemaOf, type Ports } from '@/core/compute'
-import { boundedMatch } from '@/node/bounded-match'
 import { CliProblem, type Options } from './options'
 
 const BAD_INPUT = 2
@@ -22,7 +21,7 @@ export async function computeCommand({ rest: [name, file], schema, each }: Optio
   }
 }
 
-const PORTS: Ports = { clock: () => performance.now(), matches: boundedMatch }
+const PORTS: Ports = { clock: () => performance.now() }
 
 function computeEach(name: string, input: unknown, i: number): unknown {
   try {

@@ -10,6 +10,8 @@ const HELP = `Oak Rotation
   ./oak run ROTATION starts it on the server; exit 0 passed, 1 failures, 2 could not run   [--build B] [--set NAME=VALUE] [--wait] [--junit FILE]
   ./oak compute NAME [FILE]  computes: JSON in, JSON out                    [--schema] [--each FILE]
   ./oak bench [NAME] measures, and prints each figure beside its bound
+  ./oak verify audit  checks the chain of the audit trail; exit 0 sound, 1 not   [--expect HASH]
+  ./oak sbom         prints what the product is made of: a CycloneDX bill of materials
   ./oak help         this
 
   OAK_HOME       where data is kept (default .oak)
@@ -35,6 +37,10 @@ async function main(): Promise<number> {
       return (await import('./compute')).computeCommand(given)
     case 'bench':
       return (await import('./bench')).bench(given)
+    case 'verify':
+      return (await import('./verify')).verify(given)
+    case 'sbom':
+      return (await import('./sbom')).sbom()
     case 'help':
       console.log(HELP)
       return 0
@@ -43,10 +49,23 @@ async function main(): Promise<number> {
   }
 }
 
-main().then(
-  (code) => process.exit(code),
-  (error: unknown) => {
-    console.error(`oak: ${error instanceof CliProblem ? error.message : ((error as Error).stack ?? String(error))}`)
-    process.exit(1)
-  },
-)
+/** What was printed has arrived: a pipe takes 64 KB, and whoever reads it may be slow. */
+const printed = (stream: NodeJS.WriteStream) => new Promise<void>((resolve) => stream.write('', () => resolve()))
+
+async function exit(code: number): Promise<never> {
+  await Promise.all([printed(process.stdout), printed(process.stderr)])
+  process.exit(code)
+}
+
+// Who read it has gone, as "head" does: there is nobody left to tell. What runs until it is stopped goes on, or what it has started
+// would be left alone.
+for (const stream of [process.stdout, process.stderr]) {
+  stream.on('error', (error: NodeJS.ErrnoException) => {
+    if (process.argv[2] !== 'start') process.exit(error.code === 'EPIPE' ? 0 : 1)
+  })
+}
+
+main().then(exit, (error: unknown) => {
+  console.error(`oak: ${error instanceof CliProblem ? error.message : ((error as Error).stack ?? String(error))}`)
+  return exit(1)
+})

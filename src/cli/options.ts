@@ -3,10 +3,10 @@ import { resolve } from 'node:path'
 /** Something the person at the keyboard can mend; shown as one line. */
 export class CliProblem extends Error {}
 
-export type Options = { command: string; rest: string[]; port: number; host: string; demo: boolean; dryRun: boolean; json: boolean; schema: boolean; each?: string; build?: string; set: Record<string, string>; wait: boolean; junit?: string; server?: string; token?: string; home: string; databaseUrl?: string }
+export type Options = { command: string; rest: string[]; port: number; host: string; demo: boolean; dryRun: boolean; json: boolean; schema: boolean; each?: string; build?: string; set: Record<string, string>; wait: boolean; junit?: string; server?: string; token?: string; home: string; databaseUrl?: string; /** Of `verify`: the hash the chain should end with. */ expect?: string }
 
 const PORT = 4600
-const FLAGS = ['--port', '--host', '--no-demo', '--dry-run', '--json', '--schema', '--each', '--build', '--set', '--wait', '--junit']
+const FLAGS = ['--port', '--host', '--no-demo', '--dry-run', '--json', '--schema', '--each', '--build', '--set', '--wait', '--junit', '--expect']
 
 /** @throws {CliProblem} for a flag that is not known or a port that is none */
 export function options(args: string[], env: Record<string, string | undefined> = process.env): Options {
@@ -19,7 +19,7 @@ export function options(args: string[], env: Record<string, string | undefined> 
   let schema = false
   let wait = false
   const set: Record<string, string> = {}
-  const named: { each?: string; build?: string; junit?: string } = {}
+  const named: { each?: string; build?: string; junit?: string; expect?: string } = {}
   for (let i = 0; i < args.length; i++) {
     const arg = args[i]!
     if (arg === '--port') port = Number(args[++i])
@@ -29,7 +29,7 @@ export function options(args: string[], env: Record<string, string | undefined> 
     else if (arg === '--json') json = true
     else if (arg === '--schema') schema = true
     else if (arg === '--wait') wait = true
-    else if (arg === '--each' || arg === '--build' || arg === '--junit') named[arg.slice(2) as keyof typeof named] = args[++i] ?? ''
+    else if (arg === '--each' || arg === '--build' || arg === '--junit' || arg === '--expect') named[arg.slice(2) as keyof typeof named] = args[++i] ?? ''
     else if (arg === '--set') assign(set, args[++i])
     else if (arg.startsWith('--')) throw new CliProblem(`${arg} is not known here; there is: ${FLAGS.join(', ')}`)
     else rest.push(arg)

@@ -1,9 +1,13 @@
 /** Child processes: started, watched, started again when they fall, stopped together. */
 import { spawn, type ChildProcess } from 'node:child_process'
-import { closeSync, mkdirSync, openSync, readFileSync } from 'node:fs'
+import { closeSync, existsSync, mkdirSync, openSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { NICE, standBack } from '@/node/background'
+import { rotateLog } from './rotate-log'
 
-export type Spec = { name: string; args: string[]; env?: Record<string, string> }
+/** `kind`: agents and stand-ins are outside: they get nothing of the product's own. */
+export type Spec = { name: string; args: string[]; kind?: 'agent' | 'stand-ins' }
+export type Environments = { own: NodeJS.ProcessEnv; outside: NodeJS.ProcessEnv; standIns: Record<string, string> }
 type Running = { spec: Spec; child: ChildProcess; falls: number }
 
 /** A process that falls again and again is started again ever later, and never left alone: nobody watches at night. */
@@ -11,24 +15,41 @@ const PAUSE_MS = 500
 const PAUSE_MOST_MS = 5000
 const STEADY_MS = 60_000
 const STOP_MS = 6000
+/** How often logs are looked at for their size. */
+const ROTATE_MS = 60_000
+
+const SETPRIV = '/usr/bin/setpriv'
+/** Started as root, an agent gives up the right to raise priorities: browsers use it, and would come before the server. */
+const WITHOUT_RAISING = ['--inh-caps=-sys_nice', '--bounding-set=-sys_nice']
+
+/** The program that runs a process of ours, and what comes before its own arguments. */
+function runnerOf({ kind }: Spec): [file: string, before: string[]] {
+  if (kind !== 'agent' || process.getuid?.() !== 0 || !existsSync(SETPRIV)) return [process.execPath, []]
+  return [SETPRIV, [...WITHOUT_RAISING, process.execPath]]
+}
 
 export class Processes {
   private readonly running = new Map<string, Running>()
   private stopping = false
+  private readonly rotating: NodeJS.Timeout
 
-  constructor(private readonly logs: string, private readonly env: NodeJS.ProcessEnv, private readonly say: (text: string) => void) {
+  constructor(private readonly logs: string, private readonly environments: Environments, private readonly say: (text: string) => void) {
     mkdirSync(logs, { recursive: true })
+    this.rotating = setInterval(() => this.rotate(), ROTATE_MS)
+    this.rotating.unref()
   }
 
   logOf = (name: string) => join(this.logs, `${name}.log`)
   isRunning = (name: string) => this.running.get(name)?.child.exitCode === null && this.running.get(name)?.child.signalCode === null
 
   start(spec: Spec, falls = 0): void {
-    const log = openSync(this.logOf(spec.name), falls === 0 ? 'w' : 'a')
+    const log = openSync(this.logOf(spec.name), 'a')
     const begun = Date.now()
     // A group of its own: Ctrl-C reaches only the launcher, which stops the others in order.
-    const child = spawn(process.execPath, spec.args, { env: { ...this.env, ...spec.env }, stdio: ['ignore', log, log], detached: true })
+    const [file, before] = runnerOf(spec)
+    const child = spawn(file, [...before, ...spec.args], { env: this.envOf(spec), stdio: ['ignore', log, log], detached: true })
     closeSync(log)
+    if (spec.kind && child.pid) standBack(child.pid, NICE.agent)
     this.running.set(spec.name, { spec, child, falls })
     child.once('exit', (code, signal) => {
       if (this.stopping) return
@@ -40,7 +61,7 @@ export class Processes {
 
   /** Runs to its end. @returns its exit code; what it wrote is in its log */
   async once(spec: Spec, show?: (line: string) => void): Promise<number> {
-    const child = spawn(process.execPath, spec.args, { env: { ...this.env, ...spec.env }, stdio: ['ignore', 'pipe', 'pipe'] })
+    const child = spawn(process.execPath, spec.args, { env: this.envOf(spec), stdio: ['ignore', 'pipe', 'pipe'] })
     const written: string[] = []
     const take = (part: Buffer) => {
       written.push(String(part))
@@ -53,15 +74,26 @@ export class Processes {
     return code
   }
 
+  private envOf({ kind }: Spec): NodeJS.ProcessEnv {
+    const { own, outside, standIns } = this.environments
+    if (kind === 'agent') return outside
+    return kind === 'stand-ins' ? { ...outside, ...standIns } : own
+  }
+
   states(): { name: string; state: string; pid: number | undefined }[] {
     return [...this.running.values()].map(({ spec, child }) => ({ name: spec.name, state: this.isRunning(spec.name) ? 'running' : 'stopped', pid: child.pid }))
   }
 
   tail = (name: string, lines = 8) => readFileSync(this.logOf(name), 'utf8').trim().split('\n').slice(-lines).join('\n')
 
+  private rotate(): void {
+    for (const name of this.running.keys()) rotateLog(this.logOf(name))
+  }
+
   /** Agents first, so that they can still report; then the rest. */
   async stop(): Promise<void> {
     this.stopping = true
+    clearInterval(this.rotating)
     const isAgent = ({ spec }: Running) => spec.name.startsWith('agent')
     const all = [...this.running.values()]
     for (const group of [all.filter(isAgent), all.filter((one) => !isAgent(one))]) await Promise.all(group.map(({ child }) => end(child)))

@@ -6,7 +6,9 @@ import { buildWeb } from './build'
 import { CliProblem, type Options } from './options'
 import { answers, requireFree } from './ports'
 import { ensureDatabase, startPostgres, type Postgres } from './postgres'
-import { Processes } from './processes'
+import { childEnv } from '@/node/child-env'
+import { placeOf } from '@/node/outgoing'
+import { Processes, type Environments } from './processes'
 
 export type StackOptions = Pick<Options, 'home' | 'port' | 'host' | 'demo' | 'databaseUrl'> & { env?: Record<string, string>; quick?: boolean }
 export type Stack = { url: string; processes: Processes; databaseUrl: string; people: string; stop(): Promise<void> }
@@ -40,18 +42,45 @@ export async function startStack({ home, port, host, demo, databaseUrl, env = {}
       watch = setInterval(() => postgres?.revive() && say('PostgreSQL: ended, started again'), LOOK_MS)
     }
     const url = `http://127.0.0.1:${port}`
-    processes = new Processes(join(home, 'logs'), {
-      ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1', OAK_HOME: home, OAK_URL: url, DATABASE_URL: databaseUrl ?? postgres!.url,
-      OAK_SECRET: secret(home, 'cookie-secret'), OAK_AGENT_TOKEN: `oak_agent_${secret(home, 'agent-token')}`,
-      FERRY_READER_PASSWORD: secret(home, 'ferry-reader-password'), FERRY_PORT: String(ferryPort), TRACKER_PORT: String(trackerPort), FERRY_URL: `http://127.0.0.1:${ferryPort}`, TRACKER_URL: `http://127.0.0.1:${trackerPort}`,
-      OAK_MIGRATIONS: join('src', 'db', 'migrations'), OAK_DEMO_CASES: join('stand-ins', 'repository'), ...env,
-    }, say)
+    const ownUrl = databaseUrl ?? postgres!.url
+    const own = environmentOf({ home, url, databaseUrl: ownUrl, ferryPort, trackerPort, env })
+    processes = new Processes(join(home, 'logs'), own, say)
     const people = await bringUp(processes, { url, home, host, port, demo, ferryPort }, say)
-    return { url, processes, databaseUrl: databaseUrl ?? postgres!.url, people, stop }
+    return { url, processes, databaseUrl: ownUrl, people, stop }
   } catch (error) {
     await stop()
     throw error
   }
+}
+
+type Given = { home: string; url: string; databaseUrl: string; ferryPort: number; trackerPort: number; env: Record<string, string> }
+
+/** What each kind of process is given. Only the product's own may open its database and what is sealed. */
+function environmentOf({ home, url, databaseUrl, ferryPort, trackerPort, env }: Given): Environments {
+  const shared = { NODE_ENV: 'production' as const, NEXT_TELEMETRY_DISABLED: '1', OAK_HOME: home, OAK_ROOT: process.env.OAK_ROOT ?? process.cwd(), ...env }
+  const standIns = standInsUrl(databaseUrl, 'oak_stand_ins', secret(home, 'stand-ins-password'))
+  return {
+    own: {
+      ...process.env, ...shared, OAK_URL: url, DATABASE_URL: databaseUrl, OAK_SECRET: secret(home, 'cookie-secret'), OAK_AGENT_TOKEN: `oak_agent_${secret(home, 'agent-token')}`,
+      STAND_INS_DATABASE_URL: standIns, FERRY_RECORDS_URL: standInsUrl(databaseUrl, 'ferry_reader', secret(home, 'ferry-reader-password')), FERRY_URL: `http://127.0.0.1:${ferryPort}`, TRACKER_URL: `http://127.0.0.1:${trackerPort}`,
+      OAK_MIGRATIONS: join('src', 'db', 'migrations'), OAK_DEMO_CASES: join('stand-ins', 'repository'),
+      OAK_REPOSITORY_ROOTS: [process.env.OAK_REPOSITORY_ROOTS, join(home, 'demo')].filter(Boolean).join(':'),
+    },
+    outside: { ...childEnv(shared), ...chosen(/^(OAK_CHROMIUM|OAK_FIREFOX|OAK_OUTGOING_ALLOW|FERRY_CALM|FERRY_SEED)$/), OAK_PRODUCT_DATABASE: `postgres://${placeOf(databaseUrl)}` }, // where it is, not how to get in
+    standIns: { FERRY_PORT: String(ferryPort), TRACKER_PORT: String(trackerPort), STAND_INS_DATABASE_URL: standIns },
+  }
+}
+
+const chosen = (names: RegExp): Record<string, string> =>
+  Object.fromEntries(Object.entries(process.env).filter((entry): entry is [string, string] => names.test(entry[0]) && entry[1] !== undefined))
+
+/** The stand-ins' database, beside the product's own, for one of its two roles (src/demo/stand-ins-database.ts makes it). */
+function standInsUrl(url: string, role: string, password: string): string {
+  const address = new URL(url)
+  address.pathname = `${address.pathname}_stand_ins`
+  address.username = role
+  address.password = password
+  return address.href
 }
 
 async function bringUp(processes: Processes, at: { url: string; home: string; host: string; port: number; demo: boolean; ferryPort: number }, say: (text: string) => void): Promise<string> {
@@ -61,7 +90,8 @@ async function bringUp(processes: Processes, at: { url: string; home: string; ho
   }
   if ((await processes.once({ name: 'migrate', args: ['build/prepare.mjs', 'migrate'] })) !== 0) throw new CliProblem('the database could not be brought up to date')
   if (demo) {
-    processes.start({ name: 'stand-ins', args: ['build/stand-ins.mjs'] })
+    if ((await processes.once({ name: 'stand-ins', args: ['build/prepare.mjs', 'stand-ins'] })) !== 0) throw new CliProblem('the stand-ins need a database of their own on the same server, and the role of DATABASE_URL may not make it. Let it create databases and roles, or start with --no-demo')
+    processes.start({ name: 'stand-ins', args: ['build/stand-ins.mjs'], kind: 'stand-ins' })
     await ready('stand-ins', `http://127.0.0.1:${ferryPort}/health`)
   }
   const lines: string[] = []
@@ -75,7 +105,7 @@ async function bringUp(processes: Processes, at: { url: string; home: string; ho
   processes.start({ name: 'worker', args: ['build/worker.mjs'] })
   await ready('web', `${url}/api/health`)
   for (const file of readdirSync(home).filter((name) => /^agent-.*\.json$/.test(name)).sort()) {
-    processes.start({ name: file.replace('.json', ''), args: ['build/agent.mjs', '--config', join(home, file)] })
+    processes.start({ name: file.replace('.json', ''), args: ['build/agent.mjs', '--config', join(home, file)], kind: 'agent' })
   }
   return lines.findLast((line) => line.startsWith('people:') || line.startsWith('sign in')) ?? ''
 }

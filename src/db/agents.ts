@@ -65,6 +65,7 @@ export const setDraining = async (db: Conn, agentId: string, draining: boolean):
 export const setPaused = async (db: Conn, which: { id: string } | { pool: string }, paused: boolean): Promise<{ id: string; name: string }[]> =>
   await db.update(agents).set({ paused }).where('id' in which ? eq(agents.id, which.id) : eq(agents.pool, which.pool)).returning({ id: agents.id, name: agents.name })
 
+export const listAgentNames = async (db: Conn): Promise<string[]> => (await db.select({ name: agents.name }).from(agents)).map(({ name }) => name)
 export const agentById = async (db: Conn, id: string): Promise<AgentRow | undefined> => (await db.select().from(agents).where(eq(agents.id, id)))[0]
 export const setMisbehaviours = async (db: Conn, id: string, misbehaviours: Misbehaviour[]): Promise<void> => void (await db.update(agents).set({ misbehaviours }).where(eq(agents.id, id)))
 
@@ -94,12 +95,16 @@ export async function noteUse(db: Conn, { id, usedAt }: { id: string; usedAt: Da
   if (Date.now() - (usedAt?.getTime() ?? 0) > USE_NOTED_S * 1000) await db.update(tokens).set({ usedAt: sql`now()` }).where(eq(tokens.id, id))
 }
 
+/** `scope`: the only agent it is for; empty: any. `environments`: those that agent may serve; empty: any. `pool`: where it begins; empty: where it says. */
+export type KnownToken = Pick<typeof tokens.$inferSelect, 'id' | 'name' | 'scope' | 'environments' | 'pool'>
+
 /** A token's row, if it is known and not revoked. */
-export async function takeToken(db: Conn, hash: string, purpose: TokenPurpose): Promise<{ id: string; name: string; scope: string } | undefined> {
+export async function takeToken(db: Conn, hash: string, purpose: TokenPurpose): Promise<KnownToken | undefined> {
   const [row] = await db.select().from(tokens).where(and(eq(tokens.hash, hash), eq(tokens.purpose, purpose), isNull(tokens.revokedAt)))
   if (!row) return undefined
   await noteUse(db, row)
-  return { id: row.id, name: row.name, scope: row.scope }
+  const { id, name, scope, environments, pool } = row
+  return { id, name, scope, environments, pool }
 }
 
 export const tokenLines = async (db: Conn) =>
@@ -109,11 +114,11 @@ export async function revokeToken(db: Conn, id: string): Promise<string | undefi
   return (await db.update(tokens).set({ revokedAt: sql`now()` }).where(and(eq(tokens.id, id), isNull(tokens.revokedAt))).returning({ name: tokens.name }))[0]?.name
 }
 
-export async function addToken(db: Conn, token: { purpose: TokenPurpose; name: string; hash: string; createdBy: string; scope?: string }): Promise<string> {
-  const [row] = await db.insert(tokens).values(token).onConflictDoUpdate({ target: tokens.hash, set: { name: token.name } }).returning({ id: tokens.id })
+export async function addToken(db: Conn, token: { purpose: TokenPurpose; name: string; hash: string; createdBy: string; scope?: string; environments?: string[]; pool?: string }): Promise<string> {
+  const [row] = await db.insert(tokens).values(token).onConflictDoUpdate({ target: tokens.hash, set: { name: token.name, environments: token.environments ?? [] } }).returning({ id: tokens.id })
   return row!.id
 }
 
 /** Open attempts an earlier process of this agent held: they cannot go on. */
-export const attemptsOfOtherInstance = async (db: Conn, agentId: string): Promise<{ attemptId: string; lease: number }[]> =>
-  await db.select({ attemptId: attempts.id, lease: attempts.lease }).from(attempts).where(and(eq(attempts.agentId, agentId), sql`${attempts.state} <> 'ended'`))
+export const attemptsOfOtherInstance = async (db: Conn, agentId: string): Promise<{ agentId: string; attemptId: string; lease: number }[]> =>
+  await db.select({ agentId: attempts.agentId, attemptId: attempts.id, lease: attempts.lease }).from(attempts).where(and(eq(attempts.agentId, agentId), sql`${attempts.state} <> 'ended'`))

@@ -10,7 +10,7 @@ export type CaseRunRow = typeof caseRuns.$inferSelect
 export type AttemptRow = typeof attempts.$inferSelect
 /** As much of a claim as the work is made from, and of an end as what follows goes by. */
 export type ClaimedCaseRun = Pick<CaseRunRow, 'id' | 'runId' | 'position' | 'caseKey' | 'environment' | 'phase' | 'rowIndex' | 'row' | 'parameters' | 'needs' | 'limitMs' | 'policies' | 'roles' | 'roleEnvironments'>
-export type ClaimedAttempt = Pick<AttemptRow, 'id' | 'lease' | 'number' | 'role' | 'claimedAt'>
+export type ClaimedAttempt = Pick<AttemptRow, 'id' | 'agentId' | 'lease' | 'number' | 'role' | 'claimedAt'>
 export type EndedCaseRun = Pick<CaseRunRow, 'runId' | 'phase' | 'environment' | 'scopes'>
 
 /** The best so many of each place are looked at: that many claims may hold one each before the next one finds none. */

@@ -1,7 +1,7 @@
 import { and, desc, eq, inArray, ne, sql } from 'drizzle-orm'
 import type { Conn } from './client'
 import type { Now } from './moment'
-import { audit, defects } from './schema'
+import { defects } from './schema'
 
 export type DefectRow = typeof defects.$inferSelect
 export type NewDefect = Omit<typeof defects.$inferInsert, 'id' | 'state' | 'trackerNumber' | 'createdAt'>
@@ -32,7 +32,3 @@ export async function noteSendProblem(db: Conn, id: number, problem: string): Pr
   await db.update(defects).set({ sendProblem: problem, sendTries: sql`${defects.sendTries} + 1` }).where(and(eq(defects.id, id), eq(defects.state, 'to-send')))
 }
 
-/** Who did what, for an auditor. */
-export async function note(db: Conn, who: string, action: string, subject: string, detail: Record<string, unknown> = {}): Promise<void> {
-  await db.insert(audit).values({ who, action, subject, detail })
-}

@@ -8,21 +8,23 @@ import { attempts, caseRuns, type Recovery } from './schema'
 import { later, type Now } from './moment'
 import { relaxed } from './relaxed'
 
-/** What a holder must show. */
-export type Hold = { attemptId: string; lease: number }
+/** What a holder must show: only the agent that claimed an attempt may say anything of it. */
+export type Hold = { agentId: string; attemptId: string; lease: number }
 
-export const held = ({ attemptId, lease }: Hold) => and(eq(attempts.id, attemptId), eq(attempts.lease, lease), ne(attempts.state, 'ended'))
+/** The one condition under which anything that is sent for an attempt is taken. */
+export const held = ({ agentId, attemptId, lease }: Hold) =>
+  and(eq(attempts.id, attemptId), eq(attempts.agentId, agentId), eq(attempts.lease, lease), ne(attempts.state, 'ended'))
 
 /** What a holder is to know about what it holds. `told`: it is to end, and why. */
 export type Renewed = { id: string; cancelling: boolean; noUndo: boolean; paused: boolean; told: string | null; watched: boolean }
 
-/** Renews what is still held. @returns only that: what is missing is not held any more */
-export async function renewLeases(db: Conn, holds: readonly Hold[], now: Now, leaseMs: number): Promise<Renewed[]> {
+/** Renews what the agent still holds. @returns only that: what is missing is not held any more */
+export async function renewLeases(db: Conn, agentId: string, holds: readonly Omit<Hold, 'agentId'>[], now: Now, leaseMs: number): Promise<Renewed[]> {
   if (holds.length === 0) return []
   const pairs = sql.join(holds.map((hold) => sql`(${hold.attemptId}::uuid, ${hold.lease}::int)`), sql`, `)
   const { rows } = await db.execute<Renewed>(sql`
     update attempts t set leased_until = ${later(now, leaseMs)} from runs r, agents a
-    where r.id = t.run_id and a.id = t.agent_id and t.state <> 'ended' and (t.id, t.lease) in (${pairs})
+    where r.id = t.run_id and a.id = t.agent_id and t.agent_id = ${agentId} and t.state <> 'ended' and (t.id, t.lease) in (${pairs})
     returning t.id, r.state = 'cancelling' as cancelling, r.no_undo as "noUndo", r.paused or a.paused as paused, t.told, coalesce(t.watched_until > ${now}, false) as watched, ${relaxed}`)
   return rows
 }
@@ -37,18 +39,23 @@ export async function noteRecoveries(tx: Tx, attempt: AttemptRow, found: readonl
   if (fresh.length > 0) await tx.update(attempts).set({ recoveries: [...attempt.recoveries, ...fresh] }).where(eq(attempts.id, attempt.id))
 }
 
+/** Whether the hold is good now. */
+export const isHeld = async (db: Conn, hold: Hold): Promise<boolean> =>
+  (await db.select({ id: attempts.id }).from(attempts).where(held(hold))).length > 0
+
 /** What an agent has of a run or on itself waits, or goes on: said of the case runs, so that everybody sees it. */
 export async function markPaused(tx: Tx, which: { runId: number } | { agentId: string }): Promise<void> {
   await tx.execute(sql`
     update case_runs c set state = case when r.paused or a.paused then 'paused' else 'running' end
     from attempts t, runs r, agents a where t.case_run_id = c.id and t.state = 'running' and r.id = t.run_id and a.id = t.agent_id and c.state in ('running', 'paused')
       and ${'runId' in which ? sql`t.run_id = ${which.runId}` : sql`t.agent_id = ${which.agentId}`}`)
+  // Silence while paused is no silence.
+  await tx.update(attempts).set({ reportedAt: sql`now()` }).where(and(ne(attempts.state, 'ended'), 'runId' in which ? eq(attempts.runId, which.runId) : eq(attempts.agentId, which.agentId)))
 }
 
 export async function noteProgress(tx: Tx, attempt: AttemptRow, progress: { atStep?: string; screen?: string }, now: Now): Promise<void> {
   const begins = statesBefore('attempt', 'begin').includes(attempt.state)
-  if (!begins && Object.keys(progress).length === 0) return
-  await tx.update(attempts).set({ ...progress, ...(begins && { state: 'running' as const, startedAt: sql`${now}` }) }).where(eq(attempts.id, attempt.id))
+  await tx.update(attempts).set({ ...progress, reportedAt: sql`${now}`, ...(begins && { state: 'running' as const, startedAt: sql`${now}` }) }).where(eq(attempts.id, attempt.id))
   if (begins) {
     // It may have been paused between its claim and now.
     const state = sql<'running' | 'paused'>`case when (select r.paused from runs r where r.id = ${attempt.runId}) or (select a.paused from agents a where a.id = ${attempt.agentId}) then 'paused' else 'running' end`

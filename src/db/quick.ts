@@ -21,7 +21,7 @@ const agentPart = partOf<AgentRow, keyof AgentRow>(getTableColumns(agents), 'age
 const caseRunPart = partOf<CaseRunRow, keyof ClaimedCaseRun>(getTableColumns(caseRuns), 'caseRun', [
   'id', 'runId', 'position', 'caseKey', 'environment', 'phase', 'rowIndex', 'row', 'parameters', 'needs', 'limitMs', 'policies', 'roles', 'roleEnvironments',
 ])
-const attemptPart = partOf<AttemptRow, keyof ClaimedAttempt>(getTableColumns(attempts), 'attempt', ['id', 'lease', 'number', 'role', 'claimedAt'])
+const attemptPart = partOf<AttemptRow, keyof ClaimedAttempt>(getTableColumns(attempts), 'attempt', ['id', 'agentId', 'lease', 'number', 'role', 'claimedAt'])
 const endedPart = partOf<CaseRunRow, keyof EndedCaseRun>(getTableColumns(caseRuns), 'caseRun', ['runId', 'phase', 'environment', 'scopes'])
 
 const AGENT = `select ${agentPart.columns('a')}, t.id as "token", t.used_at as "usedAt" from agents a join tokens t on t.id = a.token_id where a.id = $1 and t.hash = $2 and t.purpose = 'agent' and t.revoked_at is null`
@@ -48,11 +48,11 @@ export async function claimQuickly(pool: Pool, { agentId, seat, attemptId, lease
 /** More ends than this at the same moment there are not: with so many open, none of them is the last. */
 const ENDS_AT_ONCE = 100
 
-/** $1 attempt, $2 lease, $3 its last events, $4 what the case run ends with, $5 and $6 step and screen it ended at, $7 and $8 evidence it shows and of which kind. */
+/** $9 agent, $1 attempt, $2 lease, $3 its last events, $4 what the case run ends with, $5 and $6 step and screen it ended at, $7 and $8 evidence it shows and of which kind. */
 const PASS = `
 with ended as (
-  update attempts t set state = 'ended', outcome = 'passed', ended_at = now(), started_at = coalesce(t.started_at, t.claimed_at), at_step = coalesce($5, t.at_step), screen = coalesce($6, t.screen)
-  where t.id = $1 and t.lease = $2 and t.state <> 'ended' and t.number = 1 and t.role = '' and t.recoveries = '[]' returning t.*),
+  update attempts t set state = 'ended', outcome = 'passed', ended_at = now(), reported_at = now(), started_at = coalesce(t.started_at, t.claimed_at), at_step = coalesce($5, t.at_step), screen = coalesce($6, t.screen)
+  where t.id = $1 and t.lease = $2 and t.agent_id = $9 and t.state <> 'ended' and t.number = 1 and t.role = '' and t.recoveries = '[]' returning t.*),
 logged as (insert into events (attempt_id, no, body) select ended.id, (e->>'no')::int, e - 'no' from ended, jsonb_array_elements($3::jsonb) e on conflict do nothing),
 shown as (insert into evidence_uses (attempt_id, hash, kind) select ended.id, u.hash, u.kind from ended, unnest($7::text[], $8::text[]) u(hash, kind) on conflict do nothing),
 done as (
@@ -65,10 +65,10 @@ from done join runs r on r.id = done.run_id`
 /** Ends an attempt that passed at once: what follows needs no judgement.
  * @param last its last events, stored with the end or not at all
  * @returns the case run that ended with it; `undefined` when it is not so ordinary, or not held: then nothing was written */
-export async function passQuickly(pool: Pool, { attemptId, lease }: Hold, outcome: Outcome, last: { events: readonly NumberedEvent[]; atStep?: string; screen?: string }): Promise<{ caseRun: EndedCaseRun; ordered: boolean; /** It may be the last of its phase: one has to look. */ last: boolean } | undefined> {
+export async function passQuickly(pool: Pool, { agentId, attemptId, lease }: Hold, outcome: Outcome, last: { events: readonly NumberedEvent[]; atStep?: string; screen?: string }): Promise<{ caseRun: EndedCaseRun; ordered: boolean; /** It may be the last of its phase: one has to look. */ last: boolean } | undefined> {
   const uses = last.events.flatMap((event) => evidenceOf(event) ?? [])
   const { rows: [row] } = await pool.query<Record<string, unknown>>({
-    name: 'pass', text: PASS, values: [attemptId, lease, JSON.stringify(last.events), outcome, last.atStep ?? null, last.screen ?? null, uses.map(({ hash }) => hash), uses.map(({ kind }) => kind)],
+    name: 'pass', text: PASS, values: [attemptId, lease, JSON.stringify(last.events), outcome, last.atStep ?? null, last.screen ?? null, uses.map(({ hash }) => hash), uses.map(({ kind }) => kind), agentId],
   })
   return row && { caseRun: endedPart.of(row), ordered: row.ordered as boolean, last: row.last as boolean }
 }

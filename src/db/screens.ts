@@ -1,6 +1,7 @@
 /** Live screens: one for each attempt that is looked at, and gone when it ends. */
 import { and, eq, inArray, ne, sql } from 'drizzle-orm'
 import type { Db } from './client'
+import { isHeld, type Hold } from './dispatch'
 import { attempts, liveScreens } from './schema'
 import { later, databaseNow } from './moment'
 
@@ -8,10 +9,10 @@ export async function watchAttempts(db: Db, ids: readonly string[], ms: number):
   if (ids.length > 0) await db.update(attempts).set({ watchedUntil: later(databaseNow, ms) }).where(and(inArray(attempts.id, [...ids]), ne(attempts.state, 'ended')))
 }
 
-/** @returns false when the attempt has ended */
-export async function keepLiveScreen(db: Db, attemptId: string, mime: string, bytes: Uint8Array): Promise<boolean> {
-  const [open] = await db.select({ id: attempts.id }).from(attempts).where(and(eq(attempts.id, attemptId), ne(attempts.state, 'ended')))
-  if (!open) return false
+/** @returns false when it is not held */
+export async function keepLiveScreen(db: Db, hold: Hold, mime: string, bytes: Uint8Array): Promise<boolean> {
+  if (!(await isHeld(db, hold))) return false
+  const { attemptId } = hold
   const screen = { mime, bytes: Buffer.from(bytes), at: sql`now()` }
   await db.insert(liveScreens).values({ attemptId, ...screen }).onConflictDoUpdate({ target: liveScreens.attemptId, set: screen })
   return true

@@ -1,10 +1,45 @@
-import { asc, eq, inArray, sql } from 'drizzle-orm'
+import { and, asc, eq, inArray, sql } from 'drizzle-orm'
 import type { Conn } from './client'
-import { secrets } from './schema'
+import { agents, secrets } from './schema'
 
-export const secretLines = async (db: Conn) => await db.select({ name: secrets.name, setBy: secrets.setBy, setAt: secrets.setAt }).from(secrets).orderBy(asc(secrets.name))
-export const sealedSecrets = async (db: Conn, names: string[]) => (names.length === 0 ? [] : await db.select({ name: secrets.name, sealed: secrets.sealed }).from(secrets).where(inArray(secrets.name, names)))
-export async function putSecret(db: Conn, row: { name: string; sealed: string; setBy: string }): Promise<void> {
-  await db.insert(secrets).values(row).onConflictDoUpdate({ target: secrets.name, set: { ...row, setAt: sql`now()` } })
+export type SecretScope = { applications: string[]; pools: string[] }
+
+export const secretLines = async (db: Conn) =>
+  await db
+    .select({
+      name: secrets.name,
+      applications: secrets.applications,
+      pools: secrets.pools,
+      setBy: secrets.setBy,
+      setAt: secrets.setAt,
+    })
+    .from(secrets)
+    .orderBy(asc(secrets.name))
+
+/** Those of the names that an agent's pool may have. */
+export async function sealedSecrets(db: Conn, names: string[], agentId: string) {
+  if (names.length === 0) return []
+  return await db
+    .select({ name: secrets.name, sealed: secrets.sealed, applications: secrets.applications })
+    .from(secrets)
+    .innerJoin(agents, eq(agents.id, agentId))
+    .where(
+      and(
+        inArray(secrets.name, names),
+        sql`(cardinality(${secrets.pools}) = 0 or ${agents.pool} = any(${secrets.pools}))`,
+      ),
+    )
 }
-export const dropSecret = async (db: Conn, name: string): Promise<boolean> => (await db.delete(secrets).where(eq(secrets.name, name))).rowCount === 1
+
+/** What is not said of where it may be used stays as it is. */
+export async function putSecret(
+  db: Conn,
+  row: { name: string; sealed: string; setBy: string } & Partial<SecretScope>,
+): Promise<void> {
+  await db
+    .insert(secrets)
+    .values(row)
+    .onConflictDoUpdate({ target: secrets.name, set: { ...row, setAt: sql`now()` } })
+}
+export const dropSecret = async (db: Conn, name: string): Promise<boolean> =>
+  (await db.delete(secrets).where(eq(secrets.name, name))).rowCount === 1

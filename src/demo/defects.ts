@@ -1,6 +1,6 @@
 /** Defects the ferry line's people logged from the history, by the same way as in the interface. */
 import { at } from '@/db/moment'
-import { newestFailureOf } from '@/db/runs'
+import { newestFailureOf } from '@/db/case-history'
 import type { Context } from '@/server/context'
 import { draftFrom, logDefect } from '@/server/defects'
 

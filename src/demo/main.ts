@@ -8,9 +8,11 @@ import { putSetting, setting } from '@/db/people'
 import { makeContext } from '@/server/context'
 import { refreshDefinitions } from '@/server/definitions'
 import { addPersonWithPassword } from '@/server/people'
+import { sealWhatIsPlain } from '@/server/seal-plain'
 import { DEMO_PASSWORD, PEOPLE, REAL_FLEET, SIMULATED_FLEET, type FleetAgent } from './fleet'
 import { logDemoDefects } from './defects'
 import { makeHistory } from './history'
+import { makeStandInsDatabase } from './stand-ins-database'
 import { seedBasics, seedFerryLine, seedRepository } from './workspace'
 
 const say = (text: string) => console.log(text)
@@ -22,6 +24,10 @@ const need = (name: string): string => {
 
 const [step] = process.argv.slice(2)
 const url = need('DATABASE_URL')
+if (step === 'stand-ins') {
+  await makeStandInsDatabase(url, need('STAND_INS_DATABASE_URL'), need('FERRY_RECORDS_URL'))
+  process.exit()
+}
 if (step === 'migrate') {
   await migrateDatabase(url, need('OAK_MIGRATIONS'))
   await runMigrations({ connectionString: url })
@@ -30,15 +36,9 @@ if (step === 'migrate') {
 
 const ctx = makeContext(process.env)
 await refreshDefinitions(ctx)
+await sealWhatIsPlain(ctx)
 const token = need('OAK_AGENT_TOKEN')
 const tokenId = await seedBasics(ctx, token)
-
-/** The address of the ferry line's records for who may only read them. */
-function asReader(databaseUrl: string, password: string): string {
-  const address = new URL(databaseUrl)
-  Object.assign(address, { username: 'ferry_reader', password })
-  return address.href
-}
 
 /** Agents are told by file what they are, so that the launcher need not know. */
 const writeFleet = (name: string, agents: FleetAgent[]) =>
@@ -49,7 +49,7 @@ if (step === 'demo') {
   await writeFleet('agent-fleet', SIMULATED_FLEET)
   const [ferry, tracker] = [need('FERRY_URL'), need('TRACKER_URL')]
   const now = new Date()
-  await seedFerryLine(ctx, { ferry, tracker, now, records: asReader(url, need('FERRY_READER_PASSWORD')) })
+  await seedFerryLine(ctx, { ferry, tracker, now, records: need('FERRY_RECORDS_URL') })
   if (!(await setting(ctx.db, 'demo'))) {
     const begun = performance.now()
     say('making the demo: a repository, three nights of runs on a virtual clock')

@@ -44,7 +44,7 @@ export async function workThrough(ctx: Context, fleet: AgentRow[], from: Date, p
     // In the order of time, each seat's end before its next claim: so no seat is ever given out twice.
     for (const { at: end, agent, work, result } of running.splice(0, running.findLastIndex((done) => done.at <= first.at + TOGETHER_MS) + 1)) {
       now = end
-      await finishAttempt(virtual(ctx, end), { attemptId: work.attemptId, lease: work.lease }, result)
+      await finishAttempt(virtual(ctx, end), work, result)
       if (!(await claim(agent, end + CLAIM_GAP_MS))) still.push(agent)
     }
     idle = still
@@ -62,6 +62,6 @@ async function carryOut(ctx: Context, { agent, work, since }: Claimed, pictures:
   const result = await runAttempt(work, { driver, pace, sink, agent: agent.name, signal: new AbortController().signal })
   const known = await knownEvidence(ctx.db, [...pieces.keys()])
   for (const piece of pieces.values()) if (!known.has(piece.hash)) await keepEvidence(ctx, piece.hash, piece.mime, piece.bytes)
-  await ingestEvents(virtual(ctx, since), work.attemptId, work.lease, events)
+  await ingestEvents(virtual(ctx, since), work, events)
   return { at: since + result.ms, agent, work, result }
 }

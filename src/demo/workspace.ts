@@ -7,10 +7,11 @@ import { addRepository } from '@/db/definitions'
 import { putWorkspace } from '@/db/workspace'
 import { putSetting } from '@/db/people'
 import type { Context } from '@/server/context'
-import { readRepository } from '@/server/definitions'
+import { giveToNobody, readRepository } from '@/server/definitions'
 import { newWebhookSecret } from '@/server/http/signed'
 import { addPersonWithPassword, hashToken } from '@/server/people'
 import { putBlackoutCalendars } from '@/server/rota'
+import { sealColumn } from '@/server/sealing'
 import { setSecret } from '@/server/secrets'
 import { DEMO_PASSWORD, ENVIRONMENTS, PEOPLE } from './fleet'
 
@@ -34,7 +35,7 @@ export async function seedFerryLine(ctx: Context, { ferry, tracker, now, records
   await putWorkspace(ctx.db, {
     applications: Object.entries(titles).map(([key, title]) => ({ key, title, address: `${ferry}/b/{build}/${key}` })),
     environments: ENVIRONMENTS.map(asRow),
-    databases: [{ key: 'ferry', url: records }],
+    databases: [{ key: 'ferry', url: sealColumn(records) }],
     builds: DEMO_BUILDS.map((label, i) => ({ label, createdAt: new Date(now.getTime() - (DEMO_BUILDS.length - i) * DAY_MS) })),
   })
   await putSetting(ctx.db, 'tracker', { url: tracker })
@@ -43,7 +44,7 @@ export async function seedFerryLine(ctx: Context, { ferry, tracker, now, records
 
 /** A real local git repository with the ferry line's cases, and the password they use: made once, then read and changed like any other. */
 export async function seedRepository(ctx: Context, templates: string): Promise<void> {
-  await setSecret(ctx, 'DESK_PASSWORD', 'harbour-12', 'Tomas Lindqvist')
+  await setSecret(ctx, 'DESK_PASSWORD', { value: 'harbour-12', applications: ['booking', 'desk', 'gate', 'manifest'] }, 'Tomas Lindqvist')
   const folder = join(ctx.home, 'demo', 'harbour-cases')
   await rm(folder, { recursive: true, force: true })
   await mkdir(folder, { recursive: true })
@@ -54,5 +55,6 @@ export async function seedRepository(ctx: Context, templates: string): Promise<v
   await git.addConfig('user.email', 'tomas@fennel-sound.invalid')
   await git.add('.')
   await git.commit('Cases for booking, desk, gate and manifest')
-  await readRepository(ctx, await addRepository(ctx.db, { name: 'harbour-cases', location: folder, branch: 'main', webhookSecret: newWebhookSecret() }))
+  await giveToNobody(folder) // so that git is not run as root on it
+  await readRepository(ctx, await addRepository(ctx.db, { name: 'harbour-cases', location: folder, branch: 'main', webhookSecret: sealColumn(newWebhookSecret()) }))
 }

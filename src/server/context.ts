@@ -5,9 +5,9 @@ import { connect, type Connection } from '@/db/client'
 import { databaseNow, type Now } from '@/db/moment'
 import { Herald } from '@/db/notify'
 import { fileEvidenceStore, type EvidenceStore } from './evidence/store'
-import { threadedPlanner, type Planner } from './planner'
+import { threadedWork, type WorkPool } from './work'
 
-export type Context = { connection: Connection; db: Connection['db']; herald: Herald; evidence: EvidenceStore; planner: Planner; now: Now; leaseMs: number; home: string }
+export type Context = { connection: Connection; db: Connection['db']; herald: Herald; evidence: EvidenceStore; work: WorkPool; now: Now; leaseMs: number; home: string }
 
 const SECOND_MS = 1000
 /** An agent silent for longer than this has lost its work: six missed heartbeats. */
@@ -18,8 +18,8 @@ export function makeContext(env: NodeJS.ProcessEnv): Context {
   if (!url) throw new Error('DATABASE_URL is not set: start with ./oak start, or say where PostgreSQL is')
   const home = resolve(/*turbopackIgnore: true*/ env.OAK_HOME ?? '.oak')
   const connection = connect(url)
-  const planner = threadedPlanner(resolve(/*turbopackIgnore: true*/ env.OAK_ROOT ?? '.', 'build', 'planner.mjs'))
-  return { connection, db: connection.db, herald: new Herald(connection.db), evidence: fileEvidenceStore(join(home, 'evidence')), planner, now: databaseNow, leaseMs: Number(env.OAK_LEASE_MS ?? LEASE_MS), home }
+  const bundle = (name: string) => resolve(/*turbopackIgnore: true*/ env.OAK_ROOT ?? '.', 'build', name)
+  return { connection, db: connection.db, herald: new Herald(connection.db), evidence: fileEvidenceStore(join(home, 'evidence')), work: threadedWork(bundle('jobs.mjs')), now: databaseNow, leaseMs: Number(env.OAK_LEASE_MS ?? LEASE_MS), home }
 }
 
 const shared = globalThis as { oakContext?: Context; oakSecret?: string }

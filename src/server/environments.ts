@@ -1,6 +1,6 @@
 /** The workspace's environments: what they are, what else they are called, and their order. */
 import type { Environment } from '@/core/model'
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { replaceEnvironments } from '@/db/workspace'
 import type { Context } from './context'

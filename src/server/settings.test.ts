@@ -1,9 +1,12 @@
+import { randomBytes } from 'node:crypto'
+import pg from 'pg'
 import { sql } from 'drizzle-orm'
 import { addRepository } from '@/db/definitions'
 import { loadLibrary, removeRepository } from './definitions'
 import { removeDatabase, setDatabase } from './databases'
 import { makeToken, revoke } from './people'
-import { openSecrets, removeSecret, seal, setSecret, unseal } from './secrets'
+import { seal, unseal } from './sealing'
+import { openSecrets, removeSecret, setSecret } from './secrets'
 import { settingsSight } from './sights'
 import { addAgent, seedFiles, simpleCase, testContext, type TestContext } from './testing/context'
 
@@ -19,12 +22,22 @@ afterAll(() => ctx.end())
 describe('secrets', () => {
   test('a value goes in, is sealed, and is seen by nobody who looks at the settings', async () => {
     expect((await settingsSight(ctx)).missing).toEqual(['PIN'])
-    await setSecret(ctx, 'PIN', 'harbour-9', 'Wren')
+    await setSecret(ctx, 'PIN', { value: 'harbour-9' }, 'Wren')
     const sight = await settingsSight(ctx)
     expect(sight).toMatchObject({ missing: [], secrets: [{ name: 'PIN', setBy: 'Wren', uses: 1 }] })
     expect(JSON.stringify(sight)).not.toContain('harbour-9')
     expect(JSON.stringify((await ctx.db.execute(sql`select * from secrets`)).rows)).not.toContain('harbour-9')
-    expect(await openSecrets(ctx, ['PIN', 'OTHER'])).toEqual({ PIN: 'harbour-9' })
+    const { id: agentId } = await addAgent(ctx, 'agent-maren-21')
+    const open = (touched?: string[]) => openSecrets(ctx, ['PIN', 'OTHER'], { agentId, touched })
+    expect(await open()).toEqual({ PIN: 'harbour-9' })
+    await setSecret(ctx, 'PIN', { value: 'harbour-9', applications: ['desk', 'gate'], pools: ['test', 'quay'] }, 'Wren')
+    for (const touched of [[], ['desk'], ['desk', 'gate']]) expect(await open(touched)).toEqual({ PIN: 'harbour-9' })
+    for (const touched of [undefined, ['booking'], ['desk', 'booking']]) expect(await open(touched)).toEqual({})
+    await setSecret(ctx, 'PIN', { value: 'harbour-10' }, 'Wren') // a new value changes nothing of where it may be used
+    expect(await open(['desk'])).toEqual({ PIN: 'harbour-10' })
+    expect(await open(['booking'])).toEqual({})
+    await setSecret(ctx, 'PIN', { value: 'harbour-9', pools: ['quay'] }, 'Wren')
+    expect(await open(['desk'])).toEqual({})
     await removeSecret(ctx, 'PIN', 'Wren')
     await expect(removeSecret(ctx, 'PIN', 'Wren')).rejects.toMatchObject({ code: 'NOT_FOUND' })
   })
@@ -37,15 +50,49 @@ describe('secrets', () => {
     expect(() => unseal(bytes.toString('base64'))).toThrow()
   })
   test.each(['1PIN', 'my pin', '', 'a'.repeat(61)])('“%s” is no name for one', async (name) => {
-    await expect(setSecret(ctx, name, 'harbour-9', 'Wren')).rejects.toMatchObject({ code: 'BODY_INVALID' })
+    await expect(setSecret(ctx, name, { value: 'harbour-9' }, 'Wren')).rejects.toMatchObject({ code: 'BODY_INVALID' })
   })
 })
 
 describe('databases', () => {
   const own = () => process.env.OAK_TEST_DATABASE_URL!
-  test('one that answers is kept, shown without its password, and told whether it could be written to', async () => {
-    await ctx.db.execute(sql`create table if not exists public.somewhere (x int)`)
-    expect(await setDatabase(ctx, 'records', own(), 'Wren')).toEqual({ writes: expect.any(Boolean) })
+  const other = new URL(own())
+  const as = (role: string) => Object.assign(new URL(other), { username: role, password: 'low-tide' }).href
+  const admin = async (text: string) => {
+    const client = new pg.Client({ connectionString: other.href })
+    await client.connect()
+    await client.query(text).finally(() => client.end())
+  }
+  beforeAll(async () => {
+    const name = `records_${randomBytes(4).toString('hex')}`
+    await admin(`create database ${name}`)
+    other.pathname = `/${name}`
+    await admin(`create schema harbour; create table harbour.sailings (x int); create sequence harbour.numbers`)
+    for (const role of ['reads', 'writes', 'counts', 'makes', 'owns']) {
+      await admin(`do $$ begin create role oak_${role}_only login password 'low-tide'; exception when duplicate_object then null; end $$`)
+      await admin(`grant usage on schema harbour to oak_${role}_only; grant select on harbour.sailings to oak_${role}_only`)
+    }
+    await admin(`grant update (x) on harbour.sailings to oak_writes_only; grant usage on sequence harbour.numbers to oak_counts_only; grant create on schema harbour to oak_makes_only`)
+    await admin(`create table harbour.own (x int); alter table harbour.own owner to oak_owns_only`)
+  })
+  test.each([
+    ['a superuser', () => other.href, 'is a superuser'],
+    ['one that may write a column', () => as('oak_writes_only'), 'may write to harbour.sailings'],
+    ['one that may count a sequence on', () => as('oak_counts_only'), 'may change the sequence harbour.numbers'],
+    ['one that may make tables', () => as('oak_makes_only'), 'may make things in the schema harbour'],
+    ['an owner', () => as('oak_owns_only'), 'owns harbour.own'],
+  ])('%s is refused, and told why', async (_, url, power) => {
+    await expect(setDatabase(ctx, 'records', url(), 'Wren')).rejects.toMatchObject({ code: 'DATABASE_ROLE_WRITES', message: expect.stringContaining(power) as string })
+    expect((await settingsSight(ctx)).databases).toEqual([])
+  })
+  test.each([
+    ['the product’s own database', () => ctx.connection.url],
+    ['the cloud’s own address', () => 'postgres://x:y@169.254.169.254/z'],
+  ])('%s is not read', async (_, url) => await expect(setDatabase(ctx, 'records', url(), 'Wren')).rejects.toMatchObject({ code: 'OUTGOING_REFUSED' }))
+  test('one whose role only reads is kept, sealed, and shown without its password', async () => {
+    await setDatabase(ctx, 'records', as('oak_reads_only'), 'Wren')
+    const { rows } = await ctx.db.execute<{ url: string }>(sql`select url from databases`)
+    expect(JSON.stringify(rows)).not.toContain('low-tide')
     const [database] = (await settingsSight(ctx)).databases
     expect(database).toMatchObject({ key: 'records', uses: 1 })
     expect(new URL(database!.address).password).toBe('')
@@ -67,7 +114,7 @@ test('a revoked token is gone from the list, and its text never was in it', asyn
   await addAgent(ctx, 'maren')
   const { tokens } = await settingsSight(ctx)
   expect(JSON.stringify(tokens)).not.toContain(token)
-  expect(tokens.find(({ purpose }) => purpose === 'agent')!.agents).toEqual(['maren'])
+  expect(tokens.flatMap(({ purpose, agents }) => (purpose === 'agent' ? [agents] : []))).toContainEqual(['maren'])
   const made = tokens.find(({ name }) => name === 'night build')!
   await revoke(ctx, made.id, 'Wren')
   expect((await settingsSight(ctx)).tokens.map(({ name }) => name)).not.toContain('night build')

@@ -27,7 +27,7 @@ export async function api<T>(path: string, init?: { method: string; body?: unkno
 
 // A whole new page on purpose: what this one holds belongs to somebody who is not signed in any more.
 // eslint-disable-next-line @next/next/no-location-assign-relative-destination
-const leaveToSignIn = () => { window.location.href = `/sign-in?to=${encodeURIComponent(window.location.pathname + window.location.search)}` }
+export const leaveToSignIn = () => { window.location.href = `/sign-in?to=${encodeURIComponent(window.location.pathname + window.location.search)}` }
 
 /** What a view shows, kept current: `topics` name the changes that make it read again ("run", "run:12", "fleet"). */
 export function useSight<T>(path: string, topics: string[], initial?: T) {

@@ -3,10 +3,17 @@ import { createServer } from 'node:http'
 import next from 'next'
 import { context } from '@/server/context'
 import { agentRoutes } from './agents'
+import { guard } from './guard'
+import { Health } from './health'
 import { answerBy } from './serve'
 
 const flag = (name: string, usual: string) => process.argv[process.argv.indexOf(name) + 1 || -1] ?? usual
 const [port, hostname] = [Number(flag('--port', '4600')), flag('--host', '127.0.0.1')]
+
+/** How long the headers of a request may take to come, and all of it: a large result file on a slow line. */
+const [HEADERS_MS, BODY_MS] = [15_000, 600_000]
+const HEADER_BYTES = 32_768
+const LISTEN_AGAIN_MS = 500
 
 context() // made here, so that pages and agents share it
 const app = next({ dev: false, dir: process.env.OAK_ROOT ?? process.cwd(), port, hostname })
@@ -14,17 +21,32 @@ const pages = app.getRequestHandler()
 await app.prepare()
 
 const agents = answerBy(agentRoutes)
-const server = createServer((incoming, outgoing) => {
+const health = new Health(context().connection.url)
+const limits = { headersTimeout: HEADERS_MS, requestTimeout: BODY_MS, maxHeaderSize: HEADER_BYTES, connectionsCheckingInterval: 5000 }
+const server = createServer(limits, (incoming, outgoing) => {
+  if (guard(incoming, outgoing)) return
+  if (incoming.url!.split('?', 1)[0] === '/api/health') return health.answer(outgoing)
   if (!agents(incoming, outgoing)) void pages(incoming, outgoing)
 })
 server.keepAliveTimeout = 65_000 // longer than agents keep a connection they do not use: it is never closed under a request
-server.listen(port, hostname)
+
+/** Another process may still have the port, for a moment: it is tried anew, for as long as it takes. */
+function listen(): void {
+  server.listen(port, hostname)
+}
+server.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code !== 'EADDRINUSE') throw error
+  console.error(new Date().toISOString(), `port ${port} is taken; it is tried again`)
+  setTimeout(listen, LISTEN_AGAIN_MS)
+})
+listen()
 
 let ending = false
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.on(signal, () => {
     if (ending) return
     ending = true
+    health.end()
     server.close()
     server.closeAllConnections() // long polls and live streams: who asked asks again
     void context().herald.flush().then(() => process.exit())

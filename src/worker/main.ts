@@ -6,9 +6,11 @@ import { SEND_DEFECT, sendDefect } from '@/server/defects'
 import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definitions'
 import { dropOldEvidence } from '@/server/evidence'
 import { startDue } from '@/server/rota'
-import { dropRehearsals, forecastFinishes } from '@/server/runs'
+import { dropOldTries } from '@/server/people'
+import { dropRehearsals, forecastFinishes, mendRunNumbers } from '@/server/runs'
 import { dropScreens } from '@/server/live'
-import { endOverdue, expireLeases, wakeStalled } from '@/server/dispatch'
+import { sealAudit, auditHead } from '@/server/audit'
+import { endOverdue, endUnreported, expireLeases, wakeStalled } from '@/server/dispatch'
 import { dropOldMessages, TELL, tellHook, type Told } from '@/server/triggers'
 
 const ctx = makeContext(process.env)
@@ -39,12 +41,14 @@ let choresDue = 0
 const [FINISH_MS, FINISH_PAUSE] = [10_000, 60]
 let finishDue = 0
 const EVIDENCE_MS = 3_600_000
+/** The end of the audit trail is written into the log, where a database that is changed does not reach. */
+let headDue = 0
 let evidenceDue = CHORES_MS // not while everything starts
 
 while (!ending.signal.aborted) {
   if (performance.now() >= choresDue) {
     choresDue = performance.now() + CHORES_MS
-    const dropped = await enqueueDue(ctx).then(() => dropOldMessages(ctx)).then(() => dropScreens(ctx)).then(() => dropRehearsals(ctx)).catch((error: Error) => {
+    const dropped = await enqueueDue(ctx).then(() => dropOldMessages(ctx)).then(() => dropScreens(ctx)).then(() => dropOldTries(ctx)).then(() => mendRunNumbers(ctx)).then(() => dropRehearsals(ctx)).catch((error: Error) => {
       say(`the chores failed and are done again: ${error.name}`)
       return 0
     })
@@ -54,6 +58,11 @@ while (!ending.signal.aborted) {
     const begun = performance.now()
     await forecastFinishes(ctx).catch((error: Error) => say(`the ends of runs could not be forecast: ${error.name}`))
     finishDue = performance.now() + Math.max(FINISH_MS, (performance.now() - begun) * FINISH_PAUSE)
+  }
+  if (performance.now() >= headDue) {
+    headDue = performance.now() + EVIDENCE_MS
+    const head = await auditHead(ctx).catch(() => undefined)
+    if (head) say(`the audit trail has ${head.seal} lines and ends with ${head.hash}`)
   }
   if (performance.now() >= evidenceDue) {
     evidenceDue = performance.now() + EVIDENCE_MS
@@ -73,6 +82,10 @@ while (!ending.signal.aborted) {
     return 0
   })
   if (lost > 0) say(`${lost} expired ${lost === 1 ? 'lease' : 'leases'}: the work waits again`)
+  const sealed = await sealAudit(ctx).catch(() => 0)
+  if (sealed >= 500) await sealAudit(ctx).catch(() => 0)
+  const silent = await endUnreported(ctx).catch(() => 0)
+  if (silent > 0) say(`${silent} ${silent === 1 ? 'attempt' : 'attempts'} of which its agent says nothing: the work waits again`)
   for (const id of await wakeStalled(ctx).catch(() => [])) say(`run ${id} stood still and goes on`)
   await setTimeout(SWEEP_MS, undefined, { signal: ending.signal }).catch(() => {}) // woken early to end
 }

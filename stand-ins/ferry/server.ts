@@ -10,10 +10,10 @@ import { manifest } from './manifest'
 import { FerryStore, type Session } from './store'
 
 /** `calm`: nothing is slow on purpose. Can be changed while running by POST /control/calm?on=yes|no. */
-export type FerryOptions = { port: number; databaseUrl: string; seed: string; calm?: boolean; readerPassword?: string }
+export type FerryOptions = { port: number; databaseUrl: string; seed: string; calm?: boolean }
 
-export async function startFerry({ port, databaseUrl, seed, calm = false, readerPassword }: FerryOptions): Promise<Server> {
-  const store = await FerryStore.open(databaseUrl, readerPassword)
+export async function startFerry({ port, databaseUrl, seed, calm = false }: FerryOptions): Promise<Server> {
+  const store = await FerryStore.open(databaseUrl)
   const state = { calm }
   const server = await listen(port, async (request, response) => {
     const url = new URL(request.url ?? '/', 'http://ferry')

@@ -1,6 +1,9 @@
-/** One Chromium for the whole agent process; each attempt gets a context of its own. */
-import { existsSync } from 'node:fs'
+/** A Chromium: each attempt gets a context of its own in it. */
+import { existsSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { chromium, type Browser } from 'playwright-core'
+import { browserEnv, endBrowser, letStandBack, newMark } from '../browser-process'
 
 const CANDIDATES = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium']
 const ARGS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
@@ -9,6 +12,9 @@ const ARGS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run
 export const findChromium = (): string | undefined => [process.env.OAK_CHROMIUM ?? '', ...CANDIDATES].find((path) => path !== '' && existsSync(path))
 
 export class BrowserHolder {
+  readonly mark = newMark()
+  /** Where its downloads are until the attempt they belong to is closed. */
+  readonly downloads = mkdtempSync(join(tmpdir(), `oak-chromium-${this.mark}-`))
   private browser: Promise<Browser> | undefined
 
   /** The running browser; a new one when the last has gone. */
@@ -23,12 +29,23 @@ export class BrowserHolder {
   private async launch(): Promise<Browser> {
     const executablePath = findChromium()
     if (!executablePath) throw new Error('Chromium is not installed: apt-get install chromium-headless-shell')
-    const browser = await chromium.launch({ executablePath, args: ARGS, headless: true, handleSIGINT: false, handleSIGTERM: false })
-    browser.once('disconnected', () => (this.browser = undefined))
+    const browser = await chromium.launch({ executablePath, args: ARGS, downloadsPath: this.downloads, headless: true, env: browserEnv(this.mark), handleSIGINT: false, handleSIGTERM: false })
+    letStandBack(this.mark)
+    const launched = this.browser
+    browser.once('disconnected', () => {
+      if (this.browser === launched) this.browser = undefined
+    })
     return browser
+  }
+
+  /** Ends it at once, whatever it is doing: the next attempt gets a new one. */
+  kill(): void {
+    this.browser = undefined
+    endBrowser(this.mark)
   }
 
   async close(): Promise<void> {
     await (await this.browser?.catch(() => undefined))?.close()
+    rmSync(this.downloads, { recursive: true, force: true })
   }
 }

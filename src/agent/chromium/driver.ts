@@ -1,9 +1,12 @@
 /** Chromium behind the port, through playwright-core. */
+import { randomUUID } from 'node:crypto'
 import type { BrowserContext, CDPSession, Locator, Page, Request } from 'playwright-core'
 import { describeTarget, type Environment, type ElementState, type Target } from '@/core/model'
 import type { Box } from '@/core/execution'
-import { DriverFault, type BrowserDriver, type Found, type LogEntry, type Look, type Pace, type ScreenShot } from '../driver/port'
+import { EntryLog } from '../driver/entry-log'
+import { DriverFault, SOURCE_MOST, TEXT_MOST, type BrowserDriver, type Found, type LogEntry, type Look, type Pace, type ScreenShot } from '../driver/port'
 import type { BrowserHolder } from './browser'
+import { guardConsole, LINES_MOST, TOLD_AT } from './console-guard'
 import { candidates, locate, type Located } from './locate'
 import { VideoRecorder } from './video'
 
@@ -11,7 +14,9 @@ import { VideoRecorder } from './video'
 const SETTLE_MS = 3000
 /** A question about an element that is known to be there; long enough for a machine that is busy with other browsers. */
 const LOOK_MS = 2000
-const LOG_TEXT_CHARS = 2000
+/** Windows a page may open beside its own, and files it may have downloaded. */
+const [POPUPS_MOST, DOWNLOADS_MOST] = [4, 100]
+const DIALOG_CHARS = 2000
 /** Runs in every document before its own scripts: no screen and no video frame shows even the length of a secret. */
 const hideSecrets = () => {
   const sheet = new CSSStyleSheet()
@@ -24,13 +29,14 @@ const FIRST_LINES = /^(?:locator|page|frame|elementHandle)\.\w+: /
 const PEEK_WIDTH = 400
 
 export class ChromiumDriver implements BrowserDriver {
-  private log: LogEntry[] = []
+  private readonly log = new EntryLog()
   private readonly asked = new WeakMap<Request, number>()
   private nativeDialog: string | undefined
   private dialogAnswer: { accept: boolean; text: string | undefined } | undefined
   private readonly files: string[] = []
   /** Status of the newest page the main frame went to. */
   private arrivedWith = 200
+  readonly broken: Promise<DriverFault>
 
   private constructor(
     private readonly context: BrowserContext,
@@ -40,21 +46,34 @@ export class ChromiumDriver implements BrowserDriver {
     private readonly pace: Pace,
     private readonly video: VideoRecorder | undefined,
     readonly facts: Record<string, string>,
+    mark: string,
   ) {
-    page.on('console', (message) => this.log.push({ type: 'console', atMs: pace.now(), level: message.type(), text: message.text().slice(0, LOG_TEXT_CHARS) }))
-    page.on('pageerror', (error) => this.log.push({ type: 'console', atMs: pace.now(), level: 'error', text: `${error.name}: ${error.message}`.slice(0, LOG_TEXT_CHARS) }))
+    this.broken = new Promise((resolve) => {
+      page.once('crash', () => resolve(new DriverFault('page', 'the page took its browser down')))
+      context.browser()?.once('disconnected', () => resolve(new DriverFault('page', 'the browser is gone')))
+    })
+    page.on('console', (message) => {
+      const text = message.text()
+      if (text.startsWith(mark)) this.log.lost.console += Number(text.slice(mark.length)) || 0
+      else this.log.push({ type: 'console', atMs: pace.now(), level: message.type(), text })
+    })
+    page.on('pageerror', (error) => this.log.push({ type: 'console', atMs: pace.now(), level: 'error', text: `${error.name}: ${error.message}` }))
     page.on('request', (request) => void this.asked.set(request, pace.now()))
     page.on('requestfailed', (request) => this.noteRequest(request, 0))
     page.on('response', (response) => {
       this.noteRequest(response.request(), response.status())
       if (response.request().isNavigationRequest() && response.frame() === page.mainFrame()) this.arrivedWith = response.status()
     })
-    page.on('download', (download) => void this.files.push(download.suggestedFilename()))
+    page.on('download', (download) => {
+      if (this.files.length < DOWNLOADS_MOST) this.files.push(download.suggestedFilename())
+      else void download.cancel().catch(() => {})
+    })
+    context.on('page', (popup) => void (context.pages().length > 1 + POPUPS_MOST && popup.close().catch(() => {})))
     page.on('dialog', (dialog) => {
       const answer = this.dialogAnswer
       this.dialogAnswer = undefined
       if (answer) return void (answer.accept ? dialog.accept(answer.text) : dialog.dismiss()).catch(() => {})
-      this.nativeDialog = dialog.message()
+      this.nativeDialog = dialog.message().slice(0, DIALOG_CHARS)
       void dialog.dismiss().catch(() => {})
     })
   }
@@ -64,10 +83,12 @@ export class ChromiumDriver implements BrowserDriver {
     const { width, height, locale } = environment
     const context = await browser.newContext({ viewport: { width, height }, locale, acceptDownloads: true, ...(environment.userAgent && { userAgent: environment.userAgent }) })
     await context.addInitScript(hideSecrets)
+    const mark = `${randomUUID()} `
+    await context.addInitScript(guardConsole, { most: LINES_MOST, toldAt: TOLD_AT, mark })
     const page = await context.newPage()
     const cdp = await context.newCDPSession(page)
     const video = films ? await VideoRecorder.start(page, { width, height }, pace.now) : undefined
-    return new ChromiumDriver(context, page, cdp, environment, pace, video, { browser: `Chromium ${browser.version()}`, screen: `${width}x${height}`, locale, node: process.version })
+    return new ChromiumDriver(context, page, cdp, environment, pace, video, { browser: `Chromium ${browser.version()}`, screen: `${width}x${height}`, locale, node: process.version }, mark)
   }
 
   async open(url: string, limitMs: number): Promise<void> {
@@ -90,8 +111,7 @@ export class ChromiumDriver implements BrowserDriver {
   async type(target: Target, text: string, limitMs: number, hide = false): Promise<Found & { masked: boolean }> {
     let masked = false
     const found = await this.act(target, limitMs, async (locator, left) => {
-      masked = (await locator.getAttribute('type', { timeout: left })) === 'password'
-      if (hide) await locator.evaluate(hideField, undefined, { timeout: left })
+      masked = (await locator.evaluate(prepareField, hide ? text : null, { timeout: left })) === 'password'
       await locator.fill(text, { timeout: left })
     })
     return { ...found, masked }
@@ -140,14 +160,14 @@ export class ChromiumDriver implements BrowserDriver {
 
   async attribute(target: Target, name: string): Promise<string | undefined> {
     const [first] = await candidates(this.page, target)
-    return (first?.count === 1 ? await first.locator.getAttribute(name, { timeout: LOOK_MS }).catch(() => null) : null) ?? undefined
+    return (first?.count === 1 ? await first.locator.evaluate(readAttribute, name, { timeout: LOOK_MS }).catch(() => null) : null)?.slice(0, TEXT_MOST) ?? undefined
   }
 
   async look(target: Target): Promise<Look> {
     const [first] = await candidates(this.page, target)
     if (!first) return { count: 0, text: '', value: '', states: ['hidden'] }
     if (first.count > 1) return { count: first.count, text: '', value: '', states: ['visible'], found: { way: first.way } }
-    const seen = await first.locator.evaluate(readElement).catch(() => undefined)
+    const seen = await first.locator.evaluate(readElement, TEXT_MOST).catch(() => undefined)
     const box = await boxOf(first.locator) // not from inside: an element in a frame would give its place in the frame
     return seen ? { count: 1, ...seen, found: { way: first.way, ...(box && { box }) } } : { count: 0, text: '', value: '', states: ['hidden'] }
   }
@@ -155,7 +175,7 @@ export class ChromiumDriver implements BrowserDriver {
   url = async () => this.page.url()
   title = () => this.page.title().catch(() => '')
   downloads = async () => [...this.files]
-  source = () => this.page.content()
+  source = () => this.page.evaluate(readSource, SOURCE_MOST)
 
   async screen(): Promise<ScreenShot | undefined> {
     // Straight through the protocol: the library's own call waits for fonts and still frames, at four times the price.
@@ -178,9 +198,10 @@ export class ChromiumDriver implements BrowserDriver {
   }
 
   takeLog(): LogEntry[] {
-    return this.log.splice(0)
+    return this.log.take()
   }
 
+  lost = () => this.log.lost
   stopVideo = async () => this.video?.stop()
 
   async close(): Promise<void> {
@@ -217,7 +238,7 @@ export class ChromiumDriver implements BrowserDriver {
   /** At once, without asking the browser anything more: the step that caused the request may end the next moment. */
   private noteRequest(request: Request, status: number): void {
     const now = this.pace.now()
-    this.log.push({ type: 'request', atMs: now, method: request.method(), url: request.url().slice(0, LOG_TEXT_CHARS), status, ms: now - (this.asked.get(request) ?? now) })
+    this.log.push({ type: 'request', atMs: now, method: request.method(), url: request.url(), status, ms: now - (this.asked.get(request) ?? now) })
   }
 }
 
@@ -228,23 +249,42 @@ async function boxOf(locator: Locator): Promise<Box | undefined> {
   return box ? { x: Math.round(box.x), y: Math.round(box.y), w: Math.round(box.width), h: Math.round(box.height) } : undefined
 }
 
-/** Runs in the page: the look of a password field, for a field that takes a secret and is none. */
-function hideField(element: Element) {
-  ;(element as HTMLElement).style.cssText += ';color:transparent!important;caret-color:transparent!important;text-shadow:none!important;background:repeating-linear-gradient(45deg,#8a8275 0 4px,#b8ae9e 4px 8px)!important'
+/** A field that took a secret keeps it here: any other text of it may be a part, and is shown to nobody. */
+type Field = HTMLInputElement & { oakHolds?: string | null }
+
+/** Runs in the page: the look of a password field, for a field that takes a secret and is none. @returns its type */
+function prepareField(element: Element, secret: string | null): string | null {
+  ;(element as Field).oakHolds = secret
+  if (secret !== null) (element as HTMLElement).style.cssText += ';color:transparent!important;caret-color:transparent!important;text-shadow:none!important;background:repeating-linear-gradient(45deg,#8a8275 0 4px,#b8ae9e 4px 8px)!important'
+  return element.getAttribute('type')
 }
 
 /** Runs in the page. */
-function readElement(element: Element) {
-  const field = element as HTMLInputElement
+function readAttribute(element: Element, name: string): string | null {
+  const value = element.getAttribute(name)
+  const { oakHolds: secret } = element as Field
+  return name === 'value' && secret && value !== secret ? '••••' : value
+}
+
+/** Runs in the page. */
+function readElement(element: Element, most: number) {
+  const field = element as Field
+  const shown = (text: string) => (field.oakHolds && text !== '' && text !== field.oakHolds ? '••••' : text.slice(0, most))
   const rect = element.getBoundingClientRect()
   const visible = rect.width > 0 && rect.height > 0 && getComputedStyle(element).visibility !== 'hidden'
   const states: ElementState[] = [visible ? 'visible' : 'hidden', field.disabled ? 'disabled' : 'enabled', field.checked ? 'checked' : 'unchecked']
   if (document.activeElement === element) states.push('focused')
   return {
-    text: (element as HTMLElement).innerText ?? element.textContent ?? '',
-    value: field.value === undefined ? '' : String(field.value),
+    text: shown((element as HTMLElement).innerText ?? element.textContent ?? ''),
+    value: shown(field.value === undefined ? '' : String(field.value)),
     states,
   }
+}
+
+/** Runs in the page. */
+function readSource(most: number): string {
+  const html = document.documentElement.outerHTML
+  return html.length > most ? `${html.slice(0, most)}\n… and ${html.length - most} more characters` : html
 }
 
 /** Runs in the page: what stands over the middle of the element, if anything does. */

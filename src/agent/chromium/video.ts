@@ -1,10 +1,13 @@
 /** Records a page as WebM: the browser's own screencast, stamped with the page's clock. */
 import type { CDPSession, Page } from 'playwright-core'
+import { inTime, LATE } from '../driver/in-time'
 import { encode, type Encoder } from '../video/encode'
 
 const EVERY_NTH_FRAME = 4
 /** The next frame comes only after the last was acknowledged: about seven a second tell a page's story, and more costs the page its time. */
 const FRAME_PAUSE_MS = 120
+/** A page that is busy without end answers nothing. */
+const CALL_MS = 1000
 
 export class VideoRecorder {
   private firstStamp = 0
@@ -39,11 +42,11 @@ export class VideoRecorder {
 
   /** @returns the whole file; `undefined` when no frame came or ffmpeg is not there */
   async stop(): Promise<{ bytes: Uint8Array; startMs: number } | undefined> {
-    await this.cdp.send('Page.stopScreencast').catch(() => {})
+    await inTime(this.cdp.send('Page.stopScreencast'), CALL_MS).catch(() => {})
     if (!this.lastFrame) {
       // Over before the first frame came: its last sight is the whole video.
-      const shot = await this.cdp.send('Page.captureScreenshot', { format: 'jpeg', quality: 80 }).catch(() => undefined)
-      if (shot) this.add(Buffer.from(shot.data, 'base64'), 1)
+      const shot = await inTime(this.cdp.send('Page.captureScreenshot', { format: 'jpeg', quality: 80 }), CALL_MS).catch(() => undefined)
+      if (shot !== undefined && shot !== LATE) this.add(Buffer.from(shot.data, 'base64'), 1)
     }
     // The screencast is silent while nothing moves: the last picture stands until now.
     if (this.lastFrame) this.encoder.frame(this.lastFrame, Math.max(Math.round((this.lastStamp - this.firstStamp) * 1000) + 1, this.now() - this.startMs))

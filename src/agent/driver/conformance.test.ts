@@ -30,6 +30,7 @@ const PAGES: Record<string, string> = {
     text </p><ul><li>one</li><li>two</li></ul><p hidden>never seen</p>`,
   '/asks': `<button onclick="document.querySelector('p').textContent = prompt('Where to?')">Ask</button><p data-testid="said">-</p>`,
   '/second': '<h1>Second</h1>',
+  '/cuts': `<label>Cut<input oninput="this.value = this.value.slice(0, 2); this.setAttribute('value', this.value)"></label>`,
   '/frame': '<h1>Outside</h1><iframe title="Inside" src="/inner"></iframe>',
   '/inner': '<form action="/sent" target="_top"><label><span>Card</span><input name="card"></label><button>Pay</button></form>',
   '/dialog': '<button>Under</button><div role="dialog" aria-modal="true" aria-label="Storm notice" style="position:fixed;inset:0;background:#fff"><button>Understood</button></div>',
@@ -93,7 +94,7 @@ const bridge: Bridge = {
 }
 
 const DRIVERS: [name: string, open: () => Promise<BrowserDriver>][] = [
-  ['WebKitGTK', () => openWebKit(screen, environment, realPace())],
+  ['WebKitGTK', async () => (await openWebKit(screen, environment, realPace())).driver],
   ['bridge', () => openBridge(bridge, environment, realPace())],
   ['Firefox', () => openFirefox(firefox, environment, realPace())],
   ['Chromium', () => ChromiumDriver.open(holder, environment, realPace())],
@@ -228,6 +229,16 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
   })
 })
 
+test('a field that cuts a secret short shows no part of it', async () => {
+  const driver = await ChromiumDriver.open(holder, environment, realPace())
+  await driver.open(`${base}/cuts`, PATIENT_MS)
+  const read = async () => [(await driver.look({ label: 'Cut' })).value, await driver.attribute({ label: 'Cut' }, 'value')]
+  await driver.type({ label: 'Cut' }, 'low-tide', PATIENT_MS, true)
+  expect(await read()).toEqual(['••••', '••••'])
+  await driver.type({ label: 'Cut' }, 'plain', PATIENT_MS)
+  expect(await read()).toEqual(['pl', 'pl'])
+  await driver.close()
+})
 test('a secret leaves no trace of its length on a screen', async () => {
   const shots = await Promise.all(['a', 'much longer than the other'].map(async (secret) => {
     const driver = await ChromiumDriver.open(holder, environment, realPace())

@@ -4,7 +4,10 @@ import type { Box, FailureKind } from '@/core/execution'
 
 /** What stood in the way of an action; becomes the failure of its step. */
 export class DriverFault extends Error {
-  constructor(readonly kind: FailureKind, message: string) {
+  constructor(
+    readonly kind: FailureKind,
+    message: string,
+  ) {
     super(message)
   }
 }
@@ -12,7 +15,12 @@ export class DriverFault extends Error {
 /** Where a target was found, and by which of its ways. */
 export type Found = { way: string; box?: Box }
 export type Look = { count: number; text: string; value: string; states: ElementState[]; found?: Found }
-export type ScreenShot = { bytes: Uint8Array; mime: 'image/jpeg' | 'image/png'; width: number; height: number }
+export type ScreenShot = {
+  bytes: Uint8Array
+  mime: 'image/jpeg' | 'image/png'
+  width: number
+  height: number
+}
 export type LogEntry =
   | { type: 'console'; atMs: number; level: string; text: string }
   /** `status`: 0 when there was no answer, -1 when this browser does not tell. */
@@ -54,17 +62,31 @@ export interface BrowserDriver {
   openDialog(): Promise<string | undefined>
   /** Console and network entries since the last call, `atMs` by the attempt's clock. */
   takeLog(): LogEntry[]
+  /** Comes when nothing can be done with this browser any more, with why; absent: it is not seen from here. */
+  readonly broken?: Promise<DriverFault>
+  /** How many entries were left out so far, because there were too many. */
+  lost?(): { console: number; request: number }
+  /** Whoever asked stopped waiting for an answer: what is asked next does not wait long. */
+  giveUp?(): void
   /** Ends the recording. @returns WebM and the moment of its first frame; `undefined` when there is none */
   stopVideo(): Promise<{ bytes: Uint8Array; startMs: number } | undefined>
   close(): Promise<void>
 }
+
+/** Characters of a text that are looked at: a page may have hundreds of megabytes. */
+export const TEXT_MOST = 200_000
+/** Characters of a page's source that are kept. */
+export const SOURCE_MOST = 2_000_000
 
 /** The attempt's clock: real, or virtual for history made in a hurry. */
 export type Pace = { now(): number; pause(ms: number): Promise<void> }
 
 export function realPace(): Pace {
   const start = performance.now()
-  return { now: () => Math.round(performance.now() - start), pause: (ms) => new Promise((resolve) => setTimeout(resolve, ms)) }
+  return {
+    now: () => Math.round(performance.now() - start),
+    pause: (ms) => new Promise((resolve) => setTimeout(resolve, ms)),
+  }
 }
 
 /** Time that passes only by pausing. */

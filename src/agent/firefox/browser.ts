@@ -1,8 +1,9 @@
-/** One Firefox for each locale an agent process serves: what a browser says it speaks is set when it starts. */
+/** A Firefox for each locale that is asked for: what a browser says it speaks is set when it starts. */
 import { existsSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import puppeteer, { type Browser } from 'puppeteer-core'
+import { browserEnv, endBrowser, letStandBack, newMark } from '../browser-process'
 
 const CANDIDATES = ['/usr/bin/firefox-esr', '/usr/bin/firefox']
 /** Path of a Firefox on this machine, or `undefined` with nothing installed. OAK_FIREFOX names another. */
@@ -11,8 +12,9 @@ export const findFirefox = (): string | undefined => [process.env.OAK_FIREFOX ??
 const LAUNCH_LIMIT_MS = 60_000
 
 export class FirefoxHolder {
+  readonly mark = newMark()
   private readonly browsers = new Map<string, Promise<Browser>>()
-  private readonly folder = mkdtempSync(join(tmpdir(), 'oak-firefox-'))
+  private readonly folder = mkdtempSync(join(tmpdir(), `oak-firefox-${this.mark}-`))
 
   /** Where downloads of an attempt go, by a name of its own. */
   readonly downloads = join(this.folder, 'downloads')
@@ -22,20 +24,32 @@ export class FirefoxHolder {
     if (known) return known
     const launched = this.launch(locale)
     this.browsers.set(locale, launched)
-    launched.then((browser) => browser.once('disconnected', () => this.browsers.delete(locale)), () => this.browsers.delete(locale))
+    // Only this one: by then another may have been started in its place.
+    const forget = () => {
+      if (this.browsers.get(locale) === launched) this.browsers.delete(locale)
+    }
+    launched.then((browser) => browser.once('disconnected', forget), forget)
     return launched
   }
 
   private async launch(locale: string): Promise<Browser> {
     const executablePath = findFirefox()
     if (!executablePath) throw new Error('Firefox is not installed: apt-get install firefox-esr')
-    return puppeteer.launch({
-      browser: 'firefox', executablePath, headless: true, timeout: LAUNCH_LIMIT_MS, handleSIGINT: false, handleSIGTERM: false, handleSIGHUP: false,
+    const browser = await puppeteer.launch({
+      browser: 'firefox', executablePath, headless: true, env: browserEnv(this.mark), timeout: LAUNCH_LIMIT_MS, handleSIGINT: false, handleSIGTERM: false, handleSIGHUP: false,
       extraPrefsFirefox: {
         'intl.accept_languages': locale, 'browser.download.folderList': 2, 'browser.download.dir': this.downloads, 'browser.download.useDownloadDir': true, 'browser.download.always_ask_before_handling_new_types': false, 'browser.helperApps.neverAsk.saveToDisk': 'application/octet-stream,application/pdf,text/plain,text/csv',
         'network.captive-portal-service.enabled': false, 'network.connectivity-service.enabled': false, 'app.update.disabledForTesting': true,
       },
     })
+    letStandBack(this.mark)
+    return browser
+  }
+
+  /** Ends it at once, whatever it is doing: the next attempt gets a new one. */
+  kill(): void {
+    this.browsers.clear()
+    endBrowser(this.mark)
   }
 
   async close(): Promise<void> {

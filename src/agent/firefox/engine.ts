@@ -3,40 +3,46 @@ import { readdir } from 'node:fs/promises'
 import type { BrowserContext, ElementHandle, Frame, HTTPRequest, KeyInput, Page } from 'puppeteer-core'
 import type { Environment, Target } from '@/core/model'
 import type { Box } from '@/core/execution'
-import type { LogEntry, Pace } from '../driver/port'
+import { EntryLog } from '../driver/entry-log'
+import { DriverFault, type LogEntry, type Pace } from '../driver/port'
 import { PagedDriver } from '../page/driver'
 import type { ElementFunctions, Engine, PageFunctions } from '../page/engine'
 import { pageScript } from '../page/script'
 import type { FirefoxHolder } from './browser'
 
-const LOG_TEXT_CHARS = 2000
+/** Windows a page may open beside its own. */
+const POPUPS_MOST = 4
+const DIALOG_CHARS = 2000
 const JPEG_QUALITY = 80
 
 type InPage = { oakPage?: Record<string, (...args: unknown[]) => unknown> }
 
 export class FirefoxEngine implements Engine<Frame, ElementHandle> {
-  private log: LogEntry[] = []
+  private readonly log = new EntryLog()
   private readonly asked = new WeakMap<HTTPRequest, number>()
   private answer: { accept: boolean; text: string | undefined } | undefined
   private dismissedWords: string | undefined
   private arrived = 200
-  private readonly filesBefore: Promise<readonly string[]>
+  readonly broken: Promise<DriverFault>
 
   constructor(private readonly context: BrowserContext, private readonly page: Page, private readonly pace: Pace, readonly facts: Record<string, string>, private readonly folder: string) {
-    this.filesBefore = readdir(folder).catch(() => [])
-    page.on('console', (message) => this.log.push({ type: 'console', atMs: pace.now(), level: message.type() === 'warn' ? 'warning' : message.type(), text: message.text().slice(0, LOG_TEXT_CHARS) }))
-    page.on('pageerror', (error) => this.log.push({ type: 'console', atMs: pace.now(), level: 'error', text: String((error as Error).message ?? error).slice(0, LOG_TEXT_CHARS) }))
+    this.broken = new Promise((resolve) => context.browser().once('disconnected', () => resolve(new DriverFault('page', 'the browser is gone'))))
+    page.on('console', (message) => this.log.push({ type: 'console', atMs: pace.now(), level: message.type() === 'warn' ? 'warning' : message.type(), text: message.text() }))
+    page.on('pageerror', (error) => this.log.push({ type: 'console', atMs: pace.now(), level: 'error', text: String((error as Error).message ?? error) }))
     page.on('request', (request) => void this.asked.set(request, pace.now()))
     page.on('requestfailed', (request) => this.noteRequest(request, 0))
     page.on('response', (response) => {
       this.noteRequest(response.request(), response.status())
       if (response.request().isNavigationRequest() && response.frame() === page.mainFrame()) this.arrived = response.status()
     })
+    context.on('targetcreated', (target) => {
+      void context.pages().then((pages) => (pages.length > 1 + POPUPS_MOST ? target.page().then((popup) => popup?.close()) : undefined)).catch(() => {})
+    })
     page.on('dialog', (dialog) => {
       const given = this.answer
       this.answer = undefined
       if (given) return void (given.accept ? dialog.accept(given.text) : dialog.dismiss()).catch(() => {})
-      this.dismissedWords = dialog.message()
+      this.dismissedWords = dialog.message().slice(0, DIALOG_CHARS)
       void dialog.dismiss().catch(() => {})
     })
   }
@@ -106,11 +112,9 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   dismissed = async () => this.dismissedWords
   url = async () => this.page.url()
   title = () => this.page.title()
-  source = () => this.page.content()
 
   async downloads(): Promise<string[]> {
-    const before = await this.filesBefore
-    return (await readdir(this.folder).catch(() => [])).filter((name) => !name.endsWith('.part') && !before.includes(name))
+    return (await readdir(this.folder).catch(() => [])).filter((name) => !name.endsWith('.part'))
   }
 
   async screenshot(): Promise<Buffer> {
@@ -118,8 +122,10 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   }
 
   takeLog(): LogEntry[] {
-    return this.log.splice(0)
+    return this.log.take()
   }
+
+  lost = () => this.log.lost
 
   async close(): Promise<void> {
     await this.context.close()
@@ -132,7 +138,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
 
   private noteRequest(request: HTTPRequest, status: number): void {
     const now = this.pace.now()
-    this.log.push({ type: 'request', atMs: now, method: request.method(), url: request.url().slice(0, LOG_TEXT_CHARS), status, ms: now - (this.asked.get(request) ?? now) })
+    this.log.push({ type: 'request', atMs: now, method: request.method(), url: request.url(), status, ms: now - (this.asked.get(request) ?? now) })
   }
 }
 

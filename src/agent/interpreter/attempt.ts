@@ -1,7 +1,8 @@
 /** One attempt from start to end: entry state, steps, undo. */
-import { fill, USUAL_HOW, type Resume, type Scope, type Step } from '@/core/model'
+import { fill, storable, USUAL_HOW, type Resume, type Scope, type Step } from '@/core/model'
 import { generate } from '@/core/model/generating'
 import { outcomeOfFailure, type AttemptResult, type Failure, type Work } from '@/core/execution'
+import { OPEN_POLICY, type OutgoingPolicy } from '@/node/outgoing'
 import type { BrowserDriver, Pace } from '../driver/port'
 import { failureOf, GoOn, StepFault, Stopped } from './fault'
 import { Company, type Meet } from './company'
@@ -9,25 +10,27 @@ import type { Gate } from './gate'
 import { AttemptLog, type Sink } from './log'
 import type { StepParts } from './parts'
 import { Rescue } from './rescue'
-import { maskerOf } from './secrets'
+import { maskerOf, veilOf } from './secrets'
 import { orderOf } from './stop-order'
 import { StepRunner } from './steps'
 
 /** `meet`: the way to the other roles of a joint case. */
-export type AttemptPorts = { driver: BrowserDriver; pace: Pace; sink: Sink; agent: string; signal: AbortSignal; gate?: Gate; meet?: Meet }
+export type AttemptPorts = { driver: BrowserDriver; pace: Pace; sink: Sink; agent: string; signal: AbortSignal; gate?: Gate; meet?: Meet; outgoing?: OutgoingPolicy; /** When a step begins: by when the case has to be over. */ onStep?: (untilMs: number) => void }
 
 /** Undo gets this long even when the case's time is up: what is left behind spoils the next case. */
 const UNDO_MS = 20_000
 
 /** Carries out an attempt. Never throws: whatever happens is the result. The driver is closed at the end. */
-export async function runAttempt(work: Work, { driver, pace, sink, agent, signal, gate, meet }: AttemptPorts): Promise<AttemptResult> {
+export async function runAttempt(work: Work, { driver, pace, sink, agent, signal, gate, meet, onStep, outgoing = OPEN_POLICY }: AttemptPorts): Promise<AttemptResult> {
   const how = work.how ?? USUAL_HOW
-  const log = new AttemptLog(sink, pace, maskerOf([...Object.values(work.secrets), ...Object.values(work.databases)]), how)
-  const parts: StepParts = { work, driver, pace, log, how, scope: { names: {}, row: {}, env: {}, run: {} }, signal, untilMs: work.limitMs, place: 'parameters', handoffs: {}, gate }
+  const secrets = [...Object.values(work.secrets), ...Object.values(work.databases)]
+  const mask = maskerOf(secrets)
+  const log = new AttemptLog(sink, pace, mask, how)
+  const parts: StepParts = { work, driver, pace, log, how, mask, veil: veilOf(secrets), scope: { names: {}, row: {}, env: {}, run: {} }, signal, outgoing, untilMs: work.limitMs, place: 'parameters', lastPath: 'main.0', handoffs: {}, gate, onStep }
   log.say({ type: 'started', agent, facts: driver.facts })
   parts.rescue = work.recovery && new Rescue(parts)
   parts.company = work.role !== undefined && meet ? new Company(parts, meet) : undefined
-  const undoParts = () => ({ ...parts, rescue: undefined, gate: undefined, company: undefined, signal: new AbortController().signal, untilMs: pace.now() + UNDO_MS })
+  const undoParts = () => ({ ...parts, rescue: undefined, gate: undefined, onStep: undefined, company: undefined, signal: new AbortController().signal, untilMs: pace.now() + UNDO_MS })
   const { end, entry, steps } = await rounds(work, parts, undoParts)
   const { failure, stopped = false } = end
   if (failure) log.release()
@@ -37,7 +40,11 @@ export async function runAttempt(work: Work, { driver, pace, sink, agent, signal
   if (!stopped || order.undo) await undo(work, entry, steps, new StepRunner(undoParts()))
   else log.say({ type: 'note', text: 'stopped without undo steps: what it made is still there' })
   const video = await driver.stopVideo().catch(() => undefined)
-  if (video && (how.video === 'always' || failure)) log.say({ type: 'evidence', kind: 'video', hash: log.keep('video/webm', video.bytes), startMs: video.startMs })
+  if (video && (how.video === 'always' || failure)) {
+    const hash = log.keep('video/webm', video.bytes)
+    if (hash !== undefined) log.say({ type: 'evidence', kind: 'video', hash, startMs: video.startMs })
+  }
+  log.sayWhatIsMissing(driver, parts.lastPath)
   await driver.close()
   const ms = pace.now()
   const handoffs = Object.keys(parts.handoffs).length > 0 ? { handoffs: parts.handoffs } : {}
@@ -117,6 +124,8 @@ async function undo(work: Work, entry: StepRunner, main: StepRunner, runner: Ste
 
 async function keepSource(driver: BrowserDriver, log: AttemptLog, failure: Failure): Promise<void> {
   const source = await driver.source().catch(() => undefined)
-  if (source) log.say({ type: 'evidence', kind: 'page-source', hash: log.keep('text/plain', Buffer.from(log.hide(source))), ...(failure.path && { path: failure.path }) })
+  if (!source) return
+  const hash = log.keep('text/plain', Buffer.from(storable(log.hide(source))))
+  if (hash !== undefined) log.say({ type: 'evidence', kind: 'page-source', hash, ...(failure.path && { path: failure.path }) })
 }
 

@@ -1,11 +1,17 @@
 /** Verbs that act on the browser, or look at it. */
-import { match, tidy, fillDeep, describeDuration, referencesIn, type ElementState, type StepOf, type Target } from '@/core/model'
+import { tidy, fillDeep, describeDuration, type ElementState, type StepOf, type Target } from '@/core/model'
+import { tooBusy } from '../driver/bounded'
+import { inTime, LATE } from '../driver/in-time'
 import type { Found, Look } from '../driver/port'
 import { StepFault, Stopped } from './fault'
-import { addressOf, filledTarget, filledText, keep, left, limitOf, OPEN_LIMIT_MS, type Done, type StepParts } from './parts'
+import { addressOf, filledTarget, filledText, holdsSecret, judge, keep, left, limitOf, OPEN_LIMIT_MS, type Done, type StepParts } from './parts'
 import { requireReachable } from './targets'
 
 const POLL_MS = 80
+/** A look that was begun in time may end a little later. */
+const LOOK_GRACE_MS = 1500
+/** How often a wait looks whether it is to stop. */
+const WAIT_PART_MS = 500
 
 export type BrowserStep = StepOf<'open' | 'click' | 'type' | 'choose' | 'press' | 'hover' | 'drag' | 'upload' | 'scroll' | 'wait' | 'read' | 'check' | 'dialog'>
 
@@ -22,7 +28,7 @@ export async function doInBrowser(parts: StepParts, step: BrowserStep, path: str
     case 'click':
       return { found: await driver.click(target(step.on), limitOf(parts, step)) }
     case 'type':
-      return { found: await driver.type(target(step.in), filledText(parts, step.value), limitOf(parts, step), isSecret(step.value)) }
+      return type(parts, step)
     case 'choose':
       return { found: await driver.choose(target(step.in), filledText(parts, step.value), limitOf(parts, step)) }
     case 'press':
@@ -40,7 +46,7 @@ export async function doInBrowser(parts: StepParts, step: BrowserStep, path: str
       return { note: 'for the next dialog' }
     case 'wait':
       if (step.for) return { found: await waitFor(parts, target(step.for), step.state, limitOf(parts, step)) }
-      await parts.pace.pause(Math.min(step.timeMs ?? 0, left(parts)))
+      await wait(parts, Math.min(step.timeMs ?? 0, left(parts)))
       return {}
     case 'read':
       return read(parts, step, path)
@@ -49,7 +55,20 @@ export async function doInBrowser(parts: StepParts, step: BrowserStep, path: str
   }
 }
 
-const isSecret = (written: string) => referencesIn(written).some((reference) => reference.startsWith('secret.'))
+/** A field that takes a secret is one that hides it from here on, also when the secret came by another name. */
+async function type(parts: StepParts, step: StepOf<'type'>): Promise<Done> {
+  const text = filledText(parts, step.value)
+  return { found: await parts.driver.type(filledTarget(parts, step.in), text, limitOf(parts, step), holdsSecret(parts, text)) }
+}
+
+/** Lets time pass, until it is to stop. @throws {Stopped} */
+async function wait({ pace, signal }: StepParts, ms: number): Promise<void> {
+  const until = pace.now() + ms
+  for (let leftMs = ms; leftMs > 0; leftMs = until - pace.now()) {
+    if (signal.aborted) throw new Stopped()
+    await pace.pause(Math.min(leftMs, WAIT_PART_MS))
+  }
+}
 
 async function waitFor(parts: StepParts, target: Target, state: ElementState, limitMs: number): Promise<Found | undefined> {
   const { last: look, holds } = await poll(parts, limitMs, () => parts.driver.look(target), (seen) => (state === 'hidden' ? seen.count === 0 || seen.states.includes('hidden') : seen.count === 1 && seen.states.includes(state)))
@@ -78,9 +97,9 @@ async function checkPage(parts: StepParts, step: StepOf<'check'>): Promise<Done>
   const matcher = fillDeep(step.matcher ?? {}, scope)
   // Any file downloaded in this attempt may be the one; the newest is shown when none is.
   const actuals = async () => (step.subject === 'url' ? [await driver.url()] : step.subject === 'title' ? [await driver.title()] : driver.downloads())
-  const { last, holds } = await poll(parts, limitOf(parts, step), actuals, (texts) => texts.some((text) => match(text, matcher).holds))
+  const { last, holds } = await poll(parts, limitOf(parts, step), actuals, (texts) => texts.some((text) => judge(parts, text, matcher).holds))
   if (holds) return {}
-  throw new StepFault({ kind: 'check', message: `The ${PAGE_SUBJECTS[step.subject as 'url']} is not what was expected`, expected: match('', matcher).expected, actual: last.at(-1) ?? 'nothing was downloaded' })
+  throw new StepFault({ kind: 'check', message: `The ${PAGE_SUBJECTS[step.subject as 'url']} is not what was expected`, expected: judge(parts, '', matcher).expected, actual: last.at(-1) ?? 'nothing was downloaded' })
 }
 
 async function checkElement(parts: StepParts, step: StepOf<'check'>, of: Target): Promise<Done> {
@@ -88,7 +107,7 @@ async function checkElement(parts: StepParts, step: StepOf<'check'>, of: Target)
   const matcher = fillDeep(step.matcher ?? {}, scope)
   const target = filledTarget(parts, of)
   const isThere = (seen: Look) => step.subject === 'count' || seen.count === 1 || (step.subject === 'state' && step.state === 'hidden')
-  const isRight = (seen: Seen) => (step.subject === 'state' ? seen.states.includes(step.state!) : seen.actual !== undefined && match(seen.actual, matcher).holds)
+  const isRight = (seen: Seen) => (step.subject === 'state' ? seen.states.includes(step.state!) : seen.actual !== undefined && judge(parts, seen.actual, matcher).holds)
   const look = async (): Promise<Seen> => {
     const seen = await driver.look(target)
     const actual = step.subject === 'attribute' ? (seen.count === 1 ? await driver.attribute(target, step.attribute!) : undefined) : { count: String(seen.count), value: seen.value, state: seen.states.join(', '), text: seen.text }[step.subject as 'text']
@@ -98,16 +117,21 @@ async function checkElement(parts: StepParts, step: StepOf<'check'>, of: Target)
   if (holds) return { ...(last.found && { found: last.found }) }
   if (!isThere(last)) throw (await dialogFault(parts)) ?? notThere(last)
   const what = step.subject === 'attribute' ? `attribute ${step.attribute}` : step.subject
-  const expected = step.subject === 'state' ? step.state! : match('', matcher).expected
+  const expected = step.subject === 'state' ? step.state! : judge(parts, '', matcher).expected
   throw new StepFault({ kind: 'check', message: `The ${what} is not what was expected`, expected, actual: last.actual === undefined ? 'it has none' : tidy(last.actual) })
 }
 type Seen = Look & { actual: string | undefined }
 
 /** Looks again and again until it is right or the time is up; at least once. @throws {Stopped} */
-async function poll<T>({ pace, signal }: StepParts, limitMs: number, look: () => Promise<T>, right: (seen: T) => boolean): Promise<{ last: T; holds: boolean }> {
+async function poll<T>({ pace, signal, driver }: StepParts, limitMs: number, look: () => Promise<T>, right: (seen: T) => boolean): Promise<{ last: T; holds: boolean }> {
   const until = pace.now() + limitMs
   for (;;) {
-    const last = await look()
+    const limit = Math.max(0, until - pace.now()) + LOOK_GRACE_MS
+    const last = await inTime(look(), limit)
+    if (last === LATE) {
+      driver.giveUp?.()
+      throw tooBusy(limit)
+    }
     if (right(last)) return { last, holds: true }
     if (signal.aborted) throw new Stopped()
     if (pace.now() >= until) return { last, holds: false }

@@ -48,7 +48,7 @@ const open: Step = { verb: 'open', address: 'app:/' }
 async function play(given: TestCase['roles'], { texts = {}, undo = [], table = new Table(['passenger', 'crew']), only, stop }: { texts?: Record<string, string>; undo?: Step[]; table?: Table; only?: string; stop?: AbortSignal } = {}) {
   const one = async (role: string) => {
     const work: Work = {
-      attemptId: role, lease: 1, number: 1, runId: 1, build: '1', routines: [], parameters: {}, applications: { app: 'http://app' }, limitMs: 20_000, seed: 1, databases: {}, secrets: {}, handoffs: {}, startedAt: '2026-03-30T10:00:00.000Z', role,
+      agentId: 'agent-1', attemptId: role, lease: 1, number: 1, runId: 1, build: '1', routines: [], parameters: {}, applications: { app: 'http://app' }, limitMs: 20_000, seed: 1, databases: {}, secrets: {}, handoffs: {}, startedAt: '2026-03-30T10:00:00.000Z', role,
       environment: { key: 'e', title: 'E', browser: 'B', os: 'O', width: 1, height: 1, locale: 'en', simulated: true },
       case: { kind: 'case', key: 'c', title: 'C', tags: [], priority: 'normal', requires: [], parameters: {}, uses: [], needs: [], steps: [], undo, roles: given! },
     }

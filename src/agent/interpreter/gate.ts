@@ -2,8 +2,11 @@
 export class Gate {
   private waiting: (() => void)[] = []
   private closed = false
+  /** Told when it closes or opens. */
+  onChange: ((closed: boolean) => void) | undefined
 
   set(closed: boolean): void {
+    if (closed !== this.closed) this.onChange?.(closed)
     this.closed = closed
     if (!closed) for (const go of this.waiting.splice(0)) go()
   }

@@ -1,15 +1,19 @@
 /** What the carrying out of a step needs, and what it gives back. */
-import { describeDuration, fill, fillDeep, type Resume, type RotationHow, type Scope, type Step, type Target } from '@/core/model'
+import { describeDuration, fill, fillDeep, match, type Matcher, type Resume, type RotationHow, type Scope, type Step, type Target } from '@/core/model'
 import type { Failure, Work, WorkRule } from '@/core/execution'
+import type { OutgoingPolicy } from '@/node/outgoing'
 import type { BrowserDriver, Found, Pace } from '../driver/port'
 import { StepFault } from './fault'
 import type { Gate } from './gate'
 import type { AttemptLog } from './log'
+import type { Masker } from './secrets'
 
 /** How long a step may try, unless it says otherwise: a page may take longer to come than an element to appear. */
 export const STEP_LIMIT_MS = 5000
 export const OPEN_LIMIT_MS = 15_000
 export const CALL_LIMIT_MS = 10_000
+/** Characters of a value that is handed on. */
+const HANDOFF_CHARS = 20_000
 /** Roles of a joint case wait for each other so long. */
 export const MEET_LIMIT_MS = 60_000
 
@@ -34,11 +38,21 @@ export type StepParts = {
   log: AttemptLog
   how: RotationHow
   scope: Scope
+  /** Takes secrets out, for whoever reads. */
+  mask: Masker
+  /** Takes them out for comparing: each has its own sign. */
+  veil: Masker
   signal: AbortSignal
+  /** Where `call` and `query` may connect to. */
+  outgoing: OutgoingPolicy
   /** By the attempt's clock. */
   untilMs: number
   /** Path of the step at work: made-up values depend on it. */
   place: string
+  /** Path of the step that was begun last. */
+  lastPath: string
+  /** Told when a step begins, with the time by which the case has to be over: what watches over it goes by that. */
+  onStep?: ((untilMs: number) => void) | undefined
   /** Values read with `handoff: true`. */
   handoffs: Record<string, string>
   /** Tag of the step at work, or of the nearest one around it. */
@@ -59,21 +73,35 @@ export const limitOf = (parts: StepParts, step: Step, usualMs = STEP_LIMIT_MS) =
 export const filledTarget = ({ scope }: StepParts, target: Target): Target => fillDeep(target, scope)
 export const filledText = ({ scope }: StepParts, written: string): string => fill(written, scope)
 
+/** Compares as anybody may see it: with secrets taken out of both sides, so that no check tells a letter of one, or whether it is more or
+ * less than something. Whole secrets are still the same as themselves. */
+export const judge = ({ mask, veil }: StepParts, actual: string, matcher: Matcher): ReturnType<typeof match> => ({
+  holds: match(veil(actual), veil(matcher)).holds,
+  expected: match('', mask(matcher)).expected,
+})
+/** Whether a text holds a secret, by whatever name it came there. */
+export const holdsSecret = ({ mask }: StepParts, text: string): boolean => mask(text) !== text
+
 export async function keep({ scope, log, handoffs, company }: StepParts, name: string, value: string, path: string, handoff: boolean): Promise<void> {
   scope.names[name] = value
   log.say({ type: 'value', path, name, value })
   if (!handoff) return
+  if (value.length > HANDOFF_CHARS) throw new StepFault({ kind: 'data', message: `“${name}” has ${value.length.toLocaleString('en')} characters; at most ${HANDOFF_CHARS.toLocaleString('en')} are handed on` })
   handoffs[name] = value
   await company?.give(name, value)
 }
 
-/** "booking:/pay" as an address. @throws {StepFault} data: no such application */
+/** "booking:/pay" as an address. What stands behind the colon never leads to another host ("booking:@elsewhere/").
+ * @throws {StepFault} data: no such application, or it leads away from it */
 export function addressOf(parts: StepParts, written: string): string {
   const { work } = parts
   const colon = written.indexOf(':')
   const base = work.applications[written.slice(0, colon)]
   if (!base) throw new StepFault({ kind: 'data', message: `there is no application “${written.slice(0, colon)}”` })
-  return base.replace(/\/$/, '') + written.slice(colon + 1)
+  const address = base.replace(/\/$/, '') + written.slice(colon + 1)
+  if (!URL.canParse(address) || new URL(address).origin !== new URL(base).origin)
+    throw new StepFault({ kind: 'data', message: `“${written}” leads away from the application; begin with / after the colon` })
+  return address
 }
 
 export const tooLong = ({ work }: StepParts) => new StepFault({ kind: 'time-limit', message: `The case took longer than ${describeDuration(work.limitMs)}` })

@@ -26,7 +26,7 @@ async function attempt(steps: Step[], rules: WorkRule[], { there = ['Go'], effec
   const [on, done, events] = [new Set(there), [] as string[], [] as NumberedEvent[]]
   const theCase: TestCase = { kind: 'case', key: 'c', title: 'C', tags: [], priority: 'normal', requires: [], parameters: {}, uses: [], needs: [], steps, undo: [], ...testCase }
   const work: Work = {
-    attemptId: 'a', lease: 1, number: 1, runId: 1, build: '1', routines, parameters: {}, applications: { desk: 'http://app' }, databases: {}, secrets: {}, handoffs: {}, startedAt: '2026-03-30T10:00:00.000Z', limitMs: 60_000, seed: 1,
+    agentId: 'agent-1', attemptId: 'a', lease: 1, number: 1, runId: 1, build: '1', routines, parameters: {}, applications: { desk: 'http://app' }, databases: {}, secrets: {}, handoffs: {}, startedAt: '2026-03-30T10:00:00.000Z', limitMs: 60_000, seed: 1,
     environment: { key: 'e', title: 'E', browser: 'Firefox', os: 'O', width: 1, height: 1, locale: 'en', simulated: true }, case: theCase, recovery: { rules, history: [], usedMs: 0, usedInRun: {}, ...recovery },
   }
   const result = await runAttempt(work, { driver: pageOf(on, effects(on), done), pace: virtualPace(), sink: { event: (event) => void events.push(event), evidence: () => {} }, agent: 'one', signal: new AbortController().signal })

@@ -1,7 +1,6 @@
 /** Puts known upsets right while an attempt goes on: asks which recovery rule fits, carries out its steps in the same browser, and says where the case goes on. */
 import { recover, type Failure, type FailureFacts, type RecoveryUse, type WorkRule } from '@/core/execution'
 import { describeDuration, describeRule } from '@/core/model'
-import { boundedMatch } from '@/node/bounded-match'
 import { failureOf, Stopped } from './fault'
 import { left, type Rescued, type Rescuer, type StepParts } from './parts'
 import { StepRunner } from './steps'
@@ -27,7 +26,7 @@ export class Rescue implements Rescuer {
     for (;;) {
       const found = recover({
         policy: { rules, retries: { case: 0 }, budgetMs }, failure: facts, history: [...history, ...this.uses], usedMs: usedMs + this.spentMs, usedInRun: added(usedInRun, this.uses),
-      }, boundedMatch)
+      })
       if (found.decision !== 'recover') return undefined
       const rule = rules.find(({ id }) => id === found.rule)!
       const begunMs = pace.now()

@@ -72,10 +72,13 @@ export class StepRunner {
     const start = pace.now()
     const outer = this.parts.place
     this.parts.place = path
+    this.parts.lastPath = path
+    this.parts.onStep?.(this.parts.untilMs)
     try {
       log.say({ type: 'step-started', path, words: words ?? this.words(step), ...this.valuesUsed(step), ...(step.because && { because: step.because }) })
       if (step.off) return log.say({ type: 'step-ended', path, outcome: 'skipped', ms: 0, note: 'switched off' })
       if (start >= this.parts.untilMs) throw tooLong(this.parts)
+      if (log.isFull) throw new StepFault({ kind: 'data', message: 'the log of this attempt is full; a loop that ends sooner, or smaller values, keep it short' })
       const screens = !NO_SCREEN.has(step.verb) && (step.capture ?? this.parts.how.screens) === 'always'
       if (screens && step.verb !== 'open') await log.screen(driver, path, 'before', false)
       if (company) await company.need(step, limitOf(this.parts, step, MEET_LIMIT_MS))

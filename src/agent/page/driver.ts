@@ -1,10 +1,10 @@
 /** The one behaviour over any engine: finding, waiting, and saying in our words why something did not go. */
 import { mkdtemp, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { basename, join } from 'node:path'
 import { describeTarget, TARGET_WAYS, type ElementState, type Environment, type Target } from '@/core/model'
 import type { Box } from '@/core/execution'
-import { DriverFault, type BrowserDriver, type Found, type LogEntry, type Look, type Pace, type ScreenShot } from '../driver/port'
+import { DriverFault, SOURCE_MOST, type BrowserDriver, type Found, type LogEntry, type Look, type Pace, type ScreenShot } from '../driver/port'
 import type { Engine } from './engine'
 import { Film } from './film'
 
@@ -25,6 +25,10 @@ export class PagedDriver<F, E> implements BrowserDriver {
     return this.engine.facts
   }
 
+  get broken(): Promise<DriverFault> | undefined {
+    return this.engine.broken
+  }
+
   async open(url: string, limitMs: number): Promise<void> {
     const status = await this.engine.goto(url, limitMs).catch((error: unknown) => {
       throw new DriverFault('page', `the page does not open: ${firstLine(error)}`)
@@ -42,7 +46,7 @@ export class PagedDriver<F, E> implements BrowserDriver {
     let masked = false
     const found = await this.act(target, limitMs, async ({ element }) => {
       masked = (await this.engine.on(element, 'kindOf')).type === 'password'
-      if (hide) await this.engine.on(element, 'hideField')
+      await this.engine.on(element, 'hideField', hide ? text : null)
       await this.engine.on(element, 'fill', text)
     })
     return { ...found, masked }
@@ -80,9 +84,10 @@ export class PagedDriver<F, E> implements BrowserDriver {
   upload = (target: Target, file: { name: string; text: string }, limitMs: number) => this.act(target, limitMs, async ({ element }) => {
     if ((await this.engine.on(element, 'kindOf')).type !== 'file') throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
     const folder = await mkdtemp(join(tmpdir(), 'oak-upload-'))
+    const path = join(folder, fileNameOf(file.name))
     try {
-      await writeFile(join(folder, file.name), file.text)
-      await this.engine.upload(element, join(folder, file.name))
+      await writeFile(path, file.text)
+      await this.engine.upload(element, path)
     } finally {
       setTimeout(() => void rm(folder, { recursive: true, force: true }), 60_000).unref() // the browser reads it when the form is sent
     }
@@ -121,8 +126,12 @@ export class PagedDriver<F, E> implements BrowserDriver {
   url = () => this.engine.url()
   title = () => this.engine.title().catch(() => '')
   downloads = () => this.engine.downloads()
-  source = () => this.engine.source()
+  async source(): Promise<string> {
+    const [top] = await this.engine.frames()
+    return top === undefined ? '' : this.engine.run(top, 'source', SOURCE_MOST)
+  }
   takeLog = (): LogEntry[] => this.engine.takeLog()
+  lost = () => this.engine.lost()
 
   async screen(): Promise<ScreenShot | undefined> {
     const [top] = await this.engine.frames().catch(() => [])
@@ -205,6 +214,13 @@ export class PagedDriver<F, E> implements BrowserDriver {
       await new Promise((resolve) => setTimeout(resolve, POLL_MS))
     }
   }
+}
+
+/** A case names its file: whatever it says, the file stands in its own folder. @throws {DriverFault} script */
+function fileNameOf(written: string): string {
+  const name = basename(written.replaceAll('\\', '/'))
+  if (name === '' || name === '.' || name === '..' || name.includes('\0')) throw new DriverFault('script', `“${written}” is no name of a file`)
+  return name
 }
 
 function requireArrival(status: number): void {

@@ -1,13 +1,16 @@
 /** What a browser has to be able to do for `PagedDriver`: reach documents, run what stands in page.ts in them, and act with its own input. */
 import type { Target } from '@/core/model'
 import type { Box } from '@/core/execution'
-import type { LogEntry } from '../driver/port'
+import type { Lost } from '../driver/entry-log'
+import type { DriverFault, LogEntry } from '../driver/port'
 /** What page.ts gives, by its names: of a document, and of an element. */
 export type PageFunctions = {
   count(way: string, target: Target): number
   openDialog(): string | null
   hideSecrets(): void
   listen(): void
+  source(most: number): string
+  takeUnsaid(): number
   takeSaid(): { level: string; text: string; at: number }[]
   takeRequests(): { url: string; status: number; ms: number; at: number; main: boolean }[]
   ready(): boolean
@@ -23,7 +26,7 @@ export type ElementFunctions = {
   options(): { label: string; value: string }[]
   select(value: string): void
   fill(text: string): void
-  hideField(): void
+  hideField(secret: string | null): void
 }
 
 /** `F`: a document (the page's, or a frame's). `E`: an element of one. All may throw: a page may go away at any moment. */
@@ -53,10 +56,13 @@ export interface Engine<F, E> {
   dismissed(): Promise<string | undefined>
   url(): Promise<string>
   title(): Promise<string>
-  source(): Promise<string>
   downloads(): Promise<string[]>
   /** JPEG. */
   screenshot(): Promise<Buffer>
   takeLog(): LogEntry[]
+  /** How many entries were left out so far. */
+  lost(): Lost
+  /** Comes when nothing can be done with this browser any more, with why. */
+  readonly broken?: Promise<DriverFault>
   close(): Promise<void>
 }

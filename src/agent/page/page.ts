@@ -40,15 +40,28 @@ const WAYS: Record<string, (target: Target) => Element[]> = {
 export const find = (way: string, target: Target): Element[] => WAYS[way]!(target)
 export const count = (way: string, target: Target): number => find(way, target).length
 
+/** Characters of a text that are looked at: a page may have hundreds of megabytes. */
+const TEXT_MOST = 200_000
+const clip = (text: string) => (text.length > TEXT_MOST ? text.slice(0, TEXT_MOST) : text)
+
+/** The page as it stands now, as HTML; what is beyond `most` characters is counted. */
+export function source(most: number): string {
+  const html = document.documentElement.outerHTML
+  return html.length > most ? `${html.slice(0, most)}\n… and ${html.length - most} more characters` : html
+}
+
 export function read(element: Element) {
   const field = element as HTMLInputElement
   const rect = element.getBoundingClientRect()
   const visible = rect.width > 0 && rect.height > 0 && getComputedStyle(element).visibility !== 'hidden'
   const states = [visible ? 'visible' : 'hidden', field.disabled ? 'disabled' : 'enabled', field.checked ? 'checked' : 'unchecked', ...(document.activeElement === element ? ['focused'] : [])]
-  return { text: (element as HTMLElement).innerText ?? element.textContent ?? '', value: field.value === undefined ? '' : String(field.value), states }
+  return { text: shown(element, (element as HTMLElement).innerText ?? element.textContent ?? ''), value: shown(element, field.value === undefined ? '' : String(field.value)), states }
 }
 
-export const attribute = (element: Element, name: string): string | null => element.getAttribute(name)
+export function attribute(element: Element, name: string): string | null {
+  const value = element.getAttribute(name)
+  return value === null ? null : name === 'value' ? shown(element, value) : clip(value)
+}
 export const box = (element: Element) => {
   const { x, y, width, height } = element.getBoundingClientRect()
   return { x: Math.round(x), y: Math.round(y), w: Math.round(width), h: Math.round(height) }
@@ -87,7 +100,16 @@ export function fill(element: Element, text: string): void {
 }
 
 const STRIPES = 'background:repeating-linear-gradient(45deg,#8a8275 0 4px,#b8ae9e 4px 8px)!important;color:transparent!important;caret-color:transparent!important'
-export const hideField = (element: Element): void => void ((element as HTMLElement).style.cssText += `;${STRIPES}`)
+/** A field that took a secret keeps it: any other text of it may be a part, and is shown to nobody. */
+type Field = HTMLElement & { oakHolds?: string | null }
+export function hideField(element: Element, secret: string | null): void {
+  ;(element as Field).oakHolds = secret
+  if (secret !== null) (element as HTMLElement).style.cssText += `;${STRIPES}`
+}
+function shown(element: Element, text: string): string {
+  const { oakHolds: secret } = element as Field
+  return secret && text !== '' && text !== secret ? '••••' : clip(text)
+}
 /** No screen shows even the length of a secret. */
 export function hideSecrets(): void {
   if (document.getElementById('oak-hides')) return
@@ -108,7 +130,15 @@ export function drag(from: Element, to: Element): void {
 }
 
 type Said = { level: string; text: string; at: number }
+/** What is asked for seldom is kept within bounds, whatever a page says meanwhile. */
+const SAID_MOST = 10_000
+const SAID_CHARS = 2000
 const said: Said[] = []
+let unsaid = 0
+function note(level: string, text: string): void {
+  if (said.length >= SAID_MOST) unsaid++
+  else said.push({ level, text: text.slice(0, SAID_CHARS), at: Date.now() })
+}
 /** Listens to what this page says from now on. */
 export function listen(): void {
   const page = window as unknown as { oakListens?: boolean }
@@ -118,13 +148,19 @@ export function listen(): void {
   for (const level of ['log', 'info', 'warn', 'error'] as const) {
     const own = console[level]!.bind(console)
     console[level] = (...parts: unknown[]) => {
-      said.push({ level: level === 'warn' ? 'warning' : level, text: parts.map(String).join(' '), at: Date.now() })
+      note(level === 'warn' ? 'warning' : level, said.length >= SAID_MOST ? '' : parts.map(String).join(' '))
       own(...parts)
     }
   }
-  window.addEventListener('error', ({ message }) => said.push({ level: 'error', text: message, at: Date.now() }))
+  window.addEventListener('error', ({ message }) => note('error', message))
 }
 export const takeSaid = (): Said[] => said.splice(0)
+/** How many lines there was no room for since the last call. */
+export function takeUnsaid(): number {
+  const count = unsaid
+  unsaid = 0
+  return count
+}
 
 type Asked = { url: string; status: number; ms: number; at: number; main: boolean }
 let seen = 0

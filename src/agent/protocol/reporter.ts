@@ -1,7 +1,8 @@
 /** Sends what an attempt produces, in order and in batches; evidence goes before the events that name it. */
 import type { AttemptResult, NumberedEvent, Work } from '@/core/execution'
 import type { Piece, Sink } from '../interpreter'
-import { LeaseLost, pause, type ProtocolClient } from './client'
+import { LeaseLost, pause, Refused, type ProtocolClient } from './client'
+import { fitting } from './fitting'
 import type { AttemptSpool } from './spool'
 
 /** Often enough to watch, seldom enough not to be one request an event. */
@@ -39,7 +40,8 @@ export class Reporter implements Sink {
     return this.events.length === 0 && this.pieces.size === 0
   }
 
-  event(event: NumberedEvent) {
+  event(said: NumberedEvent) {
+    const event = fitting(said)
     this.spool?.event(event)
     this.events.push(event)
   }
@@ -52,7 +54,8 @@ export class Reporter implements Sink {
   /** Sends the rest with the result.
    * @param seat asks for the next work for this seat with it
    * @returns that work, if there is some. @throws what stopped the sending, if something did */
-  async finish(result: AttemptResult, seat?: number): Promise<Work | undefined> {
+  async finish(ended: AttemptResult, seat?: number): Promise<Work | undefined> {
+    const result = fitting(ended)
     this.spool?.result(result)
     const { attemptId, lease } = this.work
     await this.allButLast().catch(async (error: unknown) => {
@@ -64,6 +67,15 @@ export class Reporter implements Sink {
     const answer = await this.client.finish(this.agentId, attemptId, { lease, result, events: this.events, ...(seat !== undefined && { next: { seat } }) }, this.signal)
     this.events = []
     return answer?.work ?? undefined
+  }
+
+  /** The server does not take what this attempt has to say: it is ended without that, so that neither the seat nor the run waits for it.
+   * @param why a sentence that people read. @throws {LeaseLost} {Refused} */
+  async abandon(why: string, ms: number): Promise<void> {
+    this.ended = true
+    this.events = []
+    this.pieces.clear()
+    await this.client.abandon({ agentId: this.agentId, ...this.work }, fitting(why), this.signal, ms)
   }
 
   /** Sends the rest; there is no result. @throws what stopped the sending */
@@ -97,14 +109,21 @@ export class Reporter implements Sink {
     this.spool?.sent(events.at(-1)!.no)
   }
 
+  /** A piece that the server refuses is missing, and nothing else is. */
+  private async sendPiece({ hash, mime, bytes }: Piece): Promise<void> {
+    await this.client.sendEvidence(this.agentId, this.work, { hash, mime, bytes }, this.signal).catch((error: unknown) => {
+      if (!(error instanceof Refused)) throw error
+    })
+  }
+
   private async sendEvidence(): Promise<void> {
     const hashes = [...this.pieces.keys()]
     if (hashes.length === 0) return
-    const { missing } = await this.client.missing(this.agentId, hashes, this.signal)
+    const { missing } = await this.client.missing(this.agentId, this.work, hashes, this.signal)
     const wanted = new Set(missing)
     for (const hash of hashes) {
       const piece = this.pieces.get(hash)!
-      if (wanted.has(hash)) await this.client.sendEvidence(this.agentId, hash, piece.mime, piece.bytes, this.signal)
+      if (wanted.has(hash)) await this.sendPiece(piece)
       this.sent.add(hash)
       this.pieces.delete(hash)
       this.spool?.pieceSent(hash)

@@ -4,6 +4,7 @@ import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { NumberedEvent } from '@/core/execution'
+import { pulseHere } from '../pulse/port'
 import { runAgent } from '../agent'
 import { ProtocolClient } from './client'
 import { Reporter, SentHashes } from './reporter'
@@ -60,7 +61,8 @@ describe('with a server', () => {
       let body = ''
       request.on('data', (part: Buffer) => { body += String(part) })
       request.on('end', () => {
-        const path = request.url!.replace('/api/agents/', '')
+        const path = request.url!.replace('/api/agents/', '').replace('?lease=3', '')
+        if (path === '/api/health') return response.writeHead(204).end()
         const { events = [], result } = body.startsWith('{') ? JSON.parse(body) as { events?: NumberedEvent[]; result?: { outcome: string } } : {}
         asked.push(/\/(events|finish)$/.test(path) ? [path, ...events.map(({ no }) => no), ...(result ? [result.outcome] : [])].join(' ') : path)
         if (refuse && path.includes('/attempts/')) return response.writeHead(409).end('{}')
@@ -88,23 +90,25 @@ describe('with a server', () => {
   async function startAgent(): Promise<string[]> {
     const [ending, said] = [new AbortController(), [] as string[]]
     const spool = new Spool(folder)
-    const running = runAgent({ name: 'quill', pool: 'p', version: '1', seats: 1, environments: ['e'], simulated: true }, { client: client(), sent: new SentHashes(), spool, say: (text) => said.push(text), openDriver: () => Promise.reject(new Error('no work')) }, ending.signal)
+    const pulse = pulseHere(client(), () => {})
+    const running = runAgent({ name: 'quill', pool: 'p', version: '1', seats: 1, environments: ['e'], simulated: true }, { client: client(), sent: new SentHashes(), pulse, spool, say: (text) => said.push(text), openDriver: () => Promise.reject(new Error('no work')) }, ending.signal)
     while (!asked.includes('id-2/claim')) await new Promise((resolve) => setImmediate(resolve))
     ending.abort()
     await running
+    pulse.end()
     return said
   }
 
   test('the result of before is delivered, evidence first, before the agent registers anew', async () => {
     leave(true)
     await startAgent()
-    expect(asked.slice(0, 4)).toEqual(['id-1/evidence', `id-1/evidence/${HASH}`, 'id-1/attempts/a-1/finish 2 3 passed', 'register'])
+    expect(asked.slice(0, 4)).toEqual(['id-1/attempts/a-1/evidence', `id-1/attempts/a-1/evidence/${HASH}`, 'id-1/attempts/a-1/finish 2 3 passed', 'register'])
     expect(files()).toEqual([])
   })
   test('without a result the log is delivered as far as it came', async () => {
     leave(false)
     const said = await startAgent()
-    expect(asked.slice(0, 4)).toEqual(['id-1/evidence', `id-1/evidence/${HASH}`, 'id-1/attempts/a-1/events 2 3', 'register'])
+    expect(asked.slice(0, 4)).toEqual(['id-1/attempts/a-1/evidence', `id-1/attempts/a-1/evidence/${HASH}`, 'id-1/attempts/a-1/events 2 3', 'register'])
     expect(said[0]).toBe('quill: attempt a-1 of before is delivered, as far as it came')
   })
   test('what the server refuses is dropped, said, and keeps nobody from working', async () => {

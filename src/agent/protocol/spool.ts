@@ -1,6 +1,6 @@
 /** What attempts produced and the server has not taken yet, on disk: so that it is delivered also when this process ends in between. */
-import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { basename, dirname, join } from 'node:path'
 import type { AttemptResult, NumberedEvent } from '@/core/execution'
 import type { Piece } from '../interpreter'
 
@@ -40,6 +40,11 @@ export class Spool {
     rmSync(this.fileOf(attemptId), { force: true })
   }
 
+  /** Keeps it where it is not delivered again, for a person to look at. @returns where */
+  setAside({ attemptId }: Pick<Leftover, 'attemptId'>): string {
+    return moveAside(this.fileOf(attemptId))
+  }
+
   private fileOf = (attemptId: string) => join(this.folder, `${attemptId}.jsonl`)
   private readonly pieceOf = (hash: string) => join(this.folder, 'evidence', hash)
 }
@@ -73,6 +78,11 @@ export class AttemptSpool {
   result(result: AttemptResult): void {
     this.add({ result })
   }
+  /** The server does not take it: it is kept where it is not delivered again. */
+  setAside(): void {
+    this.tryTo(() => moveAside(this.file))
+    this.broken = true
+  }
   /** Everything was taken, or nobody wants it any more. */
   end(): void {
     for (const hash of this.kept) rmSync(this.pieceOf(hash), { force: true })
@@ -93,6 +103,19 @@ export class AttemptSpool {
       this.onBroken(error as Error)
     }
   }
+}
+
+/** Newest first, so many are kept. */
+const ASIDE_KEPT = 20
+
+function moveAside(file: string): string {
+  const folder = join(dirname(file), 'aside')
+  mkdirSync(folder, { recursive: true })
+  const to = join(folder, basename(file))
+  renameSync(file, to)
+  const names = readdirSync(folder).map((name) => ({ name, at: statSync(join(folder, name)).mtimeMs }))
+  for (const { name } of names.sort((a, b) => b.at - a.at).slice(ASIDE_KEPT)) rmSync(join(folder, name), { force: true })
+  return to
 }
 
 function readLeftover(file: string): Leftover | undefined {

@@ -1,5 +1,6 @@
 /** A bridge: browsers that run elsewhere, behind any W3C WebDriver endpoint. The agent runs here and only steers. */
 import type { Environment } from '@/core/model'
+import { OPEN_POLICY, OutgoingRefused, refusalOfAddress, type OutgoingPolicy } from '@/node/outgoing'
 import type { Pace } from '../driver/port'
 import { PagedDriver } from '../page/driver'
 import { WebDriverSession } from './client'
@@ -8,8 +9,15 @@ import { WebDriverEngine } from './engine'
 /** `capabilities`: what a session there has to be, by the key of the environment; without, its browser and platform by their usual names. `folder`: where its downloads can be seen from here, if anywhere. */
 export type Bridge = { endpoint: string; capabilities?: Record<string, Record<string, unknown>>; folder?: string }
 
-/** @throws when the endpoint does not answer, or gives no such session */
-export async function openBridge({ endpoint, capabilities, folder }: Bridge, environment: Environment, pace: Pace, films = true): Promise<PagedDriver<unknown, unknown>> {
+/** @throws {OutgoingRefused} where the policy refuses the endpoint; when it does not answer, or gives no such session */
+export async function openBridge(
+  { endpoint, capabilities, folder }: Bridge,
+  environment: Environment,
+  pace: Pace,
+  { films = true, policy = OPEN_POLICY }: { films?: boolean; policy?: OutgoingPolicy } = {},
+): Promise<PagedDriver<unknown, unknown>> {
+  const refusal = await refusalOfAddress(endpoint, policy)
+  if (refusal) throw new OutgoingRefused(`The bridge is not opened: ${refusal}`)
   const wanted = capabilities?.[environment.key] ?? usualCapabilities(environment)
   const session = await WebDriverSession.start(endpoint.replace(/\/$/, ''), { ...wanted, unhandledPromptBehavior: 'ignore' })
   const { browserName, browserVersion } = session.capabilities

@@ -26,7 +26,6 @@ export class WebDriverSession {
   goto = (url: string) => this.post('/url', { url })
   url = () => this.get<string>('/url')
   title = () => this.get<string>('/title')
-  source = () => this.get<string>('/source')
   timeouts = (pageLoad: number) => this.post('/timeouts', { pageLoad, implicit: 0, script: 30_000 })
   execute = <T>(script: string, args: readonly unknown[]) => this.post<T>('/execute/sync', { script, args })
   /** `null`: the page's own document. */
@@ -48,7 +47,7 @@ export class WebDriverSession {
 
 /** @throws {WebDriverError} */
 async function send<T>(method: string, url: string, body?: object): Promise<T> {
-  const response = await fetch(url, { method, signal: AbortSignal.timeout(REQUEST_LIMIT_MS), ...(body && { body: JSON.stringify(body), headers: { 'content-type': 'application/json; charset=utf-8' } }) })
+  const response = await fetch(url, { method, redirect: 'error', signal: AbortSignal.timeout(REQUEST_LIMIT_MS), ...(body && { body: JSON.stringify(body), headers: { 'content-type': 'application/json; charset=utf-8' } }) })
   const { value } = (await response.json()) as { value: T & { error?: string; message?: string } }
   if (!response.ok) throw new WebDriverError(value?.error ?? String(response.status), value?.message ?? `the driver answers ${response.status}`)
   return value

@@ -3,6 +3,7 @@ import { readdir } from 'node:fs/promises'
 import sharp from 'sharp'
 import type { Environment, Target } from '@/core/model'
 import type { Box } from '@/core/execution'
+import { EntryLog } from '../driver/entry-log'
 import type { LogEntry, Pace } from '../driver/port'
 import type { ElementFunctions, Engine, PageFunctions } from '../page/engine'
 import { pageScript } from '../page/script'
@@ -18,11 +19,11 @@ const ARGS = 'const [name, ...args] = arguments;'
 const CALL = `${ARGS} return window.oakPage ? [window.oakPage[name](...args)] : null`
 const POLL_MS = 40
 const withoutHash = (address: string) => address.replace(/#.*/, '')
-const LOG_TEXT_CHARS = 2000
+const DIALOG_CHARS = 2000
 const JPEG_QUALITY = 80
 
 export class WebDriverEngine implements Engine<Frame, Reference> {
-  private log: LogEntry[] = []
+  private readonly log = new EntryLog()
   private at: Frame = []
   private answer: { accept: boolean; text: string | undefined } | undefined
   private dismissedWords: string | undefined
@@ -138,7 +139,6 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
 
   url = () => this.guard(() => this.session.url())
   title = () => this.guard(() => this.session.title())
-  source = () => this.guard(() => this.session.source())
   downloads = async () => (this.folder ? (await readdir(this.folder).catch(() => [])).filter((name) => !/\.(part|crdownload|wkdownload)$/.test(name)) : [])
 
   async screenshot(): Promise<Buffer> {
@@ -147,8 +147,10 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   }
 
   takeLog(): LogEntry[] {
-    return this.log.splice(0)
+    return this.log.take()
   }
+
+  lost = () => this.log.lost
 
   async close(): Promise<void> {
     await this.session.end().catch(() => {})
@@ -168,7 +170,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     const answer = this.answer
     this.answer = undefined
     if (!answer) {
-      this.dismissedWords = words
+      this.dismissedWords = words.slice(0, DIALOG_CHARS)
       await this.session.dismissAlert().catch(() => {})
     } else if (answer.accept) {
       if (answer.text !== undefined) await this.session.sendAlertText(answer.text).catch(() => {})
@@ -207,11 +209,12 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   private async collect(): Promise<void> {
     const offset = this.pace.now() - Date.now()
     const said = await this.run([], 'takeSaid').catch(() => [])
-    for (const { level, text, at } of said) this.log.push({ type: 'console', atMs: Math.max(0, Math.round(at + offset)), level, text: text.slice(0, LOG_TEXT_CHARS) })
+    for (const { level, text, at } of said) this.log.push({ type: 'console', atMs: Math.max(0, Math.round(at + offset)), level, text })
+    this.log.lost.console += await this.run([], 'takeUnsaid').catch(() => 0)
     const requests = await this.run([], 'takeRequests').catch(() => [])
     for (const { url, status, ms, at, main } of requests) {
       if (main) this.arrived = status
-      this.log.push({ type: 'request', atMs: Math.max(0, Math.round(at + offset)), method: 'GET', url: url.slice(0, LOG_TEXT_CHARS), status: status || -1, ms })
+      this.log.push({ type: 'request', atMs: Math.max(0, Math.round(at + offset)), method: 'GET', url, status: status || -1, ms })
     }
   }
 }

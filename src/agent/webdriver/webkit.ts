@@ -5,6 +5,8 @@ import { createServer, type AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Environment } from '@/core/model'
+import { childEnv } from '@/node/child-env'
+import { browserEnv, endBrowser, letStandBack, newMark } from '../browser-process'
 import type { Pace } from '../driver/port'
 import { PagedDriver } from '../page/driver'
 import { WebDriverSession } from './client'
@@ -32,7 +34,7 @@ export class HiddenScreen {
   private start(): Promise<string> {
     return new Promise((resolve, reject) => {
       // It chooses a number that is free, and writes it to descriptor 3.
-      const xvfb = (this.process = spawn(XVFB, ['-displayfd', '3', '-screen', '0', SCREEN, '-nolisten', 'tcp'], { stdio: ['ignore', 'ignore', 'ignore', 'pipe'] }))
+      const xvfb = (this.process = spawn(XVFB, ['-displayfd', '3', '-screen', '0', SCREEN, '-nolisten', 'tcp'], { stdio: ['ignore', 'ignore', 'ignore', 'pipe'], env: childEnv() }))
       xvfb.once('error', reject)
       xvfb.once('exit', () => {
         this.display = undefined
@@ -53,8 +55,15 @@ export class HiddenScreen {
   }
 }
 
-/** @throws when WebKit is not installed, or does not start */
-export async function openWebKit(screen: HiddenScreen, environment: Environment, pace: Pace, films = true): Promise<PagedDriver<unknown, unknown>> {
+/** @returns the driver, and the folder its browser puts downloads in
+ * @throws when WebKit is not installed, or does not start */
+export async function openWebKit(
+  screen: HiddenScreen,
+  environment: Environment,
+  pace: Pace,
+  films = true,
+  mark = newMark(),
+): Promise<{ driver: PagedDriver<unknown, unknown>; downloads: string }> {
   const missing = webkitMissing()
   if (missing.length > 0) throw new Error(`WebKit is not installed: apt-get install ${missing.join(' ')}`)
   const home = mkdtempSync(join(tmpdir(), 'oak-webkit-'))
@@ -64,20 +73,22 @@ export async function openWebKit(screen: HiddenScreen, environment: Environment,
   const port = await freePort()
   const driver = spawn(DRIVER, [`--port=${port}`], {
     stdio: 'ignore', detached: true,
-    env: { ...process.env, DISPLAY: await screen.get(), HOME: home, XDG_CONFIG_HOME: home, XDG_CACHE_HOME: join(home, 'cache'), XDG_DATA_HOME: join(home, 'data'), LANG: `${environment.locale.replace('-', '_')}.UTF-8`, LANGUAGE: environment.locale.replace('-', '_'), LIBGL_ALWAYS_SOFTWARE: '1', WEBKIT_DISABLE_SANDBOX_THIS_IS_DANGEROUS: '1' },
+    env: browserEnv(mark, { DISPLAY: await screen.get(), HOME: home, XDG_CONFIG_HOME: home, XDG_CACHE_HOME: join(home, 'cache'), XDG_DATA_HOME: join(home, 'data'), LANG: `${environment.locale.replace('-', '_')}.UTF-8`, LANGUAGE: environment.locale.replace('-', '_'), LIBGL_ALWAYS_SOFTWARE: '1', WEBKIT_DISABLE_SANDBOX_THIS_IS_DANGEROUS: '1' }),
   })
   const end = async () => {
     try {
       process.kill(-driver.pid!) // the driver and the browser it started
     } catch {} // they ended by themselves
+    endBrowser(mark) // what left its group
     rmSync(home, { recursive: true, force: true })
   }
   try {
     const session = await started(`http://127.0.0.1:${port}`, { browserName: 'MiniBrowser', unhandledPromptBehavior: 'ignore', 'webkitgtk:browserOptions': { binary: browserPath(), args: ['--automation'] } })
+    letStandBack(mark)
     const facts = { browser: `WebKitGTK ${String(session.capabilities.browserVersion ?? '')}`.trim(), screen: `${environment.width}x${environment.height}`, locale: environment.locale, node: process.version }
     const engine = new WebDriverEngine(session, environment, pace, facts, downloads, end)
     await engine.size()
-    return new PagedDriver(engine, environment, pace, films) as PagedDriver<unknown, unknown>
+    return { driver: new PagedDriver(engine, environment, pace, films) as PagedDriver<unknown, unknown>, downloads }
   } catch (error) {
     await end()
     throw error

@@ -1,5 +1,5 @@
 import Link from 'next/link'
-import { buttonLook } from '@/ui/base/Button'
+import { buttonLook } from '@/ui/base/button-look'
 import { Empty } from '@/ui/base/Parts'
 
 export default function NotFound() {

@@ -2,15 +2,15 @@
 import Ajv, { type ErrorObject, type ValidateFunction } from 'ajv'
 import { clashes, occurrences, type ClashesInput, type OccurrencesInput } from '../calendar'
 import { clashesSchema, occurrencesSchema } from '../calendar/schemas'
-import { recover, type Matches, type RecoverInput } from '../execution/recover'
+import { recover, type RecoverInput } from '../execution/recover'
 import { recoverSchema } from '../execution/schemas'
 import { estimate, forecast, matrix, plan, type EstimateInput, type ForecastInput, type MatrixInput, type PlanInput } from '../planning'
 import { estimateSchema, forecastSchema, matrixSchema, planSchema } from '../planning/schemas'
 import type { Clock } from './budget'
 import { BadInput, type Fault } from './fault'
 
-/** What a computation may use of its process: a clock that ends a search early, and expressions tried within a bound of time. */
-export type Ports = { clock?: Clock; matches?: Matches }
+/** What a computation may use of its process: a clock that ends a search early. */
+export type Ports = { clock?: Clock }
 type Computation = { schema: object; run(input: never, ports: Ports): unknown }
 
 const COMPUTATIONS: Record<string, Computation> = {
@@ -19,7 +19,7 @@ const COMPUTATIONS: Record<string, Computation> = {
   plan: { schema: planSchema, run: (input: PlanInput, { clock }) => plan(input, clock) },
   forecast: { schema: forecastSchema, run: (input: ForecastInput, { clock }) => forecast(input, clock) },
   occurrences: { schema: occurrencesSchema, run: (input: OccurrencesInput) => occurrences(input) },
-  recover: { schema: recoverSchema, run: (input: RecoverInput, { matches }) => recover(input, matches) },
+  recover: { schema: recoverSchema, run: (input: RecoverInput) => recover(input) },
   clashes: { schema: clashesSchema, run: (input: ClashesInput) => clashes(input) },
 }
 

@@ -1,6 +1,5 @@
-import { againstHistory, type MatchesMany, type PastFailure } from './against-history'
+import { againstHistory, type PastFailure } from './against-history'
 
-const matches: MatchesMany = (pattern, texts) => texts.map((text) => new RegExp(pattern, 'u').test(text))
 const NOW = '2026-11-24T12:00:00.000Z'
 let n = 0
 const failure = (more: Partial<PastFailure> = {}): PastFailure => ({
@@ -8,7 +7,7 @@ const failure = (more: Partial<PastFailure> = {}): PastFailure => ({
 })
 const use = (rule: string, result: 'worked' | 'failed' = 'worked') => ({ use: { rule, result, ms: 1000 } })
 const storm = { id: 'p/storm', when: { kinds: ['dialog' as const], message: 'Storm' } }
-const ask = (rules: Parameters<typeof againstHistory>[0], past: PastFailure[]) => againstHistory(rules, past, { now: NOW, days: 30 }, matches)
+const ask = (rules: Parameters<typeof againstHistory>[0], past: PastFailure[]) => againstHistory(rules, past, { now: NOW, days: 30 })
 
 test('what it would have matched, whoever dealt with it; what it did; what that cost', () => {
   const past = [failure(use('p/storm')), failure({ ...use('p/storm'), outcome: 'errored' }), failure({ ...use('p/storm', 'failed'), environment: { key: 'narrow' } }), failure({ outcome: 'errored' }), failure({ kind: 'page', message: 'Storm', outcome: 'errored' })]

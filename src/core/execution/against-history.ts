@@ -1,5 +1,5 @@
 /** What recovery rules would have met in the past, what they did, what that cost, and whether one of them hides something. */
-import type { FailureKind, RuleCondition } from '../model'
+import { findsExpression, type FailureKind, type RuleCondition } from '../model'
 import type { Outcome } from './outcomes'
 import { whyUnfit, type FailureFacts } from './recover'
 
@@ -10,8 +10,6 @@ export type PastFailure = FailureFacts & {
   /** What the case run ended with. */
   outcome: Outcome
 }
-/** `matches`: which of many messages an expression is found in. */
-export type MatchesMany = (pattern: string, messages: readonly string[]) => boolean[]
 export type RuleHistory = {
   rule: string
   /** Failures that fit its conditions, whoever dealt with them; on how many environments; by day, the newest last. */
@@ -33,12 +31,12 @@ const HIDES_SHARE = 0.5
 
 /** @param rules those of one policy, by their full ids
  * @param days how far back the failures reach; `now` is the end of the last day */
-export function againstHistory(rules: readonly { id: string; when: RuleCondition }[], past: readonly PastFailure[], { now, days }: { now: string; days: number }, matches: MatchesMany): { rules: RuleHistory[]; uncaught: Uncaught[] } {
+export function againstHistory(rules: readonly { id: string; when: RuleCondition }[], past: readonly PastFailure[], { now, days }: { now: string; days: number }): { rules: RuleHistory[]; uncaught: Uncaught[] } {
   const end = Date.parse(now)
   const caught = new Set<PastFailure>()
   const byCaseRun = groupBy(past, ({ caseRun }) => caseRun)
   const histories = rules.map(({ id, when }): RuleHistory => {
-    const fitting = fittingOf(when, past, matches)
+    const fitting = fittingOf(when, past)
     for (const failure of fitting) caught.add(failure)
     const byDay = Array<number>(days).fill(0)
     for (const { at } of fitting) {
@@ -58,13 +56,16 @@ export function againstHistory(rules: readonly { id: string; when: RuleCondition
   return { rules: histories, uncaught: alike(past.filter((one) => !one.use && !caught.has(one))) }
 }
 
-function fittingOf(when: RuleCondition, past: readonly PastFailure[], matches: MatchesMany): PastFailure[] {
+function fittingOf(when: RuleCondition, past: readonly PastFailure[]): PastFailure[] {
   const { message, ...rest } = when
   const fitting = past.filter((failure) => whyUnfit(rest, failure) === undefined)
   if (message === undefined) return fitting
-  const texts = [...new Set(fitting.map((failure) => failure.message))]
-  const found = new Map(matches(message, texts).map((is, i) => [texts[i]!, is]))
-  return fitting.filter((failure) => found.get(failure.message))
+  const found = new Map<string, boolean>() // most messages repeat
+  return fitting.filter((failure) => {
+    const known = found.get(failure.message) ?? findsExpression(message, failure.message)
+    found.set(failure.message, known)
+    return known
+  })
 }
 
 /** Did a check fail after this use, in the same case run, at the place it was used for? */

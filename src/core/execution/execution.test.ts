@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import type { TestCase } from '../model'
 import {
-  AGENT_LOSSES_ALLOWED, comparePaths, decide, describeCounts, draftDefect, NO_COUNTS, outcomeOfFailure, outlineOf, randomFrom, seedOf,
+  AGENT_LOSSES_MOST, comparePaths, decide, describeCounts, draftDefect, NO_COUNTS, outcomeOfFailure, outlineOf, randomFrom, seedOf,
   type AttemptEvent, type Ended, type FailureKind, type NumberedEvent,
 } from '.'
 
@@ -17,7 +17,7 @@ describe('what follows the end of an attempt', () => {
     { why: 'failed with none left', last: failed, before: [failed], retries: 1, next: 'failed' },
     { why: 'a lost agent uses no retry', last: lost, before: [], retries: 0, next: 'again' },
     { why: 'a retry is still there after a loss', last: failed, before: [lost], retries: 1, next: 'again' },
-    { why: 'a case that loses every agent ends', last: lost, before: Array<Ended>(AGENT_LOSSES_ALLOWED - 1).fill(lost), retries: 2, next: 'errored' },
+    { why: 'a case that loses every agent ends', last: lost, before: Array<Ended>(AGENT_LOSSES_MOST - 1).fill(lost), retries: 2, next: 'errored' },
     { why: 'not of a kind that is tried again', last: failed, before: [], retries: 1, on: ['page'], next: 'failed' },
     { why: 'of a kind that is tried again', last: failed, before: [], retries: 1, on: ['check'], next: 'again' },
     { why: 'a rule was used, and it passed', last: { outcome: 'passed', recovered: true }, before: [], retries: 0, next: 'recovered' },
@@ -39,7 +39,7 @@ describe('what follows the end of an attempt', () => {
         if (decision.next === 'ended') break
         before.push(last)
       }
-      expect(before.length).toBeLessThanOrEqual(retries + AGENT_LOSSES_ALLOWED - 1)
+      expect(before.length).toBeLessThanOrEqual(retries + AGENT_LOSSES_MOST - 1)
     }))
   })
 })

@@ -1,5 +1,5 @@
 export {
-  AGENT_LOSSES_ALLOWED, decide, describeCounts, endedOf, FAILURE_KINDS, NO_COUNTS, OUTCOMES, outcomeOfFailure, totalOf,
+  AGENT_LOSSES_MOST, decide, describeCounts, endedOf, FAILURE_KINDS, NO_COUNTS, OUTCOMES, outcomeOfFailure, totalOf,
   type AttemptOutcome, type Counts, type Decision, type Ended, type Failure, type FailureKind, type Mark, type Outcome, type Retries,
 } from './outcomes'
 export { nextState, OPEN_STATES, statesBefore, type AttemptState, type CaseRunState, type EventOf, type Machine, type OpenState, type RunState, type StateOf } from './states'
@@ -9,7 +9,7 @@ export { evidenceOf, type AttemptEvent, type AttemptResult, type Box, type Numbe
 export { comparePaths, outlineOf, type OutlineLine, type Screen } from './outline'
 export { draftDefect, type DefectDraft, type DraftSource } from './defect'
 export { randomFrom, seedOf, type Random } from './random'
-export { againstHistory, type MatchesMany, type PastFailure, type RuleHistory, type Uncaught } from './against-history'
-export { recover, whyUnfit, type FailureFacts, type Matches, type RecoverDecision, type RecoverInput, type RecoveryUse, type RuleLimits } from './recover'
+export { againstHistory, type PastFailure, type RuleHistory, type Uncaught } from './against-history'
+export { recover, whyUnfit, type FailureFacts, type RecoverDecision, type RecoverInput, type RecoveryUse, type RuleLimits } from './recover'
 export { AGENT_PROTOCOL, OWN_VERSION, protocolRefusal, PROTOCOLS_SERVED } from './protocol'
 export { heldNow, MISBEHAVIOURS, type Misbehaviour } from './misbehaviour'

@@ -19,17 +19,17 @@ export type AttemptOutcome = 'passed' | 'failed' | 'errored' | 'cancelled' | 'sk
 /** A check that did not hold is `failed`; whatever kept the case from being carried out is `errored`. */
 export const outcomeOfFailure = (kind: FailureKind): 'failed' | 'errored' => (kind === 'check' ? 'failed' : 'errored')
 
-/** An agent may be lost this often with one case run before we suspect the case itself. */
-export const AGENT_LOSSES_ALLOWED = 3
+/** A case run that took its agent down this often is not given out again: the next agent would go the same way. */
+export const AGENT_LOSSES_MOST = 2
 
 /** `recovered`: a recovery rule was used in it. */
 export type Ended = { outcome: AttemptOutcome; kind?: FailureKind; recovered?: boolean }
 /** How often a failed or errored case run may be tried again, and on which kinds; absent: all. */
 export type Retries = { case: number; on?: readonly FailureKind[] }
-export type Decision = { next: 'again'; usesRetry: boolean } | { next: 'ended'; outcome: Outcome }
+export type Decision = { next: 'again'; usesRetry: boolean } | { next: 'ended'; outcome: Outcome; /** Why it ends now, where that is not seen from its failure. */ because?: string }
 
 /** What follows the end of an attempt.
- * A lost agent is nobody's retry: the case run waits again until `AGENT_LOSSES_ALLOWED`. A pass after a retry or a recovery rule is `recovered`.
+ * A lost agent is nobody's retry: the case run waits again until `AGENT_LOSSES_MOST`. A pass after a retry or a recovery rule is `recovered`.
  * @param before the attempts that ended earlier, oldest first */
 export function decide(last: Ended, before: readonly Ended[], { case: most, on }: Retries): Decision {
   const lost = (attempt: Ended) => attempt.kind === 'agent'
@@ -38,7 +38,8 @@ export function decide(last: Ended, before: readonly Ended[], { case: most, on }
   if (last.outcome === 'passed') return { next: 'ended', outcome: used > 0 || [...before, last].some(({ recovered }) => recovered) ? 'recovered' : 'passed' }
   if (lost(last)) {
     const losses = before.filter(lost).length + 1
-    return losses < AGENT_LOSSES_ALLOWED ? { next: 'again', usesRetry: false } : { next: 'ended', outcome: 'errored' }
+    if (losses < AGENT_LOSSES_MOST) return { next: 'again', usesRetry: false }
+    return { next: 'ended', outcome: 'errored', because: 'Its agent was lost with it twice, so it is not given out again' }
   }
   const again = used < most && (!on || last.kind === undefined || on.includes(last.kind))
   return again ? { next: 'again', usesRetry: true } : { next: 'ended', outcome: last.outcome }

@@ -51,8 +51,7 @@ function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
   if (event.type === 'begun-again') return setAside(lines, ({ path }) => !/^\w+~/.test(path), (path) => path.replace(/^\w+/, (phase) => `${phase}~${event.round}`))
   if (event.type === 'step-started') {
     // Tried once more by a recovery rule: the try before stands beside it.
-    const tries = [...lines.keys()].filter((path) => path.startsWith(`${event.path}~`) && /^\d+$/.test(path.slice(event.path.length + 1))).length
-    if (lines.has(event.path)) setAside(lines, ({ path }) => path === event.path || path.startsWith(`${event.path}.`), (path) => `${event.path}~${tries + 1}${path.slice(event.path.length)}`)
+    if (lines.has(event.path)) setTryAside(lines, event.path)
     lines.set(event.path, { ...emptyLine(event.path, event.words), mark: 'running', no: event.no, startMs: event.atMs, values: event.values ?? {}, ...(event.because && { because: event.because }) })
     return
   }
@@ -74,6 +73,13 @@ function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
 /** "harbour/storm-notice" as people say it. */
 const nameOf = (rule: string) => rule.slice(rule.indexOf('/') + 1).replaceAll('-', ' ')
 
+/** What a step, and the steps in it, did before it was tried again stands beside it, numbered. */
+function setTryAside(lines: Map<string, OutlineLine>, step: string): void {
+  let tries = 1
+  while (lines.has(`${step}~${tries}`)) tries++
+  setAside(lines, ({ path }) => path === step || path.startsWith(`${step}.`), (path) => `${step}~${tries}${path.slice(step.length)}`)
+}
+
 /** Gives lines another path: what happened later stands where they were. */
 function setAside(lines: Map<string, OutlineLine>, which: (line: OutlineLine) => boolean, rename: (path: string) => string): void {
   for (const line of [...lines.values()].filter(which)) {
@@ -87,6 +93,9 @@ const emptyLine = (path: string, words: StepWords): OutlineLine => ({
   path, words, depth: path.split('.').length - 2, mark: 'waiting', values: {}, console: [], requests: [], onTheWay: false, failing: false,
 })
 
+/** Steps that are shown before they ran: routines that use others twice each would be millions. */
+const PLANNED_MOST = 5000
+
 /** What the case says will happen: one line a step, routines opened. Repeats and ifs show their body once they ran. */
 function plannedLines(testCase: TestCase, routines: readonly Routine[]): OutlineLine[] {
   const byKey = new Map(routines.map((routine) => [routine.key, routine]))
@@ -94,6 +103,7 @@ function plannedLines(testCase: TestCase, routines: readonly Routine[]): Outline
   const visit = (steps: readonly Step[], prefix: string, nesting: number) =>
     steps.forEach((step, i) => {
       const path = `${prefix}.${i}`
+      if (lines.length >= PLANNED_MOST) return
       lines.push({ ...emptyLine(path, describeStep(step)), ...(step.off && { note: 'switched off' }), ...(step.because && { because: step.because }) })
       if (nesting > 20) return // a routine that uses itself; the interpreter says so when it runs
       if (step.verb === 'block') visit(step.steps, path, nesting + 1)
@@ -135,7 +145,12 @@ function partOf(part: string): { part: string; name: string; rank: number; no: n
 }
 
 function markTheWay(lines: OutlineLine[]) {
-  const within = (path: string) => lines.some((line) => line.recovery === 'put-right' && (line.path === path || path.startsWith(`${line.path}.`)))
+  const putRight = new Set(lines.filter(({ recovery }) => recovery === 'put-right').map(({ path }) => path))
+  const within = (path: string): boolean => {
+    if (putRight.size === 0) return false
+    for (let at = path; at.includes('.'); at = at.slice(0, at.lastIndexOf('.'))) if (putRight.has(at)) return true
+    return false
+  }
   const bad = new Set(lines.filter((line) => (line.mark === 'failed' || line.mark === 'errored') && !/[~!]/.test(line.path) && !within(line.path)).map((line) => line.path))
   const parents = new Set([...bad].map((path) => path.slice(0, path.lastIndexOf('.'))))
   for (const line of lines) {

@@ -63,7 +63,7 @@ describe('another try', () => {
 
 test('what makes no sense is told with its place, all of it', () => {
   expect(() => ask([rule('a', { when: { message: '(' } }), rule('a')], { history: [worked('b')] })).toThrow(new BadInput([
-    { path: 'policy/rules/0/when/message', message: '/(/ is no regular expression' }, { path: 'policy/rules/1/id', message: '“a” is the id of another rule' }, { path: 'history/0/rule', message: '“b” is no rule of the policy' },
+    { path: 'policy/rules/0/when/message', message: 'the expression /(/ cannot be used: a bracket is opened and not closed' }, { path: 'policy/rules/1/id', message: '“a” is the id of another rule' }, { path: 'history/0/rule', message: '“b” is no rule of the policy' },
   ]))
 })
 

@@ -1,6 +1,6 @@
 /** What to do about a failure: which recovery rule, or another try, or nothing more. */
 import { BadInput, type Fault } from '../compute/fault'
-import { ruleFaults, type FailureKind, type RecoveryRule, type Resume, type RuleCondition } from '../model'
+import { findsExpression, ruleFaults, type FailureKind, type RecoveryRule, type Resume, type RuleCondition } from '../model'
 
 /** A rule without its steps. */
 export type RuleLimits = Omit<RecoveryRule, 'do' | 'off'>
@@ -24,20 +24,16 @@ export type RecoverDecision =
   | { decision: 'retry'; because: string }
   | { decision: 'fail'; because: string }
 
-/** Whether an expression is found in a text. The process gives one that is bounded in time. */
-export type Matches = (pattern: string, text: string) => boolean
-const unbounded: Matches = (pattern, text) => new RegExp(pattern, 'u').test(text)
-
 /** Rules are tried in order. One whose steps just failed, with no step of the case since, hands on to the next.
  * It always ends: every use counts, of rules and of tries.
  * @throws {BadInput} for an expression that is none, an id used twice, a use of a rule that is not there */
-export function recover({ policy, failure, history, usedMs = 0, usedInRun = {} }: RecoverInput, matches: Matches = unbounded): RecoverDecision {
+export function recover({ policy, failure, history, usedMs = 0, usedInRun = {} }: RecoverInput): RecoverDecision {
   requireSound(policy.rules, history)
   if (policy.budgetMs !== undefined && usedMs >= policy.budgetMs) return { decision: 'fail', because: `recovering took ${usedMs} ms, and may take ${policy.budgetMs}` }
   const justFailed = rulesThatJustFailed(history)
   const refusals: string[] = []
   for (const rule of policy.rules) {
-    const unfit = whyUnfit(rule.when, failure, matches)
+    const unfit = whyUnfit(rule.when, failure)
     if (unfit !== undefined) continue
     const uses = history.filter((use) => use.rule === rule.id).length
     const waitMs = waitOf(rule, uses)
@@ -58,12 +54,12 @@ export function recover({ policy, failure, history, usedMs = 0, usedInRun = {} }
 }
 
 /** Why a rule's conditions do not hold, or `undefined` when they do. */
-export function whyUnfit({ kinds, message, step, environment, application }: RuleCondition, failure: FailureFacts, matches: Matches = unbounded): string | undefined {
+export function whyUnfit({ kinds, message, step, environment, application }: RuleCondition, failure: FailureFacts): string | undefined {
   if (kinds && !kinds.includes(failure.kind)) return `the failure is of kind ${failure.kind}`
   if (step !== undefined && step !== failure.step) return failure.step === undefined ? 'the step has no tag' : `the step’s tag is ${failure.step}`
   if (application !== undefined && !within(application, failure.application)) return failure.application === undefined ? 'no application was open' : `the application is ${failure.application}`
   for (const [name, value] of Object.entries(environment ?? {})) if (!within(value, failure.environment?.[name])) return `${name} is ${failure.environment?.[name] ?? 'not known'}`
-  if (message !== undefined && !matches(message, failure.message)) return 'the message is another'
+  if (message !== undefined && !findsExpression(message, failure.message)) return 'the message is another'
   return undefined
 }
 

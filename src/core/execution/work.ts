@@ -8,6 +8,8 @@ export type WorkRule = RecoveryRule & { policy: string; from: string }
 
 /** One attempt, complete: an agent needs nothing else but the applications themselves. */
 export type Work = {
+  /** The agent it is given to. */
+  agentId: string
   attemptId: string
   /** Fencing number: everything sent for this attempt carries it. */
   lease: number

@@ -2,6 +2,7 @@
 import { timesFaults } from '../calendar/faults'
 import { parseRule } from './rules'
 import { ruleFaults } from './policies'
+import { queryProblem } from './queries'
 import { PAGE_SUBJECTS, SUBJECTS, type DefinitionKind, type RuleCondition } from './types'
 
 type Path = (string | number)[]
@@ -87,6 +88,8 @@ function besideSteps(steps: unknown, path: Path): Beside[] {
     if (step.else && !('if' in step)) own.push({ path: [...here, 'else'], message: '"else" belongs to an if' })
     if (step.with && !('use' in step)) own.push({ path: [...here, 'with'], message: '"with" belongs to a use' })
     if (step.expect !== undefined && !('do' in step)) own.push({ path: [...here, 'expect'], message: '"expect" beside a step belongs to a do' })
+    const problem = step.query ? queryProblem(String((step.query as Raw).sql)) : undefined
+    if (problem) own.push({ path: [...here, 'query', 'sql'], message: problem })
     if (step.check) own.push(...besideCheck(step.check as Raw, [...here, 'check']))
     return [...own, ...besideSteps(step.steps, [...here, 'steps']), ...besideSteps(step.else, [...here, 'else'])]
   })

@@ -1,4 +1,5 @@
 /** Does an actual value hold against what was expected? */
+import { expressionProblem, findsExpression } from './expressions'
 import type { Matcher } from './types'
 
 export type Verdict = { holds: boolean; expected: string }
@@ -22,7 +23,7 @@ function testsOf(matcher: Matcher): Test[] {
   if (not !== undefined) add(`not ${not}`, (a) => a !== tidy(String(not)))
   if (contains !== undefined) add(`contains ${contains}`, (a) => a.includes(tidy(contains)))
   if (startsWith !== undefined) add(`starts with ${startsWith}`, (a) => a.startsWith(tidy(startsWith)))
-  if (matches !== undefined) add(`matches /${matches}/`, (a) => new RegExp(matches, 'u').test(a))
+  if (matches !== undefined) add(expressionWords(matches), (a) => findsExpression(matches, a))
   if (near !== undefined) add(`${near.value} within ${near.within}`, (a) => Math.abs(numberIn(a) - Number(near.value)) <= Number(near.within) + 1e-9)
   if (between !== undefined) add(`between ${between[0]} and ${between[1]}`, (a) => numberIn(a) >= Number(between[0]) && numberIn(a) <= Number(between[1]))
   if (atLeast !== undefined) add(`at least ${atLeast}`, (a) => numberIn(a) >= Number(atLeast))
@@ -30,6 +31,12 @@ function testsOf(matcher: Matcher): Test[] {
   if (empty !== undefined) add(empty ? 'empty' : 'not empty', (a) => (a === '') === empty)
   if (oneOf !== undefined) add(`one of ${oneOf.join(', ')}`, (a) => oneOf.some((value) => a === tidy(String(value))))
   return tests
+}
+
+/** Values filled in may have made it one that cannot be used. */
+function expressionWords(pattern: string): string {
+  const problem = expressionProblem(pattern)
+  return `matches /${pattern}/${problem === undefined ? '' : `, which cannot be used: ${problem}`}`
 }
 
 /** Compares; all parts of the matcher must hold. `expected` is worded for a reader, values first. */

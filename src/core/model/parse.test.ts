@@ -70,7 +70,7 @@ describe('a broken file is named with its place', () => {
     { why: 'an else without if', lines: '  - block: A\n    steps: [{ open: a:/ }]\n    else: [{ open: a:/ }]', line: 6, field: 'steps.0.else', says: 'belongs to an if' },
     { why: 'a bad duration', lines: '  - open: a:/\n    limit: soon', line: 5, field: 'steps.0.limit', says: 'does not look as expected' },
     { why: 'an address without application', lines: '  - open: /start', line: 4, field: 'steps.0.open', says: 'does not look as expected' },
-    { why: 'a broken expression', lines: '  - check: { of: { text: A }, text: { matches: "(" } }', line: 4, field: 'steps.0.check.text.matches', says: 'regex' },
+    { why: 'a broken expression', lines: '  - check: { of: { text: A }, text: { matches: "(" } }', line: 4, field: 'steps.0.check.text.matches', says: 'not closed' },
     { why: 'a state that is none', lines: '  - check: { of: { text: A }, state: blue }', line: 4, field: 'steps.0.check.state', says: 'expected one of: visible' },
   ])('$why', ({ lines, line, field, says }) => {
     const { definition, problems } = steps(lines)

@@ -1,22 +1,27 @@
 /** From the text of a file to a definition, or to the problems that stand in its way, each with its place. */
 import Ajv, { type ErrorObject, type ValidateFunction } from 'ajv'
-import addFormats from 'ajv-formats'
-import { LineCounter, parseDocument, type Document } from 'yaml'
+import { LineCounter, type Document } from 'yaml'
 import { isMissingBody, problemsBeside } from './beside'
+import { expressionProblem } from './expressions'
 import { normaliseCase, normaliseRoutine, normaliseSuite } from './normalise'
 import { normalisePolicy } from './policies'
 import { normaliseRotation } from './rotations'
 import { FILE_SCHEMAS } from './schemas'
 import { VERBS } from './step-schemas'
+import { readYaml, shapeFaults } from './yaml'
 import { parseDataSet } from './tables'
 import type { Definition, DefinitionKind, FileProblem } from './types'
 
 /** Larger files are refused before they are parsed: a case of this size is not one a person keeps. */
 export const FILE_LIMIT_CHARS = 2_000_000
 
+/** Problems of one file that are told; more are counted. */
+const PROBLEMS_TOLD = 100
+
 export type Parsed = { definition: Definition; problems: [] } | { definition?: undefined; problems: FileProblem[] }
 
-const ajv = addFormats(new Ajv({ allErrors: true, strict: true, allowUnionTypes: true, strictRequired: false }), ['regex'])
+const ajv = new Ajv({ allErrors: true, strict: true, allowUnionTypes: true, strictRequired: false, verbose: true })
+ajv.addFormat('expression', (pattern) => expressionProblem(pattern) === undefined)
 const validators: Record<Exclude<DefinitionKind, 'data'>, ValidateFunction> = {
   case: ajv.compile(FILE_SCHEMAS.case),
   routine: ajv.compile(FILE_SCHEMAS.routine),
@@ -41,12 +46,22 @@ export function parseDefinition(file: string, text: string): Parsed {
   if (kind === 'data') return parseDataSet(file, text)
 
   const lines = new LineCounter()
-  const doc = parseDocument(text, { lineCounter: lines, prettyErrors: false, uniqueKeys: true })
+  const doc = readYaml(text, lines)
+  if (typeof doc === 'string') return { problems: [at(1, 1, '', doc)] }
   if (doc.errors.length > 0) {
     return {
-      problems: doc.errors.map((error) => {
+      problems: doc.errors.slice(0, PROBLEMS_TOLD).map((error) => {
         const { line, col } = lines.linePos(error.pos[0])
         return at(line, col, '', sentence(error.message))
+      }),
+    }
+  }
+  const faults = shapeFaults(doc)
+  if (faults.length > 0) {
+    return {
+      problems: faults.map(({ message, offset }) => {
+        const { line, col } = lines.linePos(offset)
+        return at(line, col, '', message)
       }),
     }
   }
@@ -59,24 +74,27 @@ export function parseDefinition(file: string, text: string): Parsed {
   const place = placeFinder(doc, lines)
   const validate = validators[kind]
   if (!validate(json)) {
-    const problems = (validate.errors ?? []).filter(isTelling).map((error) => {
+    const telling = tellingOf(validate.errors ?? [])
+    const problems = telling.slice(0, PROBLEMS_TOLD).map((error) => {
       const path = pathOf(error)
       return at(...place(path), path.join('.'), explain(error))
     })
+    if (telling.length > PROBLEMS_TOLD) problems.push(at(1, 1, '', `and ${telling.length - PROBLEMS_TOLD} more like these`))
     if (isMissingBody(kind, json)) problems.push(at(1, 1, '', `"${kind === 'suite' ? 'entries' : 'steps'}" is missing`))
     return { problems: problems.sort((a, b) => a.line - b.line || a.column - b.column) }
   }
   const beside = problemsBeside(kind, json as Record<string, unknown>)
-  if (beside.length > 0) return { problems: beside.map(({ path, message }) => at(...place(path), path.join('.'), message)) }
+  if (beside.length > 0) return { problems: beside.slice(0, PROBLEMS_TOLD).map(({ path, message }) => at(...place(path), path.join('.'), message)) }
   const lineOf = (path: (string | number)[]) => place(path)[0]
   const normalise = { case: normaliseCase, routine: normaliseRoutine, suite: normaliseSuite, rotation: normaliseRotation, policy: normalisePolicy }[kind]
   return { definition: normalise(json as never, lineOf), problems: [] }
 }
 
 /** Inner errors of `oneOf` say only "required click, required type, ...": the outer one is the telling one, unless the verb itself is unknown. */
-const isTelling = (error: ErrorObject, _: number, all: readonly ErrorObject[]) =>
-  !error.schemaPath.includes('/oneOf/') && error.keyword !== 'propertyNames' &&
-  !(error.keyword === 'oneOf' && all.some((other) => other.keyword === 'additionalProperties' && other.instancePath === error.instancePath))
+function tellingOf(errors: readonly ErrorObject[]): ErrorObject[] {
+  const unknown = new Set(errors.flatMap(({ keyword, instancePath }) => (keyword === 'additionalProperties' ? [instancePath] : [])))
+  return errors.filter(({ schemaPath, keyword, instancePath }) => !schemaPath.includes('/oneOf/') && keyword !== 'propertyNames' && !(keyword === 'oneOf' && unknown.has(instancePath)))
+}
 
 function pathOf(error: ErrorObject): (string | number)[] {
   const path: (string | number)[] = error.instancePath
@@ -108,6 +126,8 @@ function explain(error: ErrorObject): string {
       return 'expected at least one field'
     case 'maxProperties':
       return 'expected exactly one field'
+    case 'format':
+      return `the expression cannot be used: ${expressionProblem(String(error.data))}`
     case 'pattern':
       return `does not look as expected (${String(params.pattern)})`
     default:

@@ -48,7 +48,7 @@ test('rules read as sentences', () => {
 })
 
 test.each([
-  ['an expression that is none', FILE.replace('message: Storm', 'message: "("'), 'rules.0.when.message', '/(/ is no regular expression', 6],
+  ['an expression that is none', FILE.replace('message: Storm', 'message: "("'), 'rules.0.when.message', '/(/ cannot be used: a bracket is opened and not closed', 6],
   ['an id used twice', FILE.replace('rule: slow', 'rule: storm'), 'rules.2.rule', '“storm” is the id of another rule', 16],
   ['a place to go on that is none', FILE.replace('resume: case', 'resume: page'), 'rules.1.resume', 'expected one of: step, check, case, skip-case, stop-run', 13],
   ['a kind that is none', FILE.replace('kinds: [ dialog ]', 'kinds: [ popup ]'), 'rules.0.when.kinds.0', 'expected one of: check, target, dialog, page, script, time-limit, agent, data', 6],

@@ -1,5 +1,6 @@
 /** A recovery policy: rules that put known upsets right, in the order they are tried. Its file form, its schema and the way between them. */
 import { parseDurationMs } from './durations'
+import { expressionProblem } from './expressions'
 import { normaliseSteps } from './normalise'
 import { durationText } from './rotations'
 import { DURATION, EXTENSIONS, KEY, object, ref, TEXT } from './schema-parts'
@@ -13,7 +14,7 @@ export const USUAL_MOST = 3
 /** Conditions of a rule, in files and in computations. */
 export const conditionSchema = {
   ...object({
-    kinds: { type: 'array', items: { enum: [...FAILURE_KINDS] }, minItems: 1, uniqueItems: true }, message: { type: 'string', minLength: 1, maxLength: 500, description: 'a JavaScript regular expression, flag u, found anywhere' },
+    kinds: { type: 'array', items: { enum: [...FAILURE_KINDS] }, minItems: 1, uniqueItems: true }, message: { type: 'string', minLength: 1, maxLength: 500, description: 'a regular expression in RE2 syntax, found anywhere' },
     step: { ...TEXT, description: 'the tag of the step' }, environment: { type: 'object', additionalProperties: oneOrMore, maxProperties: 20 }, application: oneOrMore,
   }),
 }
@@ -62,16 +63,13 @@ export const policyForm = ({ key, title, rules, budgetMs }: RecoveryPolicy, step
 
 /** What the schema cannot say: ids used twice, expressions that are none. Places are within the rules. */
 export function ruleFaults(rules: readonly { id: string; when: RuleCondition }[]): { path: (string | number)[]; message: string }[] {
-  return rules.flatMap(({ id, when: { message } }, i) => [
-    ...(rules.findIndex((other) => other.id === id) < i ? [{ path: [i, 'id'], message: `“${id}” is the id of another rule` }] : []),
-    ...(message !== undefined && !isExpression(message) ? [{ path: [i, 'when', 'message'], message: `/${message}/ is no regular expression` }] : []),
-  ])
-}
-
-function isExpression(pattern: string): boolean {
-  try {
-    return new RegExp(pattern, 'u') instanceof RegExp
-  } catch {
-    return false
-  }
+  const seen = new Set<string>()
+  return rules.flatMap(({ id, when: { message } }, i) => {
+    const faults: { path: (string | number)[]; message: string }[] = []
+    if (seen.has(id)) faults.push({ path: [i, 'id'], message: `“${id}” is the id of another rule` })
+    seen.add(id)
+    const problem = message === undefined ? undefined : expressionProblem(message)
+    if (problem !== undefined) faults.push({ path: [i, 'when', 'message'], message: `the expression /${message}/ cannot be used: ${problem}` })
+    return faults
+  })
 }

@@ -10,7 +10,7 @@ const matching = {
   not: VALUE,
   contains: { type: 'string' },
   startsWith: { type: 'string' },
-  matches: { type: 'string', format: 'regex', maxLength: 500 },
+  matches: { type: 'string', format: 'expression', maxLength: 500, description: 'a regular expression in RE2 syntax, found anywhere' },
   near: object({ value: NUMBER_OR_VALUE, within: NUMBER_OR_VALUE }, ['value', 'within']),
   between: { type: 'array', items: NUMBER_OR_VALUE, minItems: 2, maxItems: 2 },
   atLeast: NUMBER_OR_VALUE,

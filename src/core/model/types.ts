@@ -24,7 +24,7 @@ export type Matcher = {
   not?: string | number
   contains?: string
   startsWith?: string
-  /** A regular expression (flag `u`), searched anywhere. */
+  /** A regular expression in RE2 syntax, found anywhere. */
   matches?: string
   near?: { value: number | string; within: number | string }
   between?: [number | string, number | string]

@@ -33,6 +33,8 @@ export const attempts = pgTable(
     claimedAt: moment('claimed_at').notNull(),
     startedAt: moment('started_at'),
     endedAt: moment('ended_at'),
+    /** When its agent last said anything of what goes on in it: signs of life alone do not count. */
+    reportedAt: moment('reported_at').notNull().defaultNow(),
     /** Words of the step it is at, and its newest screen: what Now and Fleet show. */
     atStep: text('at_step'),
     screen: text('screen'),

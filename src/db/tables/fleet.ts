@@ -14,6 +14,10 @@ export const tokens = pgTable('tokens', {
   hash: text('hash').notNull().unique(),
   /** An agent's token may register this name only; empty: any. */
   scope: text('scope').notNull().default(''),
+  /** Environments that its agent may declare; empty: any. */
+  environments: text('environments').array().notNull().default([]),
+  /** The pool its agent begins in; empty: the one the agent names. */
+  pool: text('pool').notNull().default(''),
   createdBy: text('created_by'),
   createdAt: created(),
   usedAt: moment('used_at'),

@@ -51,6 +51,8 @@ export const runs = pgTable(
     createdAt: created(),
     startedAt: moment('started_at'),
     endedAt: moment('ended_at'),
+    /** When it began to be cancelled. */
+    cancellingAt: moment('cancelling_at'),
     /** For a run again: the run whose failures it repeats. */
     againOf: integer('again_of'),
     /** The rotation it was started by. */

@@ -1,5 +1,5 @@
 /** What an installation is about: applications, builds, environments, secrets, settings, and what was changed by whom. Each index names the query it serves. */
-import { bigserial, boolean, index, integer, jsonb, pgTable, text } from 'drizzle-orm/pg-core'
+import { bigint, bigserial, boolean, index, integer, jsonb, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core'
 import type { Environment } from '@/core/model'
 import { created, moment } from './columns'
 
@@ -30,6 +30,10 @@ export const databases = pgTable('databases', { key: text('key').primaryKey(), u
 export const secrets = pgTable('secrets', {
   name: text('name').primaryKey(),
   sealed: text('sealed').notNull(),
+  /** Cases that touch no other application are given it; empty: whatever they touch. */
+  applications: text('applications').array().notNull().default([]),
+  /** Agents of these pools are given it; empty: of any. */
+  pools: text('pools').array().notNull().default([]),
   setBy: text('set_by').notNull(),
   setAt: moment('set_at').notNull().defaultNow(),
 })
@@ -39,12 +43,20 @@ export const audit = pgTable(
   {
     id: bigserial('id', { mode: 'number' }).primaryKey(),
     at: moment('at').notNull().defaultNow(),
+    /** As people read it. */
     who: text('who').notNull(),
+    /** What does not change: the id of a person, a token or an agent; empty: the product itself. */
+    actor: text('actor').notNull().default(''),
+    /** Where it was asked from; empty: not over HTTP. */
+    address: text('address').notNull().default(''),
     action: text('action').notNull(),
     subject: text('subject').notNull(),
     detail: jsonb('detail').$type<Record<string, unknown>>().notNull().default({}),
+    /** Its place in the chain, and what seals it together with all before it; absent: not sealed yet, for a second at the most. */
+    seal: bigint('seal', { mode: 'number' }),
+    hash: text('hash'),
   },
-  (table) => [index('audit_newest').on(table.at)],
+  (table) => [index('audit_newest').on(table.at), uniqueIndex('audit_sealed').on(table.seal), index('audit_of_actor').on(table.actor, table.id)],
 )
 
 /** Few, named facts of this installation, such as the demo's seed and the tracker's address. */

@@ -40,8 +40,8 @@ beforeAll(async () => {
     { no: 6, atMs: 5, type: 'step-ended', path: 'main.1', outcome: 'errored', ms: 5000, failure: { kind: 'target', message: 'it is covered: the point belongs to footer' } },
     { no: 7, atMs: 6, type: 'evidence', kind: 'video', hash: 'c'.repeat(64) },
   ]
-  await ingestEvents(ctx, attemptId, work.lease, events)
-  await finishAttempt(ctx, { attemptId, lease: work.lease }, { outcome: 'errored', ms: 10, failure: { kind: 'target', message: 'it is covered', path: 'main.1' } })
+  await ingestEvents(ctx, work, events)
+  await finishAttempt(ctx, work, { outcome: 'errored', ms: 10, failure: { kind: 'target', message: 'it is covered', path: 'main.1' } })
 })
 afterAll(async () => {
   tracker.closeAllConnections()

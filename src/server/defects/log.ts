@@ -1,6 +1,7 @@
 /** From a failure to a defect a developer can act on. */
 import { draftDefect, outlineOf, type DefectDraft, type OutlineLine } from '@/core/execution'
-import { addDefect, defectById, editDefect, listDefects, markToSend, note, type DefectRow, type DefectText } from '@/db/defects'
+import { note } from '@/db/audit'
+import { addDefect, defectById, editDefect, listDefects, markToSend, type DefectRow, type DefectText } from '@/db/defects'
 import { notify } from '@/db/notify'
 import { attemptRow, caseRunRow, eventsOf, snapshotForCase } from '@/db/runs'
 import type { DefectEvidence } from '@/db/schema'

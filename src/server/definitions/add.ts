@@ -1,11 +1,12 @@
 import { rm } from 'node:fs/promises'
 import { addRepository as insert, changeRepository as change, dropRepository, editedOf, listRepositories, repositoryById } from '@/db/definitions'
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { newWebhookSecret } from '../http/signed'
 import { validator } from '../http/route'
+import { sealColumn } from '../sealing'
 import { folderOf } from './checkout'
 import { BRANCH, FOLDER } from './forms'
 import { readRepository, type ReadReport } from './repository'
@@ -27,7 +28,7 @@ export const repositoryBody = validator<RepositoryRequest>({
 export async function addRepository(ctx: Context, request: RepositoryRequest, who: string): Promise<ReadReport> {
   const known = await listRepositories(ctx.db)
   if (known.some(({ name }) => name === request.name)) throw new Problem('NAME_TAKEN', `There is a repository “${request.name}” already; choose another name.`)
-  const id = await insert(ctx.db, { ...request, webhookSecret: newWebhookSecret() })
+  const id = await insert(ctx.db, { ...request, webhookSecret: sealColumn(newWebhookSecret()) })
   try {
     const report = await readRepository(ctx, id)
     await note(ctx.db, who, 'repository.add', String(id), request)

@@ -1,15 +1,19 @@
 /** A working copy of each repository, ours alone: the repository itself is only fetched from and pushed to. */
-import { existsSync } from 'node:fs'
+import { constants, existsSync } from 'node:fs'
 import { createHash } from 'node:crypto'
-import { mkdir, readdir, readFile } from 'node:fs/promises'
+import { open, readdir, rm, writeFile } from 'node:fs/promises'
 import { basename, join, relative } from 'node:path'
-import { simpleGit } from 'simple-git'
+import { OutgoingRefused } from '@/node/outgoing'
 import { kindOfFile } from '@/core/model/files'
 import type { RepositoryRow } from '@/db/definitions'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
+import { gitFor, isAllowedLocal, isLocal, makeFolder } from './git'
+import { requireReachable } from './location'
 
 export type ReadFile = { file: string; source: string; hash: string }
+/** In a working copy that was made so that no link of a repository is ever made: an older one is made anew. */
+const MADE = join('.git', 'oak-made')
 /** Files opened at once: many are quicker than one by one, all at once run out of handles. */
 const OPEN_AT_ONCE = 64
 
@@ -19,36 +23,69 @@ export const folderOf = (ctx: Context, repository: RepositoryRow) => join(ctx.ho
 export async function checkOut(ctx: Context, repository: RepositoryRow): Promise<{ folder: string; commit: string }> {
   const folder = folderOf(ctx, repository)
   try {
+    if (isLocal(repository.location) && !isAllowedLocal(repository.location)) throw new OutgoingRefused('folders of this machine are read only where OAK_REPOSITORY_ROOTS names them')
+    await requireReachable(repository.location)
+    if (!existsSync(join(folder, MADE))) await rm(folder, { recursive: true, force: true })
+    await makeFolder(folder, repository.location)
+    const git = gitFor(repository.location, folder)
     if (!existsSync(join(folder, '.git'))) {
-      await mkdir(folder, { recursive: true })
-      await simpleGit().clone(repository.location, folder, ['--branch', repository.branch, '--single-branch'])
-    } else {
-      const git = simpleGit(folder)
-      await git.remote(['set-url', 'origin', repository.location])
-      await git.fetch('origin', repository.branch)
-      await git.checkout(['--force', '--detach', 'FETCH_HEAD'])
+      await git.init(['--quiet', '--initial-branch', 'oak'])
+      await git.raw(['config', 'core.symlinks', 'false'])
+      await git.remote(['add', 'origin', repository.location])
+      await writeFile(join(folder, MADE), 'links come out as files\n')
     }
-    return { folder, commit: (await simpleGit(folder).revparse(['HEAD'])).trim() }
+    await git.remote(['set-url', 'origin', repository.location])
+    await git.raw(['fetch', '--quiet', '--no-tags', '--no-recurse-submodules', 'origin', repository.branch])
+    await git.checkout(['--force', '--detach', 'FETCH_HEAD'])
+    return { folder, commit: (await git.revparse(['HEAD'])).trim() }
   } catch (error) {
+    if (error instanceof Problem) throw error
     throw new Problem('REPOSITORY_UNREADABLE', `“${repository.name}” cannot be read: ${lastLine(error)}. What was read before is kept.`, undefined, { cause: error })
   }
 }
 
 export const hashOf = (source: string) => createHash('sha256').update(source).digest('hex')
 
-/** Every file that may be ours, with its text; JSON files only where a case names them as its table. */
+/** A repository holds so much for us; more is not cases. */
+const FILES_MOST = 20_000
+const BYTES_MOST = 200_000_000
+const FILE_MOST_BYTES = 8_000_000
+
+/** Every file that may be ours, with its text; JSON files only where a case names them as its table. Links are passed over.
+ * @throws {Problem} REPOSITORY_UNREADABLE when there is more than one can have written */
 export async function readFiles(folder: string): Promise<ReadFile[]> {
   const entries = await readdir(folder, { recursive: true, withFileTypes: true })
   const names = entries.filter((entry) => entry.isFile() && !`${entry.parentPath}/`.includes('/.git/') && kindOfFile(entry.name)).map((entry) => relative(folder, join(entry.parentPath, entry.name))).sort()
+  if (names.length > FILES_MOST) throw new Problem('REPOSITORY_UNREADABLE', `There are ${names.length} files of ours in it; at most ${FILES_MOST} are read.`)
   const files: ReadFile[] = []
+  let left = BYTES_MOST
   for (let i = 0; i < names.length; i += OPEN_AT_ONCE) {
-    files.push(...(await Promise.all(names.slice(i, i + OPEN_AT_ONCE).map(async (file) => {
-      const source = await readFile(join(folder, file), 'utf8')
-      return { file, source, hash: hashOf(source) }
-    }))))
+    for (const found of await Promise.all(names.slice(i, i + OPEN_AT_ONCE).map((file) => readOne(folder, file)))) {
+      left -= found.source.length
+      files.push(found)
+    }
+    if (left < 0) throw new Problem('REPOSITORY_UNREADABLE', `The files of ours in it have more than ${BYTES_MOST / 1_000_000} MB.`)
   }
-  const named = new Set(files.flatMap(({ file, source }) => (file.endsWith('.yaml') || file.endsWith('.yml') ? [...source.matchAll(/\bdata:\s*["']?([^\s"',}]+\.json)\b/g)].map(([, name]) => name) : [])))
+  const named = new Set(files.flatMap(({ file, source }) => (isYaml(file) ? tablesNamedIn(source) : [])))
   return files.filter(({ file }) => !file.endsWith('.json') || named.has(basename(file)))
 }
+
+async function readOne(folder: string, file: string): Promise<ReadFile> {
+  const handle = await open(join(folder, file), constants.O_RDONLY | constants.O_NOFOLLOW)
+  try {
+    const { size } = await handle.stat()
+    if (size > FILE_MOST_BYTES) throw new Problem('REPOSITORY_UNREADABLE', `${file} has ${Math.round(size / 1_000_000)} MB; at most ${FILE_MOST_BYTES / 1_000_000} are read.`)
+    const source = await handle.readFile('utf8')
+    return { file, source, hash: hashOf(source) }
+  } finally {
+    await handle.close()
+  }
+}
+
+const isYaml = (file: string) => file.endsWith('.yaml') || file.endsWith('.yml')
+
+/** Names of JSON tables that a file refers to. */
+export const tablesNamedIn = (source: string): string[] =>
+  [...source.matchAll(/\bdata:[ \t]{0,20}["']?([^\s"',}]{1,200}\.json)\b/g)].map(([, name]) => name!)
 
 export const lastLine = (error: unknown) => (error as Error).message.trim().split('\n').at(-1)?.replace(/^fatal: /, '') ?? 'unknown'

@@ -1,10 +1,8 @@
 /** Edits made here go back to their repository: as one commit on a branch, with a message and an author. */
-import { mkdir, readFile, writeFile } from 'node:fs/promises'
-import { dirname, join } from 'node:path'
-import { simpleGit, type SimpleGit } from 'simple-git'
+import type { SimpleGit } from 'simple-git'
 import type { DefinitionKind } from '@/core/model'
 import { changeDefinition, editedOf, lockDefinition, putDefinition, repositoryById, type DefinitionRow, type RepositoryRow } from '@/db/definitions'
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -12,6 +10,8 @@ import { validator } from '../http/route'
 import { BRANCH, FOLDER } from './forms'
 import { saveDefinition } from './save'
 import { checkOut, hashOf, lastLine } from './checkout'
+import { gitFor, makeFolder } from './git'
+import { folderInside, pathProblem, readInside, writeInside } from './inside'
 
 export type CommitRequest = { branch: string; message: string; keys?: { kind: DefinitionKind; key: string }[] }
 export type CommitReport = { commit: string; branch: string; files: string[] }
@@ -33,9 +33,9 @@ export async function commitEdits(ctx: Context, id: number, request: CommitReque
   const rows = (await editedOf(ctx.db, id)).filter(({ kind, key }) => !wanted || wanted.has(`${kind} ${key}`))
   if (rows.length === 0) throw new Problem('NOTHING_TO_COMMIT')
   const { folder } = await checkOut(ctx, repository)
-  const git = simpleGit(folder)
+  const git = gitFor(repository.location, folder)
   if (request.branch !== repository.branch) await startFromBranch(git, request.branch)
-  await requireUnchanged(join(folder, repository.folder), rows)
+  await requireUnchanged(await folderInside(folder, repository.folder), rows)
   const commit = await writeAndPush(git, folder, repository, rows, request, who)
   await ctx.db.transaction(async (tx) => {
     for (const row of rows) {
@@ -59,7 +59,7 @@ async function startFromBranch(git: SimpleGit, branch: string): Promise<void> {
 async function requireUnchanged(folder: string, rows: DefinitionRow[]): Promise<void> {
   const conflicts: string[] = []
   for (const row of rows) {
-    const there = await readFile(join(folder, row.file), 'utf8').catch(() => undefined)
+    const there = await readInside(folder, row.file)
     const same = there === undefined ? row.hash === '' : hashOf(there) === row.hash || there === row.source
     if (!same || row.theirs !== null) conflicts.push(row.file)
   }
@@ -71,11 +71,11 @@ async function requireUnchanged(folder: string, rows: DefinitionRow[]): Promise<
 async function writeAndPush(git: SimpleGit, folder: string, repository: RepositoryRow, rows: DefinitionRow[], { branch, message }: CommitRequest, who: { name: string; username: string }): Promise<string> {
   try {
     for (const row of rows) {
-      const path = join(folder, repository.folder, row.file)
-      await mkdir(dirname(path), { recursive: true })
-      await writeFile(path, row.source)
+      const path = [repository.folder, row.file].filter(Boolean).join('/')
+      await writeInside(folder, path, row.source)
       await git.add(['--', path])
     }
+    await makeFolder(folder, repository.location) // what was written belongs to who runs git
     if ((await git.diff(['--cached', '--name-only'])).trim() === '') throw new Problem('NOTHING_TO_COMMIT', `These edits are on the branch “${branch}” already; they are settled here when it is merged into ${repository.branch} and read.`)
     const author = `${who.name} <${who.username}@oak-rotation.invalid>`
     await git.addConfig('user.name', 'Oak Rotation') // of our own working copy; the author is the person
@@ -118,7 +118,10 @@ export async function moveToRepository(ctx: Context, kind: DefinitionKind, key: 
     if (!row || !repository) throw new Problem('NOT_FOUND')
     if (row.repositoryId !== null) throw new Problem('IN_REPOSITORY', `“${row.title}” is in a repository already.`)
     const name = row.file.slice(row.file.lastIndexOf('/') + 1)
-    await putDefinition(tx, { ...row, repositoryId: repository.id, file: [request.folder, name].filter(Boolean).join('/'), hash: '', edited: true })
+    const path = [request.folder, name].filter(Boolean).join('/')
+    const problem = pathProblem(path)
+    if (problem) throw new Problem('PATH_REFUSED', `“${path}” is not used: ${problem}.`)
+    await putDefinition(tx, { ...row, repositoryId: repository.id, file: path, hash: '', edited: true })
     await note(tx, who, `${kind}.move`, key, { repository: repository.name })
     await notify(tx, 'definitions')
   })

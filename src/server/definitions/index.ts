@@ -1,3 +1,4 @@
+export { giveToNobody } from './git'
 export { readRepository, type ReadReport } from './repository'
 export { addRepository, changeRepository, removeRepository, repositoryBody, repositoryChangeBody } from './add'
 export { libraryOf, loadLibrary, type Loaded } from './library'

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm'
 import type { Conn } from '@/db/client'
 import { repositoriesDue, repositoryById } from '@/db/definitions'
 import type { Context } from '../context'
+import { openColumn } from '../sealing'
 import { requireSigned, type SignedHeaders } from '../http/signed'
 
 export const READ_REPOSITORY = 'read-repository'
@@ -22,6 +23,7 @@ export async function enqueueDue(ctx: Context): Promise<number> {
 
 /** A signed message of a git server asks for a reading. @throws {Problem} SIGNATURE_WRONG */
 export async function takeWebhook(ctx: Context, repositoryId: number, body: string, headers: SignedHeaders, nowMs: number): Promise<void> {
-  requireSigned((await repositoryById(ctx.db, repositoryId))?.webhookSecret, body, headers, nowMs)
+  const stored = (await repositoryById(ctx.db, repositoryId))?.webhookSecret
+  requireSigned(stored && openColumn(stored), body, headers, nowMs)
   await enqueueReading(ctx.db, repositoryId)
 }

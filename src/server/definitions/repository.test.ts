@@ -13,6 +13,7 @@ let id: number
 beforeAll(async () => {
   ctx = await testContext()
   folder = await mkdtemp(join(tmpdir(), 'oak-cases-'))
+  process.env.OAK_REPOSITORY_ROOTS = tmpdir()
   git = simpleGit(folder)
   await git.init(['--initial-branch=main'])
   await git.addConfig('user.name', 'Tomas')

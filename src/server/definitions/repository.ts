@@ -1,8 +1,6 @@
 /** Reads cases, routines, suites and data from a git repository into the database. */
-import { join } from 'node:path'
-import { setImmediate } from 'node:timers/promises'
 import { type Definition, type FileProblem } from '@/core/model'
-import { describeChanges, parseDefinition } from '@/core/model/files'
+import { describeChanges, type Parsed } from '@/core/model/files'
 import { allDocuments, changeDefinition, dropDefinitions, keysElsewhere, noteRead, putDefinitions, repositoryById, rowsOfRepository, type DefinitionRow, type DefinitionValues } from '@/db/definitions'
 import { notify } from '@/db/notify'
 import type { FoundFile } from '@/db/schema'
@@ -11,6 +9,7 @@ import type { Tx } from '@/db/client'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { checkOut, readFiles, type ReadFile } from './checkout'
+import { folderInside } from './inside'
 import { libraryOf } from './library'
 import { brokenReferences } from './references'
 
@@ -24,35 +23,43 @@ export async function readRepository(ctx: Context, id: number): Promise<ReadRepo
   const repository = await repositoryById(ctx.db, id)
   if (!repository) throw new Problem('NOT_FOUND')
   const { folder, commit } = await checkOut(ctx, repository)
-  const files = await readFiles(join(folder, repository.folder))
+  const files = await readFiles(await folderInside(folder, repository.folder))
+  const { sound, problems } = await parseFiles(ctx, files, await rowsOfRepository(ctx.db, id)) // no transaction is open while files are parsed
   return ctx.db.transaction(async (tx) => {
     const known = await rowsOfRepository(tx, id)
-    const { sound, problems } = await parseFiles(files, known)
     const own = await withoutStrangers(tx, id, sound, problems)
     const who = `${repository.name} at ${commit.slice(0, 7)}`
     const change = compare(own, known, files)
     await write(tx, id, who, change)
-    problems.push(...brokenReferences(own, libraryOf(await allDocuments(tx))))
+    for (const problem of brokenReferences(own, libraryOf(await allDocuments(tx)))) problems.push(problem)
     await noteRead(tx, id, commit, problems, change.found)
     await notify(tx, 'definitions')
     return { commit, read: own.length, changed: change.put.length, removed: change.drop.length, found: change.found, problems }
   })
 }
 
-/** Files parsed in one go: other requests get their turn between, also while thousands are read. */
-const PARSED_AT_ONCE = 20
+/** Files a thread is given at once. */
+const PARSED_AT_ONCE = 200
+const PARSE_MS = 60_000
 
 /** Parses what changed; a file with the hash it was read with last time is what it was then. */
-async function parseFiles(files: ReadFile[], known: DefinitionRow[]): Promise<{ sound: Sound[]; problems: FileProblem[] }> {
+async function parseFiles(ctx: Context, files: ReadFile[], known: DefinitionRow[]): Promise<{ sound: Sound[]; problems: FileProblem[] }> {
   const before = new Map(known.filter(({ edited }) => !edited).map((row) => [`${row.file} ${row.hash}`, row.document]))
   const sound: Sound[] = []
   const problems: FileProblem[] = []
   const seen = new Map<string, string>()
-  for (const [i, file] of files.entries()) {
-    if (i % PARSED_AT_ONCE === 0) await setImmediate()
+  const isKnown = ({ file, hash }: ReadFile) => before.has(`${file} ${hash}`)
+  const fresh = files.filter((file) => !isKnown(file))
+  const parsedFresh = new Map<ReadFile, Parsed>()
+  for (let i = 0; i < fresh.length; i += PARSED_AT_ONCE) {
+    const part = fresh.slice(i, i + PARSED_AT_ONCE)
+    const parsed = await ctx.work.run('parseAll', part.map(({ file, source }) => ({ file, source })), { limitMs: PARSE_MS })
+    part.forEach((file, j) => parsedFresh.set(file, parsed[j]!))
+  }
+  for (const file of files) {
     const unchanged = before.get(`${file.file} ${file.hash}`)
-    const parsed = unchanged ? { definition: unchanged, problems: [] } : parseDefinition(file.file, file.source)
-    problems.push(...parsed.problems)
+    const parsed = unchanged ? { definition: unchanged, problems: [] } : parsedFresh.get(file)!
+    for (const problem of parsed.problems) problems.push(problem)
     if (!parsed.definition) continue
     const name = `${parsed.definition.kind} “${parsed.definition.key}”`
     const first = seen.get(name)

@@ -17,6 +17,7 @@ const wren = { name: 'Wren', username: 'wren' }
 beforeAll(async () => {
   ctx = await testContext()
   folder = await mkdtemp(join(tmpdir(), 'oak-edits-'))
+  process.env.OAK_REPOSITORY_ROOTS = tmpdir()
   git = simpleGit(folder)
   await git.init(['--initial-branch=main'])
   await git.addConfig('user.name', 'Tomas')
@@ -112,12 +113,12 @@ describe('edits of what a repository keeps', () => {
 })
 
 test('the workspace goes out as files and comes in again unchanged; what is new or broken is told before anything happens', async () => {
-  const files = readZip(await exportWorkspace(ctx))
+  const files = await readZip(ctx, await exportWorkspace(ctx))
   expect(files.map(({ file }) => file).sort()).toEqual(['cases/a.case.yaml', 'cases/gate/new.case.yaml'])
   const more = [...files, { file: 'x/s.suite.yaml', source: simpleSuite('s', ['a']) }, { file: 'bad.case.yaml', source: 'case: bad' }, { file: 'package.json', source: '{}' }]
   expect(await importFiles(ctx, more, false, 'Wren')).toMatchObject({ fresh: ['s'], changed: [], same: 2, applied: false, problems: expect.arrayContaining([expect.objectContaining({ file: 'bad.case.yaml' })]) as object })
   expect((await loadLibrary(ctx)).suite('s')).toBeUndefined()
   await importFiles(ctx, more, true, 'Wren')
   expect((await loadLibrary(ctx)).suite('s')?.entries).toHaveLength(1)
-  expect(() => readZip(Buffer.from('no zip'))).toThrow('no zip archive')
+  await expect(readZip(ctx, Buffer.from('no zip'))).rejects.toThrow('no zip archive')
 })

@@ -1,8 +1,8 @@
 /** Saving, restoring and removing a definition here. Every saved text is a version; nobody writes over what they have not seen. */
 import { DEFINITION_KINDS, type Definition, type DefinitionKind, type FileProblem } from '@/core/model'
-import { describeChanges, FILE_LIMIT_CHARS, parseDefinition } from '@/core/model/files'
+import { describeChanges, FILE_LIMIT_CHARS, type Parsed } from '@/core/model/files'
 import { dropDefinitions, lockDefinition, putDefinition, type DefinitionRow } from '@/db/definitions'
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { addVersions, lastNumbers, versionLines, versionRow, type NewVersion } from '@/db/versions'
 import type { Context } from '../context'
@@ -33,10 +33,16 @@ export function readKind(text: string): DefinitionKind {
 
 export const fileNameOf = (kind: DefinitionKind, key: string) => (kind === 'data' ? key : `${key}.${kind}.yaml`)
 
+/** A text of this size takes a tenth of it. */
+const PARSE_MS = 10_000
+
+/** Parses in a thread. @throws {Problem} BUSY, TOOK_TOO_LONG */
+export const parseBeside = (ctx: Pick<Context, 'work'>, file: string, source: string): Promise<Parsed> => ctx.work.run('parse', { file, source }, { limitMs: PARSE_MS })
+
 /** Looks at a text without keeping it: its problems, and what it says that is not so. */
 export async function checkDefinition(ctx: Context, kind: DefinitionKind, key: string, source: string): Promise<{ definition?: Definition; problems: FileProblem[]; warnings: FileProblem[] }> {
   const file = fileNameOf(kind, key)
-  const { definition, problems } = parseDefinition(file, source)
+  const { definition, problems } = await parseBeside(ctx, file, source)
   if (!definition) return { problems, warnings: [] }
   return { definition, problems, warnings: await warningsOf(ctx, file, definition) }
 }
@@ -47,7 +53,7 @@ async function warningsOf(ctx: Context, file: string, definition: Definition): P
 
 /** Saves a text as the next version. @throws {Problem} DEFINITION_BROKEN with the problems, KEY_CHANGED, CHANGED_MEANWHILE with what the other one saved, NAME_TAKEN */
 export async function saveDefinition(ctx: Context, kind: DefinitionKind, key: string, request: SaveRequest, who: string, how: 'edited' | 'restored' = 'edited'): Promise<Saved> {
-  const definition = readSource(kind, key, request.source)
+  const definition = await readSource(ctx, kind, key, request.source)
   const saved = await ctx.db.transaction(async (tx): Promise<Omit<Saved, 'warnings'>> => {
     const row = await lockDefinition(tx, kind, key)
     if (row && request.basedOn === 0) throw new Problem('NAME_TAKEN', `There is a ${kind} “${key}” already; open that one, or choose another key.`)
@@ -68,8 +74,8 @@ export async function saveDefinition(ctx: Context, kind: DefinitionKind, key: st
   return { ...saved, warnings: await warningsOf(ctx, fileNameOf(kind, key), definition) }
 }
 
-function readSource(kind: DefinitionKind, key: string, source: string): Definition {
-  const { definition, problems } = parseDefinition(fileNameOf(kind, key), source)
+async function readSource(ctx: Context, kind: DefinitionKind, key: string, source: string): Promise<Definition> {
+  const { definition, problems } = await parseBeside(ctx, fileNameOf(kind, key), source)
   if (!definition) {
     const first = problems[0]!
     throw new Problem('DEFINITION_BROKEN', `Line ${first.line}${first.field ? `, ${first.field}` : ''}: ${first.message}. Nothing was saved; your text is kept here.`, { problems })

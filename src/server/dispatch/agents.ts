@@ -1,19 +1,22 @@
 import { attemptsOfOtherInstance, beat, changeAgent, removeAgent, setDraining, setPaused, upsertAgent, type AgentRow, type Registration } from '@/db/agents'
 import { heldNow, protocolRefusal, PROTOCOLS_SERVED, type Misbehaviour } from '@/core/execution'
 import { markPaused, renewLeases, type Hold, type Renewed } from '@/db/dispatch'
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { endLost } from './finish'
 
 /** Registers an agent, or the next process of a known one: what its earlier process held is given to others at once.
- * @throws {Problem} PROTOCOL_UNSERVED, AGENT_NAME_TAKEN */
-export async function registerAgent(ctx: Context, { id: tokenId, scope }: { id: string; scope?: string }, { protocol = 1, ...registration }: Registration & { protocol?: number }): Promise<AgentRow> {
+ * A pool that its token was made for holds against the one it names: secrets are given by pool.
+ * @throws {Problem} PROTOCOL_UNSERVED, AGENT_NAME_TAKEN, ENVIRONMENT_NOT_GIVEN */
+export async function registerAgent(ctx: Context, { id: tokenId, scope, environments: given = [], pool = '' }: { id: string; scope?: string; environments?: string[]; pool?: string }, { protocol = 1, ...registration }: Registration & { protocol?: number }): Promise<AgentRow> {
   const refusal = protocolRefusal(protocol)
   if (refusal) throw new Problem('PROTOCOL_UNSERVED', refusal, { served: PROTOCOLS_SERVED })
   if (scope && scope !== registration.name) throw new Problem('AGENT_NAME_TAKEN', `This token is for the agent “${scope}” alone; “${registration.name}” needs one of its own.`)
-  const agent = await upsertAgent(ctx.db, tokenId, registration, ctx.now)
+  const foreign = given.length === 0 ? [] : registration.environments.filter((key) => !given.includes(key))
+  if (foreign.length > 0) throw new Problem('ENVIRONMENT_NOT_GIVEN', `The token of “${registration.name}” is not for ${foreign.join(', ')}; it is for ${given.join(', ')}.`)
+  const agent = await upsertAgent(ctx.db, tokenId, { ...registration, pool: pool || registration.pool }, ctx.now)
   if (!agent) throw new Problem('AGENT_NAME_TAKEN', `The name “${registration.name}” belongs to an agent of another token; choose another name.`)
   await endLost(ctx, await attemptsOfOtherInstance(ctx.db, agent.id), 'the agent was started anew')
   await notify(ctx.db, 'fleet')
@@ -23,14 +26,14 @@ export async function registerAgent(ctx: Context, { id: tokenId, scope }: { id: 
 /** `cancel`: stop, with undo steps or without. `end`: stop, for another role did not pass. `pause`: for as long as it is said. `watch`: somebody looks at its screen, for as long as it is said. */
 export type Command = { attemptId: string } & ({ command: 'cancel'; undo: boolean } | { command: 'end'; because: string } | { command: 'drop' | 'pause' | 'watch' })
 export type HeartbeatAnswer = { draining: boolean; commands: Command[]; /** For a simulated agent: what it is to do wrong, and how much longer. */ misbehaviours?: (Omit<Misbehaviour, 'until'> & { forMs: number })[] }
-export type Beat = { attempts: Hold[]; /** What its clock says, ISO 8601. */ clock?: string }
+export type Beat = { attempts: Omit<Hold, 'agentId'>[]; /** What its clock says, ISO 8601. */ clock?: string }
 
 /** A clock so far off is worth a word; less is the way of the message. */
 export const CLOCK_OFF_MS = 30_000
 
 /** Renews the leases of what an agent holds; brings back what it is to do about them. What is not told to pause goes on. */
 export async function heartbeat(ctx: Context, agent: AgentRow, { attempts: holds, clock }: Beat): Promise<HeartbeatAnswer> {
-  const [now, renewed] = await Promise.all([beat(ctx.db, agent.id, ctx.now, clock), renewLeases(ctx.db, holds, ctx.now, ctx.leaseMs)])
+  const [now, renewed] = await Promise.all([beat(ctx.db, agent.id, ctx.now, clock), renewLeases(ctx.db, agent.id, holds, ctx.now, ctx.leaseMs)])
   const known = new Set(renewed.map(({ id }) => id))
   const misbehaviours = heldNow(agent.misbehaviours, now)
   return {

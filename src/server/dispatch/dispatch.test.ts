@@ -1,7 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
-import type { NumberedEvent, Work } from '@/core/execution'
+import { AGENT_PROTOCOL, type NumberedEvent, type Work } from '@/core/execution'
 import { exclusiveHolds, caseRuns, events, runs } from '@/db/schema'
-import { listAgents, type AgentRow } from '@/db/agents'
+import { addToken, listAgents, takeToken, type AgentRow } from '@/db/agents'
 import { attemptRow, runSight } from '@/db/runs'
 import { claimWork, drainAgent, expireLeases, finishAttempt, heartbeat, ingestEvents, registerAgent } from '.'
 import { cancelRun, startAgain, startRun } from '../runs'
@@ -23,7 +23,7 @@ afterEach(async () => {
 const start = (suite: string, extra: object = {}) => startRun(ctx, { suite, environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000, ...extra }, 'Wren')
 const pass = { outcome: 'passed', ms: 5 } as const
 const fail = { outcome: 'failed', ms: 5, failure: { kind: 'check', message: 'no', path: 'main.1' } } as const
-const hold = (work: Work) => ({ attemptId: work.attemptId, lease: work.lease })
+const hold = ({ agentId, attemptId, lease }: Work) => ({ agentId, attemptId, lease })
 const finish = (work: Work, result: Parameters<typeof finishAttempt>[2]) => finishAttempt(ctx, hold(work), result)
 const counts = async (id: number) => (await runSight(ctx.db, id))!.counts
 const stepEvent = (no: number, object = 'Go'): NumberedEvent => ({ no, atMs: no, type: 'step-started', path: `main.${no}`, words: { verb: 'click', object, detail: '' } })
@@ -88,7 +88,7 @@ describe('ending', () => {
     await finish(work, pass)
     await finish(work, pass)
     await expect(finish(work, fail)).rejects.toMatchObject({ code: 'LEASE_LOST' })
-    await expect(finishAttempt(ctx, { attemptId: work.attemptId, lease: 99 }, pass)).rejects.toMatchObject({ code: 'LEASE_LOST' })
+    await expect(finishAttempt(ctx, { ...hold(work), lease: 99 }, pass)).rejects.toMatchObject({ code: 'LEASE_LOST' })
     expect((await counts(id)).passed).toBe(1)
   })
   test('a retry that passes is recovered', async () => {
@@ -118,8 +118,8 @@ describe('events', () => {
     await start('one')
     const work = await claim(agent)
     const batch = [stepEvent(1, 'First'), stepEvent(2, 'Second'), { no: 3, atMs: 3, type: 'screen', path: 'main.2', phase: 'after', hash: 'f'.repeat(64), width: 1, height: 1 } as const]
-    await ingestEvents(ctx, work.attemptId, work.lease, batch)
-    await ingestEvents(ctx, work.attemptId, work.lease, [...batch.slice(1), stepEvent(4)])
+    await ingestEvents(ctx, work, batch)
+    await ingestEvents(ctx, work, [...batch.slice(1), stepEvent(4)])
     const rows = await ctx.db.select().from(events).where(eq(events.attemptId, work.attemptId)).orderBy(events.no)
     expect(rows.map(({ no }) => no)).toEqual([1, 2, 3, 4])
     expect(rows[0]!.body).not.toHaveProperty('no')
@@ -137,7 +137,7 @@ describe('a lost agent', () => {
     expect(await expireLeases(anHourLater())).toBe(1)
     const work = await claim(second)
     expect(work.lease).toBe(2)
-    await expect(ingestEvents(ctx, lost.attemptId, lost.lease, [stepEvent(1)])).rejects.toMatchObject({ code: 'LEASE_LOST' })
+    await expect(ingestEvents(ctx, lost, [stepEvent(1)])).rejects.toMatchObject({ code: 'LEASE_LOST' })
     await expect(finish(lost, fail)).rejects.toMatchObject({ code: 'LEASE_LOST' })
     await expect(finish(lost, pass)).rejects.toMatchObject({ code: 'LEASE_LOST' })
     expect((await attemptRow(ctx.db, lost.attemptId))!.lateResult).toBe('failed') // kept for people to see; it counts for nothing
@@ -153,27 +153,35 @@ describe('a lost agent', () => {
     expect(answer.commands).toEqual([{ attemptId: gone.attemptId, command: 'drop' }])
     expect(await expireLeases(anHourLater())).toBe(0)
   })
-  test('a case that loses three agents ends as errored', async () => {
+  test('a case that loses two agents is not given out a third time, and says so', async () => {
     const agent = await addAgent(ctx, 'one')
     const id = await start('one')
-    for (let i = 0; i < 3; i++) {
+    for (let i = 0; i < 2; i++) {
       await claim(agent)
       await expireLeases(anHourLater())
     }
     expect(await claimWork(ctx, agent)).toBeUndefined()
     expect(await counts(id)).toMatchObject({ errored: 1 })
+    const [row] = await ctx.db.select({ message: caseRuns.failureMessage }).from(caseRuns).where(eq(caseRuns.runId, id))
+    expect(row!.message).toBe('Its agent was lost with it twice, so it is not given out again. The agent was lost: its heartbeat stopped')
   })
   test('an agent started anew gives up at once what its earlier process held', async () => {
     const agent = await addAgent(ctx, 'one')
     await start('one')
     await claim(agent)
-    await registerAgent(ctx, { id: agent.tokenId! }, { name: 'one', instance: 'second', pool: 'test', version: '1', seats: 1, environments: ['wide'], simulated: true })
+    await registerAgent(ctx, { id: agent.tokenId! }, { name: 'one', instance: 'second', pool: 'test', version: '1', protocol: AGENT_PROTOCOL, seats: 1, environments: ['wide'], simulated: true })
     expect((await claim(agent)).number).toBe(2)
+  })
+  test('a token that is made for a pool puts its agent there, whatever it says of itself', async () => {
+    const id = await addToken(ctx.db, { purpose: 'agent', name: 'gate', hash: 'gate', createdBy: 'test', pool: 'Gate' })
+    const of = { name: 'gate', instance: 'i', pool: 'Shore', version: '1', protocol: AGENT_PROTOCOL, seats: 1, environments: ['wide'], simulated: true }
+    expect((await registerAgent(ctx, (await takeToken(ctx.db, 'gate', 'agent'))!, of)).pool).toBe('Gate')
+    expect((await registerAgent(ctx, { id }, { ...of, instance: 'j' })).pool).toBe('Gate') // once it is known, people say where it is
   })
   test('a name of another token is refused', async () => {
     await addAgent(ctx, 'one')
     const { tokenId } = await addAgent(ctx, 'two')
-    await expect(registerAgent(ctx, { id: tokenId! }, { name: 'one', instance: 'i', pool: 'p', version: '1', seats: 1, environments: ['wide'], simulated: false })).rejects.toMatchObject({ code: 'AGENT_NAME_TAKEN' })
+    await expect(registerAgent(ctx, { id: tokenId! }, { name: 'one', instance: 'i', pool: 'p', version: '1', protocol: AGENT_PROTOCOL, seats: 1, environments: ['wide'], simulated: false })).rejects.toMatchObject({ code: 'AGENT_NAME_TAKEN' })
   })
   test('an agent that speaks another protocol is told what to replace, and is not in the fleet', async () => {
     const { tokenId } = await addAgent(ctx, 'one')

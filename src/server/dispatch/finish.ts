@@ -2,7 +2,9 @@ import { judge, type AttemptResult, type Failure, type NumberedEvent, type Outco
 import { describeDuration } from '@/core/model'
 import type { AttemptRow, CaseRunRow, EndedCaseRun } from '@/db/claim'
 import type { Hold } from '@/db/dispatch'
-import { addHandoffs, attemptsOf, cancelRun, countFailures, endAttempt, endCaseRun, endRunIfDone, expiredHolds, isPhaseOpen, letBegin, letBeginAll, lockCaseRun, lockRun, moveToNextPhase, noteLate, overdueRuns, releaseHolds, skipBehind, skipPhase, stalledRuns, tellToEnd, waitAgain, type RunFacts } from '@/db/settle'
+import { addHandoffs } from '@/db/handoffs'
+import { attemptsOf, endAttempt, endCaseRun, expiredHolds, letBegin, letBeginAll, lockCaseRun, noteLate, releaseHolds, skipBehind, tellToEnd, unreportedHolds, waitAgain } from '@/db/settle'
+import { cancelRun, countFailures, endRunIfDone, isPhaseOpen, lockRun, moveToNextPhase, overdueRuns, skipPhase, stalledRuns, type RunFacts } from '@/db/run-states'
 import { attemptRow } from '@/db/runs'
 import type { Tx } from '@/db/client'
 import { passQuickly } from '@/db/quick'
@@ -29,7 +31,7 @@ export async function finishAttempt(ctx: Context, hold: Hold, result: AttemptRes
   if (settled) return after(ctx, settled)
   const known = await attemptRow(ctx.db, hold.attemptId)
   if (!known) throw new Problem('NOT_FOUND')
-  if (known.state === 'ended' && known.lease === hold.lease && known.outcome === result.outcome && known.failureKind !== 'agent') return
+  if (known.state === 'ended' && known.agentId === hold.agentId && known.lease === hold.lease && known.outcome === result.outcome && known.failureKind !== 'agent') return
   await noteLate(ctx.db, hold, result.outcome)
   throw new Problem('LEASE_LOST')
 }
@@ -51,8 +53,8 @@ export async function endLost(ctx: Context, holds: readonly Hold[], why: string)
 }
 
 /** Ends an attempt that was told to end before its agent heard of it. */
-export async function endTold(ctx: Context, { id: attemptId, lease, told }: Pick<AttemptRow, 'id' | 'lease' | 'told'>): Promise<void> {
-  await finishAttempt(ctx, { attemptId, lease }, { outcome: 'cancelled', failure: { kind: 'agent', message: `Not begun: ${told}` }, ms: 0 })
+export async function endTold(ctx: Context, { id: attemptId, agentId, lease, told }: Pick<AttemptRow, 'id' | 'agentId' | 'lease' | 'told'>): Promise<void> {
+  await finishAttempt(ctx, { agentId, attemptId, lease }, { outcome: 'cancelled', failure: { kind: 'agent', message: `Not begun: ${told}` }, ms: 0 })
 }
 
 /** What a case run is whose first attempt passed. */
@@ -82,7 +84,7 @@ async function settle(tx: Tx, ctx: Context, attempt: AttemptRow, { failure, hand
   }
   const outcome = verdict.next === 'again' || cancelled ? 'cancelled' : verdict.outcome
   const decisive = tries.find(({ number, role }) => number === verdict.decisive?.number && role === verdict.decisive.role)
-  await endCaseRun(tx, caseRun.id, { outcome, attempt: decisive?.id, ...(decisive && { failure: failureOf(decisive) }) }, ctx.now)
+  await endCaseRun(tx, caseRun.id, { outcome, attempt: decisive?.id, ...(decisive && { failure: failureOf(decisive, verdict.next === 'ended' ? verdict.because : undefined) }) }, ctx.now)
   if (stopRun !== undefined) await skipPhase(tx, run.id, 0, `Stopped by a recovery rule: ${stopRun}`, ctx.now)
   const skipped = PASSED.has(outcome) ? [] : await stopWhatDepends(tx, ctx, run, caseRun, failure)
   return { caseRun, run, over: [...caseRun.scopes, ...skipped] }
@@ -97,8 +99,8 @@ function tellOfEnd(ctx: Context, { id, runId }: Pick<AttemptRow, 'id' | 'runId'>
 const partOf = ({ number, role, outcome, failureKind, recoveries, endedAt, told }: AttemptRow): TryPart =>
   ({ number, role, outcome, ...(failureKind && { kind: failureKind }), recovered: recoveries.length > 0, ...(endedAt && { endedAt: endedAt.getTime() }), told: told !== null })
 
-function failureOf({ role, failureKind, failureMessage, failurePath }: AttemptRow): Partial<Failure> {
-  const message = failureMessage ?? undefined
+function failureOf({ role, failureKind, failureMessage, failurePath }: AttemptRow, because?: string): Partial<Failure> {
+  const message = because === undefined ? (failureMessage ?? undefined) : [because, failureMessage].filter(Boolean).join('. ')
   return { ...(failureKind && { kind: failureKind }), ...(message !== undefined && { message: role === '' ? message : `${role}: ${message}` }), ...(failurePath !== null && { path: failurePath }) }
 }
 
@@ -157,6 +159,17 @@ export async function endOverdue(ctx: Context): Promise<number[]> {
 }
 
 const EXPIRED_AT_ONCE = 50
+/** An attempt says something at least with each step, and no step takes longer than its case may; and some more for undo steps and evidence. */
+const REPORT_GRACE_MS = 120_000
+/** Within this a cancelled attempt has ended its step, undone what it did, and said so. */
+const CANCEL_MS = 120_000
+
+/** Ends attempts of agents that give signs of life and yet do not report: what they have goes to others, and a run can always be stopped.
+ * Safe with any number of workers. @returns how many */
+export async function endUnreported(ctx: Context, { graceMs = REPORT_GRACE_MS, cancelMs = CANCEL_MS } = {}): Promise<number> {
+  const holds = await ctx.db.transaction((tx) => unreportedHolds(tx, ctx.now, { graceMs, cancelMs, most: EXPIRED_AT_ONCE }))
+  return endLost(ctx, holds, 'it gave signs of life and said nothing of this attempt for longer than it may take')
+}
 
 /** Gives the work of silent agents back to the others. Safe with any number of workers. @returns how many leases had run out */
 export async function expireLeases(ctx: Context): Promise<number> {

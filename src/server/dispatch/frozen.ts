@@ -1,17 +1,17 @@
 /** What runs have frozen, kept between claims: it never changes, and may be megabytes. */
-import { referencesIn, type Step } from '@/core/model'
+import { reachOf, type Reach } from '@/core/model'
 import type { Db } from '@/db/client'
 import { frozenRun as read } from '@/db/runs'
-import { allSteps } from '../definitions'
+import { rulesOf } from '../recovery'
+import type { CaseRunRow } from '@/db/claim'
 
 type Row = NonNullable<Awaited<ReturnType<typeof read>>>
 export type Frozen = Row & {
   /** Something comes before all of it, whose handoffs everybody takes. */
   hasBefore: boolean
-  /** Names of the secrets and databases a case may ask for. */
-  asks(caseKey: string): Asks
+  /** The routines, secrets and databases that a case run may ask for: an agent is given no others. */
+  reach(caseRun: Pick<CaseRunRow, 'caseKey' | 'policies'>): Reach
 }
-type Asks = { secrets: string[]; databases: Set<string> }
 
 /** Runs go on side by side in small numbers. */
 const RUNS_KEPT = 6
@@ -32,20 +32,12 @@ export function frozenRun(db: Db, runId: number): Promise<Frozen> {
 async function load(db: Db, runId: number): Promise<Frozen> {
   const found = await read(db, runId)
   if (!found) throw new Error(`there is no run ${runId}`)
-  const known = new Map<string, Asks>()
-  const asks = (caseKey: string) => {
-    const answer = known.get(caseKey) ?? asksOf(found, caseKey)
-    known.set(caseKey, answer)
+  const known = new Map<string, Reach>()
+  const reach: Frozen['reach'] = ({ caseKey, policies }) => {
+    const name = [caseKey, ...policies.map(({ policy }) => policy)].join(' ')
+    const answer = known.get(name) ?? reachOf(found.cases[caseKey]!, rulesOf(policies, found.policies ?? {}), found.routines)
+    known.set(name, answer)
     return answer
   }
-  return { ...found, hasBefore: 'before:all' in found.cases, asks }
-}
-
-function asksOf({ cases, routines, policies }: Row, caseKey: string): Asks {
-  const { steps, undo, roles = {} } = cases[caseKey]!
-  const every: Step[] = allSteps([...steps, ...undo, ...Object.values(roles).flatMap((role) => role.steps), ...Object.values(routines).flatMap((routine) => [...routine.steps, ...routine.undo])])
-  return {
-    secrets: referencesIn([cases[caseKey], Object.values(routines), policies ?? {}]).flatMap((reference) => (reference.startsWith('secret.') ? [reference.slice('secret.'.length)] : [])),
-    databases: new Set(every.flatMap((step) => (step.verb === 'query' ? [step.database] : []))),
-  }
+  return { ...found, hasBefore: 'before:all' in found.cases, reach }
 }

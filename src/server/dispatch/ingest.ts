@@ -1,15 +1,20 @@
 import type { NumberedEvent } from '@/core/execution'
 import { sentenceText } from '@/core/model'
 import type { Tx } from '@/db/client'
-import { addEvents, lockHeld, noteProgress, noteRecoveries, type Hold } from '@/db/dispatch'
+import { addEvents, isHeld, lockHeld, noteProgress, noteRecoveries, type Hold } from '@/db/dispatch'
 import type { Recovery } from '@/db/schema'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 
 /** Stores a batch of an attempt's events. Sending a batch twice stores it once. @throws {Problem} LEASE_LOST */
-export async function ingestEvents(ctx: Context, attemptId: string, lease: number, batch: NumberedEvent[]): Promise<void> {
-  const stored = await ctx.db.transaction((tx) => storeEvents(tx, ctx, { attemptId, lease }, batch))
+export async function ingestEvents(ctx: Context, hold: Hold, batch: NumberedEvent[]): Promise<void> {
+  const stored = await ctx.db.transaction((tx) => storeEvents(tx, ctx, hold, batch))
   if (!stored) throw new Problem('LEASE_LOST')
+}
+
+/** @throws {Problem} LEASE_LOST */
+export async function requireHeld(ctx: Context, hold: Hold): Promise<void> {
+  if (!(await isHeld(ctx.db, hold))) throw new Problem('LEASE_LOST')
 }
 
 /** @returns false when it is not held any more; then nothing was written */

@@ -14,7 +14,7 @@ import { claimWork, expireLeases, finishAttempt, heartbeat, meet } from '.'
 const JOINT = 'case: joint\ntitle: Boarding together\nroles:\n  passenger:\n    steps: [{ open: "booking:/" }, { meet: boarding-open }]\n  crew:\n    environment: { key: narrow }\n    steps: [{ meet: boarding-open }]\n'
 const passed: AttemptResult = { outcome: 'passed', ms: 5 }
 const failed: AttemptResult = { outcome: 'failed', ms: 5, failure: { kind: 'check', message: 'it is 3', path: 'main.0' } }
-const hold = ({ attemptId, lease }: Work) => ({ attemptId, lease })
+const hold = ({ agentId, attemptId, lease }: Work) => ({ agentId, attemptId, lease })
 const never = new AbortController().signal
 
 let ctx: TestContext
@@ -96,14 +96,14 @@ test('a lost agent ends the others, and uses up no try', async () => {
   const { run, gate, desk, crew, passenger } = await both()
   await ctx.db.update(attempts).set({ leasedUntil: sql`now() - interval '1 second'` }).where(eq(attempts.id, passenger.attemptId))
   expect(await expireLeases(ctx)).toBe(1)
-  await expect(meet(ctx, crew.attemptId, { lease: 1, arrives: { point: 'boarding-open', visit: 1 }, waitMs: 5000 }, never)).resolves.toMatchObject({ over: expect.stringContaining('passenger: The agent was lost') as string })
+  await expect(meet(ctx, hold(crew), { arrives: { point: 'boarding-open', visit: 1 }, waitMs: 100 }, never)).resolves.toMatchObject({ over: expect.stringContaining('passenger: The agent was lost') as string })
   await finishAttempt(ctx, hold(crew), { outcome: 'cancelled', ms: 1 })
   expect(await outcome(run)).toMatchObject({ state: 'waiting', outcome: null })
   expect([(await claim(gate)).number, (await claim(desk)).number]).toEqual([2, 2])
 })
 test('at a meeting point the one waits for the other, who is named; a second time is another time', async () => {
   const { passenger, crew } = await both()
-  const at = (work: Work, visit = 1, waitMs = 0) => meet(ctx, work.attemptId, { lease: work.lease, arrives: { point: 'boarding-open', visit }, waitMs }, never)
+  const at = (work: Work, visit = 1, waitMs = 0) => meet(ctx, hold(work), { arrives: { point: 'boarding-open', visit }, waitMs }, never)
   expect(await at(passenger)).toEqual({ missing: ['crew'], values: {} })
   const [waiting, coming] = await Promise.all([at(passenger, 1, 5000), at(crew)])
   expect([waiting.missing, coming.missing]).toEqual([[], []])
@@ -111,17 +111,17 @@ test('at a meeting point the one waits for the other, who is named; a second tim
 })
 test('who waits for whom is seen', async () => {
   const { passenger } = await both()
-  await meet(ctx, passenger.attemptId, { lease: passenger.lease, arrives: { point: 'boarding-open', visit: 1 }, waitMs: 50 }, never)
+  await meet(ctx, hold(passenger), { arrives: { point: 'boarding-open', visit: 1 }, waitMs: 1 }, never)
   expect((await ctx.db.select().from(attempts).where(eq(attempts.id, passenger.attemptId)))[0]!.atStep).toBe('waits for crew at “boarding open”')
 })
 test('values go from one to the other as they are given', async () => {
   const { passenger, crew } = await both()
-  const [got] = await Promise.all([meet(ctx, crew.attemptId, { lease: 1, needs: ['reference'], waitMs: 5000 }, never), meet(ctx, passenger.attemptId, { lease: 1, gives: { reference: 'FS-40121' } }, never)])
+  const [got] = await Promise.all([meet(ctx, hold(crew), { needs: ['reference'], waitMs: 100 }, never), meet(ctx, hold(passenger), { gives: { reference: 'FS-40121' } }, never)])
   expect(got).toEqual({ missing: [], values: { reference: 'FS-40121' } })
 })
 test('who does not hold the attempt meets nobody', async () => {
   const { passenger } = await both()
-  await expect(meet(ctx, passenger.attemptId, { lease: 7, waitMs: 0 }, never)).rejects.toMatchObject({ code: 'LEASE_LOST' })
+  await expect(meet(ctx, { ...hold(passenger), lease: 7 }, { waitMs: 0 }, never)).rejects.toMatchObject({ code: 'LEASE_LOST' })
 })
 test('an agent that has not heard of its role when another fails never begins it', async () => {
   const desk = await addAgent(ctx, 'desk', 1, ['wide'])

@@ -1,12 +1,12 @@
 /** Roles of a joint case come to meeting points, and hand values to each other. */
-import { lockHeld } from '@/db/dispatch'
+import { lockHeld, type Hold } from '@/db/dispatch'
 import { addArrival, addValues, jointState, noteWaiting } from '@/db/joint'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { liveHub } from '../live'
 
 /** `arrives`: at a meeting point, for the how-manieth time. `gives`: values for the others. `needs`: names it waits for. The answer may take `waitMs`. */
-export type Meeting = { lease: number; arrives?: { point: string; visit: number }; gives?: Record<string, string>; needs?: string[]; waitMs?: number }
+export type Meeting = { arrives?: { point: string; visit: number }; gives?: Record<string, string>; needs?: string[]; waitMs?: number }
 /** `missing`: roles that have not come, names that nobody gave yet. `over`: another role did not pass, and this one is to end. */
 export type MeetingAnswer = { missing: string[]; values: Record<string, string>; over?: string }
 
@@ -14,9 +14,9 @@ export type MeetingAnswer = { missing: string[]; values: Record<string, string>;
 const LOOK_AGAIN_MS = 2000
 
 /** @throws {Problem} LEASE_LOST */
-export async function meet(ctx: Context, attemptId: string, { lease, arrives, gives = {}, needs = [], waitMs = 0 }: Meeting, signal: AbortSignal): Promise<MeetingAnswer> {
+export async function meet(ctx: Context, hold: Hold, { arrives, gives = {}, needs = [], waitMs = 0 }: Meeting, signal: AbortSignal): Promise<MeetingAnswer> {
   const attempt = await ctx.db.transaction(async (tx) => {
-    const held = await lockHeld(tx, { attemptId, lease })
+    const held = await lockHeld(tx, hold)
     if (!held) return undefined
     if (arrives) await addArrival(tx, held, arrives)
     await addValues(tx, held, gives)
@@ -27,12 +27,13 @@ export async function meet(ctx: Context, attemptId: string, { lease, arrives, gi
   const until = Date.now() + waitMs
   for (;;) {
     const answer = await standing(ctx, attempt, arrives, needs)
-    const left = until - Date.now()
-    if (answer.over !== undefined || answer.missing.length === 0 || left <= 0 || signal.aborted) return answer
+    if (answer.over !== undefined || answer.missing.length === 0 || waitMs === 0 || signal.aborted) return answer
     const words = arrives ? `waits for ${answer.missing.join(' and ')} at “${arrives.point.replaceAll('-', ' ')}”` : `waits for ${answer.missing.join(' and ')} from another role`
     // Said anew at each look: the log of the step itself comes a moment later, and would stand there instead.
-    await noteWaiting(ctx.db, attemptId, words)
+    await noteWaiting(ctx.db, attempt.id, words)
     ctx.herald.tell('run', attempt.runId)
+    const left = until - Date.now()
+    if (left <= 0) return answer
     await liveHub(ctx.connection.url).next('joint', Math.min(left, LOOK_AGAIN_MS), signal, attempt.caseRunId)
   }
 }

@@ -1,7 +1,7 @@
 /** Simulated agents do things wrong when they are told to: for teaching, and for tests. */
 import { MISBEHAVIOURS, type Misbehaviour } from '@/core/execution'
 import { agentById, setMisbehaviours } from '@/db/agents'
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'

@@ -44,7 +44,7 @@ async function act(world: World, random: () => number): Promise<void> {
       return
     }
     case 3: case 4:
-      return mine && void (await ingestEvents(world.at, mine.work.attemptId, mine.work.lease, [{ no: ++mine.no, atMs: mine.no, type: 'note', text: 'n' }]).catch(allowed('LEASE_LOST')))
+      return mine && void (await ingestEvents(world.at, mine.work, [{ no: ++mine.no, atMs: mine.no, type: 'note', text: 'n' }]).catch(allowed('LEASE_LOST')))
     case 5: case 6:
       if (mine) {
         drop()

@@ -24,7 +24,7 @@ beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents, exc
 const start = (more: object = {}) => startRun(ctx, { suite: 's', environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000, ...more }, 'Wren')
 const claim = async (agent: AgentRow): Promise<Work> => (await claimWork(ctx, agent))!
 const plan = (run: number, key: string, laneAgent: string, laneMs: number) => ctx.db.update(caseRuns).set({ laneAgent, laneMs }).where(and(eq(caseRuns.runId, run), eq(caseRuns.caseKey, key)))
-const pass = (work: Work) => finishAttempt(ctx, { attemptId: work.attemptId, lease: work.lease }, { outcome: 'passed', ms: 5 })
+const pass = (work: Work) => finishAttempt(ctx, work, { outcome: 'passed', ms: 5 })
 
 test('an agent does its own lane first, in the plan’s order, then what other lanes are latest with', async () => {
   const [one] = [await addAgent(ctx, 'one', 3), await addAgent(ctx, 'two', 1)]
@@ -127,11 +127,11 @@ describe('live screens', () => {
     expect((await heartbeat(ctx, one, held)).commands).toEqual([])
     await watchScreens(ctx, [work.attemptId])
     expect((await heartbeat(ctx, one, held)).commands).toEqual([{ attemptId: work.attemptId, command: 'watch' }])
-    for (const text of ['first', 'second']) await keepScreen(ctx, work.attemptId, 'image/jpeg', Buffer.from(text))
+    for (const text of ['first', 'second']) await keepScreen(ctx, work, 'image/jpeg', Buffer.from(text))
     expect(await (await serveScreen(ctx, work.attemptId)).text()).toBe('second')
-    await expect(keepScreen(ctx, work.attemptId, 'text/html', Buffer.from('x'))).rejects.toMatchObject({ code: 'BODY_INVALID' })
+    await expect(keepScreen(ctx, work, 'text/html', Buffer.from('x'))).rejects.toMatchObject({ code: 'BODY_INVALID' })
     await pass(work)
-    await expect(keepScreen(ctx, work.attemptId, 'image/jpeg', Buffer.from('late'))).rejects.toMatchObject({ code: 'LEASE_LOST' })
+    await expect(keepScreen(ctx, work, 'image/jpeg', Buffer.from('late'))).rejects.toMatchObject({ code: 'LEASE_LOST' })
     await dropScreens(ctx)
     expect(await ctx.db.$count(liveScreens)).toBe(0)
     await expect(serveScreen(ctx, work.attemptId)).rejects.toMatchObject({ code: 'NOT_FOUND' })

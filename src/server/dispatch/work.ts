@@ -1,36 +1,39 @@
 /** All an agent needs to carry out an attempt. */
 import { seedOf, type Work } from '@/core/execution'
-import { referencesIn } from '@/core/model'
+import { secretsIn } from '@/core/model'
 import type { ClaimedAttempt, ClaimedCaseRun } from '@/db/claim'
-import { attemptsOf, takeHandoffs } from '@/db/settle'
+import { attemptsOf } from '@/db/settle'
+import { takeHandoffs } from '@/db/handoffs'
 import { listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
 import { recoveryOf } from '../recovery'
+import { openColumn } from '../sealing'
 import { openSecrets } from '../secrets'
 import { frozenRun, type Frozen } from './frozen'
 
 export async function workOf(ctx: Context, caseRun: ClaimedCaseRun, attempt: ClaimedAttempt): Promise<Work> {
   const frozen = await frozenRun(ctx.db, caseRun.runId)
-  const asks = frozen.asks(caseRun.caseKey)
-  const secretNames = [...asks.secrets, ...referencesIn(caseRun.parameters).flatMap((reference) => (reference.startsWith('secret.') ? [reference.slice('secret.'.length)] : []))]
+  const reach = frozen.reach(caseRun)
+  const secretNames = [...new Set([...reach.secrets, ...secretsIn(caseRun.parameters)])]
   const before = caseRun.policies.length > 0 && attempt.number > 1 ? (await attemptsOf(ctx.db, caseRun.id)).filter(({ number, role }) => number < attempt.number && role === attempt.role) : []
   const [secrets, handoffs, databases, recovery] = await Promise.all([
-    secretNames.length > 0 ? openSecrets(ctx, secretNames) : {}, caseRun.needs.length > 0 || frozen.hasBefore ? takeHandoffs(ctx.db, caseRun) : {},
-    asks.databases.size > 0 ? listDatabases(ctx.db) : [], recoveryOf(ctx, caseRun, frozen.policies ?? {}, before),
+    secretNames.length > 0 ? openSecrets(ctx, secretNames, { agentId: attempt.agentId, touched: reach.applications }) : {}, caseRun.needs.length > 0 || frozen.hasBefore ? takeHandoffs(ctx.db, caseRun) : {},
+    reach.databases.length > 0 ? listDatabases(ctx.db) : [], recoveryOf(ctx, caseRun, frozen.policies ?? {}, before),
   ])
   return {
+    agentId: attempt.agentId,
     attemptId: attempt.id,
     lease: attempt.lease,
     number: attempt.number,
     runId: caseRun.runId,
     build: frozen.build,
     case: frozen.cases[caseRun.caseKey]!,
-    routines: Object.values(frozen.routines),
+    routines: reach.routines,
     environment: environmentOf(frozen, caseRun, attempt.role),
     ...(caseRun.row && { row: caseRun.row }),
     parameters: caseRun.parameters,
     applications: frozen.applications,
-    databases: Object.fromEntries(databases.filter(({ key }) => asks.databases.has(key)).map(({ key, url }) => [key, url])),
+    databases: Object.fromEntries(databases.filter(({ key }) => reach.databases.includes(key)).map(({ key, url }) => [key, openColumn(url)])),
     secrets,
     handoffs,
     startedAt: attempt.claimedAt.toISOString(),

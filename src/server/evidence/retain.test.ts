@@ -32,7 +32,7 @@ async function attemptOf(key: string, screen: string): Promise<string> {
     await keepEvidence(ctx, hashOf(bytes), mime, bytes)
     return hashOf(bytes)
   }
-  await ingestEvents(ctx, work.attemptId, work.lease, [
+  await ingestEvents(ctx, work, [
     { no: 1, atMs: 1, type: 'screen', path: 'main.0', phase: 'after', hash: await piece('image/jpeg', screen), width: 10, height: 10 },
     { no: 2, atMs: 2, type: 'console', path: 'main.0', level: 'error', text: 'no tide table' },
     { no: 3, atMs: 3, type: 'request', path: 'main.0', method: 'GET', url: 'http://127.0.0.1:9/', status: 200, ms: 3 },

@@ -1,6 +1,6 @@
 /** How long evidence is kept: the workspace says it, a rotation may say otherwise for its runs. */
 import { EVIDENCE_KINDS, keepDays, type EvidenceKind } from '@/core/model'
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import { dropKind, takeUnused } from '@/db/evidence'
 import { notify } from '@/db/notify'
 import { putSetting, setting } from '@/db/people'

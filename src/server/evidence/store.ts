@@ -1,7 +1,7 @@
 /** Evidence by content: a file is named by the SHA-256 of its bytes, so the same screen is kept once. */
 import { createHash, randomUUID } from 'node:crypto'
 import { createReadStream } from 'node:fs'
-import { mkdir, rename, rm, stat, writeFile } from 'node:fs/promises'
+import { mkdir, open, rename, rm, stat, writeFile } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import type { Readable } from 'node:stream'
 
@@ -11,6 +11,8 @@ export const hashOf = (bytes: Uint8Array) => createHash('sha256').update(bytes).
 export interface EvidenceStore {
   /** Keeps the bytes; doing so twice is the same as once. A reader never sees half a file. */
   put(hash: string, bytes: Uint8Array): Promise<void>
+  /** Keeps what comes, if it has this hash; a file of others is never seen half. @returns whether it has, and how many bytes came */
+  receive(hash: string, parts: AsyncIterable<Uint8Array>): Promise<{ same: boolean; bytes: number }>
   /** @returns size in bytes, or `undefined` if it is not there */
   size(hash: string): Promise<number | undefined>
   /** Deletes it; what is not there is fine. */
@@ -28,6 +30,30 @@ export function fileEvidenceStore(folder: string): EvidenceStore {
       await mkdir(dirname(path), { recursive: true })
       await writeFile(draft, bytes)
       await rename(draft, path)
+    },
+    async receive(hash, parts) {
+      const path = pathOf(hash)
+      const draft = `${path}.${randomUUID()}`
+      await mkdir(dirname(path), { recursive: true })
+      const sum = createHash('sha256')
+      const file = await open(/*turbopackIgnore: true*/ draft, 'w')
+      let bytes = 0
+      try {
+        for await (const part of parts) {
+          bytes += part.length
+          sum.update(part)
+          await file.write(part)
+        }
+        await file.close()
+        const same = sum.digest('hex') === hash
+        if (same) await rename(draft, path)
+        else await rm(draft, { force: true })
+        return { same, bytes }
+      } catch (error) {
+        await file.close().catch(() => {})
+        await rm(draft, { force: true })
+        throw error
+      }
     },
     size: async (hash) => (await stat(pathOf(hash)).catch(() => undefined))?.size,
     drop: async (hash) => rm(pathOf(hash), { force: true }),

@@ -1,20 +1,22 @@
 /** The whole workspace as a folder or zip of its files, out and in. */
-import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { type Definition, type FileProblem } from '@/core/model'
-import { describeChanges, kindOfFile, parseDefinition } from '@/core/model/files'
+import { describeChanges, FILE_LIMIT_CHARS, kindOfFile } from '@/core/model/files'
 import { allRows, listRepositories, putDefinitions, type DefinitionRow, type DefinitionValues } from '@/db/definitions'
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { addVersions, lastNumbers, type NewVersion } from '@/db/versions'
 import type { Context } from '../context'
-import { hashOf } from '../definitions/checkout'
+import { hashOf, tablesNamedIn } from '../definitions/checkout'
+import type { GivenFile } from '../work'
 import { Problem } from '../http/problems'
 import { validator } from '../http/route'
 
 const FILES_MOST = 20_000
 const BYTES_MOST = 100_000_000
 
-export type GivenFile = { file: string; source: string }
+/** Reading an archive, and all files of one. */
+const [UNZIP_MS, ZIP_MS, PARSE_MS] = [20_000, 60_000, 60_000]
+
 export type ExchangeReport = { fresh: string[]; changed: { key: string; file: string; changes: string[] }[]; same: number; problems: FileProblem[]; applied: boolean }
 
 export const filesBody = validator<{ files: GivenFile[] }>({
@@ -27,31 +29,21 @@ export async function exportWorkspace(ctx: Context): Promise<Uint8Array> {
   const [rows, repositories] = await Promise.all([allRows(ctx.db), listRepositories(ctx.db)])
   const names = new Map(repositories.map(({ id, name }) => [id, name]))
   const place = ({ repositoryId, file }: DefinitionRow) => `${repositoryId === null ? 'workspace' : (names.get(repositoryId) ?? 'repository')}/${file}`
-  return zipSync(Object.fromEntries(rows.map((row) => [place(row), strToU8(row.source)])), { level: 6 })
+  return ctx.work.run('zip', rows.map((row) => ({ file: place(row), source: row.source })), { limitMs: ZIP_MS })
 }
 
-/** @throws {Problem} ARCHIVE_BROKEN */
-export function readZip(bytes: Uint8Array): GivenFile[] {
-  let size = 0
-  let count = 0
-  const wanted = ({ name, originalSize }: { name: string; originalSize: number }) => {
-    if (name.endsWith('/') || kindOfFile(name) === undefined) return false
-    size += originalSize
-    if (++count > FILES_MOST || size > BYTES_MOST) throw new Problem('ARCHIVE_BROKEN', `The archive holds more than ${FILES_MOST} files or ${BYTES_MOST / 1_000_000} MB; nothing was taken in.`)
-    return true
-  }
-  try {
-    return Object.entries(unzipSync(bytes, { filter: wanted })).map(([file, content]) => ({ file, source: strFromU8(content) }))
-  } catch (error) {
-    if (error instanceof Problem) throw error
-    throw new Problem('ARCHIVE_BROKEN', 'This is no zip archive, or it is cut off; nothing was taken in.', undefined, { cause: error })
-  }
+/** The files of ours in a zip archive. @throws {Problem} ARCHIVE_BROKEN, BUSY, TOOK_TOO_LONG, TOOK_TOO_MUCH */
+export async function readZip(ctx: Pick<Context, 'work'>, bytes: Uint8Array): Promise<GivenFile[]> {
+  const limits = { files: FILES_MOST, bytes: BYTES_MOST, each: FILE_LIMIT_CHARS * 4 }
+  const answer = await ctx.work.run('unzip', { bytes, limits }, { limitMs: UNZIP_MS })
+  if ('problem' in answer) throw new Problem('ARCHIVE_BROKEN', `The archive is not taken in: ${answer.problem}. Nothing was changed.`)
+  return answer.files
 }
 
 /** Looks at files, and takes them in when `apply` is said. What is new is kept in this workspace; what is there already gets a new version where it is kept.
  * Broken files, and keys given twice, are told and left out. */
 export async function importFiles(ctx: Context, given: GivenFile[], apply: boolean, who: string): Promise<ExchangeReport> {
-  const { sound, problems } = parseAll(given)
+  const { sound, problems } = await parseAll(ctx, given)
   const known = new Map((await allRows(ctx.db)).map((row) => [`${row.kind} ${row.key}`, row]))
   const changes = sound.flatMap(({ file, source, document }) => {
     const row = known.get(`${document.kind} ${document.key}`)
@@ -78,15 +70,16 @@ export async function importFiles(ctx: Context, given: GivenFile[], apply: boole
   }
 }
 
-function parseAll(given: GivenFile[]): { sound: (GivenFile & { document: Definition })[]; problems: FileProblem[] } {
+async function parseAll(ctx: Context, given: GivenFile[]): Promise<{ sound: (GivenFile & { document: Definition })[]; problems: FileProblem[] }> {
   const sound: (GivenFile & { document: Definition })[] = []
   const problems: FileProblem[] = []
   const seen = new Map<string, string>()
-  const tables = new Set(given.flatMap(({ source }) => [...source.matchAll(/\bdata:\s*["']?([^\s"',}]+\.json)\b/g)].map(([, name]) => name)))
-  for (const { file, source } of given) {
-    if (kindOfFile(file) === undefined || (file.endsWith('.json') && !tables.has(file.slice(file.lastIndexOf('/') + 1)))) continue
-    const { definition, problems: found } = parseDefinition(file, source)
-    problems.push(...found)
+  const tables = new Set(given.flatMap(({ source }) => tablesNamedIn(source)))
+  const wanted = given.filter(({ file }) => kindOfFile(file) !== undefined && (!file.endsWith('.json') || tables.has(file.slice(file.lastIndexOf('/') + 1))))
+  const parsed = await ctx.work.run('parseAll', wanted, { limitMs: PARSE_MS })
+  for (const [i, { file, source }] of wanted.entries()) {
+    const { definition, problems: found } = parsed[i]!
+    for (const problem of found) problems.push(problem)
     if (!definition) continue
     const name = `${definition.kind} “${definition.key}”`
     const first = seen.get(name)

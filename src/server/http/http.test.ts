@@ -17,6 +17,15 @@ describe('a route', () => {
     expect(answer.headers.get('content-type')).toBe('application/problem+json')
     expect(await answer.json()).toEqual({ code: 'ROLE_TOO_LOW', title: 'Your role does not allow this', message: 'Ask a coordinator.' })
   })
+  test('a problem of another bundle’s copy of the class is one here too', async () => {
+    class Copy extends Error {
+      readonly isProblem = true
+      readonly code = 'TOOK_TOO_LONG'
+      toJSON() { return { code: this.code } }
+    }
+    const answer = await route(async () => { throw new Copy() })(ask(''), noParams)
+    expect(answer.status).toBe(503)
+  })
   test('a fault of ours tells the client nothing of it', async () => {
     const real = console.error
     const logged: unknown[] = []
@@ -77,13 +86,13 @@ describe('evidence', () => {
   test.each<[string | null, number, string, string | null]>([
     [null, 200, '0123456789', null], ['bytes=2-4', 206, '234', 'bytes 2-4/10'], ['bytes=7-', 206, '789', 'bytes 7-9/10'], ['bytes=5-99', 206, '56789', 'bytes 5-9/10'], ['bytes=50-', 416, '', 'bytes */10'],
   ])('serves %s', async (range, status, text, contentRange) => {
-    const answer = await serveEvidence(ctx, hash, range)
+    const answer = await serveEvidence(ctx, hash, { range })
     expect([answer.status, await answer.text(), answer.headers.get('content-range')]).toEqual([status, text, contentRange])
   })
   test('is never served as something a browser would run', async () => {
-    const { headers } = await serveEvidence(ctx, hash, null)
+    const { headers } = await serveEvidence(ctx, hash)
     expect([headers.get('x-content-type-options'), headers.get('content-security-policy')]).toEqual(['nosniff', "default-src 'none'; sandbox"])
-    await expect(serveEvidence(ctx, '../secret', null)).rejects.toMatchObject({ code: 'NOT_FOUND' })
+    await expect(serveEvidence(ctx, '../secret')).rejects.toMatchObject({ code: 'NOT_FOUND' })
   })
 })
 

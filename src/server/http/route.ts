@@ -1,9 +1,20 @@
 /** What every route handler shares: who asks, what was sent, and how a refusal is answered. */
 import Ajv, { type ValidateFunction } from 'ajv'
+import { withActor } from '@/db/actor'
+import { NESTING_MOST, storableDeep, unstorableIn } from '@/core/model'
+import { partsOf } from './body'
+import { problemOfDatabaseError } from './database-errors'
 import { Problem, PROBLEMS } from './problems'
 
 const BODY_LIMIT_BYTES = 4_000_000
-const ajv = new Ajv({ allErrors: true, strict: true, allowUnionTypes: true, coerceTypes: false })
+/** Values of a body, fields and elements counted: more are no form that a person or an agent filled in. */
+const BODY_VALUES_MOST = 100_000
+const FAULTS_TOLD = 20
+/** Asked again after so long, what has no room now may have some. */
+const RETRY_AFTER_S = 2
+const ajv = new Ajv({ allErrors: true, strict: true, strictTypes: false, strictRequired: false, allowUnionTypes: true, coerceTypes: false, discriminator: true })
+/** A moment that exists: PostgreSQL refuses the 30th of February. */
+ajv.addFormat('date-time', (written) => !Number.isNaN(Date.parse(written)))
 
 /** A validator of a body; the schema is compiled once, at load. */
 export const validator = <T>(schema: object): ValidateFunction<T> => ajv.compile<T>(schema)
@@ -15,7 +26,8 @@ export type Asked = { method: string; url: string; headers: { get(name: string):
 
 /** Wraps a handler: refusals become JSON problems (RFC 9457), everything else a 500 that tells nothing but where to look. */
 export function route<P = Record<string, never>>(handler: Handler<P>) {
-  return (request: Request, context: { params: Promise<P> }): Promise<Response> => answered(request, async () => handler(request, await context.params))
+  return (request: Request, context: { params: Promise<P> }): Promise<Response> =>
+    withActor({ id: '', address: clientAddress(request.headers) }, () => answered(request, async () => handler(request, await context.params)))
 }
 
 /** The answer, whatever happens on the way to it. */
@@ -23,14 +35,16 @@ export async function answered({ method, url }: Pick<Asked, 'method' | 'url'>, h
   try {
     return await handle()
   } catch (error) {
-    if (error instanceof Problem) return problemResponse(error)
+    const problem = error instanceof Problem ? error : problemOfDatabaseError(error)
+    if (problem) return problemResponse(problem)
     console.error(new Date().toISOString(), method, new URL(url).pathname, describeError(error))
     return Response.json({ code: 'INTERNAL', title: 'Something broke on the server', message: 'Something broke on the server. Nothing was changed; the server’s log says more.' }, { status: 500 })
   }
 }
 
 export function problemResponse(problem: Problem): Response {
-  return Response.json(problem, { status: PROBLEMS[problem.code].status, headers: { 'content-type': 'application/problem+json' } })
+  const { status } = PROBLEMS[problem.code]
+  return Response.json(problem, { status, headers: { 'content-type': 'application/problem+json', ...(status === 503 && { 'retry-after': String(RETRY_AFTER_S) }) } })
 }
 
 /** For logs: never a query's parameters (the message of a Drizzle error holds them). */
@@ -40,23 +54,56 @@ export function describeError(error: unknown): string {
   return error.stack ?? error.message
 }
 
-/** The JSON body, validated. @throws {Problem} BODY_TOO_LARGE, BODY_INVALID with Ajv's errors */
-export async function readBody<T>(request: Pick<Asked, 'headers' | 'body'>, validate: ValidateFunction<T>, mostBytes = BODY_LIMIT_BYTES): Promise<T> {
-  const json = await readJson(request, mostBytes)
-  if (!validate(json)) {
-    const faults = (validate.errors ?? []).map((error) => ({ field: error.instancePath.slice(1).replaceAll('/', '.'), message: error.message ?? '' }))
-    throw new Problem('BODY_INVALID', faults.map((fault) => `${fault.field || 'body'} ${fault.message}`).join('; '), faults)
-  }
-  return json
+export type BodyLimits = { bytes?: number; values?: number }
+
+/** The JSON body, validated. Text that cannot be stored is refused with its place.
+ * @throws {Problem} BODY_TOO_LARGE, BODY_INVALID with Ajv's errors */
+export async function readBody<T>(request: Pick<Asked, 'headers' | 'body'>, validate: ValidateFunction<T>, limits?: BodyLimits): Promise<T> {
+  const json = await readJson(request, limits)
+  const unstorable = unstorableIn(json)
+  if (unstorable) throw new Problem('BODY_INVALID', `${unstorable.path || 'body'} ${unstorable.message}`, [{ field: unstorable.path, message: unstorable.message }])
+  return requireValid(json, validate)
+}
+
+/** The same for what agents send: a page under test may say anything, so what cannot be stored is shown as what it is. */
+export async function readAgentBody<T>(request: Pick<Asked, 'headers' | 'body'>, validate: ValidateFunction<T>): Promise<T> {
+  return requireValid(storableDeep(await readJson(request)), validate)
+}
+
+function requireValid<T>(json: unknown, validate: ValidateFunction<T>): T {
+  if (validate(json)) return json
+  const errors = validate.errors ?? []
+  const faults = errors.slice(0, FAULTS_TOLD).map((error) => ({ field: error.instancePath.slice(1).replaceAll('/', '.'), message: error.message ?? '' }))
+  const more = errors.length > faults.length ? `; and ${errors.length - faults.length} more` : ''
+  throw new Problem('BODY_INVALID', `${faults.map((fault) => `${fault.field || 'body'} ${fault.message}`).join('; ')}${more}`, faults)
 }
 
 /** The JSON body as it is, for who validates it themselves. @throws {Problem} BODY_TOO_LARGE, BODY_INVALID */
-export async function readJson(request: Pick<Asked, 'headers' | 'body'>, mostBytes = BODY_LIMIT_BYTES): Promise<unknown> {
-  const text = new TextDecoder().decode(await readBytes(request, mostBytes))
+export async function readJson(request: Pick<Asked, 'headers' | 'body'>, { bytes = BODY_LIMIT_BYTES, values = BODY_VALUES_MOST }: BodyLimits = {}): Promise<unknown> {
+  const text = new TextDecoder().decode(await readBytes(request, bytes))
+  let json: unknown
   try {
-    return JSON.parse(text) as unknown
+    json = JSON.parse(text)
   } catch {
     throw new Problem('BODY_INVALID', 'The body is not JSON.')
+  }
+  requireSmall(json, values)
+  return json
+}
+
+/** Counts without recursion: a body may be nested as deep as it is long. */
+function requireSmall(json: unknown, valuesMost: number): void {
+  let left = valuesMost
+  let level: unknown[] = [json]
+  for (let depth = 0; level.length > 0; depth++) {
+    if (depth > NESTING_MOST) throw new Problem('BODY_INVALID', `The body is nested deeper than ${NESTING_MOST}.`)
+    left -= level.length
+    if (left < 0) throw new Problem('BODY_TOO_LARGE', `The body holds more than ${valuesMost} values.`)
+    const next: unknown[] = []
+    for (const value of level) {
+      if (value !== null && typeof value === 'object') for (const item of Object.values(value)) next.push(item)
+    }
+    level = next
   }
 }
 
@@ -65,7 +112,7 @@ export async function readBytes(request: Pick<Asked, 'headers' | 'body'>, most: 
   if (Number(request.headers.get('content-length') ?? 0) > most) throw new Problem('BODY_TOO_LARGE', `At most ${most} bytes are taken.`)
   const parts: Uint8Array[] = []
   let size = 0
-  for await (const part of (request.body ?? []) as AsyncIterable<Uint8Array>) {
+  for await (const part of partsOf(request.body)) {
     size += part.length
     if (size > most) throw new Problem('BODY_TOO_LARGE', `At most ${most} bytes are taken.`)
     parts.push(part)
@@ -82,10 +129,13 @@ export function requireSameOrigin(request: Request): void {
   throw new Problem('ORIGIN_FOREIGN')
 }
 
-/** This server as the one who asks calls it: behind a proxy, what the proxy says. */
+/** This server as people call it: by its public address, or as the one who asks does. */
 export function addressOf(headers: Headers): string {
-  return `${headers.get('x-forwarded-proto') ?? 'http'}://${headers.get('x-forwarded-host') ?? headers.get('host') ?? '127.0.0.1'}`
+  return process.env.OAK_PUBLIC_URL?.replace(/\/$/, '') ?? `http://${headers.get('host') ?? '127.0.0.1'}`
 }
+
+/** Where a request comes from: as the web process found out (src/web/guard.ts). */
+export const clientAddress = (headers: Pick<Headers, 'get'>): string => headers.get('x-oak-address') ?? ''
 
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/
 /** @throws {Problem} NOT_FOUND, so that a malformed id never reaches PostgreSQL */

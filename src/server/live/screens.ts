@@ -1,5 +1,6 @@
 /** What is on the screens of attempts that somebody looks at. */
 import { dropLiveScreens, keepLiveScreen, liveScreen, watchAttempts } from '@/db/screens'
+import type { Hold } from '@/db/dispatch'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { validator } from '../http/route'
@@ -16,11 +17,11 @@ export const watchBody = validator<{ attempts: string[] }>({
 /** Asks the agents of these attempts for what is on their screens, for the next seconds. */
 export const watchScreens = (ctx: Context, attempts: readonly string[]): Promise<void> => watchAttempts(ctx.db, attempts, WATCHED_MS)
 
-/** @throws {Problem} EVIDENCE_REFUSED for what is no picture, LEASE_LOST when the attempt has ended */
-export async function keepScreen(ctx: Context, attemptId: string, mime: string, bytes: Uint8Array): Promise<void> {
+/** @throws {Problem} BODY_INVALID for what is no picture, LEASE_LOST when it is not held */
+export async function keepScreen(ctx: Context, hold: Hold, mime: string, bytes: Uint8Array): Promise<void> {
   if (!KINDS.includes(mime)) throw new Problem('BODY_INVALID', `A screen is ${KINDS.join(' or ')}.`)
-  if (!(await keepLiveScreen(ctx.db, attemptId, mime, bytes))) throw new Problem('LEASE_LOST')
-  ctx.herald.tell('screen', attemptId)
+  if (!(await keepLiveScreen(ctx.db, hold, mime, bytes))) throw new Problem('LEASE_LOST')
+  ctx.herald.tell('screen', hold.attemptId)
 }
 
 /** Forgets the screens of what has ended. */

@@ -4,8 +4,9 @@ import type { LiveHub } from './hub'
 const GATHER_MS = 250
 const KEEP_ALIVE_MS = 15_000
 
-/** Server-Sent Events: each message is a JSON list of "topic:id" that changed. */
-export function liveStream(hub: LiveHub, signal: AbortSignal): Response {
+/** Server-Sent Events: each message is a JSON list of "topic:id" that changed; "beat" says that it is still there.
+ * @param mayGoOn asked with each beat: a stream ends with the session it was opened in */
+export function liveStream(hub: LiveHub, signal: AbortSignal, mayGoOn: () => Promise<boolean> = async () => true): Response {
   const encoder = new TextEncoder()
   let stop = () => {}
   const body = new ReadableStream<Uint8Array>({
@@ -22,18 +23,27 @@ export function liveStream(hub: LiveHub, signal: AbortSignal): Response {
         changed.add(`${change.topic}:${change.id}`)
         timer ??= setTimeout(flush, GATHER_MS)
       })
-      const beat = setInterval(() => send(': still here\n\n'), KEEP_ALIVE_MS)
+      const beat = setInterval(() => {
+        void mayGoOn().then(
+          (goesOn) => {
+            send(goesOn ? 'event: beat\ndata: {}\n\n' : 'event: signed-out\ndata: {}\n\n')
+            if (!goesOn) end()
+          },
+          () => send('event: beat\ndata: {}\n\n'), // the database is away, and nobody was signed out
+        ).catch(() => stop()) // the reader left in between
+      }, KEEP_ALIVE_MS)
+      const end = () => {
+        stop()
+        try {
+          controller.close()
+        } catch {} // the reader closed it first
+      }
       stop = () => {
         off()
         clearInterval(beat)
         clearTimeout(timer)
       }
-      signal.addEventListener('abort', () => {
-        stop()
-        try {
-          controller.close()
-        } catch {} // the reader closed it first
-      })
+      signal.addEventListener('abort', end)
       send('retry: 1000\n\n')
       if (changed.size > 0) flush()
     },

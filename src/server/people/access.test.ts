@@ -57,6 +57,6 @@ test('an agent is who its token registered; with the token of another it is nobo
 
 test('each role may what those below it may, and nothing more', () => {
   const roles = ['viewer', 'tester', 'coordinator', 'admin'] as const
-  const allowed = roles.map((role) => roles.map((least) => may({ id: '1', name: 'N', username: 'n', role } satisfies Person, least)))
+  const allowed = roles.map((role) => roles.map((least) => may({ id: '1', name: 'N', username: 'n', role, sessionId: 's' } satisfies Person, least)))
   expect(allowed).toEqual([[true, false, false, false], [true, true, false, false], [true, true, true, false], [true, true, true, true]])
 })

@@ -1,24 +1,27 @@
 /** Who asks, and whether they may. */
 import { createHash, randomBytes } from 'node:crypto'
-import { addToken, noteUse, revokeToken, takeToken, type AgentRow, type TokenPurpose } from '@/db/agents'
-import { note } from '@/db/defects'
+import { addToken, noteUse, revokeToken, takeToken, type AgentRow, type KnownToken, type TokenPurpose } from '@/db/agents'
+import { note } from '@/db/audit'
 import { agentOfToken } from '@/db/quick'
 import { notify } from '@/db/notify'
-import { ROLES, type RoleName } from '@/db/people.schema'
+import { actAs } from '@/db/actor'
+import { ROLES, type PersonState, type RoleName } from '@/db/people.schema'
 import { context, type Context } from '../context'
 import { Problem } from '../http/problems'
 import { liveHub } from '../live'
 import { readUuid, requireSameOrigin, type Asked } from '../http/route'
 import { auth } from './auth'
 
-export type Person = { id: string; name: string; username: string; role: RoleName }
+export type Person = { id: string; name: string; username: string; role: RoleName; sessionId: string }
 
 /** The signed-in person of a request, if any. */
 export async function personOf(headers: Headers): Promise<Person | undefined> {
   const found = await auth().api.getSession({ headers })
   if (!found) return undefined
-  const { id, name, username, role } = found.user as typeof found.user & { username?: string; role?: RoleName }
-  return { id, name, username: username ?? '', role: role ?? 'viewer' }
+  const { id, name, username, role, state } = found.user as typeof found.user & { username?: string; role?: RoleName; state?: PersonState }
+  if (state !== 'active') return undefined
+  actAs(id)
+  return { id, name, username: username ?? '', role: role ?? 'viewer', sessionId: found.session.id }
 }
 
 const rank = (role: RoleName) => ROLES.indexOf(role)
@@ -28,6 +31,13 @@ export const may = (person: Person, least: RoleName) => rank(person.role) >= ran
 export async function requirePerson(request: Request): Promise<Person> {
   const person = await personOf(request.headers)
   if (!person) throw new Problem('SIGN_IN_FIRST')
+  return person
+}
+
+/** For reading what not everybody may. @throws {Problem} SIGN_IN_FIRST, ROLE_TOO_LOW */
+export async function requireReader(request: Request, least: RoleName): Promise<Person> {
+  const person = await requirePerson(request)
+  if (!may(person, least)) throw new Problem('ROLE_TOO_LOW', `This is for the role ${least}; you are ${person.role}.`)
   return person
 }
 
@@ -41,11 +51,14 @@ export async function requireRole(request: Request, least: RoleName): Promise<Pe
 
 export const hashToken = (token: string) => createHash('sha256').update(token).digest('hex')
 
+/** The agent a token is for, the environments that one may serve, and the pool it begins in; absent: any. */
+export type TokenScope = { agent?: string; environments?: string[]; pool?: string }
+
 /** Makes a token; its text exists only in the answer. */
-export async function makeToken(ctx: Pick<Context, 'db'>, purpose: TokenPurpose, name: string, createdBy: string, scope = ''): Promise<string> {
+export async function makeToken(ctx: Pick<Context, 'db'>, purpose: TokenPurpose, name: string, createdBy: string, scope: TokenScope = {}): Promise<string> {
   const token = `oak_${purpose}_${randomBytes(24).toString('base64url')}`
-  await addToken(ctx.db, { purpose, name, hash: hashToken(token), createdBy, scope })
-  await note(ctx.db, createdBy, 'token.make', name)
+  await addToken(ctx.db, { purpose, name, hash: hashToken(token), createdBy, scope: scope.agent ?? '', environments: scope.environments ?? [], pool: scope.pool ?? '' })
+  await note(ctx.db, createdBy, 'token.make', name, { purpose, ...scope })
   await notify(ctx.db, 'settings')
   return token
 }
@@ -59,16 +72,17 @@ export async function revoke(ctx: Pick<Context, 'db'>, id: string, who: string):
 }
 
 /** @throws {Problem} TOKEN_UNKNOWN */
-export async function requireToken(request: Pick<Asked, 'headers'>, purpose: TokenPurpose): Promise<{ id: string; name: string; scope: string }> {
+export async function requireToken(request: Pick<Asked, 'headers'>, purpose: TokenPurpose): Promise<KnownToken> {
   return requireTokenText(bearerOf(request), purpose)
 }
 
 const bearerOf = (request: Pick<Asked, 'headers'>): string => /^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1] ?? ''
 
 /** The same for a token that comes otherwise. @throws {Problem} TOKEN_UNKNOWN */
-export async function requireTokenText(token: string, purpose: TokenPurpose): Promise<{ id: string; name: string; scope: string }> {
+export async function requireTokenText(token: string, purpose: TokenPurpose): Promise<KnownToken> {
   const known = token ? await takeToken(context().db, hashToken(token), purpose) : undefined
   if (!known) throw new Problem('TOKEN_UNKNOWN')
+  actAs(`token ${known.id}`)
   return known
 }
 

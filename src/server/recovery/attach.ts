@@ -1,7 +1,7 @@
 /** Which recovery policies count for what: that of the case, of its suites, of the rotation, of the workspace. */
 import type { Work, WorkRule } from '@/core/execution'
 import type { PolicyUse } from '@/core/model'
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import type { CaseRunRow, AttemptRow } from '@/db/claim'
 import { notify } from '@/db/notify'
 import { putSetting, setting } from '@/db/people'

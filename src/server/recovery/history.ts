@@ -1,17 +1,17 @@
 /** Recovery rules held against what happened, and tried on a failure of the past. */
-import { againstHistory, recover, whyUnfit, type PastFailure } from '@/core/execution'
+import { recover, whyUnfit, type PastFailure } from '@/core/execution'
 import { describeRule, type Environment, type RecoveryPolicy, type RecoveryRule } from '@/core/model'
 import type { RecoveryTried, RuleHistorySight } from '@/core/sights'
 import { attemptRow, caseRunRow } from '@/db/runs'
 import { failuresSince } from '@/db/recovery'
 import { listEnvironments } from '@/db/workspace'
-import { boundedMatch, boundedMatches } from '@/node/bounded-match'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 
 export const HISTORY_DAYS = 30
 /** More failures than a person could look at; the newest are taken. */
 const FAILURES_MOST = 20_000
+const HISTORY_MS = 20_000
 
 const factsOf = (environment: Environment | undefined, key: string): Record<string, string> =>
   environment ? { key, browser: environment.browser, os: environment.os, locale: environment.locale, screen: `${environment.width}x${environment.height}` } : { key }
@@ -32,7 +32,8 @@ async function pastFailures(ctx: Context): Promise<PastFailure[]> {
 
 export async function ruleHistory(ctx: Context, { key, rules }: Pick<RecoveryPolicy, 'key' | 'rules'>): Promise<RuleHistorySight> {
   const past = await pastFailures(ctx)
-  const found = againstHistory(rules.map(({ id, when }) => ({ id: `${key}/${id}`, when })), past, { now: new Date().toISOString(), days: HISTORY_DAYS }, boundedMatches)
+  const question = { rules: rules.map(({ id, when }) => ({ id: `${key}/${id}`, when })), past, now: new Date().toISOString(), days: HISTORY_DAYS }
+  const found = await ctx.work.run('history', question, { limitMs: HISTORY_MS })
   return { days: HISTORY_DAYS, failures: past.length, rules: found.rules.map((one) => ({ ...one, rule: one.rule.slice(key.length + 1) })), uncaught: found.uncaught }
 }
 
@@ -45,9 +46,9 @@ export async function tryRules(ctx: Context, rules: readonly RecoveryRule[], att
   const { failureKind: kind, failureMessage, failureTag, failureApplication } = attempt
   const failure = { kind, message: failureMessage ?? '', environment: factsOf(environment, caseRun.environment), ...(failureTag !== null && { step: failureTag }), ...(failureApplication !== null && { application: failureApplication }) }
   const on = rules.filter(({ off }) => !off)
-  const { decision, because, ...rest } = recover({ policy: { rules: on, retries: { case: 0 } }, failure, history: [] }, boundedMatch)
+  const { decision, because, ...rest } = recover({ policy: { rules: on, retries: { case: 0 } }, failure, history: [] })
   return {
     attempt: attemptId, title: caseRun.title, kind, message: failure.message, because, rule: decision === 'recover' && 'rule' in rest ? rest.rule : null,
-    rules: rules.map((rule) => ({ id: rule.id, words: describeRule(rule), why: rule.off ? 'it is off' : (whyUnfit(rule.when, failure, boundedMatch) ?? null) })),
+    rules: rules.map((rule) => ({ id: rule.id, words: describeRule(rule), why: rule.off ? 'it is off' : (whyUnfit(rule.when, failure) ?? null) })),
   }
 }

@@ -1,5 +1,5 @@
 /** Cases whose failures do not count for some days: what is known to be broken is still run and still seen. */
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { dropQuarantine, putQuarantine } from '@/db/recovery'
 import type { Context } from '../context'

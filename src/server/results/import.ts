@@ -1,13 +1,20 @@
 /** Takes in a result file as a run that was made elsewhere: streamed, all of it or nothing. */
-import { createHash } from 'node:crypto'
+import { createHash, randomUUID } from 'node:crypto'
+import { createReadStream, createWriteStream } from 'node:fs'
+import { mkdir, rm } from 'node:fs/promises'
+import { join } from 'node:path'
+import { pipeline } from 'node:stream/promises'
 import { encodingOf, ResultReader, ResultRefused, type ResultCase, type ResultSummary } from '@/core/formats'
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
-import { addImportedCases, addRun, endImport, type NewImportedCase } from '@/db/runs'
+import { addImportedCases, endImport, type NewImportedCase } from '@/db/imported'
+import { addRun } from '@/db/runs'
 import type { Environment } from '@/core/model'
 import type { RunSnapshot } from '@/db/schema'
 import type { Context } from '../context'
+import { partsOf } from '../http/body'
 import { Problem } from '../http/problems'
+import { Gate } from '../work'
 
 /** Larger files are not read by anybody either. */
 const RESULT_BYTES_MOST = 512_000_000
@@ -23,7 +30,7 @@ export type ImportAnswer = { run: number; address: string; summary: ResultSummar
 export async function importResults(ctx: Context, body: AsyncIterable<Uint8Array>, { name, build = 'unknown', environment = 'result-file' }: ImportRequest, who: string): Promise<ImportAnswer> {
   const place: Environment = { key: environment, title: environment === 'result-file' ? 'Result file' : environment, browser: 'unknown', os: 'unknown', width: 0, height: 0, locale: 'en', simulated: false }
   const snapshot: RunSnapshot = { suite: { key: `import: ${name}`, title: name }, cases: {}, routines: {}, environments: [place], applications: {}, commit: null, leftOut: [] }
-  return ctx.db.transaction(async (tx) => {
+  return imports.through(() => spooled(ctx, body, (file) => ctx.db.transaction(async (tx) => {
     const id = await addRun(tx, { title: name, suiteKey: snapshot.suite.key, build, retries: 0, limitMs: 0, startedBy: who, snapshot, kind: 'imported' }, [], ctx.now)
     let position = 0
     const waiting: NewImportedCase[] = []
@@ -31,22 +38,44 @@ export async function importResults(ctx: Context, body: AsyncIterable<Uint8Array
     const flush = async (most: number) => {
       while (waiting.length > most) await addImportedCases(tx, waiting.splice(0, CASES_A_STATEMENT))
     }
-    const summary = await read(reader, body, () => flush(CASES_A_STATEMENT))
+    const summary = await read(reader, createReadStream(file), () => flush(CASES_A_STATEMENT))
     await flush(0)
     await endImport(tx, id, summary.ms, ctx.now)
     await note(tx, who, 'results.import', String(id), { name, cases: summary.cases })
     await notify(tx, 'run', id)
     return { run: id, address: `/runs/${id}`, summary }
-  })
+  })))
+}
+
+/** Taken in at once, and those that wait for it. */
+const imports = new Gate(2, 10)
+
+/** Writes what comes to a file first: a slow line holds no connection of the database. @throws {Problem} BODY_TOO_LARGE */
+async function spooled<T>(ctx: Context, body: AsyncIterable<Uint8Array>, work: (file: string) => Promise<T>): Promise<T> {
+  const folder = join(ctx.home, 'incoming')
+  await mkdir(folder, { recursive: true })
+  const file = join(folder, randomUUID())
+  try {
+    await pipeline(limited(body), createWriteStream(file))
+    return await work(file)
+  } finally {
+    await rm(file, { force: true })
+  }
+}
+
+async function* limited(body: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+  let bytes = 0
+  for await (const part of partsOf(body)) {
+    bytes += part.length
+    if (bytes > RESULT_BYTES_MOST) throw new Problem('BODY_TOO_LARGE', `A result file of more than ${RESULT_BYTES_MOST / 1_000_000} MB is not taken in. Nothing was kept.`)
+    yield part
+  }
 }
 
 async function read(reader: ResultReader, body: AsyncIterable<Uint8Array>, between: () => Promise<void>): Promise<ResultSummary> {
   let decoder: TextDecoder | undefined
-  let bytes = 0
   try {
     for await (const chunk of body) {
-      bytes += chunk.length
-      if (bytes > RESULT_BYTES_MOST) throw new Problem('BODY_TOO_LARGE', `A result file of more than ${RESULT_BYTES_MOST / 1_000_000} MB is not taken in. Nothing was kept.`)
       decoder ??= new TextDecoder(encodingOf(chunk))
       reader.write(decoder.decode(chunk, { stream: true }))
       await between()

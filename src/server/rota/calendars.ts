@@ -1,7 +1,7 @@
 /** Calendars of times in which nothing runs, kept once for all rotations that name them. */
 import type { BlackoutCalendar } from '@/core/rota'
 import { timesFaults } from '@/core/calendar'
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { putSetting, setting } from '@/db/people'
 import type { Context } from '../context'

@@ -6,6 +6,7 @@ import { listEnvironments } from '@/db/workspace'
 import type { Context } from '../context'
 import { loadLibrary, type Loaded } from '../definitions'
 import { Problem } from '../http/problems'
+import { planned } from '../planning'
 import { basisOf, chosenItems, chosenSuite } from '../runs'
 
 /** What was learned from runs since is not in it for so long. */
@@ -32,7 +33,7 @@ async function compute(ctx: Context, rotation: Rotation, library: Loaded): Promi
     const choice = { parts: rotation.what, with: rotation.with }
     const { items } = chosenItems(choice, chosenSuite(choice, library), library)
     const basis = await basisOf(ctx, items, library, environments, rotation)
-    const outlook = await ctx.planner(rotation, basis)
+    const outlook = await planned(ctx, rotation, basis)
     return { outlook, basis, faults: outlook.faults }
   } catch (error) {
     if (error instanceof Problem) return { faults: [{ path: 'what', message: error.message }] }

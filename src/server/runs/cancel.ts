@@ -1,6 +1,6 @@
 import { markPaused } from '@/db/dispatch'
-import { cancelRun as cancel, setRunPaused } from '@/db/settle'
-import { note } from '@/db/defects'
+import { cancelRun as cancel, setRunPaused } from '@/db/run-states'
+import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'

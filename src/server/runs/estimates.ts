@@ -1,7 +1,7 @@
 import { estimate, type Estimate } from '@/core/planning'
 import { countSteps } from '@/core/history'
 import { pausedMs, type Environment, type Pauses, type TestCase } from '@/core/model'
-import { pastCaseRuns } from '@/db/runs'
+import { pastCaseRuns } from '@/db/case-history'
 import type { Context } from '../context'
 
 export type CaseEstimate = Estimate & { /** Share of its attempts there that failed; with few of them, drawn towards a small one. */ failRate: number }

@@ -5,6 +5,7 @@ import type { RunForecast, StartForecast } from '@/core/sights'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { validator } from '../http/route'
+import { planned } from '../planning'
 import { basisOf } from './basis'
 import { chosenItems, chosenSuite, type Choice } from './choose'
 import { environmentsOf } from './request'
@@ -28,7 +29,7 @@ export async function forecastStart(ctx: Context, request: ForecastRequest): Pro
   const [library, environments] = await Promise.all([loadLibrary(ctx), environmentsOf(ctx, request.environments)])
   const { items } = chosenItems(request, chosenSuite(request, library), library)
   const basis = await basisOf(ctx, items, library, environments)
-  return startForecast(await ctx.planner({ where: plainWhere(request.environments), retries: request.retries }, basis))
+  return startForecast(await planned(ctx, { where: plainWhere(request.environments), retries: request.retries }, basis))
 }
 
 export function startForecast({ caseRuns, seats, p50Ms, p90Ms, boundMs, bound, expectedRetries, unplaceable }: Outlook): StartForecast {

@@ -2,7 +2,8 @@ import { and, asc, eq, sql } from 'drizzle-orm'
 import type { Work } from '@/core/execution'
 import { caseRuns, runs } from '@/db/schema'
 import type { AgentRow } from '@/db/agents'
-import { historyOfCases, runSight } from '@/db/runs'
+import { historyOfCases } from '@/db/case-history'
+import { runSight } from '@/db/runs'
 import { claimWork, finishAttempt } from '../dispatch'
 import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
 import { forecastFinishes, dropRehearsals, forecastStart, keepRun, startAgain, startRun } from '.'
@@ -30,7 +31,7 @@ beforeEach(async () => {
 })
 
 const start = (what: object) => startRun(ctx, { environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000, ...what }, 'Wren')
-const hold = ({ attemptId, lease }: Work) => ({ attemptId, lease })
+const hold = ({ agentId, attemptId, lease }: Work) => ({ agentId, attemptId, lease })
 const pass = (work: Work, handoffs?: Record<string, string>) => finishAttempt(ctx, hold(work), { outcome: 'passed', ms: 5, ...(handoffs && { handoffs }) })
 const fail = (work: Work) => finishAttempt(ctx, hold(work), { outcome: 'failed', ms: 5, failure: { kind: 'check', message: 'no', path: 'main.1' } })
 const lines = async (id: number) => (await ctx.db.select().from(caseRuns).where(eq(caseRuns.runId, id)).orderBy(asc(caseRuns.position))).map(({ caseKey, outcome, state }) => `${caseKey} ${outcome ?? state}`)

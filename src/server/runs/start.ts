@@ -4,7 +4,7 @@ import { listRepositories } from '@/db/definitions'
 import { letBeginAll } from '@/db/settle'
 import { listApplications, listEnvironments } from '@/db/workspace'
 import { seatsByEnvironment } from '@/db/agents'
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import type { Tx } from '@/db/client'
 import { later } from '@/db/moment'
 import { notify } from '@/db/notify'
@@ -15,6 +15,7 @@ import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { validator } from '../http/route'
 import { Problem } from '../http/problems'
+import { planned } from '../planning'
 import { workspacePolicy } from '../recovery'
 import { basisOf, phaseCase } from './basis'
 import { chosenItems, chosenSuite } from './choose'
@@ -68,7 +69,7 @@ export async function prepareRun(ctx: Context, request: StartRequest, who: strin
   const [workspace, quarantined] = await Promise.all([workspacePolicy(ctx), quarantinedNow(ctx.db, ctx.now)])
   const outer = [...(request.policy ? [request.policy] : []), ...(workspace === undefined ? [] : [{ policy: workspace, from: 'the workspace' }])]
   const [applications, repositories, basis] = await Promise.all([listApplications(ctx.db), listRepositories(ctx.db), basisOf(ctx, items, library, environments, { before, after })])
-  const found = await ctx.planner({ where: { ...where, environments: request.environments }, retries, ...(request.how && { how: request.how }) }, basis)
+  const found = await planned(ctx, { where: { ...where, environments: request.environments }, retries, ...(request.how && { how: request.how }) }, basis)
   if (request.where && (!despite || isHopeless(found, before.length > 0))) requirePlaced(found, environments)
   const snapshot: RunSnapshot = {
     suite: { key: suite.key, title: suite.title }, ...freeze(items, once, library, outer), environments, ...(await roleEnvironmentsOf(ctx, basis)),

@@ -4,8 +4,11 @@ import { expectedMs } from '@/core/history'
 import { outlineOf } from '@/core/execution'
 import type { BenchSight, DraftSight, RepositoryDetailSight, RuleSight, UseSight } from '@/core/sights'
 import { definitionRow, editedOf, listRepositories, repositoryById } from '@/db/definitions'
-import { eventsOf, historyOfCases, importedResult } from '@/db/runs'
+import { eventsOf } from '@/db/runs'
+import { historyOfCases } from '@/db/case-history'
+import { importedResult } from '@/db/imported'
 import type { Context } from '../context'
+import { openColumn } from '../sealing'
 import { allEntries, allSteps, checkDefinition, loadLibrary, type Loaded } from '../definitions'
 import { Problem } from '../http/problems'
 
@@ -98,7 +101,7 @@ export async function repositoryDetailSight(ctx: Context, id: number, withSecret
   const { name, location, branch, folder, commit, readAt, problems, found, everyMinutes, webhookSecret } = repository
   const edits = await editedOf(ctx.db, id)
   return {
-    id, name, location, branch, folder, commit, readAt: readAt?.toISOString() ?? null, problems, found, everyMinutes, webhookSecret: withSecret ? webhookSecret : null,
+    id, name, location, branch, folder, commit, readAt: readAt?.toISOString() ?? null, problems, found, everyMinutes, webhookSecret: withSecret && webhookSecret !== null ? openColumn(webhookSecret) : null,
     edits: edits.map(({ kind, key, title, file, theirs, hash }) => ({ kind, key, title, file, conflict: theirs !== null, fresh: hash === '' })),
   }
 }

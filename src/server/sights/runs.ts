@@ -3,7 +3,8 @@ import { gridOf, lanesOf as lanes, type AttemptSight, type RunSight } from '@/co
 import { listAgents } from '@/db/agents'
 import { attemptsOf } from '@/db/settle'
 import { defectsOfAttempt } from '@/db/defects'
-import { attemptRow, caseRunRow, caseRunsOf, eventsOf, failuresOf, lanesOf, lastGood, runSight as runRow, runSnapshot, snapshotForCase } from '@/db/runs'
+import { attemptRow, caseRunRow, caseRunsOf, eventsOf, failuresOf, lanesOf, runSight as runRow, runSnapshot, snapshotForCase } from '@/db/runs'
+import { lastGood } from '@/db/case-history'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { runLine, seatsOf } from './now'
@@ -42,13 +43,12 @@ export async function attemptSight(ctx: Context, id: string): Promise<AttemptSig
   const started = events.find((event) => event.type === 'started')
   const video = events.find((event) => event.type === 'evidence' && event.kind === 'video')
   const source = events.find((event) => event.type === 'evidence' && event.kind === 'page-source')
-  const lastMs = events.at(-1)?.atMs ?? 0
   return {
     id, title: caseRun.title, caseKey: caseRun.caseKey, runId: caseRun.runId, runTitle, build, agent: attempt.agentName, number: attempt.number,
     environment: { key: environment.key, title: environment.title, width: environment.width, height: environment.height, simulated: environment.simulated },
     row: caseRun.row && caseRun.rowIndex !== null ? { index: caseRun.rowIndex, of: caseRun.rowCount ?? 1, values: caseRun.row } : null,
     mark: markOf(attempt), startedAt: iso(attempt.startedAt), facts: started?.type === 'started' ? started.facts : {},
-    ms: Math.max(lastMs, ...events.map(({ atMs }) => atMs), 1),
+    ms: events.reduce((most, { atMs }) => Math.max(most, atMs), 1),
     role: attempt.role,
     attempts: siblings.map((sibling) => ({ id: sibling.id, number: sibling.number, role: sibling.role, mark: markOf(sibling), kind: sibling.failureKind })),
     lines: outlineOf(testCase, Object.values(routines), events),

@@ -3,10 +3,11 @@ import type { SettingsSight } from '@/core/sights'
 import { listAgents, tokenLines } from '@/db/agents'
 import { evidenceSize } from '@/db/evidence'
 import { secretLines } from '@/db/secrets'
-import { listDatabases } from '@/db/workspace'
+import { listApplications, listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
 import { allSteps, loadLibrary, type Loaded } from '../definitions'
 import { retention } from '../evidence'
+import { openColumn } from '../sealing'
 import { blackoutCalendars } from '../rota'
 import { hookLines } from '../triggers'
 
@@ -14,15 +15,16 @@ const SECRET = 'secret.'
 
 /** What the workspace is set to: never a value of a secret, a token's text or a password. */
 export async function settingsSight(ctx: Context): Promise<SettingsSight> {
-  const [library, secrets, tokens, databases, agents, calendars, hooks, kept, size] = await Promise.all([loadLibrary(ctx), secretLines(ctx.db), tokenLines(ctx.db), listDatabases(ctx.db), listAgents(ctx.db, ctx.leaseMs), blackoutCalendars(ctx), hookLines(ctx), retention(ctx), evidenceSize(ctx.db)])
+  const [library, applications, secrets, tokens, databases, agents, calendars, hooks, kept, size] = await Promise.all([loadLibrary(ctx), listApplications(ctx.db), secretLines(ctx.db), tokenLines(ctx.db), listDatabases(ctx.db), listAgents(ctx.db, ctx.leaseMs), blackoutCalendars(ctx), hookLines(ctx), retention(ctx), evidenceSize(ctx.db)])
   const used = usesOf(library)
   return {
-    secrets: secrets.map(({ name, setBy, setAt }) => ({ name, setBy, setAt: setAt.toISOString(), uses: used.secrets.get(name) ?? 0 })),
+    secrets: secrets.map(({ setAt, ...secret }) => ({ ...secret, setAt: setAt.toISOString(), uses: used.secrets.get(secret.name) ?? 0 })),
+    applications: applications.map(({ key }) => key).sort(), pools: [...new Set(agents.map(({ pool }) => pool))].sort(),
     missing: [...used.secrets.keys()].filter((name) => !secrets.some((secret) => secret.name === name)).sort(),
     tokens: tokens.map(({ id, purpose, name, createdBy, createdAt, usedAt }) => ({
       id, purpose, name, createdBy, createdAt: createdAt.toISOString(), usedAt: usedAt?.toISOString() ?? null, agents: agents.filter((agent) => agent.tokenId === id).map((agent) => agent.name),
     })),
-    databases: databases.map(({ key, url }) => ({ key, address: withoutPassword(url), uses: used.databases.get(key) ?? 0 })),
+    databases: databases.map(({ key, url }) => ({ key, address: withoutPassword(openColumn(url)), uses: used.databases.get(key) ?? 0 })),
     calendars: calendars.map((calendar) => ({ ...calendar, uses: [...library.rotations.values()].filter(({ when }) => when?.calendars.includes(calendar.key)).length })), hooks, retention: kept, evidence: size,
   }
 }

@@ -29,13 +29,13 @@ test('a run from its start to its end, as each view shows it', async () => {
 
   const id = await startRun(ctx, { suite: 'top', environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000 }, 'Wren')
   const [first, second] = [(await claimWork(ctx, agent))!, (await claimWork(ctx, agent))!]
-  await ingestEvents(ctx, first.attemptId, first.lease, [
+  await ingestEvents(ctx, first, [
     { no: 1, atMs: 0, type: 'step-started', path: 'main.0', words: { verb: 'open', object: 'booking', detail: '/' } }, { no: 2, atMs: 40, type: 'step-ended', path: 'main.0', outcome: 'errored', ms: 40, failure: { kind: 'page', message: 'the page answers 500' } },
   ])
   expect((await nowSight(ctx, 0)).running).toMatchObject([{ id, seats: [{ agent: 'one', mark: 'running', atStep: 'open booking' }, { agent: 'one', mark: 'claimed' }] }])
   expect((await fleetSight(ctx, '')).agents).toMatchObject([{ name: 'one', alive: true, work: [{ seat: 1, title: 'A' }, { seat: 2, title: 'B' }] }])
-  await finishAttempt(ctx, { attemptId: first.attemptId, lease: first.lease }, { outcome: 'errored', ms: 40, failure: { kind: 'page', message: 'the page answers 500', path: 'main.0' } })
-  await finishAttempt(ctx, { attemptId: second.attemptId, lease: second.lease }, { outcome: 'passed', ms: 30 })
+  await finishAttempt(ctx, first, { outcome: 'errored', ms: 40, failure: { kind: 'page', message: 'the page answers 500', path: 'main.0' } })
+  await finishAttempt(ctx, second, { outcome: 'passed', ms: 30 })
 
   const run = await runSight(ctx, id)
   expect(run).toMatchObject({ run: { state: 'ended', failingCases: 1 }, failures: [first.attemptId], leftOut: [{ title: 'B', why: 'switched off' }] })
@@ -62,8 +62,9 @@ test('the finder holds all words, takes wildcards as text, and finds nothing for
 async function runTop(agent: AgentRow, build: string, outcome: 'passed' | 'errored'): Promise<void> {
   await startRun(ctx, { suite: 'top', environments: ['wide'], build, retries: 0, limitMs: 60_000 }, 'Wren')
   for (let i = 0; i < 2; i++) {
-    const { attemptId, lease, case: { key } } = (await claimWork(ctx, agent))!
-    await finishAttempt(ctx, { attemptId, lease }, key === 'a' && outcome === 'errored' ? { outcome, ms: 40, failure: { kind: 'page', message: 'the page answers 500', path: 'main.0' } } : { outcome: 'passed', ms: 30 })
+    const work = (await claimWork(ctx, agent))!
+    const { key } = work.case
+    await finishAttempt(ctx, work, key === 'a' && outcome === 'errored' ? { outcome, ms: 40, failure: { kind: 'page', message: 'the page answers 500', path: 'main.0' } } : { outcome: 'passed', ms: 30 })
   }
 }
 

@@ -16,7 +16,7 @@ import { parseDefinition } from '@/core/model/files'
 import type { Context } from '../context'
 import { fileEvidenceStore } from '../evidence'
 import { closeHub } from '../live'
-import { planHere } from '../planner'
+import { workHere } from '../work'
 
 export type TestContext = Context & { end(): Promise<void> }
 
@@ -36,7 +36,7 @@ export async function testContext(): Promise<TestContext> {
   const connection = connect(url.href)
   const herald = new Herald(connection.db)
   return {
-    connection, db: connection.db, herald, now: databaseNow, leaseMs: 30_000, home, evidence: fileEvidenceStore(join(home, 'evidence')), planner: planHere,
+    connection, db: connection.db, herald, now: databaseNow, leaseMs: 30_000, home, evidence: fileEvidenceStore(join(home, 'evidence')), work: workHere,
     end: async () => {
       await herald.flush()
       await closeHub()

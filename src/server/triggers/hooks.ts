@@ -1,12 +1,16 @@
 /** Telling others what happens to runs: CloudEvents 1.0 in JSON, signed as Standard Webhooks says, tried again until they are taken. */
 import { addHook, dropHook, HOOK_EVENTS, hookById, listHooks, noteAnswer, type HookEvent, type HookRow } from '@/db/hooks'
-import { note } from '@/db/defects'
+import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
-import { newlyFailing, runSight } from '@/db/runs'
+import { newlyFailing } from '@/db/case-history'
+import { runSight } from '@/db/runs'
+import { ask } from '@/node/outgoing'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { readUuid, validator } from '../http/route'
 import { newWebhookSecret, signatureOf } from '../http/signed'
+import { outgoingPolicy, requireOutgoing } from '../outgoing'
+import { openColumn, sealColumn } from '../sealing'
 
 export const hookBody = validator<{ address: string; events: HookEvent[] }>({
   type: 'object', additionalProperties: false, required: ['address', 'events'],
@@ -16,8 +20,9 @@ export const hookBody = validator<{ address: string; events: HookEvent[] }>({
 /** @returns the secret that signs what is sent; it is shown this once */
 export async function makeHook(ctx: Context, { address, events }: { address: string; events: HookEvent[] }, who: string): Promise<{ id: string; secret: string }> {
   if (!URL.canParse(address)) throw new Problem('BODY_INVALID', `“${address}” is no address.`)
+  await requireOutgoing(address)
   const secret = newWebhookSecret()
-  const id = await addHook(ctx.db, { address, events, secret, createdBy: who })
+  const id = await addHook(ctx.db, { address, events, secret: sealColumn(secret), createdBy: who })
   await note(ctx.db, who, 'hook.make', address, { events })
   await notify(ctx.db, 'settings')
   return { id, secret }
@@ -35,6 +40,7 @@ export const hookLines = async (ctx: Pick<Context, 'db'>) => (await listHooks(ct
 
 export type Told = { hook: string; event: HookEvent; run: number; id: string; at: string }
 const ANSWER_LIMIT_MS = 10_000
+const ANSWER_MOST_BYTES = 100_000
 
 /** The job: sends one event to one address. @throws when it was not taken, so that the queue tries again later */
 export async function tellHook(ctx: Context, told: Told, source: string): Promise<void> {
@@ -53,13 +59,13 @@ export async function tellHook(ctx: Context, told: Told, source: string): Promis
 async function send({ address, secret }: HookRow, { id }: Told, body: string): Promise<string> {
   const timestamp = String(Math.floor(Date.now() / 1000))
   try {
-    const response = await fetch(address, {
-      method: 'POST', body, redirect: 'manual', signal: AbortSignal.timeout(ANSWER_LIMIT_MS),
-      headers: { 'content-type': 'application/cloudevents+json; charset=utf-8', 'webhook-id': id, 'webhook-timestamp': timestamp, 'webhook-signature': `v1,${signatureOf(secret, id, timestamp, body)}` },
-    })
-    return String(response.status)
+    const { status } = await ask(address, {
+      method: 'POST', body, limitMs: ANSWER_LIMIT_MS, mostBytes: ANSWER_MOST_BYTES,
+      headers: { 'content-type': 'application/cloudevents+json; charset=utf-8', 'webhook-id': id, 'webhook-timestamp': timestamp, 'webhook-signature': `v1,${signatureOf(openColumn(secret), id, timestamp, body)}` },
+    }, outgoingPolicy())
+    return String(status)
   } catch (error) {
-    return `no answer: ${((error as Error).cause as Error | undefined)?.message ?? (error as Error).message}`
+    return `no answer: ${(error as Error).message}`
   }
 }
 

@@ -49,7 +49,7 @@ async function run(outcome: 'passed' | 'failed'): Promise<number> {
   const id = await startRotation(ctx, 'night', {}, 'Wren')
   const { rows: [agent] } = await ctx.db.execute(sql`select id, name, pool, seats, environments from agents`)
   const work = (await claimWork(ctx, agent as never))!
-  await finishAttempt(ctx, { attemptId: work.attemptId, lease: work.lease }, { outcome, ms: 5, ...(outcome === 'failed' && { failure: { kind: 'check' as const, message: 'no' } }) })
+  await finishAttempt(ctx, work, { outcome, ms: 5, ...(outcome === 'failed' && { failure: { kind: 'check' as const, message: 'no' } }) })
   return id
 }
 

@@ -1,21 +1,18 @@
-import { clsx } from 'clsx'
+'use client'
 import type { ButtonHTMLAttributes } from 'react'
+import { buttonLook, type Look } from './button-look'
+import { useNotLiveSince } from './live-state'
 
-type Look = 'main' | 'plain' | 'quiet' | 'danger'
-const LOOKS: Record<Look, string> = {
-  main: 'bg-act text-act-ink border-transparent hover:brightness-110',
-  plain: 'bg-raised text-ink border-line hover:border-faint',
-  quiet: 'bg-transparent text-soft border-transparent hover:text-ink hover:bg-act-wash',
-  danger: 'bg-raised text-failed border-line hover:border-failed',
-}
+export { buttonLook } from './button-look'
 
-export const buttonLook = (look: Look = 'plain', className = '') =>
-  clsx('inline-flex h-[30px] shrink-0 items-center gap-1.5 rounded-oak border px-3 text-sm font-medium whitespace-nowrap transition-colors disabled:opacity-50', LOOKS[look], className)
+/** What these do, the server does: they say so while it is away. */
+const ASKING: readonly Look[] = ['main', 'danger']
 
 /** `keyHint`: the single key that does the same. */
 export function Button({ look = 'plain', keyHint, className, children, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look; keyHint?: string }) {
+  const away = useNotLiveSince() !== undefined && (ASKING.includes(look) || rest.type === 'submit')
   return (
-    <button type="button" className={buttonLook(look, className)} {...rest}>
+    <button type="button" className={buttonLook(look, className)} {...rest} {...(away && { disabled: true, title: 'The server does not answer now' })}>
       {children}
       {keyHint && <Key>{keyHint}</Key>}
     </button>

@@ -13,9 +13,12 @@ import { Choice } from '../rotation/Band'
 type Place = 'there' | 'behind'
 const PLACES: readonly (readonly [Place, string])[] = [['there', 'on that machine'], ['behind', 'behind a WebDriver endpoint']]
 
+type Props = { server: string; environments: FleetSight['environments']; pools: readonly string[]; onClose(): void }
+
 /** Makes a token and shows the one command that uses it. The token is shown this once. */
-export function AddAgent({ server, environments, onClose }: { server: string; environments: FleetSight['environments']; onClose(): void }) {
+export function AddAgent({ server, environments, pools, onClose }: Props) {
   const [name, setName] = useState('')
+  const [pool, setPool] = useState(pools[0] ?? 'default')
   const [place, setPlace] = useState<Place>('there')
   const [endpoint, setEndpoint] = useState('')
   const [served, setServed] = useState<string[]>([])
@@ -25,8 +28,8 @@ export function AddAgent({ server, environments, onClose }: { server: string; en
   const bridges = place === 'behind'
   const goodEndpoint = /^https?:\/\/\S+$/.test(endpoint.trim()) && URL.canParse(endpoint.trim())
   const make = async () => {
-    const { token } = await api<{ token: string }>('/api/fleet/tokens', { method: 'POST', body: { name } })
     const keys = bridges ? served : environments.filter(({ simulated }) => !simulated).map(({ key }) => key)
+    const { token } = await api<{ token: string }>('/api/fleet/tokens', { method: 'POST', body: { name, pool: pool.trim(), environments: keys } })
     setCommand(`OAK_SERVER=${server} OAK_TOKEN=${token} OAK_AGENT_NAME=${name} ${bridges ? `OAK_AGENT_BRIDGE=${endpoint.trim()} ` : ''}OAK_AGENT_ENVIRONMENTS=${keys.join(',')} node build/agent.mjs`)
   }
   return (
@@ -41,6 +44,11 @@ export function AddAgent({ server, environments, onClose }: { server: string; en
         <form onSubmit={(event) => { event.preventDefault(); void ask(make) }} className="flex flex-col gap-3">
           <label><span className="label">Name of the agent</span><input autoFocus className={fieldLook} value={name} onChange={(event) => setName(event.target.value)} placeholder="tolva-09" aria-invalid={name !== '' && !good} /></label>
           {name !== '' && !good && <p role="alert" className="text-xs text-failed">Small letters, digits and dashes, beginning with a letter or digit.</p>}
+          <label>
+            <span className="label">Pool it begins in</span>
+            <input className={fieldLook} list="pools-of-agents" value={pool} onChange={({ target }) => setPool(target.value)} maxLength={60} />
+            <datalist id="pools-of-agents">{pools.map((one) => <option key={one} value={one} />)}</datalist>
+          </label>
           <div><span className="label block pb-1">Its browsers are</span><Choice<Place> label="Its browsers are" value={place} choices={PLACES} onChoose={setPlace} /></div>
           {bridges && <>
             <label><span className="label">Address of the endpoint</span><input className={`${fieldLook} font-mono text-xs`} value={endpoint} onChange={({ target }) => setEndpoint(target.value)} placeholder="http://browsers.fennel-sound.invalid:4444" aria-invalid={endpoint !== '' && !goodEndpoint} /></label>
@@ -53,7 +61,7 @@ export function AddAgent({ server, environments, onClose }: { server: string; en
             <p className="text-xs text-soft">The endpoint is asked for the browser and the platform of an environment by their standard names. Other capabilities go into a file (README, “A bridge”).</p>
           </>}
           {problem && <Problem>{problem}</Problem>}
-          <div className="flex justify-end"><Button look="main" type="submit" disabled={busy || !good || (bridges && (!goodEndpoint || served.length === 0))}>Make its token</Button></div>
+          <div className="flex justify-end"><Button look="main" type="submit" disabled={busy || !good || pool.trim() === '' || (bridges && (!goodEndpoint || served.length === 0))}>Make its token</Button></div>
         </form>
       )}
     </Dialog>

@@ -48,7 +48,7 @@ export function FleetView({ initial }: { initial: FleetSight }) {
           {margin.open && <aside aria-label={chosen ? chosen.name : 'Cover'} className="overflow-auto border-l border-line bg-surface px-4 py-3">{chosen ? <AgentCard key={chosen.id} agent={chosen} sight={data} onClose={() => void setNamed(null)} /> : <CoverMap sight={data} />}</aside>}
         </div>
       )}
-      {asked === 'agent' && <AddAgent server={data.server} environments={data.environments} onClose={() => setAsked(undefined)} />}
+      {asked === 'agent' && <AddAgent server={data.server} environments={data.environments} pools={[...new Set(data.agents.map(({ pool }) => pool))]} onClose={() => setAsked(undefined)} />}
       {asked === 'environments' && <EnvironmentsDialog sight={data} onClose={() => setAsked(undefined)} />}
     </>
   )

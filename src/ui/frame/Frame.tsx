@@ -1,11 +1,11 @@
 'use client'
 import dynamic from 'next/dynamic'
-import { useRouter } from 'next/navigation'
 import { createContext, use, useMemo, useState } from 'react'
 import type { DayStripSight, PersonSight, Role } from '@/core/sights'
 import { DayStrip } from './DayStrip'
 import { Finder } from './Finder'
 import { Providers } from './Live'
+import { NotLive } from './NotLive'
 import { Rail } from './Rail'
 import { setTheme } from './theme'
 
@@ -22,6 +22,10 @@ export function useFrame(): FrameTools {
   return tools
 }
 
+// A whole new page on purpose: nothing of what was seen stays.
+// eslint-disable-next-line @next/next/no-location-assign-relative-destination
+const leave = () => { window.location.href = '/sign-in' }
+
 const RANK: Role[] = ['viewer', 'tester', 'coordinator', 'admin']
 
 export function Frame({ person, dayStrip, children }: { person: PersonSight; dayStrip: DayStripSight; children: React.ReactNode }) {
@@ -33,14 +37,13 @@ export function Frame({ person, dayStrip, children }: { person: PersonSight; day
 }
 
 function Inner({ person, dayStrip, children }: { person: PersonSight; dayStrip: DayStripSight; children: React.ReactNode }) {
-  const router = useRouter()
   const [starting, setStarting] = useState<{ suite?: string }>()
   const tools = useMemo<FrameTools>(() => ({
     person,
     may: (role) => RANK.indexOf(person.role) >= RANK.indexOf(role),
     start: (suite) => setStarting(suite ? { suite } : {}),
   }), [person])
-  const signOut = () => void fetch('/api/auth/sign-out', { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' }).then(() => router.push('/sign-in'))
+  const signOut = () => void fetch('/api/sign-out', { method: 'POST' }).then(leave)
   const actions = [
     ...(tools.may('tester') ? [{ name: 'Start a run', run: () => setStarting({}) }] : []),
     { name: 'Theme: paper, light', run: () => setTheme('paper') }, { name: 'Theme: bark, dark', run: () => setTheme('bark') }, { name: 'Theme: as the system', run: () => setTheme(undefined) },
@@ -52,6 +55,7 @@ function Inner({ person, dayStrip, children }: { person: PersonSight; dayStrip: 
       <div className="flex h-dvh min-w-[1000px]">
         <Rail person={person} onSignOut={signOut} />
         <div className="flex min-w-0 flex-1 flex-col">
+          <NotLive />
           <DayStrip initial={dayStrip} startedAt={new Date(dayStrip.now).getTime()} />
           <main id="work" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none">{children}</main>
         </div>

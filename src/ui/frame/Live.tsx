@@ -3,7 +3,9 @@ import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/reac
 import { NuqsAdapter } from 'nuqs/adapters/next/app'
 import { useEffect, useState } from 'react'
 import { Toaster } from 'sonner'
+import { leaveToSignIn } from '../api'
 import { tellOf } from './changes'
+import { openLive } from './live-source'
 
 /** A view reads again at most this often, however much changes. */
 const READ_AGAIN_MS = 700
@@ -11,14 +13,12 @@ const READ_AGAIN_MS = 700
 const matches = (topics: unknown, changed: Set<string>) =>
   Array.isArray(topics) && topics.some((topic: string) => changed.has(topic) || changed.has('*:') || [...changed].some((change) => change.startsWith(`${topic}:`)))
 
-/** Server-Sent Events in, queries read again. The browser reconnects by itself; then everything is read once. */
+/** Server-Sent Events in, queries read again; after a break everything is read once. */
 function LiveUpdates() {
   const client = useQueryClient()
   useEffect(() => {
-    const source = new EventSource('/api/live')
     const changed = new Set<string>()
     let timer: ReturnType<typeof setTimeout> | undefined
-    let opened = false
     const flush = () => {
       timer = undefined
       const now = new Set(changed)
@@ -29,17 +29,16 @@ function LiveUpdates() {
       changes.forEach((change) => changed.add(change))
       timer ??= setTimeout(flush, READ_AGAIN_MS)
     }
-    source.onmessage = ({ data }) => {
-      const changes = JSON.parse(String(data)) as string[]
-      tellOf(changes)
-      note(changes)
-    }
-    source.onopen = () => {
-      if (opened) note(['*:'])
-      opened = true
-    }
+    const close = openLive('/api/live', {
+      changed: (changes) => {
+        tellOf(changes)
+        note(changes)
+      },
+      back: () => note(['*:']),
+      signedOut: leaveToSignIn,
+    })
     return () => {
-      source.close()
+      close()
       clearTimeout(timer)
     }
   }, [client])

@@ -1,7 +1,7 @@
 'use client'
 import { Bug, CalendarClock, CircleGauge, FolderTree, LifeBuoy, MonitorSmartphone, SlidersHorizontal, type LucideIcon } from 'lucide-react'
 import Link from 'next/link'
-import { usePathname } from 'next/navigation'
+import { usePathname, useRouter } from 'next/navigation'
 import { DropdownMenu } from 'radix-ui'
 import type { PersonSight } from '@/core/sights'
 import { KeysHelp } from './keys'
@@ -40,6 +40,7 @@ function Sign() {
 
 export function Rail({ person, onSignOut }: { person: PersonSight; onSignOut(): void }) {
   const path = usePathname()
+  const router = useRouter()
   return (
     <nav aria-label="Views" className="flex w-[68px] shrink-0 flex-col items-center gap-1 bg-rail px-1 py-2">
       <Link href="/" aria-label="Oak Rotation, to Now" className="mb-2 rounded-full"><Sign /></Link>
@@ -56,6 +57,7 @@ export function Rail({ person, onSignOut }: { person: PersonSight; onSignOut(): 
             <DropdownMenu.Separator className="my-1 h-px bg-line" />
             {([['Paper, light', 'paper'], ['Bark, dark', 'bark'], ['As the system', undefined]] as const).map(([name, theme]) => <Item key={name} onSelect={() => setTheme(theme)}>{name}</Item>)}
             <DropdownMenu.Separator className="my-1 h-px bg-line" />
+            <Item onSelect={() => router.push('/settings?part=you')}>Password and sessions</Item>
             <Item onSelect={onSignOut}>Sign out</Item>
           </DropdownMenu.Content>
         </DropdownMenu.Portal>

@@ -1,39 +1,97 @@
 'use client'
-import { useState } from 'react'
-import { useForm } from 'react-hook-form'
+import { useEffect, useRef, useState } from 'react'
+import { waitInWords } from '@/core/people'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
+import { PlainPage, plainField } from './PlainPage'
 
-type Form = { username: string; password: string }
-const field = 'h-9 w-full rounded-oak border border-line bg-raised px-3 text-base'
+/** What the sign-in page is told, by the code of a refusal. */
+const WORDS: Record<string, string> = {
+  SIGN_IN_WRONG: 'The name or the password is not right.',
+  CODE_MISSING: 'Write the code your device shows now, too, or one of your recovery codes.',
+  CODE_WRONG: 'The code is not right, or was used before.',
+  ORIGIN_FOREIGN: 'The form came from another site.',
+}
 
-/** The server writes "Monday morning" by the reader's clock. */
-const noteTimeZone = () => { document.cookie = `oak-offset=${new Date().getTimezoneOffset()}; path=/; samesite=lax` }
-const enter = (to: string) => { window.location.href = to }
+const TRIED = 'oak-tried-name'
 
-export function SignIn({ to }: { to: string }) {
-  const [problem, setProblem] = useState<string>()
-  const { register, handleSubmit, formState: { errors, isSubmitting } } = useForm<Form>()
-  const submit = handleSubmit(async (form) => {
-    setProblem(undefined)
-    noteTimeZone()
-    const response = await fetch('/api/auth/sign-in/username', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(form) }).catch(() => undefined)
-    if (response?.ok) return enter(to)
-    setProblem(!response ? 'The server does not answer.' : response.status === 429 ? 'Too many tries. Wait a minute, then try again.' : 'The name or the password is not right.')
-  })
+type Props = { to: string; problem?: string | undefined; waitMs?: number | undefined }
+
+/** A form of the page itself: it works before any script has come, and nothing of it stands in an address. */
+export function SignIn({ to, problem, waitMs }: Props) {
+  // The server writes "Monday morning" by the reader's clock.
+  useEffect(() => {
+    document.cookie = `oak-offset=${new Date().getTimezoneOffset()}; path=/; samesite=lax`
+  }, [])
+  const name = useRef<HTMLInputElement>(null)
+  // Who has to try again does not write their name again.
+  useEffect(() => {
+    if (name.current && name.current.value === '') name.current.value = sessionStorage.getItem(TRIED) ?? ''
+  }, [])
+  const keepName = () => sessionStorage.setItem(TRIED, name.current?.value ?? '')
+  const wantsCode = problem === 'CODE_MISSING' || problem === 'CODE_WRONG'
   return (
-    <main className="grid min-h-dvh place-items-center p-6">
-      <form onSubmit={(event) => void submit(event)} className="flex w-full max-w-[340px] flex-col gap-4" noValidate>
-        <div>
-          <h1 className="text-[30px] leading-9">Oak Rotation</h1>
-          <p className="mt-1 text-soft">Plan the run, watch it, read what failed.</p>
-        </div>
-        <label><span className="label">Name</span><input className={field} autoComplete="username" autoFocus autoCapitalize="off" {...register('username', { required: 'Write your name' })} aria-invalid={!!errors.username} /></label>
-        <label><span className="label">Password</span><input className={field} type="password" autoComplete="current-password" {...register('password', { required: 'Write your password' })} aria-invalid={!!errors.password} /></label>
-        {(errors.username ?? errors.password) && <p role="alert" className="text-sm text-failed">{errors.username?.message ?? errors.password?.message}</p>}
-        {problem && <Problem>{problem}</Problem>}
-        <Button look="main" type="submit" disabled={isSubmitting} className="h-9 justify-center">Sign in</Button>
+    <PlainPage title="Oak Rotation" lead="Plan the run, watch it, read what failed.">
+      <form method="post" action="/api/sign-in" onSubmit={keepName} className="flex flex-col gap-4">
+        <input type="hidden" name="to" value={to} />
+        <label>
+          <span className="label">Name</span>
+          <input
+            className={plainField}
+            ref={name}
+            name="username"
+            autoComplete="username"
+            autoFocus
+            autoCapitalize="off"
+            required
+            maxLength={100}
+          />
+        </label>
+        <label>
+          <span className="label">Password</span>
+          <input
+            className={plainField}
+            type="password"
+            name="password"
+            autoComplete="current-password"
+            required
+            maxLength={200}
+          />
+        </label>
+        {wantsCode && (
+          <label>
+            <span className="label">Code</span>
+            <input
+              className={`${plainField} font-mono`}
+              name="code"
+              autoComplete="one-time-code"
+              inputMode="text"
+              required
+              maxLength={40}
+            />
+          </label>
+        )}
+        {problem === 'PASSWORD_SET' && <p role="status">Your password is set. Sign in with it.</p>}
+        {problem === 'SIGN_IN_WAIT' && <Wait ms={waitMs ?? 1000} />}
+        {problem && WORDS[problem] && <Problem>{WORDS[problem]}</Problem>}
+        <Button look="main" type="submit" className="h-9 justify-center">
+          Sign in
+        </Button>
       </form>
-    </main>
+    </PlainPage>
   )
+}
+
+/** Counts down to when the next try may be made. */
+function Wait({ ms }: { ms: number }) {
+  const [left, setLeft] = useState(Math.ceil(ms / 1000))
+  useEffect(() => {
+    const timer = setInterval(() => setLeft((seconds) => Math.max(0, seconds - 1)), 1000)
+    return () => clearInterval(timer)
+  }, [])
+  const words =
+    left > 0
+      ? `Too many tries failed. The next one may be made in ${waitInWords(left * 1000)}.`
+      : 'You may try again now.'
+  return <Problem>{words}</Problem>
 }

@@ -6,6 +6,7 @@ import type { AttemptSight } from '@/core/sights'
 import { Button, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { evidenceUrl } from '../base/Parts'
+import { StepLog } from './StepLog'
 
 type Props = { line: OutlineLine; sight: AttemptSight; good: AttemptSight | undefined; onDraft?(): void }
 
@@ -24,16 +25,7 @@ export function Detail({ line, sight, good, onDraft }: Props) {
       {failure && (failure.expected !== undefined || failure.actual !== undefined) && <Difference expected={failure.expected ?? ''} actual={failure.actual ?? ''} />}
       {!failure && words.detail && <p className="mt-2 font-mono text-xs">{words.detail}</p>}
       {line.failing && onDraft && <div className="mt-3"><Button look="main" keyHint="d" onClick={onDraft}>Draft a defect</Button></div>}
-      {line.requests.length + line.console.length > 0 && (
-        <div className="mt-4">
-          <h3 className="label mb-1">While this step ran</h3>
-          <ul className="space-y-0.5 font-mono text-xs leading-[17px]">
-            {[...line.requests.map((request) => ({ atMs: request.atMs, node: <Request key={`${request.atMs}${request.url}`} request={request} /> })), ...line.console.map((entry) => ({ atMs: entry.atMs, node: <span className={entry.level === 'error' ? 'text-failed' : ''}>console: {entry.text}</span> }))]
-              .sort((a, b) => a.atMs - b.atMs)
-              .map(({ atMs, node }, i) => <li key={i} className="flex gap-2.5"><span className="shrink-0 text-soft">{(atMs / 1000).toFixed(3)}</span><span className="min-w-0 break-all">{node}</span></li>)}
-          </ul>
-        </div>
-      )}
+      {line.requests.length + line.console.length > 0 && <StepLog key={line.path} line={line} />}
       {(Object.keys(line.values).length > 0 || sight.row) && (
         <div className="mt-4">
           <h3 className="label mb-1">Values</h3>
@@ -56,11 +48,6 @@ export function Detail({ line, sight, good, onDraft }: Props) {
     </section>
   )
 }
-
-const Request = ({ request }: { request: OutlineLine['requests'][number] }) => (
-  <>{request.method} {shortUrl(request.url)} <b className={request.status >= 400 || request.status === 0 ? 'text-failed' : ''}>{request.status === -1 ? 'answered' : request.status || 'no answer'}</b> {request.ms} ms</>
-)
-const shortUrl = (url: string) => url.replace(/^https?:\/\/[^/]+/, '')
 
 /** Expected over actual, the part that differs marked. */
 function Difference({ expected, actual }: { expected: string; actual: string }) {

@@ -5,12 +5,14 @@ import type { AttemptSight } from '@/core/sights'
 import { evidenceUrl } from '../base/Parts'
 
 const FRAMES = 14
+const FAILURES_DRAWN = 500
 
 const time = (ms: number) => `${String(Math.floor(ms / 60_000)).padStart(2, '0')}:${String(Math.floor(ms / 1000) % 60).padStart(2, '0')}`
 
 /** The attempt on one line of time: screens, a tick a step, the failure where it was. */
 export function Filmstrip({ sight, selected, onSelect }: { sight: AttemptSight; selected: OutlineLine | undefined; onSelect(line: OutlineLine): void }) {
   const reached = useMemo(() => sight.lines.filter((line) => line.startMs !== undefined), [sight.lines])
+  const ticks = useMemo(() => apart(reached, sight.ms), [reached, sight.ms])
   const frames = useMemo(() => sample(reached, sight.ms), [reached, sight.ms])
   const here = selected?.startMs === undefined ? -1 : Math.min(FRAMES - 1, Math.floor(((selected.startMs + (selected.ms ?? 0) / 2) / sight.ms) * FRAMES))
   const percent = (ms: number) => Math.min(100, (ms / sight.ms) * 100)
@@ -27,12 +29,22 @@ export function Filmstrip({ sight, selected, onSelect }: { sight: AttemptSight; 
       </div>
       <div className="relative mt-2 h-[18px]">
         <div className="absolute top-[7px] h-1 w-full rounded bg-line" />
-        {reached.map((line) => <button key={line.path} type="button" tabIndex={-1} aria-hidden onClick={() => onSelect(line)} title={`${line.words.verb} ${line.words.object}`} className={`absolute top-[3px] h-3 w-[3px] -translate-x-px ${line.failing ? 'hidden' : 'bg-faint hover:bg-ink'}`} style={{ left: `${percent(line.startMs!)}%` }} />)}
-        {reached.filter((line) => line.failing).map((line) => <button key={line.path} type="button" tabIndex={-1} aria-hidden onClick={() => onSelect(line)} title={line.failure?.message} className="absolute top-[3px] size-[11px] -translate-x-1/2 rotate-45 bg-failed" style={{ left: `${percent(line.startMs! + (line.ms ?? 0))}%` }} />)}
+        {ticks.map((line) => <button key={line.path} type="button" tabIndex={-1} aria-hidden onClick={() => onSelect(line)} title={`${line.words.verb} ${line.words.object}`} className={`absolute top-[3px] h-3 w-[3px] -translate-x-px ${line.failing ? 'hidden' : 'bg-faint hover:bg-ink'}`} style={{ left: `${percent(line.startMs!)}%` }} />)}
+        {reached.filter((line) => line.failing).slice(0, FAILURES_DRAWN).map((line) => <button key={line.path} type="button" tabIndex={-1} aria-hidden onClick={() => onSelect(line)} title={line.failure?.message} className="absolute top-[3px] size-[11px] -translate-x-1/2 rotate-45 bg-failed" style={{ left: `${percent(line.startMs! + (line.ms ?? 0))}%` }} />)}
         {at !== undefined && <span aria-hidden className="absolute top-[-4px] h-[26px] w-0.5 -translate-x-px bg-act" style={{ left: `${percent(at)}%` }} />}
       </div>
     </section>
   )
+}
+
+/** Ticks that can be told apart: more than a thousand would be drawn over each other. */
+function apart(lines: OutlineLine[], ms: number): OutlineLine[] {
+  const taken = new Map<number, OutlineLine>()
+  for (const line of lines) {
+    const place = Math.round((line.startMs! / ms) * 1000)
+    if (!taken.has(place)) taken.set(place, line)
+  }
+  return [...taken.values()]
 }
 
 type Frame = { screen: Screen; line: OutlineLine }

@@ -38,8 +38,8 @@ function AddDatabase() {
   const [url, setUrl] = useState('')
   const { problem, busy, ask } = useAsking()
   const add = async () => {
-    const { writes } = await api<{ writes: boolean }>(`/api/databases/${encodeURIComponent(key.trim())}`, { method: 'PUT', body: { url: url.trim() } })
-    toast(writes ? `${key.trim()} answers. Its role could write; queries are read-only all the same` : `${key.trim()} answers, and its role can only read`)
+    await api(`/api/databases/${encodeURIComponent(key.trim())}`, { method: 'PUT', body: { url: url.trim() } })
+    toast(`${key.trim()} answers, and its role can only read`)
     setKey('')
     setUrl('')
   }

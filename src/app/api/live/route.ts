@@ -1,9 +1,10 @@
 import { context } from '@/server/context'
 import { route } from '@/server/http/route'
 import { liveHub, liveStream } from '@/server/live'
-import { requirePerson } from '@/server/people'
+import { isSessionOpen, requirePerson } from '@/server/people'
 
 export const GET = route(async (request) => {
-  await requirePerson(request)
-  return liveStream(liveHub(context().connection.url), request.signal)
+  const { sessionId } = await requirePerson(request)
+  const { db, connection } = context()
+  return liveStream(liveHub(connection.url), request.signal, () => isSessionOpen(db, sessionId))
 })

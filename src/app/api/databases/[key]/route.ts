@@ -5,7 +5,8 @@ import { requireRole } from '@/server/people'
 
 export const PUT = route<{ key: string }>(async (request, { key }) => {
   const person = await requireRole(request, 'admin')
-  return Response.json(await setDatabase(context(), key, (await readBody(request, databaseBody)).url, person.name))
+  await setDatabase(context(), key, (await readBody(request, databaseBody)).url, person.name)
+  return noContent()
 })
 
 export const DELETE = route<{ key: string }>(async (request, { key }) => {

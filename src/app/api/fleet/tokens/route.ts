@@ -2,11 +2,20 @@ import { context } from '@/server/context'
 import { readBody, route, validator } from '@/server/http/route'
 import { makeToken, requireRole } from '@/server/people'
 
-const body = validator<{ name: string }>({ type: 'object', additionalProperties: false, required: ['name'], properties: { name: { type: 'string', minLength: 1, maxLength: 60 } } })
+const body = validator<{ name: string; pool: string; environments: string[] }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['name', 'pool', 'environments'],
+  properties: {
+    name: { type: 'string', maxLength: 60, pattern: '^[a-z0-9][a-z0-9-]*$' },
+    pool: { type: 'string', minLength: 1, maxLength: 60, pattern: '\\S' },
+    environments: { type: 'array', minItems: 1, maxItems: 100, uniqueItems: true, items: { type: 'string', minLength: 1, maxLength: 80 } },
+  },
+})
 
-/** Makes a token for the agent of this name alone. Its text is in this answer and nowhere else. */
+/** Makes a token for the agent of this name, in this pool, and these environments alone. Its text is in this answer and nowhere else. */
 export const POST = route(async (request) => {
   const person = await requireRole(request, 'coordinator')
-  const { name } = await readBody(request, body)
-  return Response.json({ token: await makeToken(context(), 'agent', name, person.name, name) }, { status: 201 })
+  const { name, pool, environments } = await readBody(request, body)
+  return Response.json({ token: await makeToken(context(), 'agent', name, person.name, { agent: name, pool: pool.trim(), environments }) }, { status: 201 })
 })

@@ -5,7 +5,7 @@ import { removeSecret, secretBody, setSecret } from '@/server/secrets'
 
 export const PUT = route<{ name: string }>(async (request, { name }) => {
   const person = await requireRole(request, 'coordinator')
-  await setSecret(context(), name, (await readBody(request, secretBody)).value, person.name)
+  await setSecret(context(), name, await readBody(request, secretBody), person.name)
   return noContent()
 })
 

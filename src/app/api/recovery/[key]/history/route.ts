@@ -9,5 +9,5 @@ const body = validator<{ source: string }>({ type: 'object', additionalPropertie
 /** The rules of a text under edit against the failures of the last 30 days. */
 export const POST = route<{ key: string }>(async (request, { key }) => {
   await requirePerson(request)
-  return Response.json(await ruleHistory(context(), policyOfSource(key, (await readBody(request, body)).source)))
+  return Response.json(await ruleHistory(context(), await policyOfSource(context(), key, (await readBody(request, body)).source)))
 })

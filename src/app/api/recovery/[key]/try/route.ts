@@ -10,5 +10,5 @@ const body = validator<{ source: string; attempt: string }>({ type: 'object', ad
 export const POST = route<{ key: string }>(async (request, { key }) => {
   await requirePerson(request)
   const { source, attempt } = await readBody(request, body)
-  return Response.json(await tryRules(context(), policyOfSource(key, source).rules, readUuid(attempt)))
+  return Response.json(await tryRules(context(), (await policyOfSource(context(), key, source)).rules, readUuid(attempt)))
 })

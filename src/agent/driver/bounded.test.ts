@@ -1,0 +1,39 @@
+import { jest } from '@jest/globals'
+import { bounded } from './bounded'
+import { DriverFault, type BrowserDriver } from './port'
+
+const GONE = new DriverFault('page', 'the page took its browser down')
+const NOTHING = { count: 0, text: '', value: '', states: ['hidden'] }
+
+/** Answers with a page that has nothing on it, or, asked for its title, never. */
+function driverOf(broken?: Promise<DriverFault>): BrowserDriver {
+  const driver = { look: async () => NOTHING, title: () => new Promise(() => {}), broken }
+  return new Proxy(driver, {
+    get: (of, name: keyof typeof driver) => of[name] ?? (name === 'broken' ? undefined : async () => {}),
+  }) as unknown as BrowserDriver
+}
+
+test('what waits for an answer when the browser goes is told why, and all that is asked after that', async () => {
+  let go!: (fault: DriverFault) => void
+  const driver = bounded(driverOf(new Promise((resolve) => (go = resolve))))
+  expect(await driver.look({ text: 'x' })).toEqual(NOTHING)
+  const waiting = driver.title()
+  go(GONE)
+  await expect(waiting).rejects.toBe(GONE)
+  await expect(driver.look({ text: 'x' })).rejects.toBe(GONE)
+  await driver.close()
+})
+test('the same when it was ended for what it downloaded; closing ends the watch', async () => {
+  const stop = jest.fn()
+  const driver = bounded(driverOf(), undefined, { broken: Promise.resolve(GONE), stop })
+  await expect(driver.title()).rejects.toBe(GONE)
+  await driver.close()
+  expect(stop).toHaveBeenCalledTimes(1)
+})
+test('a title and an address are looked at as far as any text', async () => {
+  const long = { title: async () => 'x'.repeat(1_000_000), url: async () => 'y'.repeat(1_000_000), broken: undefined }
+  const driver = bounded(
+    new Proxy(long, { get: (of, name: 'title' | 'broken') => (name in of ? of[name] : async () => {}) }) as unknown as BrowserDriver,
+  )
+  expect([(await driver.title()).length, (await driver.url()).length]).toEqual([200_000, 200_000])
+})

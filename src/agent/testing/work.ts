@@ -1,0 +1,46 @@
+/** Work of an attempt, for tests that care for a part of it. */
+import type { Work } from '@/core/execution'
+import type { TestCase } from '@/core/model'
+
+export const someWork = (more: Partial<Work> = {}, testCase: Partial<TestCase> = {}): Work => ({
+  agentId: 'agent-1',
+  attemptId: 'a',
+  lease: 1,
+  number: 1,
+  runId: 1,
+  build: '1.0',
+  routines: [],
+  parameters: {},
+  applications: {},
+  limitMs: 60_000,
+  seed: 1,
+  databases: {},
+  secrets: {},
+  handoffs: {},
+  startedAt: '2026-03-30T10:00:00.000Z',
+  environment: {
+    key: 'e',
+    title: 'E',
+    browser: 'Chromium',
+    os: 'O',
+    width: 800,
+    height: 600,
+    locale: 'en-GB',
+    simulated: true,
+  },
+  case: {
+    kind: 'case',
+    key: 'c',
+    title: 'C',
+    tags: [],
+    priority: 'normal',
+    requires: [],
+    parameters: {},
+    uses: [],
+    needs: [],
+    steps: [],
+    undo: [],
+    ...testCase,
+  },
+  ...more,
+})

@@ -1,0 +1,14 @@
+import { context } from '@/server/context'
+import { readBody, route } from '@/server/http/route'
+import { invite, inviteBody, memberSights, requireReader, requireRole } from '@/server/people'
+
+export const GET = route(async (request) => {
+  await requireReader(request, 'admin')
+  return Response.json(await memberSights(context()))
+})
+
+/** The link is in this answer and nowhere else. */
+export const POST = route(async (request) => {
+  const person = await requireRole(request, 'admin')
+  return Response.json(await invite(context(), await readBody(request, inviteBody), person), { status: 201 })
+})

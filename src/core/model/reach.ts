@@ -1,0 +1,63 @@
+/** What carrying out a case may touch: the routines its steps use, and the secrets, databases and applications all of them name. */
+import type { RecoveryRule, Routine, Step, TestCase } from './types'
+import { referencesIn } from './values'
+
+export type Reach = {
+  routines: Routine[]
+  secrets: string[]
+  databases: string[]
+  /** `undefined`: any of them, as an address is put together only while it runs. */
+  applications: string[] | undefined
+}
+
+const SECRET = 'secret.'
+
+/** Names of the secrets that a value refers to. */
+export const secretsIn = (value: unknown): string[] =>
+  referencesIn(value).flatMap((name) => (name.startsWith(SECRET) ? [name.slice(SECRET.length)] : []))
+
+/** @param rules recovery rules that may be used while it goes on
+ * @param routines all there are, by key */
+export function reachOf(
+  testCase: TestCase,
+  rules: readonly Pick<RecoveryRule, 'do'>[],
+  routines: Readonly<Record<string, Routine>>,
+): Reach {
+  const reached = new Map<string, Routine>()
+  const databases = new Set<string>()
+  const applications = new Set<string>()
+  let anyApplication = false
+  const go = (address: string): void => {
+    const [application = ''] = address.split(':', 1)
+    if (application.includes('${')) anyApplication = true
+    else applications.add(application)
+  }
+  const follow = (key: string): void => {
+    if (reached.has(key) || !Object.hasOwn(routines, key)) return
+    const routine = routines[key]!
+    reached.set(key, routine)
+    visit([...routine.steps, ...routine.undo])
+  }
+  const visit = (steps: readonly Step[]): void => {
+    for (const step of steps) {
+      if (step.verb === 'use') follow(step.routine)
+      if (step.verb === 'query') databases.add(step.database)
+      if (step.verb === 'open') go(step.address)
+      if (step.verb === 'call') go(step.url)
+      if ('steps' in step) visit(step.steps)
+      if (step.verb === 'if') visit(step.otherwise)
+    }
+  }
+  if (testCase.entry !== undefined) follow(testCase.entry)
+  visit([...testCase.steps, ...testCase.undo])
+  for (const role of Object.values(testCase.roles ?? {})) visit(role.steps)
+  for (const rule of rules) visit(rule.do)
+  const found = [...reached.values()]
+  const secrets = [...new Set(secretsIn([testCase, rules.map((rule) => rule.do), found]))].sort()
+  return {
+    routines: found,
+    secrets,
+    databases: [...databases].sort(),
+    applications: anyApplication ? undefined : [...applications].sort(),
+  }
+}

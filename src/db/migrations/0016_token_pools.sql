@@ -1,0 +1,1 @@
+ALTER TABLE "tokens" ADD COLUMN "pool" text DEFAULT '' NOT NULL;

@@ -1,0 +1,3 @@
+export { Gate } from './gate'
+export type { GivenFile } from './jobs'
+export { threadedWork, workHere, type WorkPool } from './pool'

@@ -1,0 +1,49 @@
+/** What is computed beside the main thread: pure functions of what people and programs send, by name.
+ * Each is bounded in time and memory by the pool it runs in (pool.ts). */
+import { compute, BadInput, type Fault } from '@/core/compute'
+import { againstHistory, type PastFailure } from '@/core/execution'
+import { parseDefinition } from '@/core/model/files'
+import { outlook, type OutlookBasis, type OutlookRotation } from '@/core/rota'
+import type { RuleCondition } from '@/core/model'
+import { unzip, type GivenFile, type UnzipLimits } from './unzip'
+import { zip } from './zip'
+
+export type { GivenFile } from './unzip'
+
+/** A computation's answer, or every fault of its input. */
+export type Computed = { output: unknown } | { faults: readonly Fault[] }
+export type HistoryQuestion = {
+  rules: { id: string; when: RuleCondition }[]
+  past: PastFailure[]
+  now: string
+  days: number
+}
+
+export const JOBS = {
+  compute: ({ name, input }: { name: string; input: unknown }): Computed => {
+    try {
+      return { output: compute(name, input, { clock: () => performance.now() }) }
+    } catch (error) {
+      if (error instanceof BadInput) return { faults: error.faults }
+      throw error
+    }
+  },
+  parse: ({ file, source }: GivenFile) => parseDefinition(file, source),
+  parseAll: (files: GivenFile[]) => files.map(({ file, source }) => parseDefinition(file, source)),
+  history: ({ rules, past, now, days }: HistoryQuestion) => againstHistory(rules, past, { now, days }),
+  outlook: ({ rotation, basis }: { rotation: OutlookRotation; basis: OutlookBasis }) =>
+    outlook(rotation, basis, { clock: () => performance.now() }),
+  unzip: ({ bytes, limits }: { bytes: Uint8Array; limits: UnzipLimits }) => unzip(bytes, limits),
+  zip: (files: GivenFile[]) => zip(files),
+} as const
+
+export type JobName = keyof typeof JOBS
+export type InputOf<J extends JobName> = Parameters<(typeof JOBS)[J]>[0]
+export type OutputOf<J extends JobName> = ReturnType<(typeof JOBS)[J]>
+
+export type Question = { id: number; job: JobName; input: unknown }
+export type Reply = { id: number; output?: unknown; problem?: string }
+
+export function runJob<J extends JobName>(job: J, input: InputOf<J>): OutputOf<J> {
+  return (JOBS[job] as (given: InputOf<J>) => OutputOf<J>)(input)
+}

@@ -1,0 +1,24 @@
+/** Pages for who is not signed in: one form in the middle, that works without scripts. */
+export function PlainPage({
+  title,
+  lead,
+  children,
+}: {
+  title: string
+  lead: string
+  children: React.ReactNode
+}) {
+  return (
+    <main className="grid min-h-dvh place-items-center p-6">
+      <div className="flex w-full max-w-[340px] flex-col gap-4">
+        <div>
+          <h1 className="text-[30px] leading-9">{title}</h1>
+          <p className="mt-1 text-soft">{lead}</p>
+        </div>
+        {children}
+      </div>
+    </main>
+  )
+}
+
+export const plainField = 'h-9 w-full rounded-oak border border-line bg-raised px-3 text-base'

@@ -1,0 +1,28 @@
+'use client'
+import { fieldLook } from '../bench/Committed'
+
+/** @param kind what a browser's own keeper of passwords is to offer */
+export function PasswordField({
+  label,
+  kind = 'current-password',
+  value,
+  onChange,
+}: {
+  label: string
+  kind?: 'current-password' | 'new-password'
+  value: string
+  onChange(value: string): void
+}) {
+  return (
+    <label>
+      <span className="label">{label}</span>
+      <input
+        className={fieldLook}
+        type="password"
+        autoComplete={kind}
+        value={value}
+        onChange={({ target }) => onChange(target.value)}
+      />
+    </label>
+  )
+}

@@ -1,0 +1,232 @@
+'use client'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import type { MemberSight, Role } from '@/core/sights'
+import { api, useSight, type ApiProblem } from '../api'
+import { useAsking } from '../asking'
+import { Button } from '../base/Button'
+import { OnceShown } from '../base/OnceShown'
+import { Problem } from '../base/Parts'
+import { RemoveButton } from '../base/RemoveButton'
+import { Ago } from '../base/Time'
+import { fieldLook } from '../bench/Committed'
+import { useFrame } from '../frame/Frame'
+import { cell, head } from './looks'
+
+const ROLES: readonly Role[] = ['viewer', 'tester', 'coordinator', 'admin']
+const MAY: Record<Role, string> = {
+  viewer: 'reads everything',
+  tester: 'also writes cases, starts runs, logs defects',
+  coordinator: 'also plans rotations, sets secrets, adds agents and tokens',
+  admin: 'also sets databases and people, reads the audit trail',
+}
+
+const linkOf = (link: string) => `${window.location.origin}/welcome/${link}`
+
+/** Everybody who may sign in, and how each got in. */
+export function People() {
+  const { data: members } = useSight<MemberSight[]>('/api/people', ['settings'])
+  const [reset, setReset] = useState<{ name: string; link: string }>()
+  return (
+    <>
+      {members && (
+        <table className="mb-5 w-full text-sm">
+          <thead>
+            <tr className="border-b border-line">
+              <th className={head}>Name</th>
+              <th className={head}>Signs in as</th>
+              <th className={head}>Role</th>
+              <th className={head}>Last seen</th>
+              <th className={head}>Second factor</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody className="divide-y divide-line">
+            {members.map((member) => (
+              <MemberRow
+                key={member.id}
+                member={member}
+                onReset={(link) => setReset({ name: member.name, link })}
+              />
+            ))}
+          </tbody>
+        </table>
+      )}
+      {reset && (
+        <div className="mb-5 rounded-oak border border-line bg-surface p-3">
+          <OnceShown text={linkOf(reset.link)}>
+            Give this link to {reset.name}: it sets a password, once. It is shown only now.
+          </OnceShown>
+        </div>
+      )}
+      <Invite />
+    </>
+  )
+}
+
+function MemberRow({ member, onReset }: { member: MemberSight; onReset(link: string): void }) {
+  const { id, name, username, state, secondFactor, seenAt } = member
+  return (
+    <tr className={state === 'deactivated' ? 'text-soft' : ''} data-state={state}>
+      <td className={cell}>{name}</td>
+      <td className={`${cell} font-mono text-xs`}>{username}</td>
+      <td className={cell}>
+        <RoleChoice member={member} />
+      </td>
+      <td className={`${cell} text-soft`}>
+        <Seen state={state} seenAt={seenAt} />
+      </td>
+      <td className={`${cell} text-soft`}>{secondFactor ? 'yes' : 'no'}</td>
+      <td className="py-1.5 text-right whitespace-nowrap">
+        {state !== 'deactivated' && <ResetButton id={id} name={name} onReset={onReset} />}
+        <ActiveButton member={member} />
+      </td>
+    </tr>
+  )
+}
+
+function Seen({ state, seenAt }: Pick<MemberSight, 'state' | 'seenAt'>) {
+  if (state === 'invited') return 'invited, has not come yet'
+  if (state === 'deactivated') return 'deactivated'
+  return seenAt ? <Ago at={seenAt} /> : 'not signed in now'
+}
+
+const change = (id: string, body: object, done: string) =>
+  api(`/api/people/${id}`, { method: 'PATCH', body }).then(
+    () => toast(done),
+    (problem: ApiProblem) => toast.error(problem.message),
+  )
+
+function RoleChoice({ member: { id, name, role, state } }: { member: MemberSight }) {
+  const choose = (next: string) => void change(id, { role: next }, `${name} is ${next} from now on`)
+  return (
+    <select
+      aria-label={`Role of ${name}`}
+      className={`${fieldLook} !w-auto`}
+      value={role}
+      disabled={state === 'deactivated'}
+      title={MAY[role]}
+      onChange={({ target }) => choose(target.value)}
+    >
+      {ROLES.map((one) => (
+        <option key={one} value={one}>
+          {one}
+        </option>
+      ))}
+    </select>
+  )
+}
+
+function ResetButton({ id, name, onReset }: { id: string; name: string; onReset(link: string): void }) {
+  const reset = async () => {
+    const { link } = await api<{ link: string }>(`/api/people/${id}/reset`, {
+      method: 'POST',
+      body: { secondFactor: true },
+    })
+    onReset(link)
+  }
+  return (
+    <RemoveButton word="Reset" label={`Reset ${name}`} title={`Reset how ${name} signs in`} onRemove={reset}>
+      The password and all sessions of {name} end now, the second factor is taken off, and you get a link by which a new
+      password is set.
+    </RemoveButton>
+  )
+}
+
+function ActiveButton({ member: { id, name, state } }: { member: MemberSight }) {
+  const { person } = useFrame()
+  if (name === person.name) return null
+  if (state === 'deactivated') {
+    return (
+      <Button onClick={() => void change(id, { state: 'active' }, `${name} may sign in again`)}>
+        Let in again
+      </Button>
+    )
+  }
+  return (
+    <RemoveButton
+      word="Deactivate"
+      label={`Deactivate ${name}`}
+      title={`Deactivate ${name}`}
+      onRemove={() => api(`/api/people/${id}`, { method: 'PATCH', body: { state: 'deactivated' } })}
+    >
+      {name} is signed out everywhere and may not sign in. What they did stays under their name, and they can
+      be let in again.
+    </RemoveButton>
+  )
+}
+
+function Invite() {
+  const [name, setName] = useState('')
+  const [username, setUsername] = useState('')
+  const [role, setRole] = useState<Role>('tester')
+  const [made, setMade] = useState<{ name: string; link: string }>()
+  const { problem, busy, ask } = useAsking()
+  const invite = async () => {
+    const body = { name: name.trim(), username: username.trim(), role }
+    const { link } = await api<{ link: string }>('/api/people', { method: 'POST', body })
+    setMade({ name: body.name, link })
+    setName('')
+    setUsername('')
+  }
+  return (
+    <form
+      aria-label="Invite a person"
+      className="rounded-oak border border-line bg-surface p-3"
+      onSubmit={(event) => {
+        event.preventDefault()
+        void ask(invite)
+      }}
+    >
+      <div className="grid grid-cols-[1fr_160px_auto_auto] items-end gap-2">
+        <label>
+          <span className="label">Name</span>
+          <input
+            className={fieldLook}
+            value={name}
+            maxLength={80}
+            placeholder="Isla Brandt"
+            onChange={({ target }) => setName(target.value)}
+          />
+        </label>
+        <label>
+          <span className="label">Signs in as</span>
+          <input
+            className={`${fieldLook} font-mono text-xs`}
+            value={username}
+            maxLength={31}
+            placeholder="isla"
+            autoCapitalize="off"
+            onChange={({ target }) => setUsername(target.value)}
+          />
+        </label>
+        <label>
+          <span className="label">Role</span>
+          <select className={fieldLook} value={role} onChange={({ target }) => setRole(target.value as Role)}>
+            {ROLES.map((one) => (
+              <option key={one} value={one}>
+                {one}
+              </option>
+            ))}
+          </select>
+        </label>
+        <Button look="main" type="submit" disabled={busy || name.trim() === '' || username.trim() === ''}>
+          Invite
+        </Button>
+      </div>
+      <p className="mt-1.5 text-xs text-soft">
+        A {role} {MAY[role]}.
+      </p>
+      {made && (
+        <OnceShown text={linkOf(made.link)}>
+          Give this link to {made.name}: it is good for seven days, once, and shown only now.
+        </OnceShown>
+      )}
+      {problem && (
+        <div className="mt-2">
+          <Problem>{problem}</Problem>
+        </div>
+      )}
+    </form>
+  )
+}
