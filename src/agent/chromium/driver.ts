@@ -205,6 +205,7 @@ export class ChromiumDriver implements BrowserDriver {
   stopVideo = async () => this.video?.stop()
 
   async close(): Promise<void> {
+    this.video?.discard()
     await this.context.close().catch(() => {})
   }
 

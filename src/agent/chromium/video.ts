@@ -53,4 +53,9 @@ export class VideoRecorder {
     const bytes = await this.encoder.end()
     return this.lastFrame && bytes.length > 0 ? { bytes, startMs: this.startMs } : undefined
   }
+
+  /** Its encoder must not outlive the attempt, whether a video was asked for or not. */
+  discard(): void {
+    this.encoder.discard()
+  }
 }

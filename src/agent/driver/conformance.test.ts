@@ -1,11 +1,11 @@
 /** One behaviour, proven for every implementation of the port: the same pages, the same expectations. */
 import { spawn, type ChildProcess } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import type { Environment } from '@/core/model'
+import type { Environment, Target } from '@/core/model'
 import { BrowserHolder } from '../chromium/browser'
 import { ChromiumDriver } from '../chromium/driver'
 import { FirefoxHolder } from '../firefox/browser'
@@ -68,6 +68,17 @@ async function until(holds: () => Promise<boolean>): Promise<void> {
   for (const end = Date.now() + PATIENT_MS; Date.now() < end && !(await holds()); ) await new Promise((resolve) => setTimeout(resolve, 20))
 }
 
+/** A running ffmpeg of this process. */
+function isEncoder(pid: string): boolean {
+  if (!/^\d+$/.test(pid)) return false
+  try {
+    const [, name, state, parent] = /^\d+ \((.*)\) (\S) (\d+)/.exec(readFileSync(`/proc/${pid}/stat`, 'latin1'))!
+    return name === 'ffmpeg' && state !== 'Z' && Number(parent) === process.pid
+  } catch {
+    return false // it ended in between
+  }
+}
+
 const screen = new HiddenScreen()
 afterAll(() => screen.close())
 
@@ -108,7 +119,12 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
   }, START_MS)
   afterEach(() => driver.close())
   const at = (path: string) => driver.open(base + path, PATIENT_MS)
-  const text = async (testId: string) => (await driver.look({ testId })).text.trim()
+  /** Once it is there: an action does not promise that the page it leads to has come, what looks next waits for it. */
+  const arrival = async (target: Target) => {
+    await until(async () => (await driver.look(target)).count > 0)
+    return driver.look(target)
+  }
+  const text = async (testId: string) => (await arrival({ testId })).text.trim()
 
   test('fills a form and sends it', async () => {
     await at('/')
@@ -127,7 +143,7 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
     expect(await text('got')).toContain('name=Bo')
     await at('/')
     await driver.click({ text: 'Second page' }, PATIENT_MS)
-    expect((await driver.look({ role: 'heading', name: 'Second' })).count).toBe(1)
+    expect((await arrival({ role: 'heading', name: 'Second' })).count).toBe(1)
   })
   test('finds by each way, and says which way held', async () => {
     await at('/')
@@ -229,6 +245,15 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
   })
 })
 
+test('a driver that is closed without its video leaves no encoder behind', async () => {
+  const encoders = () => readdirSync('/proc').filter((pid) => isEncoder(pid))
+  const driver = await ChromiumDriver.open(holder, environment, realPace())
+  await driver.open(base, PATIENT_MS)
+  expect(encoders()).toHaveLength(1)
+  await driver.close()
+  await until(async () => encoders().length === 0)
+  expect(encoders()).toEqual([])
+})
 test('a field that cuts a secret short shows no part of it', async () => {
   const driver = await ChromiumDriver.open(holder, environment, realPace())
   await driver.open(`${base}/cuts`, PATIENT_MS)

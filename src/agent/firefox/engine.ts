@@ -1,6 +1,7 @@
 /** Firefox behind the engine port, over WebDriver BiDi through puppeteer-core. */
 import { readdir } from 'node:fs/promises'
-import type { BrowserContext, ElementHandle, Frame, HTTPRequest, KeyInput, Page } from 'puppeteer-core'
+import { setTimeout as sleep } from 'node:timers/promises'
+import type { BrowserContext, ElementHandle, Frame, HTTPRequest, HTTPResponse, KeyInput, Page } from 'puppeteer-core'
 import type { Environment, Target } from '@/core/model'
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
@@ -14,6 +15,8 @@ import type { FirefoxHolder } from './browser'
 const POPUPS_MOST = 4
 const DIALOG_CHARS = 2000
 const JPEG_QUALITY = 80
+/** From an action to the request of the page it leads to, and between two looks whether that page has come. */
+const [LEAVE_MS, POLL_MS] = [50, 20]
 
 type InPage = { oakPage?: Record<string, (...args: unknown[]) => unknown> }
 
@@ -23,17 +26,29 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   private answer: { accept: boolean; text: string | undefined } | undefined
   private dismissedWords: string | undefined
   private arrived = 200
+  /** A page was asked for in the main frame and has not come yet. */
+  private leaving = false
   readonly broken: Promise<DriverFault>
 
   constructor(private readonly context: BrowserContext, private readonly page: Page, private readonly pace: Pace, readonly facts: Record<string, string>, private readonly folder: string) {
     this.broken = new Promise((resolve) => context.browser().once('disconnected', () => resolve(new DriverFault('page', 'the browser is gone'))))
     page.on('console', (message) => this.log.push({ type: 'console', atMs: pace.now(), level: message.type() === 'warn' ? 'warning' : message.type(), text: message.text() }))
     page.on('pageerror', (error) => this.log.push({ type: 'console', atMs: pace.now(), level: 'error', text: String((error as Error).message ?? error) }))
-    page.on('request', (request) => void this.asked.set(request, pace.now()))
-    page.on('requestfailed', (request) => this.noteRequest(request, 0))
+    const leadsOn = (request: HTTPRequest) => request.isNavigationRequest() && request.frame() === page.mainFrame()
+    page.on('request', (request) => {
+      this.asked.set(request, pace.now())
+      if (leadsOn(request)) this.leaving = true
+    })
+    page.on('requestfailed', (request) => {
+      this.noteRequest(request, 0)
+      if (leadsOn(request)) this.leaving = false
+    })
+    page.on('load', () => (this.leaving = false))
     page.on('response', (response) => {
       this.noteRequest(response.request(), response.status())
-      if (response.request().isNavigationRequest() && response.frame() === page.mainFrame()) this.arrived = response.status()
+      if (!leadsOn(response.request())) return
+      this.arrived = response.status()
+      if (staysHere(response)) this.leaving = false
     })
     context.on('targetcreated', (target) => {
       void context.pages().then((pages) => (pages.length > 1 + POPUPS_MOST ? target.page().then((popup) => popup?.close()) : undefined)).catch(() => {})
@@ -100,9 +115,11 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   arrivedWith = () => this.arrived
 
   async settle(limitMs: number): Promise<void> {
-    // A form that was sent has begun to leave by the next turn; then its page is waited for.
-    await new Promise((resolve) => setTimeout(resolve, 50))
+    const until = performance.now() + limitMs
+    await sleep(LEAVE_MS) // a form that was sent, or a link that was followed, has asked for its page by then
     await this.page.waitForFunction(() => document.readyState === 'complete', { timeout: limitMs }).catch(() => {})
+    while (this.leaving && performance.now() < until) await sleep(POLL_MS)
+    this.leaving = false
   }
 
   answerDialogWith(answer: { accept: boolean; text: string | undefined }): void {
@@ -141,6 +158,10 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     this.log.push({ type: 'request', atMs: now, method: request.method(), url: request.url(), status, ms: now - (this.asked.get(request) ?? now) })
   }
 }
+
+/** A download, or an answer without content: the page that asked stays. */
+const staysHere = (response: HTTPResponse) =>
+  response.status() === 204 || response.status() === 205 || (response.headers()['content-disposition'] ?? '').startsWith('attachment')
 
 /** @throws when Firefox is not installed, or does not start */
 export async function openFirefox(holder: FirefoxHolder, environment: Environment, pace: Pace, films = true): Promise<PagedDriver<Frame, ElementHandle>> {

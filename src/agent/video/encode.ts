@@ -11,7 +11,7 @@ const FLUSH_MS = 5000
 const FILE_MOST_BYTES = 64_000_000
 const WAITING_MOST_BYTES = 20_000_000
 
-export type Encoder = { frame(jpeg: Buffer, atMs: number): void; /** The whole file; empty when ffmpeg is not there. */ end(): Promise<Buffer> }
+export type Encoder = { frame(jpeg: Buffer, atMs: number): void; /** The whole file; empty when ffmpeg is not there. */ end(): Promise<Buffer>; /** Without a file: for an attempt that is over before its end. */ discard(): void }
 
 export function encode(size: { width: number; height: number }): Encoder {
   const parts: Buffer[] = []
@@ -35,5 +35,6 @@ export function encode(size: { width: number; height: number }): Encoder {
       clearTimeout(timer)
       return bytes <= FILE_MOST_BYTES ? Buffer.concat(parts) : Buffer.alloc(0)
     },
+    discard: () => void ffmpeg.kill('SIGKILL'),
   }
 }
