@@ -35,6 +35,10 @@ test('a tester may start but not change the fleet; another site may do nothing',
   expect((await page.request.post('/api/fleet/tokens', { headers: { 'sec-fetch-site': 'same-origin' }, data: { name: 'x' } })).status()).toBe(403)
   expect((await page.request.post('/api/runs', { headers: { 'sec-fetch-site': 'cross-site' }, data: {} })).status()).toBe(403)
   expect((await page.request.get('/api/now')).status()).toBe(200)
+  await signIn(page, 'tomas')
+  const { lines } = (await (await page.request.get('/api/audit?action=access.refuse')).json()) as { lines: { who: string; subject: string; detail: { why: string } }[] }
+  const refused = lines.map(({ who, subject, detail }) => `${who}: ${subject}, ${detail.why}`)
+  expect(refused).toEqual(expect.arrayContaining(['Mirela Voss: POST /api/fleet/tokens, ROLE_TOO_LOW', 'Mirela Voss: POST /api/runs, ORIGIN_FOREIGN']))
 })
 
 test('without signing in nothing is told', async ({ request }) => {

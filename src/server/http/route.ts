@@ -121,12 +121,15 @@ export async function readBytes(request: Pick<Asked, 'headers' | 'body'>, most: 
 }
 
 /** State changes by a signed-in browser must come from our own pages. Fetch Metadata where the browser sends it, else Origin. */
-export function requireSameOrigin(request: Request): void {
-  const site = request.headers.get('sec-fetch-site')
-  if (site === 'same-origin' || site === 'none') return
-  const origin = request.headers.get('origin')
-  if (!site && origin && URL.canParse(origin) && new URL(origin).host === request.headers.get('host')) return
-  throw new Problem('ORIGIN_FOREIGN')
+export function isSameOrigin({ headers }: Pick<Request, 'headers'>): boolean {
+  const site = headers.get('sec-fetch-site')
+  if (site === 'same-origin' || site === 'none') return true
+  const origin = headers.get('origin')
+  return !site && origin !== null && URL.canParse(origin) && new URL(origin).host === headers.get('host')
+}
+/** @throws {Problem} ORIGIN_FOREIGN */
+export function requireSameOrigin(request: Pick<Request, 'headers'>): void {
+  if (!isSameOrigin(request)) throw new Problem('ORIGIN_FOREIGN')
 }
 
 /** This server as people call it: by its public address, or as the one who asks does. */

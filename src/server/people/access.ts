@@ -9,8 +9,9 @@ import { ROLES, type PersonState, type RoleName } from '@/db/people.schema'
 import { context, type Context } from '../context'
 import { Problem } from '../http/problems'
 import { liveHub } from '../live'
-import { readUuid, requireSameOrigin, type Asked } from '../http/route'
+import { readUuid, isSameOrigin, type Asked } from '../http/route'
 import { auth } from './auth'
+import { noteRefusal } from './refusals'
 
 export type Person = { id: string; name: string; username: string; role: RoleName; sessionId: string }
 
@@ -37,16 +38,21 @@ export async function requirePerson(request: Request): Promise<Person> {
 /** For reading what not everybody may. @throws {Problem} SIGN_IN_FIRST, ROLE_TOO_LOW */
 export async function requireReader(request: Request, least: RoleName): Promise<Person> {
   const person = await requirePerson(request)
-  if (!may(person, least)) throw new Problem('ROLE_TOO_LOW', `This is for the role ${least}; you are ${person.role}.`)
+  if (!may(person, least)) return refuse(person, request, new Problem('ROLE_TOO_LOW', `This is for the role ${least}; you are ${person.role}.`))
   return person
 }
 
 /** For changing something: a role, and a request from our own pages. @throws {Problem} SIGN_IN_FIRST, ORIGIN_FOREIGN, ROLE_TOO_LOW */
 export async function requireRole(request: Request, least: RoleName): Promise<Person> {
   const person = await requirePerson(request)
-  requireSameOrigin(request)
-  if (!may(person, least)) throw new Problem('ROLE_TOO_LOW', `This needs the role ${least}; you are ${person.role}. Nothing was changed.`)
+  if (!isSameOrigin(request)) return refuse(person, request, new Problem('ORIGIN_FOREIGN'))
+  if (!may(person, least)) return refuse(person, request, new Problem('ROLE_TOO_LOW', `This needs the role ${least}; you are ${person.role}. Nothing was changed.`))
   return person
+}
+
+async function refuse(person: Person, request: Request, problem: Problem): Promise<never> {
+  await noteRefusal(context().db, person.name, request, { why: problem.code, role: person.role })
+  throw problem
 }
 
 export const hashToken = (token: string) => createHash('sha256').update(token).digest('hex')
