@@ -2,7 +2,17 @@ import next from 'eslint-config-next'
 import tseslint from 'typescript-eslint'
 
 const config = [
-  { ignores: ['.next/**', 'build/**', '.oak/**', 'node_modules/**', 'next-env.d.ts', 'test-results/**', 'src/db/migrations/**'] },
+  {
+    ignores: [
+      '.next/**',
+      'build/**',
+      '.oak/**',
+      'node_modules/**',
+      'next-env.d.ts',
+      'test-results/**',
+      'src/db/migrations/**',
+    ],
+  },
   ...next,
   ...tseslint.configs.recommended,
   {
@@ -15,6 +25,17 @@ const config = [
       eqeqeq: ['error', 'always'],
     },
   },
-  { files: ['src/cli/**', 'bench/**', 'stand-ins/**', 'src/worker/**', 'src/agent/main.ts', 'src/demo/**', 'src/verify/**'], rules: { 'no-console': 'off' } },
+  {
+    files: [
+      'src/cli/**',
+      'bench/**',
+      'stand-ins/**',
+      'src/worker/**',
+      'src/agent/main.ts',
+      'src/demo/**',
+      'src/verify/**',
+    ],
+    rules: { 'no-console': 'off' },
+  },
 ]
 export default config

@@ -14,7 +14,18 @@ export default defineConfig({
     actionTimeout: 20_000,
     // Marks that turn are painted without end, and without a graphics card that takes the time of the tests.
     contextOptions: { reducedMotion: 'reduce' },
-    launchOptions: { executablePath: '/usr/bin/chromium-headless-shell', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] },
+    launchOptions: {
+      executablePath: '/usr/bin/chromium-headless-shell',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
     // Recording makes every journey slower: only to look into a failure.
     trace: process.env.OAK_TRACE ? 'retain-on-failure' : 'off',
   },

@@ -26,8 +26,14 @@ function makeRepository(folder: string): void {
   }
   mkdirSync(join(folder, 'suites'))
   for (let s = 0; s < SUITES; s++) {
-    const entries = Array.from({ length: s === 0 ? LARGE : CASES / SUITES }, (_, i) => `  - case: crossing-${(s * 25 + i) % CASES}`)
-    writeFileSync(join(folder, 'suites', `area-${s}.suite.yaml`), `suite: area-${s}\ntitle: ${s === 0 ? 'Everything at Tolva' : `Crossings, area ${s}`}\nentries:\n${entries.join('\n')}\n`)
+    const entries = Array.from(
+      { length: s === 0 ? LARGE : CASES / SUITES },
+      (_, i) => `  - case: crossing-${(s * 25 + i) % CASES}`,
+    )
+    writeFileSync(
+      join(folder, 'suites', `area-${s}.suite.yaml`),
+      `suite: area-${s}\ntitle: ${s === 0 ? 'Everything at Tolva' : `Crossings, area ${s}`}\nentries:\n${entries.join('\n')}\n`,
+    )
   }
   git('init', '--initial-branch=main')
   git('config', 'user.name', 'Bench')
@@ -44,13 +50,19 @@ async function reading(page: Page, folder: string): Promise<void> {
     if (!answer.ok()) throw new Error(`${path}: ${await answer.text()}`)
     return (await answer.json()) as Report
   }
-  const first = await timed(() => ask('/api/repositories', { name: 'crossings', location: folder, branch: 'main' }))
-  if (first.value.read !== CASES + SUITES || first.value.problems.length > 0) throw new Error(`read ${first.value.read}: ${JSON.stringify(first.value.problems.slice(0, 3))}`)
+  const first = await timed(() =>
+    ask('/api/repositories', { name: 'crossings', location: folder, branch: 'main' }),
+  )
+  if (first.value.read !== CASES + SUITES || first.value.problems.length > 0)
+    throw new Error(`read ${first.value.read}: ${JSON.stringify(first.value.problems.slice(0, 3))}`)
   report(`reading ${CASES} case files for the first time`, first.ms, 10_000, 'ms')
-  const { repositories } = (await (await page.request.get('/api/suites')).json()) as { repositories: { id: number }[] }
+  const { repositories } = (await (await page.request.get('/api/suites')).json()) as {
+    repositories: { id: number }[]
+  }
   const again = await timed(() => ask(`/api/repositories/${repositories[0]!.id}/read`))
   report('reading again, nothing changed', again.ms, 10_000, 'ms')
-  for (let i = 0; i < CHANGED; i++) writeFileSync(join(folder, 'cases', '0', `crossing-${i}.case.yaml`), caseText(i, 'child'))
+  for (let i = 0; i < CHANGED; i++)
+    writeFileSync(join(folder, 'cases', '0', `crossing-${i}.case.yaml`), caseText(i, 'child'))
   execFileSync('git', ['-C', folder, 'commit', '-am', 'Children'], { stdio: 'ignore' })
   const some = await timed(() => ask(`/api/repositories/${repositories[0]!.id}/read`))
   if (some.value.changed !== CHANGED) throw new Error(`${some.value.changed} changed, not ${CHANGED}`)
@@ -62,10 +74,14 @@ async function keysTaken(page: Page, work: () => Promise<void>): Promise<number[
   await page.evaluate(() => {
     const state = window as unknown as { taken: number[] }
     state.taken = []
-    new PerformanceObserver((list) => list.getEntries().forEach(({ duration }) => state.taken.push(duration))).observe({ type: 'event', durationThreshold: 16 } as PerformanceObserverInit)
+    new PerformanceObserver((list) =>
+      list.getEntries().forEach(({ duration }) => state.taken.push(duration)),
+    ).observe({ type: 'event', durationThreshold: 16 } as PerformanceObserverInit)
   })
   await work()
-  await page.waitForFunction(() => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(() => resolve(true)))))
+  await page.waitForFunction(
+    () => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(() => resolve(true)))),
+  )
   return page.evaluate(() => (window as unknown as { taken: number[] }).taken)
 }
 
@@ -94,10 +110,14 @@ async function tree(page: Page): Promise<void> {
   const opened: number[] = []
   for (let i = 0; i < 5; i++) {
     await page.goto('/fleet')
-    opened.push((await timed(async () => {
-      await page.goto('/suites?suite=area-7', { waitUntil: 'commit' })
-      await page.getByRole('treeitem').first().waitFor()
-    })).ms)
+    opened.push(
+      (
+        await timed(async () => {
+          await page.goto('/suites?suite=area-7', { waitUntil: 'commit' })
+          await page.getByRole('treeitem').first().waitFor()
+        })
+      ).ms,
+    )
   }
   report('the tree opens, median of 5', quantile(opened, 0.5), 1000, 'ms')
   const filter = page.getByRole('searchbox', { name: 'Filter' })
@@ -126,7 +146,10 @@ async function dragging(page: Page): Promise<void> {
   report(`dragging in ${LARGE} entries, frame at p95`, quantile(between, 0.95), 34, 'ms')
   const dropped = await timed(async () => {
     await page.mouse.up()
-    await page.waitForFunction((text) => document.querySelectorAll('[role=treeitem]')[2]?.textContent === text, second)
+    await page.waitForFunction(
+      (text) => document.querySelectorAll('[role=treeitem]')[2]?.textContent === text,
+      second,
+    )
   })
   report('from the drop until the entry stands there', dropped.ms, 1000, 'ms')
 }
@@ -136,20 +159,39 @@ async function resultFile({ base, home, web }: Product, page: Page): Promise<voi
   const out = createWriteStream(file)
   out.write('<testsuites>')
   for (let written = 0, suite = 0; written < RESULT_BYTES; suite++) {
-    const cases = Array.from({ length: 100 }, (_, i) => `<testcase classname="crossing" name="sailing ${suite}/${i}" time="0.5"><system-out>${'Tolva to Aldersey, on time. '.repeat(70)}</system-out></testcase>`).join('')
+    const cases = Array.from(
+      { length: 100 },
+      (_, i) =>
+        `<testcase classname="crossing" name="sailing ${suite}/${i}" time="0.5"><system-out>${'Tolva to Aldersey, on time. '.repeat(70)}</system-out></testcase>`,
+    ).join('')
     const text = `<testsuite name="crossings ${suite}" tests="100">${cases}</testsuite>`
     written += text.length
     if (!out.write(text)) await once(out, 'drain')
   }
   out.end('</testsuites>')
   await once(out, 'finish')
-  const made = (await (await page.request.post('/api/tokens', { data: { name: 'bench' }, headers: OWN })).json()) as { token: string }
-  const high = (pid: number) => Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1024
+  const made = (await (
+    await page.request.post('/api/tokens', { data: { name: 'bench' }, headers: OWN })
+  ).json()) as { token: string }
+  const high = (pid: number) =>
+    Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1024
   const measure = async (args: string[]) => {
-    const child = spawn(process.execPath, ['build/cli.cjs', 'import', file, '--json', ...args], { env: { ...process.env, OAK_ROOT: process.cwd(), OAK_SERVER: base, OAK_TOKEN: made.token }, stdio: ['ignore', 'ignore', 'inherit'] })
+    const child = spawn(process.execPath, ['build/cli.cjs', 'import', file, '--json', ...args], {
+      env: { ...process.env, OAK_ROOT: process.cwd(), OAK_SERVER: base, OAK_TOKEN: made.token },
+      stdio: ['ignore', 'ignore', 'inherit'],
+    })
     let most = 0
-    const looking = setInterval(() => { try { most = Math.max(most, high(child.pid!)) } catch { /* it just ended */ } }, 50)
-    const { ms, value: [code] } = await timed(() => once(child, 'exit'))
+    const looking = setInterval(() => {
+      try {
+        most = Math.max(most, high(child.pid!))
+      } catch {
+        /* it just ended */
+      }
+    }, 50)
+    const {
+      ms,
+      value: [code],
+    } = await timed(() => once(child, 'exit'))
     clearInterval(looking)
     if (code !== 0) throw new Error(`import ended with ${code}`)
     return { ms, most }

@@ -9,42 +9,88 @@ import { OWN, signedIn, startProduct } from './product'
 
 const [BEFORE_MS, CUT_MS] = [10_000, 60_000]
 const NAME = 'cut-off'
-const SUITE = 'suite: cut\ntitle: Through a minute without network\nentries:\n  - suite: booking\n    repeat: 24\n'
+const SUITE =
+  'suite: cut\ntitle: Through a minute without network\nentries:\n  - suite: booking\n    repeat: 24\n'
 
 const product = await startProduct({ port: 4970, demo: true })
 const ledger = new Ledger(product)
 const wire = await layWire(Number(new URL(product.base).port))
 const config = join(product.home, 'cut.json')
-writeFileSync(config, JSON.stringify({ server: `http://127.0.0.1:${wire.port}`, token: `oak_agent_${readFileSync(join(product.home, 'agent-token'), 'utf8')}`, agents: [{ name: NAME, pool: 'Windows', seats: 4, environments: ['chromium-windows'], simulated: true }] }))
-const agent = spawn(process.execPath, ['build/agent.mjs', '--config', config], { stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, OAK_HOME: join(product.home, 'cut') } })
+writeFileSync(
+  config,
+  JSON.stringify({
+    server: `http://127.0.0.1:${wire.port}`,
+    token: `oak_agent_${readFileSync(join(product.home, 'agent-token'), 'utf8')}`,
+    agents: [{ name: NAME, pool: 'Windows', seats: 4, environments: ['chromium-windows'], simulated: true }],
+  }),
+)
+const agent = spawn(process.execPath, ['build/agent.mjs', '--config', config], {
+  stdio: ['ignore', 'pipe', 'pipe'],
+  env: { ...process.env, OAK_HOME: join(product.home, 'cut') },
+})
 let said = ''
-for (const stream of [agent.stdout, agent.stderr]) stream.on('data', (part: Buffer) => void (said += String(part)))
+for (const stream of [agent.stdout, agent.stderr])
+  stream.on('data', (part: Buffer) => void (said += String(part)))
 const { context, close } = await signedIn(product)
 try {
-  const ofAgent = async () => ((await (await context.request.get('/api/fleet')).json()) as { agents: { name: string; alive: boolean }[] }).agents.find(({ name }) => name === NAME)
+  const ofAgent = async () =>
+    (
+      (await (await context.request.get('/api/fleet')).json()) as {
+        agents: { name: string; alive: boolean }[]
+      }
+    ).agents.find(({ name }) => name === NAME)
   while (!(await ofAgent())?.alive) await setTimeout(500)
-  const put = await context.request.put('/api/definitions/suite/cut', { headers: OWN, data: { source: SUITE, basedOn: 0 } })
+  const put = await context.request.put('/api/definitions/suite/cut', {
+    headers: OWN,
+    data: { source: SUITE, basedOn: 0 },
+  })
   if (!put.ok()) throw new Error(await put.text())
-  const started = await context.request.post('/api/runs', { headers: OWN, data: { suite: 'cut', environments: ['chromium-windows'], build: '2026.11.1', retries: 0, limitMs: 120_000 } })
+  const started = await context.request.post('/api/runs', {
+    headers: OWN,
+    data: {
+      suite: 'cut',
+      environments: ['chromium-windows'],
+      build: '2026.11.1',
+      retries: 0,
+      limitMs: 120_000,
+    },
+  })
   if (!started.ok()) throw new Error(await started.text())
   const { id } = (await started.json()) as { id: number }
   await setTimeout(BEFORE_MS)
-  const [{ n: held }] = (await ledger.query<{ n: number }>(`select count(*)::int n from attempts where agent_name = $1 and state <> 'ended'`, [NAME])) as [{ n: number }]
-  const [{ at }] = (await ledger.query<{ at: string }>('select clock_timestamp()::text at')) as [{ at: string }]
+  const [{ n: held }] = (await ledger.query<{ n: number }>(
+    `select count(*)::int n from attempts where agent_name = $1 and state <> 'ended'`,
+    [NAME],
+  )) as [{ n: number }]
+  const [{ at }] = (await ledger.query<{ at: string }>('select clock_timestamp()::text at')) as [
+    { at: string },
+  ]
   wire.cut()
   await setTimeout(CUT_MS)
   const during = await ofAgent()
   wire.mend()
   const ended = await ledger.untilEnded(id)
   while (ended && !(await ofAgent())?.alive) await setTimeout(500)
-  const lost = await ledger.query<{ late: string | null }>(`select late_result late from attempts where agent_name = $1 and failure_kind = 'agent'`, [NAME])
+  const lost = await ledger.query<{ late: string | null }>(
+    `select late_result late from attempts where agent_name = $1 and failure_kind = 'agent'`,
+    [NAME],
+  )
   ledger.exact('attempts it held, lost with their leases', lost.length, held)
   ledger.exact('the fleet says it is not there', Number(during?.alive === false), 1)
-  ledger.exact('results that came too late: refused, kept on the attempt', lost.filter(({ late }) => late !== null).length, held)
+  ledger.exact(
+    'results that came too late: refused, kept on the attempt',
+    lost.filter(({ late }) => late !== null).length,
+    held,
+  )
   ledger.exact('and said by the agent', said.match(/came too late and was refused/g)?.length ?? 0, held)
   ledger.exact('it said that the server does not answer', Number(said.includes('no answer from')), 1)
-  const after = await ledger.query<{ n: number }>(`select count(*)::int n from attempts where agent_name = $1 and claimed_at > $2::timestamptz + make_interval(secs => $3) and outcome <> 'errored'`, [NAME, at, CUT_MS / 1000])
-  console.log(`${after[0]!.n > 0 ? 'good' : 'BAD '}  attempts it did after it was back: ${after[0]!.n}, at least 1`)
+  const after = await ledger.query<{ n: number }>(
+    `select count(*)::int n from attempts where agent_name = $1 and claimed_at > $2::timestamptz + make_interval(secs => $3) and outcome <> 'errored'`,
+    [NAME, at, CUT_MS / 1000],
+  )
+  console.log(
+    `${after[0]!.n > 0 ? 'good' : 'BAD '}  attempts it did after it was back: ${after[0]!.n}, at least 1`,
+  )
   if (after[0]!.n === 0) ledger.wrong++
   await ledger.check(id)
 } finally {
@@ -61,7 +107,10 @@ async function layWire(to: number): Promise<{ port: number; cut(): void; mend():
   let isCut = false
   const server = createServer((near) => {
     const far = connect(to, '127.0.0.1')
-    for (const [one, other] of [[near, far], [far, near]] as const) {
+    for (const [one, other] of [
+      [near, far],
+      [far, near],
+    ] as const) {
       open.add(one)
       if (isCut) one.pause()
       one.on('data', (part) => void other.write(part))
@@ -76,8 +125,17 @@ async function layWire(to: number): Promise<{ port: number; cut(): void; mend():
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
   return {
     port: (server.address() as AddressInfo).port,
-    cut: () => { isCut = true; for (const one of open) one.pause() },
-    mend: () => { isCut = false; for (const one of open) one.resume() },
-    close: () => { server.close(); for (const one of open) one.destroy() },
+    cut: () => {
+      isCut = true
+      for (const one of open) one.pause()
+    },
+    mend: () => {
+      isCut = false
+      for (const one of open) one.resume()
+    },
+    close: () => {
+      server.close()
+      for (const one of open) one.destroy()
+    },
   }
 }

@@ -17,37 +17,64 @@ const times: number[] = []
 let wrong = 0
 try {
   const suite = await layOutSuite(product, { environments: ['wide'], cases: ALL, repeats: 1 })
-  const agents = await Promise.all(Array.from({ length: AGENTS }, (_, i) => protocol.register(`lines-${i}`, SEATS, ['wide'])))
+  const agents = await Promise.all(
+    Array.from({ length: AGENTS }, (_, i) => protocol.register(`lines-${i}`, SEATS, ['wide'])),
+  )
   await suite.start()
   await suite.close()
-  const held = (await Promise.all(agents.flatMap((id) => Array.from({ length: SEATS }, async (_, i) => ({ id, work: (await protocol.ask<Given>(`/api/agents/${id}/claim`, { waitMs: 20_000, seat: i + 1 })).work! })))))
+  const held = await Promise.all(
+    agents.flatMap((id) =>
+      Array.from({ length: SEATS }, async (_, i) => ({
+        id,
+        work: (await protocol.ask<Given>(`/api/agents/${id}/claim`, { waitMs: 20_000, seat: i + 1 })).work!,
+      })),
+    ),
+  )
   const begun = performance.now()
   await Promise.all(held.map(({ id, work }, i) => send(id, work, i)))
   const seconds = (performance.now() - begun) / 1000
   const sent = ALL * SECONDS * (LINES_A_SECOND / ALL)
-  console.log(`${(LEAST / (sent / seconds)).toFixed(2)}  log lines a second: ${Math.round(sent / seconds)} over ${seconds.toFixed(0)} s, at least ${LEAST}`)
+  console.log(
+    `${(LEAST / (sent / seconds)).toFixed(2)}  log lines a second: ${Math.round(sent / seconds)} over ${seconds.toFixed(0)} s, at least ${LEAST}`,
+  )
   report('a batch, 95th of 100', quantile(times, 0.95), BATCH_MS, 'ms')
   const { context, close } = await signedIn(product)
   for (const { work } of held) {
-    const sight = (await (await context.request.get(`/api/attempts/${work.attemptId}`)).json()) as { notes: { text: string }[] }
+    const sight = (await (await context.request.get(`/api/attempts/${work.attemptId}`)).json()) as {
+      notes: { text: string }[]
+    }
     const numbers = sight.notes.map(({ text }) => Number(text.split(' ')[1]))
     if (numbers.length !== sent / ALL || numbers.some((number, i) => number !== i + 1)) wrong++
   }
   await close()
-  console.log(`${wrong === 0 ? 'good' : 'BAD '}  logs of ${held.length} with a line missing, double or out of order: ${wrong}, must be 0`)
+  console.log(
+    `${wrong === 0 ? 'good' : 'BAD '}  logs of ${held.length} with a line missing, double or out of order: ${wrong}, must be 0`,
+  )
 } finally {
   protocol.close()
   await product.stop()
 }
 process.exit(wrong === 0 ? 0 : 1)
 
-async function send(id: string, { attemptId, lease }: NonNullable<Given['work']>, place: number): Promise<void> {
+async function send(
+  id: string,
+  { attemptId, lease }: NonNullable<Given['work']>,
+  place: number,
+): Promise<void> {
   await setTimeout((place / ALL) * BATCH_MS)
   const from = performance.now()
   const batches = (SECONDS * 1000) / BATCH_MS
   for (let batch = 0, beaten = 0; batch < batches; batch++) {
     const begun = performance.now()
-    await protocol.ask(`/api/agents/${id}/attempts/${attemptId}/events`, { lease, events: Array.from({ length: BATCH }, (_, i) => ({ no: batch * BATCH + i + 1, atMs: Math.round(begun - from), type: 'note', text: `line ${batch * BATCH + i + 1} of the crossing` })) })
+    await protocol.ask(`/api/agents/${id}/attempts/${attemptId}/events`, {
+      lease,
+      events: Array.from({ length: BATCH }, (_, i) => ({
+        no: batch * BATCH + i + 1,
+        atMs: Math.round(begun - from),
+        type: 'note',
+        text: `line ${batch * BATCH + i + 1} of the crossing`,
+      })),
+    })
     times.push(performance.now() - begun)
     if (performance.now() - beaten > 5000) {
       beaten = performance.now()

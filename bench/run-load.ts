@@ -27,25 +27,40 @@ let done = false
 
 try {
   const suite = await layOutSuite(product, { environments: ENVIRONMENTS, cases: CASES, repeats: REPEATS })
-  const agents = await Promise.all(Array.from({ length: AGENTS }, (_, i) => protocol.register(`load-${i}`, SEATS, [ENVIRONMENTS[i % 4]!, ENVIRONMENTS[(i + 1) % 4]!])))
+  const agents = await Promise.all(
+    Array.from({ length: AGENTS }, (_, i) =>
+      protocol.register(`load-${i}`, SEATS, [ENVIRONMENTS[i % 4]!, ENVIRONMENTS[(i + 1) % 4]!]),
+    ),
+  )
   const others = askMeanwhile()
   const { seconds } = await suite.start()
   const waits = await others.end()
-  console.log(`      a run of ${CASES * REPEATS * ENVIRONMENTS.length} case runs was planned and laid out in ${seconds.toFixed(1)} s; who asked something else meanwhile waited ${quantile(waits, 0.5).toFixed(0)} ms, ${Math.max(...waits).toFixed(0)} ms at the most (${waits.length} asked)`)
+  console.log(
+    `      a run of ${CASES * REPEATS * ENVIRONMENTS.length} case runs was planned and laid out in ${seconds.toFixed(1)} s; who asked something else meanwhile waited ${quantile(waits, 0.5).toFixed(0)} ms, ${Math.max(...waits).toFixed(0)} ms at the most (${waits.length} asked)`,
+  )
   await suite.close()
   const from = performance.now()
-  const working = agents.flatMap((id) => [beat(id), ...Array.from({ length: SEATS }, (_, i) => serve(id, i + 1))])
+  const working = agents.flatMap((id) => [
+    beat(id),
+    ...Array.from({ length: SEATS }, (_, i) => serve(id, i + 1)),
+  ])
   const watching = watchMemory()
   await setTimeout(WARM_MS + MEASURED_MS)
   done = true
   const within = (at: number) => at >= from + WARM_MS && at < from + WARM_MS + MEASURED_MS
   const measured = claims.filter(({ at }) => within(at)).map(({ ms }) => ms)
   report('claim, 95th of 100', quantile(measured, 0.95), 100, 'ms')
-  console.log(`      median ${quantile(measured, 0.5).toFixed(0)} ms, slowest ${Math.max(...measured).toFixed(0)} ms, ${measured.length} claims`)
+  console.log(
+    `      median ${quantile(measured, 0.5).toFixed(0)} ms, slowest ${Math.max(...measured).toFixed(0)} ms, ${measured.length} claims`,
+  )
   const rate = ends.filter(within).length / (MEASURED_MS / 1000)
-  console.log(`${(300 / rate).toFixed(2)}  case runs a second: ${rate.toFixed(0)}, at least 300, each with ${EVENTS} events stored`)
+  console.log(
+    `${(300 / rate).toFixed(2)}  case runs a second: ${rate.toFixed(0)}, at least 300, each with ${EVENTS} events stored`,
+  )
   report('memory of the web process', memory / 1e6, 600, 'MB')
-  console.log(`${refused.length === 0 ? 'good' : 'BAD '}  refused or broken requests: ${refused.length}${refused[0] ? ` (${refused[0]})` : ''}`)
+  console.log(
+    `${refused.length === 0 ? 'good' : 'BAD '}  refused or broken requests: ${refused.length}${refused[0] ? ` (${refused[0]})` : ''}`,
+  )
   await Promise.race([Promise.all([...working, watching]), setTimeout(30_000)])
 } finally {
   protocol.close()
@@ -56,7 +71,11 @@ process.exit()
 async function beat(id: string): Promise<void> {
   await setTimeout(Math.random() * BEAT_MS)
   while (!done) {
-    await protocol.ask(`/api/agents/${id}/heartbeat`, { attempts: [...(held.get(id) ?? [])].map(([attemptId, lease]) => ({ attemptId, lease })) }).catch(broken)
+    await protocol
+      .ask(`/api/agents/${id}/heartbeat`, {
+        attempts: [...(held.get(id) ?? [])].map(([attemptId, lease]) => ({ attemptId, lease })),
+      })
+      .catch(broken)
     await setTimeout(BEAT_MS)
   }
 }
@@ -69,17 +88,38 @@ async function serve(id: string, seat: number): Promise<void> {
   while (!done) {
     if (!work) {
       const begun = performance.now()
-      work = (await protocol.ask<Given>(`/api/agents/${id}/claim`, { waitMs: 20_000, seat }).catch(broken))?.work ?? null
+      work =
+        (await protocol.ask<Given>(`/api/agents/${id}/claim`, { waitMs: 20_000, seat }).catch(broken))
+          ?.work ?? null
       if (!work) continue
       claims.push({ at: performance.now(), ms: performance.now() - begun })
     }
     const { attemptId, lease }: { attemptId: string; lease: number } = work
     mine.set(attemptId, lease)
     await setTimeout(HELD_MS * (0.5 + Math.random()))
-    const events = Array.from({ length: EVENTS }, (_, i) => ({ no: i + 1, atMs: i * 100, ...(i === 0 ? { type: 'started', agent: id, facts: {} } : i % 2 ? { type: 'step-started', path: `main.${i >> 1}`, words: { verb: 'note', object: 'a crossing', detail: '' } } : { type: 'step-ended', path: `main.${i >> 1}`, outcome: 'passed', ms: 90 }) }))
+    const events = Array.from({ length: EVENTS }, (_, i) => ({
+      no: i + 1,
+      atMs: i * 100,
+      ...(i === 0
+        ? { type: 'started', agent: id, facts: {} }
+        : i % 2
+          ? {
+              type: 'step-started',
+              path: `main.${i >> 1}`,
+              words: { verb: 'note', object: 'a crossing', detail: '' },
+            }
+          : { type: 'step-ended', path: `main.${i >> 1}`, outcome: 'passed', ms: 90 }),
+    }))
     // As our agents do: the end of one asks for the next, which is a claim like any other.
     const begun = performance.now()
-    const answer: Given | undefined = await protocol.ask<Given>(`/api/agents/${id}/attempts/${attemptId}/finish`, { lease, result: { outcome: 'passed', ms: HELD_MS }, events, next: { seat } }).catch(broken)
+    const answer: Given | undefined = await protocol
+      .ask<Given>(`/api/agents/${id}/attempts/${attemptId}/finish`, {
+        lease,
+        result: { outcome: 'passed', ms: HELD_MS },
+        events,
+        next: { seat },
+      })
+      .catch(broken)
     mine.delete(attemptId)
     if (answer) ends.push(performance.now())
     work = answer?.work ?? null
@@ -99,7 +139,13 @@ function askMeanwhile(): { end(): Promise<number[]> } {
       await setTimeout(20)
     }
   })()
-  return { end: async () => { over = true; await asking; return waits } }
+  return {
+    end: async () => {
+      over = true
+      await asking
+      return waits
+    },
+  }
 }
 
 function broken(error: Error): undefined {
@@ -108,7 +154,9 @@ function broken(error: Error): undefined {
 
 async function watchMemory(): Promise<void> {
   while (!done) {
-    const kilobytes = Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${product.web}/status`, 'utf8'))?.[1] ?? 0)
+    const kilobytes = Number(
+      /VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${product.web}/status`, 'utf8'))?.[1] ?? 0,
+    )
     memory = Math.max(memory, kilobytes * 1024)
     await setTimeout(500)
   }

@@ -83,7 +83,9 @@ try {
   console.log(
     `      ${health.answers.length} answers of /api/health; ${health.none} times there was none, as the process or its database was down`,
   )
-  console.log(`      half within ${quantile(health.answers, 0.5).toFixed(1)} ms; who asked was itself late by ${quantile(health.late, 0.99).toFixed(0)} ms at the 99th of 100`)
+  console.log(
+    `      half within ${quantile(health.answers, 0.5).toFixed(1)} ms; who asked was itself late by ${quantile(health.late, 0.99).toFixed(0)} ms at the 99th of 100`,
+  )
   report('/api/health, 99 of 100 within', quantile(health.answers, 0.99), HEALTH_P99_MS, 'ms')
   console.log(
     `      memory of the web process: ${Math.round(memory.first)} MB in the first third, ${Math.round(memory.last)} MB in the last, ${Math.round(memory.most)} MB at the most`,

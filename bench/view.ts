@@ -16,7 +16,10 @@ try {
   const first = await timed(async () => {
     await dialog.getByRole('button', { name: 'Start', exact: true }).click()
     await page.waitForURL(/\/runs\/\d+/)
-    await page.locator('[role=grid] :is([data-mark=passed], [data-mark=failed], [data-mark=errored])').first().waitFor()
+    await page
+      .locator('[role=grid] :is([data-mark=passed], [data-mark=failed], [data-mark=errored])')
+      .first()
+      .waitFor()
   })
   report('first result after Start', first.ms, 10_000, 'ms')
   await page.request.post(`/api/runs/${/\d+$/.exec(page.url())![0]}/cancel`, { headers: OWN })
@@ -29,7 +32,9 @@ try {
     const { ms } = await timed(async () => {
       await page.goto(`/attempts/${attempt}`, { waitUntil: 'commit' })
       await page.locator('[role=option][aria-selected=true]').waitFor()
-      await page.waitForFunction(() => document.querySelector<HTMLImageElement>('[data-evidence=screen]')?.complete)
+      await page.waitForFunction(
+        () => document.querySelector<HTMLImageElement>('[data-evidence=screen]')?.complete,
+      )
     })
     times.push(ms)
   }
@@ -40,8 +45,14 @@ try {
   await devtools.send('Network.setCacheDisabled', { cacheDisabled: true })
   const scripts = new Set<string>()
   let bytes = 0
-  devtools.on('Network.responseReceived', ({ requestId, type }) => void (type === 'Script' && scripts.add(requestId)))
-  devtools.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => void (scripts.has(requestId) && (bytes += encodedDataLength)))
+  devtools.on(
+    'Network.responseReceived',
+    ({ requestId, type }) => void (type === 'Script' && scripts.add(requestId)),
+  )
+  devtools.on(
+    'Network.loadingFinished',
+    ({ requestId, encodedDataLength }) => void (scripts.has(requestId) && (bytes += encodedDataLength)),
+  )
   let largest = 0
   for (const path of [...VIEWS, `/attempts/${failures[0]}`]) {
     bytes = 0

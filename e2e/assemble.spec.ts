@@ -3,7 +3,10 @@ import { expect, test, type Page } from '@playwright/test'
 import { git, readRun, signIn } from './helpers'
 
 const tree = (page: Page) => page.getByRole('tree', { name: /Entries of/ })
-const row = (page: Page, name: string) => tree(page).getByRole('treeitem').filter({ has: page.getByTitle(name, { exact: true }) })
+const row = (page: Page, name: string) =>
+  tree(page)
+    .getByRole('treeitem')
+    .filter({ has: page.getByTitle(name, { exact: true }) })
 /** A bench that can be written into: the file beside it is drawn by the browser alone. */
 const openBench = async (page: Page, path: string) => {
   await page.goto(path)
@@ -14,20 +17,28 @@ const save = async (page: Page) => {
   await expect(page.getByText(/Saved as version/).first()).toBeVisible()
 }
 
-test('a suite is ordered, grouped and switched by keys; a circle is told; undo gives all back; it is saved as a version', async ({ page }) => {
+test('a suite is ordered, grouped and switched by keys; a circle is told; undo gives all back; it is saved as a version', async ({
+  page,
+}) => {
   await signIn(page)
   await page.goto('/suites?suite=fare-desk&side=order')
   await expect(page.getByText(/^version \d/)).toBeVisible() // it can be written to now
   await row(page, 'A wrong password is refused').click()
   await page.keyboard.press('Alt+ArrowUp')
   await expect(page.getByText('not saved yet')).toBeVisible()
-  await expect(page.getByRole('list', { name: 'What will run, in order' }).getByRole('listitem').first()).toContainText('A wrong password')
+  await expect(
+    page.getByRole('list', { name: 'What will run, in order' }).getByRole('listitem').first(),
+  ).toContainText('A wrong password')
   await page.keyboard.press('x')
-  await expect(page.getByRole('status').filter({ hasText: 'left out' })).toContainText('A wrong password is refused (switched off)')
+  await expect(page.getByRole('status').filter({ hasText: 'left out' })).toContainText(
+    'A wrong password is refused (switched off)',
+  )
   await page.getByRole('tab', { name: 'Entry' }).click()
   await page.getByRole('combobox', { name: 'Runs after' }).selectOption({ label: 'Sign in at the desk' })
   await row(page, 'Sign in at the desk').click()
-  await page.getByRole('combobox', { name: 'Runs after' }).selectOption({ label: 'A wrong password is refused' })
+  await page
+    .getByRole('combobox', { name: 'Runs after' })
+    .selectOption({ label: 'A wrong password is refused' })
   await row(page, 'A wrong password is refused').getByRole('checkbox').click()
   await expect(page.getByRole('status').filter({ hasText: 'left out' })).toContainText('a circle')
   const undo = page.getByRole('button', { name: 'Undo', exact: true })
@@ -41,7 +52,9 @@ test('a suite is ordered, grouped and switched by keys; a circle is told; undo g
   await expect(page.getByRole('list', { name: 'Versions' })).toContainText('saved by Wren')
 })
 
-test('a case is edited as sentences and as a file; broken YAML is told at its line; an old version comes back', async ({ page }) => {
+test('a case is edited as sentences and as a file; broken YAML is told at its line; an old version comes back', async ({
+  page,
+}) => {
   await signIn(page)
   await openBench(page, '/cases/wrong-password')
   const steps = page.getByRole('tree', { name: 'Steps', exact: true })
@@ -92,7 +105,9 @@ test('two people edit: the second is told, sees both texts, and loses neither', 
   await dialog.getByRole('button', { name: 'Go on with mine' }).click()
   await save(page)
   await page.getByRole('tab', { name: 'Versions' }).click()
-  await expect(page.getByRole('list', { name: 'Versions' })).toContainText('title: No such sailing, says Tomas became No such sailing, says Wren')
+  await expect(page.getByRole('list', { name: 'Versions' })).toContainText(
+    'title: No such sailing, says Tomas became No such sailing, says Wren',
+  )
   await other.close()
 })
 
@@ -115,13 +130,25 @@ test('edits go back to the repository as a commit, and a conflicting one is told
   expect(git('show', 'rotation-edits:desk/unknown-reference.case.yaml')).toContain('calm')
 })
 
-test('result files are taken in by a drop of the hand; one that is cut off is refused with its line', async ({ page }) => {
+test('result files are taken in by a drop of the hand; one that is cut off is refused with its line', async ({
+  page,
+}) => {
   await signIn(page)
   await page.goto('/suites?show=files')
   const input = page.getByLabel('A result file (JUnit XML, TAP)')
-  await input.setInputFiles({ name: 'cut.xml', mimeType: 'text/xml', buffer: Buffer.from('<testsuites>\n<testsuite name="a">\n') })
+  await input.setInputFiles({
+    name: 'cut.xml',
+    mimeType: 'text/xml',
+    buffer: Buffer.from('<testsuites>\n<testsuite name="a">\n'),
+  })
   await expect(page.getByRole('alert')).toContainText('cut.xml, line 3: it is cut off')
-  await input.setInputFiles({ name: 'harbour.xml', mimeType: 'text/xml', buffer: Buffer.from('<testsuites><testsuite name="Harbour"><testcase name="lights" classname="harbour" time="0,5"/><testcase name="horn" classname="harbour"><failure message="no sound">at the pier</failure><system-out>[[ATTACHMENT|horn.png]]</system-out></testcase></testsuite></testsuites>') })
+  await input.setInputFiles({
+    name: 'harbour.xml',
+    mimeType: 'text/xml',
+    buffer: Buffer.from(
+      '<testsuites><testsuite name="Harbour"><testcase name="lights" classname="harbour" time="0,5"/><testcase name="horn" classname="harbour"><failure message="no sound">at the pier</failure><system-out>[[ATTACHMENT|horn.png]]</system-out></testcase></testsuite></testsuites>',
+    ),
+  })
   await page.waitForURL(/\/runs\/\d+/)
   const run = await readRun(page.request, Number(/runs\/(\d+)/.exec(page.url())![1]))
   expect(run.run.counts).toMatchObject({ passed: 1, failed: 1 })
@@ -140,8 +167,12 @@ test('a rehearsal ends in the reader and leaves nothing behind, until it is kept
   await dialog.getByLabel('Build').fill('2026.11.3')
   await dialog.getByRole('button', { name: 'Rehearse', exact: true }).click()
   await page.waitForURL(/\/attempts\//, { timeout: 120_000 })
-  const attempt = (await (await page.request.get(`/api/attempts/${page.url().split('/').at(-1)!.split('?')[0]}`)).json()) as { runId: number }
-  await expect.poll(async () => (await readRun(page.request, attempt.runId)).run.state, { timeout: 120_000 }).toBe('ended')
+  const attempt = (await (
+    await page.request.get(`/api/attempts/${page.url().split('/').at(-1)!.split('?')[0]}`)
+  ).json()) as { runId: number }
+  await expect
+    .poll(async () => (await readRun(page.request, attempt.runId)).run.state, { timeout: 120_000 })
+    .toBe('ended')
   const lately = JSON.parse(await (await page.request.get('/api/now')).text()) as { lately: { id: number }[] }
   expect(lately.lately.map(({ id }) => id)).not.toContain(attempt.runId)
   expect(before).toContain('lately')
@@ -154,6 +185,13 @@ test('a rehearsal ends in the reader and leaves nothing behind, until it is kept
 test('the workspace goes out as a zip of its files', async ({ page }) => {
   await signIn(page)
   await page.goto('/suites?show=files')
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Export the workspace' }).click()])
-  expect(readFileSync((await download.path())!).subarray(0, 2).toString()).toBe('PK')
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Export the workspace' }).click(),
+  ])
+  expect(
+    readFileSync((await download.path())!)
+      .subarray(0, 2)
+      .toString(),
+  ).toBe('PK')
 })

@@ -8,23 +8,69 @@ const BASE = `http://127.0.0.1:${PORT}`
 
 async function as(username: string): Promise<APIRequestContext> {
   const request = await newRequest.newContext({ baseURL: BASE })
-  const answer = await request.post('/api/sign-in', { headers: OWN, data: { username, password: 'fennel-sound' } })
+  const answer = await request.post('/api/sign-in', {
+    headers: OWN,
+    data: { username, password: 'fennel-sound' },
+  })
   expect(answer.status()).toBe(204)
   return request
 }
 
 test.describe('nothing a person sends stops the web process', () => {
-  const plan = { agents: [{ id: 'a', seats: 4, environments: ['e'] }], work: Array.from({ length: 300 }, (_, i) => ({ id: `w${i}`, environment: 'e', ms: 1000 + ((i * 7919) % 977), after: i > 0 ? [`w${i - 1}`] : [] })), spread: 'split', budgetMs: 60_000 }
+  const plan = {
+    agents: [{ id: 'a', seats: 4, environments: ['e'] }],
+    work: Array.from({ length: 300 }, (_, i) => ({
+      id: `w${i}`,
+      environment: 'e',
+      ms: 1000 + ((i * 7919) % 977),
+      after: i > 0 ? [`w${i - 1}`] : [],
+    })),
+    spread: 'split',
+    budgetMs: 60_000,
+  }
   const deep = `${'['.repeat(100_000)}`
-  const check = (source: string) => (request: APIRequestContext) => request.post('/api/definitions/case/x/check', { headers: OWN, data: { source } })
+  const check = (source: string) => (request: APIRequestContext) =>
+    request.post('/api/definitions/case/x/check', { headers: OWN, data: { source } })
   const deeds: [string, number[], (request: APIRequestContext) => Promise<{ status(): number }>][] = [
-    ['a case of 130,000 keys', [200], check(Array.from({ length: 130_000 }, (_, i) => `k${i}: v`).join('\n'))],
+    [
+      'a case of 130,000 keys',
+      [200],
+      check(Array.from({ length: 130_000 }, (_, i) => `k${i}: v`).join('\n')),
+    ],
     ['a case that is nested without end', [200], check(deep)],
-    ['an expression that runs away', [200], check('case: x\ntitle: X\nsteps:\n  - check: { of: { text: A }, text: { matches: "^(a+)+$" } }\n')],
-    ['a minute’s search', [200], (request) => request.post('/api/compute/plan', { headers: OWN, data: plan })],
-    ['a body that is nested without end', [400], (request) => request.post('/api/compute/plan', { headers: { ...OWN, 'content-type': 'application/json' }, data: Buffer.from(`${deep}${']'.repeat(100_000)}`) })],
-    ['text that cannot be stored', [400], (request) => request.post('/api/rules', { headers: OWN, data: { rule: 'a\0b', text: 'a\0b' } })],
-    ['an archive that is none', [403, 422], (request) => request.post('/api/workspace/import', { headers: { ...OWN, 'content-type': 'application/zip' }, data: Buffer.alloc(1_000_000, 7) })],
+    [
+      'an expression that runs away',
+      [200],
+      check('case: x\ntitle: X\nsteps:\n  - check: { of: { text: A }, text: { matches: "^(a+)+$" } }\n'),
+    ],
+    [
+      'a minute’s search',
+      [200],
+      (request) => request.post('/api/compute/plan', { headers: OWN, data: plan }),
+    ],
+    [
+      'a body that is nested without end',
+      [400],
+      (request) =>
+        request.post('/api/compute/plan', {
+          headers: { ...OWN, 'content-type': 'application/json' },
+          data: Buffer.from(`${deep}${']'.repeat(100_000)}`),
+        }),
+    ],
+    [
+      'text that cannot be stored',
+      [400],
+      (request) => request.post('/api/rules', { headers: OWN, data: { rule: 'a\0b', text: 'a\0b' } }),
+    ],
+    [
+      'an archive that is none',
+      [403, 422],
+      (request) =>
+        request.post('/api/workspace/import', {
+          headers: { ...OWN, 'content-type': 'application/zip' },
+          data: Buffer.alloc(1_000_000, 7),
+        }),
+    ],
   ]
   for (const [name, statuses, deed] of deeds) {
     test(name, async () => {
@@ -44,7 +90,9 @@ test.describe('nothing a person sends stops the web process', () => {
     const slow = Array.from({ length: 30 }, () => {
       const socket = connect(PORT, '127.0.0.1')
       socket.on('error', () => {})
-      socket.write(`POST /api/results?name=slow HTTP/1.1\r\nHost: 127.0.0.1:${PORT}\r\nCookie: ${cookie}\r\nSec-Fetch-Site: same-origin\r\nContent-Type: application/xml\r\nContent-Length: 1000000\r\n\r\n<testsuite>`)
+      socket.write(
+        `POST /api/results?name=slow HTTP/1.1\r\nHost: 127.0.0.1:${PORT}\r\nCookie: ${cookie}\r\nSec-Fetch-Site: same-origin\r\nContent-Type: application/xml\r\nContent-Length: 1000000\r\n\r\n<testsuite>`,
+      )
       return socket
     })
     expect((await tester.get('/api/runs/1')).status()).toBe(200)
@@ -54,7 +102,9 @@ test.describe('nothing a person sends stops the web process', () => {
 })
 
 test.describe('signing in', () => {
-  test('works before any script has come, by a post; nothing of it stands in the address', async ({ browser }) => {
+  test('works before any script has come, by a post; nothing of it stands in the address', async ({
+    browser,
+  }) => {
     const page = await (await browser.newContext({ javaScriptEnabled: false, baseURL: BASE })).newPage()
     await page.goto('/sign-in?to=/fleet')
     await page.getByLabel('Name').fill('wren')
@@ -69,7 +119,14 @@ test.describe('signing in', () => {
   })
 
   test('a way back that leads elsewhere stays here', async ({ page, request }) => {
-    const tries = ['/%09/evil.invalid', '//evil.invalid', '/%5Cevil.invalid', 'https:%2F%2Fevil.invalid', '/%0a/evil.invalid', 'javascript:alert(1)']
+    const tries = [
+      '/%09/evil.invalid',
+      '//evil.invalid',
+      '/%5Cevil.invalid',
+      'https:%2F%2Fevil.invalid',
+      '/%0a/evil.invalid',
+      'javascript:alert(1)',
+    ]
     for (const to of tries) {
       const form = { username: 'wren', password: 'fennel-sound', to: decodeURIComponent(to) }
       const answer = await request.post('/api/sign-in', { headers: OWN, form, maxRedirects: 0 })
@@ -85,15 +142,35 @@ test.describe('signing in', () => {
   })
 
   test('addresses of the library are not there', async ({ request }) => {
-    for (const path of ['/api/auth/is-username-available', '/api/auth/sign-up/email', '/api/auth/sign-in/username', '/api/auth/get-session', '/api/auth/list-sessions', '/api/auth/update-user', '/api/auth/ok', '/api/auth/error']) {
-      expect((await request.post(path, { headers: OWN, data: { username: 'wren' } })).status(), path).toBe(404)
+    for (const path of [
+      '/api/auth/is-username-available',
+      '/api/auth/sign-up/email',
+      '/api/auth/sign-in/username',
+      '/api/auth/get-session',
+      '/api/auth/list-sessions',
+      '/api/auth/update-user',
+      '/api/auth/ok',
+      '/api/auth/error',
+    ]) {
+      expect((await request.post(path, { headers: OWN, data: { username: 'wren' } })).status(), path).toBe(
+        404,
+      )
     }
   })
 
   test('a form of another site signs nobody in', async ({ request }) => {
     const form = { username: 'wren', password: 'fennel-sound' }
-    expect((await request.post('/api/sign-in', { headers: { 'sec-fetch-site': 'cross-site', origin: 'https://evil.invalid' }, form })).status()).toBe(403)
-    expect((await request.post('/api/sign-in', { headers: { origin: 'https://evil.invalid' }, form })).status()).toBe(403)
+    expect(
+      (
+        await request.post('/api/sign-in', {
+          headers: { 'sec-fetch-site': 'cross-site', origin: 'https://evil.invalid' },
+          form,
+        })
+      ).status(),
+    ).toBe(403)
+    expect(
+      (await request.post('/api/sign-in', { headers: { origin: 'https://evil.invalid' }, form })).status(),
+    ).toBe(403)
   })
 })
 
@@ -110,13 +187,17 @@ test('what is malformed is 4xx, and says so', async () => {
     ['GET', '/api/definitions/constructor/x', undefined],
   ]
   for (const [method, path, data] of asked) {
-    const status = (await wren.fetch(path, { method, headers: OWN, ...(data !== undefined && { data }) })).status()
+    const status = (
+      await wren.fetch(path, { method, headers: OWN, ...(data !== undefined && { data }) })
+    ).status()
     expect(status, `${method} ${path}`).toBeGreaterThanOrEqual(400)
     expect(status, `${method} ${path}`).toBeLessThan(500)
   }
 })
 
-test('pages, the API and what is not there have the headers that keep them here; styles and scripts want a nonce', async ({ request }) => {
+test('pages, the API and what is not there have the headers that keep them here; styles and scripts want a nonce', async ({
+  request,
+}) => {
   const wren = await as('wren')
   const page = (await wren.get('/')).headers()
   expect(page['content-security-policy']).not.toContain('unsafe-inline')

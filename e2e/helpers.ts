@@ -9,14 +9,25 @@ export const TRACKER = `http://127.0.0.1:${PORT + 2}`
 
 /** Signs in by the API, and opens Now: the form has journeys of its own (people, attacks). */
 export async function signIn(page: Page, username = 'wren'): Promise<void> {
-  const answer = await page.request.post('/api/sign-in', { data: { username, password: 'fennel-sound' }, headers: { 'sec-fetch-site': 'same-origin' } })
+  const answer = await page.request.post('/api/sign-in', {
+    data: { username, password: 'fennel-sound' },
+    headers: { 'sec-fetch-site': 'same-origin' },
+  })
   expect(answer.status(), await answer.text()).toBe(204)
   await page.goto('/')
   await expect(page.getByRole('navigation', { name: 'Views' })).toBeVisible()
 }
 
 /** Starts a run through the dialog; by default on the two real environments. @returns its number */
-export async function startRun(page: Page, { suite, build, environments, retries }: { suite: string; build: string; environments?: string[]; retries?: string }): Promise<number> {
+export async function startRun(
+  page: Page,
+  {
+    suite,
+    build,
+    environments,
+    retries,
+  }: { suite: string; build: string; environments?: string[]; retries?: string },
+): Promise<number> {
   await page.goto('/')
   await page.getByRole('button', { name: 'Start a run' }).click()
   const dialog = page.getByRole('dialog')
@@ -44,14 +55,26 @@ export async function openKnownFailure(page: Page): Promise<void> {
   await expect(page.getByRole('listbox', { name: 'Steps' })).toBeVisible()
 }
 
-type RunAnswer = { run: { state: string; counts: Record<string, number> }; groups: { rows: { title: string; caseKey: string; cells: ({ id: string; mark: string; attemptId: string; attempts: number; agent: string } | null)[] }[] }[]; lanes: { agent: string; bars: { mark: string }[] }[] }
+type RunAnswer = {
+  run: { state: string; counts: Record<string, number> }
+  groups: {
+    rows: {
+      title: string
+      caseKey: string
+      cells: ({ id: string; mark: string; attemptId: string; attempts: number; agent: string } | null)[]
+    }[]
+  }[]
+  lanes: { agent: string; bars: { mark: string }[] }[]
+}
 
 export async function readRun(request: APIRequestContext, id: number): Promise<RunAnswer> {
   return (await (await request.get(`/api/runs/${id}`)).json()) as RunAnswer
 }
 
 export async function endOf(page: Page, id: number, ms = 240_000): Promise<RunAnswer> {
-  await expect.poll(async () => (await readRun(page.request, id)).run.state, { timeout: ms, intervals: [1000] }).toBe('ended')
+  await expect
+    .poll(async () => (await readRun(page.request, id)).run.state, { timeout: ms, intervals: [1000] })
+    .toBe('ended')
   return readRun(page.request, id)
 }
 
@@ -63,24 +86,39 @@ export async function expectAccessible(page: Page, rules?: string[]): Promise<vo
   const axe = new AxeBuilder({ page: page as never })
   const { violations } = await (rules ? axe.withRules(rules) : axe).analyze()
   const bad = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')
-  expect(bad.map(({ id, nodes }) => `${id}: ${nodes.slice(0, 3).map(({ html }) => html.slice(0, 140)).join(' | ')}`)).toEqual([])
+  expect(
+    bad.map(
+      ({ id, nodes }) =>
+        `${id}: ${nodes
+          .slice(0, 3)
+          .map(({ html }) => html.slice(0, 140))
+          .join(' | ')}`,
+    ),
+  ).toEqual([])
 }
 
 /** Processes of this product by what their command line holds. */
 export function pidsOf(part: string): number[] {
-  return readdirSync('/proc').filter((name) => /^\d+$/.test(name)).flatMap((pid) => {
-    try {
-      const line = readFileSync(`/proc/${pid}/cmdline`, 'utf8').replaceAll('\0', ' ')
-      return line.includes(part) ? [Number(pid)] : []
-    } catch {
-      return []
-    }
-  })
+  return readdirSync('/proc')
+    .filter((name) => /^\d+$/.test(name))
+    .flatMap((pid) => {
+      try {
+        const line = readFileSync(`/proc/${pid}/cmdline`, 'utf8').replaceAll('\0', ' ')
+        return line.includes(part) ? [Number(pid)] : []
+      } catch {
+        return []
+      }
+    })
 }
 
 /** As who the repository belongs to: git refuses to anybody else. */
 export function git(...args: string[]): string {
   const folder = `${HOME}/demo/harbour-cases`
   const { uid, gid } = statSync(folder)
-  return execFileSync('git', ['-C', folder, ...args], { encoding: 'utf8', uid, gid, env: { ...process.env, HOME: folder } })
+  return execFileSync('git', ['-C', folder, ...args], {
+    encoding: 'utf8',
+    uid,
+    gid,
+    env: { ...process.env, HOME: folder },
+  })
 }

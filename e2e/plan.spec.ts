@@ -18,7 +18,9 @@ function nextThursday(): string {
 const figure = (page: Page, name: 'p50' | 'p90') => page.locator(`[data-figure=${name}]`)
 const ready = (page: Page) => expect(figure(page, 'p50')).toHaveText(/\d/)
 
-test('a rotation from nothing: chosen, mistaken, mended, forecast, started, and held against what happened', async ({ page }) => {
+test('a rotation from nothing: chosen, mistaken, mended, forecast, started, and held against what happened', async ({
+  page,
+}) => {
   await signIn(page)
   await page.goto('/rota')
   await page.getByRole('button', { name: 'New rotation' }).click()
@@ -49,7 +51,9 @@ test('a rotation from nothing: chosen, mistaken, mended, forecast, started, and 
 
   // A pool that cannot: said in the margin, and again when it is to start.
   await page.getByLabel('Pool', { exact: true }).selectOption('This machine')
-  await expect(page.getByRole('region', { name: 'Can not be placed' })).toContainText(/case runs on Chromium, Windows: no agent serves/)
+  await expect(page.getByRole('region', { name: 'Can not be placed' })).toContainText(
+    /case runs on Chromium, Windows: no agent serves/,
+  )
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText('version 2', { exact: true })).toBeVisible()
   await page.getByRole('button', { name: 'Start now: Evening Smoke' }).click()
@@ -81,11 +85,15 @@ test('a rotation from nothing: chosen, mistaken, mended, forecast, started, and 
   await page.waitForURL(/\/runs\/\d+/)
   const id = Number(/\d+$/.exec(page.url())![0])
   await endOf(page, id)
-  await expect(page.getByRole('status', { name: 'Forecast against actual' })).toContainText(/Forecast .* it took .*:/)
+  await expect(page.getByRole('status', { name: 'Forecast against actual' })).toContainText(
+    /Forecast .* it took .*:/,
+  )
   await page.getByRole('tab', { name: 'Lanes' }).click()
   await expect(page.getByRole('region', { name: 'Lanes' })).toContainText('skerrow-01')
   await page.getByRole('link', { name: 'Its rotation' }).click()
-  await expect(page.getByRole('region', { name: 'How good these forecasts were' })).toContainText('The last run ended')
+  await expect(page.getByRole('region', { name: 'How good these forecasts were' })).toContainText(
+    'The last run ended',
+  )
 })
 
 test('picked by what they are: rules, pairs, and a rule that leaves nothing', async ({ page }) => {
@@ -96,7 +104,9 @@ test('picked by what they are: rules, pairs, and a rule that leaves nothing', as
   await expect(said).toContainText('27 of 27')
   const grid = page.getByRole('table', { name: 'Environments by browser and system' })
   await grid.getByRole('button', { name: /^Firefox on Windows 11/ }).click()
-  await expect(grid.getByRole('button', { name: 'Firefox on Windows 11: 0 of 1 picked, never' })).toBeVisible()
+  await expect(
+    grid.getByRole('button', { name: 'Firefox on Windows 11: 0 of 1 picked, never' }),
+  ).toBeVisible()
   await expect(said).not.toContainText('27 of 27')
   await page.getByRole('button', { name: 'Never…' }).click()
   await page.getByRole('dialog', { name: 'Never these together' }).getByLabel('Locale').selectOption('en-GB')
@@ -110,7 +120,9 @@ test('picked by what they are: rules, pairs, and a rule that leaves nothing', as
   await expect(page.getByRole('button', { name: 'Save' })).toBeDisabled()
 })
 
-test('a clash is mended by dragging one start, brought back by undo, and mended by a click', async ({ page }) => {
+test('a clash is mended by dragging one start, brought back by undo, and mended by a click', async ({
+  page,
+}) => {
   await signIn(page)
   await page.goto(`/rota?view=day&day=${nextThursday()}`)
   const clashes = page.getByRole('region', { name: 'Clashes' })
@@ -129,7 +141,10 @@ test('a clash is mended by dragging one start, brought back by undo, and mended 
   await expect(page.getByRole('region', { name: 'Start of Weekly Devices' })).toContainText('moved from')
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(clashes).toContainText('14 seats wanted')
-  await clashes.getByRole('button', { name: /^Start (Gate Handsets|Weekly Devices) at/ }).first().click()
+  await clashes
+    .getByRole('button', { name: /^Start (Gate Handsets|Weekly Devices) at/ })
+    .first()
+    .click()
   await expect(clashes).toBeHidden()
   await page.getByRole('button', { name: 'Undo' }).last().click()
   await expect(clashes).toContainText('14 seats wanted')
@@ -150,12 +165,18 @@ test('a clash is mended by dragging one start, brought back by undo, and mended 
   await expect(page.getByRole('button', { name: 'Pause Weekly Devices' })).toBeVisible()
 })
 
-test('a build system starts a rotation by the snippet, and by a signed message once', async ({ page, request }) => {
+test('a build system starts a rotation by the snippet, and by a signed message once', async ({
+  page,
+  request,
+}) => {
   await signIn(page)
   await page.goto('/settings?part=tokens')
   await page.getByLabel('What your build system is called').fill('harbour CI')
   await page.getByRole('button', { name: 'Make a CI token' }).click()
-  const token = (await page.getByText(/oak_ci_/).first().textContent())!.match(/oak_ci_[\w-]+/)![0]
+  const token = (await page
+    .getByText(/oak_ci_/)
+    .first()
+    .textContent())!.match(/oak_ci_[\w-]+/)![0]
 
   await page.goto('/rotations/hourly-smoke')
   await ready(page)
@@ -165,24 +186,50 @@ test('a build system starts a rotation by the snippet, and by a signed message o
   expect(pipeline).toContain(`OAK_SERVER: http://127.0.0.1:${PORT}`)
   const folder = mkdtempSync(join(tmpdir(), 'oak-ci-'))
   writeFileSync(join(folder, 'pipeline.yaml'), pipeline.replaceAll('results.xml', `${folder}/results.xml`))
-  const build = (secret: string) => new Promise<{ code: number; out: string }>((resolve) => execFile('node', ['build/ci.mjs', join(folder, 'pipeline.yaml')], { env: { ...process.env, BUILD: '2026.11.3', OAK_TOKEN: secret } }, (error, stdout) => resolve({ code: Number(error?.code ?? 0), out: stdout })))
-  expect(await build('oak_ci_wrong')).toEqual({ code: 2, out: `regression: ended with 2; ${folder}/results.xml was not written\n` })
+  const build = (secret: string) =>
+    new Promise<{ code: number; out: string }>((resolve) =>
+      execFile(
+        'node',
+        ['build/ci.mjs', join(folder, 'pipeline.yaml')],
+        { env: { ...process.env, BUILD: '2026.11.3', OAK_TOKEN: secret } },
+        (error, stdout) => resolve({ code: Number(error?.code ?? 0), out: stdout }),
+      ),
+    )
+  expect(await build('oak_ci_wrong')).toEqual({
+    code: 2,
+    out: `regression: ended with 2; ${folder}/results.xml was not written\n`,
+  })
   const { code, out } = await build(token)
   const run = Number(/runs\/(\d+)/.exec(out)![1])
   const xml = readFileSync(join(folder, 'results.xml'), 'utf8')
   const sight = await endOf(page, run)
   const bad = (sight.run.counts.failed ?? 0) + (sight.run.counts.errored ?? 0)
   expect(code).toBe(bad > 0 ? 1 : 0)
-  expect(out).toContain(`regression: ${bad > 0 ? 'ended with 1' : 'went well'}; 12 tests, ${bad} did not pass`)
+  expect(out).toContain(
+    `regression: ${bad > 0 ? 'ended with 1' : 'went well'}; 12 tests, ${bad} did not pass`,
+  )
   expect(xml.match(/<testcase/g)).toHaveLength(12)
 
   // The same from a build server: a message signed with a secret made here; sent twice it starts once.
   await page.getByRole('button', { name: 'Make its secret' }).click()
-  const secret = (await page.getByText(/whsec_/).first().textContent())!.match(/whsec_[\w+/=]+/)![0]
+  const secret = (await page
+    .getByText(/whsec_/)
+    .first()
+    .textContent())!.match(/whsec_[\w+/=]+/)![0]
   const send = (body: string, key = secret) => {
     const [id, timestamp] = ['build-77', String(Math.floor(Date.now() / 1000))]
-    const signature = createHmac('sha256', Buffer.from(key.replace('whsec_', ''), 'base64')).update(`${id}.${timestamp}.${body}`).digest('base64')
-    return request.post('/api/rotations/hourly-smoke/webhook', { data: body, headers: { 'content-type': 'application/json', 'webhook-id': id, 'webhook-timestamp': timestamp, 'webhook-signature': `v1,${signature}` } })
+    const signature = createHmac('sha256', Buffer.from(key.replace('whsec_', ''), 'base64'))
+      .update(`${id}.${timestamp}.${body}`)
+      .digest('base64')
+    return request.post('/api/rotations/hourly-smoke/webhook', {
+      data: body,
+      headers: {
+        'content-type': 'application/json',
+        'webhook-id': id,
+        'webhook-timestamp': timestamp,
+        'webhook-signature': `v1,${signature}`,
+      },
+    })
   }
   expect((await send('{"build":"2026.11.3"}', 'whsec_AAAA')).status()).toBe(401)
   expect((await send('{"build":"2026.11.3"}')).status()).toBe(201)
@@ -204,7 +251,9 @@ test('the rota goes to other calendars by an address with a token', async ({ pag
   await stranger.dispose()
 })
 
-test('times in which nothing starts: kept in the settings, named by a rotation, drawn on the rota', async ({ page }) => {
+test('times in which nothing starts: kept in the settings, named by a rotation, drawn on the rota', async ({
+  page,
+}) => {
   await signIn(page)
   await page.goto('/settings?part=calendars')
   await page.getByLabel('New calendar').fill('Spring tides')
@@ -226,12 +275,17 @@ test('times in which nothing starts: kept in the settings, named by a rotation, 
   await expect(page.getByText('version 2', { exact: true })).toBeVisible()
   await page.goto(`/rota?view=day&day=${day}`)
   await expect(page.getByText('Spring tides').first()).toBeVisible()
-  const starts = page.getByRole('list', { name: 'Starts on Windows' }).getByRole('button', { name: /Hourly Smoke/ })
+  const starts = page
+    .getByRole('list', { name: 'Starts on Windows' })
+    .getByRole('button', { name: /Hourly Smoke/ })
   await expect(starts.first()).toBeVisible()
-  for (const start of await starts.all()) expect(await start.getAttribute('aria-label')).not.toMatch(/, 1[678]:40/)
+  for (const start of await starts.all())
+    expect(await start.getAttribute('aria-label')).not.toMatch(/, 1[678]:40/)
 })
 
-test('the fleet: an agent moves to another pool with a label; an environment goes by a second name', async ({ page }) => {
+test('the fleet: an agent moves to another pool with a label; an environment goes by a second name', async ({
+  page,
+}) => {
   await signIn(page)
   await page.goto('/fleet')
   await page.getByRole('button', { name: 'quill-04', exact: true }).click()

@@ -3,23 +3,39 @@ import { endOf, expectAccessible, signIn } from './helpers'
 
 test.setTimeout(180_000)
 
-const rule = (page: Page, title: string) => page.getByRole('listitem').filter({ has: page.getByRole('heading', { name: title }) })
+const rule = (page: Page, title: string) =>
+  page.getByRole('listitem').filter({ has: page.getByRole('heading', { name: title }) })
 const titles = (page: Page) => page.getByRole('list').getByRole('heading', { level: 2 }).allTextContents()
 const ready = (page: Page) => expect(page.getByText('version 1', { exact: true })).toBeVisible()
 /** As the page itself asks: the server takes changes from its own origin only. */
 const ask = (page: Page, method: string, path: string, body: object) =>
-  page.evaluate(async ([how, where, what]) => {
-    const answer = await fetch(where!, { method: how!, headers: { 'content-type': 'application/json' }, body: what! })
-    return { status: answer.status, body: answer.status === 204 ? undefined : ((await answer.json()) as { id: number }) }
-  }, [method, path, JSON.stringify(body)])
-const put = async (page: Page, kind: string, key: string, source: string) => expect((await ask(page, 'PUT', `/api/definitions/${kind}/${key}`, { source, basedOn: 0 })).status).toBe(200)
+  page.evaluate(
+    async ([how, where, what]) => {
+      const answer = await fetch(where!, {
+        method: how!,
+        headers: { 'content-type': 'application/json' },
+        body: what!,
+      })
+      return {
+        status: answer.status,
+        body: answer.status === 204 ? undefined : ((await answer.json()) as { id: number }),
+      }
+    },
+    [method, path, JSON.stringify(body)],
+  )
+const put = async (page: Page, kind: string, key: string, source: string) =>
+  expect((await ask(page, 'PUT', `/api/definitions/${kind}/${key}`, { source, basedOn: 0 })).status).toBe(200)
 
-test('rules read as sentences, are edited with a mistake, moved, tried on a past failure; nothing is lost', async ({ page }) => {
+test('rules read as sentences, are edited with a mistake, moved, tried on a past failure; nothing is lost', async ({
+  page,
+}) => {
   await signIn(page)
   await page.getByRole('link', { name: 'Recovery' }).click()
   await expect(page.getByRole('heading', { level: 1, name: 'Harbour policy' })).toBeVisible()
   await ready(page)
-  await expect(rule(page, 'Storm notice')).toContainText('When an unexpected dialog appears and the message has /Storm notice/,')
+  await expect(rule(page, 'Storm notice')).toContainText(
+    'When an unexpected dialog appears and the message has /Storm notice/,',
+  )
   await expect(rule(page, 'Storm notice').locator('[data-figure]')).toHaveText(/\d/) // held against what happened
 
   await page.getByRole('button', { name: 'Edit Storm notice' }).click()
@@ -75,10 +91,22 @@ test('a rule drags to its place', async ({ page }) => {
   await expect.poll(() => titles(page)).toEqual([before[1], before[2], before[0], before[3]])
 })
 
-test('a policy from nothing puts a case right in its own browser, and the log shows how; quarantine keeps a failure from failing the run', async ({ page }) => {
+test('a policy from nothing puts a case right in its own browser, and the log shows how; quarantine keeps a failure from failing the run', async ({
+  page,
+}) => {
   await signIn(page, 'wren')
-  await put(page, 'case', 'reworded-button', 'case: reworded-button\ntitle: Reworded button\nsteps:\n  - open: gate:/\n  - click: { on: { role: button, name: Old name } }\n    limit: 500ms\n    tag: reworded\n  - check: { title: { contains: Fennel } }\n')
-  await put(page, 'case', 'always-wrong', 'case: always-wrong\ntitle: Always wrong\nsteps:\n  - open: gate:/\n  - check: { title: { equals: Nothing } }\n    limit: 300ms\n')
+  await put(
+    page,
+    'case',
+    'reworded-button',
+    'case: reworded-button\ntitle: Reworded button\nsteps:\n  - open: gate:/\n  - click: { on: { role: button, name: Old name } }\n    limit: 500ms\n    tag: reworded\n  - check: { title: { contains: Fennel } }\n',
+  )
+  await put(
+    page,
+    'case',
+    'always-wrong',
+    'case: always-wrong\ntitle: Always wrong\nsteps:\n  - open: gate:/\n  - check: { title: { equals: Nothing } }\n    limit: 300ms\n',
+  )
   await page.goto('/recovery')
   await page.getByRole('button', { name: 'New policy' }).click()
   await page.getByRole('dialog').getByLabel('Title').fill('Gate upsets')
@@ -99,7 +127,9 @@ test('a policy from nothing puts a case right in its own browser, and the log sh
   await commit('Steps of the rule', '- note: the button has another name now')
   await page.getByLabel('Where it goes on').selectOption({ label: 'go on at the next check' })
   await page.getByRole('button', { name: 'Done' }).click()
-  await expect(rule(page, 'Renamed')).toContainText('When a target is missing and the step is tagged reworded,')
+  await expect(rule(page, 'Renamed')).toContainText(
+    'When a target is missing and the step is tagged reworded,',
+  )
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText('version 2', { exact: true })).toBeVisible()
   await page.getByRole('tab', { name: 'Where it counts' }).click()
@@ -110,17 +140,31 @@ test('a policy from nothing puts a case right in its own browser, and the log sh
   await page.getByRole('button', { name: 'Quarantine' }).click()
   await expect(page.getByText(/by Wren Adeyemi: the title is being discussed/)).toBeVisible()
 
-  const { id } = (await ask(page, 'POST', '/api/runs', { cases: ['reworded-button', 'always-wrong'], environments: ['chromium-windows'], build: '2026.11.3', retries: 0, limitMs: 60_000 })).body!
+  const { id } = (
+    await ask(page, 'POST', '/api/runs', {
+      cases: ['reworded-button', 'always-wrong'],
+      environments: ['chromium-windows'],
+      build: '2026.11.3',
+      retries: 0,
+      limitMs: 60_000,
+    })
+  ).body!
   const sight = await endOf(page, id)
   expect(sight.run.counts).toMatchObject({ recovered: 1, failed: 1 })
   await page.goto(`/runs/${id}`)
   await expect(page.getByText('1 of the failures in quarantine')).toBeVisible()
-  const { groups } = (await (await page.request.get(`/api/runs/${id}`)).json()) as { groups: { rows: { title: string; cells: { attemptId: string }[] }[] }[] }
-  await page.goto(`/attempts/${groups.flatMap(({ rows }) => rows).find(({ title }) => title === 'Reworded button')!.cells[0]!.attemptId}`)
+  const { groups } = (await (await page.request.get(`/api/runs/${id}`)).json()) as {
+    groups: { rows: { title: string; cells: { attemptId: string }[] }[] }[]
+  }
+  await page.goto(
+    `/attempts/${groups.flatMap(({ rows }) => rows).find(({ title }) => title === 'Reworded button')!.cells[0]!.attemptId}`,
+  )
   const outline = page.getByRole('listbox', { name: 'Steps' })
   await expect(outline.getByRole('option', { name: /recovery renamed/ })).toBeVisible()
   await outline.getByRole('option', { name: /recovery renamed/ }).click()
-  await expect(page.getByText('The rule is of the policy gate-upsets, attached to the workspace')).toBeVisible()
+  await expect(
+    page.getByText('The rule is of the policy gate-upsets, attached to the workspace'),
+  ).toBeVisible()
   await expectAccessible(page)
   await page.goto('/recovery?policy=gate-upsets')
   await expect(rule(page, 'Renamed').locator('[data-figure=helped]')).toHaveText('1 of 1')
@@ -129,15 +173,36 @@ test('a policy from nothing puts a case right in its own browser, and the log sh
 
 test('a run pauses and goes on; an agent pauses with its pool', async ({ page }) => {
   await signIn(page, 'wren')
-  const { id } = (await ask(page, 'POST', '/api/runs', { suite: 'gate-and-manifest', environments: ['android-handset'], build: '2026.11.4', retries: 0, limitMs: 60_000 })).body!
+  const { id } = (
+    await ask(page, 'POST', '/api/runs', {
+      suite: 'gate-and-manifest',
+      environments: ['android-handset'],
+      build: '2026.11.4',
+      retries: 0,
+      limitMs: 60_000,
+    })
+  ).body!
   await page.goto(`/runs/${id}`)
   // The page may not listen yet when it is drawn; once it is paused there is no such button any more.
   await expect(async () => {
     await page.getByRole('button', { name: 'Pause' }).click({ timeout: 1000 })
     await expect(page.getByText(/; paused/)).toBeVisible({ timeout: 3000 })
   }).toPass()
-  const open = async () => ((await (await page.request.get(`/api/runs/${id}`)).json()) as { run: { counts: Record<string, number> } }).run.counts
-  await expect.poll(async () => { const counts = await open(); return counts.running! + counts.claimed! }, { timeout: 30_000 }).toBe(0) // what ran waits at its next step, or ended
+  const open = async () =>
+    (
+      (await (await page.request.get(`/api/runs/${id}`)).json()) as {
+        run: { counts: Record<string, number> }
+      }
+    ).run.counts
+  await expect
+    .poll(
+      async () => {
+        const counts = await open()
+        return counts.running! + counts.claimed!
+      },
+      { timeout: 30_000 },
+    )
+    .toBe(0) // what ran waits at its next step, or ended
   const held = await open()
   expect(held.waiting).toBeGreaterThan(0)
   expect((await open()).waiting).toBe(held.waiting) // nothing was begun meanwhile

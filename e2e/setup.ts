@@ -6,7 +6,10 @@ const READY_MS = 600_000
 export default async function setup(): Promise<(() => Promise<void>) | undefined> {
   if (process.env.OAK_ATTACH) return undefined // to one that runs already, while a journey is being written
   const port = process.env.OAK_PORT ?? '4700'
-  const oak = spawn(process.execPath, ['oak', 'start', '--port', port], { env: { ...process.env, OAK_LEASE_MS: '6000', OAK_DEMO_HISTORY: 'short' }, stdio: ['ignore', 'pipe', 'pipe'] })
+  const oak = spawn(process.execPath, ['oak', 'start', '--port', port], {
+    env: { ...process.env, OAK_LEASE_MS: '6000', OAK_DEMO_HISTORY: 'short' },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  })
   let said = ''
   const ready = new Promise<void>((resolve, reject) => {
     const timer = setTimeout(() => {

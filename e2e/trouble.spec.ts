@@ -8,36 +8,74 @@ test.setTimeout(300_000) // runs in real browsers, with a lease to wait for
 function expectAllEndedOnce(run: Awaited<ReturnType<typeof readRun>>, total: number): void {
   const cells = run.groups.flatMap(({ rows }) => rows.flatMap((row) => row.cells))
   expect(cells).toHaveLength(total)
-  expect(cells.filter((cell) => cell && ['passed', 'recovered', 'failed', 'errored'].includes(cell.mark))).toHaveLength(total)
+  expect(
+    cells.filter((cell) => cell && ['passed', 'recovered', 'failed', 'errored'].includes(cell.mark)),
+  ).toHaveLength(total)
   const passedBars = run.lanes.flatMap(({ bars }) => bars).filter(({ mark }) => mark === 'passed').length
   expect(passedBars).toBe(run.run.counts.passed! + run.run.counts.recovered!)
 }
 
-test('an agent is killed in the middle of a run: its work is given to another, nothing is reported twice', async ({ page }) => {
+test('an agent is killed in the middle of a run: its work is given to another, nothing is reported twice', async ({
+  page,
+}) => {
   await signIn(page)
-  const id = await startRun(page, { suite: 'Gate and manifest', build: '2026.11.1', retries: '1', environments: ['Chromium, Debian'] })
-  await expect.poll(async () => (await readRun(page.request, id)).lanes.some(({ agent, bars }) => agent === 'maren-01' && bars.some(({ mark }) => mark === 'running')), { intervals: [200], timeout: 30_000 }).toBe(true)
+  const id = await startRun(page, {
+    suite: 'Gate and manifest',
+    build: '2026.11.1',
+    retries: '1',
+    environments: ['Chromium, Debian'],
+  })
+  await expect
+    .poll(
+      async () =>
+        (await readRun(page.request, id)).lanes.some(
+          ({ agent, bars }) => agent === 'maren-01' && bars.some(({ mark }) => mark === 'running'),
+        ),
+      { intervals: [200], timeout: 30_000 },
+    )
+    .toBe(true)
   const [victim] = pidsOf('agent-maren-01.json')
   process.kill(victim!, 'SIGKILL')
   const run = await endOf(page, id)
   expectAllEndedOnce(run, 11)
-  const lost = run.groups.flatMap(({ rows }) => rows.flatMap(({ cells }) => cells)).filter((cell) => cell!.attempts > 1)
+  const lost = run.groups
+    .flatMap(({ rows }) => rows.flatMap(({ cells }) => cells))
+    .filter((cell) => cell!.attempts > 1)
   expect(lost.length).toBeGreaterThan(0)
 })
 
-test('the server is stopped and started again in the middle of a run: the run goes on and ends right', async ({ page }) => {
+test('the server is stopped and started again in the middle of a run: the run goes on and ends right', async ({
+  page,
+}) => {
   await signIn(page)
-  const id = await startRun(page, { suite: 'Gate and manifest', build: '2026.11.1', environments: ['Chromium, Debian'] })
-  await expect.poll(async () => (await readRun(page.request, id)).run.counts.running, { intervals: [200], timeout: 30_000 }).toBeGreaterThan(0)
+  const id = await startRun(page, {
+    suite: 'Gate and manifest',
+    build: '2026.11.1',
+    environments: ['Chromium, Debian'],
+  })
+  await expect
+    .poll(async () => (await readRun(page.request, id)).run.counts.running, {
+      intervals: [200],
+      timeout: 30_000,
+    })
+    .toBeGreaterThan(0)
   for (const pid of pidsOf(`build/web.mjs --port ${process.env.OAK_PORT}`)) process.kill(pid, 'SIGKILL')
-  await expect.poll(async () => (await page.request.get('/api/health').catch(() => undefined))?.status(), { intervals: [300], timeout: 40_000 }).toBe(200)
+  await expect
+    .poll(async () => (await page.request.get('/api/health').catch(() => undefined))?.status(), {
+      intervals: [300],
+      timeout: 40_000,
+    })
+    .toBe(200)
   expectAllEndedOnce(await endOf(page, id), 11)
   await expect(page.getByRole('button', { name: 'Stop the run' })).toBeHidden({ timeout: 30_000 }) // the page found its way back by itself
 })
 
 test('a broken case file is listed with its place and does not stop the others', async ({ page }) => {
   await signIn(page, 'tomas')
-  writeFileSync(`${HOME}/demo/harbour-cases/gate/broken.case.yaml`, 'case: broken\ntitle: Broken\nsteps:\n  - clack: { on: { text: Board } }\n')
+  writeFileSync(
+    `${HOME}/demo/harbour-cases/gate/broken.case.yaml`,
+    'case: broken\ntitle: Broken\nsteps:\n  - clack: { on: { text: Board } }\n',
+  )
   git('add', '.')
   git('commit', '-m', 'A case with a slip')
   await page.goto('/suites?suite=nightly&show=repositories')
@@ -48,7 +86,9 @@ test('a broken case file is listed with its place and does not stop the others',
   await expect(page.getByRole('dialog')).toContainText('gate/broken.case.yaml:4:12')
   await expect(page.getByRole('dialog')).toContainText('"clack" is not known here')
   await page.getByRole('button', { name: 'Close' }).click()
-  await expect(page.getByRole('tree', { name: /Entries of/ }).getByRole('treeitem', { name: 'Board with a reference' })).toBeVisible()
+  await expect(
+    page.getByRole('tree', { name: /Entries of/ }).getByRole('treeitem', { name: 'Board with a reference' }),
+  ).toBeVisible()
   git('rm', '-q', 'gate/broken.case.yaml')
   git('commit', '-m', 'The slip is gone')
   await page.getByRole('button', { name: '1 repository' }).click()
@@ -70,7 +110,10 @@ test('an environment that no agent serves says so before it starts', async ({ pa
   await dialog.getByRole('checkbox', { name: /iOS 26/ }).check()
   await expect(dialog.getByRole('alert')).toContainText('No live agent serves iOS 26, handset')
   await expect(dialog.getByRole('button', { name: 'Start', exact: true })).toBeDisabled()
-  const direct = await page.request.post('/api/runs', { headers: { 'sec-fetch-site': 'same-origin' }, data: { suite: 'smoke', environments: ['ios-handset'], build: '2026.11.1', retries: 0, limitMs: 60_000 } })
+  const direct = await page.request.post('/api/runs', {
+    headers: { 'sec-fetch-site': 'same-origin' },
+    data: { suite: 'smoke', environments: ['ios-handset'], build: '2026.11.1', retries: 0, limitMs: 60_000 },
+  })
   expect(direct.status()).toBe(409)
   await dialog.getByRole('checkbox', { name: /iOS 26/ }).uncheck()
   await expect(dialog.getByRole('button', { name: 'Start', exact: true })).toBeEnabled()
@@ -84,7 +127,11 @@ test('an environment that no agent serves says so before it starts', async ({ pa
 
 test('a run can be stopped, and the seats are free again', async ({ page }) => {
   await signIn(page)
-  const id = await startRun(page, { suite: 'Night full', build: '2026.11.1', environments: ['Chromium, Windows', 'WebKit, macOS'] })
+  const id = await startRun(page, {
+    suite: 'Night full',
+    build: '2026.11.1',
+    environments: ['Chromium, Windows', 'WebKit, macOS'],
+  })
   await expect(page.locator('[role=grid] [data-mark=running]').first()).toBeVisible()
   await page.getByRole('button', { name: 'Stop the run' }).click()
   const dialog = page.getByRole('dialog')

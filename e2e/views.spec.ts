@@ -7,17 +7,54 @@ const SCRIPT_MOST_BYTES = 300_000
 const BENCH_MOST_BYTES = 340_000
 
 for (const theme of ['light', 'dark'] as const) {
-  test(`each main view, ${theme}: axe finds nothing serious, no error on the console, script in bounds`, async ({ browser }) => {
+  test(`each main view, ${theme}: axe finds nothing serious, no error on the console, script in bounds`, async ({
+    browser,
+  }) => {
     test.setTimeout(300_000) // twenty views, and axe looks at each
-    const context = await browser.newContext({ colorScheme: theme, reducedMotion: 'reduce', viewport: { width: 1280, height: 800 } })
+    const context = await browser.newContext({
+      colorScheme: theme,
+      reducedMotion: 'reduce',
+      viewport: { width: 1280, height: 800 },
+    })
     const page = await context.newPage()
     const errors: string[] = []
     // Styles of elements in the first HTML are passed over by the policy, which says so, and are set when the page comes alive (decision 0010).
-    page.on('console', (message) => message.type() === 'error' && !message.text().startsWith('Applying inline style violates') && errors.push(message.text()))
+    page.on(
+      'console',
+      (message) =>
+        message.type() === 'error' &&
+        !message.text().startsWith('Applying inline style violates') &&
+        errors.push(message.text()),
+    )
     page.on('pageerror', (error) => errors.push(error.message))
     await signIn(page)
     const first = await page.getByRole('link', { name: 'Gate Handsets 76' }).last().getAttribute('href')
-    for (const path of ['/', '/suites?case=refund-over-400', '/suites?suite=booking&side=order', '/cases/refund-over-400', '/cases/foot-passenger-single?side=versions', '/routines/pay-by-card?side=uses', '/tables/single-fares.csv', first!, `${first}?view=lanes`, '/fleet', '/fleet?agent=quill-01', '/rota', '/rota?view=day', '/rota?view=list', '/rotations/night-full', '/rotations/weekly-devices?side=file', '/recovery', '/recovery?side=file', '/defects', '/settings', '/settings?part=retention', '/settings?part=repositories', '/settings?part=calendars', '/settings?part=hooks']) {
+    for (const path of [
+      '/',
+      '/suites?case=refund-over-400',
+      '/suites?suite=booking&side=order',
+      '/cases/refund-over-400',
+      '/cases/foot-passenger-single?side=versions',
+      '/routines/pay-by-card?side=uses',
+      '/tables/single-fares.csv',
+      first!,
+      `${first}?view=lanes`,
+      '/fleet',
+      '/fleet?agent=quill-01',
+      '/rota',
+      '/rota?view=day',
+      '/rota?view=list',
+      '/rotations/night-full',
+      '/rotations/weekly-devices?side=file',
+      '/recovery',
+      '/recovery?side=file',
+      '/defects',
+      '/settings',
+      '/settings?part=retention',
+      '/settings?part=repositories',
+      '/settings?part=calendars',
+      '/settings?part=hooks',
+    ]) {
       await page.goto(path)
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
       await expectAccessible(page, theme === 'dark' ? ['color-contrast'] : undefined) // the rest has no theme
@@ -28,10 +65,26 @@ for (const theme of ['light', 'dark'] as const) {
     await cdp.send('Network.enable')
     await cdp.send('Network.setCacheDisabled', { cacheDisabled: true })
     const scripts = new Set<string>()
-    cdp.on('Network.responseReceived', ({ requestId, type }) => void (type === 'Script' && scripts.add(requestId)))
+    cdp.on(
+      'Network.responseReceived',
+      ({ requestId, type }) => void (type === 'Script' && scripts.add(requestId)),
+    )
     let bytes = 0
-    cdp.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => void (scripts.has(requestId) && (bytes += encodedDataLength)))
-    for (const path of ['/', first!, '/suites', '/defects', '/fleet', '/rota', '/recovery', '/rotations/night-full', '/cases/refund-over-400']) {
+    cdp.on(
+      'Network.loadingFinished',
+      ({ requestId, encodedDataLength }) => void (scripts.has(requestId) && (bytes += encodedDataLength)),
+    )
+    for (const path of [
+      '/',
+      first!,
+      '/suites',
+      '/defects',
+      '/fleet',
+      '/rota',
+      '/recovery',
+      '/rotations/night-full',
+      '/cases/refund-over-400',
+    ]) {
       bytes = 0
       await fresh.goto(path, { waitUntil: 'load' })
       sizes.push(bytes)
@@ -53,7 +106,8 @@ test('the reader is walked by keys, and its address shares the same sight', asyn
   await expect(page).toHaveURL(/fold=true/)
   const ways = page.getByRole('listbox', { name: 'Steps' }).getByRole('option')
   await expect(ways.first()).toBeVisible()
-  for (const way of await ways.all()) expect(['failed', 'errored']).toContain(await way.getAttribute('data-state'))
+  for (const way of await ways.all())
+    expect(['failed', 'errored']).toContain(await way.getAttribute('data-state'))
   await page.keyboard.press('f')
   await page.getByRole('listbox', { name: 'Steps' }).focus()
   await page.keyboard.press('ArrowUp')
@@ -114,8 +168,19 @@ test('an agent is added by one command with a token that is shown once', async (
   const command = (await page.getByRole('dialog').locator('pre').textContent())!
   const token = /OAK_TOKEN=(\S+)/.exec(command)![1]
   const register = (bearer: string, environments = ['chromium-debian', 'chromium-narrow']) => {
-    const of = { name: 'tolva-09', instance: 'i', pool: 'elsewhere', version: '1', protocol: 2, seats: 1, simulated: false }
-    return page.request.post('/api/agents/register', { headers: { authorization: `Bearer ${bearer}` }, data: { ...of, environments } })
+    const of = {
+      name: 'tolva-09',
+      instance: 'i',
+      pool: 'elsewhere',
+      version: '1',
+      protocol: 2,
+      seats: 1,
+      simulated: false,
+    }
+    return page.request.post('/api/agents/register', {
+      headers: { authorization: `Bearer ${bearer}` },
+      data: { ...of, environments },
+    })
   }
   expect((await register(`${token}x`)).status()).toBe(401)
   expect((await register(token!, ['chromium-macos'])).status()).toBe(403) // its token is for the real browsers of this machine

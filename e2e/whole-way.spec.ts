@@ -3,7 +3,9 @@ import { expectAccessible, openKnownFailure, signIn, startRun, TRACKER, endedWel
 
 test.setTimeout(300_000)
 
-test('the whole way: start on two real environments, watch, read the failure, log the defect, get its number', async ({ page }) => {
+test('the whole way: start on two real environments, watch, read the failure, log the defect, get its number', async ({
+  page,
+}) => {
   await signIn(page)
   const begun = Date.now()
   const id = await startRun(page, { suite: 'Gate and manifest', build: '2026.11.3', retries: '0' })
@@ -13,13 +15,17 @@ test('the whole way: start on two real environments, watch, read the failure, lo
   test.info().annotations.push({ type: 'first result after', description: `${Date.now() - begun} ms` })
 
   const ended = await endOf(page, id)
-  const board = ended.groups.flatMap(({ rows }) => rows).find(({ caseKey }) => caseKey === 'board-with-a-reference')!
+  const board = ended.groups
+    .flatMap(({ rows }) => rows)
+    .find(({ caseKey }) => caseKey === 'board-with-a-reference')!
   expect(board.cells.map((cell) => endedWell(cell!.mark))).toEqual(['passed', 'errored']) // wide, narrow
   await expect(page.getByRole('button', { name: /Run again the \d+ that failed/ })).toBeVisible()
 
   await page.keyboard.press('.')
   await expect(page).toHaveURL(/cell=/)
-  await expect(page.getByRole('complementary', { name: 'Selected case run' })).toContainText('the point belongs to footer.shore-notice')
+  await expect(page.getByRole('complementary', { name: 'Selected case run' })).toContainText(
+    'the point belongs to footer.shore-notice',
+  )
   await expectAccessible(page)
   await page.keyboard.press('o')
   await page.waitForURL(/\/attempts\//)
@@ -29,10 +35,17 @@ test('the whole way: start on two real environments, watch, read the failure, lo
   await expect.poll(() => screen.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(390)
   await page.getByRole('tab', { name: 'Video' }).click()
   const video = page.getByLabel('Video of the attempt')
-  await expect.poll(() => video.evaluate((element: HTMLVideoElement) => element.readyState)).toBeGreaterThanOrEqual(2)
+  await expect
+    .poll(() => video.evaluate((element: HTMLVideoElement) => element.readyState))
+    .toBeGreaterThanOrEqual(2)
   expect(await video.evaluate((element: HTMLVideoElement) => element.duration)).toBeGreaterThan(3)
-  await video.evaluate((element: HTMLVideoElement) => { element.currentTime = 0; return element.play() })
-  await expect.poll(() => video.evaluate((element: HTMLVideoElement) => element.currentTime)).toBeGreaterThan(0.3)
+  await video.evaluate((element: HTMLVideoElement) => {
+    element.currentTime = 0
+    return element.play()
+  })
+  await expect
+    .poll(() => video.evaluate((element: HTMLVideoElement) => element.currentTime))
+    .toBeGreaterThan(0.3)
   await expectAccessible(page)
 
   await page.keyboard.press('d')
@@ -48,8 +61,14 @@ test('the whole way: start on two real environments, watch, read the failure, lo
   const detail = page.getByRole('article', { name: 'Gate: Board cannot be pressed on narrow screens' })
   await expect(detail).toContainText(/The tracker knows it as FSF-\d+/)
   const number = /FSF-\d+/.exec((await detail.textContent()) ?? '')![0]
-  const issue = (await (await page.request.get(`${TRACKER}/api/issues/${number}`)).json()) as { title: string; body: string }
-  expect(issue).toMatchObject({ title: 'Gate: Board cannot be pressed on narrow screens', body: expect.stringContaining('Build: 2026.11.3') as unknown })
+  const issue = (await (await page.request.get(`${TRACKER}/api/issues/${number}`)).json()) as {
+    title: string
+    body: string
+  }
+  expect(issue).toMatchObject({
+    title: 'Gate: Board cannot be pressed on narrow screens',
+    body: expect.stringContaining('Build: 2026.11.3') as unknown,
+  })
   await expectAccessible(page)
 })
 

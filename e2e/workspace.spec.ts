@@ -19,7 +19,11 @@ const settings = async (page: Page, part: string) => {
 /** By the grip of one line onto another: above its middle, or below. */
 async function drag(page: Page, line: Locator, onto: Locator, share: number): Promise<void> {
   await line.hover()
-  const [grip, from, to] = [await line.locator('span').first().boundingBox(), await line.boundingBox(), await onto.boundingBox()]
+  const [grip, from, to] = [
+    await line.locator('span').first().boundingBox(),
+    await line.boundingBox(),
+    await onto.boundingBox(),
+  ]
   const [x, y] = [grip!.x + grip!.width / 2, grip!.y + grip!.height / 2]
   await page.mouse.move(x, y)
   await page.mouse.down()
@@ -51,7 +55,11 @@ test('a secret goes in and is never shown; a token is shown once, used, and revo
   await page.getByLabel('What your build system is called').fill('night build')
   await page.getByRole('button', { name: 'Make a CI token' }).click()
   const token = (await page.getByRole('status').locator('code').last().textContent())!
-  const send = () => page.request.post('/api/results?name=night.tap', { headers: { authorization: `Bearer ${token}` }, data: '1..1\nok 1 - lights\n' })
+  const send = () =>
+    page.request.post('/api/results?name=night.tap', {
+      headers: { authorization: `Bearer ${token}` },
+      data: '1..1\nok 1 - lights\n',
+    })
   expect((await send()).status()).toBe(201)
   await page.getByRole('button', { name: 'Revoke night build' }).click()
   await page.getByRole('dialog').getByRole('button', { name: 'Revoke', exact: true }).click()
@@ -67,11 +75,15 @@ test('a database is tried before it is kept', async ({ page }) => {
   await page.getByLabel('Name', { exact: true }).fill('elsewhere')
   await page.getByLabel('Address of a PostgreSQL database').fill('postgres://nobody:at@127.0.0.1:9/all')
   await page.getByRole('button', { name: 'Try and keep' }).click()
-  await expect(page.getByRole('region', { name: 'Databases' }).getByRole('alert')).toContainText('does not answer')
+  await expect(page.getByRole('region', { name: 'Databases' }).getByRole('alert')).toContainText(
+    'does not answer',
+  )
   await expect(page.getByRole('row', { name: /^elsewhere/ })).toHaveCount(0)
 })
 
-test('a suite by a rule: a rule that cannot be read is told at its place, and a run can be started by one', async ({ page }) => {
+test('a suite by a rule: a rule that cannot be read is told at its place, and a run can be started by one', async ({
+  page,
+}) => {
   await signIn(page)
   await page.goto('/suites?suite=booking')
   await page.getByRole('button', { name: 'New suite, case, routine or table' }).click()
@@ -81,11 +93,15 @@ test('a suite by a rule: a rule that cannot be read is told at its place, and a 
   await dialog.getByRole('textbox', { name: 'Rule' }).fill('smoke and (')
   await expect(dialog.getByRole('alert')).toContainText('At character')
   await dialog.getByRole('textbox', { name: 'Rule' }).fill('smoke and not desk')
-  await expect(dialog.getByRole('list', { name: 'Chosen by the rule' })).toContainText('Board with a reference')
+  await expect(dialog.getByRole('list', { name: 'Chosen by the rule' })).toContainText(
+    'Board with a reference',
+  )
   await dialog.getByRole('button', { name: 'Make it' }).click()
   await page.waitForURL(/suite=quick-looks/)
   await page.getByRole('tab', { name: 'What will run' }).click()
-  await expect(page.getByRole('list', { name: 'What will run, in order' })).toContainText('Foot passenger, single')
+  await expect(page.getByRole('list', { name: 'What will run, in order' })).toContainText(
+    'Foot passenger, single',
+  )
 
   await page.goto('/')
   await page.getByRole('button', { name: 'Start a run' }).click()
@@ -103,15 +119,29 @@ test('a suite by a rule: a rule that cannot be read is told at its place, and a 
 })
 
 /** The smallest file a spreadsheet program would open. */
-const xlsx = (rows: string[][]) => Buffer.from(zipSync(Object.fromEntries(Object.entries({
-  '[Content_Types].xml': '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Override PartName="/xl/workbook.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/></Types>',
-  '_rels/.rels': '<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="xl/workbook.xml"/></Relationships>',
-  'xl/workbook.xml': '<workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets><sheet name="Fares" sheetId="1" r:id="r1"/></sheets></workbook>',
-  'xl/_rels/workbook.xml.rels': '<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet1.xml"/></Relationships>',
-  'xl/worksheets/sheet1.xml': `<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>${rows.map((cells, r) => `<row r="${r + 1}">${cells.map((cell, c) => `<c r="${'ABCDEF'[c]}${r + 1}" t="inlineStr"><is><t>${cell}</t></is></c>`).join('')}</row>`).join('')}</sheetData></worksheet>`,
-}).map(([name, text]) => [name, strToU8(text)]))))
+const xlsx = (rows: string[][]) =>
+  Buffer.from(
+    zipSync(
+      Object.fromEntries(
+        Object.entries({
+          '[Content_Types].xml':
+            '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Override PartName="/xl/workbook.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/></Types>',
+          '_rels/.rels':
+            '<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="xl/workbook.xml"/></Relationships>',
+          'xl/workbook.xml':
+            '<workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets><sheet name="Fares" sheetId="1" r:id="r1"/></sheets></workbook>',
+          'xl/_rels/workbook.xml.rels':
+            '<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet1.xml"/></Relationships>',
+          'xl/worksheets/sheet1.xml': `<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>${rows.map((cells, r) => `<row r="${r + 1}">${cells.map((cell, c) => `<c r="${'ABCDEF'[c]}${r + 1}" t="inlineStr"><is><t>${cell}</t></is></c>`).join('')}</row>`).join('')}</sheetData></worksheet>`,
+        }).map(([name, text]) => [name, strToU8(text)]),
+      ),
+    ),
+  )
 
-test('rows are pasted from a spreadsheet and taken from files; a column that the steps need is missed aloud', async ({ page, context }) => {
+test('rows are pasted from a spreadsheet and taken from files; a column that the steps need is missed aloud', async ({
+  page,
+  context,
+}) => {
   await signIn(page)
   await context.grantPermissions(['clipboard-read', 'clipboard-write'])
   await openBench(page, '/cases/foot-passenger-single')
@@ -124,12 +154,25 @@ test('rows are pasted from a spreadsheet and taken from files; a column that the
   await expect(rows.getByLabel(/^passengers, row/)).toHaveCount(Math.max(before, 4))
   await expect(rows.getByLabel('passengers, row 4')).toHaveValue('4')
 
-  await rows.getByLabel('CSV or XLSX file').setInputFiles({ name: 'fares.xlsx', mimeType: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet', buffer: xlsx([['passengers', 'price'], ['2', '24.00']]) })
+  await rows.getByLabel('CSV or XLSX file').setInputFiles({
+    name: 'fares.xlsx',
+    mimeType: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+    buffer: xlsx([
+      ['passengers', 'price'],
+      ['2', '24.00'],
+    ]),
+  })
   await expect(page.getByText(/1 row from fares.xlsx; without the columns fare/)).toBeVisible()
   await expect(rows.getByRole('alert')).toContainText('The steps use row.fare')
-  await rows.getByLabel('CSV or XLSX file').setInputFiles({ name: 'cut.csv', mimeType: 'text/csv', buffer: Buffer.from('passengers,fare\n1\n') })
+  await rows
+    .getByLabel('CSV or XLSX file')
+    .setInputFiles({ name: 'cut.csv', mimeType: 'text/csv', buffer: Buffer.from('passengers,fare\n1\n') })
   await expect(page.getByText(/cut.csv: line 2/)).toBeVisible()
-  await rows.getByLabel('CSV or XLSX file').setInputFiles({ name: 'fares.csv', mimeType: 'text/csv', buffer: Buffer.from('passengers,fare\n1,12.00\n9,108.00\n') })
+  await rows.getByLabel('CSV or XLSX file').setInputFiles({
+    name: 'fares.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('passengers,fare\n1,12.00\n9,108.00\n'),
+  })
   await expect(rows.getByRole('alert')).toHaveCount(0)
   await expect(rows.getByLabel('fare, row 2')).toHaveValue('108.00')
   await page.getByRole('button', { name: 'Discard' }).click()
@@ -162,7 +205,9 @@ test('steps are dragged and become a routine, which knows where it is used', asy
   await expect(page.getByRole('list', { name: 'Used in' })).toContainText('A reference nobody booked')
 })
 
-test('a text that changed here and in the repository is told, and both are kept until somebody decides', async ({ page }) => {
+test('a text that changed here and in the repository is told, and both are kept until somebody decides', async ({
+  page,
+}) => {
   await signIn(page, 'tomas')
   await openBench(page, '/cases/name-is-needed')
   await page.getByLabel('Tags', { exact: true }).fill('booking, here')
@@ -185,18 +230,33 @@ test('a text that changed here and in the repository is told, and both are kept 
   await expect(page.getByRole('list', { name: 'Versions' })).toContainText('here')
 })
 
-test('what is pushed is read because the git server says so, and not because anybody else does', async ({ page }) => {
+test('what is pushed is read because the git server says so, and not because anybody else does', async ({
+  page,
+}) => {
   await signIn(page, 'tomas')
   await settings(page, 'repositories')
   await page.getByText('When something is pushed').click()
   const secret = (await page.getByText(/^whsec_/).textContent())!
   const file = `${HOME}/demo/harbour-cases/gate/refuse-a-passenger.case.yaml`
-  writeFileSync(file, readFileSync(file, 'utf8').replace('title: Refuse a passenger', 'title: Refuse a passenger at the gate'))
+  writeFileSync(
+    file,
+    readFileSync(file, 'utf8').replace('title: Refuse a passenger', 'title: Refuse a passenger at the gate'),
+  )
   git('commit', '-am', 'A longer title')
   const push = (key: string) => {
     const [id, timestamp, body] = ['msg_1', String(Math.floor(Date.now() / 1000)), '{}']
-    const signature = createHmac('sha256', Buffer.from(key.replace('whsec_', ''), 'base64')).update(`${id}.${timestamp}.${body}`).digest('base64')
-    return page.request.post('/api/repositories/1/webhook', { headers: { 'webhook-id': id!, 'webhook-timestamp': timestamp!, 'webhook-signature': `v1,${signature}`, 'content-type': 'application/json' }, data: body! })
+    const signature = createHmac('sha256', Buffer.from(key.replace('whsec_', ''), 'base64'))
+      .update(`${id}.${timestamp}.${body}`)
+      .digest('base64')
+    return page.request.post('/api/repositories/1/webhook', {
+      headers: {
+        'webhook-id': id!,
+        'webhook-timestamp': timestamp!,
+        'webhook-signature': `v1,${signature}`,
+        'content-type': 'application/json',
+      },
+      data: body!,
+    })
   }
   expect((await push('whsec_bm90aGluZw==')).status()).toBe(401)
   expect((await push(secret)).status()).toBe(202)
@@ -204,7 +264,9 @@ test('what is pushed is read because the git server says so, and not because any
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Refuse a passenger at the gate')
 })
 
-test('a case is copied, given to a repository and committed; another is removed and brought back', async ({ page }) => {
+test('a case is copied, given to a repository and committed; another is removed and brought back', async ({
+  page,
+}) => {
   await signIn(page, 'tomas')
   await openBench(page, '/cases/unknown-sailing')
   const more = page.getByRole('button', { name: 'More to do with it' })
@@ -229,7 +291,9 @@ test('a case is copied, given to a repository and committed; another is removed 
   await form.getByLabel('Message').fill('A case made here')
   await form.getByRole('button', { name: 'Commit' }).click()
   await expect(page.getByText(/committed to from-the-bench/)).toBeVisible()
-  expect(git('show', 'from-the-bench:manifest/no-sailing-at-all.case.yaml')).toContain('case: no-sailing-at-all')
+  expect(git('show', 'from-the-bench:manifest/no-sailing-at-all.case.yaml')).toContain(
+    'case: no-sailing-at-all',
+  )
 
   await page.goto('/suites?suite=booking')
   await page.getByRole('button', { name: 'New suite, case, routine or table' }).click()
@@ -246,21 +310,31 @@ test('a case is copied, given to a repository and committed; another is removed 
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('A short thought')
 })
 
-test('a workspace comes in as a zip: what would change is shown first, and a broken file is named', async ({ page }) => {
+test('a workspace comes in as a zip: what would change is shown first, and a broken file is named', async ({
+  page,
+}) => {
   await signIn(page)
   await page.goto('/suites?show=files')
   const zip = zipSync({
-    'lights/harbour-lights.case.yaml': strToU8('case: harbour-lights\ntitle: The harbour lights are on\nsteps:\n  - open: booking:/\n'),
-    'lights/broken.case.yaml': strToU8('case: broken\ntitle: Broken\nsteps:\n  - clack: { on: { text: Go } }\n'),
+    'lights/harbour-lights.case.yaml': strToU8(
+      'case: harbour-lights\ntitle: The harbour lights are on\nsteps:\n  - open: booking:/\n',
+    ),
+    'lights/broken.case.yaml': strToU8(
+      'case: broken\ntitle: Broken\nsteps:\n  - clack: { on: { text: Go } }\n',
+    ),
   })
-  await page.getByLabel('From a zip').setInputFiles({ name: 'lights.zip', mimeType: 'application/zip', buffer: Buffer.from(zip) })
+  await page
+    .getByLabel('From a zip')
+    .setInputFiles({ name: 'lights.zip', mimeType: 'application/zip', buffer: Buffer.from(zip) })
   const report = page.getByRole('region', { name: 'What would change' })
   await expect(report).toContainText('1 new definition')
   await expect(report).toContainText('lights/broken.case.yaml:4')
   expect((await page.request.get('/api/definitions/case/harbour-lights')).status()).toBe(404)
   await report.getByRole('button', { name: 'Take the sound ones in' }).click()
   await expect(page.getByText('1 new file, 0 changed')).toBeVisible()
-  await page.getByLabel('From a zip').setInputFiles({ name: 'none.zip', mimeType: 'application/zip', buffer: Buffer.from('no zip at all') })
+  await page
+    .getByLabel('From a zip')
+    .setInputFiles({ name: 'none.zip', mimeType: 'application/zip', buffer: Buffer.from('no zip at all') })
   await expect(page.getByRole('dialog').getByRole('alert')).toBeVisible()
   await openBench(page, '/cases/harbour-lights')
 })

@@ -5,8 +5,18 @@ import { NextResponse, type NextRequest } from 'next/server'
 export function proxy(request: NextRequest): NextResponse {
   const nonce = randomBytes(16).toString('base64')
   const policy = [
-    "default-src 'self'", `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'`, `style-src 'self' 'nonce-${nonce}'`, "img-src 'self' blob: data:", "media-src 'self'",
-    "font-src 'self'", "connect-src 'self'", "worker-src 'self'", "object-src 'none'", "base-uri 'none'", "form-action 'self'", "frame-ancestors 'none'",
+    "default-src 'self'",
+    `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'`,
+    `style-src 'self' 'nonce-${nonce}'`,
+    "img-src 'self' blob: data:",
+    "media-src 'self'",
+    "font-src 'self'",
+    "connect-src 'self'",
+    "worker-src 'self'",
+    "object-src 'none'",
+    "base-uri 'none'",
+    "form-action 'self'",
+    "frame-ancestors 'none'",
   ].join('; ')
   const headers = new Headers(request.headers)
   headers.set('content-security-policy', policy) // Next reads the nonce from here

@@ -6,7 +6,12 @@ const { STAND_INS_DATABASE_URL: databaseUrl, FERRY_PORT, TRACKER_PORT, FERRY_SEE
 if (!databaseUrl) throw new Error('STAND_INS_DATABASE_URL is not set')
 
 const servers = await Promise.all([
-  startFerry({ port: Number(FERRY_PORT), databaseUrl, seed: FERRY_SEED, calm: process.env.FERRY_CALM === 'yes' }),
+  startFerry({
+    port: Number(FERRY_PORT),
+    databaseUrl,
+    seed: FERRY_SEED,
+    calm: process.env.FERRY_CALM === 'yes',
+  }),
   startTracker({ port: Number(TRACKER_PORT), databaseUrl }),
 ])
 console.log(`stand-ins: ferry applications on ${FERRY_PORT}, tracker on ${TRACKER_PORT}`)

@@ -23,7 +23,14 @@ class FakeServer {
   /** What a heartbeat brings back for an attempt. */
   readonly commands: Record<string, 'cancel' | 'drop' | 'end'> = {}
   known = new Set<string>()
-  private readonly server: Server = createServer((request, response) => void this.answer(request).then(({ status = 200, body }) => response.writeHead(status, { 'content-type': 'application/json' }).end(body === undefined ? '' : JSON.stringify(body))))
+  private readonly server: Server = createServer(
+    (request, response) =>
+      void this.answer(request).then(({ status = 200, body }) =>
+        response
+          .writeHead(status, { 'content-type': 'application/json' })
+          .end(body === undefined ? '' : JSON.stringify(body)),
+      ),
+  )
 
   async start(): Promise<string> {
     await new Promise<void>((resolve) => this.server.listen(0, '127.0.0.1', resolve))
@@ -39,7 +46,8 @@ class FakeServer {
     const path = request.url!
     const text = Buffer.concat(parts).toString()
     const body = (request.method === 'POST' && text ? JSON.parse(text) : undefined) as Record<string, unknown>
-    if (request.headers.authorization !== 'Bearer good') return { status: 401, body: { code: 'TOKEN_UNKNOWN' } }
+    if (request.headers.authorization !== 'Bearer good')
+      return { status: 401, body: { code: 'TOKEN_UNKNOWN' } }
     if (this.failNext > 0) {
       this.failNext--
       return { status: 503 }
@@ -53,7 +61,17 @@ class FakeServer {
       if (!work) await new Promise((resolve) => setTimeout(resolve, 20))
       return { body: { work: work ?? null } }
     }
-    if (path.endsWith('/heartbeat')) return { body: { draining: false, commands: (body.attempts as { attemptId: string }[]).flatMap(({ attemptId }) => (this.commands[attemptId] ? [{ attemptId, command: this.commands[attemptId], undo: true, because: 'crew: it is 3' }] : [])) } }
+    if (path.endsWith('/heartbeat'))
+      return {
+        body: {
+          draining: false,
+          commands: (body.attempts as { attemptId: string }[]).flatMap(({ attemptId }) =>
+            this.commands[attemptId]
+              ? [{ attemptId, command: this.commands[attemptId], undo: true, because: 'crew: it is 3' }]
+              : [],
+          ),
+        },
+      }
     if (this.refuse && path.includes('/attempts/')) return { status: 409, body: { code: 'LEASE_LOST' } }
     if (path.endsWith('/events')) this.events.push(...(body.events as NumberedEvent[]))
     if (path.endsWith('/finish')) {
@@ -68,7 +86,8 @@ class FakeServer {
         return { body: { work: next } }
       }
     }
-    if (path.endsWith('/evidence')) return { body: { missing: (body.hashes as string[]).filter((hash) => !this.known.has(hash)) } }
+    if (path.endsWith('/evidence'))
+      return { body: { missing: (body.hashes as string[]).filter((hash) => !this.known.has(hash)) } }
     if (request.method === 'PUT') {
       const hash = path.split('/').at(-1)!.replace('?lease=3', '')
       this.evidence.push(hash)
@@ -87,28 +106,95 @@ beforeEach(async () => {
 afterEach(() => server.stop())
 
 const work = (attemptId: string, steps = 1): Work => ({
-  agentId: 'agent-1', attemptId, lease: 3, number: 1, runId: 1, build: '1', routines: [], parameters: {}, applications: { app: 'http://app' }, limitMs: 60_000, seed: 1, databases: {}, secrets: {}, handoffs: {}, startedAt: '2026-03-30T10:00:00.000Z',
-  environment: { key: 'e', title: 'E', browser: 'B', os: 'O', width: 1, height: 1, locale: 'en', simulated: true },
-  case: { kind: 'case', key: 'c', title: 'C', tags: [], priority: 'normal', requires: [], parameters: {}, uses: [], needs: [], steps: Array.from({ length: steps }, () => ({ verb: 'open' as const, address: 'app:/' })), undo: [] },
+  agentId: 'agent-1',
+  attemptId,
+  lease: 3,
+  number: 1,
+  runId: 1,
+  build: '1',
+  routines: [],
+  parameters: {},
+  applications: { app: 'http://app' },
+  limitMs: 60_000,
+  seed: 1,
+  databases: {},
+  secrets: {},
+  handoffs: {},
+  startedAt: '2026-03-30T10:00:00.000Z',
+  environment: {
+    key: 'e',
+    title: 'E',
+    browser: 'B',
+    os: 'O',
+    width: 1,
+    height: 1,
+    locale: 'en',
+    simulated: true,
+  },
+  case: {
+    kind: 'case',
+    key: 'c',
+    title: 'C',
+    tags: [],
+    priority: 'normal',
+    requires: [],
+    parameters: {},
+    uses: [],
+    needs: [],
+    steps: Array.from({ length: steps }, () => ({ verb: 'open' as const, address: 'app:/' })),
+    undo: [],
+  },
 })
 
 /** Opens pages in no time, unless told to wait; every screen is the same picture. */
 const driver = (openMs = 0): BrowserDriver => ({
-  facts: {}, open: () => new Promise((resolve) => setTimeout(resolve, openMs)), click: async () => ({ way: 'text' }), type: async () => ({ way: 'text', masked: false }), choose: async () => ({ way: 'text' }), press: async () => undefined,
-  hover: async () => ({ way: 'text' }), drag: async () => ({ way: 'text' }), upload: async () => ({ way: 'text' }), scroll: async () => undefined, answerDialog: async () => {}, attribute: async () => undefined, title: async () => '', downloads: async () => [],
-  look: async () => ({ count: 0, text: '', value: '', states: [] }), url: async () => '', screen: async () => ({ bytes: Buffer.from('picture'), mime: 'image/jpeg', width: 1, height: 1 }), source: async () => '', openDialog: async () => undefined,
-  takeLog: () => [], stopVideo: async () => undefined, close: async () => {},
+  facts: {},
+  open: () => new Promise((resolve) => setTimeout(resolve, openMs)),
+  click: async () => ({ way: 'text' }),
+  type: async () => ({ way: 'text', masked: false }),
+  choose: async () => ({ way: 'text' }),
+  press: async () => undefined,
+  hover: async () => ({ way: 'text' }),
+  drag: async () => ({ way: 'text' }),
+  upload: async () => ({ way: 'text' }),
+  scroll: async () => undefined,
+  answerDialog: async () => {},
+  attribute: async () => undefined,
+  title: async () => '',
+  downloads: async () => [],
+  look: async () => ({ count: 0, text: '', value: '', states: [] }),
+  url: async () => '',
+  screen: async () => ({ bytes: Buffer.from('picture'), mime: 'image/jpeg', width: 1, height: 1 }),
+  source: async () => '',
+  openDialog: async () => undefined,
+  takeLog: () => [],
+  stopVideo: async () => undefined,
+  close: async () => {},
 })
 
 /** Runs an agent until `done` holds, then ends it. */
-async function serve(done: (said: string[]) => boolean, { token = 'good', openMs = 0 } = {}): Promise<string[]> {
+async function serve(
+  done: (said: string[]) => boolean,
+  { token = 'good', openMs = 0 } = {},
+): Promise<string[]> {
   const ending = new AbortController()
   const said: string[] = []
   const client = new ProtocolClient(address, token)
   const pulse = pulseHere(client, () => {})
-  const running = runAgent({ name: 'one', pool: 'p', version: '1', seats: 1, environments: ['e'], simulated: true }, { client, sent: new SentHashes(), pulse, say: (text) => void said.push(text), openDriver: async () => ({ driver: driver(openMs) }) }, ending.signal)
+  const running = runAgent(
+    { name: 'one', pool: 'p', version: '1', seats: 1, environments: ['e'], simulated: true },
+    {
+      client,
+      sent: new SentHashes(),
+      pulse,
+      say: (text) => void said.push(text),
+      openDriver: async () => ({ driver: driver(openMs) }),
+    },
+    ending.signal,
+  )
   const failed = running.catch((error: Error) => void said.push(error.message))
-  while (!done(said) && !said.some((text) => text.includes('401'))) await new Promise((resolve) => setTimeout(resolve, 5))
+  while (!done(said) && !said.some((text) => text.includes('401')))
+    await new Promise((resolve) => setTimeout(resolve, 5))
   ending.abort()
   await failed
   pulse.end()
@@ -146,15 +232,21 @@ test('the network cut in the middle: connections die half-way, and every event i
   const proxy = createProxy((incoming) => {
     const outgoing = connect(Number(target.port), target.hostname)
     const end = () => [incoming, outgoing].forEach((socket) => socket.destroy())
-    incoming.on('error', end).on('close', end).on('data', (part) => {
-      if (cut < 3 && /\/(attempts|evidence)/.test(String(part))) {
-        cut++
-        if (cut % 2 === 0) outgoing.write(part) // heard by the server, and the answer is lost
-        return setImmediate(end)
-      }
-      outgoing.write(part)
-    })
-    outgoing.on('error', end).on('close', end).on('data', (part) => incoming.write(part))
+    incoming
+      .on('error', end)
+      .on('close', end)
+      .on('data', (part) => {
+        if (cut < 3 && /\/(attempts|evidence)/.test(String(part))) {
+          cut++
+          if (cut % 2 === 0) outgoing.write(part) // heard by the server, and the answer is lost
+          return setImmediate(end)
+        }
+        outgoing.write(part)
+      })
+    outgoing
+      .on('error', end)
+      .on('close', end)
+      .on('data', (part) => incoming.write(part))
   })
   await new Promise<void>((resolve) => proxy.listen(0, '127.0.0.1', resolve))
   address = `http://127.0.0.1:${(proxy.address() as AddressInfo).port}`
@@ -198,12 +290,16 @@ test('drop: nothing more is sent, not even the result', async () => {
   await serve(() => server.finished.length === 1, { openMs: 10 })
   expect(server.finishedOf).toEqual(['b'])
 })
-test('a refused token ends the agent with the reason', async () => expect((await serve(() => false, { token: 'bad' })).join()).toContain('401'))
+test('a refused token ends the agent with the reason', async () =>
+  expect((await serve(() => false, { token: 'bad' })).join()).toContain('401'))
 test('told to end, since another role did not pass: cancelled, with that reason', async () => {
   server.works.push(work('a', 50))
   server.commands.a = 'end'
   await serve(() => server.finished.length === 1, { openMs: 25 })
-  expect(server.finished[0]!.result).toMatchObject({ outcome: 'cancelled', failure: { kind: 'agent', message: 'Ended, for another role did not pass: crew: it is 3' } })
+  expect(server.finished[0]!.result).toMatchObject({
+    outcome: 'cancelled',
+    failure: { kind: 'agent', message: 'Ended, for another role did not pass: crew: it is 3' },
+  })
 })
 test('the end of one brings the next; a heartbeat that crosses it, and says the first is not ours any more, takes nothing away', async () => {
   server.works.push(work('a'))

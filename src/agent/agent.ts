@@ -48,11 +48,7 @@ export async function runAgent(options: AgentOptions, ports: AgentPorts, signal:
 }
 
 /** What a heartbeat brought back. */
-function hear(
-  { held, trouble, ports }: Agent,
-  asked: string[],
-  answer: HeartbeatAnswer,
-): void {
+function hear({ held, trouble, ports }: Agent, asked: string[], answer: HeartbeatAnswer): void {
   trouble.set(answer.misbehaviours ?? [])
   for (const attemptId of asked) {
     const hold = held.get(attemptId)
@@ -69,7 +65,9 @@ function endOverdue({ held, name, ports }: Agent, attemptId: string): void {
   const hold = held.get(attemptId)
   if (!hold || hold.overdue) return
   hold.overdue = true
-  ports.say(`${name}: attempt ${attemptId} did not end in time${hold.mark === undefined ? '' : '; its browser was ended'}`)
+  ports.say(
+    `${name}: attempt ${attemptId} did not end in time${hold.mark === undefined ? '' : '; its browser was ended'}`,
+  )
 }
 
 const LOOK_MS = 250
@@ -195,7 +193,11 @@ function tellPulse({ id, held, ports }: Agent): void {
 }
 
 /** Whatever failed when its browser was ended, this is why. */
-const overdueResult = ({ limitMs }: Work, { ms, failure }: AttemptResult, endedBrowser: boolean): AttemptResult => ({
+const overdueResult = (
+  { limitMs }: Work,
+  { ms, failure }: AttemptResult,
+  endedBrowser: boolean,
+): AttemptResult => ({
   outcome: 'errored',
   ms,
   failure: {

@@ -19,15 +19,20 @@ const ENGINES = {
 type EngineName = keyof typeof ENGINES
 
 /** An environment of a real browser is served by the engine that its key, or its browser, begins with. */
-const engineOf = (words: string): EngineName => (Object.keys(ENGINES) as EngineName[]).find((name) => words.toLowerCase().startsWith(name)) ?? 'chromium'
+const engineOf = (words: string): EngineName =>
+  (Object.keys(ENGINES) as EngineName[]).find((name) => words.toLowerCase().startsWith(name)) ?? 'chromium'
 
 /** What of these environments can be served here, and what is missing for the others. */
 export function servable(environments: readonly string[]): { environments: string[]; missing: Missing[] } {
-  const lacking = new Map((Object.keys(ENGINES) as EngineName[]).map((name) => [name, ENGINES[name].missing()] as const))
+  const lacking = new Map(
+    (Object.keys(ENGINES) as EngineName[]).map((name) => [name, ENGINES[name].missing()] as const),
+  )
   const wanted = [...new Set(environments.map(engineOf))]
   return {
     environments: environments.filter((key) => lacking.get(engineOf(key))!.length === 0),
-    missing: wanted.filter((name) => lacking.get(name)!.length > 0).map((name) => ({ what: ENGINES[name].name, get: `apt-get install ${lacking.get(name)!.join(' ')}` })),
+    missing: wanted
+      .filter((name) => lacking.get(name)!.length > 0)
+      .map((name) => ({ what: ENGINES[name].name, get: `apt-get install ${lacking.get(name)!.join(' ')}` })),
   }
 }
 
@@ -49,7 +54,11 @@ export class Engines {
   private screen: HiddenScreen | undefined
 
   /** @param seat names the seat among all of this process */
-  async open({ environment, how }: Pick<Work, 'environment' | 'how'>, pace: Pace, seat: string): Promise<Opened> {
+  async open(
+    { environment, how }: Pick<Work, 'environment' | 'how'>,
+    pace: Pace,
+    seat: string,
+  ): Promise<Opened> {
     const films = how?.video !== 'never'
     const own = this.browsersOf(seat)
     switch (engineOf(environment.browser)) {
@@ -65,7 +74,9 @@ export class Engines {
       }
       default: {
         const holder = own.chromium
-        return opened(await ChromiumDriver.open(holder, environment, pace, films), holder, () => holder.kill())
+        return opened(await ChromiumDriver.open(holder, environment, pace, films), holder, () =>
+          holder.kill(),
+        )
       }
     }
   }

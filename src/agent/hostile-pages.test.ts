@@ -47,7 +47,9 @@ beforeAll(async () => {
 })
 afterAll(async () => {
   await engines.close()
-  expect(endProcesses((environ) => environ.get('OAK_BROWSER')?.startsWith(`${process.pid}-`) ?? false)).toBe(0)
+  expect(endProcesses((environ) => environ.get('OAK_BROWSER')?.startsWith(`${process.pid}-`) ?? false)).toBe(
+    0,
+  )
   server.closeAllConnections()
   server.close()
 })
@@ -109,8 +111,7 @@ const left = () =>
     .filter((name) => new RegExp(`^oak-(chromium|firefox)-${process.pid}-`).test(name))
     .flatMap((name) => [join(tmpdir(), name), join(tmpdir(), name, 'downloads')])
     .filter((folder) => existsSync(folder))
-    .flatMap((folder) => readdirSync(folder, { withFileTypes: true }).filter((one) => one.isFile()))
-    .length
+    .flatMap((folder) => readdirSync(folder, { withFileTypes: true }).filter((one) => one.isFile())).length
 
 const isCalm = async () =>
   expect((await carryOut([open('/calm'), see('Calm')], 20_000)).result.outcome).toBe('passed')
@@ -188,15 +189,21 @@ test('200 MB of page source: two million characters are kept, and the rest is co
 test.each([
   ['Chromium', 'chromium-debian'],
   ['Firefox', 'firefox-debian'],
-])('%s: a download without end ends the attempt, says why, and leaves nothing on the disk', async (browser, key) => {
-  const environment = { ...someWork().environment, key, browser, simulated: false }
-  const steps = [open('/download'), click('Take it'), see('never here', 30_000)]
-  const { result } = await carryOut(steps, 60_000, { environment })
-  expect(result).toMatchObject({ outcome: 'errored' })
-  expect(result.failure?.message).toContain('downloaded more than an attempt may (200 MB in 1000 files)')
-  expect((await carryOut([open('/calm'), see('Calm')], 40_000, { environment })).result.outcome).toBe('passed')
-  expect(left()).toBe(0)
-}, 150_000)
+])(
+  '%s: a download without end ends the attempt, says why, and leaves nothing on the disk',
+  async (browser, key) => {
+    const environment = { ...someWork().environment, key, browser, simulated: false }
+    const steps = [open('/download'), click('Take it'), see('never here', 30_000)]
+    const { result } = await carryOut(steps, 60_000, { environment })
+    expect(result).toMatchObject({ outcome: 'errored' })
+    expect(result.failure?.message).toContain('downloaded more than an attempt may (200 MB in 1000 files)')
+    expect((await carryOut([open('/calm'), see('Calm')], 40_000, { environment })).result.outcome).toBe(
+      'passed',
+    )
+    expect(left()).toBe(0)
+  },
+  150_000,
+)
 
 test('redirects without end: the page does not open, and says so', async () => {
   const { result } = await carryOut([open('/redirects')])

@@ -29,9 +29,31 @@ type Configuration = { server: string; token: string; agents: Configured[] }
 function configuration(): Configuration {
   const flag = process.argv.indexOf('--config')
   if (flag > 0) return JSON.parse(readFileSync(process.argv[flag + 1]!, 'utf8')) as Configuration
-  const { OAK_SERVER: server, OAK_TOKEN: token, OAK_AGENT_NAME: name, OAK_AGENT_POOL: pool = 'default', OAK_AGENT_SEATS: seats = '2', OAK_AGENT_ENVIRONMENTS: environments = 'chromium-debian,chromium-narrow', OAK_AGENT_BRIDGE: endpoint } = process.env
-  if (!server || !token || !name) throw new Error('Set OAK_SERVER, OAK_TOKEN and OAK_AGENT_NAME, or give --config FILE')
-  return { server, token, agents: [{ name, pool, seats: Number(seats), environments: environments.split(','), simulated: false, ...(endpoint && { bridge: { endpoint } }) }] }
+  const {
+    OAK_SERVER: server,
+    OAK_TOKEN: token,
+    OAK_AGENT_NAME: name,
+    OAK_AGENT_POOL: pool = 'default',
+    OAK_AGENT_SEATS: seats = '2',
+    OAK_AGENT_ENVIRONMENTS: environments = 'chromium-debian,chromium-narrow',
+    OAK_AGENT_BRIDGE: endpoint,
+  } = process.env
+  if (!server || !token || !name)
+    throw new Error('Set OAK_SERVER, OAK_TOKEN and OAK_AGENT_NAME, or give --config FILE')
+  return {
+    server,
+    token,
+    agents: [
+      {
+        name,
+        pool,
+        seats: Number(seats),
+        environments: environments.split(','),
+        simulated: false,
+        ...(endpoint && { bridge: { endpoint } }),
+      },
+    ],
+  }
 }
 
 const say = (text: string) => console.log(new Date().toISOString().slice(11, 19), text)
@@ -48,7 +70,8 @@ ownWhatIsStarted()
 const spool = new Spool(join(process.env.OAK_HOME ?? join(homedir(), '.oak-agent'), 'unsent'), say)
 
 const engines = new Engines()
-if (!findChromium() && agents.some(({ simulated }) => simulated)) say('Chromium is not installed: simulated screens stay empty (apt-get install chromium-headless-shell)')
+if (!findChromium() && agents.some(({ simulated }) => simulated))
+  say('Chromium is not installed: simulated screens stay empty (apt-get install chromium-headless-shell)')
 const painter = new BrowserHolder()
 const pictures = findChromium() ? new PictureMaker(painter) : undefined
 const pulse = threadedPulse(join(import.meta.dirname, 'pulse.mjs'), server, token)
@@ -66,22 +89,57 @@ function registrationOf({ bridge, ...options }: Configured): AgentOptions | unde
   return environments.length > 0 ? { ...options, version: OWN_VERSION, environments, missing } : undefined
 }
 
-async function openDriver({ simulated, bridge }: Pick<Configured, 'simulated' | 'bridge'>, work: Work, pace: Pace, trouble: Trouble, seat: string): Promise<Opened> {
-  if (simulated) return { driver: new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, trouble, ...(pictures && { pictures }) }) }
-  if (bridge) return { driver: bounded(await openBridge(bridge, work.environment, pace, { films: work.how?.video !== 'never', policy: outgoing })) }
+async function openDriver(
+  { simulated, bridge }: Pick<Configured, 'simulated' | 'bridge'>,
+  work: Work,
+  pace: Pace,
+  trouble: Trouble,
+  seat: string,
+): Promise<Opened> {
+  if (simulated)
+    return {
+      driver: new SimulatedDriver({
+        environment: work.environment,
+        pace,
+        seed: work.seed,
+        trouble,
+        ...(pictures && { pictures }),
+      }),
+    }
+  if (bridge)
+    return {
+      driver: bounded(
+        await openBridge(bridge, work.environment, pace, {
+          films: work.how?.video !== 'never',
+          policy: outgoing,
+        }),
+      ),
+    }
   return engines.open(work, pace, seat)
 }
 
 await Promise.all(
-  agents.flatMap((configured) => {
-    const options = registrationOf(configured)
-    return options ? [{ options, bridge: configured.bridge }] : []
-  }).map(({ options, bridge }) =>
-    runAgent(options, {
-      client, sent, spool, say, pulse, outgoing,
-      openDriver: (work, pace, trouble, seat) => openDriver({ ...options, ...(bridge && { bridge }) }, work, pace, trouble, seat),
-    }, ending.signal),
-  ),
+  agents
+    .flatMap((configured) => {
+      const options = registrationOf(configured)
+      return options ? [{ options, bridge: configured.bridge }] : []
+    })
+    .map(({ options, bridge }) =>
+      runAgent(
+        options,
+        {
+          client,
+          sent,
+          spool,
+          say,
+          pulse,
+          outgoing,
+          openDriver: (work, pace, trouble, seat) =>
+            openDriver({ ...options, ...(bridge && { bridge }) }, work, pace, trouble, seat),
+        },
+        ending.signal,
+      ),
+    ),
 ).catch((error: Error) => {
   if (!ending.signal.aborted) {
     console.error(error.message)

@@ -1,8 +1,10 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
 import { endOrphans } from './orphans'
 
-const sleeper = (owner: number) => spawn('sleep', ['60'], { env: { ...process.env, OAK_AGENT_PROCESS: String(owner) }, stdio: 'ignore' })
-const ended = (child: ChildProcess) => new Promise<string | null>((resolve) => child.once('exit', (_, signal) => resolve(signal)))
+const sleeper = (owner: number) =>
+  spawn('sleep', ['60'], { env: { ...process.env, OAK_AGENT_PROCESS: String(owner) }, stdio: 'ignore' })
+const ended = (child: ChildProcess) =>
+  new Promise<string | null>((resolve) => child.once('exit', (_, signal) => resolve(signal)))
 
 test('what a killed agent left behind is ended; what others started is left alone', async () => {
   const { pid: gone } = spawnSync(process.execPath, ['-e', '']) // a number that was a process, and is none any more

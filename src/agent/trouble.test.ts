@@ -5,8 +5,16 @@ import { Trouble } from './trouble'
 test('what it was told holds for as long as it was told, and is over when it is not told any more', () => {
   let now = 0
   const trouble = new Trouble(() => now)
-  trouble.set([{ what: 'lost', forMs: 100 }, { what: 'slow', factor: 4, environment: 'a', forMs: 500 }])
-  expect([trouble.isLost, trouble.factor('slow', 'a'), trouble.factor('slow', 'b'), trouble.factor('upset', 'a')]).toEqual([true, 4, 1, 1])
+  trouble.set([
+    { what: 'lost', forMs: 100 },
+    { what: 'slow', factor: 4, environment: 'a', forMs: 500 },
+  ])
+  expect([
+    trouble.isLost,
+    trouble.factor('slow', 'a'),
+    trouble.factor('slow', 'b'),
+    trouble.factor('upset', 'a'),
+  ]).toEqual([true, 4, 1, 1])
   now = 200
   expect([trouble.isLost, trouble.factor('slow', 'a')]).toEqual([false, 4])
   trouble.set([])
@@ -14,7 +22,10 @@ test('what it was told holds for as long as it was told, and is over when it is 
 })
 test('everywhere and in one place add up', () => {
   const trouble = new Trouble(() => 0)
-  trouble.set([{ what: 'slow', factor: 2, forMs: 9 }, { what: 'slow', factor: 3, environment: 'a', forMs: 9 }])
+  trouble.set([
+    { what: 'slow', factor: 2, forMs: 9 },
+    { what: 'slow', factor: 3, environment: 'a', forMs: 9 },
+  ])
   expect([trouble.factor('slow', 'a'), trouble.factor('slow', 'b')]).toEqual([6, 2])
 })
 test('who waits until it is found again ends when the agent does', async () => {
@@ -28,16 +39,39 @@ describe('what a heartbeat says of what is in hand', () => {
   const a = { attemptId: 'a' }
   test('to pause and to watch hold for as long as they are said', () => {
     const held = new Held(1)
-    held.obey([{ ...a, command: 'pause' }, { ...a, command: 'watch' }])
+    held.obey([
+      { ...a, command: 'pause' },
+      { ...a, command: 'watch' },
+    ])
     expect([held.gate.isClosed, held.watched]).toEqual([true, true])
     held.obey([])
     expect([held.gate.isClosed, held.watched]).toEqual([false, false])
   })
   test.each([
-    { why: 'cancelled', command: { ...a, command: 'cancel' as const, undo: true }, order: new StopOrder(true), dropped: false },
-    { why: 'cancelled without undo', command: { ...a, command: 'cancel' as const, undo: false }, order: new StopOrder(false), dropped: false },
-    { why: 'another role did not pass', command: { ...a, command: 'end' as const, because: 'crew: it is 3' }, order: new StopOrder(true, 'crew: it is 3'), dropped: false },
-    { why: 'not ours any more', command: { ...a, command: 'drop' as const }, order: new StopOrder(true), dropped: true },
+    {
+      why: 'cancelled',
+      command: { ...a, command: 'cancel' as const, undo: true },
+      order: new StopOrder(true),
+      dropped: false,
+    },
+    {
+      why: 'cancelled without undo',
+      command: { ...a, command: 'cancel' as const, undo: false },
+      order: new StopOrder(false),
+      dropped: false,
+    },
+    {
+      why: 'another role did not pass',
+      command: { ...a, command: 'end' as const, because: 'crew: it is 3' },
+      order: new StopOrder(true, 'crew: it is 3'),
+      dropped: false,
+    },
+    {
+      why: 'not ours any more',
+      command: { ...a, command: 'drop' as const },
+      order: new StopOrder(true),
+      dropped: true,
+    },
   ])('$why', ({ command, order, dropped }) => {
     const held = new Held(1)
     held.obey([command])
@@ -50,5 +84,6 @@ describe('what a heartbeat says of what is in hand', () => {
     held.obey([{ ...a, command: 'drop' }])
     expect(held.drop.signal.aborted).toBe(false)
   })
-  test('a stop without a reason undoes', () => expect(orderOf(AbortSignal.abort())).toEqual(new StopOrder(true)))
+  test('a stop without a reason undoes', () =>
+    expect(orderOf(AbortSignal.abort())).toEqual(new StopOrder(true)))
 })

@@ -17,7 +17,9 @@ const CALLS: readonly [RegExp, (found: RegExpExecArray) => string][] = [
 ]
 
 function accessOf(body: string): string {
-  const tokens = [...body.matchAll(/requireToken(?:Text)?\([^)]*'(\w+)'\)/g)].map(([, purpose]) => `${purpose} token`)
+  const tokens = [...body.matchAll(/requireToken(?:Text)?\([^)]*'(\w+)'\)/g)].map(
+    ([, purpose]) => `${purpose} token`,
+  )
   const people = CALLS.flatMap(([pattern, say]) => {
     const found = pattern.exec(body)
     return found ? [say(found)] : []
@@ -26,11 +28,16 @@ function accessOf(body: string): string {
 }
 
 function routes(): Access[] {
-  const files = readdirSync(API, { recursive: true }).map(String).filter((file) => file.endsWith('route.ts'))
+  const files = readdirSync(API, { recursive: true })
+    .map(String)
+    .filter((file) => file.endsWith('route.ts'))
   return files
     .flatMap((file) => {
       const text = readFileSync(join(API, file), 'utf8')
-      const shared = text.slice(0, text.search(/export (?:const|async function) (?:GET|POST|PUT|PATCH|DELETE)\b/))
+      const shared = text.slice(
+        0,
+        text.search(/export (?:const|async function) (?:GET|POST|PUT|PATCH|DELETE)\b/),
+      )
       const starts = [...text.matchAll(/export (?:const|async function) (GET|POST|PUT|PATCH|DELETE)\b/g)]
       return starts.map((start, i): Access => {
         const body = text.slice(start.index, starts[i + 1]?.index)
@@ -48,8 +55,15 @@ function page(found: Access[]): string {
     if (least < 0) return who === 'anybody' ? 'yes' : ''
     return ROLES.indexOf(role) >= least ? 'yes' : ''
   }
-  const others = (who: string) => who.split(' or ').filter((one) => !ROLES.includes(one)).join(', ')
-  const lines = found.map(({ path, method, who }) => `| \`${method} ${path}\` | ${ROLES.map((role) => mark(who, role)).join(' | ')} | ${others(who)} |`)
+  const others = (who: string) =>
+    who
+      .split(' or ')
+      .filter((one) => !ROLES.includes(one))
+      .join(', ')
+  const lines = found.map(
+    ({ path, method, who }) =>
+      `| \`${method} ${path}\` | ${ROLES.map((role) => mark(who, role)).join(' | ')} | ${others(who)} |`,
+  )
   return `# Who may ask what
 
 Made from the code of the routes by a test, which fails when it is no longer so. The agent protocol asks for an agent's token everywhere ([agent-protocol.md](agent-protocol.md)); \`GET /api/health\` asks for nothing. What a role may, those after it may too. Each state change also has to come from the product's own pages.

@@ -9,7 +9,9 @@ import { CliProblem, type Options } from './options'
 const SHARED = ['health', 'attacks', 'kills', 'ledger', 'product', 'protocol', 'report']
 
 export async function bench({ rest }: Options): Promise<number> {
-  const there = readdirSync('bench').flatMap((file) => (file.endsWith('.ts') && !SHARED.includes(file.slice(0, -3)) ? [file.slice(0, -3)] : []))
+  const there = readdirSync('bench').flatMap((file) =>
+    file.endsWith('.ts') && !SHARED.includes(file.slice(0, -3)) ? [file.slice(0, -3)] : [],
+  )
   const named = (name: string) => there.filter((one) => one === name || one.startsWith(`${name}-`)) // "run" is all of run-…
   const unknown = rest.find((name) => named(name).length === 0)
   if (unknown) throw new CliProblem(`there is no measurement “${unknown}”; there is: ${there.join(', ')}`)
@@ -17,7 +19,17 @@ export async function bench({ rest }: Options): Promise<number> {
   for (const name of rest.length > 0 ? rest.flatMap(named) : there) {
     console.log(`\n${name}`)
     const outfile = join('build', 'bench', `${name}.mjs`)
-    await build({ bundle: true, platform: 'node', target: 'node20', format: 'esm', packages: 'external', alias: { '@': join(process.cwd(), 'src') }, logLevel: 'warning', entryPoints: [join('bench', `${name}.ts`)], outfile })
+    await build({
+      bundle: true,
+      platform: 'node',
+      target: 'node20',
+      format: 'esm',
+      packages: 'external',
+      alias: { '@': join(process.cwd(), 'src') },
+      logLevel: 'warning',
+      entryPoints: [join('bench', `${name}.ts`)],
+      outfile,
+    })
     if (spawnSync(process.execPath, [outfile], { stdio: 'inherit' }).status !== 0) failed++
   }
   return failed === 0 ? 0 : 1

@@ -7,12 +7,16 @@ const BAD_INPUT = 2
 
 /** @returns 0, or 2 for bad input: then nothing is printed on standard output, and one line a fault on standard error */
 export async function computeCommand({ rest: [name, file], schema, each }: Options): Promise<number> {
-  if (name === undefined || !schemaOf(name)) throw new CliProblem(`${name === undefined ? 'compute wants a name' : `there is no computation “${name}”`}; there is: ${COMPUTATION_NAMES.join(', ')}`)
+  if (name === undefined || !schemaOf(name))
+    throw new CliProblem(
+      `${name === undefined ? 'compute wants a name' : `there is no computation “${name}”`}; there is: ${COMPUTATION_NAMES.join(', ')}`,
+    )
   if (schema) return say(schemaOf(name))
   try {
     const input = parse(readInput(each ?? file))
     if (each === undefined) return say(compute(name, input, PORTS))
-    if (!Array.isArray(input)) throw new BadInput([{ path: '', message: 'with --each it is a list of inputs' }])
+    if (!Array.isArray(input))
+      throw new BadInput([{ path: '', message: 'with --each it is a list of inputs' }])
     return say(input.map((one, i) => computeEach(name, one, i)))
   } catch (error) {
     if (!(error instanceof BadInput)) throw error
@@ -27,7 +31,13 @@ function computeEach(name: string, input: unknown, i: number): unknown {
   try {
     return compute(name, input, PORTS)
   } catch (error) {
-    if (error instanceof BadInput) throw new BadInput(error.faults.map(({ path, message }) => ({ path: [i, path].filter((part) => part !== '').join('/'), message })))
+    if (error instanceof BadInput)
+      throw new BadInput(
+        error.faults.map(({ path, message }) => ({
+          path: [i, path].filter((part) => part !== '').join('/'),
+          message,
+        })),
+      )
     throw error
   }
 }

@@ -8,9 +8,16 @@ import { CliProblem, type Options } from './options'
 const REFUSED = 2
 
 /** @returns 0, or 2 when the file is refused: then nothing is printed on standard output and nothing was taken in */
-export async function importResults({ rest, dryRun, json, server = 'http://127.0.0.1:4600', token }: Options): Promise<number> {
+export async function importResults({
+  rest,
+  dryRun,
+  json,
+  server = 'http://127.0.0.1:4600',
+  token,
+}: Options): Promise<number> {
   const [file] = rest
-  if (file === undefined || rest.length > 1) throw new CliProblem('import wants one file: ./oak import FILE [--dry-run] [--json]')
+  if (file === undefined || rest.length > 1)
+    throw new CliProblem('import wants one file: ./oak import FILE [--dry-run] [--json]')
   if (!statSync(file, { throwIfNoEntry: false })?.isFile()) return refuse(file, 1, 'there is no such file')
   if (!dryRun) return send(file, server, token, json)
   try {
@@ -39,26 +46,44 @@ async function count(file: string): Promise<ResultSummary> {
   return reader.end()
 }
 
-type Answer = { run: number; summary: ResultSummary; address: string } | { message: string; detail?: { line?: number } }
+type Answer =
+  { run: number; summary: ResultSummary; address: string } | { message: string; detail?: { line?: number } }
 
 async function send(file: string, server: string, token: string | undefined, json: boolean): Promise<number> {
-  if (!token) throw new CliProblem('OAK_TOKEN is not set: make a CI token in Settings, or use --dry-run to count without a server')
+  if (!token)
+    throw new CliProblem(
+      'OAK_TOKEN is not set: make a CI token in Settings, or use --dry-run to count without a server',
+    )
   const address = new URL(`/api/results?name=${encodeURIComponent(basename(file))}`, server)
   const response = await fetch(address, {
-    method: 'POST', duplex: 'half', body: Readable.toWeb(createReadStream(file)) as ReadableStream, headers: { authorization: `Bearer ${token}`, 'content-type': 'application/octet-stream' },
+    method: 'POST',
+    duplex: 'half',
+    body: Readable.toWeb(createReadStream(file)) as ReadableStream,
+    headers: { authorization: `Bearer ${token}`, 'content-type': 'application/octet-stream' },
   } as RequestInit).catch((error: Error) => {
-    throw new CliProblem(`no answer from ${server}: ${(error.cause as Error | undefined)?.message ?? error.message}`)
+    throw new CliProblem(
+      `no answer from ${server}: ${(error.cause as Error | undefined)?.message ?? error.message}`,
+    )
   })
   const answer = (await response.json()) as Answer
   if (!('run' in answer)) {
     if (answer.detail?.line !== undefined) return refuse(file, answer.detail.line, answer.message)
     throw new CliProblem(answer.message)
   }
-  console.log(json ? JSON.stringify(answer.summary) : `${words(answer.summary)}\n${new URL(answer.address, server).href}`)
+  console.log(
+    json
+      ? JSON.stringify(answer.summary)
+      : `${words(answer.summary)}\n${new URL(answer.address, server).href}`,
+  )
   return 0
 }
 
 function words({ format, suites, cases, outcomes, problems }: ResultSummary): string {
-  const counts = Object.entries(outcomes).filter(([, n]) => n > 0).map(([outcome, n]) => `${n} ${outcome}`)
-  return [`${format === 'tap' ? 'TAP' : 'JUnit XML'}: ${suites} ${suites === 1 ? 'suite' : 'suites'}, ${cases} ${cases === 1 ? 'case' : 'cases'}${counts.length > 0 ? `, ${counts.join(', ')}` : ''}`, ...problems.map(({ line, what }) => `  line ${line}: ${what}`)].join('\n')
+  const counts = Object.entries(outcomes)
+    .filter(([, n]) => n > 0)
+    .map(([outcome, n]) => `${n} ${outcome}`)
+  return [
+    `${format === 'tap' ? 'TAP' : 'JUnit XML'}: ${suites} ${suites === 1 ? 'suite' : 'suites'}, ${cases} ${cases === 1 ? 'case' : 'cases'}${counts.length > 0 ? `, ${counts.join(', ')}` : ''}`,
+    ...problems.map(({ line, what }) => `  line ${line}: ${what}`),
+  ].join('\n')
 }

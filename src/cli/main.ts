@@ -50,7 +50,8 @@ async function main(): Promise<number> {
 }
 
 /** What was printed has arrived: a pipe takes 64 KB, and whoever reads it may be slow. */
-const printed = (stream: NodeJS.WriteStream) => new Promise<void>((resolve) => stream.write('', () => resolve()))
+const printed = (stream: NodeJS.WriteStream) =>
+  new Promise<void>((resolve) => stream.write('', () => resolve()))
 
 async function exit(code: number): Promise<never> {
   await Promise.all([printed(process.stdout), printed(process.stderr)])
@@ -66,6 +67,8 @@ for (const stream of [process.stdout, process.stderr]) {
 }
 
 main().then(exit, (error: unknown) => {
-  console.error(`oak: ${error instanceof CliProblem ? error.message : ((error as Error).stack ?? String(error))}`)
+  console.error(
+    `oak: ${error instanceof CliProblem ? error.message : ((error as Error).stack ?? String(error))}`,
+  )
   return exit(1)
 })

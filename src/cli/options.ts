@@ -3,10 +3,42 @@ import { resolve } from 'node:path'
 /** Something the person at the keyboard can mend; shown as one line. */
 export class CliProblem extends Error {}
 
-export type Options = { command: string; rest: string[]; port: number; host: string; demo: boolean; dryRun: boolean; json: boolean; schema: boolean; each?: string; build?: string; set: Record<string, string>; wait: boolean; junit?: string; server?: string; token?: string; home: string; databaseUrl?: string; /** Of `verify`: the hash the chain should end with. */ expect?: string }
+export type Options = {
+  command: string
+  rest: string[]
+  port: number
+  host: string
+  demo: boolean
+  dryRun: boolean
+  json: boolean
+  schema: boolean
+  each?: string
+  build?: string
+  set: Record<string, string>
+  wait: boolean
+  junit?: string
+  server?: string
+  token?: string
+  home: string
+  databaseUrl?: string
+  /** Of `verify`: the hash the chain should end with. */ expect?: string
+}
 
 const PORT = 4600
-const FLAGS = ['--port', '--host', '--no-demo', '--dry-run', '--json', '--schema', '--each', '--build', '--set', '--wait', '--junit', '--expect']
+const FLAGS = [
+  '--port',
+  '--host',
+  '--no-demo',
+  '--dry-run',
+  '--json',
+  '--schema',
+  '--each',
+  '--build',
+  '--set',
+  '--wait',
+  '--junit',
+  '--expect',
+]
 
 /** @throws {CliProblem} for a flag that is not known or a port that is none */
 export function options(args: string[], env: Record<string, string | undefined> = process.env): Options {
@@ -29,14 +61,33 @@ export function options(args: string[], env: Record<string, string | undefined> 
     else if (arg === '--json') json = true
     else if (arg === '--schema') schema = true
     else if (arg === '--wait') wait = true
-    else if (arg === '--each' || arg === '--build' || arg === '--junit' || arg === '--expect') named[arg.slice(2) as keyof typeof named] = args[++i] ?? ''
+    else if (arg === '--each' || arg === '--build' || arg === '--junit' || arg === '--expect')
+      named[arg.slice(2) as keyof typeof named] = args[++i] ?? ''
     else if (arg === '--set') assign(set, args[++i])
-    else if (arg.startsWith('--')) throw new CliProblem(`${arg} is not known here; there is: ${FLAGS.join(', ')}`)
+    else if (arg.startsWith('--'))
+      throw new CliProblem(`${arg} is not known here; there is: ${FLAGS.join(', ')}`)
     else rest.push(arg)
   }
-  if (!Number.isInteger(port) || port < 1 || port > 65_000) throw new CliProblem('--port wants a number from 1 to 65000')
+  if (!Number.isInteger(port) || port < 1 || port > 65_000)
+    throw new CliProblem('--port wants a number from 1 to 65000')
   const [command = 'help', ...others] = rest
-  return { command, rest: others, port, host, demo, dryRun, json, schema, wait, set, ...named, ...(env.OAK_SERVER && { server: env.OAK_SERVER }), ...(env.OAK_TOKEN && { token: env.OAK_TOKEN }), home: resolve(env.OAK_HOME ?? '.oak'), ...(env.DATABASE_URL && { databaseUrl: env.DATABASE_URL }) }
+  return {
+    command,
+    rest: others,
+    port,
+    host,
+    demo,
+    dryRun,
+    json,
+    schema,
+    wait,
+    set,
+    ...named,
+    ...(env.OAK_SERVER && { server: env.OAK_SERVER }),
+    ...(env.OAK_TOKEN && { token: env.OAK_TOKEN }),
+    home: resolve(env.OAK_HOME ?? '.oak'),
+    ...(env.DATABASE_URL && { databaseUrl: env.DATABASE_URL }),
+  }
 }
 
 /** @throws {CliProblem} for what is not NAME=VALUE */

@@ -10,7 +10,10 @@ const isFree = (port: number, host = '127.0.0.1') =>
 
 /** @throws {CliProblem} naming the port and what to do */
 export async function requireFree(port: number, what: string): Promise<void> {
-  if (!(await isFree(port))) throw new CliProblem(`port ${port} (${what}) is taken by another program. Choose another with --port N, or stop that program`)
+  if (!(await isFree(port)))
+    throw new CliProblem(
+      `port ${port} (${what}) is taken by another program. Choose another with --port N, or stop that program`,
+    )
 }
 
 const TRIED = 200
@@ -24,7 +27,10 @@ export async function freePort(first: number): Promise<number> {
 export async function answers(url: string, ms: number, gone: () => boolean = () => false): Promise<boolean> {
   const until = Date.now() + ms
   while (Date.now() < until && !gone()) {
-    const ok = await fetch(url, { signal: AbortSignal.timeout(2000) }).then((response) => response.status < 500, () => false)
+    const ok = await fetch(url, { signal: AbortSignal.timeout(2000) }).then(
+      (response) => response.status < 500,
+      () => false,
+    )
     if (ok) return true
     await new Promise((resolve) => setTimeout(resolve, 150))
   }

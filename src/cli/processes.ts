@@ -7,7 +7,11 @@ import { rotateLog } from './rotate-log'
 
 /** `kind`: agents and stand-ins are outside: they get nothing of the product's own. */
 export type Spec = { name: string; args: string[]; kind?: 'agent' | 'stand-ins' }
-export type Environments = { own: NodeJS.ProcessEnv; outside: NodeJS.ProcessEnv; standIns: Record<string, string> }
+export type Environments = {
+  own: NodeJS.ProcessEnv
+  outside: NodeJS.ProcessEnv
+  standIns: Record<string, string>
+}
 type Running = { spec: Spec; child: ChildProcess; falls: number }
 
 /** A process that falls again and again is started again ever later, and never left alone: nobody watches at night. */
@@ -33,35 +37,49 @@ export class Processes {
   private stopping = false
   private readonly rotating: NodeJS.Timeout
 
-  constructor(private readonly logs: string, private readonly environments: Environments, private readonly say: (text: string) => void) {
+  constructor(
+    private readonly logs: string,
+    private readonly environments: Environments,
+    private readonly say: (text: string) => void,
+  ) {
     mkdirSync(logs, { recursive: true })
     this.rotating = setInterval(() => this.rotate(), ROTATE_MS)
     this.rotating.unref()
   }
 
   logOf = (name: string) => join(this.logs, `${name}.log`)
-  isRunning = (name: string) => this.running.get(name)?.child.exitCode === null && this.running.get(name)?.child.signalCode === null
+  isRunning = (name: string) =>
+    this.running.get(name)?.child.exitCode === null && this.running.get(name)?.child.signalCode === null
 
   start(spec: Spec, falls = 0): void {
     const log = openSync(this.logOf(spec.name), 'a')
     const begun = Date.now()
     // A group of its own: Ctrl-C reaches only the launcher, which stops the others in order.
     const [file, before] = runnerOf(spec)
-    const child = spawn(file, [...before, ...spec.args], { env: this.envOf(spec), stdio: ['ignore', log, log], detached: true })
+    const child = spawn(file, [...before, ...spec.args], {
+      env: this.envOf(spec),
+      stdio: ['ignore', log, log],
+      detached: true,
+    })
     closeSync(log)
     if (spec.kind && child.pid) standBack(child.pid, NICE.agent)
     this.running.set(spec.name, { spec, child, falls })
     child.once('exit', (code, signal) => {
       if (this.stopping) return
       const again = Date.now() - begun > STEADY_MS ? 0 : falls + 1
-      this.say(`${spec.name}: ended (${signal ?? code}), started again${again > 3 ? `, the ${again}th time in a row` : ''}; see ${this.logOf(spec.name)}`)
+      this.say(
+        `${spec.name}: ended (${signal ?? code}), started again${again > 3 ? `, the ${again}th time in a row` : ''}; see ${this.logOf(spec.name)}`,
+      )
       setTimeout(() => !this.stopping && this.start(spec, again), Math.min(PAUSE_MOST_MS, PAUSE_MS * again))
     })
   }
 
   /** Runs to its end. @returns its exit code; what it wrote is in its log */
   async once(spec: Spec, show?: (line: string) => void): Promise<number> {
-    const child = spawn(process.execPath, spec.args, { env: this.envOf(spec), stdio: ['ignore', 'pipe', 'pipe'] })
+    const child = spawn(process.execPath, spec.args, {
+      env: this.envOf(spec),
+      stdio: ['ignore', 'pipe', 'pipe'],
+    })
     const written: string[] = []
     const take = (part: Buffer) => {
       written.push(String(part))
@@ -81,10 +99,15 @@ export class Processes {
   }
 
   states(): { name: string; state: string; pid: number | undefined }[] {
-    return [...this.running.values()].map(({ spec, child }) => ({ name: spec.name, state: this.isRunning(spec.name) ? 'running' : 'stopped', pid: child.pid }))
+    return [...this.running.values()].map(({ spec, child }) => ({
+      name: spec.name,
+      state: this.isRunning(spec.name) ? 'running' : 'stopped',
+      pid: child.pid,
+    }))
   }
 
-  tail = (name: string, lines = 8) => readFileSync(this.logOf(name), 'utf8').trim().split('\n').slice(-lines).join('\n')
+  tail = (name: string, lines = 8) =>
+    readFileSync(this.logOf(name), 'utf8').trim().split('\n').slice(-lines).join('\n')
 
   private rotate(): void {
     for (const name of this.running.keys()) rotateLog(this.logOf(name))
@@ -96,12 +119,14 @@ export class Processes {
     clearInterval(this.rotating)
     const isAgent = ({ spec }: Running) => spec.name.startsWith('agent')
     const all = [...this.running.values()]
-    for (const group of [all.filter(isAgent), all.filter((one) => !isAgent(one))]) await Promise.all(group.map(({ child }) => end(child)))
+    for (const group of [all.filter(isAgent), all.filter((one) => !isAgent(one))])
+      await Promise.all(group.map(({ child }) => end(child)))
   }
 }
 
 function end(child: ChildProcess): Promise<void> {
-  if (child.exitCode !== null || child.signalCode !== null || child.pid === undefined) return Promise.resolve()
+  if (child.exitCode !== null || child.signalCode !== null || child.pid === undefined)
+    return Promise.resolve()
   return new Promise((resolve) => {
     const timer = setTimeout(() => killGroup(child, 'SIGKILL'), STOP_MS)
     child.once('exit', () => {

@@ -14,10 +14,27 @@ type Answer = { run: number; address: string } | { message: string }
 
 /** @returns 0: all passed or recovered (or started, without --wait); 1: there are failures; 2: it could not run */
 export async function runCommand(given: Options): Promise<number> {
-  const { rest: [rotation, ...more], server = 'http://127.0.0.1:4600', token, build, set, wait, junit } = given
-  if (rotation === undefined || more.length > 0) throw new CliProblem('run wants one rotation: ./oak run ROTATION [--build B] [--set NAME=VALUE] [--wait] [--junit FILE]')
+  const {
+    rest: [rotation, ...more],
+    server = 'http://127.0.0.1:4600',
+    token,
+    build,
+    set,
+    wait,
+    junit,
+  } = given
+  if (rotation === undefined || more.length > 0)
+    throw new CliProblem(
+      'run wants one rotation: ./oak run ROTATION [--build B] [--set NAME=VALUE] [--wait] [--junit FILE]',
+    )
   if (!token) throw new CliProblem('OAK_TOKEN is not set: make a CI token in Settings')
-  const answer = await ask<Answer>(new URL(`/api/rotations/${encodeURIComponent(rotation)}/run`, server), token, { ...(build !== undefined && { build }), ...(Object.keys(set).length > 0 && { with: set }) }).catch((error: Error) => ({ message: `no answer from ${server}: ${(error.cause as Error | undefined)?.message ?? error.message}` }))
+  const answer = await ask<Answer>(
+    new URL(`/api/rotations/${encodeURIComponent(rotation)}/run`, server),
+    token,
+    { ...(build !== undefined && { build }), ...(Object.keys(set).length > 0 && { with: set }) },
+  ).catch((error: Error) => ({
+    message: `no answer from ${server}: ${(error.cause as Error | undefined)?.message ?? error.message}`,
+  }))
   if (!('run' in answer)) {
     console.error(`error: ${answer.message}`)
     return COULD_NOT_RUN
@@ -37,7 +54,11 @@ export function verdict({ run: { counts, quarantined = 0 } }: Pick<RunSight, 'ru
 }
 
 async function ask<T>(url: URL, token: string, body?: object): Promise<T> {
-  const response = await fetch(url, { method: body ? 'POST' : 'GET', headers: { authorization: `Bearer ${token}`, ...(body && { 'content-type': 'application/json' }) }, ...(body && { body: JSON.stringify(body) }) })
+  const response = await fetch(url, {
+    method: body ? 'POST' : 'GET',
+    headers: { authorization: `Bearer ${token}`, ...(body && { 'content-type': 'application/json' }) },
+    ...(body && { body: JSON.stringify(body) }),
+  })
   return (await response.json()) as T
 }
 
@@ -52,7 +73,9 @@ async function ended(url: URL, token: string): Promise<RunSight | undefined> {
       if (line !== said) console.error((said = line))
       if (sight.run.state === 'ended') return sight
     } else if (performance.now() - seenAt > AWAY_MOST_MS) {
-      console.error(`error: ${sight ? sight.message : 'the server does not answer any more'}; the run goes on without this`)
+      console.error(
+        `error: ${sight ? sight.message : 'the server does not answer any more'}; the run goes on without this`,
+      )
       return undefined
     }
     await setTimeout(LOOK_MS)
@@ -62,15 +85,40 @@ async function ended(url: URL, token: string): Promise<RunSight | undefined> {
 function progress({ run: { counts } }: RunSight): string {
   const all = Object.values(counts).reduce((sum, n) => sum + n, 0)
   const open = counts.waiting + counts.claimed + counts.running
-  const bad = [counts.failed > 0 && `${counts.failed} failed`, counts.errored > 0 && `${counts.errored} errored`, counts.recovered > 0 && `${counts.recovered} recovered`].filter(Boolean)
+  const bad = [
+    counts.failed > 0 && `${counts.failed} failed`,
+    counts.errored > 0 && `${counts.errored} errored`,
+    counts.recovered > 0 && `${counts.recovered} recovered`,
+  ].filter(Boolean)
   return `${all - open} of ${all}${bad.length > 0 ? `, ${bad.join(', ')}` : ''}`
 }
 
 /** A suite for each environment; the case's key is the class. */
 export function casesOf({ groups, environments }: Pick<RunSight, 'groups' | 'environments'>): WrittenCase[] {
   const titles = new Map(environments.map(({ key, title }) => [key, title]))
-  return groups.flatMap(({ rows }) => rows.flatMap(({ caseKey, title, row, cells }) => cells.flatMap((cell): WrittenCase[] => {
-    if (!cell || cell.mark === 'waiting' || cell.mark === 'claimed' || cell.mark === 'running' || cell.mark === 'paused') return []
-    return [{ suite: titles.get(cell.environment) ?? cell.environment, className: caseKey, name: row ? `${title}, ${row}` : title, ms: cell.durationMs ?? 0, outcome: cell.mark, ...(cell.failure && { message: cell.failure }), ...(cell.failureKind && { kind: cell.failureKind }) }]
-  })))
+  return groups.flatMap(({ rows }) =>
+    rows.flatMap(({ caseKey, title, row, cells }) =>
+      cells.flatMap((cell): WrittenCase[] => {
+        if (
+          !cell ||
+          cell.mark === 'waiting' ||
+          cell.mark === 'claimed' ||
+          cell.mark === 'running' ||
+          cell.mark === 'paused'
+        )
+          return []
+        return [
+          {
+            suite: titles.get(cell.environment) ?? cell.environment,
+            className: caseKey,
+            name: row ? `${title}, ${row}` : title,
+            ms: cell.durationMs ?? 0,
+            outcome: cell.mark,
+            ...(cell.failure && { message: cell.failure }),
+            ...(cell.failureKind && { kind: cell.failureKind }),
+          },
+        ]
+      }),
+    ),
+  )
 }

@@ -4,7 +4,11 @@ import { SBOM_ARGS } from './sbom'
 type Bill = { bomFormat: string; components: { name: string; version: string; hashes?: unknown[] }[] }
 
 test('the bill names what the product runs on, with versions and hashes, and nothing that only builds it', () => {
-  const said = execFileSync('npm', SBOM_ARGS, { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'], maxBuffer: 1 << 26 })
+  const said = execFileSync('npm', SBOM_ARGS, {
+    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'ignore'],
+    maxBuffer: 1 << 26,
+  })
   const { bomFormat, components } = JSON.parse(said) as Bill
   expect(bomFormat).toBe('CycloneDX')
   const names = components.map(({ name }) => name)

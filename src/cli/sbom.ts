@@ -2,7 +2,16 @@
 import { spawn } from 'node:child_process'
 
 /** What npm is asked. */
-export const SBOM_ARGS = ['sbom', '--sbom-format', 'cyclonedx', '--sbom-type', 'application', '--omit', 'dev', '--package-lock-only']
+export const SBOM_ARGS = [
+  'sbom',
+  '--sbom-format',
+  'cyclonedx',
+  '--sbom-type',
+  'application',
+  '--omit',
+  'dev',
+  '--package-lock-only',
+]
 
 /** What only builds and tests is left out. @returns its exit code */
 export function sbom(): Promise<number> {

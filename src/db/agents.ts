@@ -8,12 +8,28 @@ import type { Now } from './moment'
 
 export type TokenPurpose = (typeof TOKEN_PURPOSES)[number]
 export type AgentRow = typeof agents.$inferSelect
-export type Registration = Pick<AgentRow, 'name' | 'instance' | 'pool' | 'version' | 'seats' | 'environments' | 'simulated'> & Partial<Pick<AgentRow, 'missing' | 'through'>>
+export type Registration = Pick<
+  AgentRow,
+  'name' | 'instance' | 'pool' | 'version' | 'seats' | 'environments' | 'simulated'
+> &
+  Partial<Pick<AgentRow, 'missing' | 'through'>>
 
 /** Adds the agent, or takes over its name if the token is the same one. Its pool is where it begins: once it is known, people say where it is.
  * @returns `undefined` when the name belongs to another token */
-export async function upsertAgent(db: Conn, tokenId: string, registration: Registration, now: Now): Promise<AgentRow | undefined> {
-  const values = { ...registration, missing: registration.missing ?? [], through: registration.through ?? null, tokenId, heartbeatAt: sql`${now}`, removedAt: null }
+export async function upsertAgent(
+  db: Conn,
+  tokenId: string,
+  registration: Registration,
+  now: Now,
+): Promise<AgentRow | undefined> {
+  const values = {
+    ...registration,
+    missing: registration.missing ?? [],
+    through: registration.through ?? null,
+    tokenId,
+    heartbeatAt: sql`${now}`,
+    removedAt: null,
+  }
   const { pool: _, ...known } = values
   const [row] = await db
     .insert(agents)
@@ -23,17 +39,36 @@ export async function upsertAgent(db: Conn, tokenId: string, registration: Regis
   return row
 }
 
-
 /** @param clock what the agent's own clock says; how far it is off is noted. @returns what ours says, ISO 8601 */
 export async function beat(db: Conn, agentId: string, now: Now, clock?: string): Promise<string> {
-  const off = clock === undefined ? {} : { clockOffMs: sql`least(2147483647, greatest(-2147483647, round(extract(epoch from ${clock}::timestamptz - ${now}) * 1000)))::int` }
-  const [row] = await db.update(agents).set({ heartbeatAt: sql`${now}`, ...off }).where(eq(agents.id, agentId)).returning({ now: agents.heartbeatAt, relaxed })
+  const off =
+    clock === undefined
+      ? {}
+      : {
+          clockOffMs: sql`least(2147483647, greatest(-2147483647, round(extract(epoch from ${clock}::timestamptz - ${now}) * 1000)))::int`,
+        }
+  const [row] = await db
+    .update(agents)
+    .set({ heartbeatAt: sql`${now}`, ...off })
+    .where(eq(agents.id, agentId))
+    .returning({ now: agents.heartbeatAt, relaxed })
   return (row?.now ?? new Date()).toISOString()
 }
 
 export type AgentSight = AgentRow & {
   alive: boolean
-  work: { attemptId: string; /** Of its case run. */ state: 'claimed' | 'running' | 'paused'; seat: number; runId: number; title: string; environment: string; atStep: string | null; screen: string | null; startedAt: string; estimateMs: number }[]
+  work: {
+    attemptId: string
+    /** Of its case run. */ state: 'claimed' | 'running' | 'paused'
+    seat: number
+    runId: number
+    title: string
+    environment: string
+    atStep: string | null
+    screen: string | null
+    startedAt: string
+    estimateMs: number
+  }[]
 }
 
 /** All agents with what their seats do now, in one query. `aliveMs`: silence that counts as lost. */
@@ -62,19 +97,47 @@ export async function seatsByEnvironment(db: Conn, aliveMs: number): Promise<Map
 export const setDraining = async (db: Conn, agentId: string, draining: boolean): Promise<boolean> =>
   ((await db.update(agents).set({ draining }).where(eq(agents.id, agentId))).rowCount ?? 0) === 1
 
-export const setPaused = async (db: Conn, which: { id: string } | { pool: string }, paused: boolean): Promise<{ id: string; name: string }[]> =>
-  await db.update(agents).set({ paused }).where('id' in which ? eq(agents.id, which.id) : eq(agents.pool, which.pool)).returning({ id: agents.id, name: agents.name })
+export const setPaused = async (
+  db: Conn,
+  which: { id: string } | { pool: string },
+  paused: boolean,
+): Promise<{ id: string; name: string }[]> =>
+  await db
+    .update(agents)
+    .set({ paused })
+    .where('id' in which ? eq(agents.id, which.id) : eq(agents.pool, which.pool))
+    .returning({ id: agents.id, name: agents.name })
 
-export const listAgentNames = async (db: Conn): Promise<string[]> => (await db.select({ name: agents.name }).from(agents)).map(({ name }) => name)
-export const agentById = async (db: Conn, id: string): Promise<AgentRow | undefined> => (await db.select().from(agents).where(eq(agents.id, id)))[0]
-export const setMisbehaviours = async (db: Conn, id: string, misbehaviours: Misbehaviour[]): Promise<void> => void (await db.update(agents).set({ misbehaviours }).where(eq(agents.id, id)))
+export const listAgentNames = async (db: Conn): Promise<string[]> =>
+  (await db.select({ name: agents.name }).from(agents)).map(({ name }) => name)
+export const agentById = async (db: Conn, id: string): Promise<AgentRow | undefined> =>
+  (await db.select().from(agents).where(eq(agents.id, id)))[0]
+export const setMisbehaviours = async (db: Conn, id: string, misbehaviours: Misbehaviour[]): Promise<void> =>
+  void (await db.update(agents).set({ misbehaviours }).where(eq(agents.id, id)))
 
-export const changeAgent = async (db: Conn, agentId: string, change: { pool?: string; labels?: string[] }): Promise<string | undefined> =>
-  (await db.update(agents).set(change).where(eq(agents.id, agentId)).returning({ name: agents.name }))[0]?.name
+export const changeAgent = async (
+  db: Conn,
+  agentId: string,
+  change: { pool?: string; labels?: string[] },
+): Promise<string | undefined> =>
+  (await db.update(agents).set(change).where(eq(agents.id, agentId)).returning({ name: agents.name }))[0]
+    ?.name
 
 /** Takes an agent that is not heard from out of the fleet; what it did stays. @returns `undefined` when there is none, or it is here */
 export const removeAgent = async (db: Conn, agentId: string, aliveMs: number): Promise<string | undefined> =>
-  (await db.update(agents).set({ removedAt: sql`now()` }).where(and(eq(agents.id, agentId), isNull(agents.removedAt), sql`heartbeat_at <= now() - ${aliveMs} * interval '1 ms'`)).returning({ name: agents.name }))[0]?.name
+  (
+    await db
+      .update(agents)
+      .set({ removedAt: sql`now()` })
+      .where(
+        and(
+          eq(agents.id, agentId),
+          isNull(agents.removedAt),
+          sql`heartbeat_at <= now() - ${aliveMs} * interval '1 ms'`,
+        ),
+      )
+      .returning({ name: agents.name })
+  )[0]?.name
 
 export type Busy = { agent: string; pool: string; environment: string; hour: number; ms: number }
 
@@ -92,15 +155,26 @@ export async function busyLately(db: Conn, hours: number): Promise<Busy[]> {
 const USE_NOTED_S = 60
 
 export async function noteUse(db: Conn, { id, usedAt }: { id: string; usedAt: Date | null }): Promise<void> {
-  if (Date.now() - (usedAt?.getTime() ?? 0) > USE_NOTED_S * 1000) await db.update(tokens).set({ usedAt: sql`now()` }).where(eq(tokens.id, id))
+  if (Date.now() - (usedAt?.getTime() ?? 0) > USE_NOTED_S * 1000)
+    await db
+      .update(tokens)
+      .set({ usedAt: sql`now()` })
+      .where(eq(tokens.id, id))
 }
 
 /** `scope`: the only agent it is for; empty: any. `environments`: those that agent may serve; empty: any. `pool`: where it begins; empty: where it says. */
 export type KnownToken = Pick<typeof tokens.$inferSelect, 'id' | 'name' | 'scope' | 'environments' | 'pool'>
 
 /** A token's row, if it is known and not revoked. */
-export async function takeToken(db: Conn, hash: string, purpose: TokenPurpose): Promise<KnownToken | undefined> {
-  const [row] = await db.select().from(tokens).where(and(eq(tokens.hash, hash), eq(tokens.purpose, purpose), isNull(tokens.revokedAt)))
+export async function takeToken(
+  db: Conn,
+  hash: string,
+  purpose: TokenPurpose,
+): Promise<KnownToken | undefined> {
+  const [row] = await db
+    .select()
+    .from(tokens)
+    .where(and(eq(tokens.hash, hash), eq(tokens.purpose, purpose), isNull(tokens.revokedAt)))
   if (!row) return undefined
   await noteUse(db, row)
   const { id, name, scope, environments, pool } = row
@@ -108,17 +182,58 @@ export async function takeToken(db: Conn, hash: string, purpose: TokenPurpose): 
 }
 
 export const tokenLines = async (db: Conn) =>
-  await db.select({ id: tokens.id, purpose: tokens.purpose, name: tokens.name, createdBy: tokens.createdBy, createdAt: tokens.createdAt, usedAt: tokens.usedAt }).from(tokens).where(isNull(tokens.revokedAt)).orderBy(asc(tokens.purpose), asc(tokens.name), asc(tokens.createdAt))
+  await db
+    .select({
+      id: tokens.id,
+      purpose: tokens.purpose,
+      name: tokens.name,
+      createdBy: tokens.createdBy,
+      createdAt: tokens.createdAt,
+      usedAt: tokens.usedAt,
+    })
+    .from(tokens)
+    .where(isNull(tokens.revokedAt))
+    .orderBy(asc(tokens.purpose), asc(tokens.name), asc(tokens.createdAt))
 /** @returns the name of the token, or `undefined` when it was not there or revoked before */
 export async function revokeToken(db: Conn, id: string): Promise<string | undefined> {
-  return (await db.update(tokens).set({ revokedAt: sql`now()` }).where(and(eq(tokens.id, id), isNull(tokens.revokedAt))).returning({ name: tokens.name }))[0]?.name
+  return (
+    await db
+      .update(tokens)
+      .set({ revokedAt: sql`now()` })
+      .where(and(eq(tokens.id, id), isNull(tokens.revokedAt)))
+      .returning({ name: tokens.name })
+  )[0]?.name
 }
 
-export async function addToken(db: Conn, token: { purpose: TokenPurpose; name: string; hash: string; createdBy: string; scope?: string; environments?: string[]; pool?: string }): Promise<string> {
-  const [row] = await db.insert(tokens).values(token).onConflictDoUpdate({ target: tokens.hash, set: { name: token.name, environments: token.environments ?? [] } }).returning({ id: tokens.id })
+export async function addToken(
+  db: Conn,
+  token: {
+    purpose: TokenPurpose
+    name: string
+    hash: string
+    createdBy: string
+    scope?: string
+    environments?: string[]
+    pool?: string
+  },
+): Promise<string> {
+  const [row] = await db
+    .insert(tokens)
+    .values(token)
+    .onConflictDoUpdate({
+      target: tokens.hash,
+      set: { name: token.name, environments: token.environments ?? [] },
+    })
+    .returning({ id: tokens.id })
   return row!.id
 }
 
 /** Open attempts an earlier process of this agent held: they cannot go on. */
-export const attemptsOfOtherInstance = async (db: Conn, agentId: string): Promise<{ agentId: string; attemptId: string; lease: number }[]> =>
-  await db.select({ agentId: attempts.agentId, attemptId: attempts.id, lease: attempts.lease }).from(attempts).where(and(eq(attempts.agentId, agentId), sql`${attempts.state} <> 'ended'`))
+export const attemptsOfOtherInstance = async (
+  db: Conn,
+  agentId: string,
+): Promise<{ agentId: string; attemptId: string; lease: number }[]> =>
+  await db
+    .select({ agentId: attempts.agentId, attemptId: attempts.id, lease: attempts.lease })
+    .from(attempts)
+    .where(and(eq(attempts.agentId, agentId), sql`${attempts.state} <> 'ended'`))

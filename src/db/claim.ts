@@ -9,7 +9,23 @@ import { later, type Now } from './moment'
 export type CaseRunRow = typeof caseRuns.$inferSelect
 export type AttemptRow = typeof attempts.$inferSelect
 /** As much of a claim as the work is made from, and of an end as what follows goes by. */
-export type ClaimedCaseRun = Pick<CaseRunRow, 'id' | 'runId' | 'position' | 'caseKey' | 'environment' | 'phase' | 'rowIndex' | 'row' | 'parameters' | 'needs' | 'limitMs' | 'policies' | 'roles' | 'roleEnvironments'>
+export type ClaimedCaseRun = Pick<
+  CaseRunRow,
+  | 'id'
+  | 'runId'
+  | 'position'
+  | 'caseKey'
+  | 'environment'
+  | 'phase'
+  | 'rowIndex'
+  | 'row'
+  | 'parameters'
+  | 'needs'
+  | 'limitMs'
+  | 'policies'
+  | 'roles'
+  | 'roleEnvironments'
+>
 export type ClaimedAttempt = Pick<AttemptRow, 'id' | 'agentId' | 'lease' | 'number' | 'role' | 'claimedAt'>
 export type EndedCaseRun = Pick<CaseRunRow, 'runId' | 'phase' | 'environment' | 'scopes'>
 
@@ -22,7 +38,10 @@ const GATHERING = sql.raw(`interval '${GATHERING_SECONDS} s'`)
 const HERE = sql`not w.draining and not w.paused and w.removed_at is null and w.heartbeat_at > now() - interval '1 minute'`
 const list = (values: readonly string[]) => sql`${sql.param(values)}::text[]`
 /** Of a run: something of it may be begun. */
-const isOpen = sql`state in (${sql.join(statesBefore('run', 'pause').map((state) => sql`${state}`), sql`, `)})`
+const isOpen = sql`state in (${sql.join(
+  statesBefore('run', 'pause').map((state) => sql`${state}`),
+  sql`, `,
+)})`
 
 /** What this agent may take at all: meant for it, wished for from it, and nothing of it held by others. */
 const mayTake = (name: string) => sql`c.agent in ('', ${name})
@@ -32,8 +51,16 @@ const mayTake = (name: string) => sql`c.agent in ('', ${name})
 
 /** The seats of an agent that are in use, and what was assigned to it and not told yet; `undefined` while it drains or is paused.
  * Locks the agent's row, so that one agent's claims come one after the other. */
-export async function seatsOf(tx: Tx, agentId: string): Promise<{ pool: string; used: number[]; assigned: string | null } | undefined> {
-  const { rows } = await tx.execute<{ pool: string; closed: boolean; used: number[]; assigned: string | null }>(sql`
+export async function seatsOf(
+  tx: Tx,
+  agentId: string,
+): Promise<{ pool: string; used: number[]; assigned: string | null } | undefined> {
+  const { rows } = await tx.execute<{
+    pool: string
+    closed: boolean
+    used: number[]
+    assigned: string | null
+  }>(sql`
     select a.pool, a.draining or a.paused as closed, t.used, t.assigned from agents a
     cross join lateral (select coalesce(array_agg(seat), '{}') as used, min(id::text) filter (where state = 'assigned') as assigned from attempts where agent_id = a.id and state <> 'ended') t
     where a.id = ${agentId} for update of a`)
@@ -47,14 +74,23 @@ export type Taken = CaseRunRow & { runState: RunState; runPool: string | null }
  * Order: the run's priority; the rotation that has the fewest seats now; the older run; the agent's own lane of the plan, then what other lanes are latest with; the time the plan has it for.
  * A joint case for which seats are being kept goes before everything.
  * @param attemptId of the attempt that will be made of it */
-export async function takeNextCaseRun(tx: Tx, { name, pool, environments }: Pick<AgentRow, 'name' | 'pool' | 'environments'>, now: Now, { attemptId, joint }: { attemptId: string; joint: boolean }): Promise<Taken | undefined> {
+export async function takeNextCaseRun(
+  tx: Tx,
+  { name, pool, environments }: Pick<AgentRow, 'name' | 'pool' | 'environments'>,
+  now: Now,
+  { attemptId, joint }: { attemptId: string; joint: boolean },
+): Promise<Taken | undefined> {
   const waits = sql`c.run_id = o.id and c.phase = o.phase and c.state = 'waiting'`
   const places = [
     sql`(select c.*, true as own from case_runs c where ${waits} and c.ready and c.roles = '{}' and c.lane_agent = ${name} and c.environment = any(${list(environments)}) and ${mayTake(name)} order by c.lane_ms, c.priority desc nulls last, c.position, c.environment limit ${LOOKED_AT})`,
     sql`(select x.* from unnest(${list(environments)}) e cross join lateral (
       select c.*, false as own from case_runs c where ${waits} and c.ready and c.roles = '{}' and c.environment = e and ${mayTake(name)} order by c.lane_ms, c.priority desc nulls last, c.position limit ${LOOKED_AT}) x)`,
-    ...(joint ? [sql`(select c.*, c.lane_agent = ${name} as own from case_runs c where ${waits} and c.ready and c.roles <> '{}' and c.role_environments && ${list(environments)} and c.agent in ('', ${name})
-      and (c.exclusive = '{}' or not c.exclusive && array(select name from exclusive_holds)) and (c.gathering_at is null or ${now} - c.gathering_at not between ${GATHERING} and 2 * ${GATHERING}) limit ${LOOKED_AT})`] : []),
+    ...(joint
+      ? [
+          sql`(select c.*, c.lane_agent = ${name} as own from case_runs c where ${waits} and c.ready and c.roles <> '{}' and c.role_environments && ${list(environments)} and c.agent in ('', ${name})
+      and (c.exclusive = '{}' or not c.exclusive && array(select name from exclusive_holds)) and (c.gathering_at is null or ${now} - c.gathering_at not between ${GATHERING} and 2 * ${GATHERING}) limit ${LOOKED_AT})`,
+        ]
+      : []),
   ]
   const next = sql`(
     with open as (
@@ -67,27 +103,65 @@ export async function takeNextCaseRun(tx: Tx, { name, pool, environments }: Pick
     select c.id, f.state, f.pool from found f join case_runs c on c.id = f.id where c.state = 'waiting'
     order by (c.gathering_at is not null) desc, f.of_run desc, f.busy, c.run_id, f.own desc, c.lane_ms, c.priority desc, c.position, c.environment
     limit 1 for update of c skip locked) as next`
-  const [row] = await tx.update(caseRuns).set({ state: 'claimed', attempts: sql`${caseRuns.attempts} + 1`, shownAttempt: attemptId }).from(next).where(sql`${caseRuns.id} = next.id`)
-    .returning({ ...getTableColumns(caseRuns), runState: sql<RunState>`next.state`, runPool: sql<string | null>`next.pool` })
-  if (row && row.exclusive.length > 0) await tx.insert(exclusiveHolds).values(row.exclusive.map((held) => ({ name: held, caseRunId: row.id })))
+  const [row] = await tx
+    .update(caseRuns)
+    .set({ state: 'claimed', attempts: sql`${caseRuns.attempts} + 1`, shownAttempt: attemptId })
+    .from(next)
+    .where(sql`${caseRuns.id} = next.id`)
+    .returning({
+      ...getTableColumns(caseRuns),
+      runState: sql<RunState>`next.state`,
+      runPool: sql<string | null>`next.pool`,
+    })
+  if (row && row.exclusive.length > 0)
+    await tx.insert(exclusiveHolds).values(row.exclusive.map((held) => ({ name: held, caseRunId: row.id })))
   return row
 }
 
 /** Gives back what was taken and cannot be begun: as if it had not been taken. */
 export async function putBack(tx: Tx, caseRun: CaseRunRow): Promise<void> {
-  await tx.update(caseRuns).set({ state: 'waiting', attempts: caseRun.attempts - 1, shownAttempt: sql`(select min(t.id::text)::uuid from attempts t where t.case_run_id = ${caseRun.id} and t.number = ${caseRun.attempts - 1})` }).where(eq(caseRuns.id, caseRun.id))
-  if (caseRun.exclusive.length > 0) await tx.delete(exclusiveHolds).where(eq(exclusiveHolds.caseRunId, caseRun.id))
+  await tx
+    .update(caseRuns)
+    .set({
+      state: 'waiting',
+      attempts: caseRun.attempts - 1,
+      shownAttempt: sql`(select min(t.id::text)::uuid from attempts t where t.case_run_id = ${caseRun.id} and t.number = ${caseRun.attempts - 1})`,
+    })
+    .where(eq(caseRuns.id, caseRun.id))
+  if (caseRun.exclusive.length > 0)
+    await tx.delete(exclusiveHolds).where(eq(exclusiveHolds.caseRunId, caseRun.id))
 }
 
 /** Agents that are here and may take roles of a joint case, with their free seats; locked, but for those another claim has. `first` comes first. */
-export async function freeSeats(tx: Tx, { first, pool, only, environments, aliveMs }: { first: string; pool: string | null; only: string; environments: readonly string[]; aliveMs: number }): Promise<(FreeSeats & { id: string; used: number[] })[]> {
-  const { rows } = await tx.execute<{ id: string; name: string; environments: string[]; seats: number; used: number[] }>(sql`
+export async function freeSeats(
+  tx: Tx,
+  {
+    first,
+    pool,
+    only,
+    environments,
+    aliveMs,
+  }: { first: string; pool: string | null; only: string; environments: readonly string[]; aliveMs: number },
+): Promise<(FreeSeats & { id: string; used: number[] })[]> {
+  const { rows } = await tx.execute<{
+    id: string
+    name: string
+    environments: string[]
+    seats: number
+    used: number[]
+  }>(sql`
     with here as (
       select id, name, environments, seats from agents w where environments && ${list(environments)} and not draining and not paused and removed_at is null
         and (name = ${first} or heartbeat_at > now() - ${aliveMs} * interval '1 ms') and (${pool}::text is null or pool = ${pool}) and (${only} in ('', name))
       order by name <> ${first}, name for update skip locked)
     select h.*, array(select seat from attempts t where t.agent_id = h.id and t.state <> 'ended') as used from here h`)
-  return rows.map(({ id, name, environments: served, seats, used }) => ({ id, agent: name, environments: served, used, free: Math.max(0, seats - used.length) }))
+  return rows.map(({ id, name, environments: served, seats, used }) => ({
+    id,
+    agent: name,
+    environments: served,
+    used,
+    free: Math.max(0, seats - used.length),
+  }))
 }
 
 /** Keeps seats free for a joint case from now on, unless another one has that already. @returns whether this one has it */
@@ -98,17 +172,52 @@ export async function gather(tx: Tx, caseRunId: string, now: Now): Promise<boole
   return rowCount === 1
 }
 
-export type NewAttempt = { id?: string; caseRun: CaseRunRow; agentId: string; agentName: string; seat: number; role?: string; state?: 'assigned' | 'claimed' }
+export type NewAttempt = {
+  id?: string
+  caseRun: CaseRunRow
+  agentId: string
+  agentName: string
+  seat: number
+  role?: string
+  state?: 'assigned' | 'claimed'
+}
 
-export async function addAttempts(tx: Tx, wanted: readonly NewAttempt[], now: Now, leaseMs: number): Promise<AttemptRow[]> {
-  return await tx.insert(attempts).values(wanted.map(({ caseRun, role = '', state = 'claimed', ...rest }) => ({
-    ...rest, role, state, caseRunId: caseRun.id, runId: caseRun.runId, number: caseRun.attempts, lease: caseRun.attempts, claimedAt: sql`${now}`, leasedUntil: later(now, leaseMs),
-  }))).returning()
+export async function addAttempts(
+  tx: Tx,
+  wanted: readonly NewAttempt[],
+  now: Now,
+  leaseMs: number,
+): Promise<AttemptRow[]> {
+  return await tx
+    .insert(attempts)
+    .values(
+      wanted.map(({ caseRun, role = '', state = 'claimed', ...rest }) => ({
+        ...rest,
+        role,
+        state,
+        caseRunId: caseRun.id,
+        runId: caseRun.runId,
+        number: caseRun.attempts,
+        lease: caseRun.attempts,
+        claimedAt: sql`${now}`,
+        leasedUntil: later(now, leaseMs),
+      })),
+    )
+    .returning()
 }
 
 /** Tells an agent of the seat that was given to it. @returns what it is to do there */
-export async function takeAssigned(tx: Tx, attemptId: string, now: Now, leaseMs: number): Promise<{ attempt: AttemptRow; caseRun: CaseRunRow } | undefined> {
-  const [attempt] = await tx.update(attempts).set({ state: 'claimed', claimedAt: sql`${now}`, leasedUntil: later(now, leaseMs) }).where(and(eq(attempts.id, attemptId), inArray(attempts.state, statesBefore('attempt', 'take')))).returning()
+export async function takeAssigned(
+  tx: Tx,
+  attemptId: string,
+  now: Now,
+  leaseMs: number,
+): Promise<{ attempt: AttemptRow; caseRun: CaseRunRow } | undefined> {
+  const [attempt] = await tx
+    .update(attempts)
+    .set({ state: 'claimed', claimedAt: sql`${now}`, leasedUntil: later(now, leaseMs) })
+    .where(and(eq(attempts.id, attemptId), inArray(attempts.state, statesBefore('attempt', 'take'))))
+    .returning()
   if (!attempt) return undefined
   const [caseRun] = await tx.select().from(caseRuns).where(eq(caseRuns.id, attempt.caseRunId))
   return { attempt, caseRun: caseRun! }

@@ -15,7 +15,13 @@ const POOL_SIZE = 12
 /** For statements that are short and many: more at once would only wait for each other. */
 const QUICK_POOL_SIZE = 10
 /** Their plans are made once for each connection, often before there is anything in the tables: so the shape that is right for large ones is said, index by index. */
-const QUICK_OPTIONS = ['plan_cache_mode=force_generic_plan', 'jit=off', ...['seqscan', 'bitmapscan', 'hashjoin', 'mergejoin', 'sort'].map((way) => `enable_${way}=off`)].map((option) => `-c ${option}`).join(' ')
+const QUICK_OPTIONS = [
+  'plan_cache_mode=force_generic_plan',
+  'jit=off',
+  ...['seqscan', 'bitmapscan', 'hashjoin', 'mergejoin', 'sort'].map((way) => `enable_${way}=off`),
+]
+  .map((option) => `-c ${option}`)
+  .join(' ')
 /** A statement that takes longer is ended: writing all rows of a run of 20,000 takes a tenth of it. */
 const STATEMENT_MS = 60_000
 const QUICK_STATEMENT_MS = 15_000
@@ -30,11 +36,26 @@ export type Connection = { db: Db; pool: pg.Pool; quick: pg.Pool; url: string; c
 
 /** Opens a pool. Nothing connects until the first query. */
 export function connect(url: string, size = POOL_SIZE): Connection {
-  const shared = { connectionString: url, connectionTimeoutMillis: WAIT_MS, idle_in_transaction_session_timeout: IDLE_IN_TRANSACTION_MS }
+  const shared = {
+    connectionString: url,
+    connectionTimeoutMillis: WAIT_MS,
+    idle_in_transaction_session_timeout: IDLE_IN_TRANSACTION_MS,
+  }
   const pool = new pg.Pool({ ...shared, max: size, statement_timeout: STATEMENT_MS })
-  const quick = new pg.Pool({ ...shared, max: QUICK_POOL_SIZE, statement_timeout: QUICK_STATEMENT_MS, options: QUICK_OPTIONS })
+  const quick = new pg.Pool({
+    ...shared,
+    max: QUICK_POOL_SIZE,
+    statement_timeout: QUICK_STATEMENT_MS,
+    options: QUICK_OPTIONS,
+  })
   for (const one of [pool, quick]) one.on('error', () => {}) // an idle connection that breaks is replaced at the next query; without a listener it would end the process
-  return { db: drizzle(pool, { schema }), pool, quick, url, close: async () => void (await Promise.all([pool.end(), quick.end()])) }
+  return {
+    db: drizzle(pool, { schema }),
+    pool,
+    quick,
+    url,
+    close: async () => void (await Promise.all([pool.end(), quick.end()])),
+  }
 }
 
 /** Applies missing migrations. Safe from several processes at once: the migrator itself takes no lock. */

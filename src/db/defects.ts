@@ -7,28 +7,73 @@ export type DefectRow = typeof defects.$inferSelect
 export type NewDefect = Omit<typeof defects.$inferInsert, 'id' | 'state' | 'trackerNumber' | 'createdAt'>
 export type DefectText = Pick<DefectRow, 'title' | 'steps' | 'expected' | 'actual' | 'severity'>
 
-export const addDefect = async (db: Conn, defect: NewDefect, now: Now): Promise<DefectRow> => (await db.insert(defects).values({ ...defect, createdAt: sql`${now}` }).returning())[0]!
-export const defectById = async (db: Conn, id: number): Promise<DefectRow | undefined> => (await db.select().from(defects).where(eq(defects.id, id)))[0]
-export const listDefects = async (db: Conn, most = 500): Promise<DefectRow[]> => await db.select().from(defects).orderBy(desc(defects.id)).limit(most)
-export const defectsOfAttempt = async (db: Conn, attemptId: string): Promise<DefectRow[]> => await db.select().from(defects).where(eq(defects.attemptId, attemptId)).orderBy(defects.id)
+export const addDefect = async (db: Conn, defect: NewDefect, now: Now): Promise<DefectRow> =>
+  (
+    await db
+      .insert(defects)
+      .values({ ...defect, createdAt: sql`${now}` })
+      .returning()
+  )[0]!
+export const defectById = async (db: Conn, id: number): Promise<DefectRow | undefined> =>
+  (await db.select().from(defects).where(eq(defects.id, id)))[0]
+export const listDefects = async (db: Conn, most = 500): Promise<DefectRow[]> =>
+  await db.select().from(defects).orderBy(desc(defects.id)).limit(most)
+export const defectsOfAttempt = async (db: Conn, attemptId: string): Promise<DefectRow[]> =>
+  await db.select().from(defects).where(eq(defects.attemptId, attemptId)).orderBy(defects.id)
 export const openDefectsOfCases = async (db: Conn, keys: string[]) =>
-  keys.length === 0 ? [] : await db.select({ id: defects.id, caseKey: defects.caseKey, title: defects.title }).from(defects).where(inArray(defects.caseKey, keys))
+  keys.length === 0
+    ? []
+    : await db
+        .select({ id: defects.id, caseKey: defects.caseKey, title: defects.title })
+        .from(defects)
+        .where(inArray(defects.caseKey, keys))
 
 /** Changes the words if nobody changed them since `version`. @returns `undefined` when somebody did */
-export const editDefect = async (db: Conn, id: number, version: number, text: DefectText): Promise<DefectRow | undefined> =>
-  (await db.update(defects).set({ ...text, version: version + 1 }).where(and(eq(defects.id, id), eq(defects.version, version), eq(defects.state, 'draft'))).returning())[0]
+export const editDefect = async (
+  db: Conn,
+  id: number,
+  version: number,
+  text: DefectText,
+): Promise<DefectRow | undefined> =>
+  (
+    await db
+      .update(defects)
+      .set({ ...text, version: version + 1 })
+      .where(and(eq(defects.id, id), eq(defects.version, version), eq(defects.state, 'draft')))
+      .returning()
+  )[0]
 
 /** Hands a defect to the sender. Once sent it stays sent. */
 export const markToSend = async (db: Conn, id: number): Promise<boolean> =>
-  (await db.update(defects).set({ state: 'to-send', sendProblem: null }).where(and(eq(defects.id, id), ne(defects.state, 'sent')))).rowCount === 1
+  (
+    await db
+      .update(defects)
+      .set({ state: 'to-send', sendProblem: null })
+      .where(and(eq(defects.id, id), ne(defects.state, 'sent')))
+  ).rowCount === 1
 
-export async function noteSent(db: Conn, id: number, tracker: { number: string; state: string; url: string }): Promise<void> {
-  await db.update(defects).set({
-    state: 'sent', trackerNumber: tracker.number, trackerState: tracker.state, trackerUrl: tracker.url, sentAt: sql`now()`, sendProblem: null, sendTries: sql`${defects.sendTries} + 1`,
-  }).where(eq(defects.id, id))
+export async function noteSent(
+  db: Conn,
+  id: number,
+  tracker: { number: string; state: string; url: string },
+): Promise<void> {
+  await db
+    .update(defects)
+    .set({
+      state: 'sent',
+      trackerNumber: tracker.number,
+      trackerState: tracker.state,
+      trackerUrl: tracker.url,
+      sentAt: sql`now()`,
+      sendProblem: null,
+      sendTries: sql`${defects.sendTries} + 1`,
+    })
+    .where(eq(defects.id, id))
 }
 
 export async function noteSendProblem(db: Conn, id: number, problem: string): Promise<void> {
-  await db.update(defects).set({ sendProblem: problem, sendTries: sql`${defects.sendTries} + 1` }).where(and(eq(defects.id, id), eq(defects.state, 'to-send')))
+  await db
+    .update(defects)
+    .set({ sendProblem: problem, sendTries: sql`${defects.sendTries} + 1` })
+    .where(and(eq(defects.id, id), eq(defects.state, 'to-send')))
 }
-

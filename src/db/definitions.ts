@@ -9,88 +9,206 @@ export type RepositoryRow = typeof repositories.$inferSelect
 type OfKind<K extends DefinitionKind> = Extract<Definition, { kind: K }>
 
 export async function definitionsOf<K extends DefinitionKind>(db: Conn, kind: K): Promise<OfKind<K>[]> {
-  const rows = await db.select({ document: definitions.document }).from(definitions).where(eq(definitions.kind, kind)).orderBy(asc(definitions.key))
+  const rows = await db
+    .select({ document: definitions.document })
+    .from(definitions)
+    .where(eq(definitions.kind, kind))
+    .orderBy(asc(definitions.key))
   return rows.map((row) => row.document as OfKind<K>)
 }
 
 /** Facts of every definition, without documents and sources: what lists and trees show. */
 export const definitionLines = async (db: Conn) =>
-  await db.select({
-    kind: definitions.kind, key: definitions.key, title: definitions.title, edited: definitions.edited,
-    conflict: sql<boolean>`${definitions.theirs} is not null`,
-  }).from(definitions).orderBy(asc(definitions.title))
+  await db
+    .select({
+      kind: definitions.kind,
+      key: definitions.key,
+      title: definitions.title,
+      edited: definitions.edited,
+      conflict: sql<boolean>`${definitions.theirs} is not null`,
+    })
+    .from(definitions)
+    .orderBy(asc(definitions.title))
 
 /** One value that is another one after any change of any definition. A newest moment would not do: of two writers at once, the earlier may end last. */
 export const definitionsMark = async (db: Conn): Promise<string> =>
-  (await db.select({ mark: sql<string>`count(*) || ' ' || coalesce(sum(extract(epoch from ${definitions.changedAt})), 0)` }).from(definitions))[0]!.mark
+  (
+    await db
+      .select({
+        mark: sql<string>`count(*) || ' ' || coalesce(sum(extract(epoch from ${definitions.changedAt})), 0)`,
+      })
+      .from(definitions)
+  )[0]!.mark
 
 /** When each definition was last written, to the microsecond: who keeps documents learns from it which of them are out of date. */
 export const definitionStamps = async (db: Conn) =>
-  await db.select({ kind: definitions.kind, key: definitions.key, stamp: sql<string>`extract(epoch from ${definitions.changedAt})` }).from(definitions).orderBy(asc(definitions.kind), asc(definitions.key))
+  await db
+    .select({
+      kind: definitions.kind,
+      key: definitions.key,
+      stamp: sql<string>`extract(epoch from ${definitions.changedAt})`,
+    })
+    .from(definitions)
+    .orderBy(asc(definitions.kind), asc(definitions.key))
 
 /** Documents of these, each with the stamp it was read at. */
-export async function stampedDocuments(db: Conn, wanted: readonly { kind: DefinitionKind; key: string }[]): Promise<{ document: Definition; stamp: string }[]> {
+export async function stampedDocuments(
+  db: Conn,
+  wanted: readonly { kind: DefinitionKind; key: string }[],
+): Promise<{ document: Definition; stamp: string }[]> {
   if (wanted.length === 0) return []
   const kinds = [...new Set(wanted.map(({ kind }) => kind))]
-  const ofKind = kinds.map((kind) => and(eq(definitions.kind, kind), sql`${definitions.key} = any(${sql.param(wanted.filter((one) => one.kind === kind).map(({ key }) => key))})`))
-  return await db.select({ document: definitions.document, stamp: sql<string>`extract(epoch from ${definitions.changedAt})` }).from(definitions).where(or(...ofKind))
+  const ofKind = kinds.map((kind) =>
+    and(
+      eq(definitions.kind, kind),
+      sql`${definitions.key} = any(${sql.param(wanted.filter((one) => one.kind === kind).map(({ key }) => key))})`,
+    ),
+  )
+  return await db
+    .select({
+      document: definitions.document,
+      stamp: sql<string>`extract(epoch from ${definitions.changedAt})`,
+    })
+    .from(definitions)
+    .where(or(...ofKind))
 }
 
-export const definitionRow = async (db: Conn, kind: DefinitionKind, key: string): Promise<DefinitionRow | undefined> =>
-  (await db.select().from(definitions).where(and(eq(definitions.kind, kind), eq(definitions.key, key))))[0]
+export const definitionRow = async (
+  db: Conn,
+  kind: DefinitionKind,
+  key: string,
+): Promise<DefinitionRow | undefined> =>
+  (
+    await db
+      .select()
+      .from(definitions)
+      .where(and(eq(definitions.kind, kind), eq(definitions.key, key)))
+  )[0]
 /** The row, locked: of two who save at once the second one sees what the first one did. */
-export const lockDefinition = async (tx: Tx, kind: DefinitionKind, key: string): Promise<DefinitionRow | undefined> =>
-  (await tx.select().from(definitions).where(and(eq(definitions.kind, kind), eq(definitions.key, key))).for('update'))[0]
+export const lockDefinition = async (
+  tx: Tx,
+  kind: DefinitionKind,
+  key: string,
+): Promise<DefinitionRow | undefined> =>
+  (
+    await tx
+      .select()
+      .from(definitions)
+      .where(and(eq(definitions.kind, kind), eq(definitions.key, key)))
+      .for('update')
+  )[0]
 
 /** All of a repository, documents and texts included. */
-export const rowsOfRepository = async (db: Conn, repositoryId: number): Promise<DefinitionRow[]> => await db.select().from(definitions).where(eq(definitions.repositoryId, repositoryId))
-export const allRows = async (db: Conn): Promise<DefinitionRow[]> => await db.select().from(definitions).orderBy(asc(definitions.kind), asc(definitions.key))
-export const allDocuments = async (db: Conn): Promise<Definition[]> => (await db.select({ document: definitions.document }).from(definitions)).map(({ document }) => document)
+export const rowsOfRepository = async (db: Conn, repositoryId: number): Promise<DefinitionRow[]> =>
+  await db.select().from(definitions).where(eq(definitions.repositoryId, repositoryId))
+export const allRows = async (db: Conn): Promise<DefinitionRow[]> =>
+  await db.select().from(definitions).orderBy(asc(definitions.kind), asc(definitions.key))
+export const allDocuments = async (db: Conn): Promise<Definition[]> =>
+  (await db.select({ document: definitions.document }).from(definitions)).map(({ document }) => document)
 /** Kind and key of what does not belong to a repository. */
 export const keysElsewhere = async (db: Conn, repositoryId: number) =>
-  await db.select({ kind: definitions.kind, key: definitions.key, repositoryId: definitions.repositoryId }).from(definitions).where(or(isNull(definitions.repositoryId), sql`${definitions.repositoryId} <> ${repositoryId}`))
+  await db
+    .select({ kind: definitions.kind, key: definitions.key, repositoryId: definitions.repositoryId })
+    .from(definitions)
+    .where(or(isNull(definitions.repositoryId), sql`${definitions.repositoryId} <> ${repositoryId}`))
 export const editedOf = async (db: Conn, repositoryId: number): Promise<DefinitionRow[]> =>
-  await db.select().from(definitions).where(and(eq(definitions.repositoryId, repositoryId), eq(definitions.edited, true))).orderBy(asc(definitions.file))
+  await db
+    .select()
+    .from(definitions)
+    .where(and(eq(definitions.repositoryId, repositoryId), eq(definitions.edited, true)))
+    .orderBy(asc(definitions.file))
 
-export type DefinitionValues = Omit<typeof definitions.$inferInsert, 'kind' | 'key' | 'title' | 'changedAt'> & { document: Definition }
+export type DefinitionValues = Omit<
+  typeof definitions.$inferInsert,
+  'kind' | 'key' | 'title' | 'changedAt'
+> & { document: Definition }
 /** A statement takes at most 65,535 parameters; a definition has about a dozen. */
 const ROWS_A_STATEMENT = 500
 
 /** Writes definitions whole, many with one statement. */
 export async function putDefinitions(db: Conn, rows: DefinitionValues[]): Promise<void> {
   for (let i = 0; i < rows.length; i += ROWS_A_STATEMENT) {
-    const values = rows.slice(i, i + ROWS_A_STATEMENT).map((row) => ({ ...row, kind: row.document.kind, key: row.document.key, title: row.document.title }))
+    const values = rows
+      .slice(i, i + ROWS_A_STATEMENT)
+      .map((row) => ({ ...row, kind: row.document.kind, key: row.document.key, title: row.document.title }))
     const taken = (column: string) => sql.raw(`excluded.${column}`)
-    await db.insert(definitions).values(values).onConflictDoUpdate({
-      target: [definitions.kind, definitions.key],
-      set: {
-        title: taken('title'), repositoryId: taken('repository_id'), file: taken('file'), hash: taken('hash'), document: taken('document'), source: taken('source'),
-        version: taken('version'), edited: taken('edited'), theirs: taken('theirs'), changedAt: sql`now()`,
-      },
-    })
+    await db
+      .insert(definitions)
+      .values(values)
+      .onConflictDoUpdate({
+        target: [definitions.kind, definitions.key],
+        set: {
+          title: taken('title'),
+          repositoryId: taken('repository_id'),
+          file: taken('file'),
+          hash: taken('hash'),
+          document: taken('document'),
+          source: taken('source'),
+          version: taken('version'),
+          edited: taken('edited'),
+          theirs: taken('theirs'),
+          changedAt: sql`now()`,
+        },
+      })
   }
 }
 export const putDefinition = (db: Conn, row: DefinitionValues): Promise<void> => putDefinitions(db, [row])
 
-export async function changeDefinition(db: Conn, kind: DefinitionKind, key: string, set: Partial<Pick<DefinitionRow, 'edited' | 'theirs' | 'hash' | 'file' | 'repositoryId'>>): Promise<void> {
-  await db.update(definitions).set(set).where(and(eq(definitions.kind, kind), eq(definitions.key, key)))
+export async function changeDefinition(
+  db: Conn,
+  kind: DefinitionKind,
+  key: string,
+  set: Partial<Pick<DefinitionRow, 'edited' | 'theirs' | 'hash' | 'file' | 'repositoryId'>>,
+): Promise<void> {
+  await db
+    .update(definitions)
+    .set(set)
+    .where(and(eq(definitions.kind, kind), eq(definitions.key, key)))
 }
 
-export async function dropDefinitions(db: Conn, keys: { kind: DefinitionKind; key: string }[]): Promise<void> {
+export async function dropDefinitions(
+  db: Conn,
+  keys: { kind: DefinitionKind; key: string }[],
+): Promise<void> {
   for (const kind of new Set(keys.map((one) => one.kind))) {
-    await db.delete(definitions).where(and(eq(definitions.kind, kind), inArray(definitions.key, keys.filter((one) => one.kind === kind).map(({ key }) => key))))
+    await db.delete(definitions).where(
+      and(
+        eq(definitions.kind, kind),
+        inArray(
+          definitions.key,
+          keys.filter((one) => one.kind === kind).map(({ key }) => key),
+        ),
+      ),
+    )
   }
 }
 
-export const listRepositories = async (db: Conn): Promise<RepositoryRow[]> => await db.select().from(repositories).orderBy(asc(repositories.id))
+export const listRepositories = async (db: Conn): Promise<RepositoryRow[]> =>
+  await db.select().from(repositories).orderBy(asc(repositories.id))
 /** How many definitions each repository has that were edited here and are not in it yet. */
 export const editsByRepository = async (db: Conn): Promise<Map<number, number>> =>
-  new Map((await db.select({ id: definitions.repositoryId, n: count() }).from(definitions).where(eq(definitions.edited, true)).groupBy(definitions.repositoryId)).flatMap(({ id, n }) => (id === null ? [] : [[id, n] as const])))
-export const repositoryById = async (db: Conn, id: number): Promise<RepositoryRow | undefined> => (await db.select().from(repositories).where(eq(repositories.id, id)))[0]
+  new Map(
+    (
+      await db
+        .select({ id: definitions.repositoryId, n: count() })
+        .from(definitions)
+        .where(eq(definitions.edited, true))
+        .groupBy(definitions.repositoryId)
+    ).flatMap(({ id, n }) => (id === null ? [] : [[id, n] as const])),
+  )
+export const repositoryById = async (db: Conn, id: number): Promise<RepositoryRow | undefined> =>
+  (await db.select().from(repositories).where(eq(repositories.id, id)))[0]
 
-export type NewRepository = Pick<typeof repositories.$inferInsert, 'name' | 'location' | 'branch' | 'folder' | 'everyMinutes' | 'webhookSecret'>
+export type NewRepository = Pick<
+  typeof repositories.$inferInsert,
+  'name' | 'location' | 'branch' | 'folder' | 'everyMinutes' | 'webhookSecret'
+>
 export async function addRepository(db: Conn, repository: NewRepository): Promise<number> {
-  const [row] = await db.insert(repositories).values(repository).onConflictDoUpdate({ target: repositories.name, set: repository }).returning({ id: repositories.id })
+  const [row] = await db
+    .insert(repositories)
+    .values(repository)
+    .onConflictDoUpdate({ target: repositories.name, set: repository })
+    .returning({ id: repositories.id })
   return row!.id
 }
 export async function changeRepository(db: Conn, id: number, set: Partial<NewRepository>): Promise<boolean> {
@@ -99,9 +217,29 @@ export async function changeRepository(db: Conn, id: number, set: Partial<NewRep
 export async function dropRepository(db: Conn, id: number): Promise<void> {
   await db.delete(repositories).where(eq(repositories.id, id))
 }
-export async function noteRead(db: Conn, id: number, commit: string, problems: FileProblem[], found: FoundFile[]): Promise<void> {
-  await db.update(repositories).set({ commit, problems, found, readAt: sql`now()` }).where(eq(repositories.id, id))
+export async function noteRead(
+  db: Conn,
+  id: number,
+  commit: string,
+  problems: FileProblem[],
+  found: FoundFile[],
+): Promise<void> {
+  await db
+    .update(repositories)
+    .set({ commit, problems, found, readAt: sql`now()` })
+    .where(eq(repositories.id, id))
 }
 /** Repositories whose timer ran out. */
 export const repositoriesDue = async (db: Conn): Promise<RepositoryRow[]> =>
-  await db.select().from(repositories).where(and(sql`${repositories.everyMinutes} > 0`, or(isNull(repositories.readAt), sql`${repositories.readAt} < now() - ${repositories.everyMinutes} * interval '1 minute'`)))
+  await db
+    .select()
+    .from(repositories)
+    .where(
+      and(
+        sql`${repositories.everyMinutes} > 0`,
+        or(
+          isNull(repositories.readAt),
+          sql`${repositories.readAt} < now() - ${repositories.everyMinutes} * interval '1 minute'`,
+        ),
+      ),
+    )

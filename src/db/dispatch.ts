@@ -13,15 +13,36 @@ export type Hold = { agentId: string; attemptId: string; lease: number }
 
 /** The one condition under which anything that is sent for an attempt is taken. */
 export const held = ({ agentId, attemptId, lease }: Hold) =>
-  and(eq(attempts.id, attemptId), eq(attempts.agentId, agentId), eq(attempts.lease, lease), ne(attempts.state, 'ended'))
+  and(
+    eq(attempts.id, attemptId),
+    eq(attempts.agentId, agentId),
+    eq(attempts.lease, lease),
+    ne(attempts.state, 'ended'),
+  )
 
 /** What a holder is to know about what it holds. `told`: it is to end, and why. */
-export type Renewed = { id: string; cancelling: boolean; noUndo: boolean; paused: boolean; told: string | null; watched: boolean }
+export type Renewed = {
+  id: string
+  cancelling: boolean
+  noUndo: boolean
+  paused: boolean
+  told: string | null
+  watched: boolean
+}
 
 /** Renews what the agent still holds. @returns only that: what is missing is not held any more */
-export async function renewLeases(db: Conn, agentId: string, holds: readonly Omit<Hold, 'agentId'>[], now: Now, leaseMs: number): Promise<Renewed[]> {
+export async function renewLeases(
+  db: Conn,
+  agentId: string,
+  holds: readonly Omit<Hold, 'agentId'>[],
+  now: Now,
+  leaseMs: number,
+): Promise<Renewed[]> {
   if (holds.length === 0) return []
-  const pairs = sql.join(holds.map((hold) => sql`(${hold.attemptId}::uuid, ${hold.lease}::int)`), sql`, `)
+  const pairs = sql.join(
+    holds.map((hold) => sql`(${hold.attemptId}::uuid, ${hold.lease}::int)`),
+    sql`, `,
+  )
   const { rows } = await db.execute<Renewed>(sql`
     update attempts t set leased_until = ${later(now, leaseMs)} from runs r, agents a
     where r.id = t.run_id and a.id = t.agent_id and t.agent_id = ${agentId} and t.state <> 'ended' and (t.id, t.lease) in (${pairs})
@@ -36,7 +57,11 @@ export const lockHeld = async (tx: Tx, hold: Hold): Promise<AttemptRow | undefin
 /** Adds uses of recovery rules; one that is there already (a batch sent twice) is left as it is. */
 export async function noteRecoveries(tx: Tx, attempt: AttemptRow, found: readonly Recovery[]): Promise<void> {
   const fresh = found.filter(({ no }) => !attempt.recoveries.some((known) => known.no === no))
-  if (fresh.length > 0) await tx.update(attempts).set({ recoveries: [...attempt.recoveries, ...fresh] }).where(eq(attempts.id, attempt.id))
+  if (fresh.length > 0)
+    await tx
+      .update(attempts)
+      .set({ recoveries: [...attempt.recoveries, ...fresh] })
+      .where(eq(attempts.id, attempt.id))
 }
 
 /** Whether the hold is good now. */
@@ -50,17 +75,43 @@ export async function markPaused(tx: Tx, which: { runId: number } | { agentId: s
     from attempts t, runs r, agents a where t.case_run_id = c.id and t.state = 'running' and r.id = t.run_id and a.id = t.agent_id and c.state in ('running', 'paused')
       and ${'runId' in which ? sql`t.run_id = ${which.runId}` : sql`t.agent_id = ${which.agentId}`}`)
   // Silence while paused is no silence.
-  await tx.update(attempts).set({ reportedAt: sql`now()` }).where(and(ne(attempts.state, 'ended'), 'runId' in which ? eq(attempts.runId, which.runId) : eq(attempts.agentId, which.agentId)))
+  await tx
+    .update(attempts)
+    .set({ reportedAt: sql`now()` })
+    .where(
+      and(
+        ne(attempts.state, 'ended'),
+        'runId' in which ? eq(attempts.runId, which.runId) : eq(attempts.agentId, which.agentId),
+      ),
+    )
 }
 
-export async function noteProgress(tx: Tx, attempt: AttemptRow, progress: { atStep?: string; screen?: string }, now: Now): Promise<void> {
+export async function noteProgress(
+  tx: Tx,
+  attempt: AttemptRow,
+  progress: { atStep?: string; screen?: string },
+  now: Now,
+): Promise<void> {
   const begins = statesBefore('attempt', 'begin').includes(attempt.state)
-  await tx.update(attempts).set({ ...progress, reportedAt: sql`${now}`, ...(begins && { state: 'running' as const, startedAt: sql`${now}` }) }).where(eq(attempts.id, attempt.id))
+  await tx
+    .update(attempts)
+    .set({
+      ...progress,
+      reportedAt: sql`${now}`,
+      ...(begins && { state: 'running' as const, startedAt: sql`${now}` }),
+    })
+    .where(eq(attempts.id, attempt.id))
   if (begins) {
     // It may have been paused between its claim and now.
-    const state = sql<'running' | 'paused'>`case when (select r.paused from runs r where r.id = ${attempt.runId}) or (select a.paused from agents a where a.id = ${attempt.agentId}) then 'paused' else 'running' end`
-    await tx.update(caseRuns).set({ state, startedAt: sql`coalesce(${caseRuns.startedAt}, ${now})` })
-      .where(and(eq(caseRuns.id, attempt.caseRunId), inArray(caseRuns.state, statesBefore('caseRun', 'begin'))))
+    const state = sql<
+      'running' | 'paused'
+    >`case when (select r.paused from runs r where r.id = ${attempt.runId}) or (select a.paused from agents a where a.id = ${attempt.agentId}) then 'paused' else 'running' end`
+    await tx
+      .update(caseRuns)
+      .set({ state, startedAt: sql`coalesce(${caseRuns.startedAt}, ${now})` })
+      .where(
+        and(eq(caseRuns.id, attempt.caseRunId), inArray(caseRuns.state, statesBefore('caseRun', 'begin'))),
+      )
   }
 }
 
@@ -71,4 +122,3 @@ export async function addEvents(tx: Tx, attemptId: string, batch: readonly Numbe
     select ${attemptId}::uuid, (e->>'no')::int, e - 'no' from jsonb_array_elements(${JSON.stringify(batch)}::jsonb) e on conflict do nothing`)
   await addEvidenceUses(tx, attemptId, batch)
 }
-

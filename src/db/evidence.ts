@@ -6,7 +6,8 @@ import type { Conn, Tx } from './client'
 import type { Now } from './moment'
 import { evidence, evidenceUses } from './schema'
 
-export const evidenceRow = async (db: Conn, hash: string) => (await db.select().from(evidence).where(eq(evidence.hash, hash)))[0]
+export const evidenceRow = async (db: Conn, hash: string) =>
+  (await db.select().from(evidence).where(eq(evidence.hash, hash)))[0]
 export async function evidenceSize(db: Conn): Promise<{ pieces: number; bytes: number }> {
   const [row] = await db.select({ pieces: count(), bytes: sum(evidence.bytes) }).from(evidence)
   return { pieces: row!.pieces, bytes: Number(row!.bytes ?? 0) }
@@ -14,15 +15,39 @@ export async function evidenceSize(db: Conn): Promise<{ pieces: number; bytes: n
 
 /** Which of these are here. They are about to be used, and are marked so. */
 export const knownEvidence = async (db: Conn, hashes: string[]): Promise<Set<string>> =>
-  hashes.length === 0 ? new Set() : new Set((await db.update(evidence).set({ seenAt: sql`now()` }).where(inArray(evidence.hash, hashes)).returning({ hash: evidence.hash })).map((row) => row.hash))
-export async function addEvidence(db: Conn, row: { hash: string; mime: string; bytes: number }): Promise<void> {
-  await db.insert(evidence).values(row).onConflictDoUpdate({ target: evidence.hash, set: { seenAt: sql`now()` } })
+  hashes.length === 0
+    ? new Set()
+    : new Set(
+        (
+          await db
+            .update(evidence)
+            .set({ seenAt: sql`now()` })
+            .where(inArray(evidence.hash, hashes))
+            .returning({ hash: evidence.hash })
+        ).map((row) => row.hash),
+      )
+export async function addEvidence(
+  db: Conn,
+  row: { hash: string; mime: string; bytes: number },
+): Promise<void> {
+  await db
+    .insert(evidence)
+    .values(row)
+    .onConflictDoUpdate({ target: evidence.hash, set: { seenAt: sql`now()` } })
 }
 
 /** Notes which pieces these events show. */
-export async function addEvidenceUses(tx: Tx, attemptId: string, batch: readonly NumberedEvent[]): Promise<void> {
+export async function addEvidenceUses(
+  tx: Tx,
+  attemptId: string,
+  batch: readonly NumberedEvent[],
+): Promise<void> {
   const uses = batch.flatMap((event) => evidenceOf(event) ?? [])
-  if (uses.length > 0) await tx.insert(evidenceUses).values(uses.map(({ hash, kind }) => ({ attemptId, hash, kind }))).onConflictDoNothing()
+  if (uses.length > 0)
+    await tx
+      .insert(evidenceUses)
+      .values(uses.map(({ hash, kind }) => ({ attemptId, hash, kind })))
+      .onConflictDoNothing()
 }
 
 /** The log lines a kind of evidence stands in. */
@@ -37,7 +62,13 @@ const LINES: Record<EvidenceKind, SQL> = {
  * What a defect was logged from stays. Attempts that another worker has in hand are left to it.
  * @param days of the workspace; `undefined`: for ever
  * @returns how many attempts lost it; call again while it is `most` */
-export async function dropKind(tx: Tx, kind: EvidenceKind, days: number | undefined, now: Now, most: number): Promise<number> {
+export async function dropKind(
+  tx: Tx,
+  kind: EvidenceKind,
+  days: number | undefined,
+  now: Now,
+  most: number,
+): Promise<number> {
   const { rowCount } = await tx.execute(sql`
     with due as (
       select a.id from attempts a join runs r on r.id = a.run_id

@@ -4,7 +4,10 @@ import type { Conn } from './client'
 
 /** Cases, suites, rotations, runs, defects and agents whose title or key holds all the words; one query. */
 export async function find(db: Conn, text: string, most: number): Promise<FinderHit[]> {
-  const pattern = `%${text.replace(/[\\%_]/g, '\\$&').split(/\s+/).join('%')}%`
+  const pattern = `%${text
+    .replace(/[\\%_]/g, '\\$&')
+    .split(/\s+/)
+    .join('%')}%`
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select kind, title, detail, href from (
       select 1 as rank, kind, title, file as detail, case kind when 'suite' then '/suites?suite=' || key when 'rotation' then '/rotations/' || key when 'policy' then '/recovery?policy=' || key else '/suites?case=' || key end as href, changed_at as at

@@ -6,20 +6,33 @@ import type { Db } from './client'
 import { runs } from './schema'
 
 export const runningNow = async (db: Db): Promise<{ id: number; retries: number; pool: string | null }[]> =>
-  await db.select({ id: runs.id, retries: runs.retries, pool: runs.pool }).from(runs).where(eq(runs.state, 'running'))
+  await db
+    .select({ id: runs.id, retries: runs.retries, pool: runs.pool })
+    .from(runs)
+    .where(eq(runs.state, 'running'))
 
 /** All of a run that is open, with how long it has been at work, and the newest of what has ended: two queries. */
-export async function openPieces(db: Db, runId: number): Promise<{ open: OpenPiece[]; ended: EndedPiece[]; now: Date }> {
+export async function openPieces(
+  db: Db,
+  runId: number,
+): Promise<{ open: OpenPiece[]; ended: EndedPiece[]; now: Date }> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select c.id, c.environment, c.estimate_ms as "estimateMs", c.exclusive, case when c.ready then '{}' else c.after end as after, c.scopes, t.agent_name as agent, now() as now,
            (extract(epoch from now() - coalesce(t.started_at, t.claimed_at)) * 1000)::int as "sinceMs"
     from case_runs c left join attempts t on t.id = c.shown_attempt and t.state <> 'ended' where c.run_id = ${runId} and c.state <> 'ended'`)
   const { rows: ended } = await db.execute<EndedPiece>(sql`
     select duration_ms as ms, estimate_ms as "estimateMs" from case_runs where run_id = ${runId} and outcome in ('passed', 'recovered') and duration_ms > 0 order by ended_at desc limit 200`)
-  const open = rows.map(({ sinceMs, agent, now: _, ...piece }) => ({ ...piece, ...(sinceMs !== null && { sinceMs }), ...(agent !== null && { agent }) })) as unknown as OpenPiece[]
+  const open = rows.map(({ sinceMs, agent, now: _, ...piece }) => ({
+    ...piece,
+    ...(sinceMs !== null && { sinceMs }),
+    ...(agent !== null && { agent }),
+  })) as unknown as OpenPiece[]
   return { open, ended, now: new Date((rows[0]?.now as string | undefined) ?? Date.now()) }
 }
 
 export async function putFinish(db: Db, runId: number, finish: FinishForecast): Promise<void> {
-  await db.update(runs).set({ finish }).where(and(eq(runs.id, runId), ne(runs.state, 'ended')))
+  await db
+    .update(runs)
+    .set({ finish })
+    .where(and(eq(runs.id, runId), ne(runs.state, 'ended')))
 }

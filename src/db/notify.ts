@@ -3,7 +3,18 @@ import { sql } from 'drizzle-orm'
 import type { Conn, Db } from './client'
 
 export const CHANNEL = 'oak'
-export type Topic = 'run' | 'attempt' | 'fleet' | 'defects' | 'definitions' | 'settings' | 'rota' | 'recovery' | 'work' | 'joint' | 'screen'
+export type Topic =
+  | 'run'
+  | 'attempt'
+  | 'fleet'
+  | 'defects'
+  | 'definitions'
+  | 'settings'
+  | 'rota'
+  | 'recovery'
+  | 'work'
+  | 'joint'
+  | 'screen'
 export type Change = { topic: Topic; id: string }
 
 /** Equal notes within one transaction are sent once (PostgreSQL folds them). */
@@ -33,7 +44,9 @@ export class Herald {
     const notes = [...this.waiting]
     this.waiting.clear()
     if (notes.length === 0) return
-    await this.db.execute(sql`select pg_notify(${CHANNEL}, note) from unnest(${sql.param(notes)}::text[]) note`).catch(() => {}) // the database is away: who listens reads everything again when it is back
+    await this.db
+      .execute(sql`select pg_notify(${CHANNEL}, note) from unnest(${sql.param(notes)}::text[]) note`)
+      .catch(() => {}) // the database is away: who listens reads everything again when it is back
   }
 }
 

@@ -29,7 +29,9 @@ export const session = pgTable(
   {
     id: text('id').primaryKey(),
     token: text('token').notNull().unique(),
-    userId: text('user_id').notNull().references(() => user.id, { onDelete: 'cascade' }),
+    userId: text('user_id')
+      .notNull()
+      .references(() => user.id, { onDelete: 'cascade' }),
     expiresAt: moment('expires_at').notNull(),
     ipAddress: text('ip_address'),
     userAgent: text('user_agent'),
@@ -45,7 +47,9 @@ export const account = pgTable(
     id: text('id').primaryKey(),
     accountId: text('account_id').notNull(),
     providerId: text('provider_id').notNull(),
-    userId: text('user_id').notNull().references(() => user.id, { onDelete: 'cascade' }),
+    userId: text('user_id')
+      .notNull()
+      .references(() => user.id, { onDelete: 'cascade' }),
     accessToken: text('access_token'),
     refreshToken: text('refresh_token'),
     idToken: text('id_token'),
@@ -73,7 +77,9 @@ export const invitations = pgTable(
   'invitations',
   {
     hash: text('hash').primaryKey(),
-    userId: text('user_id').notNull().references(() => user.id, { onDelete: 'cascade' }),
+    userId: text('user_id')
+      .notNull()
+      .references(() => user.id, { onDelete: 'cascade' }),
     purpose: text('purpose', { enum: ['invite', 'reset'] }).notNull(),
     createdBy: text('created_by').notNull(),
     expiresAt: moment('expires_at').notNull(),
@@ -83,7 +89,9 @@ export const invitations = pgTable(
 
 /** Second factors (RFC 6238). A secret that was not confirmed by a code yet counts for nothing. */
 export const secondFactors = pgTable('second_factors', {
-  userId: text('user_id').primaryKey().references(() => user.id, { onDelete: 'cascade' }),
+  userId: text('user_id')
+    .primaryKey()
+    .references(() => user.id, { onDelete: 'cascade' }),
   sealedSecret: text('sealed_secret').notNull(),
   confirmedAt: moment('confirmed_at'),
   /** The newest time step a code was taken of: no code is taken twice. */

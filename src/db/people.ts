@@ -8,8 +8,18 @@ export type NewPerson = { id: string; name: string; username: string; role: Role
 /** Adds a person who can sign in with a password; one who is there keeps theirs. */
 export async function addPerson(db: Conn, person: NewPerson): Promise<void> {
   const { id, name, username, role, passwordHash } = person
-  const added = await db.insert(user).values({ id, name, username, displayUsername: username, email: `${username}@people.invalid`, role }).onConflictDoNothing()
-  if (added.rowCount === 1) await db.insert(account).values({ id: `${id}-password`, accountId: id, providerId: 'credential', userId: id, password: passwordHash })
+  const added = await db
+    .insert(user)
+    .values({ id, name, username, displayUsername: username, email: `${username}@people.invalid`, role })
+    .onConflictDoNothing()
+  if (added.rowCount === 1)
+    await db.insert(account).values({
+      id: `${id}-password`,
+      accountId: id,
+      providerId: 'credential',
+      userId: id,
+      password: passwordHash,
+    })
 }
 
 export async function setting<T>(db: Conn, name: string): Promise<T | undefined> {
@@ -17,5 +27,8 @@ export async function setting<T>(db: Conn, name: string): Promise<T | undefined>
 }
 
 export async function putSetting(db: Conn, name: string, value: unknown): Promise<void> {
-  await db.insert(settings).values({ name, value }).onConflictDoUpdate({ target: settings.name, set: { value } })
+  await db
+    .insert(settings)
+    .values({ name, value })
+    .onConflictDoUpdate({ target: settings.name, set: { value } })
 }

@@ -10,26 +10,68 @@ import { RELAXED_TEXT } from './relaxed'
 import { agents, attempts, caseRuns } from './schema'
 
 /** Some columns of a table, by their names here, each with a prefix; and how to take them out of a row again. */
-function partOf<T, K extends keyof T & string>(table: Record<K, Column>, prefix: string, names: readonly K[]) {
+function partOf<T, K extends keyof T & string>(
+  table: Record<K, Column>,
+  prefix: string,
+  names: readonly K[],
+) {
   const parts = names.map((name) => ({ name, column: table[name].name, as: `${prefix}.${name}` }))
   return {
     columns: (of: string) => parts.map(({ column, as }) => `${of}.${column} as "${as}"`).join(', '),
-    of: (row: Record<string, unknown>) => Object.fromEntries(parts.map(({ name, as }) => [name, row[as]])) as Pick<T, K>,
+    of: (row: Record<string, unknown>) =>
+      Object.fromEntries(parts.map(({ name, as }) => [name, row[as]])) as Pick<T, K>,
   }
 }
-const agentPart = partOf<AgentRow, keyof AgentRow>(getTableColumns(agents), 'agent', Object.keys(getTableColumns(agents)) as (keyof AgentRow)[])
+const agentPart = partOf<AgentRow, keyof AgentRow>(
+  getTableColumns(agents),
+  'agent',
+  Object.keys(getTableColumns(agents)) as (keyof AgentRow)[],
+)
 const caseRunPart = partOf<CaseRunRow, keyof ClaimedCaseRun>(getTableColumns(caseRuns), 'caseRun', [
-  'id', 'runId', 'position', 'caseKey', 'environment', 'phase', 'rowIndex', 'row', 'parameters', 'needs', 'limitMs', 'policies', 'roles', 'roleEnvironments',
+  'id',
+  'runId',
+  'position',
+  'caseKey',
+  'environment',
+  'phase',
+  'rowIndex',
+  'row',
+  'parameters',
+  'needs',
+  'limitMs',
+  'policies',
+  'roles',
+  'roleEnvironments',
 ])
-const attemptPart = partOf<AttemptRow, keyof ClaimedAttempt>(getTableColumns(attempts), 'attempt', ['id', 'agentId', 'lease', 'number', 'role', 'claimedAt'])
-const endedPart = partOf<CaseRunRow, keyof EndedCaseRun>(getTableColumns(caseRuns), 'caseRun', ['runId', 'phase', 'environment', 'scopes'])
+const attemptPart = partOf<AttemptRow, keyof ClaimedAttempt>(getTableColumns(attempts), 'attempt', [
+  'id',
+  'agentId',
+  'lease',
+  'number',
+  'role',
+  'claimedAt',
+])
+const endedPart = partOf<CaseRunRow, keyof EndedCaseRun>(getTableColumns(caseRuns), 'caseRun', [
+  'runId',
+  'phase',
+  'environment',
+  'scopes',
+])
 
 const AGENT = `select ${agentPart.columns('a')}, t.id as "token", t.used_at as "usedAt" from agents a join tokens t on t.id = a.token_id where a.id = $1 and t.hash = $2 and t.purpose = 'agent' and t.revoked_at is null`
 
 /** The agent a token speaks for, if both are known and the token is not revoked. */
-export async function agentOfToken(pool: Pool, id: string, hash: string): Promise<{ agent: AgentRow; token: { id: string; usedAt: Date | null } } | undefined> {
-  const { rows: [row] } = await pool.query<Record<string, unknown>>({ name: 'agent', text: AGENT, values: [id, hash] })
-  return row && { agent: agentPart.of(row), token: { id: row.token as string, usedAt: row.usedAt as Date | null } }
+export async function agentOfToken(
+  pool: Pool,
+  id: string,
+  hash: string,
+): Promise<{ agent: AgentRow; token: { id: string; usedAt: Date | null } } | undefined> {
+  const {
+    rows: [row],
+  } = await pool.query<Record<string, unknown>>({ name: 'agent', text: AGENT, values: [id, hash] })
+  return (
+    row && { agent: agentPart.of(row), token: { id: row.token as string, usedAt: row.usedAt as Date | null } }
+  )
 }
 
 /** The claim itself is a function of the database (0012_claim_function.sql): each step plans its own small statement once, and nothing travels between them. Names held alone wait for the disk: nobody else may have them after a crash. */
@@ -39,8 +81,22 @@ export type QuickClaim = { caseRun: ClaimedCaseRun; attempt: ClaimedAttempt } | 
 
 /** @param seat the one it would have, if it is free
  * @returns `else`: what goes first is not ordinary (a joint case, handoffs to take, a seat that was assigned); nothing was taken */
-export async function claimQuickly(pool: Pool, { agentId, seat, attemptId, leaseMs }: { agentId: string; seat: number | undefined; attemptId: string; leaseMs: number }): Promise<QuickClaim> {
-  const { rows: [row] } = await pool.query<Record<string, unknown>>({ name: 'claim', text: CLAIM, values: [agentId, seat ?? null, attemptId, leaseMs] })
+export async function claimQuickly(
+  pool: Pool,
+  {
+    agentId,
+    seat,
+    attemptId,
+    leaseMs,
+  }: { agentId: string; seat: number | undefined; attemptId: string; leaseMs: number },
+): Promise<QuickClaim> {
+  const {
+    rows: [row],
+  } = await pool.query<Record<string, unknown>>({
+    name: 'claim',
+    text: CLAIM,
+    values: [agentId, seat ?? null, attemptId, leaseMs],
+  })
   if (row!['caseRun.id'] === null) return row!.else ? 'else' : 'nothing'
   return { caseRun: caseRunPart.of(row!), attempt: attemptPart.of(row!) }
 }
@@ -65,10 +121,36 @@ from done join runs r on r.id = done.run_id`
 /** Ends an attempt that passed at once: what follows needs no judgement.
  * @param last its last events, stored with the end or not at all
  * @returns the case run that ended with it; `undefined` when it is not so ordinary, or not held: then nothing was written */
-export async function passQuickly(pool: Pool, { agentId, attemptId, lease }: Hold, outcome: Outcome, last: { events: readonly NumberedEvent[]; atStep?: string; screen?: string }): Promise<{ caseRun: EndedCaseRun; ordered: boolean; /** It may be the last of its phase: one has to look. */ last: boolean } | undefined> {
+export async function passQuickly(
+  pool: Pool,
+  { agentId, attemptId, lease }: Hold,
+  outcome: Outcome,
+  last: { events: readonly NumberedEvent[]; atStep?: string; screen?: string },
+): Promise<
+  | {
+      caseRun: EndedCaseRun
+      ordered: boolean
+      /** It may be the last of its phase: one has to look. */ last: boolean
+    }
+  | undefined
+> {
   const uses = last.events.flatMap((event) => evidenceOf(event) ?? [])
-  const { rows: [row] } = await pool.query<Record<string, unknown>>({
-    name: 'pass', text: PASS, values: [attemptId, lease, JSON.stringify(last.events), outcome, last.atStep ?? null, last.screen ?? null, uses.map(({ hash }) => hash), uses.map(({ kind }) => kind), agentId],
+  const {
+    rows: [row],
+  } = await pool.query<Record<string, unknown>>({
+    name: 'pass',
+    text: PASS,
+    values: [
+      attemptId,
+      lease,
+      JSON.stringify(last.events),
+      outcome,
+      last.atStep ?? null,
+      last.screen ?? null,
+      uses.map(({ hash }) => hash),
+      uses.map(({ kind }) => kind),
+      agentId,
+    ],
   })
   return row && { caseRun: endedPart.of(row), ordered: row.ordered as boolean, last: row.last as boolean }
 }

@@ -9,12 +9,27 @@ import { quarantines, type Recovery } from './schema'
 export type QuarantineRow = typeof quarantines.$inferSelect
 
 export const quarantinedNow = async (db: Conn, now: Now): Promise<Set<string>> =>
-  new Set((await db.select({ caseKey: quarantines.caseKey }).from(quarantines).where(gt(quarantines.until, sql`${now}`))).map(({ caseKey }) => caseKey))
-export const listQuarantines = async (db: Conn): Promise<QuarantineRow[]> => await db.select().from(quarantines).orderBy(asc(quarantines.until))
-export async function putQuarantine(db: Conn, row: Omit<typeof quarantines.$inferInsert, 'setAt'>): Promise<void> {
-  await db.insert(quarantines).values(row).onConflictDoUpdate({ target: quarantines.caseKey, set: { ...row, setAt: sql`now()` } })
+  new Set(
+    (
+      await db
+        .select({ caseKey: quarantines.caseKey })
+        .from(quarantines)
+        .where(gt(quarantines.until, sql`${now}`))
+    ).map(({ caseKey }) => caseKey),
+  )
+export const listQuarantines = async (db: Conn): Promise<QuarantineRow[]> =>
+  await db.select().from(quarantines).orderBy(asc(quarantines.until))
+export async function putQuarantine(
+  db: Conn,
+  row: Omit<typeof quarantines.$inferInsert, 'setAt'>,
+): Promise<void> {
+  await db
+    .insert(quarantines)
+    .values(row)
+    .onConflictDoUpdate({ target: quarantines.caseKey, set: { ...row, setAt: sql`now()` } })
 }
-export const dropQuarantine = async (db: Conn, caseKey: string): Promise<boolean> => (await db.delete(quarantines).where(eq(quarantines.caseKey, caseKey))).rowCount === 1
+export const dropQuarantine = async (db: Conn, caseKey: string): Promise<boolean> =>
+  (await db.delete(quarantines).where(eq(quarantines.caseKey, caseKey))).rowCount === 1
 
 /** How often each rule was used in a run, by its id. */
 export async function usesInRun(db: Conn, runId: number): Promise<Record<string, number>> {
@@ -24,8 +39,19 @@ export async function usesInRun(db: Conn, runId: number): Promise<Record<string,
 }
 
 export type PastRow = {
-  attempt: string; caseRun: string; title: string; run: string; environment: string; at: Date; outcome: Outcome | null
-  kind: FailureKind | null; message: string | null; path: string | null; tag: string | null; application: string | null; recoveries: Recovery[]
+  attempt: string
+  caseRun: string
+  title: string
+  run: string
+  environment: string
+  at: Date
+  outcome: Outcome | null
+  kind: FailureKind | null
+  message: string | null
+  path: string | null
+  tag: string | null
+  application: string | null
+  recoveries: Recovery[]
 }
 /** Attempts since a moment that ended with a failure or needed a recovery rule, the oldest first. Served by attempts_ended. */
 export async function failuresSince(db: Conn, now: Now, days: number, most: number): Promise<PastRow[]> {

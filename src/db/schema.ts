@@ -2,7 +2,15 @@
 export { applications, builds, environments, databases, secrets, settings, audit } from './tables/workspace'
 export { repositories, type FoundFile, definitions, versions } from './tables/definitions'
 export { TOKEN_PURPOSES, tokens, agents } from './tables/fleet'
-export { type RunSnapshot, RUN_KINDS, runs, caseRuns, quarantines, importedResults, type ImportedResult } from './tables/runs'
+export {
+  type RunSnapshot,
+  RUN_KINDS,
+  runs,
+  caseRuns,
+  quarantines,
+  importedResults,
+  type ImportedResult,
+} from './tables/runs'
 export { occurrenceStarts, rotaMarks } from './tables/rota'
 export { type Recovery, attempts, exclusiveHolds, events, handoffs } from './tables/attempts'
 export { jointArrivals, jointValues } from './tables/joint'

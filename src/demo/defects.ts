@@ -19,6 +19,19 @@ export async function logDemoDefects(ctx: Context): Promise<void> {
     if (!failure) continue
     const { title, steps, expected, actual, severity, evidence } = await draftFrom(ctx, failure.attemptId)
     const then = { ...ctx, now: at(new Date(failure.endedAt.getTime() + HALF_HOUR_MS)) }
-    await logDefect(then, { title, steps, expected, actual, severity, attemptId: failure.attemptId, evidence: evidence.map(({ hash }) => hash), send }, who)
+    await logDefect(
+      then,
+      {
+        title,
+        steps,
+        expected,
+        actual,
+        severity,
+        attemptId: failure.attemptId,
+        evidence: evidence.map(({ hash }) => hash),
+        send,
+      },
+      who,
+    )
   }
 }

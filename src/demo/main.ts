@@ -42,7 +42,11 @@ const tokenId = await seedBasics(ctx, token)
 
 /** Agents are told by file what they are, so that the launcher need not know. */
 const writeFleet = (name: string, agents: FleetAgent[]) =>
-  writeFile(join(ctx.home, `${name}.json`), JSON.stringify({ server: need('OAK_URL'), token, agents }, null, 2), { mode: 0o600 })
+  writeFile(
+    join(ctx.home, `${name}.json`),
+    JSON.stringify({ server: need('OAK_URL'), token, agents }, null, 2),
+    { mode: 0o600 },
+  )
 
 for (const agent of REAL_FLEET) await writeFleet(`agent-${agent.name}`, [agent])
 if (step === 'demo') {

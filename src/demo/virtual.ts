@@ -22,7 +22,12 @@ const LONG_LEASE_MS = 3_600_000
 const TOGETHER_MS = 1500
 
 /** Lets the fleet work from `from` until nothing is left to claim. @returns the moment the last attempt ended */
-export async function workThrough(ctx: Context, fleet: AgentRow[], from: Date, pictures: PictureMaker | undefined): Promise<Date> {
+export async function workThrough(
+  ctx: Context,
+  fleet: AgentRow[],
+  from: Date,
+  pictures: PictureMaker | undefined,
+): Promise<Date> {
   const running: Done[] = []
   let claimed: Claimed[] = []
   let now = from.getTime()
@@ -42,7 +47,10 @@ export async function workThrough(ctx: Context, fleet: AgentRow[], from: Date, p
     const first = running[0]
     if (!first) return new Date(now)
     // In the order of time, each seat's end before its next claim: so no seat is ever given out twice.
-    for (const { at: end, agent, work, result } of running.splice(0, running.findLastIndex((done) => done.at <= first.at + TOGETHER_MS) + 1)) {
+    for (const { at: end, agent, work, result } of running.splice(
+      0,
+      running.findLastIndex((done) => done.at <= first.at + TOGETHER_MS) + 1,
+    )) {
       now = end
       await finishAttempt(virtual(ctx, end), work, result)
       if (!(await claim(agent, end + CLAIM_GAP_MS))) still.push(agent)
@@ -51,17 +59,41 @@ export async function workThrough(ctx: Context, fleet: AgentRow[], from: Date, p
   }
 }
 
-const virtual = (ctx: Context, now: number): Context => ({ ...ctx, now: at(new Date(now)), leaseMs: LONG_LEASE_MS })
+const virtual = (ctx: Context, now: number): Context => ({
+  ...ctx,
+  now: at(new Date(now)),
+  leaseMs: LONG_LEASE_MS,
+})
 
-async function carryOut(ctx: Context, { agent, work, since }: Claimed, pictures: PictureMaker | undefined): Promise<Done> {
+async function carryOut(
+  ctx: Context,
+  { agent, work, since }: Claimed,
+  pictures: PictureMaker | undefined,
+): Promise<Done> {
   const pace = virtualPace()
   const events: NumberedEvent[] = []
   const pieces = new Map<string, Piece>()
-  const driver = new SimulatedDriver({ environment: work.environment, pace, seed: work.seed, screens: 'arrivals', ...(pictures && { pictures }) })
-  const sink = { event: (event: NumberedEvent) => void events.push(event), evidence: (piece: Piece) => void pieces.set(piece.hash, piece) }
-  const result = await runAttempt(work, { driver, pace, sink, agent: agent.name, signal: new AbortController().signal })
+  const driver = new SimulatedDriver({
+    environment: work.environment,
+    pace,
+    seed: work.seed,
+    screens: 'arrivals',
+    ...(pictures && { pictures }),
+  })
+  const sink = {
+    event: (event: NumberedEvent) => void events.push(event),
+    evidence: (piece: Piece) => void pieces.set(piece.hash, piece),
+  }
+  const result = await runAttempt(work, {
+    driver,
+    pace,
+    sink,
+    agent: agent.name,
+    signal: new AbortController().signal,
+  })
   const known = await knownEvidence(ctx.db, [...pieces.keys()])
-  for (const piece of pieces.values()) if (!known.has(piece.hash)) await keepEvidence(ctx, piece.hash, piece.mime, piece.bytes)
+  for (const piece of pieces.values())
+    if (!known.has(piece.hash)) await keepEvidence(ctx, piece.hash, piece.mime, piece.bytes)
   await ingestEvents(virtual(ctx, since), work, events)
   return { at: since + result.ms, agent, work, result }
 }

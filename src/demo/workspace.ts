@@ -22,29 +22,65 @@ const DAY_MS = 86_400_000
 export async function seedBasics(ctx: Context, agentToken: string): Promise<string> {
   const environments = ENVIRONMENTS.filter(({ simulated }) => !simulated)
   await putWorkspace(ctx.db, { applications: [], environments: environments.map(asRow), builds: [] })
-  return addToken(ctx.db, { purpose: 'agent', name: 'agents of this machine', hash: hashToken(agentToken), createdBy: 'start' })
+  return addToken(ctx.db, {
+    purpose: 'agent',
+    name: 'agents of this machine',
+    hash: hashToken(agentToken),
+    createdBy: 'start',
+  })
 }
 
-const asRow = (facts: (typeof ENVIRONMENTS)[number], position: number) => ({ key: facts.key, title: facts.title, position, simulated: facts.simulated, facts })
+const asRow = (facts: (typeof ENVIRONMENTS)[number], position: number) => ({
+  key: facts.key,
+  title: facts.title,
+  position,
+  simulated: facts.simulated,
+  facts,
+})
 
 /** The ferry line: its people, its four applications, its builds over the last days.
  * @param records where its database is, for a role that may only read */
-export async function seedFerryLine(ctx: Context, { ferry, tracker, now, records }: { ferry: string; tracker: string; now: Date; records: string }): Promise<void> {
+export async function seedFerryLine(
+  ctx: Context,
+  { ferry, tracker, now, records }: { ferry: string; tracker: string; now: Date; records: string },
+): Promise<void> {
   for (const person of PEOPLE) await addPersonWithPassword(ctx, { ...person, password: DEMO_PASSWORD })
   const titles = { booking: 'Booking', desk: 'Fare desk', gate: 'Boarding gate', manifest: 'Manifest' }
   await putWorkspace(ctx.db, {
-    applications: Object.entries(titles).map(([key, title]) => ({ key, title, address: `${ferry}/b/{build}/${key}` })),
+    applications: Object.entries(titles).map(([key, title]) => ({
+      key,
+      title,
+      address: `${ferry}/b/{build}/${key}`,
+    })),
     environments: ENVIRONMENTS.map(asRow),
     databases: [{ key: 'ferry', url: sealColumn(records) }],
-    builds: DEMO_BUILDS.map((label, i) => ({ label, createdAt: new Date(now.getTime() - (DEMO_BUILDS.length - i) * DAY_MS) })),
+    builds: DEMO_BUILDS.map((label, i) => ({
+      label,
+      createdAt: new Date(now.getTime() - (DEMO_BUILDS.length - i) * DAY_MS),
+    })),
   })
   await putSetting(ctx.db, 'tracker', { url: tracker })
-  await putBlackoutCalendars(ctx, [{ key: 'harbour-drills', title: 'Harbour drills', blackout: [{ rule: 'FREQ=WEEKLY', start: '2026-11-04T08:30', end: '2026-11-04T12:30' }] }], 'Wren Adeyemi')
+  await putBlackoutCalendars(
+    ctx,
+    [
+      {
+        key: 'harbour-drills',
+        title: 'Harbour drills',
+        blackout: [{ rule: 'FREQ=WEEKLY', start: '2026-11-04T08:30', end: '2026-11-04T12:30' }],
+      },
+    ],
+    'Wren Adeyemi',
+  )
 }
 
 /** A real local git repository with the ferry line's cases, and the password they use: made once, then read and changed like any other. */
 export async function seedRepository(ctx: Context, templates: string): Promise<void> {
-  await setSecret(ctx, 'DESK_PASSWORD', { value: 'harbour-12', applications: ['booking', 'desk', 'gate', 'manifest'] }, 'Tomas Lindqvist')
+  await setSecret(
+    ctx,
+    'DESK_PASSWORD',
+    { value: 'harbour-12', applications: ['booking', 'desk', 'gate', 'manifest'] },
+    'Tomas Lindqvist',
+  )
   const folder = join(ctx.home, 'demo', 'harbour-cases')
   await rm(folder, { recursive: true, force: true })
   await mkdir(folder, { recursive: true })
@@ -56,5 +92,13 @@ export async function seedRepository(ctx: Context, templates: string): Promise<v
   await git.add('.')
   await git.commit('Cases for booking, desk, gate and manifest')
   await giveToNobody(folder) // so that git is not run as root on it
-  await readRepository(ctx, await addRepository(ctx.db, { name: 'harbour-cases', location: folder, branch: 'main', webhookSecret: sealColumn(newWebhookSecret()) }))
+  await readRepository(
+    ctx,
+    await addRepository(ctx.db, {
+      name: 'harbour-cases',
+      location: folder,
+      branch: 'main',
+      webhookSecret: sealColumn(newWebhookSecret()),
+    }),
+  )
 }

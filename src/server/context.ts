@@ -7,7 +7,16 @@ import { Herald } from '@/db/notify'
 import { fileEvidenceStore, type EvidenceStore } from './evidence/store'
 import { threadedWork, type WorkPool } from './work'
 
-export type Context = { connection: Connection; db: Connection['db']; herald: Herald; evidence: EvidenceStore; work: WorkPool; now: Now; leaseMs: number; home: string }
+export type Context = {
+  connection: Connection
+  db: Connection['db']
+  herald: Herald
+  evidence: EvidenceStore
+  work: WorkPool
+  now: Now
+  leaseMs: number
+  home: string
+}
 
 const SECOND_MS = 1000
 /** An agent silent for longer than this has lost its work: six missed heartbeats. */
@@ -19,7 +28,16 @@ export function makeContext(env: NodeJS.ProcessEnv): Context {
   const home = resolve(/*turbopackIgnore: true*/ env.OAK_HOME ?? '.oak')
   const connection = connect(url)
   const bundle = (name: string) => resolve(/*turbopackIgnore: true*/ env.OAK_ROOT ?? '.', 'build', name)
-  return { connection, db: connection.db, herald: new Herald(connection.db), evidence: fileEvidenceStore(join(home, 'evidence')), work: threadedWork(bundle('jobs.mjs')), now: databaseNow, leaseMs: Number(env.OAK_LEASE_MS ?? LEASE_MS), home }
+  return {
+    connection,
+    db: connection.db,
+    herald: new Herald(connection.db),
+    evidence: fileEvidenceStore(join(home, 'evidence')),
+    work: threadedWork(bundle('jobs.mjs')),
+    now: databaseNow,
+    leaseMs: Number(env.OAK_LEASE_MS ?? LEASE_MS),
+    home,
+  }
 }
 
 const shared = globalThis as { oakContext?: Context; oakSecret?: string }
@@ -27,4 +45,5 @@ const shared = globalThis as { oakContext?: Context; oakSecret?: string }
 export const context = (): Context => (shared.oakContext ??= makeContext(process.env))
 
 /** Signs cookies. Without one in the environment, sessions last as long as the process. */
-export const secret = (): string => (shared.oakSecret ??= process.env.OAK_SECRET ?? randomBytes(32).toString('hex'))
+export const secret = (): string =>
+  (shared.oakSecret ??= process.env.OAK_SECRET ?? randomBytes(32).toString('hex'))

@@ -11,11 +11,26 @@ const text = { type: 'string', minLength: 1, maxLength: 80 }
 const KEY = { type: 'string', pattern: '^[a-z0-9][a-z0-9-]*$', maxLength: 80 }
 const pixels = { type: 'integer', minimum: 100, maximum: 10_000 }
 export const environmentsBody = validator<Environment[]>({
-  type: 'array', minItems: 1, maxItems: 200, items: {
-    type: 'object', additionalProperties: false, required: ['key', 'title', 'browser', 'os', 'width', 'height', 'locale', 'simulated'],
+  type: 'array',
+  minItems: 1,
+  maxItems: 200,
+  items: {
+    type: 'object',
+    additionalProperties: false,
+    required: ['key', 'title', 'browser', 'os', 'width', 'height', 'locale', 'simulated'],
     properties: {
-      key: KEY, title: text, browser: text, version: text, os: text, width: pixels, height: pixels, locale: { type: 'string', pattern: '^[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*$' }, kind: { enum: ['desktop', 'emulated', 'device'] },
-      aliases: { type: 'array', items: KEY, maxItems: 20, uniqueItems: true }, simulated: { type: 'boolean' }, userAgent: { type: 'string', minLength: 1, maxLength: 400 },
+      key: KEY,
+      title: text,
+      browser: text,
+      version: text,
+      os: text,
+      width: pixels,
+      height: pixels,
+      locale: { type: 'string', pattern: '^[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*$' },
+      kind: { enum: ['desktop', 'emulated', 'device'] },
+      aliases: { type: 'array', items: KEY, maxItems: 20, uniqueItems: true },
+      simulated: { type: 'boolean' },
+      userAgent: { type: 'string', minLength: 1, maxLength: 400 },
     },
   },
 })
@@ -25,9 +40,19 @@ export const environmentsBody = validator<Environment[]>({
 export async function putEnvironments(ctx: Context, environments: Environment[], who: string): Promise<void> {
   const names = environments.flatMap(({ key, aliases = [] }) => [key, ...aliases])
   const twice = names.find((name, i) => names.indexOf(name) !== i)
-  if (twice !== undefined) throw new Problem('BODY_INVALID', `Two environments go by the name “${twice}”. Nothing was changed.`)
+  if (twice !== undefined)
+    throw new Problem('BODY_INVALID', `Two environments go by the name “${twice}”. Nothing was changed.`)
   await ctx.db.transaction(async (tx) => {
-    await replaceEnvironments(tx, environments.map((facts, position) => ({ key: facts.key, title: facts.title, position, simulated: facts.simulated, facts })))
+    await replaceEnvironments(
+      tx,
+      environments.map((facts, position) => ({
+        key: facts.key,
+        title: facts.title,
+        position,
+        simulated: facts.simulated,
+        facts,
+      })),
+    )
     await note(tx, who, 'environments.put', 'environments', { keys: environments.map(({ key }) => key) })
     await notify(tx, 'fleet')
     await notify(tx, 'definitions')

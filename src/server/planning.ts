@@ -7,5 +7,8 @@ const PLAN_LIMIT_MS = 120_000
 
 /** What `outlook` of the core says.
  * @throws {Problem} BUSY, TOOK_TOO_LONG, TOOK_TOO_MUCH */
-export const planned = (ctx: Pick<Context, 'work'>, rotation: OutlookRotation, basis: OutlookBasis): Promise<Outlook> =>
-  ctx.work.run('outlook', { rotation, basis }, { limitMs: PLAN_LIMIT_MS })
+export const planned = (
+  ctx: Pick<Context, 'work'>,
+  rotation: OutlookRotation,
+  basis: OutlookBasis,
+): Promise<Outlook> => ctx.work.run('outlook', { rotation, basis }, { limitMs: PLAN_LIMIT_MS })

@@ -14,7 +14,8 @@ let ctx: TestContext
 beforeAll(async () => {
   ctx = await testContext()
   await seedFiles(ctx, {
-    'a.case.yaml': simpleCase('a').replace('text: Go', 'text: "${secret.PIN}"'), 'b.case.yaml': `${simpleCase('b')}  - query: { database: records, sql: select 1, expect: { rows: 1 } }\n`,
+    'a.case.yaml': simpleCase('a').replace('text: Go', 'text: "${secret.PIN}"'),
+    'b.case.yaml': `${simpleCase('b')}  - query: { database: records, sql: select 1, expect: { rows: 1 } }\n`,
   })
 })
 afterAll(() => ctx.end())
@@ -30,9 +31,16 @@ describe('secrets', () => {
     const { id: agentId } = await addAgent(ctx, 'agent-maren-21')
     const open = (touched?: string[]) => openSecrets(ctx, ['PIN', 'OTHER'], { agentId, touched })
     expect(await open()).toEqual({ PIN: 'harbour-9' })
-    await setSecret(ctx, 'PIN', { value: 'harbour-9', applications: ['desk', 'gate'], pools: ['test', 'quay'] }, 'Wren')
-    for (const touched of [[], ['desk'], ['desk', 'gate']]) expect(await open(touched)).toEqual({ PIN: 'harbour-9' })
-    for (const touched of [undefined, ['booking'], ['desk', 'booking']]) expect(await open(touched)).toEqual({})
+    await setSecret(
+      ctx,
+      'PIN',
+      { value: 'harbour-9', applications: ['desk', 'gate'], pools: ['test', 'quay'] },
+      'Wren',
+    )
+    for (const touched of [[], ['desk'], ['desk', 'gate']])
+      expect(await open(touched)).toEqual({ PIN: 'harbour-9' })
+    for (const touched of [undefined, ['booking'], ['desk', 'booking']])
+      expect(await open(touched)).toEqual({})
     await setSecret(ctx, 'PIN', { value: 'harbour-10' }, 'Wren') // a new value changes nothing of where it may be used
     expect(await open(['desk'])).toEqual({ PIN: 'harbour-10' })
     expect(await open(['booking'])).toEqual({})
@@ -50,7 +58,9 @@ describe('secrets', () => {
     expect(() => unseal(bytes.toString('base64'))).toThrow()
   })
   test.each(['1PIN', 'my pin', '', 'a'.repeat(61)])('“%s” is no name for one', async (name) => {
-    await expect(setSecret(ctx, name, { value: 'harbour-9' }, 'Wren')).rejects.toMatchObject({ code: 'BODY_INVALID' })
+    await expect(setSecret(ctx, name, { value: 'harbour-9' }, 'Wren')).rejects.toMatchObject({
+      code: 'BODY_INVALID',
+    })
   })
 })
 
@@ -67,28 +77,49 @@ describe('databases', () => {
     const name = `records_${randomBytes(4).toString('hex')}`
     await admin(`create database ${name}`)
     other.pathname = `/${name}`
-    await admin(`create schema harbour; create table harbour.sailings (x int); create sequence harbour.numbers`)
+    await admin(
+      `create schema harbour; create table harbour.sailings (x int); create sequence harbour.numbers`,
+    )
     for (const role of ['reads', 'writes', 'counts', 'makes', 'owns']) {
-      await admin(`do $$ begin create role oak_${role}_only login password 'low-tide'; exception when duplicate_object then null; end $$`)
-      await admin(`grant usage on schema harbour to oak_${role}_only; grant select on harbour.sailings to oak_${role}_only`)
+      await admin(
+        `do $$ begin create role oak_${role}_only login password 'low-tide'; exception when duplicate_object then null; end $$`,
+      )
+      await admin(
+        `grant usage on schema harbour to oak_${role}_only; grant select on harbour.sailings to oak_${role}_only`,
+      )
     }
-    await admin(`grant update (x) on harbour.sailings to oak_writes_only; grant usage on sequence harbour.numbers to oak_counts_only; grant create on schema harbour to oak_makes_only`)
+    await admin(
+      `grant update (x) on harbour.sailings to oak_writes_only; grant usage on sequence harbour.numbers to oak_counts_only; grant create on schema harbour to oak_makes_only`,
+    )
     await admin(`create table harbour.own (x int); alter table harbour.own owner to oak_owns_only`)
   })
   test.each([
     ['a superuser', () => other.href, 'is a superuser'],
     ['one that may write a column', () => as('oak_writes_only'), 'may write to harbour.sailings'],
-    ['one that may count a sequence on', () => as('oak_counts_only'), 'may change the sequence harbour.numbers'],
+    [
+      'one that may count a sequence on',
+      () => as('oak_counts_only'),
+      'may change the sequence harbour.numbers',
+    ],
     ['one that may make tables', () => as('oak_makes_only'), 'may make things in the schema harbour'],
     ['an owner', () => as('oak_owns_only'), 'owns harbour.own'],
   ])('%s is refused, and told why', async (_, url, power) => {
-    await expect(setDatabase(ctx, 'records', url(), 'Wren')).rejects.toMatchObject({ code: 'DATABASE_ROLE_WRITES', message: expect.stringContaining(power) as string })
+    await expect(setDatabase(ctx, 'records', url(), 'Wren')).rejects.toMatchObject({
+      code: 'DATABASE_ROLE_WRITES',
+      message: expect.stringContaining(power) as string,
+    })
     expect((await settingsSight(ctx)).databases).toEqual([])
   })
   test.each([
     ['the product’s own database', () => ctx.connection.url],
     ['the cloud’s own address', () => 'postgres://x:y@169.254.169.254/z'],
-  ])('%s is not read', async (_, url) => await expect(setDatabase(ctx, 'records', url(), 'Wren')).rejects.toMatchObject({ code: 'OUTGOING_REFUSED' }))
+  ])(
+    '%s is not read',
+    async (_, url) =>
+      await expect(setDatabase(ctx, 'records', url(), 'Wren')).rejects.toMatchObject({
+        code: 'OUTGOING_REFUSED',
+      }),
+  )
   test('one whose role only reads is kept, sealed, and shown without its password', async () => {
     await setDatabase(ctx, 'records', as('oak_reads_only'), 'Wren')
     const { rows } = await ctx.db.execute<{ url: string }>(sql`select url from databases`)
@@ -100,7 +131,12 @@ describe('databases', () => {
     await expect(removeDatabase(ctx, 'records', 'Wren')).rejects.toMatchObject({ code: 'NOT_FOUND' })
   })
   test.each([
-    { why: 'nobody answers there', key: 'records', url: 'postgres://x:y@127.0.0.1:9/z', code: 'DATABASE_UNREACHABLE' },
+    {
+      why: 'nobody answers there',
+      key: 'records',
+      url: 'postgres://x:y@127.0.0.1:9/z',
+      code: 'DATABASE_UNREACHABLE',
+    },
     { why: 'it is no address', key: 'records', url: 'postgres://[', code: 'BODY_INVALID' },
     { why: 'it is no name', key: 'My Records', url: 'postgres://x:y@127.0.0.1:9/z', code: 'BODY_INVALID' },
   ])('$why: it is not kept', async ({ key, url, code }) => {
@@ -114,7 +150,9 @@ test('a revoked token is gone from the list, and its text never was in it', asyn
   await addAgent(ctx, 'maren')
   const { tokens } = await settingsSight(ctx)
   expect(JSON.stringify(tokens)).not.toContain(token)
-  expect(tokens.flatMap(({ purpose, agents }) => (purpose === 'agent' ? [agents] : []))).toContainEqual(['maren'])
+  expect(tokens.flatMap(({ purpose, agents }) => (purpose === 'agent' ? [agents] : []))).toContainEqual([
+    'maren',
+  ])
   const made = tokens.find(({ name }) => name === 'night build')!
   await revoke(ctx, made.id, 'Wren')
   expect((await settingsSight(ctx)).tokens.map(({ name }) => name)).not.toContain('night build')
@@ -124,7 +162,10 @@ test('a revoked token is gone from the list, and its text never was in it', asyn
 test('a repository with edits is not removed by accident; without them it goes with what came from it', async () => {
   const id = await addRepository(ctx.db, { name: 'cases', location: '/nowhere', branch: 'main' })
   await ctx.db.execute(sql`update definitions set edited = true where key = 'a'`)
-  await expect(removeRepository(ctx, id, false, 'Tomas')).rejects.toMatchObject({ code: 'EDITS_WAIT', message: expect.stringContaining('a.case.yaml') })
+  await expect(removeRepository(ctx, id, false, 'Tomas')).rejects.toMatchObject({
+    code: 'EDITS_WAIT',
+    message: expect.stringContaining('a.case.yaml'),
+  })
   expect((await loadLibrary(ctx)).cases.size).toBe(2)
   await removeRepository(ctx, id, true, 'Tomas')
   expect((await loadLibrary(ctx)).cases.size).toBe(0)

@@ -3,7 +3,12 @@ import { useQuery } from '@tanstack/react-query'
 
 /** A refusal of the server, with the sentence a person reads. */
 export class ApiProblem extends Error {
-  constructor(readonly status: number, readonly code: string, message: string, readonly detail?: unknown) {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly detail?: unknown,
+  ) {
     super(message)
   }
 }
@@ -15,21 +20,36 @@ export async function api<T>(path: string, init?: { method: string; body?: unkno
     headers: init?.body === undefined ? {} : { 'content-type': 'application/json' },
     ...(init?.body !== undefined && { body: JSON.stringify(init.body) }),
   }).catch(() => {
-    throw new ApiProblem(0, 'NO_ANSWER', 'The server does not answer. What you see is from before; nothing was changed.')
+    throw new ApiProblem(
+      0,
+      'NO_ANSWER',
+      'The server does not answer. What you see is from before; nothing was changed.',
+    )
   })
   if (response.status === 204) return undefined as T
   const json: unknown = await response.json().catch(() => undefined)
   if (response.ok) return json as T
-  const { code = 'UNKNOWN', message = `The server answers ${response.status}.`, detail } = (json ?? {}) as { code?: string; message?: string; detail?: unknown }
+  const {
+    code = 'UNKNOWN',
+    message = `The server answers ${response.status}.`,
+    detail,
+  } = (json ?? {}) as { code?: string; message?: string; detail?: unknown }
   if (code === 'SIGN_IN_FIRST') leaveToSignIn()
   throw new ApiProblem(response.status, code, message, detail)
 }
 
 // A whole new page on purpose: what this one holds belongs to somebody who is not signed in any more.
-// eslint-disable-next-line @next/next/no-location-assign-relative-destination
-export const leaveToSignIn = () => { window.location.href = `/sign-in?to=${encodeURIComponent(window.location.pathname + window.location.search)}` }
+export const leaveToSignIn = () => {
+  // eslint-disable-next-line @next/next/no-location-assign-relative-destination
+  window.location.href = `/sign-in?to=${encodeURIComponent(window.location.pathname + window.location.search)}`
+}
 
 /** What a view shows, kept current: `topics` name the changes that make it read again ("run", "run:12", "fleet"). */
 export function useSight<T>(path: string, topics: string[], initial?: T) {
-  return useQuery<T, ApiProblem>({ queryKey: [path], queryFn: () => api<T>(path), meta: { topics }, ...(initial !== undefined && { initialData: initial, initialDataUpdatedAt: Date.now }) })
+  return useQuery<T, ApiProblem>({
+    queryKey: [path],
+    queryFn: () => api<T>(path),
+    meta: { topics },
+    ...(initial !== undefined && { initialData: initial, initialDataUpdatedAt: Date.now }),
+  })
 }

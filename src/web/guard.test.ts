@@ -59,8 +59,12 @@ test('every answer has the headers that keep it here; what the API says is not k
     'permissions-policy': expect.stringContaining('camera=()') as string,
   })
   // A worker of a page loads the parts of itself by the policy of its own script.
-  expect(await headers('/_next/static/chunks/a.js')).toMatchObject({ 'content-security-policy': expect.stringContaining("script-src 'self'") as string })
-  expect(await headers('/api/runs')).not.toMatchObject({ 'content-security-policy': expect.stringContaining('script-src') as string })
+  expect(await headers('/_next/static/chunks/a.js')).toMatchObject({
+    'content-security-policy': expect.stringContaining("script-src 'self'") as string,
+  })
+  expect(await headers('/api/runs')).not.toMatchObject({
+    'content-security-policy': expect.stringContaining('script-src') as string,
+  })
   expect(await headers('/nothing')).not.toHaveProperty('strict-transport-security')
   process.env.OAK_PUBLIC_URL = 'https://oak.fennel-sound.invalid'
   expect(await headers('/nothing')).toMatchObject({ 'strict-transport-security': 'max-age=31536000' })

@@ -39,13 +39,19 @@ export function guard(incoming: IncomingMessage, outgoing: ServerResponse): bool
 /** What is said of where a request comes from counts only when a proxy that is named says it; for all others that is taken out. */
 function noteAddress({ headers, socket }: IncomingMessage): void {
   const peer = (socket.remoteAddress ?? '').replace(/^::ffff:/, '')
-  const said = [headers['x-forwarded-for']].flat().join(',').split(',').map((one) => one.trim()).filter(Boolean)
+  const said = [headers['x-forwarded-for']]
+    .flat()
+    .join(',')
+    .split(',')
+    .map((one) => one.trim())
+    .filter(Boolean)
   const trusted = trustedProxies()
   let address = peer
   // From the right: each named proxy vouches for the one before it.
   while (trusted.includes(address) && said.length > 0) address = said.pop()!
   headers['x-oak-address'] = isIP(address) ? address : peer
-  for (const name of ['x-forwarded-for', 'x-forwarded-host', 'x-forwarded-proto', 'x-real-ip', 'forwarded']) delete headers[name]
+  for (const name of ['x-forwarded-for', 'x-forwarded-host', 'x-forwarded-proto', 'x-real-ip', 'forwarded'])
+    delete headers[name]
 }
 
 const isApi = (url: string) => url.startsWith('/api/') || url === '/api'

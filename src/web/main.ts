@@ -22,7 +22,12 @@ await app.prepare()
 
 const agents = answerBy(agentRoutes)
 const health = new Health(context().connection.url)
-const limits = { headersTimeout: HEADERS_MS, requestTimeout: BODY_MS, maxHeaderSize: HEADER_BYTES, connectionsCheckingInterval: 5000 }
+const limits = {
+  headersTimeout: HEADERS_MS,
+  requestTimeout: BODY_MS,
+  maxHeaderSize: HEADER_BYTES,
+  connectionsCheckingInterval: 5000,
+}
 const server = createServer(limits, (incoming, outgoing) => {
   if (guard(incoming, outgoing)) return
   if (incoming.url!.split('?', 1)[0] === '/api/health') return health.answer(outgoing)
@@ -49,6 +54,8 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const) {
     health.end()
     server.close()
     server.closeAllConnections() // long polls and live streams: who asked asks again
-    void context().herald.flush().then(() => process.exit())
+    void context()
+      .herald.flush()
+      .then(() => process.exit())
   })
 }

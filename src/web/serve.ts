@@ -7,7 +7,9 @@ export type Params = Record<string, string>
 export type Route = { method: string; path: string; answer(asked: Asked, params: Params): Promise<Response> }
 
 /** @returns a function that answers what it knows, and says whether it did */
-export function answerBy(routes: readonly Route[]): (incoming: IncomingMessage, outgoing: ServerResponse) => boolean {
+export function answerBy(
+  routes: readonly Route[],
+): (incoming: IncomingMessage, outgoing: ServerResponse) => boolean {
   const table = routes.map((route) => ({ ...route, parts: route.path.split('/') }))
   return (incoming, outgoing) => {
     const path = incoming.url!.split('?', 1)[0]!.split('/')
@@ -16,7 +18,9 @@ export function answerBy(routes: readonly Route[]): (incoming: IncomingMessage, 
       const params = paramsOf(parts, path)
       if (!params) continue
       const asked = askedBy(incoming, outgoing)
-      void answered(asked, () => answer(asked, params)).then((response) => send(outgoing, response)).catch(() => outgoing.destroy()) // nobody is there any more
+      void answered(asked, () => answer(asked, params))
+        .then((response) => send(outgoing, response))
+        .catch(() => outgoing.destroy()) // nobody is there any more
       return true
     }
     return false
@@ -37,13 +41,19 @@ function askedBy(incoming: IncomingMessage, outgoing: ServerResponse): Asked {
   const gone = new AbortController()
   outgoing.once('close', () => outgoing.writableFinished || gone.abort())
   return {
-    method: incoming.method!, url: `http://${incoming.headers.host ?? 'oak'}${incoming.url!}`, body: incoming as AsyncIterable<Uint8Array>, signal: gone.signal,
+    method: incoming.method!,
+    url: `http://${incoming.headers.host ?? 'oak'}${incoming.url!}`,
+    body: incoming as AsyncIterable<Uint8Array>,
+    signal: gone.signal,
     headers: { get: (name) => [incoming.headers[name]].flat()[0] ?? null },
   }
 }
 
 async function send(outgoing: ServerResponse, response: Response): Promise<void> {
   const body = response.body === null ? undefined : Buffer.from(await response.arrayBuffer())
-  outgoing.writeHead(response.status, { ...Object.fromEntries(response.headers), ...(body && { 'content-length': body.length }) })
+  outgoing.writeHead(response.status, {
+    ...Object.fromEntries(response.headers),
+    ...(body && { 'content-length': body.length }),
+  })
   outgoing.end(body)
 }

@@ -48,15 +48,23 @@ let evidenceDue = CHORES_MS // not while everything starts
 while (!ending.signal.aborted) {
   if (performance.now() >= choresDue) {
     choresDue = performance.now() + CHORES_MS
-    const dropped = await enqueueDue(ctx).then(() => dropOldMessages(ctx)).then(() => dropScreens(ctx)).then(() => dropOldTries(ctx)).then(() => mendRunNumbers(ctx)).then(() => dropRehearsals(ctx)).catch((error: Error) => {
-      say(`the chores failed and are done again: ${error.name}`)
-      return 0
-    })
+    const dropped = await enqueueDue(ctx)
+      .then(() => dropOldMessages(ctx))
+      .then(() => dropScreens(ctx))
+      .then(() => dropOldTries(ctx))
+      .then(() => mendRunNumbers(ctx))
+      .then(() => dropRehearsals(ctx))
+      .catch((error: Error) => {
+        say(`the chores failed and are done again: ${error.name}`)
+        return 0
+      })
     if (dropped > 0) say(`${dropped} old ${dropped === 1 ? 'rehearsal' : 'rehearsals'} deleted`)
   }
   if (performance.now() >= finishDue) {
     const begun = performance.now()
-    await forecastFinishes(ctx).catch((error: Error) => say(`the ends of runs could not be forecast: ${error.name}`))
+    await forecastFinishes(ctx).catch((error: Error) =>
+      say(`the ends of runs could not be forecast: ${error.name}`),
+    )
     finishDue = performance.now() + Math.max(FINISH_MS, (performance.now() - begun) * FINISH_PAUSE)
   }
   if (performance.now() >= headDue) {
@@ -70,13 +78,16 @@ while (!ending.signal.aborted) {
       say(`old evidence could not be deleted, which is tried again in an hour: ${error.name}`)
       return { attempts: 0, files: 0 }
     })
-    if (attempts + files > 0) say(`the time of evidence of ${attempts} attempts was over; ${files} files deleted`)
+    if (attempts + files > 0)
+      say(`the time of evidence of ${attempts} attempts was over; ${files} files deleted`)
   }
   for (const { rotation, at, did, why } of await startDue(ctx).catch((error: Error) => {
     say(`the rota could not be looked at and is again: ${error.name}`)
     return []
-  })) say(`${rotation}, planned for ${at}: ${did}${why ? `, ${why}` : ''}`)
-  for (const id of await endOverdue(ctx).catch(() => [])) say(`run ${id} went on for longer than it may and is being cancelled`)
+  }))
+    say(`${rotation}, planned for ${at}: ${did}${why ? `, ${why}` : ''}`)
+  for (const id of await endOverdue(ctx).catch(() => []))
+    say(`run ${id} went on for longer than it may and is being cancelled`)
   const lost = await expireLeases(ctx).catch((error: Error) => {
     say(`the sweep failed and is done again: ${error.name}`)
     return 0
@@ -85,7 +96,10 @@ while (!ending.signal.aborted) {
   const sealed = await sealAudit(ctx).catch(() => 0)
   if (sealed >= 500) await sealAudit(ctx).catch(() => 0)
   const silent = await endUnreported(ctx).catch(() => 0)
-  if (silent > 0) say(`${silent} ${silent === 1 ? 'attempt' : 'attempts'} of which its agent says nothing: the work waits again`)
+  if (silent > 0)
+    say(
+      `${silent} ${silent === 1 ? 'attempt' : 'attempts'} of which its agent says nothing: the work waits again`,
+    )
   for (const id of await wakeStalled(ctx).catch(() => [])) say(`run ${id} stood still and goes on`)
   await setTimeout(SWEEP_MS, undefined, { signal: ending.signal }).catch(() => {}) // woken early to end
 }

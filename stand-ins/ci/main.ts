@@ -15,7 +15,10 @@ const filled = (text: string) =>
 
 /** @returns the exit code of the first step that did not go well, or 0 */
 function stepsOf({ environment = {}, steps }: Job): number {
-  const env = { ...process.env, ...Object.fromEntries(Object.entries(environment).map(([name, value]) => [name, filled(value)])) }
+  const env = {
+    ...process.env,
+    ...Object.fromEntries(Object.entries(environment).map(([name, value]) => [name, filled(value)])),
+  }
   for (const { run } of steps) {
     console.error(`> ${run}`)
     const { status } = spawnSync('bash', ['-c', run], { env, stdio: ['ignore', 'inherit', 'inherit'] })
@@ -36,6 +39,8 @@ let worst = 0
 for (const [name, job] of Object.entries(pipeline)) {
   const code = stepsOf(job)
   worst ||= code
-  console.log(`${name}: ${code === 0 ? 'went well' : `ended with ${code}`}${job.results?.junit ? `; ${resultsOf(job.results.junit)}` : ''}`)
+  console.log(
+    `${name}: ${code === 0 ? 'went well' : `ended with ${code}`}${job.results?.junit ? `; ${resultsOf(job.results.junit)}` : ''}`,
+  )
 }
 process.exit(worst)

@@ -16,7 +16,12 @@ export const hasFault = (build: string, fault: Fault) => (FAULTS[fault] as reado
 const PER_MILLE = { storm: 22, 'left-signed-in': 60, 'slow-manifest': 40 } as const
 
 /** Decided by build, session and seed, so that a demo can be repeated. */
-export function nowAndThen(what: keyof typeof PER_MILLE, build: string, session: number, seed: string): boolean {
+export function nowAndThen(
+  what: keyof typeof PER_MILLE,
+  build: string,
+  session: number,
+  seed: string,
+): boolean {
   return hash(`${what}/${build}/${session}/${seed}`) % 1000 < PER_MILLE[what]
 }
 /** Between 2 and 8 seconds. */

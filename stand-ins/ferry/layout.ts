@@ -21,10 +21,30 @@ footer { border-top: 1px solid var(--line); padding: 12px 24px; font-size: 13px;
 /** On narrow screens of one build the notice grew, and the bar with the buttons went under it. */
 const FOOTER_OVER_BAR = `@media (max-width: 600px) { footer.shore-notice { position: fixed; bottom: 0; left: 0; right: 0; height: 150px; z-index: 5 } .bar { position: fixed; bottom: 40px; left: 16px; z-index: 1 } }`
 
-export type PageParts = { app: string; build: string; title: string; body: string; dialog?: string; signedIn?: string | null; footerOverBar?: boolean; script?: string }
+export type PageParts = {
+  app: string
+  build: string
+  title: string
+  body: string
+  dialog?: string
+  signedIn?: string | null
+  footerOverBar?: boolean
+  script?: string
+}
 
-export function layout({ app, build, title, body, dialog = '', signedIn, footerOverBar = false, script = '' }: PageParts): string {
-  const who = signedIn ? `<form method="post" action="/b/${esc(build)}/desk/sign-out"><span>Signed in as ${esc(signedIn)}</span> <button class="plain">Sign out</button></form>` : ''
+export function layout({
+  app,
+  build,
+  title,
+  body,
+  dialog = '',
+  signedIn,
+  footerOverBar = false,
+  script = '',
+}: PageParts): string {
+  const who = signedIn
+    ? `<form method="post" action="/b/${esc(build)}/desk/sign-out"><span>Signed in as ${esc(signedIn)}</span> <button class="plain">Sign out</button></form>`
+    : ''
   return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${esc(title)} · Fennel Sound Ferries</title>
 <style>${STYLE}${footerOverBar ? FOOTER_OVER_BAR : ''}</style></head><body>
 <header><b>Fennel Sound Ferries</b><span>${esc(app)}</span>${who}</header>
@@ -33,7 +53,8 @@ export function layout({ app, build, title, body, dialog = '', signedIn, footerO
 }
 
 export const field = (label: string, control: string) => `<label><span>${esc(label)}</span>${control}</label>`
-export const options = (values: readonly string[], chosen?: string) => values.map((value) => `<option${value === chosen ? ' selected' : ''}>${esc(value)}</option>`).join('')
+export const options = (values: readonly string[], chosen?: string) =>
+  values.map((value) => `<option${value === chosen ? ' selected' : ''}>${esc(value)}</option>`).join('')
 export const alertLine = (text: string | undefined) => (text ? `<p role="alert">${esc(text)}</p>` : '')
 
 export const overlay = (title: string, text: string, action: string, button: string) =>

@@ -7,10 +7,23 @@ import type { FerryStore, Session } from './store'
 const PERSON_KG = 82
 const CAR_KG = 1400
 
-export async function manifest({ ask, session, store, seed, calm }: { ask: Ask; session: Session; store: FerryStore; seed: string; calm: boolean }): Promise<Answer> {
+export async function manifest({
+  ask,
+  session,
+  store,
+  seed,
+  calm,
+}: {
+  ask: Ask
+  session: Session
+  store: FerryStore
+  seed: string
+  calm: boolean
+}): Promise<Answer> {
   const id = /^\/api\/sailings\/([A-Z0-9-]+)$/.exec(ask.path)?.[1]
   const ofBooking = /^\/api\/passages\/(FS-\d+)$/.exec(ask.path)?.[1]
-  if (!calm && nowAndThen('slow-manifest', ask.build, session.number, seed)) await new Promise((resolve) => setTimeout(resolve, slowMs(session.number, seed)))
+  if (!calm && nowAndThen('slow-manifest', ask.build, session.number, seed))
+    await new Promise((resolve) => setTimeout(resolve, slowMs(session.number, seed)))
   const sailingId = id ?? (ofBooking && (await store.booking(ask.build, ofBooking))?.sailing)
   const sailing = sailingId ? sailingById(sailingId) : undefined
   if (!sailing) return json({ error: 'no such sailing' }, 404)
@@ -21,6 +34,11 @@ export async function manifest({ ask, session, store, seed, calm }: { ask: Ask; 
     sailing,
     headcount,
     weightKg: headcount * PERSON_KG + counted.filter(({ extras }) => extras.includes('car')).length * CAR_KG,
-    passengers: bookings.map(({ reference, lead, passengers, state }) => ({ ref: reference, lead, passengers, state })),
+    passengers: bookings.map(({ reference, lead, passengers, state }) => ({
+      ref: reference,
+      lead,
+      passengers,
+      state,
+    })),
   })
 }

@@ -23,7 +23,8 @@ export async function startFerry({ port, databaseUrl, seed, calm = false }: Ferr
       return send(response, json(state))
     }
     const [, build, app, path] = /^\/b\/([^/]+)\/(booking|desk|gate|manifest)(\/.*)$/.exec(url.pathname) ?? []
-    if (!build || !app || !path || !BUILDS.includes(build)) return send(response, page('<h1>Not found</h1>', 404))
+    if (!build || !app || !path || !BUILDS.includes(build))
+      return send(response, page('<h1>Not found</h1>', 404))
     const ask = await readAsk(request, url, build, path)
     const { session, setCookie } = await sessionOf(store, ask)
     const here = { ask, session, store, seed, today: new Date(), calm: state.calm }
@@ -36,7 +37,15 @@ export async function startFerry({ port, databaseUrl, seed, calm = false }: Ferr
 
 async function readAsk(request: IncomingMessage, url: URL, build: string, path: string): Promise<Ask> {
   const form = new URLSearchParams(request.method === 'POST' ? await readForm(request) : '')
-  return { method: request.method ?? 'GET', build, path, query: url.searchParams, form, userAgent: request.headers['user-agent'] ?? '', cookies: cookiesOf(request) }
+  return {
+    method: request.method ?? 'GET',
+    build,
+    path,
+    query: url.searchParams,
+    form,
+    userAgent: request.headers['user-agent'] ?? '',
+    cookies: cookiesOf(request),
+  }
 }
 
 async function sessionOf(store: FerryStore, ask: Ask): Promise<{ session: Session; setCookie?: string }> {
@@ -45,4 +54,3 @@ async function sessionOf(store: FerryStore, ask: Ask): Promise<{ session: Sessio
   const session = await store.newSession(randomUUID(), ask.build)
   return { session, setCookie: `ferry=${session.id}; Path=/b/${ask.build}/; HttpOnly; SameSite=Lax` }
 }
-

@@ -21,8 +21,17 @@ do $$ begin
 end $$;`
 
 export type Booking = {
-  reference: string; build: string; sailing: string; lead: string; passengers: number; is_return: boolean; cabin: string; extras: string[]
-  total_cents: number; refunded_cents: number; state: 'draft' | 'booked' | 'boarded' | 'refused' | 'refunded'
+  reference: string
+  build: string
+  sailing: string
+  lead: string
+  passengers: number
+  is_return: boolean
+  cabin: string
+  extras: string[]
+  total_cents: number
+  refunded_cents: number
+  state: 'draft' | 'booked' | 'boarded' | 'refused' | 'refunded'
 }
 export type Session = { id: string; number: number; build: string; clerk: string | null; storm_seen: boolean }
 
@@ -49,44 +58,82 @@ export class FerryStore {
     return id ? this.one('select * from ferry.sessions where id = $1 and build = $2', [id, build]) : undefined
   }
   async newSession(id: string, build: string): Promise<Session> {
-    return (await this.one<Session>('insert into ferry.sessions (id, build) values ($1, $2) returning *', [id, build]))!
+    return (await this.one<Session>('insert into ferry.sessions (id, build) values ($1, $2) returning *', [
+      id,
+      build,
+    ]))!
   }
   async setClerk(id: string, clerk: string | null): Promise<void> {
-    await this.pool.query('update ferry.sessions set clerk = $2, clerk_since = now() where id = $1', [id, clerk])
+    await this.pool.query('update ferry.sessions set clerk = $2, clerk_since = now() where id = $1', [
+      id,
+      clerk,
+    ])
   }
   async stormSeen(id: string): Promise<void> {
     await this.pool.query('update ferry.sessions set storm_seen = true where id = $1', [id])
   }
   /** Is this account at work in another session? */
   async elsewhere(clerk: string, session: Session): Promise<boolean> {
-    const other = await this.one(`select 1 from ferry.sessions where build = $1 and clerk = $2 and id <> $3 and clerk_since > now() - interval '${CLERK_MINUTES} min' limit 1`, [session.build, clerk, session.id])
+    const other = await this.one(
+      `select 1 from ferry.sessions where build = $1 and clerk = $2 and id <> $3 and clerk_since > now() - interval '${CLERK_MINUTES} min' limit 1`,
+      [session.build, clerk, session.id],
+    )
     return other !== undefined
   }
   async endElsewhere(clerk: string, session: Session): Promise<void> {
-    await this.pool.query('update ferry.sessions set clerk = null where build = $1 and clerk = $2 and id <> $3', [session.build, clerk, session.id])
+    await this.pool.query(
+      'update ferry.sessions set clerk = null where build = $1 and clerk = $2 and id <> $3',
+      [session.build, clerk, session.id],
+    )
   }
 
   async addBooking(booking: Omit<Booking, 'reference' | 'refunded_cents' | 'state'>): Promise<string> {
     const row = await this.one<{ reference: string }>(
       `insert into ferry.bookings (reference, build, sailing, lead, passengers, is_return, cabin, extras, total_cents, state)
        values ('FS-' || nextval('ferry.reference_number'), $1, $2, $3, $4, $5, $6, $7, $8, 'draft') returning reference`,
-      [booking.build, booking.sailing, booking.lead, booking.passengers, booking.is_return, booking.cabin, booking.extras, booking.total_cents])
+      [
+        booking.build,
+        booking.sailing,
+        booking.lead,
+        booking.passengers,
+        booking.is_return,
+        booking.cabin,
+        booking.extras,
+        booking.total_cents,
+      ],
+    )
     return row!.reference
   }
-  booking = (build: string, reference: string) => this.one<Booking>('select * from ferry.bookings where build = $1 and reference = $2', [build, reference])
+  booking = (build: string, reference: string) =>
+    this.one<Booking>('select * from ferry.bookings where build = $1 and reference = $2', [build, reference])
   async setState(reference: string, state: Booking['state']): Promise<void> {
     await this.pool.query('update ferry.bookings set state = $2 where reference = $1', [reference, state])
   }
   async refund(reference: string, cents: number): Promise<void> {
-    await this.pool.query(`update ferry.bookings set refunded_cents = refunded_cents + $2, state = case when refunded_cents + $2 >= total_cents then 'refunded' else state end where reference = $1`, [reference, cents])
+    await this.pool.query(
+      `update ferry.bookings set refunded_cents = refunded_cents + $2, state = case when refunded_cents + $2 >= total_cents then 'refunded' else state end where reference = $1`,
+      [reference, cents],
+    )
   }
   async move(reference: string, sailing: string): Promise<void> {
     await this.pool.query('update ferry.bookings set sailing = $2 where reference = $1', [reference, sailing])
   }
   async remove(build: string, reference: string): Promise<boolean> {
-    return ((await this.pool.query('delete from ferry.bookings where build = $1 and reference = $2', [build, reference])).rowCount ?? 0) > 0
+    return (
+      ((
+        await this.pool.query('delete from ferry.bookings where build = $1 and reference = $2', [
+          build,
+          reference,
+        ])
+      ).rowCount ?? 0) > 0
+    )
   }
   async ofSailing(build: string, sailing: string): Promise<Booking[]> {
-    return (await this.pool.query<Booking>(`select * from ferry.bookings where build = $1 and sailing = $2 and state <> 'draft' order by reference`, [build, sailing])).rows
+    return (
+      await this.pool.query<Booking>(
+        `select * from ferry.bookings where build = $1 and sailing = $2 and state <> 'draft' order by reference`,
+        [build, sailing],
+      )
+    ).rows
   }
 }

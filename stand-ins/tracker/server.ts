@@ -11,7 +11,13 @@ create table if not exists tracker.issues (number text primary key, sender_key t
 const STATES = ['open', 'in work', 'said fixed', 'closed']
 type Issue = { number: string; title: string; body: string; state: string }
 
-export async function startTracker({ port, databaseUrl }: { port: number; databaseUrl: string }): Promise<Server> {
+export async function startTracker({
+  port,
+  databaseUrl,
+}: {
+  port: number
+  databaseUrl: string
+}): Promise<Server> {
   const pool = new pg.Pool({ connectionString: databaseUrl, max: 2 })
   pool.on('error', () => {})
   await pool.query(TABLES)
@@ -19,10 +25,23 @@ export async function startTracker({ port, databaseUrl }: { port: number; databa
 
   /** The same key twice is the same issue: a sender that got no answer may ask again. */
   async function add({ title, body, key }: { title?: string; body?: string; key?: string }): Promise<Answer> {
-    if (typeof title !== 'string' || title.trim() === '' || typeof body !== 'string') return json({ error: 'title and body are needed' }, 422)
-    const known = key ? (await pool.query<Issue>('select * from tracker.issues where sender_key = $1', [key])).rows[0] : undefined
-    const issue = known ?? (await pool.query<Issue>(`insert into tracker.issues (number, sender_key, title, body) values ('FSF-' || nextval('tracker.issue_number'), $1, $2, $3) returning *`, [key ?? null, title, body])).rows[0]!
-    return json({ number: issue.number, state: issue.state, url: `http://127.0.0.1:${port}/issues/${issue.number}` }, known ? 200 : 201)
+    if (typeof title !== 'string' || title.trim() === '' || typeof body !== 'string')
+      return json({ error: 'title and body are needed' }, 422)
+    const known = key
+      ? (await pool.query<Issue>('select * from tracker.issues where sender_key = $1', [key])).rows[0]
+      : undefined
+    const issue =
+      known ??
+      (
+        await pool.query<Issue>(
+          `insert into tracker.issues (number, sender_key, title, body) values ('FSF-' || nextval('tracker.issue_number'), $1, $2, $3) returning *`,
+          [key ?? null, title, body],
+        )
+      ).rows[0]!
+    return json(
+      { number: issue.number, state: issue.state, url: `http://127.0.0.1:${port}/issues/${issue.number}` },
+      known ? 200 : 201,
+    )
   }
 
   const server = await listen(port, async (request, response) => {
@@ -35,15 +54,27 @@ export async function startTracker({ port, databaseUrl }: { port: number; databa
       return send(response, json({ down }))
     }
     if (down) return send(response, json({ error: 'the tracker is down for maintenance' }, 503))
-    if (url.pathname === '/api/issues' && request.method === 'POST') return send(response, await add(parse(await readForm(request))))
-    const issue = number ? (await pool.query<Issue>('select * from tracker.issues where number = $1', [number])).rows[0] : undefined
+    if (url.pathname === '/api/issues' && request.method === 'POST')
+      return send(response, await add(parse(await readForm(request))))
+    const issue = number
+      ? (await pool.query<Issue>('select * from tracker.issues where number = $1', [number])).rows[0]
+      : undefined
     if (issue && api && request.method === 'PATCH') {
       const { state } = parse(await readForm(request))
-      if (!STATES.includes(state ?? '')) return send(response, json({ error: `state must be one of ${STATES.join(', ')}` }, 422))
+      if (!STATES.includes(state ?? ''))
+        return send(response, json({ error: `state must be one of ${STATES.join(', ')}` }, 422))
       await pool.query('update tracker.issues set state = $2 where number = $1', [number, state])
       return send(response, json({ ...issue, state }))
     }
-    if (issue) return send(response, api ? json(issue) : page(`<!doctype html><title>${issue.number}</title><h1>${issue.number} ${esc(issue.title)}</h1><p>${esc(issue.state)}</p><pre>${esc(issue.body)}</pre>`))
+    if (issue)
+      return send(
+        response,
+        api
+          ? json(issue)
+          : page(
+              `<!doctype html><title>${issue.number}</title><h1>${issue.number} ${esc(issue.title)}</h1><p>${esc(issue.state)}</p><pre>${esc(issue.body)}</pre>`,
+            ),
+      )
     send(response, json({ error: 'not found' }, 404))
   })
   server.on('close', () => void pool.end())

@@ -6,10 +6,19 @@ import { chromium, type Browser } from 'playwright-core'
 import { browserEnv, endBrowser, letStandBack, newMark } from '../browser-process'
 
 const CANDIDATES = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium']
-const ARGS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+const ARGS = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+]
 
 /** Path of a Chromium on this machine, or `undefined` with nothing installed. OAK_CHROMIUM names another. */
-export const findChromium = (): string | undefined => [process.env.OAK_CHROMIUM ?? '', ...CANDIDATES].find((path) => path !== '' && existsSync(path))
+export const findChromium = (): string | undefined =>
+  [process.env.OAK_CHROMIUM ?? '', ...CANDIDATES].find((path) => path !== '' && existsSync(path))
 
 export class BrowserHolder {
   readonly mark = newMark()
@@ -29,7 +38,15 @@ export class BrowserHolder {
   private async launch(): Promise<Browser> {
     const executablePath = findChromium()
     if (!executablePath) throw new Error('Chromium is not installed: apt-get install chromium-headless-shell')
-    const browser = await chromium.launch({ executablePath, args: ARGS, downloadsPath: this.downloads, headless: true, env: browserEnv(this.mark), handleSIGINT: false, handleSIGTERM: false })
+    const browser = await chromium.launch({
+      executablePath,
+      args: ARGS,
+      downloadsPath: this.downloads,
+      headless: true,
+      env: browserEnv(this.mark),
+      handleSIGINT: false,
+      handleSIGTERM: false,
+    })
     letStandBack(this.mark)
     const launched = this.browser
     browser.once('disconnected', () => {

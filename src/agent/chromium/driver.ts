@@ -4,7 +4,17 @@ import type { BrowserContext, CDPSession, Locator, Page, Request } from 'playwri
 import { describeTarget, type Environment, type ElementState, type Target } from '@/core/model'
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
-import { DriverFault, SOURCE_MOST, TEXT_MOST, type BrowserDriver, type Found, type LogEntry, type Look, type Pace, type ScreenShot } from '../driver/port'
+import {
+  DriverFault,
+  SOURCE_MOST,
+  TEXT_MOST,
+  type BrowserDriver,
+  type Found,
+  type LogEntry,
+  type Look,
+  type Pace,
+  type ScreenShot,
+} from '../driver/port'
 import type { BrowserHolder } from './browser'
 import { guardConsole, LINES_MOST, TOLD_AT } from './console-guard'
 import { candidates, locate, type Located } from './locate'
@@ -20,7 +30,9 @@ const DIALOG_CHARS = 2000
 /** Runs in every document before its own scripts: no screen and no video frame shows even the length of a secret. */
 const hideSecrets = () => {
   const sheet = new CSSStyleSheet()
-  sheet.replaceSync('input[type=password] { color: transparent !important; caret-color: transparent !important; background: repeating-linear-gradient(45deg, #8a8275 0 4px, #b8ae9e 4px 8px) !important }')
+  sheet.replaceSync(
+    'input[type=password] { color: transparent !important; caret-color: transparent !important; background: repeating-linear-gradient(45deg, #8a8275 0 4px, #b8ae9e 4px 8px) !important }',
+  )
   document.adoptedStyleSheets.push(sheet)
 }
 const FIRST_LINES = /^(?:locator|page|frame|elementHandle)\.\w+: /
@@ -57,18 +69,29 @@ export class ChromiumDriver implements BrowserDriver {
       if (text.startsWith(mark)) this.log.lost.console += Number(text.slice(mark.length)) || 0
       else this.log.push({ type: 'console', atMs: pace.now(), level: message.type(), text })
     })
-    page.on('pageerror', (error) => this.log.push({ type: 'console', atMs: pace.now(), level: 'error', text: `${error.name}: ${error.message}` }))
+    page.on('pageerror', (error) =>
+      this.log.push({
+        type: 'console',
+        atMs: pace.now(),
+        level: 'error',
+        text: `${error.name}: ${error.message}`,
+      }),
+    )
     page.on('request', (request) => void this.asked.set(request, pace.now()))
     page.on('requestfailed', (request) => this.noteRequest(request, 0))
     page.on('response', (response) => {
       this.noteRequest(response.request(), response.status())
-      if (response.request().isNavigationRequest() && response.frame() === page.mainFrame()) this.arrivedWith = response.status()
+      if (response.request().isNavigationRequest() && response.frame() === page.mainFrame())
+        this.arrivedWith = response.status()
     })
     page.on('download', (download) => {
       if (this.files.length < DOWNLOADS_MOST) this.files.push(download.suggestedFilename())
       else void download.cancel().catch(() => {})
     })
-    context.on('page', (popup) => void (context.pages().length > 1 + POPUPS_MOST && popup.close().catch(() => {})))
+    context.on(
+      'page',
+      (popup) => void (context.pages().length > 1 + POPUPS_MOST && popup.close().catch(() => {})),
+    )
     page.on('dialog', (dialog) => {
       const answer = this.dialogAnswer
       this.dialogAnswer = undefined
@@ -78,17 +101,41 @@ export class ChromiumDriver implements BrowserDriver {
     })
   }
 
-  static async open(holder: BrowserHolder, environment: Environment, pace: Pace, films = true): Promise<ChromiumDriver> {
+  static async open(
+    holder: BrowserHolder,
+    environment: Environment,
+    pace: Pace,
+    films = true,
+  ): Promise<ChromiumDriver> {
     const browser = await holder.get()
     const { width, height, locale } = environment
-    const context = await browser.newContext({ viewport: { width, height }, locale, acceptDownloads: true, ...(environment.userAgent && { userAgent: environment.userAgent }) })
+    const context = await browser.newContext({
+      viewport: { width, height },
+      locale,
+      acceptDownloads: true,
+      ...(environment.userAgent && { userAgent: environment.userAgent }),
+    })
     await context.addInitScript(hideSecrets)
     const mark = `${randomUUID()} `
     await context.addInitScript(guardConsole, { most: LINES_MOST, toldAt: TOLD_AT, mark })
     const page = await context.newPage()
     const cdp = await context.newCDPSession(page)
     const video = films ? await VideoRecorder.start(page, { width, height }, pace.now) : undefined
-    return new ChromiumDriver(context, page, cdp, environment, pace, video, { browser: `Chromium ${browser.version()}`, screen: `${width}x${height}`, locale, node: process.version }, mark)
+    return new ChromiumDriver(
+      context,
+      page,
+      cdp,
+      environment,
+      pace,
+      video,
+      {
+        browser: `Chromium ${browser.version()}`,
+        screen: `${width}x${height}`,
+        locale,
+        node: process.version,
+      },
+      mark,
+    )
   }
 
   async open(url: string, limitMs: number): Promise<void> {
@@ -108,7 +155,12 @@ export class ChromiumDriver implements BrowserDriver {
     })
   }
 
-  async type(target: Target, text: string, limitMs: number, hide = false): Promise<Found & { masked: boolean }> {
+  async type(
+    target: Target,
+    text: string,
+    limitMs: number,
+    hide = false,
+  ): Promise<Found & { masked: boolean }> {
     let masked = false
     const found = await this.act(target, limitMs, async (locator, left) => {
       masked = (await locator.evaluate(prepareField, hide ? text : null, { timeout: left })) === 'password'
@@ -119,11 +171,19 @@ export class ChromiumDriver implements BrowserDriver {
 
   async choose(target: Target, option: string, limitMs: number): Promise<Found> {
     return this.act(target, limitMs, async (locator, left) => {
-      const isSelect = await locator.evaluate((element) => element.tagName === 'SELECT', undefined, { timeout: left })
+      const isSelect = await locator.evaluate((element) => element.tagName === 'SELECT', undefined, {
+        timeout: left,
+      })
       if (!isSelect) return locator.setChecked(!['no', 'off', 'false'].includes(option), { timeout: left })
-      const values = await locator.evaluate((element) => [...(element as HTMLSelectElement).options].map(({ label, value }) => ({ label, value })))
+      const values = await locator.evaluate((element) =>
+        [...(element as HTMLSelectElement).options].map(({ label, value }) => ({ label, value })),
+      )
       const wanted = values.find(({ label, value }) => label === option || value === option)
-      if (!wanted) throw new DriverFault('target', `there is no choice “${option}”; there is: ${values.map(({ label }) => label).join(', ')}`)
+      if (!wanted)
+        throw new DriverFault(
+          'target',
+          `there is no choice “${option}”; there is: ${values.map(({ label }) => label).join(', ')}`,
+        )
       await locator.selectOption(wanted.value, { timeout: left })
     })
   }
@@ -135,7 +195,8 @@ export class ChromiumDriver implements BrowserDriver {
     return undefined
   }
 
-  hover = (target: Target, limitMs: number) => this.act(target, limitMs, (locator, left) => locator.hover({ timeout: left }))
+  hover = (target: Target, limitMs: number) =>
+    this.act(target, limitMs, (locator, left) => locator.hover({ timeout: left }))
 
   async drag(from: Target, to: Target, limitMs: number): Promise<Found> {
     const { locator } = await locate(this.page, to, limitMs)
@@ -144,12 +205,17 @@ export class ChromiumDriver implements BrowserDriver {
 
   upload = (target: Target, file: { name: string; text: string }, limitMs: number) =>
     this.act(target, limitMs, async (locator, left) => {
-      if ((await locator.getAttribute('type', { timeout: left })) !== 'file') throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
-      await locator.setInputFiles({ name: file.name, mimeType: 'text/plain', buffer: Buffer.from(file.text) }, { timeout: left })
+      if ((await locator.getAttribute('type', { timeout: left })) !== 'file')
+        throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
+      await locator.setInputFiles(
+        { name: file.name, mimeType: 'text/plain', buffer: Buffer.from(file.text) },
+        { timeout: left },
+      )
     })
 
   async scroll(where: { to: Target } | { by: number }, limitMs: number): Promise<Found | undefined> {
-    if ('to' in where) return this.act(where.to, limitMs, (locator, left) => locator.scrollIntoViewIfNeeded({ timeout: left }))
+    if ('to' in where)
+      return this.act(where.to, limitMs, (locator, left) => locator.scrollIntoViewIfNeeded({ timeout: left }))
     await this.page.evaluate((by) => window.scrollBy(0, by), where.by)
     return undefined
   }
@@ -160,16 +226,24 @@ export class ChromiumDriver implements BrowserDriver {
 
   async attribute(target: Target, name: string): Promise<string | undefined> {
     const [first] = await candidates(this.page, target)
-    return (first?.count === 1 ? await first.locator.evaluate(readAttribute, name, { timeout: LOOK_MS }).catch(() => null) : null)?.slice(0, TEXT_MOST) ?? undefined
+    return (
+      (first?.count === 1
+        ? await first.locator.evaluate(readAttribute, name, { timeout: LOOK_MS }).catch(() => null)
+        : null
+      )?.slice(0, TEXT_MOST) ?? undefined
+    )
   }
 
   async look(target: Target): Promise<Look> {
     const [first] = await candidates(this.page, target)
     if (!first) return { count: 0, text: '', value: '', states: ['hidden'] }
-    if (first.count > 1) return { count: first.count, text: '', value: '', states: ['visible'], found: { way: first.way } }
+    if (first.count > 1)
+      return { count: first.count, text: '', value: '', states: ['visible'], found: { way: first.way } }
     const seen = await first.locator.evaluate(readElement, TEXT_MOST).catch(() => undefined)
     const box = await boxOf(first.locator) // not from inside: an element in a frame would give its place in the frame
-    return seen ? { count: 1, ...seen, found: { way: first.way, ...(box && { box }) } } : { count: 0, text: '', value: '', states: ['hidden'] }
+    return seen
+      ? { count: 1, ...seen, found: { way: first.way, ...(box && { box }) } }
+      : { count: 0, text: '', value: '', states: ['hidden'] }
   }
 
   url = async () => this.page.url()
@@ -179,22 +253,46 @@ export class ChromiumDriver implements BrowserDriver {
 
   async screen(): Promise<ScreenShot | undefined> {
     // Straight through the protocol: the library's own call waits for fonts and still frames, at four times the price.
-    const shot = await this.cdp.send('Page.captureScreenshot', { format: 'jpeg', quality: 80, optimizeForSpeed: true }).catch(() => undefined)
-    return shot && { bytes: Buffer.from(shot.data, 'base64'), mime: 'image/jpeg', width: this.environment.width, height: this.environment.height }
+    const shot = await this.cdp
+      .send('Page.captureScreenshot', { format: 'jpeg', quality: 80, optimizeForSpeed: true })
+      .catch(() => undefined)
+    return (
+      shot && {
+        bytes: Buffer.from(shot.data, 'base64'),
+        mime: 'image/jpeg',
+        width: this.environment.width,
+        height: this.environment.height,
+      }
+    )
   }
 
   async peek(): Promise<Pick<ScreenShot, 'bytes' | 'mime'> | undefined> {
     const { width, height } = this.environment
-    const shot = await this.cdp.send('Page.captureScreenshot', { format: 'jpeg', quality: 60, optimizeForSpeed: true, clip: { x: 0, y: 0, width, height, scale: PEEK_WIDTH / width } }).catch(() => undefined)
+    const shot = await this.cdp
+      .send('Page.captureScreenshot', {
+        format: 'jpeg',
+        quality: 60,
+        optimizeForSpeed: true,
+        clip: { x: 0, y: 0, width, height, scale: PEEK_WIDTH / width },
+      })
+      .catch(() => undefined)
     return shot && { bytes: Buffer.from(shot.data, 'base64'), mime: 'image/jpeg' }
   }
 
   async openDialog(): Promise<string | undefined> {
     if (this.nativeDialog !== undefined) return this.nativeDialog
-    return this.page.evaluate(() => {
-      const dialog = document.querySelector('dialog[open], [role=dialog][aria-modal=true]')
-      return dialog ? (dialog.getAttribute('aria-label') ?? dialog.querySelector('h1, h2, h3')?.textContent ?? 'dialog').trim() : undefined
-    }).catch(() => undefined)
+    return this.page
+      .evaluate(() => {
+        const dialog = document.querySelector('dialog[open], [role=dialog][aria-modal=true]')
+        return dialog
+          ? (
+              dialog.getAttribute('aria-label') ??
+              dialog.querySelector('h1, h2, h3')?.textContent ??
+              'dialog'
+            ).trim()
+          : undefined
+      })
+      .catch(() => undefined)
   }
 
   takeLog(): LogEntry[] {
@@ -210,7 +308,11 @@ export class ChromiumDriver implements BrowserDriver {
   }
 
   /** Finds, does, and says in our words why it could not. */
-  private async act(target: Target, limitMs: number, action: (locator: Locator, leftMs: number) => Promise<unknown>): Promise<Found> {
+  private async act(
+    target: Target,
+    limitMs: number,
+    action: (locator: Locator, leftMs: number) => Promise<unknown>,
+  ): Promise<Found> {
     const until = performance.now() + limitMs
     let located: Located | undefined
     try {
@@ -220,11 +322,22 @@ export class ChromiumDriver implements BrowserDriver {
       return { way: located.way, ...(box && { box }) }
     } catch (error) {
       const dialog = await this.openDialog()
-      const inDialog = located && (await located.locator.evaluate((element) => element.closest('[role=dialog], dialog') !== null, undefined, { timeout: LOOK_MS }).catch(() => false))
+      const inDialog =
+        located &&
+        (await located.locator
+          .evaluate((element) => element.closest('[role=dialog], dialog') !== null, undefined, {
+            timeout: LOOK_MS,
+          })
+          .catch(() => false))
       if (dialog && !inDialog) throw new DriverFault('dialog', `a dialog “${dialog}” is open over the page`)
       if (error instanceof DriverFault || !located) throw error
-      const cover = await located.locator.evaluate(coveringElement, undefined, { timeout: LOOK_MS }).catch(() => undefined)
-      throw new DriverFault('target', cover ? `it is covered: the point belongs to ${cover}` : firstLine(error))
+      const cover = await located.locator
+        .evaluate(coveringElement, undefined, { timeout: LOOK_MS })
+        .catch(() => undefined)
+      throw new DriverFault(
+        'target',
+        cover ? `it is covered: the point belongs to ${cover}` : firstLine(error),
+      )
     }
   }
 
@@ -239,7 +352,14 @@ export class ChromiumDriver implements BrowserDriver {
   /** At once, without asking the browser anything more: the step that caused the request may end the next moment. */
   private noteRequest(request: Request, status: number): void {
     const now = this.pace.now()
-    this.log.push({ type: 'request', atMs: now, method: request.method(), url: request.url(), status, ms: now - (this.asked.get(request) ?? now) })
+    this.log.push({
+      type: 'request',
+      atMs: now,
+      method: request.method(),
+      url: request.url(),
+      status,
+      ms: now - (this.asked.get(request) ?? now),
+    })
   }
 }
 
@@ -247,7 +367,9 @@ const firstLine = (error: unknown) => ((error as Error).message.split('\n')[0] ?
 
 async function boxOf(locator: Locator): Promise<Box | undefined> {
   const box = await locator.boundingBox({ timeout: LOOK_MS }).catch(() => null)
-  return box ? { x: Math.round(box.x), y: Math.round(box.y), w: Math.round(box.width), h: Math.round(box.height) } : undefined
+  return box
+    ? { x: Math.round(box.x), y: Math.round(box.y), w: Math.round(box.width), h: Math.round(box.height) }
+    : undefined
 }
 
 /** A field that took a secret keeps it here: any other text of it may be a part, and is shown to nobody. */
@@ -256,7 +378,9 @@ type Field = HTMLInputElement & { oakHolds?: string | null }
 /** Runs in the page: the look of a password field, for a field that takes a secret and is none. @returns its type */
 function prepareField(element: Element, secret: string | null): string | null {
   ;(element as Field).oakHolds = secret
-  if (secret !== null) (element as HTMLElement).style.cssText += ';color:transparent!important;caret-color:transparent!important;text-shadow:none!important;background:repeating-linear-gradient(45deg,#8a8275 0 4px,#b8ae9e 4px 8px)!important'
+  if (secret !== null)
+    (element as HTMLElement).style.cssText +=
+      ';color:transparent!important;caret-color:transparent!important;text-shadow:none!important;background:repeating-linear-gradient(45deg,#8a8275 0 4px,#b8ae9e 4px 8px)!important'
   return element.getAttribute('type')
 }
 
@@ -270,10 +394,15 @@ function readAttribute(element: Element, name: string): string | null {
 /** Runs in the page. */
 function readElement(element: Element, most: number) {
   const field = element as Field
-  const shown = (text: string) => (field.oakHolds && text !== '' && text !== field.oakHolds ? '••••' : text.slice(0, most))
+  const shown = (text: string) =>
+    field.oakHolds && text !== '' && text !== field.oakHolds ? '••••' : text.slice(0, most)
   const rect = element.getBoundingClientRect()
   const visible = rect.width > 0 && rect.height > 0 && getComputedStyle(element).visibility !== 'hidden'
-  const states: ElementState[] = [visible ? 'visible' : 'hidden', field.disabled ? 'disabled' : 'enabled', field.checked ? 'checked' : 'unchecked']
+  const states: ElementState[] = [
+    visible ? 'visible' : 'hidden',
+    field.disabled ? 'disabled' : 'enabled',
+    field.checked ? 'checked' : 'unchecked',
+  ]
   if (document.activeElement === element) states.push('focused')
   return {
     text: shown((element as HTMLElement).innerText ?? element.textContent ?? ''),

@@ -12,7 +12,10 @@ function locatorFor(frame: Frame, target: Target, way: Way): Locator {
     case 'testId':
       return frame.locator(`[data-testid=${JSON.stringify(target.testId)}]`)
     case 'role':
-      return frame.getByRole(target.role as 'button', target.name === undefined ? {} : { name: target.name, exact: true })
+      return frame.getByRole(
+        target.role as 'button',
+        target.name === undefined ? {} : { name: target.name, exact: true },
+      )
     case 'label':
       return fieldLabelled(frame, target.label!)
     case 'placeholder':
@@ -26,7 +29,9 @@ function locatorFor(frame: Frame, target: Target, way: Way): Locator {
 
 /** A list inside its label lends its choices to the label's text, though not to its own name: so names count as well as labels. */
 function fieldLabelled(frame: Frame, label: string): Locator {
-  const byName = (['combobox', 'textbox', 'checkbox', 'listbox', 'spinbutton'] as const).map((role) => frame.getByRole(role, { name: label, exact: true }))
+  const byName = (['combobox', 'textbox', 'checkbox', 'listbox', 'spinbutton'] as const).map((role) =>
+    frame.getByRole(role, { name: label, exact: true }),
+  )
   return byName.reduce((all, one) => all.or(one), frame.getByLabel(label, { exact: true }))
 }
 
@@ -52,7 +57,10 @@ export async function locate(page: Page, target: Target, limitMs: number): Promi
     if (performance.now() >= until) {
       const many = found[0]
       const name = describeTarget(target)
-      throw new DriverFault('target', many ? `${name}: ${many.count} elements match, one was expected` : `${name} is not on the page`)
+      throw new DriverFault(
+        'target',
+        many ? `${name}: ${many.count} elements match, one was expected` : `${name} is not on the page`,
+      )
     }
     await new Promise((resolve) => setTimeout(resolve, POLL_MS))
   }

@@ -15,16 +15,33 @@ export class VideoRecorder {
   private lastFrame: Buffer | undefined
   startMs = 0
 
-  private constructor(private readonly cdp: CDPSession, private readonly encoder: Encoder, private readonly now: () => number) {}
+  private constructor(
+    private readonly cdp: CDPSession,
+    private readonly encoder: Encoder,
+    private readonly now: () => number,
+  ) {}
 
-  static async start(page: Page, size: { width: number; height: number }, now: () => number): Promise<VideoRecorder> {
+  static async start(
+    page: Page,
+    size: { width: number; height: number },
+    now: () => number,
+  ): Promise<VideoRecorder> {
     const cdp = await page.context().newCDPSession(page)
     const recorder = new VideoRecorder(cdp, encode(size), now)
     cdp.on('Page.screencastFrame', ({ data, metadata, sessionId }) => {
-      setTimeout(() => void cdp.send('Page.screencastFrameAck', { sessionId }).catch(() => {}), FRAME_PAUSE_MS)
+      setTimeout(
+        () => void cdp.send('Page.screencastFrameAck', { sessionId }).catch(() => {}),
+        FRAME_PAUSE_MS,
+      )
       recorder.add(Buffer.from(data, 'base64'), metadata.timestamp ?? 0)
     })
-    await cdp.send('Page.startScreencast', { format: 'jpeg', quality: 80, everyNthFrame: EVERY_NTH_FRAME, maxWidth: size.width, maxHeight: size.height })
+    await cdp.send('Page.startScreencast', {
+      format: 'jpeg',
+      quality: 80,
+      everyNthFrame: EVERY_NTH_FRAME,
+      maxWidth: size.width,
+      maxHeight: size.height,
+    })
     return recorder
   }
 
@@ -45,11 +62,18 @@ export class VideoRecorder {
     await inTime(this.cdp.send('Page.stopScreencast'), CALL_MS).catch(() => {})
     if (!this.lastFrame) {
       // Over before the first frame came: its last sight is the whole video.
-      const shot = await inTime(this.cdp.send('Page.captureScreenshot', { format: 'jpeg', quality: 80 }), CALL_MS).catch(() => undefined)
+      const shot = await inTime(
+        this.cdp.send('Page.captureScreenshot', { format: 'jpeg', quality: 80 }),
+        CALL_MS,
+      ).catch(() => undefined)
       if (shot !== undefined && shot !== LATE) this.add(Buffer.from(shot.data, 'base64'), 1)
     }
     // The screencast is silent while nothing moves: the last picture stands until now.
-    if (this.lastFrame) this.encoder.frame(this.lastFrame, Math.max(Math.round((this.lastStamp - this.firstStamp) * 1000) + 1, this.now() - this.startMs))
+    if (this.lastFrame)
+      this.encoder.frame(
+        this.lastFrame,
+        Math.max(Math.round((this.lastStamp - this.firstStamp) * 1000) + 1, this.now() - this.startMs),
+      )
     const bytes = await this.encoder.end()
     return this.lastFrame && bytes.length > 0 ? { bytes, startMs: this.startMs } : undefined
   }

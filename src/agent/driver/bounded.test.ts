@@ -31,9 +31,15 @@ test('the same when it was ended for what it downloaded; closing ends the watch'
   expect(stop).toHaveBeenCalledTimes(1)
 })
 test('a title and an address are looked at as far as any text', async () => {
-  const long = { title: async () => 'x'.repeat(1_000_000), url: async () => 'y'.repeat(1_000_000), broken: undefined }
+  const long = {
+    title: async () => 'x'.repeat(1_000_000),
+    url: async () => 'y'.repeat(1_000_000),
+    broken: undefined,
+  }
   const driver = bounded(
-    new Proxy(long, { get: (of, name: 'title' | 'broken') => (name in of ? of[name] : async () => {}) }) as unknown as BrowserDriver,
+    new Proxy(long, {
+      get: (of, name: 'title' | 'broken') => (name in of ? of[name] : async () => {}),
+    }) as unknown as BrowserDriver,
   )
   expect([(await driver.title()).length, (await driver.url()).length]).toEqual([200_000, 200_000])
 })

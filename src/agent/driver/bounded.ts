@@ -52,9 +52,11 @@ export function bounded(
 ): BrowserDriver {
   let stuck = false
   let fault: DriverFault | undefined
-  const broken = Promise.race([driver.broken, downloads?.broken].filter((one) => one !== undefined)).then((why) => {
-    throw (fault = why)
-  })
+  const broken = Promise.race([driver.broken, downloads?.broken].filter((one) => one !== undefined)).then(
+    (why) => {
+      throw (fault = why)
+    },
+  )
   broken.catch(() => {})
   const questionMs = () => (stuck ? STUCK_MS : QUESTION_MS)
   const within = async <T>(work: Promise<T>, limitMs: number): Promise<T> => {

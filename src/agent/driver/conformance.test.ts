@@ -21,7 +21,17 @@ const PATIENT_MS = 15_000
 const SHORT_MS = 700
 /** The first start of a browser on a cold machine. */
 const START_MS = 60_000
-const environment: Environment = { key: 'test', title: 'Test', browser: 'B', os: 'O', width: 800, height: 600, locale: 'en-GB', simulated: true, userAgent: 'ConformanceAgent/1' }
+const environment: Environment = {
+  key: 'test',
+  title: 'Test',
+  browser: 'B',
+  os: 'O',
+  width: 800,
+  height: 600,
+  locale: 'en-GB',
+  simulated: true,
+  userAgent: 'ConformanceAgent/1',
+}
 
 const PAGES: Record<string, string> = {
   '/': `<h1>Start</h1><form action="/sent"><label><span>Name</span><input name="name" placeholder="your name"></label><label>Secret<input name="secret" type="password"></label>
@@ -32,10 +42,14 @@ const PAGES: Record<string, string> = {
   '/second': '<h1>Second</h1>',
   '/cuts': `<label>Cut<input oninput="this.value = this.value.slice(0, 2); this.setAttribute('value', this.value)"></label>`,
   '/frame': '<h1>Outside</h1><iframe title="Inside" src="/inner"></iframe>',
-  '/inner': '<form action="/sent" target="_top"><label><span>Card</span><input name="card"></label><button>Pay</button></form>',
-  '/dialog': '<button>Under</button><div role="dialog" aria-modal="true" aria-label="Storm notice" style="position:fixed;inset:0;background:#fff"><button>Understood</button></div>',
-  '/more': '<form action="/sent"><label>File<input type="file" name="file"></label><label>Pin<input name="pin"></label><button>Send</button></form><a id="a" href="/card" title="Your card">Boarding card</a><p style="margin-top:2000px" data-testid="foot">Foot</p>',
-  '/covered': '<style>.low { position: fixed; bottom: 10px } footer { position: fixed; bottom: 0; left: 0; right: 0; height: 120px; z-index: 2; background: #eee }</style><div class="low"><button>Board</button></div><footer class="notice">Notice</footer>',
+  '/inner':
+    '<form action="/sent" target="_top"><label><span>Card</span><input name="card"></label><button>Pay</button></form>',
+  '/dialog':
+    '<button>Under</button><div role="dialog" aria-modal="true" aria-label="Storm notice" style="position:fixed;inset:0;background:#fff"><button>Understood</button></div>',
+  '/more':
+    '<form action="/sent"><label>File<input type="file" name="file"></label><label>Pin<input name="pin"></label><button>Send</button></form><a id="a" href="/card" title="Your card">Boarding card</a><p style="margin-top:2000px" data-testid="foot">Foot</p>',
+  '/covered':
+    '<style>.low { position: fixed; bottom: 10px } footer { position: fixed; bottom: 0; left: 0; right: 0; height: 120px; z-index: 2; background: #eee }</style><div class="low"><button>Board</button></div><footer class="notice">Notice</footer>',
 }
 
 let server: Server
@@ -46,12 +60,24 @@ const pictures = new PictureMaker(holder)
 beforeAll(async () => {
   server = createServer((request, response) => {
     const url = new URL(request.url!, 'http://x')
-    const page = (body: string, status = 200) => response.writeHead(status, { 'content-type': 'text/html; charset=utf-8' }).end(`<!doctype html><title>t</title>${body}`)
-    if (url.pathname === '/sent') return page(`<p data-testid="got">${url.search.slice(1).replaceAll('&', ' ')}</p>`)
+    const page = (body: string, status = 200) =>
+      response
+        .writeHead(status, { 'content-type': 'text/html; charset=utf-8' })
+        .end(`<!doctype html><title>t</title>${body}`)
+    if (url.pathname === '/sent')
+      return page(`<p data-testid="got">${url.search.slice(1).replaceAll('&', ' ')}</p>`)
     if (url.pathname === '/agent') return page(`<p data-testid="agent">${request.headers['user-agent']}</p>`)
-    if (url.pathname === '/set') return response.writeHead(303, { location: '/show', 'set-cookie': 'seen=yes; Path=/' }).end()
-    if (url.pathname === '/show') return page(`<p data-testid="cookie">${request.headers.cookie ?? 'none'}</p>`)
-    if (url.pathname === '/card') return response.writeHead(200, { 'content-type': 'text/plain', 'content-disposition': 'attachment; filename="boarding-card.txt"' }).end('FS-1')
+    if (url.pathname === '/set')
+      return response.writeHead(303, { location: '/show', 'set-cookie': 'seen=yes; Path=/' }).end()
+    if (url.pathname === '/show')
+      return page(`<p data-testid="cookie">${request.headers.cookie ?? 'none'}</p>`)
+    if (url.pathname === '/card')
+      return response
+        .writeHead(200, {
+          'content-type': 'text/plain',
+          'content-disposition': 'attachment; filename="boarding-card.txt"',
+        })
+        .end('FS-1')
     if (url.pathname === '/broken') return page('<p>down</p>', 500)
     page(PAGES[url.pathname] ?? 'none', PAGES[url.pathname] ? 200 : 404)
   })
@@ -65,14 +91,17 @@ afterAll(async () => {
 })
 
 async function until(holds: () => Promise<boolean>): Promise<void> {
-  for (const end = Date.now() + PATIENT_MS; Date.now() < end && !(await holds()); ) await new Promise((resolve) => setTimeout(resolve, 20))
+  for (const end = Date.now() + PATIENT_MS; Date.now() < end && !(await holds());)
+    await new Promise((resolve) => setTimeout(resolve, 20))
 }
 
 /** A running ffmpeg of this process. */
 function isEncoder(pid: string): boolean {
   if (!/^\d+$/.test(pid)) return false
   try {
-    const [, name, state, parent] = /^\d+ \((.*)\) (\S) (\d+)/.exec(readFileSync(`/proc/${pid}/stat`, 'latin1'))!
+    const [, name, state, parent] = /^\d+ \((.*)\) (\S) (\d+)/.exec(
+      readFileSync(`/proc/${pid}/stat`, 'latin1'),
+    )!
     return name === 'ffmpeg' && state !== 'Z' && Number(parent) === process.pid
   } catch {
     return false // it ended in between
@@ -100,8 +129,26 @@ afterAll(() => {
   rmSync(bridgeFolder, { recursive: true, force: true })
 })
 const bridge: Bridge = {
-  endpoint, folder: bridgeFolder,
-  capabilities: { test: { browserName: 'chrome', 'goog:chromeOptions': { binary: '/usr/bin/chromium', args: ['--headless', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--user-agent=ConformanceAgent/1'], prefs: { 'download.default_directory': bridgeFolder } } } },
+  endpoint,
+  folder: bridgeFolder,
+  capabilities: {
+    test: {
+      browserName: 'chrome',
+      'goog:chromeOptions': {
+        binary: '/usr/bin/chromium',
+        args: [
+          '--headless',
+          '--no-sandbox',
+          '--disable-gpu',
+          '--disable-quic',
+          '--no-first-run',
+          '--disable-background-networking',
+          '--user-agent=ConformanceAgent/1',
+        ],
+        prefs: { 'download.default_directory': bridgeFolder },
+      },
+    },
+  },
 }
 
 const DRIVERS: [name: string, open: () => Promise<BrowserDriver>][] = [
@@ -128,7 +175,10 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
 
   test('fills a form and sends it', async () => {
     await at('/')
-    expect(await driver.type({ label: 'Name' }, 'Isla', PATIENT_MS)).toMatchObject({ way: 'label', masked: false })
+    expect(await driver.type({ label: 'Name' }, 'Isla', PATIENT_MS)).toMatchObject({
+      way: 'label',
+      masked: false,
+    })
     expect(await driver.type({ label: 'Secret' }, 'pst', PATIENT_MS)).toMatchObject({ masked: true })
     await driver.choose({ label: 'Port' }, 'Tolva', PATIENT_MS)
     await driver.choose({ label: 'Agree' }, 'yes', PATIENT_MS)
@@ -147,10 +197,19 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
   })
   test('finds by each way, and says which way held', async () => {
     await at('/')
-    for (const [way, target] of Object.entries({ testId: { testId: 'note' }, role: { role: 'link', name: 'Second page' }, label: { label: 'Name' }, placeholder: { placeholder: 'your name' }, text: { text: 'some text' }, css: { css: 'h1' } })) {
+    for (const [way, target] of Object.entries({
+      testId: { testId: 'note' },
+      role: { role: 'link', name: 'Second page' },
+      label: { label: 'Name' },
+      placeholder: { placeholder: 'your name' },
+      text: { text: 'some text' },
+      css: { css: 'h1' },
+    })) {
       expect(await driver.look(target)).toMatchObject({ count: 1, found: { way } })
     }
-    expect(await driver.click({ testId: 'gone', text: 'Second page' }, PATIENT_MS)).toMatchObject({ way: 'text' })
+    expect(await driver.click({ testId: 'gone', text: 'Second page' }, PATIENT_MS)).toMatchObject({
+      way: 'text',
+    })
   })
   test('looks: values, states, counts, what is not there', async () => {
     await at('/')
@@ -163,12 +222,21 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
   })
   test('a choice that is not offered is named with what is', async () => {
     await at('/')
-    await expect(driver.choose({ label: 'Port' }, 'Atlantis', SHORT_MS)).rejects.toMatchObject({ kind: 'target', message: 'there is no choice “Atlantis”; there is: Skerrow, Tolva' })
+    await expect(driver.choose({ label: 'Port' }, 'Atlantis', SHORT_MS)).rejects.toMatchObject({
+      kind: 'target',
+      message: 'there is no choice “Atlantis”; there is: Skerrow, Tolva',
+    })
   })
   test('nothing, or too much, is a fault of the target', async () => {
     await at('/')
-    await expect(driver.click({ role: 'button', name: 'Gone' }, SHORT_MS)).rejects.toMatchObject({ kind: 'target', message: 'Gone is not on the page' })
-    await expect(driver.click({ role: 'listitem' }, SHORT_MS)).rejects.toMatchObject({ kind: 'target', message: expect.stringContaining('2 elements match') as string })
+    await expect(driver.click({ role: 'button', name: 'Gone' }, SHORT_MS)).rejects.toMatchObject({
+      kind: 'target',
+      message: 'Gone is not on the page',
+    })
+    await expect(driver.click({ role: 'listitem' }, SHORT_MS)).rejects.toMatchObject({
+      kind: 'target',
+      message: expect.stringContaining('2 elements match') as string,
+    })
   })
   test('works inside frames, and a frame may lead the whole page on', async () => {
     await at('/frame')
@@ -179,15 +247,22 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
   test('a dialog over the page stops what is under it, not what is in it', async () => {
     await at('/dialog')
     expect(await driver.openDialog()).toBe('Storm notice')
-    await expect(driver.click({ role: 'button', name: 'Under' }, SHORT_MS)).rejects.toMatchObject({ kind: 'dialog', message: 'a dialog “Storm notice” is open over the page' })
+    await expect(driver.click({ role: 'button', name: 'Under' }, SHORT_MS)).rejects.toMatchObject({
+      kind: 'dialog',
+      message: 'a dialog “Storm notice” is open over the page',
+    })
     await driver.click({ role: 'button', name: 'Understood' }, PATIENT_MS)
   })
   test('what is covered cannot be clicked, and the cover is named', async () => {
     await at('/covered')
-    await expect(driver.click({ role: 'button', name: 'Board' }, SHORT_MS)).rejects.toMatchObject({ kind: 'target', message: 'it is covered: the point belongs to footer.notice' })
+    await expect(driver.click({ role: 'button', name: 'Board' }, SHORT_MS)).rejects.toMatchObject({
+      kind: 'target',
+      message: 'it is covered: the point belongs to footer.notice',
+    })
   })
   test('a page that answers 500, and one that is not there at all', async () => {
-    if (!SILENT.has(name)) await expect(at('/broken')).rejects.toMatchObject({ kind: 'page', message: 'the page answers 500' })
+    if (!SILENT.has(name))
+      await expect(at('/broken')).rejects.toMatchObject({ kind: 'page', message: 'the page answers 500' })
     await expect(driver.open('http://127.0.0.1:1/', SHORT_MS)).rejects.toBeInstanceOf(DriverFault)
   })
   test('keeps cookies over a redirect, and says who it is', async () => {
@@ -200,19 +275,25 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
     await at('/second')
     const log = driver.takeLog().filter((entry) => entry.type === 'request' && entry.url.endsWith('/second'))
     expect(log).toMatchObject([{ method: 'GET', status: SILENT.has(name) ? -1 : 200 }])
-    expect(driver.takeLog().filter((entry) => entry.type === 'request' && entry.url.endsWith('/second'))).toEqual([])
+    expect(
+      driver.takeLog().filter((entry) => entry.type === 'request' && entry.url.endsWith('/second')),
+    ).toEqual([])
   })
   test('gives a screen of the environment’s size, and the place of what it finds', async () => {
     await at('/')
     const screen = (await driver.screen())!
     expect(screen).toMatchObject({ width: 800, height: 600, mime: 'image/jpeg' })
     expect(Buffer.from(screen.bytes.slice(0, 3)).toString('hex')).toBe('ffd8ff')
-    expect((await driver.click({ text: 'Second page' }, PATIENT_MS)).box).toMatchObject({ w: expect.any(Number) as number })
+    expect((await driver.click({ text: 'Second page' }, PATIENT_MS)).box).toMatchObject({
+      w: expect.any(Number) as number,
+    })
   })
   test('hovers, drags, scrolls; gives files, takes files; reads titles and attributes', async () => {
     await at('/more')
     expect(await driver.hover({ text: 'Boarding card' }, PATIENT_MS)).toMatchObject({ way: 'text' })
-    expect(await driver.drag({ text: 'Boarding card' }, { testId: 'foot' }, PATIENT_MS)).toMatchObject({ way: 'text' })
+    expect(await driver.drag({ text: 'Boarding card' }, { testId: 'foot' }, PATIENT_MS)).toMatchObject({
+      way: 'text',
+    })
     await driver.scroll({ to: { testId: 'foot' } }, PATIENT_MS)
     await driver.scroll({ by: -400 }, PATIENT_MS)
     expect(await driver.title()).toBe('t')
@@ -227,7 +308,9 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
   })
   test('files go into fields for files only', async () => {
     await at('/more')
-    await expect(driver.upload({ label: 'Pin' }, { name: 'list.csv', text: 'a' }, SHORT_MS)).rejects.toMatchObject({ kind: 'target' })
+    await expect(
+      driver.upload({ label: 'Pin' }, { name: 'list.csv', text: 'a' }, SHORT_MS),
+    ).rejects.toMatchObject({ kind: 'target' })
   })
   test('answers the next dialog of the browser, where the browser has any', async () => {
     await at('/asks')
@@ -257,7 +340,10 @@ test('a driver that is closed without its video leaves no encoder behind', async
 test('a field that cuts a secret short shows no part of it', async () => {
   const driver = await ChromiumDriver.open(holder, environment, realPace())
   await driver.open(`${base}/cuts`, PATIENT_MS)
-  const read = async () => [(await driver.look({ label: 'Cut' })).value, await driver.attribute({ label: 'Cut' }, 'value')]
+  const read = async () => [
+    (await driver.look({ label: 'Cut' })).value,
+    await driver.attribute({ label: 'Cut' }, 'value'),
+  ]
   await driver.type({ label: 'Cut' }, 'low-tide', PATIENT_MS, true)
   expect(await read()).toEqual(['••••', '••••'])
   await driver.type({ label: 'Cut' }, 'plain', PATIENT_MS)
@@ -265,15 +351,17 @@ test('a field that cuts a secret short shows no part of it', async () => {
   await driver.close()
 })
 test('a secret leaves no trace of its length on a screen', async () => {
-  const shots = await Promise.all(['a', 'much longer than the other'].map(async (secret) => {
-    const driver = await ChromiumDriver.open(holder, environment, realPace())
-    await driver.open(base, PATIENT_MS)
-    await driver.type({ label: 'Secret' }, secret, PATIENT_MS)
-    await driver.type({ placeholder: 'your name' }, secret, PATIENT_MS, true)
-    await driver.choose({ label: 'Port' }, 'Tolva', PATIENT_MS)
-    const shot = await driver.screen()
-    await driver.close()
-    return Buffer.from(shot!.bytes).toString('base64')
-  }))
+  const shots = await Promise.all(
+    ['a', 'much longer than the other'].map(async (secret) => {
+      const driver = await ChromiumDriver.open(holder, environment, realPace())
+      await driver.open(base, PATIENT_MS)
+      await driver.type({ label: 'Secret' }, secret, PATIENT_MS)
+      await driver.type({ placeholder: 'your name' }, secret, PATIENT_MS, true)
+      await driver.choose({ label: 'Port' }, 'Tolva', PATIENT_MS)
+      const shot = await driver.screen()
+      await driver.close()
+      return Buffer.from(shot!.bytes).toString('base64')
+    }),
+  )
   expect(shots[0]).toBe(shots[1])
 })

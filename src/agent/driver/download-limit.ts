@@ -39,7 +39,10 @@ export class DownloadLimit {
     this.stop()
     const most = `${MOST_BYTES / MEGABYTE} MB in ${MOST_FILES} files`
     this.tell(
-      new DriverFault('page', `the page downloaded more than an attempt may (${most}): its browser was ended`),
+      new DriverFault(
+        'page',
+        `the page downloaded more than an attempt may (${most}): its browser was ended`,
+      ),
     )
     this.end()
     this.empty()

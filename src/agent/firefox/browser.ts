@@ -7,7 +7,8 @@ import { browserEnv, endBrowser, letStandBack, newMark } from '../browser-proces
 
 const CANDIDATES = ['/usr/bin/firefox-esr', '/usr/bin/firefox']
 /** Path of a Firefox on this machine, or `undefined` with nothing installed. OAK_FIREFOX names another. */
-export const findFirefox = (): string | undefined => [process.env.OAK_FIREFOX ?? '', ...CANDIDATES].find((path) => path !== '' && existsSync(path))
+export const findFirefox = (): string | undefined =>
+  [process.env.OAK_FIREFOX ?? '', ...CANDIDATES].find((path) => path !== '' && existsSync(path))
 
 const LAUNCH_LIMIT_MS = 60_000
 
@@ -36,10 +37,25 @@ export class FirefoxHolder {
     const executablePath = findFirefox()
     if (!executablePath) throw new Error('Firefox is not installed: apt-get install firefox-esr')
     const browser = await puppeteer.launch({
-      browser: 'firefox', executablePath, headless: true, env: browserEnv(this.mark), timeout: LAUNCH_LIMIT_MS, handleSIGINT: false, handleSIGTERM: false, handleSIGHUP: false,
+      browser: 'firefox',
+      executablePath,
+      headless: true,
+      env: browserEnv(this.mark),
+      timeout: LAUNCH_LIMIT_MS,
+      handleSIGINT: false,
+      handleSIGTERM: false,
+      handleSIGHUP: false,
       extraPrefsFirefox: {
-        'intl.accept_languages': locale, 'browser.download.folderList': 2, 'browser.download.dir': this.downloads, 'browser.download.useDownloadDir': true, 'browser.download.always_ask_before_handling_new_types': false, 'browser.helperApps.neverAsk.saveToDisk': 'application/octet-stream,application/pdf,text/plain,text/csv',
-        'network.captive-portal-service.enabled': false, 'network.connectivity-service.enabled': false, 'app.update.disabledForTesting': true,
+        'intl.accept_languages': locale,
+        'browser.download.folderList': 2,
+        'browser.download.dir': this.downloads,
+        'browser.download.useDownloadDir': true,
+        'browser.download.always_ask_before_handling_new_types': false,
+        'browser.helperApps.neverAsk.saveToDisk':
+          'application/octet-stream,application/pdf,text/plain,text/csv',
+        'network.captive-portal-service.enabled': false,
+        'network.connectivity-service.enabled': false,
+        'app.update.disabledForTesting': true,
       },
     })
     letStandBack(this.mark)
@@ -53,7 +69,11 @@ export class FirefoxHolder {
   }
 
   async close(): Promise<void> {
-    await Promise.all([...this.browsers.values()].map(async (browser) => (await browser.catch(() => undefined))?.close().catch(() => {})))
+    await Promise.all(
+      [...this.browsers.values()].map(async (browser) =>
+        (await browser.catch(() => undefined))?.close().catch(() => {}),
+      ),
+    )
     rmSync(this.folder, { recursive: true, force: true })
   }
 }

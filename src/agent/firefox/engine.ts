@@ -1,7 +1,15 @@
 /** Firefox behind the engine port, over WebDriver BiDi through puppeteer-core. */
 import { readdir } from 'node:fs/promises'
 import { setTimeout as sleep } from 'node:timers/promises'
-import type { BrowserContext, ElementHandle, Frame, HTTPRequest, HTTPResponse, KeyInput, Page } from 'puppeteer-core'
+import type {
+  BrowserContext,
+  ElementHandle,
+  Frame,
+  HTTPRequest,
+  HTTPResponse,
+  KeyInput,
+  Page,
+} from 'puppeteer-core'
 import type { Environment, Target } from '@/core/model'
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
@@ -30,11 +38,34 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   private leaving = false
   readonly broken: Promise<DriverFault>
 
-  constructor(private readonly context: BrowserContext, private readonly page: Page, private readonly pace: Pace, readonly facts: Record<string, string>, private readonly folder: string) {
-    this.broken = new Promise((resolve) => context.browser().once('disconnected', () => resolve(new DriverFault('page', 'the browser is gone'))))
-    page.on('console', (message) => this.log.push({ type: 'console', atMs: pace.now(), level: message.type() === 'warn' ? 'warning' : message.type(), text: message.text() }))
-    page.on('pageerror', (error) => this.log.push({ type: 'console', atMs: pace.now(), level: 'error', text: String((error as Error).message ?? error) }))
-    const leadsOn = (request: HTTPRequest) => request.isNavigationRequest() && request.frame() === page.mainFrame()
+  constructor(
+    private readonly context: BrowserContext,
+    private readonly page: Page,
+    private readonly pace: Pace,
+    readonly facts: Record<string, string>,
+    private readonly folder: string,
+  ) {
+    this.broken = new Promise((resolve) =>
+      context.browser().once('disconnected', () => resolve(new DriverFault('page', 'the browser is gone'))),
+    )
+    page.on('console', (message) =>
+      this.log.push({
+        type: 'console',
+        atMs: pace.now(),
+        level: message.type() === 'warn' ? 'warning' : message.type(),
+        text: message.text(),
+      }),
+    )
+    page.on('pageerror', (error) =>
+      this.log.push({
+        type: 'console',
+        atMs: pace.now(),
+        level: 'error',
+        text: String((error as Error).message ?? error),
+      }),
+    )
+    const leadsOn = (request: HTTPRequest) =>
+      request.isNavigationRequest() && request.frame() === page.mainFrame()
     page.on('request', (request) => {
       this.asked.set(request, pace.now())
       if (leadsOn(request)) this.leaving = true
@@ -51,7 +82,12 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
       if (staysHere(response)) this.leaving = false
     })
     context.on('targetcreated', (target) => {
-      void context.pages().then((pages) => (pages.length > 1 + POPUPS_MOST ? target.page().then((popup) => popup?.close()) : undefined)).catch(() => {})
+      void context
+        .pages()
+        .then((pages) =>
+          pages.length > 1 + POPUPS_MOST ? target.page().then((popup) => popup?.close()) : undefined,
+        )
+        .catch(() => {})
     })
     page.on('dialog', (dialog) => {
       const given = this.answer
@@ -70,25 +106,49 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
 
   frames = async () => this.page.frames()
 
-  async run<K extends keyof PageFunctions>(frame: Frame, call: K, ...args: Parameters<PageFunctions[K]>): Promise<ReturnType<PageFunctions[K]>> {
+  async run<K extends keyof PageFunctions>(
+    frame: Frame,
+    call: K,
+    ...args: Parameters<PageFunctions[K]>
+  ): Promise<ReturnType<PageFunctions[K]>> {
     await this.ensure(frame)
-    return frame.evaluate((name, given) => (window as InPage).oakPage![name]!(...given), call, args as unknown[]) as Promise<ReturnType<PageFunctions[K]>>
+    return frame.evaluate(
+      (name, given) => (window as InPage).oakPage![name]!(...given),
+      call,
+      args as unknown[],
+    ) as Promise<ReturnType<PageFunctions[K]>>
   }
 
   async element(frame: Frame, way: string, target: Target): Promise<ElementHandle> {
     await this.ensure(frame)
-    const handle = await frame.evaluateHandle((by, wanted) => (window as InPage).oakPage!.find!(by, wanted) && ((window as InPage).oakPage!.find!(by, wanted) as Element[])[0]!, way, target as Record<string, string>)
+    const handle = await frame.evaluateHandle(
+      (by, wanted) =>
+        (window as InPage).oakPage!.find!(by, wanted) &&
+        ((window as InPage).oakPage!.find!(by, wanted) as Element[])[0]!,
+      way,
+      target as Record<string, string>,
+    )
     const element = handle.asElement()
     if (!element) throw new Error('it went away')
     return element as ElementHandle
   }
 
-  on = <K extends keyof ElementFunctions>(element: ElementHandle, call: K, ...args: Parameters<ElementFunctions[K]>) =>
-    element.evaluate((one, name, given) => (window as InPage).oakPage![name]!(one, ...given), call, args as unknown[]) as Promise<ReturnType<ElementFunctions[K]>>
+  on = <K extends keyof ElementFunctions>(
+    element: ElementHandle,
+    call: K,
+    ...args: Parameters<ElementFunctions[K]>
+  ) =>
+    element.evaluate(
+      (one, name, given) => (window as InPage).oakPage![name]!(one, ...given),
+      call,
+      args as unknown[],
+    ) as Promise<ReturnType<ElementFunctions[K]>>
 
   async box(_: Frame, element: ElementHandle): Promise<Box | undefined> {
     const box = await element.boundingBox()
-    return box ? { x: Math.round(box.x), y: Math.round(box.y), w: Math.round(box.width), h: Math.round(box.height) } : undefined
+    return box
+      ? { x: Math.round(box.x), y: Math.round(box.y), w: Math.round(box.width), h: Math.round(box.height) }
+      : undefined
   }
 
   async click(element: ElementHandle): Promise<void> {
@@ -110,14 +170,17 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     for (const held of keys.slice(0, -1).toReversed()) await this.page.keyboard.up(held)
   }
 
-  upload = (element: ElementHandle, path: string) => (element as ElementHandle<HTMLInputElement>).uploadFile(path)
+  upload = (element: ElementHandle, path: string) =>
+    (element as ElementHandle<HTMLInputElement>).uploadFile(path)
   scrollBy = (pixels: number) => this.page.evaluate((by) => window.scrollBy(0, by), pixels)
   arrivedWith = () => this.arrived
 
   async settle(limitMs: number): Promise<void> {
     const until = performance.now() + limitMs
     await sleep(LEAVE_MS) // a form that was sent, or a link that was followed, has asked for its page by then
-    await this.page.waitForFunction(() => document.readyState === 'complete', { timeout: limitMs }).catch(() => {})
+    await this.page
+      .waitForFunction(() => document.readyState === 'complete', { timeout: limitMs })
+      .catch(() => {})
     while (this.leaving && performance.now() < until) await sleep(POLL_MS)
     this.leaving = false
   }
@@ -155,22 +218,46 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
 
   private noteRequest(request: HTTPRequest, status: number): void {
     const now = this.pace.now()
-    this.log.push({ type: 'request', atMs: now, method: request.method(), url: request.url(), status, ms: now - (this.asked.get(request) ?? now) })
+    this.log.push({
+      type: 'request',
+      atMs: now,
+      method: request.method(),
+      url: request.url(),
+      status,
+      ms: now - (this.asked.get(request) ?? now),
+    })
   }
 }
 
 /** A download, or an answer without content: the page that asked stays. */
 const staysHere = (response: HTTPResponse) =>
-  response.status() === 204 || response.status() === 205 || (response.headers()['content-disposition'] ?? '').startsWith('attachment')
+  response.status() === 204 ||
+  response.status() === 205 ||
+  (response.headers()['content-disposition'] ?? '').startsWith('attachment')
 
 /** @throws when Firefox is not installed, or does not start */
-export async function openFirefox(holder: FirefoxHolder, environment: Environment, pace: Pace, films = true): Promise<PagedDriver<Frame, ElementHandle>> {
+export async function openFirefox(
+  holder: FirefoxHolder,
+  environment: Environment,
+  pace: Pace,
+  films = true,
+): Promise<PagedDriver<Frame, ElementHandle>> {
   const browser = await holder.get(environment.locale)
   const context = await browser.createBrowserContext()
   const page = await context.newPage()
   const { width, height, locale, userAgent } = environment
   await page.setViewport({ width, height })
   if (userAgent) await page.setUserAgent(userAgent)
-  const facts = { browser: (await browser.version()).replace('/', ' ').replace(/^firefox/i, 'Firefox'), screen: `${width}x${height}`, locale, node: process.version }
-  return new PagedDriver(new FirefoxEngine(context, page, pace, facts, holder.downloads), environment, pace, films)
+  const facts = {
+    browser: (await browser.version()).replace('/', ' ').replace(/^firefox/i, 'Firefox'),
+    screen: `${width}x${height}`,
+    locale,
+    node: process.version,
+  }
+  return new PagedDriver(
+    new FirefoxEngine(context, page, pace, facts, holder.downloads),
+    environment,
+    pace,
+    films,
+  )
 }

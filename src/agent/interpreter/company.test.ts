@@ -14,18 +14,29 @@ class Table {
 
   constructor(private readonly roles: readonly string[]) {}
 
-  seat = (role: string): Meet => async ({ arrives, gives = {}, needs = [], waitMs = 0 }: Meeting) => {
-    const at = arrives && `${arrives.point} ${arrives.visit}`
-    if (at) this.arrived.set(at, new Set([...(this.arrived.get(at) ?? []), role]))
-    Object.assign(this.values, gives)
-    this.wake()
-    const answer = () => ({
-      missing: [...(at ? this.roles.filter((one) => !this.arrived.get(at)!.has(one)) : []), ...needs.filter((name) => !(name in this.values))], values: { ...this.values }, ...(this.told.has(role) && { over: this.told.get(role)! }),
-    })
-    const until = Date.now() + waitMs
-    while (answer().missing.length > 0 && !this.told.has(role) && Date.now() < until) await Promise.race([new Promise<void>((resolve) => this.waiting.push(resolve)), new Promise((resolve) => setTimeout(resolve, until - Date.now()).unref())])
-    return answer()
-  }
+  seat =
+    (role: string): Meet =>
+    async ({ arrives, gives = {}, needs = [], waitMs = 0 }: Meeting) => {
+      const at = arrives && `${arrives.point} ${arrives.visit}`
+      if (at) this.arrived.set(at, new Set([...(this.arrived.get(at) ?? []), role]))
+      Object.assign(this.values, gives)
+      this.wake()
+      const answer = () => ({
+        missing: [
+          ...(at ? this.roles.filter((one) => !this.arrived.get(at)!.has(one)) : []),
+          ...needs.filter((name) => !(name in this.values)),
+        ],
+        values: { ...this.values },
+        ...(this.told.has(role) && { over: this.told.get(role)! }),
+      })
+      const until = Date.now() + waitMs
+      while (answer().missing.length > 0 && !this.told.has(role) && Date.now() < until)
+        await Promise.race([
+          new Promise<void>((resolve) => this.waiting.push(resolve)),
+          new Promise((resolve) => setTimeout(resolve, until - Date.now()).unref()),
+        ])
+      return answer()
+    }
   tell(role: string, because: string) {
     this.told.set(role, because)
     this.wake()
@@ -34,29 +45,122 @@ class Table {
 }
 
 const driver = (texts: Record<string, string> = {}): BrowserDriver => ({
-  facts: {}, open: async () => {}, click: async () => ({ way: 'text' }), type: async () => ({ way: 'text', masked: false }), choose: async () => ({ way: 'text' }), press: async () => undefined, hover: async () => ({ way: 'text' }), drag: async () => ({ way: 'text' }),
-  upload: async () => ({ way: 'text' }), scroll: async () => undefined, answerDialog: async () => {}, attribute: async () => undefined, title: async () => '', downloads: async () => [], url: async () => '', screen: async () => undefined, source: async () => '', openDialog: async () => undefined,
-  look: async (target) => ({ count: 1, text: texts[target.testId ?? ''] ?? '', value: '', states: ['visible'] }), takeLog: () => [], stopVideo: async () => undefined, close: async () => {},
+  facts: {},
+  open: async () => {},
+  click: async () => ({ way: 'text' }),
+  type: async () => ({ way: 'text', masked: false }),
+  choose: async () => ({ way: 'text' }),
+  press: async () => undefined,
+  hover: async () => ({ way: 'text' }),
+  drag: async () => ({ way: 'text' }),
+  upload: async () => ({ way: 'text' }),
+  scroll: async () => undefined,
+  answerDialog: async () => {},
+  attribute: async () => undefined,
+  title: async () => '',
+  downloads: async () => [],
+  url: async () => '',
+  screen: async () => undefined,
+  source: async () => '',
+  openDialog: async () => undefined,
+  look: async (target) => ({
+    count: 1,
+    text: texts[target.testId ?? ''] ?? '',
+    value: '',
+    states: ['visible'],
+  }),
+  takeLog: () => [],
+  stopVideo: async () => undefined,
+  close: async () => {},
 })
-const roles = (passenger: Step[], crew: Step[]): TestCase['roles'] => ({ passenger: { environment: {}, steps: passenger }, crew: { environment: {}, steps: crew } })
-const meet = (point: string, limitMs?: number): Step => ({ verb: 'meet', point, ...(limitMs !== undefined && { limitMs }) })
+const roles = (passenger: Step[], crew: Step[]): TestCase['roles'] => ({
+  passenger: { environment: {}, steps: passenger },
+  crew: { environment: {}, steps: crew },
+})
+const meet = (point: string, limitMs?: number): Step => ({
+  verb: 'meet',
+  point,
+  ...(limitMs !== undefined && { limitMs }),
+})
 const read = (as: string): Step => ({ verb: 'read', of: { testId: as }, as, handoff: true }) as Step
 const type = (value: string): Step => ({ verb: 'type', in: { text: 'x' }, value })
 const open: Step = { verb: 'open', address: 'app:/' }
 
 /** Plays both roles at the same time. */
-async function play(given: TestCase['roles'], { texts = {}, undo = [], table = new Table(['passenger', 'crew']), only, stop }: { texts?: Record<string, string>; undo?: Step[]; table?: Table; only?: string; stop?: AbortSignal } = {}) {
+async function play(
+  given: TestCase['roles'],
+  {
+    texts = {},
+    undo = [],
+    table = new Table(['passenger', 'crew']),
+    only,
+    stop,
+  }: { texts?: Record<string, string>; undo?: Step[]; table?: Table; only?: string; stop?: AbortSignal } = {},
+) {
   const one = async (role: string) => {
     const work: Work = {
-      agentId: 'agent-1', attemptId: role, lease: 1, number: 1, runId: 1, build: '1', routines: [], parameters: {}, applications: { app: 'http://app' }, limitMs: 20_000, seed: 1, databases: {}, secrets: {}, handoffs: {}, startedAt: '2026-03-30T10:00:00.000Z', role,
-      environment: { key: 'e', title: 'E', browser: 'B', os: 'O', width: 1, height: 1, locale: 'en', simulated: true },
-      case: { kind: 'case', key: 'c', title: 'C', tags: [], priority: 'normal', requires: [], parameters: {}, uses: [], needs: [], steps: [], undo, roles: given! },
+      agentId: 'agent-1',
+      attemptId: role,
+      lease: 1,
+      number: 1,
+      runId: 1,
+      build: '1',
+      routines: [],
+      parameters: {},
+      applications: { app: 'http://app' },
+      limitMs: 20_000,
+      seed: 1,
+      databases: {},
+      secrets: {},
+      handoffs: {},
+      startedAt: '2026-03-30T10:00:00.000Z',
+      role,
+      environment: {
+        key: 'e',
+        title: 'E',
+        browser: 'B',
+        os: 'O',
+        width: 1,
+        height: 1,
+        locale: 'en',
+        simulated: true,
+      },
+      case: {
+        kind: 'case',
+        key: 'c',
+        title: 'C',
+        tags: [],
+        priority: 'normal',
+        requires: [],
+        parameters: {},
+        uses: [],
+        needs: [],
+        steps: [],
+        undo,
+        roles: given!,
+      },
     }
     const events: NumberedEvent[] = []
-    const result = await runAttempt(work, { driver: driver(texts), pace: realPace(), sink: { event: (event) => void events.push(event), evidence: () => {} }, agent: role, signal: stop ?? new AbortController().signal, meet: table.seat(role) })
-    return { result, events, ended: events.flatMap((event) => (event.type === 'step-ended' ? [`${event.path} ${event.outcome}`] : [])) }
+    const result = await runAttempt(work, {
+      driver: driver(texts),
+      pace: realPace(),
+      sink: { event: (event) => void events.push(event), evidence: () => {} },
+      agent: role,
+      signal: stop ?? new AbortController().signal,
+      meet: table.seat(role),
+    })
+    return {
+      result,
+      events,
+      ended: events.flatMap((event) =>
+        event.type === 'step-ended' ? [`${event.path} ${event.outcome}`] : [],
+      ),
+    }
   }
-  const [passenger, crew] = await Promise.all([only === 'crew' ? undefined : one('passenger'), only === 'passenger' ? undefined : one('crew')])
+  const [passenger, crew] = await Promise.all([
+    only === 'crew' ? undefined : one('passenger'),
+    only === 'passenger' ? undefined : one('crew'),
+  ])
   return { passenger: passenger!, crew: crew! }
 }
 
@@ -74,17 +178,30 @@ test('a point in a loop is met anew each time', async () => {
   expect([...table.arrived.keys()]).toEqual(['deck 1', 'deck 2', 'deck 3'])
 })
 test('a value goes to the other role as it is read, and whoever needs it waits for it', async () => {
-  const { crew } = await play(roles([open, read('reference')], [type('${reference}')]), { texts: { reference: 'FS-40121' } })
+  const { crew } = await play(roles([open, read('reference')], [type('${reference}')]), {
+    texts: { reference: 'FS-40121' },
+  })
   expect(crew.result).toMatchObject({ outcome: 'passed' })
   expect(crew.ended).toEqual(['main.0 passed'])
 })
 test('who does not come in time is named', async () => {
   const { passenger } = await play(roles([meet('boarding-open', 60)], []), { only: 'passenger' })
-  expect(passenger.result).toMatchObject({ outcome: 'errored', failure: { kind: 'time-limit', message: expect.stringContaining('crew did not come to “boarding open”') as string } })
+  expect(passenger.result).toMatchObject({
+    outcome: 'errored',
+    failure: {
+      kind: 'time-limit',
+      message: expect.stringContaining('crew did not come to “boarding open”') as string,
+    },
+  })
 })
 test('what nobody hands over in time is named; what no other role reads is missing at once', async () => {
-  const late = await play(roles([read('reference')], [{ ...type('${reference}'), limitMs: 60 }]), { only: 'crew' })
-  expect(late.crew.result.failure).toMatchObject({ kind: 'time-limit', message: expect.stringContaining('“reference” was not handed over') as string })
+  const late = await play(roles([read('reference')], [{ ...type('${reference}'), limitMs: 60 }]), {
+    only: 'crew',
+  })
+  expect(late.crew.result.failure).toMatchObject({
+    kind: 'time-limit',
+    message: expect.stringContaining('“reference” was not handed over') as string,
+  })
   const never = await play(roles([], [type('${reference}')]), { only: 'crew' })
   expect(never.crew.result.failure).toMatchObject({ kind: 'data' })
 })
@@ -93,13 +210,22 @@ test('when the other role did not pass, who waits for it ends with the reason, a
   const waits = play(roles([], [meet('boarding-open')]), { table, only: 'crew', undo: [open] })
   table.tell('crew', 'passenger: the card is refused')
   const { crew } = await waits
-  expect(crew.result).toMatchObject({ outcome: 'cancelled', failure: { kind: 'agent', message: 'Ended, for another role did not pass: passenger: the card is refused' } })
+  expect(crew.result).toMatchObject({
+    outcome: 'cancelled',
+    failure: {
+      kind: 'agent',
+      message: 'Ended, for another role did not pass: passenger: the card is refused',
+    },
+  })
   expect(crew.ended).toEqual(['main.0 skipped', 'undo.0 passed'])
 })
 test('undo steps are done once, when all roles are through', async () => {
   const table = new Table(['passenger', 'crew'])
   const { passenger, crew } = await play(roles([open, open, open], [open]), { undo: [open], table })
-  expect([passenger.ended.includes('undo.0 passed'), crew.ended.includes('undo.0 passed')]).toEqual([false, true])
+  expect([passenger.ended.includes('undo.0 passed'), crew.ended.includes('undo.0 passed')]).toEqual([
+    false,
+    true,
+  ])
   expect(table.arrived.get('the end 1')).toEqual(new Set(['passenger', 'crew']))
 })
 test('stopped without undo steps: they are left out, and the log says so', async () => {
@@ -108,5 +234,7 @@ test('stopped without undo steps: they are left out, and the log says so', async
   const { crew } = await play(roles([], [open]), { undo: [open], stop: stop.signal, only: 'crew' })
   expect(crew.result.outcome).toBe('cancelled')
   expect(crew.ended).toEqual([])
-  expect(crew.events.some((event) => event.type === 'note' && event.text.startsWith('stopped without undo steps'))).toBe(true)
+  expect(
+    crew.events.some((event) => event.type === 'note' && event.text.startsWith('stopped without undo steps')),
+  ).toBe(true)
 })

@@ -4,7 +4,12 @@ import { StepFault, Stopped } from './fault'
 import { left, MEET_LIMIT_MS, type Companion, type StepParts } from './parts'
 
 /** What a role says, and what it hears. `missing`: roles that have not come, or names that nobody gave. `over`: another role did not pass. */
-export type Meeting = { arrives?: { point: string; visit: number }; gives?: Record<string, string>; needs?: string[]; waitMs?: number }
+export type Meeting = {
+  arrives?: { point: string; visit: number }
+  gives?: Record<string, string>
+  needs?: string[]
+  waitMs?: number
+}
 export type MeetingAnswer = { missing: string[]; values: Record<string, string>; over?: string }
 export type Meet = (meeting: Meeting) => Promise<MeetingAnswer>
 
@@ -19,9 +24,17 @@ export class Company implements Companion {
   /** Names that other roles hand over: worth waiting for. */
   private readonly given: ReadonlySet<string>
 
-  constructor(private readonly parts: StepParts, private readonly ask: Meet) {
-    const { case: { roles = {} }, role } = parts.work
-    this.given = new Set(Object.entries(roles).flatMap(([name, { steps }]) => (name === role ? [] : handedIn(steps))))
+  constructor(
+    private readonly parts: StepParts,
+    private readonly ask: Meet,
+  ) {
+    const {
+      case: { roles = {} },
+      role,
+    } = parts.work
+    this.given = new Set(
+      Object.entries(roles).flatMap(([name, { steps }]) => (name === role ? [] : handedIn(steps))),
+    )
   }
 
   /** Waits until all roles are at this point. @throws {StepFault} time-limit, with who did not come; {Stopped} */
@@ -29,7 +42,12 @@ export class Company implements Companion {
     const visit = (this.visits.get(point) ?? 0) + 1
     this.visits.set(point, visit)
     const begunMs = this.parts.pace.now()
-    await this.until({ arrives: { point, visit } }, limitMs, (missing) => `${missing.join(' and ')} did not come to “${point.replaceAll('-', ' ')}” within ${describeDuration(limitMs)}`)
+    await this.until(
+      { arrives: { point, visit } },
+      limitMs,
+      (missing) =>
+        `${missing.join(' and ')} did not come to “${point.replaceAll('-', ' ')}” within ${describeDuration(limitMs)}`,
+    )
     const waitedMs = this.parts.pace.now() - begunMs
     return waitedMs < 1000 ? 'all are here' : `all are here; waited ${describeDuration(waitedMs)}`
   }
@@ -42,8 +60,16 @@ export class Company implements Companion {
   /** Waits for values a step refers to that another role reads. @throws {StepFault} time-limit; {Stopped} */
   async need(step: Step, limitMs: number): Promise<void> {
     const { steps: _, ...own } = step as Step & { steps?: unknown }
-    const needs = referencesIn(own).filter((name) => this.given.has(name) && !(name in this.parts.scope.names))
-    if (needs.length > 0) await this.until({ needs }, limitMs, (missing) => `“${missing.join('”, “')}” was not handed over by another role within ${describeDuration(limitMs)}`)
+    const needs = referencesIn(own).filter(
+      (name) => this.given.has(name) && !(name in this.parts.scope.names),
+    )
+    if (needs.length > 0)
+      await this.until(
+        { needs },
+        limitMs,
+        (missing) =>
+          `“${missing.join('”, “')}” was not handed over by another role within ${describeDuration(limitMs)}`,
+      )
   }
 
   /** Waits until all roles are through: what one undoes, another may still look at. Never throws: whoever does not come is told of elsewhere. */
@@ -56,7 +82,10 @@ export class Company implements Companion {
     const untilMs = pace.now() + limitMs
     for (;;) {
       if (signal.aborted) throw new Stopped()
-      const answer = await this.ask({ ...meeting, waitMs: Math.max(0, Math.min(ASK_MS, untilMs - pace.now())) })
+      const answer = await this.ask({
+        ...meeting,
+        waitMs: Math.max(0, Math.min(ASK_MS, untilMs - pace.now())),
+      })
       this.take(answer)
       if (answer.missing.length === 0) return
       if (pace.now() >= untilMs) throw new StepFault({ kind: 'time-limit', message: late(answer.missing) })
@@ -69,6 +98,13 @@ export class Company implements Companion {
   }
 }
 
-const handedIn = (steps: readonly Step[]): string[] => steps.flatMap((step) => [
-  ...(step.verb === 'read' && step.handoff ? [step.as] : step.verb === 'call' && step.handoff ? Object.keys(step.read) : []), ...('steps' in step ? handedIn(step.steps) : []), ...(step.verb === 'if' ? handedIn(step.otherwise) : []),
-])
+const handedIn = (steps: readonly Step[]): string[] =>
+  steps.flatMap((step) => [
+    ...(step.verb === 'read' && step.handoff
+      ? [step.as]
+      : step.verb === 'call' && step.handoff
+        ? Object.keys(step.read)
+        : []),
+    ...('steps' in step ? handedIn(step.steps) : []),
+    ...(step.verb === 'if' ? handedIn(step.otherwise) : []),
+  ])

@@ -15,7 +15,13 @@ const SETTINGS = '-c default_transaction_read_only=on -c standard_conforming_str
 export type Rows = { rows: Record<string, unknown>[]; columns: string[] }
 
 /** @throws {StepFault} data: the statement is refused, or answers too much; page, time-limit: no answer */
-export async function readRows(url: string, sql: string, values: string[], limitMs: number, policy: OutgoingPolicy = OPEN_POLICY): Promise<Rows> {
+export async function readRows(
+  url: string,
+  sql: string,
+  values: string[],
+  limitMs: number,
+  policy: OutgoingPolicy = OPEN_POLICY,
+): Promise<Rows> {
   const problem = queryProblem(sql)
   if (problem) throw new StepFault({ kind: 'data', message: `the statement is not asked: ${problem}` })
   const client = new pg.Client({

@@ -13,7 +13,11 @@ export class StepFault extends Error {
 
 /** A recovery rule says where the case goes on, and it is not here. `failure` stands when there is no such place. */
 export class GoOn extends Error {
-  constructor(readonly resume: Exclude<Resume, 'step'>, readonly failure: Failure, readonly because: string) {
+  constructor(
+    readonly resume: Exclude<Resume, 'step'>,
+    readonly failure: Failure,
+    readonly because: string,
+  ) {
     super(failure.message)
   }
 }

@@ -35,7 +35,12 @@ export class AttemptLog {
   private lastScreen: { atMs: number; hash: string; width: number; height: number } | undefined
 
   /** @param hide takes secrets out of whatever is said */
-  constructor(private readonly sink: Sink, private readonly pace: Pace, readonly hide: Masker = (value) => value, private readonly how: Pick<RotationHow, 'console' | 'network'> = USUAL_HOW) {}
+  constructor(
+    private readonly sink: Sink,
+    private readonly pace: Pace,
+    readonly hide: Masker = (value) => value,
+    private readonly how: Pick<RotationHow, 'console' | 'network'> = USUAL_HOW,
+  ) {}
 
   say(event: Untimed, atMs = this.pace.now()): void {
     const hidden = this.hide(event)
@@ -54,9 +59,17 @@ export class AttemptLog {
     const missing = [
       ...(lines > 0 ? [`${lines.toLocaleString('en')} more lines of the page's console`] : []),
       ...(requests > 0 ? [`${requests.toLocaleString('en')} more requests`] : []),
-      ...(this.leftOut > 0 ? [`${this.leftOut.toLocaleString('en')} pieces of evidence that were too large or too many`] : []),
+      ...(this.leftOut > 0
+        ? [`${this.leftOut.toLocaleString('en')} pieces of evidence that were too large or too many`]
+        : []),
     ]
-    if (missing.length > 0) this.say({ type: 'console', path, level: 'warning', text: `and ${missing.join(', and ')}: more than is kept of an attempt` })
+    if (missing.length > 0)
+      this.say({
+        type: 'console',
+        path,
+        level: 'warning',
+        text: `and ${missing.join(', and ')}: more than is kept of an attempt`,
+      })
   }
 
   /** Moves what the browser said since the last call into the log, under the step it happened in. What is kept on failure only waits until there is one. */
@@ -74,9 +87,22 @@ export class AttemptLog {
   }
 
   /** @param acted whether the step did something to the page; then its screen is always taken anew */
-  async screen(driver: BrowserDriver, path: string, phase: 'before' | 'after', acted: boolean): Promise<void> {
+  async screen(
+    driver: BrowserDriver,
+    path: string,
+    phase: 'before' | 'after',
+    acted: boolean,
+  ): Promise<void> {
     const known = this.lastScreen
-    if (!acted && known && this.pace.now() - known.atMs <= FRESH_MS) return this.say({ type: 'screen', path, phase, hash: known.hash, width: known.width, height: known.height })
+    if (!acted && known && this.pace.now() - known.atMs <= FRESH_MS)
+      return this.say({
+        type: 'screen',
+        path,
+        phase,
+        hash: known.hash,
+        width: known.width,
+        height: known.height,
+      })
     const shot = await driver.screen()
     if (!shot) return
     const hash = this.keep(shot.mime, shot.bytes)

@@ -1,5 +1,16 @@
 /** What the carrying out of a step needs, and what it gives back. */
-import { describeDuration, fill, fillDeep, match, type Matcher, type Resume, type RotationHow, type Scope, type Step, type Target } from '@/core/model'
+import {
+  describeDuration,
+  fill,
+  fillDeep,
+  match,
+  type Matcher,
+  type Resume,
+  type RotationHow,
+  type Scope,
+  type Step,
+  type Target,
+} from '@/core/model'
 import type { Failure, Work, WorkRule } from '@/core/execution'
 import type { OutgoingPolicy } from '@/node/outgoing'
 import type { BrowserDriver, Found, Pace } from '../driver/port'
@@ -69,24 +80,39 @@ export type StepParts = {
 export type Done = { found?: Found; note?: string }
 
 export const left = ({ untilMs, pace }: StepParts) => Math.max(0, untilMs - pace.now())
-export const limitOf = (parts: StepParts, step: Step, usualMs = STEP_LIMIT_MS) => Math.min(step.limitMs ?? usualMs, left(parts))
+export const limitOf = (parts: StepParts, step: Step, usualMs = STEP_LIMIT_MS) =>
+  Math.min(step.limitMs ?? usualMs, left(parts))
 export const filledTarget = ({ scope }: StepParts, target: Target): Target => fillDeep(target, scope)
 export const filledText = ({ scope }: StepParts, written: string): string => fill(written, scope)
 
 /** Compares as anybody may see it: with secrets taken out of both sides, so that no check tells a letter of one, or whether it is more or
  * less than something. Whole secrets are still the same as themselves. */
-export const judge = ({ mask, veil }: StepParts, actual: string, matcher: Matcher): ReturnType<typeof match> => ({
+export const judge = (
+  { mask, veil }: StepParts,
+  actual: string,
+  matcher: Matcher,
+): ReturnType<typeof match> => ({
   holds: match(veil(actual), veil(matcher)).holds,
   expected: match('', mask(matcher)).expected,
 })
 /** Whether a text holds a secret, by whatever name it came there. */
 export const holdsSecret = ({ mask }: StepParts, text: string): boolean => mask(text) !== text
 
-export async function keep({ scope, log, handoffs, company }: StepParts, name: string, value: string, path: string, handoff: boolean): Promise<void> {
+export async function keep(
+  { scope, log, handoffs, company }: StepParts,
+  name: string,
+  value: string,
+  path: string,
+  handoff: boolean,
+): Promise<void> {
   scope.names[name] = value
   log.say({ type: 'value', path, name, value })
   if (!handoff) return
-  if (value.length > HANDOFF_CHARS) throw new StepFault({ kind: 'data', message: `“${name}” has ${value.length.toLocaleString('en')} characters; at most ${HANDOFF_CHARS.toLocaleString('en')} are handed on` })
+  if (value.length > HANDOFF_CHARS)
+    throw new StepFault({
+      kind: 'data',
+      message: `“${name}” has ${value.length.toLocaleString('en')} characters; at most ${HANDOFF_CHARS.toLocaleString('en')} are handed on`,
+    })
   handoffs[name] = value
   await company?.give(name, value)
 }
@@ -97,11 +123,19 @@ export function addressOf(parts: StepParts, written: string): string {
   const { work } = parts
   const colon = written.indexOf(':')
   const base = work.applications[written.slice(0, colon)]
-  if (!base) throw new StepFault({ kind: 'data', message: `there is no application “${written.slice(0, colon)}”` })
+  if (!base)
+    throw new StepFault({ kind: 'data', message: `there is no application “${written.slice(0, colon)}”` })
   const address = base.replace(/\/$/, '') + written.slice(colon + 1)
   if (!URL.canParse(address) || new URL(address).origin !== new URL(base).origin)
-    throw new StepFault({ kind: 'data', message: `“${written}” leads away from the application; begin with / after the colon` })
+    throw new StepFault({
+      kind: 'data',
+      message: `“${written}” leads away from the application; begin with / after the colon`,
+    })
   return address
 }
 
-export const tooLong = ({ work }: StepParts) => new StepFault({ kind: 'time-limit', message: `The case took longer than ${describeDuration(work.limitMs)}` })
+export const tooLong = ({ work }: StepParts) =>
+  new StepFault({
+    kind: 'time-limit',
+    message: `The case took longer than ${describeDuration(work.limitMs)}`,
+  })

@@ -22,30 +22,74 @@ export class Rescue implements Rescuer {
     if (!work.recovery) return undefined
     const { rules, history, budgetMs = BUDGET_MS, usedMs, usedInRun } = work.recovery
     const { key, browser, os, locale, width, height } = work.environment
-    const facts: FailureFacts = { kind: failure.kind, message: failure.message, ...(tag !== undefined && { step: tag }), ...(application !== undefined && { application }), environment: { key, browser, os, locale, screen: `${width}x${height}` } }
+    const facts: FailureFacts = {
+      kind: failure.kind,
+      message: failure.message,
+      ...(tag !== undefined && { step: tag }),
+      ...(application !== undefined && { application }),
+      environment: { key, browser, os, locale, screen: `${width}x${height}` },
+    }
     for (;;) {
       const found = recover({
-        policy: { rules, retries: { case: 0 }, budgetMs }, failure: facts, history: [...history, ...this.uses], usedMs: usedMs + this.spentMs, usedInRun: added(usedInRun, this.uses),
+        policy: { rules, retries: { case: 0 }, budgetMs },
+        failure: facts,
+        history: [...history, ...this.uses],
+        usedMs: usedMs + this.spentMs,
+        usedInRun: added(usedInRun, this.uses),
       })
       if (found.decision !== 'recover') return undefined
       const rule = rules.find(({ id }) => id === found.rule)!
       const begunMs = pace.now()
       const branch = `${path}!${this.uses.length + 1}`
-      log.say({ type: 'recovery-started', path: branch, at: path, rule: rule.id, policy: rule.policy, from: rule.from, words: describeRule(rule), because: found.because, resume: rule.resume, kind: failure.kind })
+      log.say({
+        type: 'recovery-started',
+        path: branch,
+        at: path,
+        rule: rule.id,
+        policy: rule.policy,
+        from: rule.from,
+        words: describeRule(rule),
+        because: found.because,
+        resume: rule.resume,
+        kind: failure.kind,
+      })
       // The case's own time stands still meanwhile; recovering has a budget of its own.
-      const parts: StepParts = { ...this.parts, untilMs: begunMs + budgetMs - usedMs - this.spentMs, rescue: undefined }
+      const parts: StepParts = {
+        ...this.parts,
+        untilMs: begunMs + budgetMs - usedMs - this.spentMs,
+        rescue: undefined,
+      }
       const fault = await this.carryOut(rule, found.waitMs, branch, parts)
       const ms = pace.now() - begunMs
       this.spentMs += ms
       this.parts.untilMs += ms
       const result = fault ? ('failed' as const) : ('worked' as const)
       this.uses.push({ rule: rule.id, result })
-      log.say({ type: 'recovery-ended', path: branch, at: path, rule: rule.id, result, ms, resume: rule.resume, kind: failure.kind, message: failure.message, ...(tag !== undefined && { tag }), ...(application !== undefined && { application }), ...(fault && { failure: fault }), ...(found.waitMs > 0 && { note: `waited ${describeDuration(found.waitMs)}` }) })
+      log.say({
+        type: 'recovery-ended',
+        path: branch,
+        at: path,
+        rule: rule.id,
+        result,
+        ms,
+        resume: rule.resume,
+        kind: failure.kind,
+        message: failure.message,
+        ...(tag !== undefined && { tag }),
+        ...(application !== undefined && { application }),
+        ...(fault && { failure: fault }),
+        ...(found.waitMs > 0 && { note: `waited ${describeDuration(found.waitMs)}` }),
+      })
       if (!fault) return { resume: rule.resume, rule }
     }
   }
 
-  private async carryOut(rule: WorkRule, waitMs: number, branch: string, parts: StepParts): Promise<Failure | undefined> {
+  private async carryOut(
+    rule: WorkRule,
+    waitMs: number,
+    branch: string,
+    parts: StepParts,
+  ): Promise<Failure | undefined> {
     try {
       if (waitMs > 0) await parts.pace.pause(Math.min(waitMs, left(parts)))
       await new StepRunner(parts).runAll(rule.do, branch)
@@ -58,7 +102,10 @@ export class Rescue implements Rescuer {
   }
 }
 
-function added(usedInRun: Readonly<Record<string, number>>, uses: readonly RecoveryUse[]): Record<string, number> {
+function added(
+  usedInRun: Readonly<Record<string, number>>,
+  uses: readonly RecoveryUse[],
+): Record<string, number> {
   const counts = { ...usedInRun }
   for (const { rule } of uses) if (rule !== null) counts[rule] = (counts[rule] ?? 0) + 1
   return counts

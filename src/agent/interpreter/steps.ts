@@ -1,5 +1,14 @@
 /** Carries out steps one by one, and logs each with its words, its screens and how it ended. */
-import { CHANGES_PAGE, describeStep, fill, fillDeep, referencesIn, type Step, type StepOf, UnknownReference } from '@/core/model'
+import {
+  CHANGES_PAGE,
+  describeStep,
+  fill,
+  fillDeep,
+  referencesIn,
+  type Step,
+  type StepOf,
+  UnknownReference,
+} from '@/core/model'
 import { outcomeOfFailure, type Failure, type StepWords } from '@/core/execution'
 import { doInBrowser, type BrowserStep } from './browser-steps'
 import { call, query } from './data-steps'
@@ -12,9 +21,21 @@ const REPEAT_MOST = 200
 const NESTING_MOST = 25
 
 /** Verbs that have nothing to do with the screen, or only hold other steps. */
-const NO_SCREEN = new Set<Step['verb']>(['call', 'query', 'use', 'block', 'if', 'repeat', 'meet', 'dialog', 'note', 'do'])
+const NO_SCREEN = new Set<Step['verb']>([
+  'call',
+  'query',
+  'use',
+  'block',
+  'if',
+  'repeat',
+  'meet',
+  'dialog',
+  'note',
+  'do',
+])
 
-const holdsCheck = (step: Step): boolean => step.verb === 'check' || ('steps' in step && step.steps.some(holdsCheck))
+const holdsCheck = (step: Step): boolean =>
+  step.verb === 'check' || ('steps' in step && step.steps.some(holdsCheck))
 
 type Nesting = StepOf<'use' | 'block' | 'if' | 'repeat'>
 /** What was put on the undo stack: a step, and the values it has to undo with. */
@@ -35,7 +56,10 @@ export class StepRunner {
       try {
         await this.runOne(steps[i]!, `${prefix}.${i}`)
       } catch (error) {
-        const next = error instanceof GoOn && error.resume === 'check' ? steps.findIndex((step, j) => j > i && holdsCheck(step)) : -1
+        const next =
+          error instanceof GoOn && error.resume === 'check'
+            ? steps.findIndex((step, j) => j > i && holdsCheck(step))
+            : -1
         if (next < 0) throw error
         i = next - 1
       }
@@ -50,14 +74,18 @@ export class StepRunner {
     this.parts.tag = step.tag ?? outer
     try {
       for (;;) {
-        const fault = await this.tryOne(step, path, words).then(() => undefined, (error: unknown) => error)
+        const fault = await this.tryOne(step, path, words).then(
+          () => undefined,
+          (error: unknown) => error,
+        )
         if (fault === undefined) return
         if (!(fault instanceof StepFault) || fault.attended || !this.parts.rescue) throw fault
         fault.attended = true
         const rescued = await this.parts.rescue.attend(fault.failure, path, this.parts.tag)
         if (!rescued) throw fault
         const { resume, rule } = rescued
-        if (resume !== 'step' && !(resume === 'check' && step.verb === 'check')) throw new GoOn(resume, fault.failure, `the recovery rule ${rule.id} says so`)
+        if (resume !== 'step' && !(resume === 'check' && step.verb === 'check'))
+          throw new GoOn(resume, fault.failure, `the recovery rule ${rule.id} says so`)
       }
     } finally {
       this.parts.tag = outer
@@ -65,7 +93,12 @@ export class StepRunner {
   }
 
   private async tryOne(step: Step, path: string, words?: StepWords): Promise<void> {
-    const { log, driver, pace, how: { betweenMs, settleMs } } = this.parts
+    const {
+      log,
+      driver,
+      pace,
+      how: { betweenMs, settleMs },
+    } = this.parts
     await this.whileOpen()
     if (this.parts.signal.aborted) throw new Stopped()
     const { company } = this.parts
@@ -75,10 +108,22 @@ export class StepRunner {
     this.parts.lastPath = path
     this.parts.onStep?.(this.parts.untilMs)
     try {
-      log.say({ type: 'step-started', path, words: words ?? this.words(step), ...this.valuesUsed(step), ...(step.because && { because: step.because }) })
-      if (step.off) return log.say({ type: 'step-ended', path, outcome: 'skipped', ms: 0, note: 'switched off' })
+      log.say({
+        type: 'step-started',
+        path,
+        words: words ?? this.words(step),
+        ...this.valuesUsed(step),
+        ...(step.because && { because: step.because }),
+      })
+      if (step.off)
+        return log.say({ type: 'step-ended', path, outcome: 'skipped', ms: 0, note: 'switched off' })
       if (start >= this.parts.untilMs) throw tooLong(this.parts)
-      if (log.isFull) throw new StepFault({ kind: 'data', message: 'the log of this attempt is full; a loop that ends sooner, or smaller values, keep it short' })
+      if (log.isFull)
+        throw new StepFault({
+          kind: 'data',
+          message:
+            'the log of this attempt is full; a loop that ends sooner, or smaller values, keep it short',
+        })
       const screens = !NO_SCREEN.has(step.verb) && (step.capture ?? this.parts.how.screens) === 'always'
       if (screens && step.verb !== 'open') await log.screen(driver, path, 'before', false)
       if (company) await company.need(step, limitOf(this.parts, step, MEET_LIMIT_MS))
@@ -88,7 +133,14 @@ export class StepRunner {
       if (screens) await log.screen(driver, path, 'after', CHANGES_PAGE.has(step.verb))
       log.gather(driver, path)
       const said = note ?? (found && step.verb !== 'press' ? heldNote(step, found) : undefined)
-      log.say({ type: 'step-ended', path, outcome: 'passed', ms: pace.now() - start, ...(found?.box && { box: found.box }), ...(said && { note: said }) })
+      log.say({
+        type: 'step-ended',
+        path,
+        outcome: 'passed',
+        ms: pace.now() - start,
+        ...(found?.box && { box: found.box }),
+        ...(said && { note: said }),
+      })
     } catch (error) {
       await this.fail(step, path, start, error)
     } finally {
@@ -104,7 +156,13 @@ export class StepRunner {
     } catch (error) {
       if (!(error instanceof UnknownReference)) throw error
       this.parts.log.say({ type: 'step-started', path, words: describeStep(step) })
-      return this.parts.log.say({ type: 'step-ended', path, outcome: 'skipped', ms: 0, note: `nothing to undo: \${${error.reference}} was never read` })
+      return this.parts.log.say({
+        type: 'step-ended',
+        path,
+        outcome: 'skipped',
+        ms: 0,
+        note: `nothing to undo: \${${error.reference}} was never read`,
+      })
     }
     await this.runOne(step, path).catch(() => {})
   }
@@ -138,16 +196,33 @@ export class StepRunner {
     }
     const failure = failureOf(error)
     const below = failure.path !== undefined && failure.path !== path
-    if (!NO_SCREEN.has(step.verb) && !below && (step.capture ?? this.parts.how.screens) !== 'never') await log.screen(driver, path, 'after', true).catch(() => {})
+    if (!NO_SCREEN.has(step.verb) && !below && (step.capture ?? this.parts.how.screens) !== 'never')
+      await log.screen(driver, path, 'after', true).catch(() => {})
     log.gather(driver, path)
     const [target] = targetsOf(step)
-    const box = target && !below ? (await driver.look(this.filled(target)).catch(() => undefined))?.found?.box : undefined
+    const box =
+      target && !below
+        ? (await driver.look(this.filled(target)).catch(() => undefined))?.found?.box
+        : undefined
     const { path: _, ...own } = failure
-    log.say({ type: 'step-ended', path, outcome: outcomeOfFailure(failure.kind), ms, ...(!below && { failure: own }), ...(box && { box }) })
+    log.say({
+      type: 'step-ended',
+      path,
+      outcome: outcomeOfFailure(failure.kind),
+      ms,
+      ...(!below && { failure: own }),
+      ...(box && { box }),
+    })
     const { tag, application } = this.parts
-    const placed = { ...failure, path: failure.path ?? path, ...(!below && tag !== undefined && { tag }), ...(!below && application !== undefined && { application }) }
+    const placed = {
+      ...failure,
+      path: failure.path ?? path,
+      ...(!below && tag !== undefined && { tag }),
+      ...(!below && application !== undefined && { application }),
+    }
     if (step.verb === 'check' && step.soft && failure.kind === 'check') this.softFailure ??= placed
-    else throw Object.assign(new StepFault(placed), { attended: error instanceof StepFault && error.attended })
+    else
+      throw Object.assign(new StepFault(placed), { attended: error instanceof StepFault && error.attended })
   }
 
   private async carryOut(step: Step, path: string): Promise<Done> {
@@ -159,10 +234,17 @@ export class StepRunner {
       case 'note':
         return {}
       case 'meet':
-        if (!this.parts.company) throw new StepFault({ kind: 'script', message: `“meet ${step.point}” is for joint cases: there is nobody here to meet` })
+        if (!this.parts.company)
+          throw new StepFault({
+            kind: 'script',
+            message: `“meet ${step.point}” is for joint cases: there is nobody here to meet`,
+          })
         return { note: await this.parts.company.meet(step.point, limitOf(this.parts, step, MEET_LIMIT_MS)) }
       case 'do':
-        throw new StepFault({ kind: 'script', message: `“${step.words}” is for a person: this version has no guided runs yet` })
+        throw new StepFault({
+          kind: 'script',
+          message: `“${step.words}” is for a person: this version has no guided runs yet`,
+        })
       case 'use':
       case 'block':
       case 'if':
@@ -174,10 +256,15 @@ export class StepRunner {
   }
 
   private async nest(step: Nesting, path: string): Promise<Done> {
-    if (this.nesting >= NESTING_MOST) throw new StepFault({ kind: 'data', message: `steps are nested deeper than ${NESTING_MOST}; does a routine use itself?` })
+    if (this.nesting >= NESTING_MOST)
+      throw new StepFault({
+        kind: 'data',
+        message: `steps are nested deeper than ${NESTING_MOST}; does a routine use itself?`,
+      })
     // A limit of a step that holds others is one for all of them together.
     const { untilMs } = this.parts
-    if (step.limitMs !== undefined) this.parts.untilMs = Math.min(untilMs, this.parts.pace.now() + step.limitMs)
+    if (step.limitMs !== undefined)
+      this.parts.untilMs = Math.min(untilMs, this.parts.pace.now() + step.limitMs)
     this.nesting++
     try {
       if (step.verb === 'block') await this.runAll(step.steps, path)
@@ -224,17 +311,22 @@ export class StepRunner {
     let done = 0
     const goesOn = async () => {
       if (done >= (step.times ?? REPEAT_MOST)) return false
-      return !step.whileVisible || (await driver.look(fillDeep(step.whileVisible, scope))).states.includes('visible')
+      return (
+        !step.whileVisible ||
+        (await driver.look(fillDeep(step.whileVisible, scope))).states.includes('visible')
+      )
     }
     while (await goesOn()) await this.runAll(step.steps, `${path}.${done++}`)
-    if (!step.times && done >= REPEAT_MOST) throw new StepFault({ kind: 'time-limit', message: `still so after ${REPEAT_MOST} times` })
+    if (!step.times && done >= REPEAT_MOST)
+      throw new StepFault({ kind: 'time-limit', message: `still so after ${REPEAT_MOST} times` })
     return { note: `${done} times` }
   }
 
   private words(step: Step): StepWords {
     const words = describeStep(step)
     // A typed value is never put into words here: whether its field hides it is known only once it is found.
-    if (step.verb === 'type') return isSecretTarget(step.in) ? { ...words, detail: '••••' } : this.filled(words)
+    if (step.verb === 'type')
+      return isSecretTarget(step.in) ? { ...words, detail: '••••' } : this.filled(words)
     return this.filled(words)
   }
 

@@ -34,7 +34,11 @@ export function targetsOf(step: Step): Target[] {
 export function requireReachable(step: Step): void {
   for (const target of targetsOf(step)) {
     const way = SCREEN_WAYS.find((name) => target[name] !== undefined)
-    if (way && !TARGET_WAYS.some((name) => target[name] !== undefined)) throw new StepFault({ kind: 'script', message: `“${way}: ${target[way]}” is looked for on the screen, which this version does not do yet; give the target another way too` })
+    if (way && !TARGET_WAYS.some((name) => target[name] !== undefined))
+      throw new StepFault({
+        kind: 'script',
+        message: `“${way}: ${target[way]}” is looked for on the screen, which this version does not do yet; give the target another way too`,
+      })
   }
 }
 
@@ -43,8 +47,11 @@ export function heldNote(step: Step, found: Found): string | undefined {
   const [target] = targetsOf(step)
   const ways = target ? TARGET_WAYS.filter((way) => target[way] !== undefined) : []
   const first = ways[0]
-  return first !== undefined && ways.length > 1 && found.way !== first ? `found by ${found.way}; ${first} finds it no more: mend “${first}: ${target![first]}” or take it out` : undefined
+  return first !== undefined && ways.length > 1 && found.way !== first
+    ? `found by ${found.way}; ${first} finds it no more: mend “${first}: ${target![first]}” or take it out`
+    : undefined
 }
 
 /** Fields whose name says that they are secret; the driver masks what the page itself hides. */
-export const isSecretTarget = ({ label = '', name = '', testId = '' }: Target) => /password|security code|secret|pin\b/i.test(`${label} ${name} ${testId}`)
+export const isSecretTarget = ({ label = '', name = '', testId = '' }: Target) =>
+  /password|security code|secret|pin\b/i.test(`${label} ${name} ${testId}`)

@@ -4,7 +4,16 @@ import { tmpdir } from 'node:os'
 import { basename, join } from 'node:path'
 import { describeTarget, TARGET_WAYS, type ElementState, type Environment, type Target } from '@/core/model'
 import type { Box } from '@/core/execution'
-import { DriverFault, SOURCE_MOST, type BrowserDriver, type Found, type LogEntry, type Look, type Pace, type ScreenShot } from '../driver/port'
+import {
+  DriverFault,
+  SOURCE_MOST,
+  type BrowserDriver,
+  type Found,
+  type LogEntry,
+  type Look,
+  type Pace,
+  type ScreenShot,
+} from '../driver/port'
 import type { Engine } from './engine'
 import { Film } from './film'
 
@@ -17,8 +26,15 @@ type Located<F, E> = { frame: F; element: E; way: string }
 export class PagedDriver<F, E> implements BrowserDriver {
   private readonly film: Film | undefined
 
-  constructor(private readonly engine: Engine<F, E>, private readonly environment: Environment, pace: Pace, films: boolean) {
-    this.film = films ? new Film({ width: environment.width, height: environment.height }, pace.now) : undefined
+  constructor(
+    private readonly engine: Engine<F, E>,
+    private readonly environment: Environment,
+    pace: Pace,
+    films: boolean,
+  ) {
+    this.film = films
+      ? new Film({ width: environment.width, height: environment.height }, pace.now)
+      : undefined
   }
 
   get facts(): Record<string, string> {
@@ -36,13 +52,19 @@ export class PagedDriver<F, E> implements BrowserDriver {
     requireArrival(status)
   }
 
-  click = (target: Target, limitMs: number) => this.act(target, limitMs, async ({ element }) => {
-    await this.engine.click(element)
-    await this.engine.settle(SETTLE_MS)
-    requireArrival(this.engine.arrivedWith())
-  })
+  click = (target: Target, limitMs: number) =>
+    this.act(target, limitMs, async ({ element }) => {
+      await this.engine.click(element)
+      await this.engine.settle(SETTLE_MS)
+      requireArrival(this.engine.arrivedWith())
+    })
 
-  async type(target: Target, text: string, limitMs: number, hide = false): Promise<Found & { masked: boolean }> {
+  async type(
+    target: Target,
+    text: string,
+    limitMs: number,
+    hide = false,
+  ): Promise<Found & { masked: boolean }> {
     let masked = false
     const found = await this.act(target, limitMs, async ({ element }) => {
       masked = (await this.engine.on(element, 'kindOf')).type === 'password'
@@ -52,17 +74,23 @@ export class PagedDriver<F, E> implements BrowserDriver {
     return { ...found, masked }
   }
 
-  choose = (target: Target, option: string, limitMs: number) => this.act(target, limitMs, async ({ element }) => {
-    if ((await this.engine.on(element, 'kindOf')).tag !== 'SELECT') {
-      const wanted = !['no', 'off', 'false'].includes(option)
-      if ((await this.engine.on(element, 'read')).states.includes('checked') !== wanted) await this.engine.click(element)
-      return
-    }
-    const options = await this.engine.on(element, 'options')
-    const wanted = options.find(({ label, value }) => label === option || value === option)
-    if (!wanted) throw new DriverFault('target', `there is no choice “${option}”; there is: ${options.map(({ label }) => label).join(', ')}`)
-    await this.engine.on(element, 'select', wanted.value)
-  })
+  choose = (target: Target, option: string, limitMs: number) =>
+    this.act(target, limitMs, async ({ element }) => {
+      if ((await this.engine.on(element, 'kindOf')).tag !== 'SELECT') {
+        const wanted = !['no', 'off', 'false'].includes(option)
+        if ((await this.engine.on(element, 'read')).states.includes('checked') !== wanted)
+          await this.engine.click(element)
+        return
+      }
+      const options = await this.engine.on(element, 'options')
+      const wanted = options.find(({ label, value }) => label === option || value === option)
+      if (!wanted)
+        throw new DriverFault(
+          'target',
+          `there is no choice “${option}”; there is: ${options.map(({ label }) => label).join(', ')}`,
+        )
+      await this.engine.on(element, 'select', wanted.value)
+    })
 
   async press(key: string, target: Target | undefined, limitMs: number): Promise<Found | undefined> {
     const press = async (element: E | undefined) => {
@@ -74,24 +102,27 @@ export class PagedDriver<F, E> implements BrowserDriver {
     return undefined
   }
 
-  hover = (target: Target, limitMs: number) => this.act(target, limitMs, ({ element }) => this.engine.hover(element))
+  hover = (target: Target, limitMs: number) =>
+    this.act(target, limitMs, ({ element }) => this.engine.hover(element))
 
   async drag(from: Target, to: Target, limitMs: number): Promise<Found> {
     const { element } = await this.locate(to, limitMs)
     return this.act(from, limitMs, (dragged) => this.engine.drag(dragged.element, element))
   }
 
-  upload = (target: Target, file: { name: string; text: string }, limitMs: number) => this.act(target, limitMs, async ({ element }) => {
-    if ((await this.engine.on(element, 'kindOf')).type !== 'file') throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
-    const folder = await mkdtemp(join(tmpdir(), 'oak-upload-'))
-    const path = join(folder, fileNameOf(file.name))
-    try {
-      await writeFile(path, file.text)
-      await this.engine.upload(element, path)
-    } finally {
-      setTimeout(() => void rm(folder, { recursive: true, force: true }), 60_000).unref() // the browser reads it when the form is sent
-    }
-  })
+  upload = (target: Target, file: { name: string; text: string }, limitMs: number) =>
+    this.act(target, limitMs, async ({ element }) => {
+      if ((await this.engine.on(element, 'kindOf')).type !== 'file')
+        throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
+      const folder = await mkdtemp(join(tmpdir(), 'oak-upload-'))
+      const path = join(folder, fileNameOf(file.name))
+      try {
+        await writeFile(path, file.text)
+        await this.engine.upload(element, path)
+      } finally {
+        setTimeout(() => void rm(folder, { recursive: true, force: true }), 60_000).unref() // the browser reads it when the form is sent
+      }
+    })
 
   async scroll(where: { to: Target } | { by: number }, limitMs: number): Promise<Found | undefined> {
     if ('to' in where) return this.act(where.to, limitMs, ({ element }) => this.engine.on(element, 'reveal'))
@@ -106,12 +137,18 @@ export class PagedDriver<F, E> implements BrowserDriver {
   async look(target: Target): Promise<Look> {
     const first = (await this.candidates(target).catch(() => []))[0]
     if (!first) return GONE
-    if (first.count > 1) return { count: first.count, text: '', value: '', states: ['visible'], found: { way: first.way } }
+    if (first.count > 1)
+      return { count: first.count, text: '', value: '', states: ['visible'], found: { way: first.way } }
     try {
       const element = await this.engine.element(first.frame, first.way, target)
       const { states, ...seen } = await this.engine.on(element, 'read')
       const box = await this.engine.box(first.frame, element)
-      return { count: 1, ...seen, states: states as ElementState[], found: { way: first.way, ...(box && { box }) } }
+      return {
+        count: 1,
+        ...seen,
+        states: states as ElementState[],
+        found: { way: first.way, ...(box && { box }) },
+      }
     } catch {
       return GONE // it went away while we looked
     }
@@ -120,7 +157,10 @@ export class PagedDriver<F, E> implements BrowserDriver {
   async attribute(target: Target, name: string): Promise<string | undefined> {
     const first = (await this.candidates(target))[0]
     if (first?.count !== 1) return undefined
-    return (await this.engine.on(await this.engine.element(first.frame, first.way, target), 'attribute', name)) ?? undefined
+    return (
+      (await this.engine.on(await this.engine.element(first.frame, first.way, target), 'attribute', name)) ??
+      undefined
+    )
   }
 
   url = () => this.engine.url()
@@ -146,7 +186,9 @@ export class PagedDriver<F, E> implements BrowserDriver {
     const own = await this.engine.dismissed().catch(() => undefined)
     if (own !== undefined) return own
     const [top] = await this.engine.frames().catch(() => [])
-    return top === undefined ? undefined : ((await this.engine.run(top, 'openDialog').catch(() => null)) ?? undefined)
+    return top === undefined
+      ? undefined
+      : ((await this.engine.run(top, 'openDialog').catch(() => null)) ?? undefined)
   }
 
   async stopVideo(): Promise<{ bytes: Uint8Array; startMs: number } | undefined> {
@@ -165,7 +207,8 @@ export class PagedDriver<F, E> implements BrowserDriver {
     const frames = await this.engine.frames()
     for (const way of TARGET_WAYS.filter((name) => target[name] !== undefined)) {
       const counts: number[] = []
-      for (const frame of frames) counts.push(await this.engine.run(frame, 'count', way, target).catch(() => 0))
+      for (const frame of frames)
+        counts.push(await this.engine.run(frame, 'count', way, target).catch(() => 0))
       const count = counts.reduce((sum, n) => sum + n, 0)
       if (count > 0) found.push({ frame: frames[counts.findIndex((n) => n > 0)]!, way, count })
     }
@@ -177,24 +220,40 @@ export class PagedDriver<F, E> implements BrowserDriver {
     for (;;) {
       const found = await this.candidates(target).catch(() => [])
       const one = found.find(({ count }) => count === 1)
-      if (one) return { frame: one.frame, way: one.way, element: await this.engine.element(one.frame, one.way, target) }
+      if (one)
+        return {
+          frame: one.frame,
+          way: one.way,
+          element: await this.engine.element(one.frame, one.way, target),
+        }
       if (performance.now() >= until) {
         const many = found[0]
-        throw new DriverFault('target', many ? `${describeTarget(target)}: ${many.count} elements match, one was expected` : `${describeTarget(target)} is not on the page`)
+        throw new DriverFault(
+          'target',
+          many
+            ? `${describeTarget(target)}: ${many.count} elements match, one was expected`
+            : `${describeTarget(target)} is not on the page`,
+        )
       }
       await new Promise((resolve) => setTimeout(resolve, POLL_MS))
     }
   }
 
   /** Finds, waits until nothing stands over it, does, and says in our words why it could not. */
-  private async act(target: Target, limitMs: number, action: (located: Located<F, E>) => Promise<unknown>): Promise<Found> {
+  private async act(
+    target: Target,
+    limitMs: number,
+    action: (located: Located<F, E>) => Promise<unknown>,
+  ): Promise<Found> {
     const until = performance.now() + limitMs
     let located: Located<F, E> | undefined
     try {
       located = await this.locate(target, limitMs)
       await this.engine.on(located.element, 'reveal')
       await this.requireFree(located, until)
-      const box: Box | undefined = await this.engine.box(located.frame, located.element).catch(() => undefined)
+      const box: Box | undefined = await this.engine
+        .box(located.frame, located.element)
+        .catch(() => undefined)
       await action(located)
       return { way: located.way, ...(box && { box }) }
     } catch (error) {
@@ -208,9 +267,16 @@ export class PagedDriver<F, E> implements BrowserDriver {
 
   private async requireFree({ element }: Located<F, E>, until: number): Promise<void> {
     for (;;) {
-      const [cover, { states }] = [await this.engine.on(element, 'cover'), await this.engine.on(element, 'read')]
+      const [cover, { states }] = [
+        await this.engine.on(element, 'cover'),
+        await this.engine.on(element, 'read'),
+      ]
       if (cover === null && !states.includes('disabled')) return
-      if (performance.now() >= until) throw new DriverFault('target', cover === null ? 'it is disabled' : `it is covered: the point belongs to ${cover}`)
+      if (performance.now() >= until)
+        throw new DriverFault(
+          'target',
+          cover === null ? 'it is disabled' : `it is covered: the point belongs to ${cover}`,
+        )
       await new Promise((resolve) => setTimeout(resolve, POLL_MS))
     }
   }
@@ -219,7 +285,8 @@ export class PagedDriver<F, E> implements BrowserDriver {
 /** A case names its file: whatever it says, the file stands in its own folder. @throws {DriverFault} script */
 function fileNameOf(written: string): string {
   const name = basename(written.replaceAll('\\', '/'))
-  if (name === '' || name === '.' || name === '..' || name.includes('\0')) throw new DriverFault('script', `“${written}” is no name of a file`)
+  if (name === '' || name === '.' || name === '..' || name.includes('\0'))
+    throw new DriverFault('script', `“${written}” is no name of a file`)
   return name
 }
 

@@ -36,9 +36,17 @@ export interface Engine<F, E> {
   goto(url: string, limitMs: number): Promise<number>
   /** The page's own document first. */
   frames(): Promise<F[]>
-  run<K extends keyof PageFunctions>(frame: F, call: K, ...args: Parameters<PageFunctions[K]>): Promise<ReturnType<PageFunctions[K]>>
+  run<K extends keyof PageFunctions>(
+    frame: F,
+    call: K,
+    ...args: Parameters<PageFunctions[K]>
+  ): Promise<ReturnType<PageFunctions[K]>>
   element(frame: F, way: string, target: Target): Promise<E>
-  on<K extends keyof ElementFunctions>(element: E, call: K, ...args: Parameters<ElementFunctions[K]>): Promise<ReturnType<ElementFunctions[K]>>
+  on<K extends keyof ElementFunctions>(
+    element: E,
+    call: K,
+    ...args: Parameters<ElementFunctions[K]>
+  ): Promise<ReturnType<ElementFunctions[K]>>
   /** In CSS pixels of the whole page's view. */
   box(frame: F, element: E): Promise<Box | undefined>
   click(element: E): Promise<void>

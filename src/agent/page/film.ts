@@ -6,7 +6,10 @@ export class Film {
   private last: Buffer | undefined
   private startMs = 0
 
-  constructor(private readonly size: { width: number; height: number }, private readonly now: () => number) {}
+  constructor(
+    private readonly size: { width: number; height: number },
+    private readonly now: () => number,
+  ) {}
 
   add(jpeg: Buffer): void {
     if (!this.encoder) {

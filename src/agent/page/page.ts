@@ -17,19 +17,44 @@ function labelText(label: Element): string {
 
 /** The innermost elements with exactly this text; buttons that are fields by their value. */
 function byText(text: string): Element[] {
-  const found = all('body *').filter((element) => !['SCRIPT', 'STYLE', 'NOSCRIPT'].includes(element.tagName) && (tidy(element.textContent) === text || (element instanceof HTMLInputElement && ['button', 'submit', 'reset'].includes(element.type) && element.value === text)))
+  const found = all('body *').filter(
+    (element) =>
+      !['SCRIPT', 'STYLE', 'NOSCRIPT'].includes(element.tagName) &&
+      (tidy(element.textContent) === text ||
+        (element instanceof HTMLInputElement &&
+          ['button', 'submit', 'reset'].includes(element.type) &&
+          element.value === text)),
+  )
   return found.filter((element) => !found.some((other) => other !== element && element.contains(other)))
 }
 
 function byLabel(label: string): Element[] {
-  const labelled = all('label').filter((one) => labelText(one) === label).flatMap((one) => ((one as HTMLLabelElement).control ? [(one as HTMLLabelElement).control!] : []))
-  const named = all(FIELDS).filter((field) => tidy(field.getAttribute('aria-label')) === label || tidy((field.getAttribute('aria-labelledby') ?? '').split(/\s+/).filter(Boolean).map((id) => document.getElementById(id)?.textContent ?? '').join(' ')) === label)
+  const labelled = all('label')
+    .filter((one) => labelText(one) === label)
+    .flatMap((one) => ((one as HTMLLabelElement).control ? [(one as HTMLLabelElement).control!] : []))
+  const named = all(FIELDS).filter(
+    (field) =>
+      tidy(field.getAttribute('aria-label')) === label ||
+      tidy(
+        (field.getAttribute('aria-labelledby') ?? '')
+          .split(/\s+/)
+          .filter(Boolean)
+          .map((id) => document.getElementById(id)?.textContent ?? '')
+          .join(' '),
+      ) === label,
+  )
   return [...new Set<Element>([...labelled, ...named])]
 }
 
 const WAYS: Record<string, (target: Target) => Element[]> = {
   testId: ({ testId }) => all(`[data-testid=${JSON.stringify(testId)}]`),
-  role: ({ role, name }) => all('body *').filter((element) => getRole(element) === role && !isInaccessible(element) && (name === undefined || tidy(computeAccessibleName(element)) === name)),
+  role: ({ role, name }) =>
+    all('body *').filter(
+      (element) =>
+        getRole(element) === role &&
+        !isInaccessible(element) &&
+        (name === undefined || tidy(computeAccessibleName(element)) === name),
+    ),
   label: ({ label }) => byLabel(label!),
   placeholder: ({ placeholder }) => all(`[placeholder=${JSON.stringify(placeholder)}]`),
   text: ({ text }) => byText(text!),
@@ -54,8 +79,17 @@ export function read(element: Element) {
   const field = element as HTMLInputElement
   const rect = element.getBoundingClientRect()
   const visible = rect.width > 0 && rect.height > 0 && getComputedStyle(element).visibility !== 'hidden'
-  const states = [visible ? 'visible' : 'hidden', field.disabled ? 'disabled' : 'enabled', field.checked ? 'checked' : 'unchecked', ...(document.activeElement === element ? ['focused'] : [])]
-  return { text: shown(element, (element as HTMLElement).innerText ?? element.textContent ?? ''), value: shown(element, field.value === undefined ? '' : String(field.value)), states }
+  const states = [
+    visible ? 'visible' : 'hidden',
+    field.disabled ? 'disabled' : 'enabled',
+    field.checked ? 'checked' : 'unchecked',
+    ...(document.activeElement === element ? ['focused'] : []),
+  ]
+  return {
+    text: shown(element, (element as HTMLElement).innerText ?? element.textContent ?? ''),
+    value: shown(element, field.value === undefined ? '' : String(field.value)),
+    states,
+  }
 }
 
 export function attribute(element: Element, name: string): string | null {
@@ -66,7 +100,8 @@ export const box = (element: Element) => {
   const { x, y, width, height } = element.getBoundingClientRect()
   return { x: Math.round(x), y: Math.round(y), w: Math.round(width), h: Math.round(height) }
 }
-export const reveal = (element: Element): void => element.scrollIntoView({ block: 'center', inline: 'center', behavior: 'instant' })
+export const reveal = (element: Element): void =>
+  element.scrollIntoView({ block: 'center', inline: 'center', behavior: 'instant' })
 
 /** What stands over the middle of the element, if anything does. */
 export function cover(element: Element): string | null {
@@ -79,13 +114,24 @@ export function cover(element: Element): string | null {
 export const isInDialog = (element: Element): boolean => element.closest('[role=dialog], dialog') !== null
 export function openDialog(): string | null {
   const dialog = document.querySelector('dialog[open], [role=dialog][aria-modal=true]')
-  return dialog ? (dialog.getAttribute('aria-label') ?? dialog.querySelector('h1, h2, h3')?.textContent ?? 'dialog').trim() : null
+  return dialog
+    ? (
+        dialog.getAttribute('aria-label') ??
+        dialog.querySelector('h1, h2, h3')?.textContent ??
+        'dialog'
+      ).trim()
+    : null
 }
 
-export const kindOf = (element: Element): { tag: string; type: string } => ({ tag: element.tagName, type: element.getAttribute('type') ?? '' })
-export const options = (element: Element): { label: string; value: string }[] => [...(element as HTMLSelectElement).options].map(({ label, value }) => ({ label, value }))
+export const kindOf = (element: Element): { tag: string; type: string } => ({
+  tag: element.tagName,
+  type: element.getAttribute('type') ?? '',
+})
+export const options = (element: Element): { label: string; value: string }[] =>
+  [...(element as HTMLSelectElement).options].map(({ label, value }) => ({ label, value }))
 
-const changed = (element: Element) => ['input', 'change'].forEach((type) => element.dispatchEvent(new Event(type, { bubbles: true })))
+const changed = (element: Element) =>
+  ['input', 'change'].forEach((type) => element.dispatchEvent(new Event(type, { bubbles: true })))
 export function select(element: Element, value: string): void {
   ;(element as HTMLSelectElement).value = value
   changed(element)
@@ -94,12 +140,14 @@ export function select(element: Element, value: string): void {
 export function fill(element: Element, text: string): void {
   ;(element as HTMLElement).focus()
   const field = element as HTMLInputElement
-  const holder = field instanceof HTMLTextAreaElement ? HTMLTextAreaElement.prototype : HTMLInputElement.prototype
+  const holder =
+    field instanceof HTMLTextAreaElement ? HTMLTextAreaElement.prototype : HTMLInputElement.prototype
   Object.getOwnPropertyDescriptor(holder, 'value')!.set!.call(field, text)
   changed(element)
 }
 
-const STRIPES = 'background:repeating-linear-gradient(45deg,#8a8275 0 4px,#b8ae9e 4px 8px)!important;color:transparent!important;caret-color:transparent!important'
+const STRIPES =
+  'background:repeating-linear-gradient(45deg,#8a8275 0 4px,#b8ae9e 4px 8px)!important;color:transparent!important;caret-color:transparent!important'
 /** A field that took a secret keeps it: any other text of it may be a part, and is shown to nobody. */
 type Field = HTMLElement & { oakHolds?: string | null }
 export function hideField(element: Element, secret: string | null): void {
@@ -122,7 +170,13 @@ export function hideSecrets(): void {
 /** Drags as a page sees it, where a driver has no pointer of its own that does. */
 export function drag(from: Element, to: Element): void {
   const data = new DataTransfer()
-  const at = (element: Element) => ({ bubbles: true, cancelable: true, dataTransfer: data, clientX: box(element).x + box(element).w / 2, clientY: box(element).y + box(element).h / 2 })
+  const at = (element: Element) => ({
+    bubbles: true,
+    cancelable: true,
+    dataTransfer: data,
+    clientX: box(element).x + box(element).w / 2,
+    clientY: box(element).y + box(element).h / 2,
+  })
   from.dispatchEvent(new DragEvent('dragstart', at(from)))
   to.dispatchEvent(new DragEvent('dragover', at(to)))
   to.dispatchEvent(new DragEvent('drop', at(to)))
@@ -167,9 +221,18 @@ let seen = 0
 /** Requests this page made, as the browser timed them; each once. */
 export function takeRequests(): Asked[] {
   const [navigation] = performance.getEntriesByType('navigation') as PerformanceResourceTiming[]
-  const list = [...(navigation ? [navigation] : []), ...(performance.getEntriesByType('resource') as PerformanceResourceTiming[])]
+  const list = [
+    ...(navigation ? [navigation] : []),
+    ...(performance.getEntriesByType('resource') as PerformanceResourceTiming[]),
+  ]
   const fresh = list.slice(seen)
   seen = list.length
-  return fresh.map((entry) => ({ url: entry.name, status: (entry as { responseStatus?: number }).responseStatus ?? 0, ms: Math.round(entry.duration), at: Math.round(performance.timeOrigin + entry.startTime), main: entry === navigation }))
+  return fresh.map((entry) => ({
+    url: entry.name,
+    status: (entry as { responseStatus?: number }).responseStatus ?? 0,
+    ms: Math.round(entry.duration),
+    at: Math.round(performance.timeOrigin + entry.startTime),
+    main: entry === navigation,
+  }))
 }
 export const ready = (): boolean => document.readyState === 'complete'

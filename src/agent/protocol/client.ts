@@ -2,10 +2,30 @@
 import type { AttemptResult, NumberedEvent, Work } from '@/core/execution'
 import type { Meeting, MeetingAnswer } from '../interpreter'
 
-export type Registration = { name: string; instance: string; pool: string; version: string; protocol: number; seats: number; environments: string[]; simulated: boolean; /** Host its browsers are behind. */ through?: string; missing?: { what: string; get: string }[] }
-export type Command = { attemptId: string } & ({ command: 'cancel'; undo: boolean } | { command: 'end'; because: string } | { command: 'drop' | 'pause' | 'watch' })
+export type Registration = {
+  name: string
+  instance: string
+  pool: string
+  version: string
+  protocol: number
+  seats: number
+  environments: string[]
+  simulated: boolean
+  /** Host its browsers are behind. */ through?: string
+  missing?: { what: string; get: string }[]
+}
+export type Command = { attemptId: string } & (
+  | { command: 'cancel'; undo: boolean }
+  | { command: 'end'; because: string }
+  | { command: 'drop' | 'pause' | 'watch' }
+)
 /** What a simulated agent is to do wrong, and how much longer. */
-export type Ordered = { what: 'lost' | 'slow' | 'upset'; factor?: number; environment?: string; forMs: number }
+export type Ordered = {
+  what: 'lost' | 'slow' | 'upset'
+  factor?: number
+  environment?: string
+  forMs: number
+}
 
 type Attempt = { attemptId: string; lease: number }
 
@@ -25,31 +45,108 @@ const FAULTS_MOST = 8
 const CLAIM_WAIT_MS = 20_000
 
 export class ProtocolClient {
-  constructor(private readonly server: string, private readonly token: string, private readonly warn: (text: string) => void = () => {}) {}
+  constructor(
+    private readonly server: string,
+    private readonly token: string,
+    private readonly warn: (text: string) => void = () => {},
+  ) {}
 
-  register = (registration: Registration, signal: AbortSignal) => this.json<{ id: string; heartbeatMs: number }>('POST', '/api/agents/register', registration, signal)
-  claim = (agentId: string, seat: number, signal: AbortSignal) => this.json<{ work: Work | null }>('POST', `/api/agents/${agentId}/claim`, { waitMs: CLAIM_WAIT_MS, seat }, signal, CLAIM_WAIT_MS + REQUEST_LIMIT_MS)
+  register = (registration: Registration, signal: AbortSignal) =>
+    this.json<{ id: string; heartbeatMs: number }>('POST', '/api/agents/register', registration, signal)
+  claim = (agentId: string, seat: number, signal: AbortSignal) =>
+    this.json<{ work: Work | null }>(
+      'POST',
+      `/api/agents/${agentId}/claim`,
+      { waitMs: CLAIM_WAIT_MS, seat },
+      signal,
+      CLAIM_WAIT_MS + REQUEST_LIMIT_MS,
+    )
   heartbeat = (agentId: string, attempts: { attemptId: string; lease: number }[], signal: AbortSignal) =>
-    this.json<HeartbeatAnswer>('POST', `/api/agents/${agentId}/heartbeat`, { attempts, clock: new Date().toISOString() }, signal)
+    this.json<HeartbeatAnswer>(
+      'POST',
+      `/api/agents/${agentId}/heartbeat`,
+      { attempts, clock: new Date().toISOString() },
+      signal,
+    )
   meet = (agentId: string, attemptId: string, meeting: Meeting & { lease: number }, signal: AbortSignal) =>
-    this.json<MeetingAnswer>('POST', `/api/agents/${agentId}/attempts/${attemptId}/meeting`, meeting, signal, CLAIM_WAIT_MS + REQUEST_LIMIT_MS)
-  sendEvents = (agentId: string, attemptId: string, lease: number, events: NumberedEvent[], signal: AbortSignal) =>
+    this.json<MeetingAnswer>(
+      'POST',
+      `/api/agents/${agentId}/attempts/${attemptId}/meeting`,
+      meeting,
+      signal,
+      CLAIM_WAIT_MS + REQUEST_LIMIT_MS,
+    )
+  sendEvents = (
+    agentId: string,
+    attemptId: string,
+    lease: number,
+    events: NumberedEvent[],
+    signal: AbortSignal,
+  ) =>
     this.json<void>('POST', `/api/agents/${agentId}/attempts/${attemptId}/events`, { lease, events }, signal)
   /** Ends an attempt of which nothing else is taken. */
-  abandon = ({ agentId, attemptId, lease }: Attempt & { agentId: string }, why: string, signal: AbortSignal, ms = 0) =>
-    this.finish(agentId, attemptId, { lease, result: { outcome: 'errored', ms, failure: { kind: 'agent', message: why } } }, signal)
+  abandon = (
+    { agentId, attemptId, lease }: Attempt & { agentId: string },
+    why: string,
+    signal: AbortSignal,
+    ms = 0,
+  ) =>
+    this.finish(
+      agentId,
+      attemptId,
+      { lease, result: { outcome: 'errored', ms, failure: { kind: 'agent', message: why } } },
+      signal,
+    )
   /** `next`: asks for the seat's next work with it. */
-  finish = (agentId: string, attemptId: string, end: { lease: number; result: AttemptResult; events?: NumberedEvent[]; next?: { seat: number } }, signal: AbortSignal) =>
-    this.json<{ work: Work | null } | undefined>('POST', `/api/agents/${agentId}/attempts/${attemptId}/finish`, end, signal)
+  finish = (
+    agentId: string,
+    attemptId: string,
+    end: { lease: number; result: AttemptResult; events?: NumberedEvent[]; next?: { seat: number } },
+    signal: AbortSignal,
+  ) =>
+    this.json<{ work: Work | null } | undefined>(
+      'POST',
+      `/api/agents/${agentId}/attempts/${attemptId}/finish`,
+      end,
+      signal,
+    )
   missing = (agentId: string, { attemptId, lease }: Attempt, hashes: string[], signal: AbortSignal) =>
-    this.json<{ missing: string[] }>('POST', `/api/agents/${agentId}/attempts/${attemptId}/evidence`, { lease, hashes }, signal)
+    this.json<{ missing: string[] }>(
+      'POST',
+      `/api/agents/${agentId}/attempts/${attemptId}/evidence`,
+      { lease, hashes },
+      signal,
+    )
 
-  async sendEvidence(agentId: string, { attemptId, lease }: Attempt, { hash, mime, bytes }: { hash: string; mime: string; bytes: Uint8Array }, signal: AbortSignal): Promise<void> {
-    await this.send('PUT', `/api/agents/${agentId}/attempts/${attemptId}/evidence/${hash}?lease=${lease}`, { 'content-type': mime }, bytes, signal)
+  async sendEvidence(
+    agentId: string,
+    { attemptId, lease }: Attempt,
+    { hash, mime, bytes }: { hash: string; mime: string; bytes: Uint8Array },
+    signal: AbortSignal,
+  ): Promise<void> {
+    await this.send(
+      'PUT',
+      `/api/agents/${agentId}/attempts/${attemptId}/evidence/${hash}?lease=${lease}`,
+      { 'content-type': mime },
+      bytes,
+      signal,
+    )
   }
 
-  async sendScreen(agentId: string, { attemptId, lease }: Attempt, mime: string, bytes: Uint8Array, signal: AbortSignal): Promise<void> {
-    await this.send('PUT', `/api/agents/${agentId}/attempts/${attemptId}/screen?lease=${lease}`, { 'content-type': mime }, bytes, signal)
+  async sendScreen(
+    agentId: string,
+    { attemptId, lease }: Attempt,
+    mime: string,
+    bytes: Uint8Array,
+    signal: AbortSignal,
+  ): Promise<void> {
+    await this.send(
+      'PUT',
+      `/api/agents/${agentId}/attempts/${attemptId}/screen?lease=${lease}`,
+      { 'content-type': mime },
+      bytes,
+      signal,
+    )
   }
 
   /** Waits until the server answers at all. */
@@ -59,15 +156,35 @@ export class ProtocolClient {
     })
   }
 
-  private async json<T>(method: string, path: string, body: unknown, signal: AbortSignal, limitMs?: number): Promise<T> {
-    const response = await this.send(method, path, { 'content-type': 'application/json' }, JSON.stringify(body), signal, limitMs)
+  private async json<T>(
+    method: string,
+    path: string,
+    body: unknown,
+    signal: AbortSignal,
+    limitMs?: number,
+  ): Promise<T> {
+    const response = await this.send(
+      method,
+      path,
+      { 'content-type': 'application/json' },
+      JSON.stringify(body),
+      signal,
+      limitMs,
+    )
     return (response.status === 204 ? undefined : await response.json()) as T
   }
 
   /** Sends until it is answered. A network fault or a 5xx is the server being away; a 4xx is an answer. So is a 500 to
    * the same words again and again: the server is there, and cannot take them.
    * @throws {LeaseLost} {Refused}; an AbortError when `signal` aborts */
-  private async send(method: string, path: string, headers: Record<string, string>, body: string | Uint8Array | undefined, signal: AbortSignal, limitMs = REQUEST_LIMIT_MS): Promise<Response> {
+  private async send(
+    method: string,
+    path: string,
+    headers: Record<string, string>,
+    body: string | Uint8Array | undefined,
+    signal: AbortSignal,
+    limitMs = REQUEST_LIMIT_MS,
+  ): Promise<Response> {
     let faults = 0
     for (let waitMs = RETRY_FIRST_MS; ; waitMs = Math.min(waitMs * 2, RETRY_MOST_MS)) {
       signal.throwIfAborted()
@@ -82,9 +199,15 @@ export class ProtocolClient {
         if (answer.ok) return answer
         const text = await answer.text().catch(() => '')
         if (answer.status === 409 && path.includes('/attempts/')) throw new LeaseLost(text)
-        if (answer.status < 500 && answer.status !== 429) throw new Refused(`${method} ${path}: ${answer.status} ${text.slice(0, 300)}`)
-        if (answer.status === 500 && path.includes('/attempts/') && ++faults >= FAULTS_MOST) throw new Refused(`${method} ${path}: the server answered 500 ${faults} times ${text.slice(0, 300)}`)
-        this.warn(`the server answers ${answer.status} to ${method} ${path}${said(text)}; trying again in ${waitMs} ms`)
+        if (answer.status < 500 && answer.status !== 429)
+          throw new Refused(`${method} ${path}: ${answer.status} ${text.slice(0, 300)}`)
+        if (answer.status === 500 && path.includes('/attempts/') && ++faults >= FAULTS_MOST)
+          throw new Refused(
+            `${method} ${path}: the server answered 500 ${faults} times ${text.slice(0, 300)}`,
+          )
+        this.warn(
+          `the server answers ${answer.status} to ${method} ${path}${said(text)}; trying again in ${waitMs} ms`,
+        )
       } else this.warn(`no answer from ${this.server} (${answer.message}); trying again in ${waitMs} ms`)
       await pause(waitMs, signal)
     }

@@ -28,7 +28,15 @@ export class Reporter implements Sink {
   private problem: Error | undefined
 
   /** @param signal aborts when the attempt is not ours any more; then nothing more is sent */
-  constructor(private readonly client: ProtocolClient, private readonly agentId: string, private readonly work: Pick<Work, 'attemptId' | 'lease'>, private readonly sent: SentHashes, private readonly signal: AbortSignal, onLost: () => void, private readonly spool?: AttemptSpool) {
+  constructor(
+    private readonly client: ProtocolClient,
+    private readonly agentId: string,
+    private readonly work: Pick<Work, 'attemptId' | 'lease'>,
+    private readonly sent: SentHashes,
+    private readonly signal: AbortSignal,
+    onLost: () => void,
+    private readonly spool?: AttemptSpool,
+  ) {
     this.sending = this.loop().catch((error: Error) => {
       this.problem = error
       onLost()
@@ -60,11 +68,17 @@ export class Reporter implements Sink {
     const { attemptId, lease } = this.work
     await this.allButLast().catch(async (error: unknown) => {
       // The log is refused, and the result will be: said all the same, so that the server can show that we came too late.
-      if (error instanceof LeaseLost) await this.client.finish(this.agentId, attemptId, { lease, result }, this.signal).catch(() => {})
+      if (error instanceof LeaseLost)
+        await this.client.finish(this.agentId, attemptId, { lease, result }, this.signal).catch(() => {})
       throw error
     })
     await this.sendEvidence()
-    const answer = await this.client.finish(this.agentId, attemptId, { lease, result, events: this.events, ...(seat !== undefined && { next: { seat } }) }, this.signal)
+    const answer = await this.client.finish(
+      this.agentId,
+      attemptId,
+      { lease, result, events: this.events, ...(seat !== undefined && { next: { seat } }) },
+      this.signal,
+    )
     this.events = []
     return answer?.work ?? undefined
   }
@@ -111,9 +125,11 @@ export class Reporter implements Sink {
 
   /** A piece that the server refuses is missing, and nothing else is. */
   private async sendPiece({ hash, mime, bytes }: Piece): Promise<void> {
-    await this.client.sendEvidence(this.agentId, this.work, { hash, mime, bytes }, this.signal).catch((error: unknown) => {
-      if (!(error instanceof Refused)) throw error
-    })
+    await this.client
+      .sendEvidence(this.agentId, this.work, { hash, mime, bytes }, this.signal)
+      .catch((error: unknown) => {
+        if (!(error instanceof Refused)) throw error
+      })
   }
 
   private async sendEvidence(): Promise<void> {

@@ -20,27 +20,55 @@ afterAll(() => {
   server.close()
 })
 
-const environment = (key: string): Environment => ({ key, title: key, browser: 'B', os: 'O', width: 800, height: 600, locale: 'en-GB', simulated: true })
+const environment = (key: string): Environment => ({
+  key,
+  title: key,
+  browser: 'B',
+  os: 'O',
+  width: 800,
+  height: 600,
+  locale: 'en-GB',
+  simulated: true,
+})
 type Trouble = { slow?: number; upset?: number }
 
 /** Opens the page so many times: how long it took on a clock that only pauses move on, and what went wrong. */
-async function visits(key: string, seed: number, times: number, trouble: Trouble = {}): Promise<{ ms: number; faults: string[] }> {
+async function visits(
+  key: string,
+  seed: number,
+  times: number,
+  trouble: Trouble = {},
+): Promise<{ ms: number; faults: string[] }> {
   let ms = 0
   const pace: Pace = { now: () => ms, pause: async (more) => void (ms += more) }
-  const driver = new SimulatedDriver({ environment: environment(key), pace, seed, trouble: { factor: (what) => trouble[what] ?? 1 } })
+  const driver = new SimulatedDriver({
+    environment: environment(key),
+    pace,
+    seed,
+    trouble: { factor: (what) => trouble[what] ?? 1 },
+  })
   const faults: string[] = []
-  for (let i = 0; i < times; i++) await driver.open(address, LIMIT_MS).catch((error: Error) => void faults.push(error.message))
+  for (let i = 0; i < times; i++)
+    await driver.open(address, LIMIT_MS).catch((error: Error) => void faults.push(error.message))
   return { ms, faults }
 }
 
 test('the same seed gives the same night, another seed another', async () => {
-  const [one, again, other] = [await visits('android-handset', 7, 60), await visits('android-handset', 7, 60), await visits('android-handset', 8, 60)]
+  const [one, again, other] = [
+    await visits('android-handset', 7, 60),
+    await visits('android-handset', 7, 60),
+    await visits('android-handset', 8, 60),
+  ]
   expect(again).toEqual(one)
   expect(other.ms).not.toBe(one.ms)
 })
 
 test('a handset is slower than a desktop, by about as much as its profile says; told to be slow, by as much again', async () => {
-  const [desktop, handset, slowed] = [await visits('chromium-macos', 3, 80), await visits('android-handset', 3, 80), await visits('chromium-macos', 3, 80, { slow: 4 })]
+  const [desktop, handset, slowed] = [
+    await visits('chromium-macos', 3, 80),
+    await visits('android-handset', 3, 80),
+    await visits('chromium-macos', 3, 80, { slow: 4 }),
+  ]
   expect(desktop.faults).toEqual([]) // seeded: a hang would be counted as time
   expect(slowed.ms / desktop.ms).toBeCloseTo(4, 5)
   expect(handset.ms / desktop.ms).toBeGreaterThan(2.5)
@@ -50,7 +78,9 @@ test('upset, it hangs and breaks as often as told, each in its own words; a hang
   const quiet = await visits('webkit-macos', 5, 100)
   const upset = await visits('webkit-macos', 5, 100, { upset: 100 })
   expect(upset.faults.length).toBeGreaterThan(quiet.faults.length + 10)
-  expect(new Set(upset.faults)).toEqual(new Set(['the page did not come within 5 s', 'the connection was reset']))
+  expect(new Set(upset.faults)).toEqual(
+    new Set(['the page did not come within 5 s', 'the connection was reset']),
+  )
   const hangs = upset.faults.filter((text) => text.includes('did not come')).length
   expect(upset.ms).toBeGreaterThan(hangs * LIMIT_MS)
 })

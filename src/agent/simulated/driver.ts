@@ -1,14 +1,31 @@
 /** The simulated driver: real requests to the real applications, an invented browser in between. */
 import { describeTarget, tidy, type ElementState, type Environment, type Target } from '@/core/model'
 import { randomFrom, type Box, type Random } from '@/core/execution'
-import { DriverFault, type BrowserDriver, type Found, type LogEntry, type Look, type Pace, type ScreenShot } from '../driver/port'
+import {
+  DriverFault,
+  type BrowserDriver,
+  type Found,
+  type LogEntry,
+  type Look,
+  type Pace,
+  type ScreenShot,
+} from '../driver/port'
 import { findIn } from './elements'
 import { formData, parsePage, valueOf, Visitor, type Opened } from './page'
 import { PICTURED, type Picture, type PictureMaker } from './pictures'
 import { profileOf, type Profile } from './profiles'
 
 /** `screens: 'arrivals'` gives a screen only where a page has just come, not after each field is filled: a third of the drawing. */
-export type SimulatedParts = { environment: Environment; pace: Pace; seed: number; pictures?: PictureMaker; screens?: 'every' | 'arrivals'; /** What it was told to do wrong. */ trouble?: { factor(what: 'slow' | 'upset', environment: string): number } }
+export type SimulatedParts = {
+  environment: Environment
+  pace: Pace
+  seed: number
+  pictures?: PictureMaker
+  screens?: 'every' | 'arrivals'
+  /** What it was told to do wrong. */ trouble?: {
+    factor(what: 'slow' | 'upset', environment: string): number
+  }
+}
 
 export class SimulatedDriver implements BrowserDriver {
   readonly facts: Record<string, string>
@@ -27,8 +44,16 @@ export class SimulatedDriver implements BrowserDriver {
     const { environment } = parts
     this.random = randomFrom(parts.seed)
     this.profile = profileOf(environment.key)
-    this.visitor = new Visitor({ 'user-agent': environment.userAgent ?? 'simulated', 'accept-language': environment.locale })
-    this.facts = { browser: `${environment.browser} (simulated)`, system: `${environment.os} (simulated)`, screen: `${environment.width}x${environment.height}`, locale: environment.locale }
+    this.visitor = new Visitor({
+      'user-agent': environment.userAgent ?? 'simulated',
+      'accept-language': environment.locale,
+    })
+    this.facts = {
+      browser: `${environment.browser} (simulated)`,
+      system: `${environment.os} (simulated)`,
+      screen: `${environment.width}x${environment.height}`,
+      locale: environment.locale,
+    }
   }
 
   async open(url: string, limitMs: number): Promise<void> {
@@ -39,20 +64,37 @@ export class SimulatedDriver implements BrowserDriver {
     const { element, found } = await this.reach(target, limitMs)
     await this.spend(this.profile.actionMs)
     if (this.random() < this.profile.misses) return found
-    const box = element.closest('label')?.querySelector('input[type=checkbox]') ?? (element.matches('input[type=checkbox]') ? element : null)
+    const box =
+      element.closest('label')?.querySelector('input[type=checkbox]') ??
+      (element.matches('input[type=checkbox]') ? element : null)
     const link = element.closest('a[href]')
     const form = element.closest('form')
     if (box) {
       this.filled = true
       toggle(box, 'checked', !box.hasAttribute('checked'))
-    } else if (link) await this.arrive(this.visit('GET', new URL(link.getAttribute('href')!, this.holderOf(element).url).href, undefined, limitMs))
-    else if (form && element.matches('button:not([type=button]), input[type=submit]')) await this.submit(form, limitMs)
+    } else if (link)
+      await this.arrive(
+        this.visit(
+          'GET',
+          new URL(link.getAttribute('href')!, this.holderOf(element).url).href,
+          undefined,
+          limitMs,
+        ),
+      )
+    else if (form && element.matches('button:not([type=button]), input[type=submit]'))
+      await this.submit(form, limitMs)
     return found
   }
 
-  async type(target: Target, text: string, limitMs: number, hide = false): Promise<Found & { masked: boolean }> {
+  async type(
+    target: Target,
+    text: string,
+    limitMs: number,
+    hide = false,
+  ): Promise<Found & { masked: boolean }> {
     const { element, found } = await this.reach(target, limitMs)
-    if (!element.matches('input, textarea')) throw new DriverFault('target', `${describeTarget(target)} is not a field to type into`)
+    if (!element.matches('input, textarea'))
+      throw new DriverFault('target', `${describeTarget(target)} is not a field to type into`)
     await this.spend(this.profile.actionMs)
     this.filled = true
     element.setAttribute('value', text)
@@ -64,11 +106,18 @@ export class SimulatedDriver implements BrowserDriver {
     const { element, found } = await this.reach(target, limitMs)
     await this.spend(this.profile.actionMs)
     this.filled = true
-    if (element.matches('input[type=checkbox]')) toggle(element, 'checked', !['no', 'off', 'false'].includes(option))
+    if (element.matches('input[type=checkbox]'))
+      toggle(element, 'checked', !['no', 'off', 'false'].includes(option))
     else {
       const options = [...element.querySelectorAll('option')]
-      const wanted = options.find((item) => tidy(item.textContent ?? '') === option || item.getAttribute('value') === option)
-      if (!wanted) throw new DriverFault('target', `there is no choice “${option}”; there is: ${options.map((item) => tidy(item.textContent ?? '')).join(', ')}`)
+      const wanted = options.find(
+        (item) => tidy(item.textContent ?? '') === option || item.getAttribute('value') === option,
+      )
+      if (!wanted)
+        throw new DriverFault(
+          'target',
+          `there is no choice “${option}”; there is: ${options.map((item) => tidy(item.textContent ?? '')).join(', ')}`,
+        )
       for (const item of options) toggle(item, 'selected', item === wanted)
     }
     return found
@@ -96,7 +145,8 @@ export class SimulatedDriver implements BrowserDriver {
 
   async upload(target: Target, file: { name: string; text: string }, limitMs: number): Promise<Found> {
     const { element, found } = await this.reach(target, limitMs)
-    if (!element.matches('input[type=file]')) throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
+    if (!element.matches('input[type=file]'))
+      throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
     await this.spend(this.profile.actionMs)
     this.filled = true
     element.setAttribute('value', file.name)
@@ -120,9 +170,19 @@ export class SimulatedDriver implements BrowserDriver {
     const hits = findIn(this.documents(), target)
     const element = hits?.elements[0]
     if (!hits || !element) return { count: 0, text: '', value: '', states: ['hidden'] }
-    const states: ElementState[] = ['visible', element.hasAttribute('disabled') ? 'disabled' : 'enabled', element.hasAttribute('checked') ? 'checked' : 'unchecked']
+    const states: ElementState[] = [
+      'visible',
+      element.hasAttribute('disabled') ? 'disabled' : 'enabled',
+      element.hasAttribute('checked') ? 'checked' : 'unchecked',
+    ]
     const box = hits.elements.length === 1 ? this.boxIn(await this.layout(), element) : undefined
-    return { count: hits.elements.length, text: element.textContent ?? '', value: valueOf(element), states, found: { way: hits.way, ...(box && { box }) } }
+    return {
+      count: hits.elements.length,
+      text: element.textContent ?? '',
+      value: valueOf(element),
+      states,
+      found: { way: hits.way, ...(box && { box }) },
+    }
   }
 
   url = async () => this.top.url
@@ -143,21 +203,32 @@ export class SimulatedDriver implements BrowserDriver {
 
   async openDialog(): Promise<string | undefined> {
     const dialog = this.top.document.querySelector('[role=dialog][aria-modal=true], dialog[open]')
-    return dialog ? (dialog.getAttribute('aria-label') ?? tidy(dialog.querySelector('h1, h2, h3')?.textContent ?? 'dialog')) : undefined
+    return dialog
+      ? (dialog.getAttribute('aria-label') ??
+          tidy(dialog.querySelector('h1, h2, h3')?.textContent ?? 'dialog'))
+      : undefined
   }
 
   private documents = () => [this.top, ...this.frames].map(({ document }) => document)
-  private holderOf = (element: Element): Opened => [this.top, ...this.frames].find(({ document }) => document === element.ownerDocument) ?? this.top
+  private holderOf = (element: Element): Opened =>
+    [this.top, ...this.frames].find(({ document }) => document === element.ownerDocument) ?? this.top
 
   /** Finds a target that can be acted on: there once, no dialog over it, nothing else over it. */
   private async reach(target: Target, limitMs: number): Promise<{ element: Element; found: Found }> {
     const hits = findIn(this.documents(), target)
     const element = hits?.elements.length === 1 ? hits.elements[0] : undefined
     const dialog = await this.openDialog()
-    const fault = dialog && !element?.closest('[role=dialog], dialog') ? new DriverFault('dialog', `a dialog “${dialog}” is open over the page`)
-      : !hits ? new DriverFault('target', `${describeTarget(target)} is not on the page`)
-      : !element ? new DriverFault('target', `${describeTarget(target)}: ${hits.elements.length} elements match, one was expected`)
-      : undefined
+    const fault =
+      dialog && !element?.closest('[role=dialog], dialog')
+        ? new DriverFault('dialog', `a dialog “${dialog}” is open over the page`)
+        : !hits
+          ? new DriverFault('target', `${describeTarget(target)} is not on the page`)
+          : !element
+            ? new DriverFault(
+                'target',
+                `${describeTarget(target)}: ${hits.elements.length} elements match, one was expected`,
+              )
+            : undefined
     if (fault || !element || !hits) {
       await this.parts.pace.pause(limitMs) // nothing changes by itself on a page without scripts, but a browser would have waited
       throw fault
@@ -176,7 +247,8 @@ export class SimulatedDriver implements BrowserDriver {
     const holder = this.holderOf(form)
     const action = new URL(form.getAttribute('action') ?? holder.url, holder.url)
     const data = formData(form)
-    if ((form.getAttribute('method') ?? 'get').toLowerCase() === 'post') await this.arrive(this.visit('POST', action.href, String(data), limitMs))
+    if ((form.getAttribute('method') ?? 'get').toLowerCase() === 'post')
+      await this.arrive(this.visit('POST', action.href, String(data), limitMs))
     else {
       action.search = String(data)
       await this.arrive(this.visit('GET', action.href, undefined, limitMs))
@@ -188,19 +260,31 @@ export class SimulatedDriver implements BrowserDriver {
     if (status >= 500) throw new DriverFault('page', `the page answers ${status}`)
   }
 
-  private async visit(method: string, url: string, body: string | undefined, limitMs: number): Promise<number> {
+  private async visit(
+    method: string,
+    url: string,
+    body: string | undefined,
+    limitMs: number,
+  ): Promise<number> {
     const { pace } = this.parts
     if (this.random() < this.profile.hangs * this.factor('upset')) {
       await pace.pause(limitMs)
       throw new DriverFault('page', `the page did not come within ${Math.round(limitMs / 1000)} s`)
     }
-    if (this.random() < this.profile.breaks * this.factor('upset')) throw new DriverFault('page', 'the connection was reset')
+    if (this.random() < this.profile.breaks * this.factor('upset'))
+      throw new DriverFault('page', 'the connection was reset')
     const start = pace.now()
     const answer = await this.visitor.fetch(method, url, body).catch((error: unknown) => {
       throw new DriverFault('page', `the page does not open: ${(error as Error).message}`)
     })
     await this.spend(this.profile.requestMs * answer.exchanges.length)
-    for (const exchange of answer.exchanges) this.log.push({ type: 'request', atMs: pace.now(), ...exchange, ms: Math.round((pace.now() - start) / answer.exchanges.length) })
+    for (const exchange of answer.exchanges)
+      this.log.push({
+        type: 'request',
+        atMs: pace.now(),
+        ...exchange,
+        ms: Math.round((pace.now() - start) / answer.exchanges.length),
+      })
     if (answer.file !== undefined) {
       this.files.push(answer.file)
       return answer.status
@@ -217,8 +301,10 @@ export class SimulatedDriver implements BrowserDriver {
   }
 
   /** Time as this environment takes it: between 0.7 and 1.6 times the usual. */
-  private factor = (what: 'slow' | 'upset'): number => this.parts.trouble?.factor(what, this.parts.environment.key) ?? 1
-  private spend = (ms: number) => this.parts.pace.pause(ms * (0.7 + 0.9 * this.random()) * this.factor('slow'))
+  private factor = (what: 'slow' | 'upset'): number =>
+    this.parts.trouble?.factor(what, this.parts.environment.key) ?? 1
+  private spend = (ms: number) =>
+    this.parts.pace.pause(ms * (0.7 + 0.9 * this.random()) * this.factor('slow'))
 
   private layout(): Promise<Picture | undefined> {
     return (this.arrival ??= this.draw())
@@ -226,14 +312,20 @@ export class SimulatedDriver implements BrowserDriver {
 
   private async draw(): Promise<Picture | undefined> {
     if (!this.parts.pictures || this.top.url === 'about:blank') return undefined
-    for (const { frame, document } of this.frames) frame?.setAttribute('srcdoc', hideSecrets(document.toString()))
+    for (const { frame, document } of this.frames)
+      frame?.setAttribute('srcdoc', hideSecrets(document.toString()))
     return this.parts.pictures.of(hideSecrets(this.top.document.toString()), this.parts.environment)
   }
 
   private numberOf = (element: Element) => [...this.top.document.querySelectorAll(PICTURED)].indexOf(element)
-  private boxIn = (picture: Picture | undefined, element: Element): Box | undefined => picture?.boxes[this.numberOf(element)]
+  private boxIn = (picture: Picture | undefined, element: Element): Box | undefined =>
+    picture?.boxes[this.numberOf(element)]
 }
 
-const toggle = (element: Element, attribute: string, on: boolean) => (on ? element.setAttribute(attribute, '') : element.removeAttribute(attribute))
+const toggle = (element: Element, attribute: string, on: boolean) =>
+  on ? element.setAttribute(attribute, '') : element.removeAttribute(attribute)
 const HIDDEN = 'data-oak-hidden'
-const hideSecrets = (html: string) => html.replace(/<input[^>]*>/g, (field) => (/type="password"|data-oak-hidden/.test(field) ? field.replace(/(value=")[^"]*(")/, '$1••••••$2') : field))
+const hideSecrets = (html: string) =>
+  html.replace(/<input[^>]*>/g, (field) =>
+    /type="password"|data-oak-hidden/.test(field) ? field.replace(/(value=")[^"]*(")/, '$1••••••$2') : field,
+  )

@@ -22,7 +22,11 @@ export class Visitor {
       const response = await fetch(url, {
         method: verb,
         redirect: 'manual',
-        headers: { ...this.headers, cookie: this.cookieLine(url), ...(sent !== undefined && { 'content-type': 'application/x-www-form-urlencoded' }) },
+        headers: {
+          ...this.headers,
+          cookie: this.cookieLine(url),
+          ...(sent !== undefined && { 'content-type': 'application/x-www-form-urlencoded' }),
+        },
         ...(sent !== undefined && { body: sent }),
       })
       for (const line of response.headers.getSetCookie()) this.keep(line)
@@ -30,7 +34,9 @@ export class Visitor {
       const location = response.headers.get('location')
       const text = await response.text()
       if (response.status < 300 || response.status >= 400 || !location) {
-        const file = /^attachment(?:;.*filename="?([^";]+)"?)?/i.exec(response.headers.get('content-disposition') ?? '')
+        const file = /^attachment(?:;.*filename="?([^";]+)"?)?/i.exec(
+          response.headers.get('content-disposition') ?? '',
+        )
         return { status: response.status, text, url, exchanges, ...(file && { file: file[1] ?? 'download' }) }
       }
       url = new URL(location, url).href
@@ -47,12 +53,21 @@ export class Visitor {
   }
   private cookieLine(url: string): string {
     const { pathname } = new URL(url)
-    return [...this.cookies].map(([key, value]) => [key.split(' '), value] as const).filter(([[path]]) => pathname.startsWith(path!)).map(([[, name], value]) => `${name}=${value}`).join('; ')
+    return [...this.cookies]
+      .map(([key, value]) => [key.split(' '), value] as const)
+      .filter(([[path]]) => pathname.startsWith(path!))
+      .map(([[, name], value]) => `${name}=${value}`)
+      .join('; ')
   }
 }
 
 /** Parses as browsers do: there is always a body. */
-export const parsePage = (html: string): Document => parseHTML(/<body[\s>]/i.test(html) ? html : `<!doctype html><html><head></head><body>${html.replace(/<!doctype[^>]*>/i, '')}</body></html>`).document as unknown as Document
+export const parsePage = (html: string): Document =>
+  parseHTML(
+    /<body[\s>]/i.test(html)
+      ? html
+      : `<!doctype html><html><head></head><body>${html.replace(/<!doctype[^>]*>/i, '')}</body></html>`,
+  ).document as unknown as Document
 
 /** What a form would send, in the order of its fields. */
 export function formData(form: Element): URLSearchParams {
@@ -67,7 +82,15 @@ export function formData(form: Element): URLSearchParams {
 }
 
 export function valueOf(field: Element): string {
-  if (!field.matches('select')) return field.getAttribute('value') ?? (field.matches('textarea') ? (field.textContent ?? '') : field.matches('input[type=checkbox]') ? 'on' : '')
+  if (!field.matches('select'))
+    return (
+      field.getAttribute('value') ??
+      (field.matches('textarea')
+        ? (field.textContent ?? '')
+        : field.matches('input[type=checkbox]')
+          ? 'on'
+          : '')
+    )
   const options = [...field.querySelectorAll('option')]
   const chosen = options.find((option) => option.hasAttribute('selected')) ?? options[0]
   return chosen ? (chosen.getAttribute('value') ?? chosen.textContent ?? '') : ''

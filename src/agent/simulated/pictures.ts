@@ -48,10 +48,27 @@ export class PictureMaker {
   private async draw(html: string, environment: Environment, lane: number): Promise<Picture> {
     const { page, cdp } = await this.canvas(environment, lane)
     if (html.includes('<iframe')) await page.setContent(html, { waitUntil: 'load', timeout: 5000 })
-    else await cdp.send('Page.setDocumentContent', { frameId: (await cdp.send('Page.getFrameTree')).frameTree.frame.id, html })
-    const { data } = await cdp.send('Page.captureScreenshot', { format: 'jpeg', quality: 60, optimizeForSpeed: true })
+    else
+      await cdp.send('Page.setDocumentContent', {
+        frameId: (await cdp.send('Page.getFrameTree')).frameTree.frame.id,
+        html,
+      })
+    const { data } = await cdp.send('Page.captureScreenshot', {
+      format: 'jpeg',
+      quality: 60,
+      optimizeForSpeed: true,
+    })
     const { boxes, covered } = await page.evaluate(measure, PICTURED)
-    return { shot: { bytes: Buffer.from(data, 'base64'), mime: 'image/jpeg', width: environment.width, height: environment.height }, boxes, covered }
+    return {
+      shot: {
+        bytes: Buffer.from(data, 'base64'),
+        mime: 'image/jpeg',
+        width: environment.width,
+        height: environment.height,
+      },
+      boxes,
+      covered,
+    }
   }
 
   private canvas({ width, height }: Environment, lane: number): Promise<Canvas> {
@@ -65,7 +82,10 @@ export class PictureMaker {
       return { page, cdp: await context.newCDPSession(page) }
     })
     this.canvases.set(size, opened)
-    opened.then(({ page }) => page.once('close', () => this.canvases.delete(size)), () => this.canvases.delete(size))
+    opened.then(
+      ({ page }) => page.once('close', () => this.canvases.delete(size)),
+      () => this.canvases.delete(size),
+    )
     return opened
   }
 }
@@ -77,14 +97,20 @@ function measure(selector: string) {
   document.querySelectorAll(selector).forEach((element, i) => {
     let rect = element.getBoundingClientRect()
     if (rect.width === 0 || rect.height === 0) return
-    boxes[i] = { x: Math.round(rect.x), y: Math.round(rect.y), w: Math.round(rect.width), h: Math.round(rect.height) }
+    boxes[i] = {
+      x: Math.round(rect.x),
+      y: Math.round(rect.y),
+      w: Math.round(rect.width),
+      h: Math.round(rect.height),
+    }
     if (!element.matches('a, button, input, select, textarea')) return
     if (rect.bottom > innerHeight || rect.top < 0) {
       element.scrollIntoView({ block: 'center' })
       rect = element.getBoundingClientRect()
     }
     const top = document.elementFromPoint(rect.x + rect.width / 2, rect.y + rect.height / 2)
-    if (top && !element.contains(top) && !top.contains(element)) covered[i] = top.tagName.toLowerCase() + [...top.classList].map((name) => `.${name}`).join('')
+    if (top && !element.contains(top) && !top.contains(element))
+      covered[i] = top.tagName.toLowerCase() + [...top.classList].map((name) => `.${name}`).join('')
   })
   scrollTo(0, 0)
   return { boxes, covered }

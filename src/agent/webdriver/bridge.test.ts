@@ -8,7 +8,10 @@ import { openBridge, usualCapabilities } from './bridge'
 async function listening(answer: (response: ServerResponse) => unknown) {
   const server = createServer((_, response) => void answer(response))
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
-  return { address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`, close: () => server.close() }
+  return {
+    address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
+    close: () => server.close(),
+  }
 }
 
 const pace = { typeMs: 0, clickMs: 0 } as unknown as Parameters<typeof openBridge>[2]
@@ -29,7 +32,9 @@ describe('what a bridge may lead to', () => {
       asked++
       response.end('{"value":{"sessionId":"s","capabilities":{}}}')
     })
-    const endpoint = await listening((response) => response.writeHead(307, { location: elsewhere.address }).end())
+    const endpoint = await listening((response) =>
+      response.writeHead(307, { location: elsewhere.address }).end(),
+    )
     await expect(openBridge({ endpoint: endpoint.address }, someWork().environment, pace)).rejects.toThrow()
     expect(asked).toBe(0)
     endpoint.close()

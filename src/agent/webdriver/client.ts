@@ -2,7 +2,10 @@
 
 /** What the other side refused, with its own word for it. */
 export class WebDriverError extends Error {
-  constructor(readonly code: string, message: string) {
+  constructor(
+    readonly code: string,
+    message: string,
+  ) {
     super(message)
   }
 }
@@ -15,11 +18,17 @@ const idOf = (element: ElementRef) => element[ELEMENT]
 const REQUEST_LIMIT_MS = 60_000
 
 export class WebDriverSession {
-  private constructor(private readonly base: string, readonly capabilities: Record<string, unknown>) {}
+  private constructor(
+    private readonly base: string,
+    readonly capabilities: Record<string, unknown>,
+  ) {}
 
   /** @param endpoint address of the driver; @param wanted capabilities that have to hold */
   static async start(endpoint: string, wanted: Record<string, unknown>): Promise<WebDriverSession> {
-    const { sessionId, capabilities } = await send<{ sessionId: string; capabilities: Record<string, unknown> }>('POST', `${endpoint}/session`, { capabilities: { alwaysMatch: wanted } })
+    const { sessionId, capabilities } = await send<{
+      sessionId: string
+      capabilities: Record<string, unknown>
+    }>('POST', `${endpoint}/session`, { capabilities: { alwaysMatch: wanted } })
     return new WebDriverSession(`${endpoint}/session/${sessionId}`, capabilities)
   }
 
@@ -47,8 +56,20 @@ export class WebDriverSession {
 
 /** @throws {WebDriverError} */
 async function send<T>(method: string, url: string, body?: object): Promise<T> {
-  const response = await fetch(url, { method, redirect: 'error', signal: AbortSignal.timeout(REQUEST_LIMIT_MS), ...(body && { body: JSON.stringify(body), headers: { 'content-type': 'application/json; charset=utf-8' } }) })
+  const response = await fetch(url, {
+    method,
+    redirect: 'error',
+    signal: AbortSignal.timeout(REQUEST_LIMIT_MS),
+    ...(body && {
+      body: JSON.stringify(body),
+      headers: { 'content-type': 'application/json; charset=utf-8' },
+    }),
+  })
   const { value } = (await response.json()) as { value: T & { error?: string; message?: string } }
-  if (!response.ok) throw new WebDriverError(value?.error ?? String(response.status), value?.message ?? `the driver answers ${response.status}`)
+  if (!response.ok)
+    throw new WebDriverError(
+      value?.error ?? String(response.status),
+      value?.message ?? `the driver answers ${response.status}`,
+    )
   return value
 }

@@ -30,25 +30,44 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   private arrived = 0
 
   /** @param folder where this browser puts what it downloads */
-  constructor(private readonly session: WebDriverSession, private readonly environment: Environment, private readonly pace: Pace, readonly facts: Record<string, string>, private readonly folder: string | undefined, private readonly ended: () => Promise<void>) {}
+  constructor(
+    private readonly session: WebDriverSession,
+    private readonly environment: Environment,
+    private readonly pace: Pace,
+    readonly facts: Record<string, string>,
+    private readonly folder: string | undefined,
+    private readonly ended: () => Promise<void>,
+  ) {}
 
   /** Makes the view as large as the environment's screen: a window has borders of its own. */
   async size(): Promise<void> {
     const { width, height } = this.environment
     await this.session.windowRect({ width, height })
-    const [w, h] = await this.session.execute<[number, number]>('return [window.innerWidth, window.innerHeight]', [])
-    if (w !== width || h !== height) await this.session.windowRect({ width: width + (width - w), height: height + (height - h) })
+    const [w, h] = await this.session.execute<[number, number]>(
+      'return [window.innerWidth, window.innerHeight]',
+      [],
+    )
+    if (w !== width || h !== height)
+      await this.session.windowRect({ width: width + (width - w), height: height + (height - h) })
   }
 
   async goto(url: string, limitMs: number): Promise<number> {
     await this.session.timeouts(Math.max(1, limitMs))
     await this.enter([])
-    const before = await this.guard(() => this.session.execute<string>('window.oakStays = true; return location.href', []))
+    const before = await this.guard(() =>
+      this.session.execute<string>('window.oakStays = true; return location.href', []),
+    )
     await this.guard(() => this.session.goto(url))
     this.at = []
     // Some browsers take a page that does not come for an answer, and stay where they are.
-    const [stays, here] = await this.guard(() => this.session.execute<[boolean, string]>('return [window.oakStays === true, location.href]', []))
-    if ((stays && withoutHash(before) !== withoutHash(url)) || (/^https?:/.test(url) && !/^https?:/.test(here))) throw new Error('nobody answers at this address')
+    const [stays, here] = await this.guard(() =>
+      this.session.execute<[boolean, string]>('return [window.oakStays === true, location.href]', []),
+    )
+    if (
+      (stays && withoutHash(before) !== withoutHash(url)) ||
+      (/^https?:/.test(url) && !/^https?:/.test(here))
+    )
+      throw new Error('nobody answers at this address')
     this.arrived = 0
     await this.collect()
     return this.arrived
@@ -59,15 +78,23 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     const visit = async (frame: Frame): Promise<void> => {
       found.push(frame)
       await this.enter(frame)
-      const inner = await this.session.execute<ElementRef[]>("return [...document.querySelectorAll('iframe, frame')]", [])
+      const inner = await this.session.execute<ElementRef[]>(
+        "return [...document.querySelectorAll('iframe, frame')]",
+        [],
+      )
       for (const element of inner) await visit([...frame, element]).catch(() => {}) // it may go away while we look
     }
     await this.guard(() => visit([]))
     return found
   }
 
-  run = <K extends keyof PageFunctions>(frame: Frame, call: K, ...args: Parameters<PageFunctions[K]>) => this.call<ReturnType<PageFunctions[K]>>(frame, call, args)
-  on = <K extends keyof ElementFunctions>({ frame, element }: Reference, call: K, ...args: Parameters<ElementFunctions[K]>) => this.call<ReturnType<ElementFunctions[K]>>(frame, call, [element, ...args])
+  run = <K extends keyof PageFunctions>(frame: Frame, call: K, ...args: Parameters<PageFunctions[K]>) =>
+    this.call<ReturnType<PageFunctions[K]>>(frame, call, args)
+  on = <K extends keyof ElementFunctions>(
+    { frame, element }: Reference,
+    call: K,
+    ...args: Parameters<ElementFunctions[K]>
+  ) => this.call<ReturnType<ElementFunctions[K]>>(frame, call, [element, ...args])
 
   async element(frame: Frame, way: string, target: Target): Promise<Reference> {
     const [element] = await this.call<ElementRef[]>(frame, 'find', [way, target])
@@ -93,7 +120,16 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   }
 
   async hover({ frame, element }: Reference): Promise<void> {
-    await this.act(frame, () => this.session.actions([{ type: 'pointer', id: 'mouse', parameters: { pointerType: 'mouse' }, actions: [{ type: 'pointerMove', duration: 0, origin: element, x: 0, y: 0 }] }]))
+    await this.act(frame, () =>
+      this.session.actions([
+        {
+          type: 'pointer',
+          id: 'mouse',
+          parameters: { pointerType: 'mouse' },
+          actions: [{ type: 'pointerMove', duration: 0, origin: element, x: 0, y: 0 }],
+        },
+      ]),
+    )
   }
 
   async drag(from: Reference, to: Reference): Promise<void> {
@@ -104,7 +140,19 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     this.arrived = 0
     const value = keyOf(key)
     if (reference) await this.act(reference.frame, () => this.session.sendKeys(reference.element, value))
-    else await this.act(this.at, () => this.session.actions([{ type: 'key', id: 'keys', actions: [...value].flatMap((one) => [{ type: 'keyDown', value: one }, { type: 'keyUp', value: one }]) }]))
+    else
+      await this.act(this.at, () =>
+        this.session.actions([
+          {
+            type: 'key',
+            id: 'keys',
+            actions: [...value].flatMap((one) => [
+              { type: 'keyDown', value: one },
+              { type: 'keyUp', value: one },
+            ]),
+          },
+        ]),
+      )
   }
 
   async upload({ frame, element }: Reference, path: string): Promise<void> {
@@ -139,11 +187,18 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
 
   url = () => this.guard(() => this.session.url())
   title = () => this.guard(() => this.session.title())
-  downloads = async () => (this.folder ? (await readdir(this.folder).catch(() => [])).filter((name) => !/\.(part|crdownload|wkdownload)$/.test(name)) : [])
+  downloads = async () =>
+    this.folder
+      ? (await readdir(this.folder).catch(() => [])).filter(
+          (name) => !/\.(part|crdownload|wkdownload)$/.test(name),
+        )
+      : []
 
   async screenshot(): Promise<Buffer> {
     await this.enter([])
-    return sharp(Buffer.from(await this.session.screenshot(), 'base64')).jpeg({ quality: JPEG_QUALITY }).toBuffer()
+    return sharp(Buffer.from(await this.session.screenshot(), 'base64'))
+      .jpeg({ quality: JPEG_QUALITY })
+      .toBuffer()
   }
 
   takeLog(): LogEntry[] {
@@ -194,7 +249,10 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
       await this.enter(frame)
       const there = await this.session.execute<[T] | null>(CALL, [name, ...args])
       if (there) return there[0]
-      await this.session.execute(`${pageScript()}; window.oakPage = oakPage; oakPage.listen(); oakPage.hideSecrets()`, [])
+      await this.session.execute(
+        `${pageScript()}; window.oakPage = oakPage; oakPage.listen(); oakPage.hideSecrets()`,
+        [],
+      )
       return (await this.session.execute<[T]>(CALL, [name, ...args]))[0]
     })
   }
@@ -209,12 +267,20 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   private async collect(): Promise<void> {
     const offset = this.pace.now() - Date.now()
     const said = await this.run([], 'takeSaid').catch(() => [])
-    for (const { level, text, at } of said) this.log.push({ type: 'console', atMs: Math.max(0, Math.round(at + offset)), level, text })
+    for (const { level, text, at } of said)
+      this.log.push({ type: 'console', atMs: Math.max(0, Math.round(at + offset)), level, text })
     this.log.lost.console += await this.run([], 'takeUnsaid').catch(() => 0)
     const requests = await this.run([], 'takeRequests').catch(() => [])
     for (const { url, status, ms, at, main } of requests) {
       if (main) this.arrived = status
-      this.log.push({ type: 'request', atMs: Math.max(0, Math.round(at + offset)), method: 'GET', url, status: status || -1, ms })
+      this.log.push({
+        type: 'request',
+        atMs: Math.max(0, Math.round(at + offset)),
+        method: 'GET',
+        url,
+        status: status || -1,
+        ms,
+      })
     }
   }
 }

@@ -14,13 +14,27 @@ import { WebDriverEngine } from './engine'
 
 const DRIVER = '/usr/bin/WebKitWebDriver'
 const XVFB = '/usr/bin/Xvfb'
-const browserPath = () => readdirSync('/usr/lib').flatMap((part) => ['webkit2gtk-4.1', 'webkit2gtk-4.0', 'webkitgtk-6.0'].map((name) => join('/usr/lib', part, name, 'MiniBrowser'))).find((path) => existsSync(path))
+const browserPath = () =>
+  readdirSync('/usr/lib')
+    .flatMap((part) =>
+      ['webkit2gtk-4.1', 'webkit2gtk-4.0', 'webkitgtk-6.0'].map((name) =>
+        join('/usr/lib', part, name, 'MiniBrowser'),
+      ),
+    )
+    .find((path) => existsSync(path))
 const START_LIMIT_MS = 15_000
 /** Larger than any environment's screen with the borders of its window. */
 const SCREEN = '2600x1700x24'
 
 /** What is missing to drive WebKit here; empty: nothing. */
-export const webkitMissing = (): string[] => [[DRIVER, 'webkit2gtk-driver'], [XVFB, 'xvfb']].flatMap(([path, name]) => (existsSync(path!) ? [] : [name!])).concat(browserPath() ? [] : ['webkit2gtk-driver']).filter((name, i, all) => all.indexOf(name) === i)
+export const webkitMissing = (): string[] =>
+  [
+    [DRIVER, 'webkit2gtk-driver'],
+    [XVFB, 'xvfb'],
+  ]
+    .flatMap(([path, name]) => (existsSync(path!) ? [] : [name!]))
+    .concat(browserPath() ? [] : ['webkit2gtk-driver'])
+    .filter((name, i, all) => all.indexOf(name) === i)
 
 /** One screen for all browsers of this process. */
 export class HiddenScreen {
@@ -34,7 +48,11 @@ export class HiddenScreen {
   private start(): Promise<string> {
     return new Promise((resolve, reject) => {
       // It chooses a number that is free, and writes it to descriptor 3.
-      const xvfb = (this.process = spawn(XVFB, ['-displayfd', '3', '-screen', '0', SCREEN, '-nolisten', 'tcp'], { stdio: ['ignore', 'ignore', 'ignore', 'pipe'], env: childEnv() }))
+      const xvfb = (this.process = spawn(
+        XVFB,
+        ['-displayfd', '3', '-screen', '0', SCREEN, '-nolisten', 'tcp'],
+        { stdio: ['ignore', 'ignore', 'ignore', 'pipe'], env: childEnv() },
+      ))
       xvfb.once('error', reject)
       xvfb.once('exit', () => {
         this.display = undefined
@@ -72,8 +90,19 @@ export async function openWebKit(
   writeFileSync(join(home, 'user-dirs.dirs'), `XDG_DOWNLOAD_DIR="${downloads}"\n`)
   const port = await freePort()
   const driver = spawn(DRIVER, [`--port=${port}`], {
-    stdio: 'ignore', detached: true,
-    env: browserEnv(mark, { DISPLAY: await screen.get(), HOME: home, XDG_CONFIG_HOME: home, XDG_CACHE_HOME: join(home, 'cache'), XDG_DATA_HOME: join(home, 'data'), LANG: `${environment.locale.replace('-', '_')}.UTF-8`, LANGUAGE: environment.locale.replace('-', '_'), LIBGL_ALWAYS_SOFTWARE: '1', WEBKIT_DISABLE_SANDBOX_THIS_IS_DANGEROUS: '1' }),
+    stdio: 'ignore',
+    detached: true,
+    env: browserEnv(mark, {
+      DISPLAY: await screen.get(),
+      HOME: home,
+      XDG_CONFIG_HOME: home,
+      XDG_CACHE_HOME: join(home, 'cache'),
+      XDG_DATA_HOME: join(home, 'data'),
+      LANG: `${environment.locale.replace('-', '_')}.UTF-8`,
+      LANGUAGE: environment.locale.replace('-', '_'),
+      LIBGL_ALWAYS_SOFTWARE: '1',
+      WEBKIT_DISABLE_SANDBOX_THIS_IS_DANGEROUS: '1',
+    }),
   })
   const end = async () => {
     try {
@@ -83,12 +112,24 @@ export async function openWebKit(
     rmSync(home, { recursive: true, force: true })
   }
   try {
-    const session = await started(`http://127.0.0.1:${port}`, { browserName: 'MiniBrowser', unhandledPromptBehavior: 'ignore', 'webkitgtk:browserOptions': { binary: browserPath(), args: ['--automation'] } })
+    const session = await started(`http://127.0.0.1:${port}`, {
+      browserName: 'MiniBrowser',
+      unhandledPromptBehavior: 'ignore',
+      'webkitgtk:browserOptions': { binary: browserPath(), args: ['--automation'] },
+    })
     letStandBack(mark)
-    const facts = { browser: `WebKitGTK ${String(session.capabilities.browserVersion ?? '')}`.trim(), screen: `${environment.width}x${environment.height}`, locale: environment.locale, node: process.version }
+    const facts = {
+      browser: `WebKitGTK ${String(session.capabilities.browserVersion ?? '')}`.trim(),
+      screen: `${environment.width}x${environment.height}`,
+      locale: environment.locale,
+      node: process.version,
+    }
     const engine = new WebDriverEngine(session, environment, pace, facts, downloads, end)
     await engine.size()
-    return { driver: new PagedDriver(engine, environment, pace, films) as PagedDriver<unknown, unknown>, downloads }
+    return {
+      driver: new PagedDriver(engine, environment, pace, films) as PagedDriver<unknown, unknown>,
+      downloads,
+    }
   } catch (error) {
     await end()
     throw error
@@ -97,7 +138,7 @@ export async function openWebKit(
 
 /** Asks until the driver is up. */
 async function started(endpoint: string, wanted: Record<string, unknown>): Promise<WebDriverSession> {
-  for (const until = performance.now() + START_LIMIT_MS; ; ) {
+  for (const until = performance.now() + START_LIMIT_MS; ;) {
     try {
       return await WebDriverSession.start(endpoint, wanted)
     } catch (error) {

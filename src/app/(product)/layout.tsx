@@ -11,5 +11,9 @@ export default async function Layout({ children }: { children: React.ReactNode }
   if (!person) redirect(`/sign-in?to=${encodeURIComponent(asked.get('x-oak-path') ?? '/')}`)
   const strip = await dayStripAround(context())
   const { name, username, role } = person
-  return <Frame person={{ name, username, role }} dayStrip={strip}>{children}</Frame>
+  return (
+    <Frame person={{ name, username, role }} dayStrip={strip}>
+      {children}
+    </Frame>
+  )
 }

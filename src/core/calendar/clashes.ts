@@ -4,14 +4,41 @@ import { Faults } from '../compute/fault'
 export type ClashesInput = {
   pools: { id: string; seats: number }[]
   /** `at`: an instant. It lasts from there to its p90; `seats`: how many it uses all that time. */
-  occurrences: { id: string; pool: string; at: string; p50Ms: number; p90Ms: number; seats: number; exclusive?: string[] }[]
+  occurrences: {
+    id: string
+    pool: string
+    at: string
+    p50Ms: number
+    p90Ms: number
+    seats: number
+    exclusive?: string[]
+  }[]
 }
 /** `need` of `have` seats; for a shared name 2 of 1. `likelihood`: the chance that all of them run at `from`. */
-export type Clash = { from: string; to: string; pool: string; need: number; have: number; ids: string[]; likelihood: number; exclusive?: string }
+export type Clash = {
+  from: string
+  to: string
+  pool: string
+  need: number
+  have: number
+  ids: string[]
+  likelihood: number
+  exclusive?: string
+}
 
 /** 90% of a normal distribution lie below this many standard deviations over its mean. */
 const Z90 = 1.2815515655446004
-type Piece = { id: string; from: number; to: number; at: number; p50Ms: number; p90Ms: number; seats: number; pool: string; exclusive: string[] }
+type Piece = {
+  id: string
+  from: number
+  to: number
+  at: number
+  p50Ms: number
+  p90Ms: number
+  seats: number
+  pool: string
+  exclusive: string[]
+}
 
 /** One entry for each longest span in which the same occurrences clash, in the order of time. @throws {BadInput} */
 export function clashes(input: ClashesInput): Clash[] {
@@ -20,23 +47,34 @@ export function clashes(input: ClashesInput): Clash[] {
     spans(pieces.filter((piece) => piece.pool === id)).flatMap(({ from, to, running }) => {
       const need = running.reduce((sum, piece) => sum + piece.seats, 0)
       return need > seats ? [{ ...entry(from, to, id, running), need, have: seats }] : []
-    }))
+    }),
+  )
   const names = [...new Set(pieces.flatMap(({ exclusive }) => exclusive))].sort()
   const shared = names.flatMap((name) => {
     const holders = pieces.filter(({ exclusive }) => exclusive.includes(name))
-    return spans(holders).flatMap(({ from, to, running }) => (running.length > 1 ? [{ ...entry(from, to, running[0]!.pool, running), need: 2, have: 1, exclusive: name }] : []))
+    return spans(holders).flatMap(({ from, to, running }) =>
+      running.length > 1
+        ? [{ ...entry(from, to, running[0]!.pool, running), need: 2, have: 1, exclusive: name }]
+        : [],
+    )
   })
   return [...crowded, ...shared].sort((a, b) => Date.parse(a.from) - Date.parse(b.from))
 }
 
-const entry = (from: number, to: number, pool: string, running: readonly Piece[]) =>
-  ({ from: new Date(from).toISOString(), to: new Date(to).toISOString(), pool, ids: running.map(({ id }) => id), likelihood: running.reduce((chance, piece) => chance * stillRuns(piece, from), 1) })
+const entry = (from: number, to: number, pool: string, running: readonly Piece[]) => ({
+  from: new Date(from).toISOString(),
+  to: new Date(to).toISOString(),
+  pool,
+  ids: running.map(({ id }) => id),
+  likelihood: running.reduce((chance, piece) => chance * stillRuns(piece, from), 1),
+})
 
 /** The longest spans of time with the same pieces at work, by one walk over their beginnings and ends. */
 function spans(pieces: readonly Piece[]): { from: number; to: number; running: Piece[] }[] {
   const moments = [...new Set(pieces.flatMap(({ from, to }) => [from, to]))].sort((a, b) => a - b)
   const [begin, end] = [new Map<number, Piece[]>(), new Map<number, Piece[]>()]
-  const note = (map: Map<number, Piece[]>, moment: number, piece: Piece) => map.set(moment, [...(map.get(moment) ?? []), piece])
+  const note = (map: Map<number, Piece[]>, moment: number, piece: Piece) =>
+    map.set(moment, [...(map.get(moment) ?? []), piece])
   for (const piece of pieces) {
     note(begin, piece.from, piece)
     note(end, piece.to, piece)
@@ -46,7 +84,9 @@ function spans(pieces: readonly Piece[]): { from: number; to: number; running: P
     for (const piece of end.get(from) ?? []) running.delete(piece)
     for (const piece of begin.get(from) ?? []) running.add(piece)
     const to = moments[i + 1]
-    return to === undefined || running.size === 0 ? [] : [{ from, to, running: pieces.filter((piece) => running.has(piece)) }]
+    return to === undefined || running.size === 0
+      ? []
+      : [{ from, to, running: pieces.filter((piece) => running.has(piece)) }]
   })
 }
 
@@ -63,23 +103,42 @@ function stillRuns({ at, p50Ms, p90Ms }: Piece, moment: number): number {
 function normal(z: number): number {
   const x = Math.abs(z) / Math.SQRT2
   const t = 1 / (1 + x / 2)
-  const terms = [1.00002368, 0.37409196, 0.09678418, -0.18628806, 0.27886807, -1.13520398, 1.48851587, -0.82215223, 0.17087277]
+  const terms = [
+    1.00002368, 0.37409196, 0.09678418, -0.18628806, 0.27886807, -1.13520398, 1.48851587, -0.82215223,
+    0.17087277,
+  ]
   const tail = t * Math.exp(-x * x - 1.26551223 + terms.reduceRight((sum, term) => (sum + term) * t, 0))
   return z >= 0 ? 1 - tail / 2 : tail / 2
 }
 
 function read({ pools, occurrences }: ClashesInput): Piece[] {
   const faults = new Faults()
-  pools.forEach(({ id }, i) => pools.findIndex((pool) => pool.id === id) < i && faults.add(`pools/${i}/id`, `“${id}” is there twice`))
+  pools.forEach(
+    ({ id }, i) =>
+      pools.findIndex((pool) => pool.id === id) < i && faults.add(`pools/${i}/id`, `“${id}” is there twice`),
+  )
   const seen = new Set<string>()
   const pieces = occurrences.flatMap(({ id, pool, at, p50Ms, p90Ms, seats, exclusive = [] }, i): Piece[] => {
     const begins = Date.parse(at)
     if (seen.has(id)) faults.add(`occurrences/${i}/id`, `“${id}” is there twice`)
     seen.add(id)
-    if (!pools.some((one) => one.id === pool)) faults.add(`occurrences/${i}/pool`, `there is no pool “${pool}”`)
+    if (!pools.some((one) => one.id === pool))
+      faults.add(`occurrences/${i}/pool`, `there is no pool “${pool}”`)
     if (Number.isNaN(begins)) faults.add(`occurrences/${i}/at`, `“${at}” is no instant`)
     if (p90Ms < p50Ms) faults.add(`occurrences/${i}/p90Ms`, 'it is less than p50Ms')
-    return [{ id, pool, at: begins, from: begins, to: begins + p90Ms, p50Ms, p90Ms, seats, exclusive: [...new Set(exclusive)] }]
+    return [
+      {
+        id,
+        pool,
+        at: begins,
+        from: begins,
+        to: begins + p90Ms,
+        p50Ms,
+        p90Ms,
+        seats,
+        exclusive: [...new Set(exclusive)],
+      },
+    ]
   })
   faults.throwIfAny()
   return pieces

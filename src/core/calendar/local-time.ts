@@ -21,7 +21,9 @@ export class Zone {
   instantOf(wall: number): { at: number; skipped: boolean } {
     const [before, after] = [this.offset(wall - AROUND_MS), this.offset(wall + AROUND_MS)]
     const fitting = [wall - before, wall - after].filter((at) => this.wallOf(at) === wall)
-    return fitting.length > 0 ? { at: Math.min(...fitting), skipped: false } : { at: wall - before, skipped: true }
+    return fitting.length > 0
+      ? { at: Math.min(...fitting), skipped: false }
+      : { at: wall - before, skipped: true }
   }
 
   private offset = (instant: number): number => Math.round(this.zone.offset(instant) * MINUTE_MS)

@@ -5,8 +5,15 @@ import { expand, GIVEN_MOST, readRule, TooMany, type Recurrence } from './recurr
 
 /** Moments without a zone are local times of `timezone`, with one they are instants; a date alone is the whole day where that makes sense. */
 export type OccurrencesInput = {
-  rule: string | null; timezone: string; start: string; until?: string | null; except?: string[]; blackout?: { rule?: string | null; start: string; end: string }[]
-  onBlackout?: 'skip' | 'delay'; from: string; to: string
+  rule: string | null
+  timezone: string
+  start: string
+  until?: string | null
+  except?: string[]
+  blackout?: { rule?: string | null; start: string; end: string }[]
+  onBlackout?: 'skip' | 'delay'
+  from: string
+  to: string
 }
 /** `local`: what the wall shows there at that instant. `note`: what it was to be, where that is another. */
 export type Occurrence = { at: string; local: string; note?: string }
@@ -23,14 +30,23 @@ export function occurrences(input: OccurrencesInput): Occurrence[] {
     // Delayed ones come from before `from` when that lies in a closed time.
     const earliest = closed.find((span) => span.from <= from!.at && from!.at <= span.to)?.from ?? from!.at
     const except = (input.except ?? []).map((text) => readMoment(text, zone!)!)
-    const given = expand(rule, { start: start!, zone: zone!, fromAt: earliest, toAt: to!.at }).filter(({ at, wall }) => (!until || fits(at, wall, until)) && (!rule?.until || fits(at, wall, readMoment(rule.until, zone!)!)) && !except.some((one) => isAt(at, wall, one)))
+    const given = expand(rule, { start: start!, zone: zone!, fromAt: earliest, toAt: to!.at }).filter(
+      ({ at, wall }) =>
+        (!until || fits(at, wall, until)) &&
+        (!rule?.until || fits(at, wall, readMoment(rule.until, zone!)!)) &&
+        !except.some((one) => isAt(at, wall, one)),
+    )
     const found = new Map<number, Occurrence>()
     for (const { at, wall, skipped } of given) {
       const span = closed.find((one) => one.from <= at && at < one.to)
       if (span && input.onBlackout !== 'delay') continue
       const real = span ? span.to : at
       if (real < from!.at || real >= to!.at || found.has(real)) continue
-      const note = span ? `was to be ${writeWall(wall)}, which is in a blackout` : skipped ? `was to be ${writeWall(wall)}, which the clock change skips` : undefined
+      const note = span
+        ? `was to be ${writeWall(wall)}, which is in a blackout`
+        : skipped
+          ? `was to be ${writeWall(wall)}, which the clock change skips`
+          : undefined
       found.set(real, { at: writeInstant(real), local: writeWall(zone!.wallOf(real)), ...(note && { note }) })
     }
     return [...found].sort(([a], [b]) => a - b).map(([, occurrence]) => occurrence)
@@ -43,26 +59,43 @@ export function occurrences(input: OccurrencesInput): Occurrence[] {
 }
 
 /** The times of a zone in which nothing runs, those that touch joined to one, as far as they reach into a span. @throws {BadInput} */
-export function blackoutSpans({ timezone, blackout, from, to }: Pick<OccurrencesInput, 'timezone' | 'blackout' | 'from' | 'to'>): { from: string; to: string }[] {
-  const { zone, blackouts, from: first, to: last, faults } = read({ rule: null, timezone, start: '2000-01-01', blackout: blackout ?? [], from, to })
+export function blackoutSpans({
+  timezone,
+  blackout,
+  from,
+  to,
+}: Pick<OccurrencesInput, 'timezone' | 'blackout' | 'from' | 'to'>): { from: string; to: string }[] {
+  const {
+    zone,
+    blackouts,
+    from: first,
+    to: last,
+    faults,
+  } = read({ rule: null, timezone, start: '2000-01-01', blackout: blackout ?? [], from, to })
   faults.throwIfAny()
-  return closedSpans(blackouts, zone!, first!.at, last!.at).filter((span) => span.to > first!.at && span.from < last!.at).map((span) => ({ from: writeInstant(span.from), to: writeInstant(span.to) }))
+  return closedSpans(blackouts, zone!, first!.at, last!.at)
+    .filter((span) => span.to > first!.at && span.from < last!.at)
+    .map((span) => ({ from: writeInstant(span.from), to: writeInstant(span.to) }))
 }
 
 /** The last one is included; a date alone means all of that day. */
-const fits = (at: number, wall: number, { at: last, wall: lastWall, dateOnly }: Moment): boolean => (dateOnly ? wall < lastWall + DAY_MS : at <= last)
-const isAt = (at: number, wall: number, moment: Moment): boolean => (moment.dateOnly ? wall >= moment.wall && wall < moment.wall + DAY_MS : at === moment.at)
+const fits = (at: number, wall: number, { at: last, wall: lastWall, dateOnly }: Moment): boolean =>
+  dateOnly ? wall < lastWall + DAY_MS : at <= last
+const isAt = (at: number, wall: number, moment: Moment): boolean =>
+  moment.dateOnly ? wall >= moment.wall && wall < moment.wall + DAY_MS : at === moment.at
 
 type Blackout = { rule: Recurrence | null; start: Moment; end: Moment }
 
 function read(input: OccurrencesInput) {
   const faults = new Faults()
   const zone = Zone.named(input.timezone)
-  if (!zone) faults.add('timezone', `there is no time zone “${input.timezone}”; they are called like Europe/Lisbon`)
+  if (!zone)
+    faults.add('timezone', `there is no time zone “${input.timezone}”; they are called like Europe/Lisbon`)
   const moment = (text: string | null | undefined, path: string): Moment | undefined => {
     if (text === null || text === undefined || !zone) return undefined
     const found = readMoment(text, zone)
-    if (!found) faults.add(path, `“${text}” is no date and time, like 2026-11-23T18:00 (local) or 2026-11-23T17:00:00Z`)
+    if (!found)
+      faults.add(path, `“${text}” is no date and time, like 2026-11-23T18:00 (local) or 2026-11-23T17:00:00Z`)
     return found
   }
   const ruleOf = (text: string | null | undefined, path: string): Recurrence | null => {
@@ -72,8 +105,14 @@ function read(input: OccurrencesInput) {
     faults.add(path, found.message)
     return null
   }
-  const [start, until, from, to] = [moment(input.start, 'start'), moment(input.until, 'until'), moment(input.from, 'from'), moment(input.to, 'to')]
-  if (start && until && until.at < start.at && !until.dateOnly) faults.add('until', 'it ends before it starts')
+  const [start, until, from, to] = [
+    moment(input.start, 'start'),
+    moment(input.until, 'until'),
+    moment(input.from, 'from'),
+    moment(input.to, 'to'),
+  ]
+  if (start && until && until.at < start.at && !until.dateOnly)
+    faults.add('until', 'it ends before it starts')
   if (from && to && to.at < from.at) faults.add('to', 'it lies before from')
   ;(input.except ?? []).forEach((text, i) => moment(text, `except/${i}`))
   const blackouts = (input.blackout ?? []).flatMap((given, i): Blackout[] => {
@@ -91,8 +130,12 @@ function closedSpans(blackouts: readonly Blackout[], zone: Zone, from: number, t
     const wallMs = end.wall - start.wall
     // Looked at from the beginning of what could reach into the span, chains of them included: they join below.
     const fromAt = rule ? Math.min(start.at, from) : start.at
-    return expand(rule, { start, zone, fromAt, toAt: to }).filter(({ at, wall }) => !rule?.until || fits(at, wall, readMoment(rule.until, zone)!))
-      .map(({ at, wall }): Span => ({ from: at, to: rule === null ? end.at : Math.max(at, zone.instantOf(wall + wallMs).at) }))
+    return expand(rule, { start, zone, fromAt, toAt: to })
+      .filter(({ at, wall }) => !rule?.until || fits(at, wall, readMoment(rule.until, zone)!))
+      .map(({ at, wall }): Span => ({
+        from: at,
+        to: rule === null ? end.at : Math.max(at, zone.instantOf(wall + wallMs).at),
+      }))
   })
   spans.sort((a, b) => a.from - b.from)
   const joined: Span[] = []

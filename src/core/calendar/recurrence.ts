@@ -13,8 +13,13 @@ export type Recurrence = {
 export type Given = { at: number; wall: number; skipped: boolean }
 
 const SECOND_MS = 1000
-const STEP_MS: Partial<Record<Frequency, number>> = { [Frequency.HOURLY]: 3600 * SECOND_MS, [Frequency.MINUTELY]: 60 * SECOND_MS, [Frequency.SECONDLY]: SECOND_MS }
-const PARTS = /^(FREQ|UNTIL|COUNT|INTERVAL|BYSECOND|BYMINUTE|BYHOUR|BYDAY|BYMONTHDAY|BYYEARDAY|BYWEEKNO|BYMONTH|BYSETPOS|WKST)$/
+const STEP_MS: Partial<Record<Frequency, number>> = {
+  [Frequency.HOURLY]: 3600 * SECOND_MS,
+  [Frequency.MINUTELY]: 60 * SECOND_MS,
+  [Frequency.SECONDLY]: SECOND_MS,
+}
+const PARTS =
+  /^(FREQ|UNTIL|COUNT|INTERVAL|BYSECOND|BYMINUTE|BYHOUR|BYDAY|BYMONTHDAY|BYYEARDAY|BYWEEKNO|BYMONTH|BYSETPOS|WKST)$/
 /** A rule that gives more than this in what is looked at is one by mistake. */
 export const GIVEN_MOST = 100_000
 /** A rule gives more than anybody could plan. */
@@ -22,21 +27,37 @@ export class TooMany extends Error {}
 
 /** @returns the rule, or what is wrong with it */
 export function readRule(text: string): Recurrence | { message: string } {
-  const parts = text.replace(/^RRULE:/i, '').split(';').map((part) => part.split('='))
+  const parts = text
+    .replace(/^RRULE:/i, '')
+    .split(';')
+    .map((part) => part.split('='))
   const strange = parts.find(([name = '', value]) => !PARTS.test(name.toUpperCase()) || !value)
   if (strange) return { message: `“${strange.join('=')}” is no part of a recurrence rule (RFC 5545)` }
   const named = Object.fromEntries(parts.map(([name, value]) => [name!.toUpperCase(), value!.toUpperCase()]))
   if (!named.FREQ) return { message: 'it does not say how often: FREQ=DAILY, WEEKLY, …' }
   if (named.COUNT && named.UNTIL) return { message: 'COUNT and UNTIL exclude each other' }
-  if ([named.COUNT, named.INTERVAL].some((value) => value !== undefined && !/^[1-9]\d{0,5}$/.test(value))) return { message: 'COUNT and INTERVAL are whole numbers from 1' }
+  if ([named.COUNT, named.INTERVAL].some((value) => value !== undefined && !/^[1-9]\d{0,5}$/.test(value)))
+    return { message: 'COUNT and INTERVAL are whole numbers from 1' }
   try {
     const { UNTIL: until, ...others } = named
     const written = until && /^(\d{4})(\d{2})(\d{2})(?:T(\d{2})(\d{2})(\d{2})(Z?))?$/.exec(until)
-    if (until && !written) return { message: `UNTIL is written 20261224T180000 or 20261224T180000Z, not “${until}”` }
-    const options = RRule.parseString(Object.entries(others).map((part) => part.join('=')).join(';'))
-    if (options.freq === undefined || Number.isNaN(options.freq)) return { message: `“${named.FREQ}” is no frequency` }
+    if (until && !written)
+      return { message: `UNTIL is written 20261224T180000 or 20261224T180000Z, not “${until}”` }
+    const options = RRule.parseString(
+      Object.entries(others)
+        .map((part) => part.join('='))
+        .join(';'),
+    )
+    if (options.freq === undefined || Number.isNaN(options.freq))
+      return { message: `“${named.FREQ}” is no frequency` }
     const [, year, month, day, hour, minute, second, zulu] = written || []
-    return { elapsed: STEP_MS[options.freq] !== undefined, options, ...(written && { until: `${year}-${month}-${day}${hour ? `T${hour}:${minute}:${second}${zulu}` : ''}` }) }
+    return {
+      elapsed: STEP_MS[options.freq] !== undefined,
+      options,
+      ...(written && {
+        until: `${year}-${month}-${day}${hour ? `T${hour}:${minute}:${second}${zulu}` : ''}`,
+      }),
+    }
   } catch (error) {
     return { message: (error as Error).message }
   }
@@ -48,8 +69,13 @@ type Span = { start: { at: number; wall: number }; zone: Zone; fromAt: number; t
  * @throws {TooMany} */
 export function expand(rule: Recurrence | null, span: Span): Given[] {
   const { start, zone, fromAt, toAt } = span
-  if (rule === null) return start.at >= fromAt && start.at < toAt ? [{ at: start.at, wall: start.wall, skipped: zone.wallOf(start.at) !== start.wall }] : []
-  return (rule.elapsed ? expandElapsed(rule, span) : expandWall(rule, span)).filter(({ at }) => at >= fromAt && at < toAt)
+  if (rule === null)
+    return start.at >= fromAt && start.at < toAt
+      ? [{ at: start.at, wall: start.wall, skipped: zone.wallOf(start.at) !== start.wall }]
+      : []
+  return (rule.elapsed ? expandElapsed(rule, span) : expandWall(rule, span)).filter(
+    ({ at }) => at >= fromAt && at < toAt,
+  )
 }
 
 const DAY_MS = 24 * 3600 * SECOND_MS
@@ -58,7 +84,11 @@ function expandWall({ options }: Recurrence, { start, zone, fromAt, toAt }: Span
   const rule = new RRule({ ...options, dtstart: new Date(start.wall) }, true)
   const found: Given[] = []
   // A day more at both ends: a wall time and its instant are never further apart.
-  for (const date of rule.between(new Date(Math.max(start.wall, fromAt - DAY_MS)), new Date(toAt + DAY_MS), true)) {
+  for (const date of rule.between(
+    new Date(Math.max(start.wall, fromAt - DAY_MS)),
+    new Date(toAt + DAY_MS),
+    true,
+  )) {
     found.push({ wall: date.getTime(), ...zone.instantOf(date.getTime()) })
     if (found.length > GIVEN_MOST) throw new TooMany()
   }
@@ -71,7 +101,10 @@ function expandElapsed({ options }: Recurrence, { start, zone, fromAt, toAt }: S
   const limits = limitsOf(options)
   const found: Given[] = []
   // Without COUNT nothing before `from` matters, and may be stepped over.
-  let at = options.count || fromAt <= start.at ? start.at : start.at + Math.floor((fromAt - start.at) / stepMs) * stepMs
+  let at =
+    options.count || fromAt <= start.at
+      ? start.at
+      : start.at + Math.floor((fromAt - start.at) / stepMs) * stepMs
   for (let count = 0; at < toAt && count < (options.count ?? Infinity); at += stepMs) {
     const inside = expandWithin(at, options, zone).filter((one) => limits(new Date(zone.wallOf(one))))
     for (const one of inside) {
@@ -83,24 +116,53 @@ function expandElapsed({ options }: Recurrence, { start, zone, fromAt, toAt }: S
   return found
 }
 
-const list = (value: number | number[] | null | undefined): number[] | undefined => (value === null || value === undefined ? undefined : [value].flat())
+const list = (value: number | number[] | null | undefined): number[] | undefined =>
+  value === null || value === undefined ? undefined : [value].flat()
 
 /** An hourly rule with minutes, a minutely one with seconds: several within one step. */
 function expandWithin(at: number, { freq, byminute, bysecond }: Partial<Options>, zone: Zone): number[] {
-  const [minutes, seconds] = [freq === Frequency.HOURLY ? list(byminute) : undefined, freq !== Frequency.SECONDLY ? list(bysecond) : undefined]
+  const [minutes, seconds] = [
+    freq === Frequency.HOURLY ? list(byminute) : undefined,
+    freq !== Frequency.SECONDLY ? list(bysecond) : undefined,
+  ]
   if (!minutes && !seconds) return [at]
   const wall = new Date(zone.wallOf(at))
   const [minute, second] = [wall.getUTCMinutes(), wall.getUTCSeconds()]
-  return (minutes ?? [minute]).flatMap((m) => (seconds ?? [second]).map((s) => at + ((m - minute) * 60 + (s - second)) * SECOND_MS)).sort((a, b) => a - b)
+  return (minutes ?? [minute])
+    .flatMap((m) => (seconds ?? [second]).map((s) => at + ((m - minute) * 60 + (s - second)) * SECOND_MS))
+    .sort((a, b) => a - b)
 }
 
 /** The parts of a rule that leave out rather than add: of the wall's month, day, hour, minute. */
 function limitsOf(options: Partial<Options>): (wall: Date) => boolean {
-  const [months, monthDays, hours, minutes, seconds] = [list(options.bymonth), list(options.bymonthday), list(options.byhour), options.freq === Frequency.HOURLY ? undefined : list(options.byminute), options.freq === Frequency.SECONDLY ? list(options.bysecond) : undefined]
-  const weekdays = options.byweekday === undefined || options.byweekday === null ? undefined : [options.byweekday].flat().map((day) => (typeof day === 'number' ? day : typeof day === 'string' ? ['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'].indexOf(day) : day.weekday))
+  const [months, monthDays, hours, minutes, seconds] = [
+    list(options.bymonth),
+    list(options.bymonthday),
+    list(options.byhour),
+    options.freq === Frequency.HOURLY ? undefined : list(options.byminute),
+    options.freq === Frequency.SECONDLY ? list(options.bysecond) : undefined,
+  ]
+  const weekdays =
+    options.byweekday === undefined || options.byweekday === null
+      ? undefined
+      : [options.byweekday]
+          .flat()
+          .map((day) =>
+            typeof day === 'number'
+              ? day
+              : typeof day === 'string'
+                ? ['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'].indexOf(day)
+                : day.weekday,
+          )
   return (wall) => {
     const lastDay = new Date(Date.UTC(wall.getUTCFullYear(), wall.getUTCMonth() + 1, 0)).getUTCDate()
-    return (!months || months.includes(wall.getUTCMonth() + 1)) && (!monthDays || monthDays.some((day) => (day > 0 ? day : lastDay + 1 + day) === wall.getUTCDate())) &&
-      (!weekdays || weekdays.includes((wall.getUTCDay() + 6) % 7)) && (!hours || hours.includes(wall.getUTCHours())) && (!minutes || minutes.includes(wall.getUTCMinutes())) && (!seconds || seconds.includes(wall.getUTCSeconds()))
+    return (
+      (!months || months.includes(wall.getUTCMonth() + 1)) &&
+      (!monthDays || monthDays.some((day) => (day > 0 ? day : lastDay + 1 + day) === wall.getUTCDate())) &&
+      (!weekdays || weekdays.includes((wall.getUTCDay() + 6) % 7)) &&
+      (!hours || hours.includes(wall.getUTCHours())) &&
+      (!minutes || minutes.includes(wall.getUTCMinutes())) &&
+      (!seconds || seconds.includes(wall.getUTCSeconds()))
+    )
   }
 }

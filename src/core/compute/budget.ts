@@ -13,7 +13,11 @@ export class Budget {
   private untilLook = STEPS_A_LOOK
   private readonly endMs: number | undefined
 
-  constructor(budgetMs: number, stepsPerMs: number, private readonly clock?: Clock) {
+  constructor(
+    budgetMs: number,
+    stepsPerMs: number,
+    private readonly clock?: Clock,
+  ) {
     this.left = budgetMs * stepsPerMs
     this.endMs = clock && clock() + budgetMs
   }
@@ -43,7 +47,10 @@ export class Budget {
 }
 
 class Part extends Budget {
-  constructor(private readonly whole: Budget, private own: number) {
+  constructor(
+    private readonly whole: Budget,
+    private own: number,
+  ) {
     super(0, 0)
   }
   override spend(steps: number): boolean {

@@ -4,7 +4,16 @@ import { clashes, occurrences, type ClashesInput, type OccurrencesInput } from '
 import { clashesSchema, occurrencesSchema } from '../calendar/schemas'
 import { recover, type RecoverInput } from '../execution/recover'
 import { recoverSchema } from '../execution/schemas'
-import { estimate, forecast, matrix, plan, type EstimateInput, type ForecastInput, type MatrixInput, type PlanInput } from '../planning'
+import {
+  estimate,
+  forecast,
+  matrix,
+  plan,
+  type EstimateInput,
+  type ForecastInput,
+  type MatrixInput,
+  type PlanInput,
+} from '../planning'
 import { estimateSchema, forecastSchema, matrixSchema, planSchema } from '../planning/schemas'
 import type { Clock } from './budget'
 import { BadInput, type Fault } from './fault'
@@ -25,7 +34,8 @@ const COMPUTATIONS: Record<string, Computation> = {
 
 export const COMPUTATION_NAMES: readonly string[] = Object.keys(COMPUTATIONS)
 /** The schema of what a computation is given, or `undefined` for a name that is none. */
-export const schemaOf = (name: string): object | undefined => (Object.hasOwn(COMPUTATIONS, name) ? COMPUTATIONS[name]!.schema : undefined)
+export const schemaOf = (name: string): object | undefined =>
+  Object.hasOwn(COMPUTATIONS, name) ? COMPUTATIONS[name]!.schema : undefined
 
 const ajv = new Ajv({ allErrors: true, strict: true, allowUnionTypes: true, strictTypes: false })
 const validators = new Map<string, ValidateFunction>()

@@ -5,7 +5,12 @@ import { whyUnfit, type FailureFacts } from './recover'
 
 /** A moment of the past at which something failed. `use`: what was done about it; absent: the attempt ended with it. */
 export type PastFailure = FailureFacts & {
-  attempt: string; caseRun: string; title: string; run: string; path?: string; at: string
+  attempt: string
+  caseRun: string
+  title: string
+  run: string
+  path?: string
+  at: string
   use?: { rule: string; result: 'worked' | 'failed'; ms: number }
   /** What the case run ended with. */
   outcome: Outcome
@@ -13,11 +18,16 @@ export type PastFailure = FailureFacts & {
 export type RuleHistory = {
   rule: string
   /** Failures that fit its conditions, whoever dealt with them; on how many environments; by day, the newest last. */
-  matched: number; environments: number; byDay: number[]
-  used: number; /** Uses after which the case run passed. */ helped: number; costMs: number
+  matched: number
+  environments: number
+  byDay: number[]
+  used: number
+  /** Uses after which the case run passed. */ helped: number
+  costMs: number
   notHelped: Pick<PastFailure, 'attempt' | 'title' | 'run' | 'message'>[]
   /** How often a check failed later in the same case run at the same place, after it and in case runs without it; `hides`: too often to be chance. */
-  sameCheck: { failed: number; of: number }; hides: boolean
+  sameCheck: { failed: number; of: number }
+  hides: boolean
 }
 /** Failures that no rule fits, those alike together: numbers and quoted parts aside. */
 export type Uncaught = { kind: FailureKind; message: string; count: number; attempt: string }
@@ -31,7 +41,11 @@ const HIDES_SHARE = 0.5
 
 /** @param rules those of one policy, by their full ids
  * @param days how far back the failures reach; `now` is the end of the last day */
-export function againstHistory(rules: readonly { id: string; when: RuleCondition }[], past: readonly PastFailure[], { now, days }: { now: string; days: number }): { rules: RuleHistory[]; uncaught: Uncaught[] } {
+export function againstHistory(
+  rules: readonly { id: string; when: RuleCondition }[],
+  past: readonly PastFailure[],
+  { now, days }: { now: string; days: number },
+): { rules: RuleHistory[]; uncaught: Uncaught[] } {
   const end = Date.parse(now)
   const caught = new Set<PastFailure>()
   const byCaseRun = groupBy(past, ({ caseRun }) => caseRun)
@@ -44,13 +58,27 @@ export function againstHistory(rules: readonly { id: string; when: RuleCondition
       if (day >= 0 && day < days) byDay[day]!++
     }
     const uses = past.filter(({ use }) => use?.rule === id)
-    const helped = uses.filter(({ use, outcome }) => use!.result === 'worked' && (outcome === 'recovered' || outcome === 'passed'))
-    const sameCheck = { failed: uses.filter((one) => checkFailsLater(one, byCaseRun.get(one.caseRun)!)).length, of: uses.length }
+    const helped = uses.filter(
+      ({ use, outcome }) => use!.result === 'worked' && (outcome === 'recovered' || outcome === 'passed'),
+    )
+    const sameCheck = {
+      failed: uses.filter((one) => checkFailsLater(one, byCaseRun.get(one.caseRun)!)).length,
+      of: uses.length,
+    }
     return {
-      rule: id, matched: fitting.length, environments: new Set(fitting.map(({ environment }) => environment?.key)).size, byDay,
-      used: uses.length, helped: helped.length, costMs: uses.reduce((ms, { use }) => ms + use!.ms, 0),
-      notHelped: uses.filter((one) => !helped.includes(one)).slice(-SHOWN).map(({ attempt, title, run, message }) => ({ attempt, title, run, message })),
-      sameCheck, hides: sameCheck.of >= HIDES_USES && sameCheck.failed / sameCheck.of >= HIDES_SHARE,
+      rule: id,
+      matched: fitting.length,
+      environments: new Set(fitting.map(({ environment }) => environment?.key)).size,
+      byDay,
+      used: uses.length,
+      helped: helped.length,
+      costMs: uses.reduce((ms, { use }) => ms + use!.ms, 0),
+      notHelped: uses
+        .filter((one) => !helped.includes(one))
+        .slice(-SHOWN)
+        .map(({ attempt, title, run, message }) => ({ attempt, title, run, message })),
+      sameCheck,
+      hides: sameCheck.of >= HIDES_USES && sameCheck.failed / sameCheck.of >= HIDES_SHARE,
     }
   })
   return { rules: histories, uncaught: alike(past.filter((one) => !one.use && !caught.has(one))) }
@@ -70,11 +98,28 @@ function fittingOf(when: RuleCondition, past: readonly PastFailure[]): PastFailu
 
 /** Did a check fail after this use, in the same case run, at the place it was used for? */
 const checkFailsLater = (used: PastFailure, same: readonly PastFailure[]): boolean =>
-  same.some((other) => other !== used && other.kind === 'check' && other.path === used.path && (other.at > used.at || (other.at === used.at && !other.use)))
+  same.some(
+    (other) =>
+      other !== used &&
+      other.kind === 'check' &&
+      other.path === used.path &&
+      (other.at > used.at || (other.at === used.at && !other.use)),
+  )
 
 function alike(failures: readonly PastFailure[]): Uncaught[] {
-  const groups = groupBy(failures, ({ kind, message }) => `${kind} ${message.replace(/“[^”]*”|"[^"]*"|\d+/g, '#')}`)
-  return [...groups.values()].map((group) => ({ kind: group[0]!.kind, message: group.at(-1)!.message, count: group.length, attempt: group.at(-1)!.attempt })).sort((a, b) => b.count - a.count).slice(0, SHOWN)
+  const groups = groupBy(
+    failures,
+    ({ kind, message }) => `${kind} ${message.replace(/“[^”]*”|"[^"]*"|\d+/g, '#')}`,
+  )
+  return [...groups.values()]
+    .map((group) => ({
+      kind: group[0]!.kind,
+      message: group.at(-1)!.message,
+      count: group.length,
+      attempt: group.at(-1)!.attempt,
+    }))
+    .sort((a, b) => b.count - a.count)
+    .slice(0, SHOWN)
 }
 
 function groupBy<T>(list: readonly T[], keyOf: (one: T) => string): Map<string, T[]> {

@@ -3,7 +3,13 @@ import { describeDuration, sentenceText } from '../model'
 import type { OutlineLine } from './outline'
 
 export type DefectDraft = { title: string; steps: string; expected: string; actual: string }
-export type DraftSource = { caseTitle: string; applications: string[]; environment: string; build: string; lines: readonly OutlineLine[] }
+export type DraftSource = {
+  caseTitle: string
+  applications: string[]
+  environment: string
+  build: string
+  lines: readonly OutlineLine[]
+}
 
 /** Longest title we draft: what a list shows in one line. */
 const TITLE_CHARS = 120
@@ -11,14 +17,19 @@ const TITLE_CHARS = 120
 /** Drafts from the first failing line. Steps are those of the outline that were carried out, without undo, innermost only. */
 export function draftDefect({ caseTitle, lines }: DraftSource): DefectDraft {
   const failing = lines.find((line) => line.failing && !line.path.startsWith('undo'))
-  const done = lines.filter((line) => line.startMs !== undefined && !line.path.startsWith('undo') && !hasChildren(line, lines))
+  const done = lines.filter(
+    (line) => line.startMs !== undefined && !line.path.startsWith('undo') && !hasChildren(line, lines),
+  )
   const upTo = failing ? done.slice(0, done.indexOf(failing) + 1) : done
   const steps = upTo.map((line, i) => `${i + 1}. ${capital(sentenceText(line.words))}`).join('\n')
-  if (!failing?.failure) return { title: clip(`${caseTitle}: not as expected`), steps, expected: '', actual: '' }
+  if (!failing?.failure)
+    return { title: clip(`${caseTitle}: not as expected`), steps, expected: '', actual: '' }
   const { failure, words } = failing
   if (failure.kind === 'check') {
     return {
-      title: clip(`${caseTitle}: ${words.object} is ${quote(failure.actual ?? '')}, expected ${failure.expected ?? ''}`),
+      title: clip(
+        `${caseTitle}: ${words.object} is ${quote(failure.actual ?? '')}, expected ${failure.expected ?? ''}`,
+      ),
       steps,
       expected: `${capital(words.object)}: ${failure.expected ?? ''}`,
       actual: `${capital(words.object)}: ${failure.actual ?? failure.message}`,
@@ -31,11 +42,15 @@ export function draftDefect({ caseTitle, lines }: DraftSource): DefectDraft {
     title: clip(`${caseTitle}: ${message}`),
     steps,
     expected: failure.expected ?? `“${step}” can be done`,
-    actual: [capital(message), failing.ms !== undefined && `(after ${describeDuration(failing.ms)})`].filter(Boolean).join(' '),
+    actual: [capital(message), failing.ms !== undefined && `(after ${describeDuration(failing.ms)})`]
+      .filter(Boolean)
+      .join(' '),
   }
 }
 
-const hasChildren = (line: OutlineLine, lines: readonly OutlineLine[]) => lines.some((other) => other.path.startsWith(`${line.path}.`))
+const hasChildren = (line: OutlineLine, lines: readonly OutlineLine[]) =>
+  lines.some((other) => other.path.startsWith(`${line.path}.`))
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 const quote = (text: string) => (text === '' ? 'empty' : text)
-const clip = (text: string) => (text.length <= TITLE_CHARS ? text : `${text.slice(0, TITLE_CHARS - 1).trimEnd()}…`)
+const clip = (text: string) =>
+  text.length <= TITLE_CHARS ? text : `${text.slice(0, TITLE_CHARS - 1).trimEnd()}…`

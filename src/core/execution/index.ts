@@ -1,15 +1,60 @@
 export {
-  AGENT_LOSSES_MOST, decide, describeCounts, endedOf, FAILURE_KINDS, NO_COUNTS, OUTCOMES, outcomeOfFailure, totalOf,
-  type AttemptOutcome, type Counts, type Decision, type Ended, type Failure, type FailureKind, type Mark, type Outcome, type Retries,
+  AGENT_LOSSES_MOST,
+  decide,
+  describeCounts,
+  endedOf,
+  FAILURE_KINDS,
+  NO_COUNTS,
+  OUTCOMES,
+  outcomeOfFailure,
+  totalOf,
+  type AttemptOutcome,
+  type Counts,
+  type Decision,
+  type Ended,
+  type Failure,
+  type FailureKind,
+  type Mark,
+  type Outcome,
+  type Retries,
 } from './outcomes'
-export { nextState, OPEN_STATES, statesBefore, type AttemptState, type CaseRunState, type EventOf, type Machine, type OpenState, type RunState, type StateOf } from './states'
+export {
+  nextState,
+  OPEN_STATES,
+  statesBefore,
+  type AttemptState,
+  type CaseRunState,
+  type EventOf,
+  type Machine,
+  type OpenState,
+  type RunState,
+  type StateOf,
+} from './states'
 export { judge, type TryPart, type Verdict } from './tries'
 export { isNeeded, seatRoles, type FreeSeats, type RoleWanted, type Seated } from './seating'
-export { evidenceOf, type AttemptEvent, type AttemptResult, type Box, type NumberedEvent, type StepOutcome, type StepWords, type Work, type WorkRule } from './work'
+export {
+  evidenceOf,
+  type AttemptEvent,
+  type AttemptResult,
+  type Box,
+  type NumberedEvent,
+  type StepOutcome,
+  type StepWords,
+  type Work,
+  type WorkRule,
+} from './work'
 export { comparePaths, outlineOf, type OutlineLine, type Screen } from './outline'
 export { draftDefect, type DefectDraft, type DraftSource } from './defect'
 export { randomFrom, seedOf, type Random } from './random'
 export { againstHistory, type PastFailure, type RuleHistory, type Uncaught } from './against-history'
-export { recover, whyUnfit, type FailureFacts, type RecoverDecision, type RecoverInput, type RecoveryUse, type RuleLimits } from './recover'
+export {
+  recover,
+  whyUnfit,
+  type FailureFacts,
+  type RecoverDecision,
+  type RecoverInput,
+  type RecoveryUse,
+  type RuleLimits,
+} from './recover'
 export { AGENT_PROTOCOL, OWN_VERSION, protocolRefusal, PROTOCOLS_SERVED } from './protocol'
 export { heldNow, MISBEHAVIOURS, type Misbehaviour } from './misbehaviour'

@@ -32,41 +32,89 @@ export type OutlineLine = {
 }
 
 /** Builds the outline from the frozen case and the attempt's events (any order; sorted by number here). */
-export function outlineOf(testCase: TestCase, routines: readonly Routine[], events: readonly NumberedEvent[]): OutlineLine[] {
+export function outlineOf(
+  testCase: TestCase,
+  routines: readonly Routine[],
+  events: readonly NumberedEvent[],
+): OutlineLine[] {
   const lines = new Map<string, OutlineLine>()
   const sorted = [...events].sort((a, b) => a.no - b.no)
   for (const event of sorted) apply(event, lines)
-  const ended = sorted.some((event) => event.type === 'step-ended' && (event.outcome === 'failed' || event.outcome === 'errored'))
-  for (const planned of plannedLines(testCase, routines)) if (!lines.has(planned.path)) lines.set(planned.path, { ...planned, mark: ended ? 'skipped' : 'waiting' })
-  const ordered = [...lines.values()].sort((a, b) => comparePaths(a.path, b.path, (path) => lines.get(path)?.no ?? Infinity))
+  const ended = sorted.some(
+    (event) => event.type === 'step-ended' && (event.outcome === 'failed' || event.outcome === 'errored'),
+  )
+  for (const planned of plannedLines(testCase, routines))
+    if (!lines.has(planned.path)) lines.set(planned.path, { ...planned, mark: ended ? 'skipped' : 'waiting' })
+  const ordered = [...lines.values()].sort((a, b) =>
+    comparePaths(a.path, b.path, (path) => lines.get(path)?.no ?? Infinity),
+  )
   markTheWay(ordered)
   return ordered
 }
 
 function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
   if (event.type === 'recovery-started') {
-    lines.set(event.path, { ...emptyLine(event.path, { verb: 'recovery', object: nameOf(event.rule), detail: '' }), mark: 'running', no: event.no, startMs: event.atMs, note: `${event.words}. The rule is of the policy ${event.policy}, attached to ${event.from}; it was used because ${event.because}`, recovery: 'branch' })
+    lines.set(event.path, {
+      ...emptyLine(event.path, { verb: 'recovery', object: nameOf(event.rule), detail: '' }),
+      mark: 'running',
+      no: event.no,
+      startMs: event.atMs,
+      note: `${event.words}. The rule is of the policy ${event.policy}, attached to ${event.from}; it was used because ${event.because}`,
+      recovery: 'branch',
+    })
     return
   }
-  if (event.type === 'begun-again') return setAside(lines, ({ path }) => !/^\w+~/.test(path), (path) => path.replace(/^\w+/, (phase) => `${phase}~${event.round}`))
+  if (event.type === 'begun-again')
+    return setAside(
+      lines,
+      ({ path }) => !/^\w+~/.test(path),
+      (path) => path.replace(/^\w+/, (phase) => `${phase}~${event.round}`),
+    )
   if (event.type === 'step-started') {
     // Tried once more by a recovery rule: the try before stands beside it.
     if (lines.has(event.path)) setTryAside(lines, event.path)
-    lines.set(event.path, { ...emptyLine(event.path, event.words), mark: 'running', no: event.no, startMs: event.atMs, values: event.values ?? {}, ...(event.because && { because: event.because }) })
+    lines.set(event.path, {
+      ...emptyLine(event.path, event.words),
+      mark: 'running',
+      no: event.no,
+      startMs: event.atMs,
+      values: event.values ?? {},
+      ...(event.because && { because: event.because }),
+    })
     return
   }
   const line = 'path' in event && event.path !== undefined ? lines.get(event.path) : undefined
   if (!line) return
   if (event.type === 'step-ended') {
-    Object.assign(line, { mark: event.outcome, ms: event.ms }, event.failure && { failure: event.failure }, event.box && { box: event.box }, event.note && { note: event.note })
+    Object.assign(
+      line,
+      { mark: event.outcome, ms: event.ms },
+      event.failure && { failure: event.failure },
+      event.box && { box: event.box },
+      event.note && { note: event.note },
+    )
   } else if (event.type === 'recovery-ended') {
     const { result, ms, failure, note } = event
-    Object.assign(line, { mark: result === 'worked' ? 'recovered' : 'errored', ms }, failure && { failure }, note && { note: `${line.note}; ${note}` })
+    Object.assign(
+      line,
+      { mark: result === 'worked' ? 'recovered' : 'errored', ms },
+      failure && { failure },
+      note && { note: `${line.note}; ${note}` },
+    )
     const failed = lines.get(event.at)
     if (failed && result === 'worked') failed.recovery = 'put-right'
-  } else if (event.type === 'screen') line[event.phase] = { hash: event.hash, width: event.width, height: event.height, atMs: event.atMs }
-  else if (event.type === 'console') line.console.push({ atMs: event.atMs, level: event.level, text: event.text })
-  else if (event.type === 'request') line.requests.push({ atMs: event.atMs, method: event.method, url: event.url, status: event.status, ms: event.ms })
+  } else if (event.type === 'screen')
+    line[event.phase] = { hash: event.hash, width: event.width, height: event.height, atMs: event.atMs }
+  else if (event.type === 'console')
+    line.console.push({ atMs: event.atMs, level: event.level, text: event.text })
+  else if (event.type === 'request')
+    line.requests.push({
+      atMs: event.atMs,
+      method: event.method,
+      url: event.url,
+      status: event.status,
+      ms: event.ms,
+    })
   else if (event.type === 'value') line.values[event.name] = event.value
 }
 
@@ -77,11 +125,19 @@ const nameOf = (rule: string) => rule.slice(rule.indexOf('/') + 1).replaceAll('-
 function setTryAside(lines: Map<string, OutlineLine>, step: string): void {
   let tries = 1
   while (lines.has(`${step}~${tries}`)) tries++
-  setAside(lines, ({ path }) => path === step || path.startsWith(`${step}.`), (path) => `${step}~${tries}${path.slice(step.length)}`)
+  setAside(
+    lines,
+    ({ path }) => path === step || path.startsWith(`${step}.`),
+    (path) => `${step}~${tries}${path.slice(step.length)}`,
+  )
 }
 
 /** Gives lines another path: what happened later stands where they were. */
-function setAside(lines: Map<string, OutlineLine>, which: (line: OutlineLine) => boolean, rename: (path: string) => string): void {
+function setAside(
+  lines: Map<string, OutlineLine>,
+  which: (line: OutlineLine) => boolean,
+  rename: (path: string) => string,
+): void {
   for (const line of [...lines.values()].filter(which)) {
     const path = rename(line.path)
     lines.delete(line.path)
@@ -90,7 +146,15 @@ function setAside(lines: Map<string, OutlineLine>, which: (line: OutlineLine) =>
 }
 
 const emptyLine = (path: string, words: StepWords): OutlineLine => ({
-  path, words, depth: path.split('.').length - 2, mark: 'waiting', values: {}, console: [], requests: [], onTheWay: false, failing: false,
+  path,
+  words,
+  depth: path.split('.').length - 2,
+  mark: 'waiting',
+  values: {},
+  console: [],
+  requests: [],
+  onTheWay: false,
+  failing: false,
 })
 
 /** Steps that are shown before they ran: routines that use others twice each would be millions. */
@@ -104,12 +168,19 @@ function plannedLines(testCase: TestCase, routines: readonly Routine[]): Outline
     steps.forEach((step, i) => {
       const path = `${prefix}.${i}`
       if (lines.length >= PLANNED_MOST) return
-      lines.push({ ...emptyLine(path, describeStep(step)), ...(step.off && { note: 'switched off' }), ...(step.because && { because: step.because }) })
+      lines.push({
+        ...emptyLine(path, describeStep(step)),
+        ...(step.off && { note: 'switched off' }),
+        ...(step.because && { because: step.because }),
+      })
       if (nesting > 20) return // a routine that uses itself; the interpreter says so when it runs
       if (step.verb === 'block') visit(step.steps, path, nesting + 1)
       if (step.verb === 'use') visit(byKey.get(step.routine)?.steps ?? [], path, nesting + 1)
     })
-  if (testCase.entry) lines.push(emptyLine('entry.0', { verb: '', object: `Entry: ${testCase.entry.replaceAll('-', ' ')}`, detail: '' }))
+  if (testCase.entry)
+    lines.push(
+      emptyLine('entry.0', { verb: '', object: `Entry: ${testCase.entry.replaceAll('-', ' ')}`, detail: '' }),
+    )
   visit(testCase.steps, 'main', 0)
   visit(testCase.undo, 'undo', 0)
   return lines
@@ -131,7 +202,14 @@ export function comparePaths(a: string, b: string, startOf: (path: string) => nu
     // Undo steps run in reverse, and are shown as they run.
     if (difference !== 0) return first.name === 'undo' && i === 1 ? -difference : difference
     if (x.part !== y.part) {
-      const [begunA, begunB] = [a, b].map((path) => startOf(path.split('.').slice(0, i + 1).join('.')))
+      const [begunA, begunB] = [a, b].map((path) =>
+        startOf(
+          path
+            .split('.')
+            .slice(0, i + 1)
+            .join('.'),
+        ),
+      )
       return (begunA === begunB ? 0 : begunA! - begunB!) || x.rank - y.rank || x.no - y.no || x.kind - y.kind
     }
   }
@@ -141,17 +219,29 @@ export function comparePaths(a: string, b: string, startOf: (path: string) => nu
 /** "3", "3~1" (its first try), "3!1" (the recovery after that); what came last has no sign, and stands last. */
 function partOf(part: string): { part: string; name: string; rank: number; no: number; kind: number } {
   const found = /^(\w+)([~!])(\d+)$/.exec(part)
-  return found ? { part, name: found[1]!, rank: 0, no: Number(found[3]), kind: found[2] === '~' ? 0 : 1 } : { part, name: part, rank: 1, no: 0, kind: 0 }
+  return found
+    ? { part, name: found[1]!, rank: 0, no: Number(found[3]), kind: found[2] === '~' ? 0 : 1 }
+    : { part, name: part, rank: 1, no: 0, kind: 0 }
 }
 
 function markTheWay(lines: OutlineLine[]) {
   const putRight = new Set(lines.filter(({ recovery }) => recovery === 'put-right').map(({ path }) => path))
   const within = (path: string): boolean => {
     if (putRight.size === 0) return false
-    for (let at = path; at.includes('.'); at = at.slice(0, at.lastIndexOf('.'))) if (putRight.has(at)) return true
+    for (let at = path; at.includes('.'); at = at.slice(0, at.lastIndexOf('.')))
+      if (putRight.has(at)) return true
     return false
   }
-  const bad = new Set(lines.filter((line) => (line.mark === 'failed' || line.mark === 'errored') && !/[~!]/.test(line.path) && !within(line.path)).map((line) => line.path))
+  const bad = new Set(
+    lines
+      .filter(
+        (line) =>
+          (line.mark === 'failed' || line.mark === 'errored') &&
+          !/[~!]/.test(line.path) &&
+          !within(line.path),
+      )
+      .map((line) => line.path),
+  )
   const parents = new Set([...bad].map((path) => path.slice(0, path.lastIndexOf('.'))))
   for (const line of lines) {
     line.onTheWay = bad.has(line.path)

@@ -9,7 +9,10 @@ export const OWN_VERSION = '0.1.0'
 
 /** @param protocol as an agent says it speaks
  * @returns why the server cannot work with it, and what to do; `undefined` when it can */
-export function protocolRefusal(protocol: number, served: readonly number[] = PROTOCOLS_SERVED): string | undefined {
+export function protocolRefusal(
+  protocol: number,
+  served: readonly number[] = PROTOCOLS_SERVED,
+): string | undefined {
   if (served.includes(protocol)) return undefined
   const isNewer = protocol > Math.max(...served)
   return `This server speaks the agent protocol ${served.join(', ')}, the agent speaks ${protocol}: ${isNewer ? 'the agent is newer. Upgrade the server first, or start an agent of the server’s version.' : 'the agent is too old. Put the server’s version in its place and start it again.'}`

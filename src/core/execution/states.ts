@@ -10,7 +10,11 @@ export type CaseRunState = OpenState | 'ended'
 export type AttemptState = 'assigned' | 'claimed' | 'running' | 'ended'
 
 type StatesOf = { run: RunState; caseRun: CaseRunState; attempt: AttemptState }
-type EventsOf = { run: 'begin' | 'pause' | 'cancel' | 'end'; caseRun: 'claim' | 'begin' | 'pause' | 'resume' | 'end' | 'again' | 'cancel' | 'skip'; attempt: 'take' | 'begin' | 'end' }
+type EventsOf = {
+  run: 'begin' | 'pause' | 'cancel' | 'end'
+  caseRun: 'claim' | 'begin' | 'pause' | 'resume' | 'end' | 'again' | 'cancel' | 'skip'
+  attempt: 'take' | 'begin' | 'end'
+}
 export type Machine = keyof StatesOf
 export type StateOf<M extends Machine> = StatesOf[M]
 export type EventOf<M extends Machine> = EventsOf[M]
@@ -38,8 +42,14 @@ const TRANSITIONS: { [M in Machine]: Record<StatesOf[M], Partial<Record<EventsOf
 }
 
 /** @returns the next state, or `undefined` when `event` is not allowed in `state`: the caller answers for that */
-export const nextState = <M extends Machine>(machine: M, state: StateOf<M>, event: EventOf<M>): StateOf<M> | undefined => TRANSITIONS[machine][state][event]
+export const nextState = <M extends Machine>(
+  machine: M,
+  state: StateOf<M>,
+  event: EventOf<M>,
+): StateOf<M> | undefined => TRANSITIONS[machine][state][event]
 
 /** The states in which `event` is allowed: what a statement that carries it out asks for. */
 export const statesBefore = <M extends Machine>(machine: M, event: EventOf<M>): StateOf<M>[] =>
-  (Object.keys(TRANSITIONS[machine]) as StateOf<M>[]).filter((state) => nextState(machine, state, event) !== undefined)
+  (Object.keys(TRANSITIONS[machine]) as StateOf<M>[]).filter(
+    (state) => nextState(machine, state, event) !== undefined,
+  )

@@ -1,5 +1,15 @@
 /** What an agent is given to do, and what it says while doing it. Both travel as JSON (docs/agent-protocol.md). */
-import type { Environment, EvidenceKind, FailureKind, RecoveryRule, Resume, RotationHow, Routine, Row, TestCase } from '../model'
+import type {
+  Environment,
+  EvidenceKind,
+  FailureKind,
+  RecoveryRule,
+  Resume,
+  RotationHow,
+  Routine,
+  Row,
+  TestCase,
+} from '../model'
 import type { AttemptOutcome, Failure } from './outcomes'
 import type { RecoveryUse } from './recover'
 
@@ -35,7 +45,13 @@ export type Work = {
   /** Waits and what is kept; absent: no waits, everything kept. */
   how?: RotationHow
   /** Rules in the order they are tried, and what was used of them in earlier attempts and in the whole run. Absent: none. */
-  recovery?: { rules: WorkRule[]; budgetMs?: number; history: RecoveryUse[]; usedMs: number; usedInRun: Record<string, number> }
+  recovery?: {
+    rules: WorkRule[]
+    budgetMs?: number
+    history: RecoveryUse[]
+    usedMs: number
+    usedInRun: Record<string, number>
+  }
   /** The role of a joint case that this attempt plays; absent: the whole case. */
   role?: string
   /** Makes everything random in the attempt repeatable. */
@@ -49,8 +65,22 @@ export type Box = { x: number; y: number; w: number; h: number }
 /** What happens in an attempt. `atMs` counts from the start of the attempt; `path` is dotted, e.g. "main.3.0". */
 export type AttemptEvent = { atMs: number } & (
   | { type: 'started'; agent: string; facts: Record<string, string> }
-  | { type: 'step-started'; path: string; words: StepWords; values?: Record<string, string>; because?: string }
-  | { type: 'step-ended'; path: string; outcome: StepOutcome; ms: number; failure?: Omit<Failure, 'path'>; box?: Box; note?: string }
+  | {
+      type: 'step-started'
+      path: string
+      words: StepWords
+      values?: Record<string, string>
+      because?: string
+    }
+  | {
+      type: 'step-ended'
+      path: string
+      outcome: StepOutcome
+      ms: number
+      failure?: Omit<Failure, 'path'>
+      box?: Box
+      note?: string
+    }
   | { type: 'screen'; path: string; phase: 'before' | 'after'; hash: string; width: number; height: number }
   | { type: 'console'; path: string; level: string; text: string }
   | { type: 'request'; path: string; method: string; url: string; status: number; ms: number }
@@ -58,8 +88,33 @@ export type AttemptEvent = { atMs: number } & (
   | { type: 'evidence'; kind: 'video' | 'page-source'; hash: string; path?: string; startMs?: number }
   | { type: 'note'; text: string }
   /** A branch of the log, beside the step it was needed at: `path` is that step's with "!1", `at` the step's own. */
-  | { type: 'recovery-started'; path: string; at: string; rule: string; policy: string; from: string; words: string; because: string; resume: Resume; kind: FailureKind }
-  | { type: 'recovery-ended'; path: string; at: string; rule: string; result: 'worked' | 'failed'; ms: number; resume: Resume; /** Of the failure it was for. */ kind: FailureKind; message?: string; tag?: string; application?: string; failure?: Omit<Failure, 'path'>; note?: string }
+  | {
+      type: 'recovery-started'
+      path: string
+      at: string
+      rule: string
+      policy: string
+      from: string
+      words: string
+      because: string
+      resume: Resume
+      kind: FailureKind
+    }
+  | {
+      type: 'recovery-ended'
+      path: string
+      at: string
+      rule: string
+      result: 'worked' | 'failed'
+      ms: number
+      resume: Resume
+      /** Of the failure it was for. */ kind: FailureKind
+      message?: string
+      tag?: string
+      application?: string
+      failure?: Omit<Failure, 'path'>
+      note?: string
+    }
   /** A recovery rule has the case begin again in the same browser; what was done so far is undone. */
   | { type: 'begun-again'; round: number }
 )
@@ -67,9 +122,16 @@ export type StepOutcome = 'passed' | 'failed' | 'errored' | 'skipped'
 /** The piece of evidence an event shows, and as what kind it is kept. */
 export function evidenceOf(event: AttemptEvent): { hash: string; kind: EvidenceKind } | undefined {
   if (event.type === 'screen') return { hash: event.hash, kind: 'screens' }
-  if (event.type === 'evidence') return { hash: event.hash, kind: event.kind === 'video' ? 'video' : 'screens' }
+  if (event.type === 'evidence')
+    return { hash: event.hash, kind: event.kind === 'video' ? 'video' : 'screens' }
   return undefined
 }
 export type NumberedEvent = AttemptEvent & { no: number }
 
-export type AttemptResult = { outcome: AttemptOutcome; failure?: Failure; ms: number; handoffs?: Record<string, string>; /** Why nothing more of the run is to begin. */ stopRun?: string }
+export type AttemptResult = {
+  outcome: AttemptOutcome
+  failure?: Failure
+  ms: number
+  handoffs?: Record<string, string>
+  /** Why nothing more of the run is to begin. */ stopRun?: string
+}

@@ -15,9 +15,13 @@ export function parseTable(text: string): Table | TableProblem {
   const twice = columns.find((column, i) => columns.indexOf(column) !== i)
   if (twice !== undefined) return { line: header.line, message: `column “${twice}” is there twice` }
   for (const { cells, line } of body) {
-    if (cells.length !== columns.length) return { line, message: `${cells.length} cells where the header has ${columns.length}` }
+    if (cells.length !== columns.length)
+      return { line, message: `${cells.length} cells where the header has ${columns.length}` }
   }
-  return { columns, rows: body.map(({ cells }) => Object.fromEntries(columns.map((column, i) => [column, cells[i]!]))) }
+  return {
+    columns,
+    rows: body.map(({ cells }) => Object.fromEntries(columns.map((column, i) => [column, cells[i]!]))),
+  }
 }
 
 /** Records with the line each begins at: Papa counts rows, and a quoted cell may hold line breaks. */
@@ -30,7 +34,10 @@ function recordsOf(text: string): { cells: string[]; line: number }[] | TablePro
     delimiter: ',',
     step: ({ data, errors, meta }, parser) => {
       if (errors[0]) {
-        problem = { line, message: errors[0].type === 'Quotes' ? 'a quote is opened and never closed' : errors[0].message }
+        problem = {
+          line,
+          message: errors[0].type === 'Quotes' ? 'a quote is opened and never closed' : errors[0].message,
+        }
         return parser.abort()
       }
       if (data.length > 1 || text.slice(read, meta.cursor).trim() !== '') records.push({ cells: data, line }) // "" alone is a row, a blank line is none

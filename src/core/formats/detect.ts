@@ -30,7 +30,13 @@ export class ResultReader implements ResultParser {
     const start = text.trimStart()
     if (start.startsWith('<')) this.parser = new JUnitParser(this.onCase)
     else if (TAP_LINE.test(text)) this.parser = new TapParser(this.onCase)
-    else if (atEnd || text.length > LOOK_CHARS) throw new ResultRefused(1, start === '' ? 'it is not a result file: it is empty' : 'it is not a result file: neither JUnit XML nor TAP')
+    else if (atEnd || text.length > LOOK_CHARS)
+      throw new ResultRefused(
+        1,
+        start === ''
+          ? 'it is not a result file: it is empty'
+          : 'it is not a result file: neither JUnit XML nor TAP',
+      )
     else return
     this.begin = ''
     this.parser.write(text)

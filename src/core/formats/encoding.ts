@@ -7,4 +7,19 @@ export function encodingOf(first: Uint8Array): string {
   const said = /^\s*<\?xml[^>]*\bencoding\s*=\s*["']([A-Za-z0-9._-]+)["']/.exec(start)?.[1]?.toLowerCase()
   return said && KNOWN.has(said) ? said : 'utf-8'
 }
-const KNOWN = new Set(['utf-8', 'utf8', 'iso-8859-1', 'latin1', 'windows-1252', 'iso-8859-15', 'us-ascii', 'iso-8859-2', 'windows-1250', 'windows-1251', 'shift_jis', 'euc-jp', 'gbk', 'big5'])
+const KNOWN = new Set([
+  'utf-8',
+  'utf8',
+  'iso-8859-1',
+  'latin1',
+  'windows-1252',
+  'iso-8859-15',
+  'us-ascii',
+  'iso-8859-2',
+  'windows-1250',
+  'windows-1251',
+  'shift_jis',
+  'euc-jp',
+  'gbk',
+  'big5',
+])

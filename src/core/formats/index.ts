@@ -1,6 +1,12 @@
 export { parseTable, writeTable, type Table, type TableProblem } from './csv'
 export { encodingOf } from './encoding'
 export { ResultReader } from './detect'
-export { ResultRefused, writtenSecondsMs, type ResultCase, type ResultProblem, type ResultSummary } from './results'
+export {
+  ResultRefused,
+  writtenSecondsMs,
+  type ResultCase,
+  type ResultProblem,
+  type ResultSummary,
+} from './results'
 export { writeJUnit, type WrittenCase } from './write-junit'
 export { writeCalendar, type CalendarEvent } from './write-ical'

@@ -1,6 +1,16 @@
 /** JUnit XML, read as a stream: memory does not grow with the file. */
 import sax from 'sax'
-import { Output, plain, ResultRefused, RESULT_TEXT_CHARS, Tally, writtenSecondsMs, type ResultCase, type ResultParser, type ResultSummary } from './results'
+import {
+  Output,
+  plain,
+  ResultRefused,
+  RESULT_TEXT_CHARS,
+  Tally,
+  writtenSecondsMs,
+  type ResultCase,
+  type ResultParser,
+  type ResultSummary,
+} from './results'
 
 /** Deeper suites are no suites but an attack on the stack of whoever reads them. */
 const DEPTH_MOST = 200
@@ -16,11 +26,24 @@ const CONTROL_REFERENCE = /&#(?:0*(?:[0-8]|1[1-24-9]|2\d|3[01])|[xX]0*(?:[0-8bce
 const ESCAPE = /^&#(0*27|[xX]0*1[bB]);$/
 const HALF_REFERENCE = /&#?[xX\da-fA-F]{0,10}$/
 
-type Open = ResultCase & { notRun: boolean; skipped: boolean; fault?: 'failed' | 'errored'; flaky: boolean; detailText: string; out: Output; err: Output }
+type Open = ResultCase & {
+  notRun: boolean
+  skipped: boolean
+  fault?: 'failed' | 'errored'
+  flaky: boolean
+  detailText: string
+  out: Output
+  err: Output
+}
 type Attributes = Record<string, string>
 
 export class JUnitParser implements ResultParser {
-  private readonly sax = sax.parser(true, { trim: false, normalize: false, position: true, strictEntities: true } as sax.SAXOptions)
+  private readonly sax = sax.parser(true, {
+    trim: false,
+    normalize: false,
+    position: true,
+    strictEntities: true,
+  } as sax.SAXOptions)
   private readonly tally: Tally
   /** The beginning of a character reference, until its end comes. */
   private held = ''
@@ -45,14 +68,18 @@ export class JUnitParser implements ResultParser {
     const all = this.held + text
     const half = HALF_REFERENCE.exec(all)?.index ?? all.length
     this.held = all.slice(half)
-    this.sax.write(all.slice(0, half).replace(CONTROL_REFERENCE, (reference) => (ESCAPE.test(reference) ? '\u001b' : '')))
+    this.sax.write(
+      all.slice(0, half).replace(CONTROL_REFERENCE, (reference) => (ESCAPE.test(reference) ? '\u001b' : '')),
+    )
   }
   end(): ResultSummary {
     if (this.held !== '') this.sax.write(this.held)
     const line = this.sax.line + 1
-    if (this.path.length > 0) throw new ResultRefused(line, `it is cut off: <${this.path.at(-1)}> is not closed`)
+    if (this.path.length > 0)
+      throw new ResultRefused(line, `it is cut off: <${this.path.at(-1)}> is not closed`)
     this.sax.close()
-    if (this.tally.suites === 0 && !this.rootSeen) throw new ResultRefused(line, 'it is not a result file: there is nothing in it')
+    if (this.tally.suites === 0 && !this.rootSeen)
+      throw new ResultRefused(line, 'it is not a result file: there is nothing in it')
     return this.tally.summary()
   }
 
@@ -65,7 +92,8 @@ export class JUnitParser implements ResultParser {
   }
 
   private open(name: string, attributes: Attributes): void {
-    if (this.path.length === 0 && name !== 'testsuites' && name !== 'testsuite') this.refuse(`it is not a result file: its root is <${name}>, expected <testsuites> or <testsuite>`)
+    if (this.path.length === 0 && name !== 'testsuites' && name !== 'testsuite')
+      this.refuse(`it is not a result file: its root is <${name}>, expected <testsuites> or <testsuite>`)
     if (this.path.length >= DEPTH_MOST) this.refuse(`elements are nested deeper than ${DEPTH_MOST}`)
     this.rootSeen = true
     this.path.push(name)
@@ -80,11 +108,24 @@ export class JUnitParser implements ResultParser {
     const { name, classname, file, time, status, result } = attributes
     if (!name) this.tally.problem(this.line, 'a case has no name')
     const ms = writtenSecondsMs(time)
-    if (ms === undefined) this.tally.problem(this.line, `the time “${time}” of “${name}” is no number; taken as 0`)
+    if (ms === undefined)
+      this.tally.problem(this.line, `the time “${time}” of “${name}” is no number; taken as 0`)
     this.testCase = {
-      suites: this.suites.filter((suite) => suite !== ''), name: plain(name ?? ''), line: this.line, outcome: 'passed', ms: ms ?? 0, properties: {}, attachments: [],
-      ...(classname && { className: plain(classname) }), ...(file && { file: plain(file) }),
-      notRun: NOT_RUN.has((status ?? '').toLowerCase()) || NOT_RUN.has((result ?? '').toLowerCase()), skipped: false, flaky: false, detailText: '', out: new Output(), err: new Output(),
+      suites: this.suites.filter((suite) => suite !== ''),
+      name: plain(name ?? ''),
+      line: this.line,
+      outcome: 'passed',
+      ms: ms ?? 0,
+      properties: {},
+      attachments: [],
+      ...(classname && { className: plain(classname) }),
+      ...(file && { file: plain(file) }),
+      notRun: NOT_RUN.has((status ?? '').toLowerCase()) || NOT_RUN.has((result ?? '').toLowerCase()),
+      skipped: false,
+      flaky: false,
+      detailText: '',
+      out: new Output(),
+      err: new Output(),
     }
   }
 
@@ -92,20 +133,24 @@ export class JUnitParser implements ResultParser {
     const fault = FAULTS[name]
     if (fault && open.fault === undefined) {
       open.fault = fault
-      open.message = attributes.message === undefined ? undefined : plain(attributes.message).slice(0, RESULT_TEXT_CHARS)
+      open.message =
+        attributes.message === undefined ? undefined : plain(attributes.message).slice(0, RESULT_TEXT_CHARS)
       open.type = attributes.type
     } else if (name === 'skipped') {
       open.skipped = true
-      if (open.fault === undefined && attributes.message) open.message = plain(attributes.message).slice(0, RESULT_TEXT_CHARS)
+      if (open.fault === undefined && attributes.message)
+        open.message = plain(attributes.message).slice(0, RESULT_TEXT_CHARS)
     } else if (RERUNS.has(name)) open.flaky = true
-    else if (name === 'property' && attributes.name) open.properties[attributes.name] = plain(attributes.value ?? '').slice(0, RESULT_TEXT_CHARS)
+    else if (name === 'property' && attributes.name)
+      open.properties[attributes.name] = plain(attributes.value ?? '').slice(0, RESULT_TEXT_CHARS)
   }
 
   private text(text: string): void {
     const open = this.testCase
     if (!open) return
     const inside = this.path.at(-1)!
-    if (inside in FAULTS) open.detailText += text.slice(0, Math.max(0, RESULT_TEXT_CHARS - open.detailText.length))
+    if (inside in FAULTS)
+      open.detailText += text.slice(0, Math.max(0, RESULT_TEXT_CHARS - open.detailText.length))
     // Output counts where the case itself stands: that of a rerun belongs to the rerun.
     else if (this.path.at(-2) === 'testcase' && inside === 'system-out') open.out.add(text)
     else if (this.path.at(-2) === 'testcase' && inside === 'system-err') open.err.add(text)
@@ -120,8 +165,12 @@ export class JUnitParser implements ResultParser {
     const outcome = fault ?? (skipped || notRun ? 'skipped' : flaky ? 'recovered' : 'passed')
     const detail = plain(detailText).trim()
     this.tally.add({
-      ...result, outcome, attachments: [...out.attachments, ...err.attachments],
-      ...(detail && { detail }), ...(out.text && { output: out.text }), ...(err.text && { errorOutput: err.text }),
+      ...result,
+      outcome,
+      attachments: [...out.attachments, ...err.attachments],
+      ...(detail && { detail }),
+      ...(out.text && { output: out.text }),
+      ...(err.text && { errorOutput: err.text }),
     })
   }
 }

@@ -28,10 +28,32 @@ describe('JUnit XML', () => {
   <testsuite name="Pay"><testcase name="card" time="0.250"><failure message="41.50 is not 43.20" type="Check">at pay</failure><failure message="and again"/><system-out>[[ATTACHMENT|shots/pay.png]] and
 [[ATTACHMENT| shots/pay 2.png ]]</system-out></testcase></testsuite>
 </testsuite><testsuite name="Empty"/></testsuites>`)
-    expect(summary).toEqual({ format: 'junit', suites: 3, cases: 2, outcomes: { passed: 1, recovered: 0, failed: 1, errored: 0, skipped: 0, cancelled: 0 }, ms: 1750, attachments: 2, problems: [] })
+    expect(summary).toEqual({
+      format: 'junit',
+      suites: 3,
+      cases: 2,
+      outcomes: { passed: 1, recovered: 0, failed: 1, errored: 0, skipped: 0, cancelled: 0 },
+      ms: 1750,
+      attachments: 2,
+      problems: [],
+    })
     expect(cases).toMatchObject([
-      { suites: ['Booking'], name: 'search', className: 'booking.Search', file: 'search.ts', line: 3, properties: { agent: 'maren-01' } },
-      { suites: ['Booking', 'Pay'], name: 'card', message: '41.50 is not 43.20', type: 'Check', detail: 'at pay', attachments: ['shots/pay.png', 'shots/pay 2.png'] },
+      {
+        suites: ['Booking'],
+        name: 'search',
+        className: 'booking.Search',
+        file: 'search.ts',
+        line: 3,
+        properties: { agent: 'maren-01' },
+      },
+      {
+        suites: ['Booking', 'Pay'],
+        name: 'card',
+        message: '41.50 is not 43.20',
+        type: 'Check',
+        detail: 'at pay',
+        attachments: ['shots/pay.png', 'shots/pay 2.png'],
+      },
     ])
   })
   test.each([
@@ -42,93 +64,252 @@ describe('JUnit XML', () => {
     ['skipped', '<testcase name="a"><skipped message="later"/></testcase>'],
     ['skipped', '<testcase name="a" status="notrun"/>'],
     ['failed', '<testcase name="a" status="run"><skipped/><failure/></testcase>'],
-    ['recovered', '<testcase name="a"><flakyFailure message="once"><stackTrace>x</stackTrace></flakyFailure></testcase>'],
+    [
+      'recovered',
+      '<testcase name="a"><flakyFailure message="once"><stackTrace>x</stackTrace></flakyFailure></testcase>',
+    ],
     ['recovered', '<testcase name="a"><rerunError/></testcase>'],
     ['failed', '<testcase name="a"><failure/><rerunFailure/></testcase>'],
   ])('%s: %s', (outcome, xml) => expect(outcomes(suite(xml))).toEqual([outcome]))
   test('a root that is one suite, and cases outside of any', () => {
-    expect(read('<testsuite name="s"><testcase name="a"/></testsuite>').summary).toMatchObject({ suites: 1, cases: 1 })
-    expect(read('<testsuites><testcase name="a"/></testsuites>').summary).toMatchObject({ suites: 0, cases: 1 })
+    expect(read('<testsuite name="s"><testcase name="a"/></testsuite>').summary).toMatchObject({
+      suites: 1,
+      cases: 1,
+    })
+    expect(read('<testsuites><testcase name="a"/></testsuites>').summary).toMatchObject({
+      suites: 0,
+      cases: 1,
+    })
     expect(read('<testsuites/>').summary).toMatchObject({ suites: 0, cases: 0 })
   })
   test('text is read as it was meant: CDATA, characters of its own, none of a terminal', () => {
-    const [result] = read(suite('<testcase name="a &lt; b"><system-out><![CDATA[<ok> \u001b[31mred\u001b[0m\u0007]]></system-out><system-err>&#163;3 &#27;[1mbold</system-err></testcase>')).cases
+    const [result] = read(
+      suite(
+        '<testcase name="a &lt; b"><system-out><![CDATA[<ok> \u001b[31mred\u001b[0m\u0007]]></system-out><system-err>&#163;3 &#27;[1mbold</system-err></testcase>',
+      ),
+    ).cases
     expect(result).toMatchObject({ name: 'a < b', output: '<ok> red', errorOutput: '£3 bold' })
   })
-  test('output of a rerun is not output of the case', () => expect(read(suite('<testcase name="a"><flakyFailure><system-out>[[ATTACHMENT|x.png]]</system-out></flakyFailure></testcase>')).summary.attachments).toBe(0))
+  test('output of a rerun is not output of the case', () =>
+    expect(
+      read(
+        suite(
+          '<testcase name="a"><flakyFailure><system-out>[[ATTACHMENT|x.png]]</system-out></flakyFailure></testcase>',
+        ),
+      ).summary.attachments,
+    ).toBe(0))
   test('long output is cut, and its attachments are still found', () => {
-    const { summary, cases } = read(suite(`<testcase name="a"><system-out>${'x'.repeat(3_000_000)}[[ATTACHMENT|late.png]]</system-out></testcase>`))
+    const { summary, cases } = read(
+      suite(
+        `<testcase name="a"><system-out>${'x'.repeat(3_000_000)}[[ATTACHMENT|late.png]]</system-out></testcase>`,
+      ),
+    )
     expect(summary.attachments).toBe(1)
     expect(cases[0]!.output).toHaveLength(RESULT_TEXT_CHARS)
   })
   test('a time that is no number is a problem with its line, and a nameless case too', () => {
     const { summary } = read(suite('<testcase name="a" time="soon"/>\n<testcase time="1"/>'))
-    expect(summary).toMatchObject({ ms: 1000, problems: [{ line: 2, what: 'the time “soon” of “a” is no number; taken as 0' }, { line: 3, what: 'a case has no name' }] })
+    expect(summary).toMatchObject({
+      ms: 1000,
+      problems: [
+        { line: 2, what: 'the time “soon” of “a” is no number; taken as 0' },
+        { line: 3, what: 'a case has no name' },
+      ],
+    })
   })
   test.each([
-    ['entities', '<!DOCTYPE x [<!ENTITY a "b">]>\n<testsuites/>', '1: it declares entities, which are not read'],
-    ['an entity nobody declared', suite('<testcase name="&boom;"/>'), '2: it uses an entity that is not one of XML’s own; entities are not read'],
-    ['a file cut off between tags', '<testsuites>\n<testsuite name="a">\n<testcase name="b"/>\n', '4: it is cut off: <testsuite> is not closed'],
-    ['a file cut off in a tag', '<testsuites>\n<testsuite name="a', '2: it is cut off: <testsuites> is not closed'],
+    [
+      'entities',
+      '<!DOCTYPE x [<!ENTITY a "b">]>\n<testsuites/>',
+      '1: it declares entities, which are not read',
+    ],
+    [
+      'an entity nobody declared',
+      suite('<testcase name="&boom;"/>'),
+      '2: it uses an entity that is not one of XML’s own; entities are not read',
+    ],
+    [
+      'a file cut off between tags',
+      '<testsuites>\n<testsuite name="a">\n<testcase name="b"/>\n',
+      '4: it is cut off: <testsuite> is not closed',
+    ],
+    [
+      'a file cut off in a tag',
+      '<testsuites>\n<testsuite name="a',
+      '2: it is cut off: <testsuites> is not closed',
+    ],
     ['tags that do not match', '<testsuites>\n</testsuite>', '2: it is not sound XML: unexpected close tag'],
-    ['another kind of XML', '<html><body/></html>', '1: it is not a result file: its root is <html>, expected <testsuites> or <testsuite>'],
+    [
+      'another kind of XML',
+      '<html><body/></html>',
+      '1: it is not a result file: its root is <html>, expected <testsuites> or <testsuite>',
+    ],
     ['only a declaration', '<?xml version="1.0"?>\n', '2: it is not a result file: there is nothing in it'],
     ['no result file', 'reference,fare\n', '1: it is not a result file: neither JUnit XML nor TAP'],
     ['nothing', ' \n', '1: it is not a result file: it is empty'],
     ['suites without end', '<testsuite>'.repeat(300), '1: elements are nested deeper than 200'],
   ])('refused: %s', (_, text, says) => expect(refusal(text)).toBe(says))
   test('property: it does not matter how the file is cut into pieces', () => {
-    const text = suite('<testcase name="é &amp; b" time="1,5"><system-err>&#x1B;[1mb&#0;&#10;c</system-err><system-out>a [[ATTACHMENT|x/y.png]] \u001b[0m b</system-out><failure message="m">d]]&gt;</failure></testcase>')
-    fc.assert(fc.property(fc.array(fc.nat(text.length), { maxLength: 8 }), (cuts) => {
-      const at = [0, ...cuts.sort((a, b) => a - b), text.length]
-      expect(read(text, at.slice(1).map((to, i) => text.slice(at[i], to)))).toEqual(read(text))
-    }))
+    const text = suite(
+      '<testcase name="é &amp; b" time="1,5"><system-err>&#x1B;[1mb&#0;&#10;c</system-err><system-out>a [[ATTACHMENT|x/y.png]] \u001b[0m b</system-out><failure message="m">d]]&gt;</failure></testcase>',
+    )
+    fc.assert(
+      fc.property(fc.array(fc.nat(text.length), { maxLength: 8 }), (cuts) => {
+        const at = [0, ...cuts.sort((a, b) => a - b), text.length]
+        expect(
+          read(
+            text,
+            at.slice(1).map((to, i) => text.slice(at[i], to)),
+          ),
+        ).toEqual(read(text))
+      }),
+    )
   })
 })
 
 test.each<[string | undefined, number | undefined]>([
-  ['0,532', 532], ['1,234.5', 1_234_500], ['1.234,5', 1_234_500], ['1,234,567', 1_234_567_000], ['12', 12_000], ['.5', 500], ['1e-3', 1], ['', 0], [undefined, 0], ['-1', undefined], ['NaN', undefined], ['1 234.5', 1_234_500], ['Infinity', undefined],
+  ['0,532', 532],
+  ['1,234.5', 1_234_500],
+  ['1.234,5', 1_234_500],
+  ['1,234,567', 1_234_567_000],
+  ['12', 12_000],
+  ['.5', 500],
+  ['1e-3', 1],
+  ['', 0],
+  [undefined, 0],
+  ['-1', undefined],
+  ['NaN', undefined],
+  ['1 234.5', 1_234_500],
+  ['Infinity', undefined],
 ])('%s s is %s ms', (written, ms) => expect(writtenSecondsMs(written)).toBe(ms))
 
 describe('TAP', () => {
   const tap = (...lines: string[]) => lines.join('\n')
   test('points, directives, times', () => {
-    const { summary, cases } = read(tap('TAP version 14', '1..6', 'ok 1 - search # time=12.5ms', 'not ok 2 - pay', '  ---', '  message: "41.50 is not 43.20"', '  duration_ms: 250', '  ...', 'ok 3 - later # SKIP no card', 'not ok 4 # TODO later', 'ok 5 - done already # TODO', 'ok 6 - a \\# b', '# [[ATTACHMENT|x.png]]'))
-    expect(summary).toEqual({ format: 'tap', suites: 1, cases: 6, outcomes: { passed: 3, recovered: 0, failed: 1, errored: 0, skipped: 2, cancelled: 0 }, ms: 263, attachments: 1, problems: [] })
-    expect(cases.map(({ name }) => name)).toEqual(['search', 'pay', 'later', 'case 4', 'done already', 'a # b'])
+    const { summary, cases } = read(
+      tap(
+        'TAP version 14',
+        '1..6',
+        'ok 1 - search # time=12.5ms',
+        'not ok 2 - pay',
+        '  ---',
+        '  message: "41.50 is not 43.20"',
+        '  duration_ms: 250',
+        '  ...',
+        'ok 3 - later # SKIP no card',
+        'not ok 4 # TODO later',
+        'ok 5 - done already # TODO',
+        'ok 6 - a \\# b',
+        '# [[ATTACHMENT|x.png]]',
+      ),
+    )
+    expect(summary).toEqual({
+      format: 'tap',
+      suites: 1,
+      cases: 6,
+      outcomes: { passed: 3, recovered: 0, failed: 1, errored: 0, skipped: 2, cancelled: 0 },
+      ms: 263,
+      attachments: 1,
+      problems: [],
+    })
+    expect(cases.map(({ name }) => name)).toEqual([
+      'search',
+      'pay',
+      'later',
+      'case 4',
+      'done already',
+      'a # b',
+    ])
     expect(cases[1]!.message).toBe('41.50 is not 43.20')
   })
   test('announced, but missing', () => {
     const { summary } = read(tap('1..4', 'ok 1', 'ok 3'))
-    expect(summary).toMatchObject({ cases: 4, outcomes: { passed: 2, errored: 2 }, problems: [{ line: 3, what: '1..4 announced, missing: 2, 4' }] })
+    expect(summary).toMatchObject({
+      cases: 4,
+      outcomes: { passed: 2, errored: 2 },
+      problems: [{ line: 3, what: '1..4 announced, missing: 2, 4' }],
+    })
   })
   test('after Bail out the rest is cancelled', () => {
     const { summary } = read(tap('1..3', 'ok 1', 'Bail out! the sea is rough', 'ok 2'))
-    expect(summary).toMatchObject({ cases: 3, outcomes: { passed: 1, cancelled: 2 }, problems: [{ line: 3, what: 'Bail out: the sea is rough; 2 cancelled' }] })
+    expect(summary).toMatchObject({
+      cases: 3,
+      outcomes: { passed: 1, cancelled: 2 },
+      problems: [{ line: 3, what: 'Bail out: the sea is rough; 2 cancelled' }],
+    })
   })
   test('subtests are suites, and what sums them up is no case', () => {
-    const { summary, cases } = read(tap('1..2', '# Subtest: gate', '    ok 1 - board', '    # Subtest: deep', '        not ok 1 - count', '        1..1', '    not ok 2 - deep', '    1..2', 'not ok 1 - gate', 'ok 2 - after'))
+    const { summary, cases } = read(
+      tap(
+        '1..2',
+        '# Subtest: gate',
+        '    ok 1 - board',
+        '    # Subtest: deep',
+        '        not ok 1 - count',
+        '        1..1',
+        '    not ok 2 - deep',
+        '    1..2',
+        'not ok 1 - gate',
+        'ok 2 - after',
+      ),
+    )
     expect(summary).toMatchObject({ suites: 3, cases: 3, outcomes: { passed: 2, failed: 1 }, problems: [] })
-    expect(cases.map(({ suites, name }) => [...suites, name].join('/'))).toEqual(['gate/board', 'gate/deep/count', 'after'])
+    expect(cases.map(({ suites, name }) => [...suites, name].join('/'))).toEqual([
+      'gate/board',
+      'gate/deep/count',
+      'after',
+    ])
   })
   test('no plan, a number twice, more than announced', () => {
-    expect(read('ok\nok\n').summary.problems).toEqual([{ line: 2, what: 'there is no plan, so nobody knows whether all came' }])
-    expect(read(tap('1..1', 'ok 1', 'ok 1', 'ok 2')).summary.problems).toEqual([{ line: 3, what: 'number 1 was given before' }, { line: 4, what: 'more than 1..1 announced: 2' }])
+    expect(read('ok\nok\n').summary.problems).toEqual([
+      { line: 2, what: 'there is no plan, so nobody knows whether all came' },
+    ])
+    expect(read(tap('1..1', 'ok 1', 'ok 1', 'ok 2')).summary.problems).toEqual([
+      { line: 3, what: 'number 1 was given before' },
+      { line: 4, what: 'more than 1..1 announced: 2' },
+    ])
   })
-  test('nothing to run is no fault', () => expect(read('1..0 # SKIP no agents').summary).toMatchObject({ cases: 0, problems: [{ line: 1, what: 'nothing was run: no agents' }] }))
-  test('a block that is never closed is a file cut off', () => expect(refusal(tap('1..1', 'not ok 1 - a', '  ---', '  message: x'))).toBe('4: it is cut off: the block of “a” (line 3) is not closed'))
-  test('programs may talk before they begin', () => expect(read('starting up\nready\n1..1\nok 1\n').summary.cases).toBe(1))
-  test('a plan beyond reason is refused', () => expect(refusal('1..99999999\n')).toContain('it announces 99999999 cases'))
-  test('property: pieces do not matter, and every announced case is counted once', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: 12 }), fc.uniqueArray(fc.integer({ min: 1, max: 12 })), fc.boolean(), fc.nat(40), (count, numbers, bail, cut) => {
-      const text = tap(`1..${count}`, ...numbers.map((n) => `${n % 3 ? 'ok' : 'not ok'} ${n} - n${n}`), ...(bail ? ['Bail out!'] : []), '')
-      const { summary } = read(text, [text.slice(0, cut), text.slice(cut)])
-      expect(summary.cases).toBe(new Set([...numbers, ...Array.from({ length: count }, (_, i) => i + 1)]).size)
-      expect(Object.values(summary.outcomes).reduce((a, b) => a + b)).toBe(summary.cases)
+  test('nothing to run is no fault', () =>
+    expect(read('1..0 # SKIP no agents').summary).toMatchObject({
+      cases: 0,
+      problems: [{ line: 1, what: 'nothing was run: no agents' }],
     }))
+  test('a block that is never closed is a file cut off', () =>
+    expect(refusal(tap('1..1', 'not ok 1 - a', '  ---', '  message: x'))).toBe(
+      '4: it is cut off: the block of “a” (line 3) is not closed',
+    ))
+  test('programs may talk before they begin', () =>
+    expect(read('starting up\nready\n1..1\nok 1\n').summary.cases).toBe(1))
+  test('a plan beyond reason is refused', () =>
+    expect(refusal('1..99999999\n')).toContain('it announces 99999999 cases'))
+  test('property: pieces do not matter, and every announced case is counted once', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 12 }),
+        fc.uniqueArray(fc.integer({ min: 1, max: 12 })),
+        fc.boolean(),
+        fc.nat(40),
+        (count, numbers, bail, cut) => {
+          const text = tap(
+            `1..${count}`,
+            ...numbers.map((n) => `${n % 3 ? 'ok' : 'not ok'} ${n} - n${n}`),
+            ...(bail ? ['Bail out!'] : []),
+            '',
+          )
+          const { summary } = read(text, [text.slice(0, cut), text.slice(cut)])
+          expect(summary.cases).toBe(
+            new Set([...numbers, ...Array.from({ length: count }, (_, i) => i + 1)]).size,
+          )
+          expect(Object.values(summary.outcomes).reduce((a, b) => a + b)).toBe(summary.cases)
+        },
+      ),
+    )
   })
 })
 
 test.each<[string, number[], string]>([
-  ['a mark', [0xff, 0xfe, 0x3c], 'utf-16le'], ['nothing said', [...Buffer.from('<testsuites/>')], 'utf-8'], ['a declaration', [...Buffer.from('<?xml version="1.0" encoding="ISO-8859-1"?>')], 'iso-8859-1'], ['an unknown one', [...Buffer.from('<?xml version="1.0" encoding="x-user"?>')], 'utf-8'],
+  ['a mark', [0xff, 0xfe, 0x3c], 'utf-16le'],
+  ['nothing said', [...Buffer.from('<testsuites/>')], 'utf-8'],
+  ['a declaration', [...Buffer.from('<?xml version="1.0" encoding="ISO-8859-1"?>')], 'iso-8859-1'],
+  ['an unknown one', [...Buffer.from('<?xml version="1.0" encoding="x-user"?>')], 'utf-8'],
 ])('the encoding by %s', (_, bytes, label) => expect(encodingOf(Uint8Array.from(bytes))).toBe(label))

@@ -35,7 +35,10 @@ export type ResultSummary = {
 
 /** The file is not read: nothing of it counts. `line` is where that was seen, from 1. */
 export class ResultRefused extends Error {
-  constructor(readonly line: number, message: string) {
+  constructor(
+    readonly line: number,
+    message: string,
+  ) {
     super(message)
   }
 }
@@ -61,7 +64,10 @@ export class Tally {
   private readonly problems: ResultProblem[] = []
   private unnamed = 0
 
-  constructor(private readonly format: ResultSummary['format'], private readonly onCase: (result: ResultCase) => void) {}
+  constructor(
+    private readonly format: ResultSummary['format'],
+    private readonly onCase: (result: ResultCase) => void,
+  ) {}
 
   add(result: ResultCase): void {
     this.cases++
@@ -77,8 +83,19 @@ export class Tally {
   summary(): ResultSummary {
     const { format, suites, cases, outcomes, attachments } = this
     const last = this.problems.at(-1)
-    const problems = this.unnamed > 0 && last ? [...this.problems, { line: last.line, what: `and ${this.unnamed} more` }] : this.problems
-    return { format, suites, cases, outcomes: { ...outcomes }, ms: Math.round(this.ms), attachments, problems: [...problems].sort((a, b) => a.line - b.line) }
+    const problems =
+      this.unnamed > 0 && last
+        ? [...this.problems, { line: last.line, what: `and ${this.unnamed} more` }]
+        : this.problems
+    return {
+      format,
+      suites,
+      cases,
+      outcomes: { ...outcomes },
+      ms: Math.round(this.ms),
+      attachments,
+      problems: [...problems].sort((a, b) => a.line - b.line),
+    }
   }
 }
 
@@ -90,7 +107,8 @@ export class Output {
 
   add(piece: string): void {
     const clean = plain(piece)
-    if (this.kept.length < RESULT_TEXT_CHARS) this.kept += clean.slice(0, RESULT_TEXT_CHARS - this.kept.length)
+    if (this.kept.length < RESULT_TEXT_CHARS)
+      this.kept += clean.slice(0, RESULT_TEXT_CHARS - this.kept.length)
     const text = this.tail + clean
     let read = 0
     for (const found of text.matchAll(ATTACHMENT)) {
@@ -98,7 +116,10 @@ export class Output {
       read = found.index + found[0].length
     }
     const open = text.lastIndexOf('[[', text.length)
-    this.tail = open >= read && text.length - open < ATTACHMENT_CHARS ? text.slice(open) : text.slice(Math.max(read, text.length - 1))
+    this.tail =
+      open >= read && text.length - open < ATTACHMENT_CHARS
+        ? text.slice(open)
+        : text.slice(Math.max(read, text.length - 1))
   }
   get text(): string | undefined {
     const trimmed = this.kept.trim()
@@ -107,7 +128,7 @@ export class Output {
 }
 const ATTACHMENT_CHARS = 2000
 const ATTACHMENT = /\[\[ATTACHMENT\|([^\]]{1,1900})\]\]/g
- 
+
 const UNPRINTABLE = /\u001b\[[0-9;?]*[A-Za-z]|[\u0000-\u0008\u000b\u000c\u000e-\u001f]/g
 
 /** Colours of a terminal and other unprintable characters are no part of what was said. */
@@ -121,7 +142,11 @@ export function writtenSecondsMs(written: string | undefined): number | undefine
   const commas = text.split(',').length - 1
   const dots = text.split('.').length - 1
   const decimalComma = commas === 1 && (dots === 0 || text.lastIndexOf(',') > text.lastIndexOf('.'))
-  const number = decimalComma ? text.replaceAll('.', '').replace(',', '.') : dots > 1 ? text.replace(/[.,]/g, '') : text.replaceAll(',', '')
+  const number = decimalComma
+    ? text.replaceAll('.', '').replace(',', '.')
+    : dots > 1
+      ? text.replace(/[.,]/g, '')
+      : text.replaceAll(',', '')
   const seconds = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(number) ? Number(number) : NaN
   return Number.isFinite(seconds) && seconds >= 0 ? seconds * 1000 : undefined
 }

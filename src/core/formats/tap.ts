@@ -1,5 +1,13 @@
 /** TAP 12 to 14 (testanything.org/tap-version-14-specification), read line by line. */
-import { Output, plain, ResultRefused, Tally, type ResultCase, type ResultParser, type ResultSummary } from './results'
+import {
+  Output,
+  plain,
+  ResultRefused,
+  Tally,
+  type ResultCase,
+  type ResultParser,
+  type ResultSummary,
+} from './results'
 
 const POINT = /^(not )?ok\b(?:\s+(\d+))?\s*(?:-\s*)?(.*)$/
 const PLAN = /^1\.\.(\d+)\s*(?:#\s*(.*))?$/
@@ -8,7 +16,14 @@ const INDENT = 4
 const PLAN_MOST = 1_000_000
 
 /** The file, or a subtest in it. */
-type Level = { name: string; line: number; plan?: { count: number; line: number }; seen: Set<number>; next: number; indent: number }
+type Level = {
+  name: string
+  line: number
+  plan?: { count: number; line: number }
+  seen: Set<number>
+  next: number
+  indent: number
+}
 type Pending = ResultCase & { indent: number; out: Output; yaml?: { indent: number; line: number } }
 
 export class TapParser implements ResultParser {
@@ -35,7 +50,11 @@ export class TapParser implements ResultParser {
 
   end(): ResultSummary {
     if (this.rest !== '') this.read(this.rest)
-    if (this.pending?.yaml) throw new ResultRefused(this.line, `it is cut off: the block of “${this.pending.name}” (line ${this.pending.yaml.line}) is not closed`)
+    if (this.pending?.yaml)
+      throw new ResultRefused(
+        this.line,
+        `it is cut off: the block of “${this.pending.name}” (line ${this.pending.yaml.line}) is not closed`,
+      )
     this.finishPending()
     while (this.levels.length > 0) this.closeLevel()
     return this.tally.summary()
@@ -51,7 +70,8 @@ export class TapParser implements ResultParser {
     const bail = /^Bail out!\s*(.*)$/i.exec(text)
     if (bail) this.bailed = { line: this.line, why: bail[1]! }
     else if (text.startsWith('#')) this.comment(text)
-    else if (text === '---' && this.pending && indent > this.pending.indent) this.pending.yaml = { indent, line: this.line }
+    else if (text === '---' && this.pending && indent > this.pending.indent)
+      this.pending.yaml = { indent, line: this.line }
     else if (PLAN.test(text)) this.plan(text, indent)
     else if (/^(not )?ok\b/.test(text)) this.point(text, indent)
     else if (!/^(TAP version \d+|pragma [+-].*|)$/i.test(text)) this.pending?.out.add(`${line}\n`)
@@ -66,7 +86,8 @@ export class TapParser implements ResultParser {
       const duration = /^\s*duration_ms:\s*['"]?([\d.]+)/.exec(line)
       if (duration) this.pending!.ms = Number(duration[1]) || 0
       const message = /^\s*(?:message|error):\s*['"]?(.*?)['"]?\s*$/.exec(line)
-      if (message && this.pending!.message === undefined && !/^[|>]/.test(message[1]!)) this.pending!.message = message[1]
+      if (message && this.pending!.message === undefined && !/^[|>]/.test(message[1]!))
+        this.pending!.message = message[1]
       this.pending!.out.add(`${line}\n`)
     }
     return true
@@ -81,11 +102,17 @@ export class TapParser implements ResultParser {
   private plan(text: string, indent: number): void {
     const level = this.enter(indent)
     const [, count, reason] = PLAN.exec(text)!
-    if (level.plan) return this.tally.problem(this.line, `a second plan: the first one, ${planText(level)}, counts`)
-    if (Number(count) > PLAN_MOST) throw new ResultRefused(this.line, `it announces ${count} cases, more than ${PLAN_MOST}`)
+    if (level.plan)
+      return this.tally.problem(this.line, `a second plan: the first one, ${planText(level)}, counts`)
+    if (Number(count) > PLAN_MOST)
+      throw new ResultRefused(this.line, `it announces ${count} cases, more than ${PLAN_MOST}`)
     this.finishPending()
     level.plan = { count: Number(count), line: this.line }
-    if (count === '0' && reason) this.tally.problem(this.line, `nothing was run: ${reason.replace(/^skip\S*\s*/i, '') || 'no reason given'}`)
+    if (count === '0' && reason)
+      this.tally.problem(
+        this.line,
+        `nothing was run: ${reason.replace(/^skip\S*\s*/i, '') || 'no reason given'}`,
+      )
   }
 
   private point(text: string, indent: number): void {
@@ -101,8 +128,20 @@ export class TapParser implements ResultParser {
       return
     }
     const { name, directive, reason, ms } = described(rest!)
-    const outcome = directive === 'skip' || (directive === 'todo' && not) ? 'skipped' : not ? 'failed' : 'passed'
-    this.pending = { suites: this.levels.map((one) => one.name).filter(Boolean), name: name || `case ${n}`, line: this.line, outcome, ms, properties: {}, attachments: [], indent, out: new Output(), ...(reason && { message: reason }) }
+    const outcome =
+      directive === 'skip' || (directive === 'todo' && not) ? 'skipped' : not ? 'failed' : 'passed'
+    this.pending = {
+      suites: this.levels.map((one) => one.name).filter(Boolean),
+      name: name || `case ${n}`,
+      line: this.line,
+      outcome,
+      ms,
+      properties: {},
+      attachments: [],
+      indent,
+      out: new Output(),
+      ...(reason && { message: reason }),
+    }
   }
 
   /** The level of an indent: deeper opens a subtest, shallower closes those below. */
@@ -137,20 +176,38 @@ export class TapParser implements ResultParser {
     const count = level.plan?.count
     const missing = Array.from({ length: count ?? 0 }, (_, i) => i + 1).filter((n) => !level.seen.has(n))
     const suites = this.levels.map((one) => one.name).filter(Boolean)
-    for (const n of missing) this.tally.add({ suites, name: `case ${n}`, line: this.bailed?.line ?? this.line, outcome: this.bailed ? 'cancelled' : 'errored', ms: 0, message: this.bailed ? `Bail out: ${this.bailed.why}` : 'announced, but missing', properties: {}, attachments: [] })
-    if (this.bailed && this.levels.length === 1) this.tally.problem(this.bailed.line, `Bail out: ${this.bailed.why || 'no reason given'}${missing.length > 0 ? `; ${missing.length} cancelled` : ''}`)
+    for (const n of missing)
+      this.tally.add({
+        suites,
+        name: `case ${n}`,
+        line: this.bailed?.line ?? this.line,
+        outcome: this.bailed ? 'cancelled' : 'errored',
+        ms: 0,
+        message: this.bailed ? `Bail out: ${this.bailed.why}` : 'announced, but missing',
+        properties: {},
+        attachments: [],
+      })
+    if (this.bailed && this.levels.length === 1)
+      this.tally.problem(
+        this.bailed.line,
+        `Bail out: ${this.bailed.why || 'no reason given'}${missing.length > 0 ? `; ${missing.length} cancelled` : ''}`,
+      )
     if (!this.bailed) {
-      if (missing.length > 0) this.tally.problem(this.line, `${planText(level)} announced, missing: ${some(missing)}`)
+      if (missing.length > 0)
+        this.tally.problem(this.line, `${planText(level)} announced, missing: ${some(missing)}`)
       const beyond = count === undefined ? [] : [...level.seen].filter((n) => n < 1 || n > count)
-      if (beyond.length > 0) this.tally.problem(this.line, `more than ${planText(level)} announced: ${some(beyond)}`)
-      if (count === undefined) this.tally.problem(this.line, 'there is no plan, so nobody knows whether all came')
+      if (beyond.length > 0)
+        this.tally.problem(this.line, `more than ${planText(level)} announced: ${some(beyond)}`)
+      if (count === undefined)
+        this.tally.problem(this.line, 'there is no plan, so nobody knows whether all came')
     }
     this.levels.pop()
   }
 }
 
 const planText = (level: Level) => `1..${level.plan!.count}`
-const some = (numbers: number[]) => `${numbers.slice(0, 10).join(', ')}${numbers.length > 10 ? `, and ${numbers.length - 10} more` : ''}`
+const some = (numbers: number[]) =>
+  `${numbers.slice(0, 10).join(', ')}${numbers.length > 10 ? `, and ${numbers.length - 10} more` : ''}`
 
 /** Name, directive and time of a point: "a name # TODO later", "a name # time=3.2ms". An escaped \# is part of the name. */
 function described(rest: string): { name: string; directive?: 'todo' | 'skip'; reason?: string; ms: number } {
@@ -161,7 +218,13 @@ function described(rest: string): { name: string; directive?: 'todo' | 'skip'; r
     const directive = /^\s*(todo|skip)\S*\s*(.*)$/i.exec(part)
     const time = /\btime=([\d.]+)(ms|s)\b/.exec(part)
     if (time) ms = Number(time[1]) * (time[2] === 's' ? 1000 : 1)
-    if (directive) return { name, directive: directive[1]!.toLowerCase() as 'todo' | 'skip', reason: directive[2]!.trim(), ms }
+    if (directive)
+      return {
+        name,
+        directive: directive[1]!.toLowerCase() as 'todo' | 'skip',
+        reason: directive[2]!.trim(),
+        ms,
+      }
   }
   return { name, ms }
 }

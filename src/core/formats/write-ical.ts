@@ -1,14 +1,35 @@
 /** Events as iCalendar (RFC 5545), for calendars that people keep elsewhere. */
 
 /** `start`, `end`, `stamp`: instants, ISO 8601. */
-export type CalendarEvent = { uid: string; start: string; end: string; title: string; description: string; url?: string }
+export type CalendarEvent = {
+  uid: string
+  start: string
+  end: string
+  title: string
+  description: string
+  url?: string
+}
 
 /** A whole calendar, lines ended and folded as the standard has it. */
 export function writeCalendar(name: string, events: readonly CalendarEvent[], stamp: string): string {
   const lines = [
-    'BEGIN:VCALENDAR', 'VERSION:2.0', 'PRODID:-//Oak Rotation//Rota//EN', 'CALSCALE:GREGORIAN', 'METHOD:PUBLISH', `X-WR-CALNAME:${text(name)}`,
+    'BEGIN:VCALENDAR',
+    'VERSION:2.0',
+    'PRODID:-//Oak Rotation//Rota//EN',
+    'CALSCALE:GREGORIAN',
+    'METHOD:PUBLISH',
+    `X-WR-CALNAME:${text(name)}`,
     ...events.flatMap(({ uid, start, end, title, description, url }) => [
-      'BEGIN:VEVENT', `UID:${text(uid)}`, `DTSTAMP:${utc(stamp)}`, `DTSTART:${utc(start)}`, `DTEND:${utc(end)}`, `SUMMARY:${text(title)}`, ...(description ? [`DESCRIPTION:${text(description)}`] : []), ...(url ? [`URL:${url}`] : []), 'TRANSP:TRANSPARENT', 'END:VEVENT',
+      'BEGIN:VEVENT',
+      `UID:${text(uid)}`,
+      `DTSTAMP:${utc(stamp)}`,
+      `DTSTART:${utc(start)}`,
+      `DTEND:${utc(end)}`,
+      `SUMMARY:${text(title)}`,
+      ...(description ? [`DESCRIPTION:${text(description)}`] : []),
+      ...(url ? [`URL:${url}`] : []),
+      'TRANSP:TRANSPARENT',
+      'END:VEVENT',
     ]),
     'END:VCALENDAR',
   ]

@@ -15,7 +15,12 @@ export function medianMs(values: readonly number[]): number | undefined {
 
 /** Steps with those inside them; of a routine as many as it is taken to have. */
 export const countSteps = (steps: readonly Step[]): number =>
-  steps.reduce((sum, step) => sum + 1 + ('steps' in step ? countSteps(step.steps) : step.verb === 'use' ? ROUTINE_GUESS_STEPS : 0), 0)
+  steps.reduce(
+    (sum, step) =>
+      sum + 1 + ('steps' in step ? countSteps(step.steps) : step.verb === 'use' ? ROUTINE_GUESS_STEPS : 0),
+    0,
+  )
 
 /** One case run of a case: the median of what it took, else a guess by its steps. */
-export const expectedMs = (durations: readonly number[] | undefined, steps: readonly Step[]): number => medianMs(durations ?? []) ?? countSteps(steps) * STEP_GUESS_MS
+export const expectedMs = (durations: readonly number[] | undefined, steps: readonly Step[]): number =>
+  medianMs(durations ?? []) ?? countSteps(steps) * STEP_GUESS_MS

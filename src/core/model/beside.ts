@@ -17,21 +17,37 @@ export function problemsBeside(kind: Exclude<DefinitionKind, 'data'>, json: Raw)
   const problems = [...besideSteps(json.steps, ['steps']), ...besideSteps(json.undo, ['undo'])]
   if (kind === 'case') {
     if (!json.steps && !json.roles) problems.push({ path: [], message: '"steps" is missing' })
-    if (json.steps && json.roles) problems.push({ path: ['roles'], message: 'a joint case has its steps in its roles' })
-    for (const [name, role] of Object.entries((json.roles as Record<string, Raw> | undefined) ?? {})) problems.push(...besideSteps(role.steps, ['roles', name, 'steps']))
+    if (json.steps && json.roles)
+      problems.push({ path: ['roles'], message: 'a joint case has its steps in its roles' })
+    for (const [name, role] of Object.entries((json.roles as Record<string, Raw> | undefined) ?? {}))
+      problems.push(...besideSteps(role.steps, ['roles', name, 'steps']))
   }
   return problems
 }
 
 /** Either of two fields has to be there, which a schema would say in riddles; told beside what the schema says. */
 export const isMissingBody = (kind: Exclude<DefinitionKind, 'data'>, json: unknown): boolean =>
-  (kind === 'case' || kind === 'suite') && json !== null && typeof json === 'object' && !(kind === 'case' ? ['steps', 'roles'] : ['entries', 'rule']).some((field) => field in json)
+  (kind === 'case' || kind === 'suite') &&
+  json !== null &&
+  typeof json === 'object' &&
+  !(kind === 'case' ? ['steps', 'roles'] : ['entries', 'rule']).some((field) => field in json)
 
 /** Ids are used once, expressions are ones. */
 function besidePolicy(json: Raw): Beside[] {
-  const rules = json.rules as { rule: string; when?: RuleCondition; do?: Raw[]; resume?: string; wait?: unknown }[]
+  const rules = json.rules as {
+    rule: string
+    when?: RuleCondition
+    do?: Raw[]
+    resume?: string
+    wait?: unknown
+  }[]
   return [
-    ...ruleFaults(rules.map(({ rule, when = {} }) => ({ id: rule, when }))).map(({ path, message }): Beside => ({ path: ['rules', ...path.map((part) => (part === 'id' ? 'rule' : part))], message })),
+    ...ruleFaults(rules.map(({ rule, when = {} }) => ({ id: rule, when }))).map(
+      ({ path, message }): Beside => ({
+        path: ['rules', ...path.map((part) => (part === 'id' ? 'rule' : part))],
+        message,
+      }),
+    ),
     ...rules.flatMap((rule, i) => besideSteps(rule.do, ['rules', i, 'do'])),
   ]
 }
@@ -42,13 +58,26 @@ function besideRotation({ rotation, what, before, after, where, when, follows }:
     const read = rule === undefined ? undefined : parseRule(rule)
     return read && 'message' in read ? [{ path: ['what', i, 'rule'], message: read.message }] : []
   })
-  return [...rules, ...besideSteps(before, ['before']), ...besideSteps(after, ['after']), ...besideWhere(where as Raw), ...besideTimes(when as Raw | undefined), ...((follows as { rotation: string } | undefined)?.rotation === rotation ? [{ path: ['follows', 'rotation'], message: 'a rotation cannot follow itself' }] : [])]
+  return [
+    ...rules,
+    ...besideSteps(before, ['before']),
+    ...besideSteps(after, ['after']),
+    ...besideWhere(where as Raw),
+    ...besideTimes(when as Raw | undefined),
+    ...((follows as { rotation: string } | undefined)?.rotation === rotation
+      ? [{ path: ['follows', 'rotation'], message: 'a rotation cannot follow itself' }]
+      : []),
+  ]
 }
 
 function besideWhere({ environments, axes, spread, lanes }: Raw): Beside[] {
-  if (environments !== undefined && axes !== undefined) return [{ path: ['where', 'axes'], message: 'environments are named, or picked by axes; not both' }]
-  if (environments === undefined && axes === undefined) return [{ path: ['where'], message: 'no environment is named: give "environments" or "axes"' }]
-  return lanes !== undefined && spread !== 'assigned' ? [{ path: ['where', 'lanes'], message: 'lanes belong to the spread "assigned"' }] : []
+  if (environments !== undefined && axes !== undefined)
+    return [{ path: ['where', 'axes'], message: 'environments are named, or picked by axes; not both' }]
+  if (environments === undefined && axes === undefined)
+    return [{ path: ['where'], message: 'no environment is named: give "environments" or "axes"' }]
+  return lanes !== undefined && spread !== 'assigned'
+    ? [{ path: ['where', 'lanes'], message: 'lanes belong to the spread "assigned"' }]
+    : []
 }
 
 function besideTimes(when: Raw | undefined): Beside[] {
@@ -57,13 +86,26 @@ function besideTimes(when: Raw | undefined): Beside[] {
   const at = (path: string): Path => path.split('/').map((part) => (/^\d+$/.test(part) ? Number(part) : part))
   // A move is an exception and one more start: so its two moments are looked at as moments of those kinds.
   const moved = ((moves as { from: string; to: string }[] | undefined) ?? []).flatMap(({ from, to }, i) =>
-    timesFaults({ timezone: times.timezone as string, start: times.start as string, except: [from, to] }).filter(({ path }) => path.startsWith('except')).map(({ path, message }): Beside => ({ path: ['when', 'moves', i, path === 'except/0' ? 'from' : 'to'], message })))
-  return [...timesFaults(times as never).map(({ path, message }) => ({ path: ['when', ...at(path)], message })), ...moved]
+    timesFaults({ timezone: times.timezone as string, start: times.start as string, except: [from, to] })
+      .filter(({ path }) => path.startsWith('except'))
+      .map(({ path, message }): Beside => ({
+        path: ['when', 'moves', i, path === 'except/0' ? 'from' : 'to'],
+        message,
+      })),
+  )
+  return [
+    ...timesFaults(times as never).map(({ path, message }) => ({ path: ['when', ...at(path)], message })),
+    ...moved,
+  ]
 }
 
 function besideSuite(json: Raw): Beside[] {
-  if (json.rule !== undefined && json.entries !== undefined) return [{ path: ['rule'], message: 'a suite has entries or a rule, not both' }]
-  if (json.rule === undefined) return json.entries === undefined ? [{ path: [], message: '"entries" is missing' }] : besideEntries(json.entries as Raw[], ['entries'])
+  if (json.rule !== undefined && json.entries !== undefined)
+    return [{ path: ['rule'], message: 'a suite has entries or a rule, not both' }]
+  if (json.rule === undefined)
+    return json.entries === undefined
+      ? [{ path: [], message: '"entries" is missing' }]
+      : besideEntries(json.entries as Raw[], ['entries'])
   const rule = parseRule(json.rule as string)
   return 'message' in rule ? [{ path: ['rule'], message: rule.message }] : []
 }
@@ -72,7 +114,8 @@ const besideEntries = (entries: Raw[], path: Path): Beside[] =>
   entries.flatMap((entry, i) => {
     const here = [...path, i]
     const own: Beside[] = []
-    if (entry.suite && entry.entries) own.push({ path: [...here, 'entries'], message: 'a suite has its entries in its own file' })
+    if (entry.suite && entry.entries)
+      own.push({ path: [...here, 'entries'], message: 'a suite has its entries in its own file' })
     if (entry.data && !entry.case) own.push({ path: [...here, 'data'], message: '"data" belongs to a case' })
     return [...own, ...besideEntries((entry.entries as Raw[] | undefined) ?? [], [...here, 'entries'])]
   })
@@ -84,20 +127,32 @@ function besideSteps(steps: unknown, path: Path): Beside[] {
     const own: Beside[] = []
     const nests = 'block' in step || 'if' in step || 'repeat' in step
     if (nests && !step.steps) own.push({ path: here, message: '"steps" is missing' })
-    if (!nests && step.steps) own.push({ path: [...here, 'steps'], message: 'only block, if and repeat hold steps' })
-    if (step.else && !('if' in step)) own.push({ path: [...here, 'else'], message: '"else" belongs to an if' })
-    if (step.with && !('use' in step)) own.push({ path: [...here, 'with'], message: '"with" belongs to a use' })
-    if (step.expect !== undefined && !('do' in step)) own.push({ path: [...here, 'expect'], message: '"expect" beside a step belongs to a do' })
+    if (!nests && step.steps)
+      own.push({ path: [...here, 'steps'], message: 'only block, if and repeat hold steps' })
+    if (step.else && !('if' in step))
+      own.push({ path: [...here, 'else'], message: '"else" belongs to an if' })
+    if (step.with && !('use' in step))
+      own.push({ path: [...here, 'with'], message: '"with" belongs to a use' })
+    if (step.expect !== undefined && !('do' in step))
+      own.push({ path: [...here, 'expect'], message: '"expect" beside a step belongs to a do' })
     const problem = step.query ? queryProblem(String((step.query as Raw).sql)) : undefined
     if (problem) own.push({ path: [...here, 'query', 'sql'], message: problem })
     if (step.check) own.push(...besideCheck(step.check as Raw, [...here, 'check']))
-    return [...own, ...besideSteps(step.steps, [...here, 'steps']), ...besideSteps(step.else, [...here, 'else'])]
+    return [
+      ...own,
+      ...besideSteps(step.steps, [...here, 'steps']),
+      ...besideSteps(step.else, [...here, 'else']),
+    ]
   })
 }
 
 function besideCheck(check: Raw, path: Path): Beside[] {
   const named = SUBJECTS.filter((subject) => subject in check)
-  if (named.length !== 1) return [{ path, message: `a check compares exactly one of: ${SUBJECTS.join(', ')}` }]
-  if (!PAGE_SUBJECTS.includes(named[0]!) && !check.of) return [{ path, message: '"of" is missing: what is looked at' }]
-  return check.ignore && named[0] !== 'screen' ? [{ path: [...path, 'ignore'], message: '"ignore" belongs to a check of a screen' }] : []
+  if (named.length !== 1)
+    return [{ path, message: `a check compares exactly one of: ${SUBJECTS.join(', ')}` }]
+  if (!PAGE_SUBJECTS.includes(named[0]!) && !check.of)
+    return [{ path, message: '"of" is missing: what is looked at' }]
+  return check.ignore && named[0] !== 'screen'
+    ? [{ path: [...path, 'ignore'], message: '"ignore" belongs to a check of a screen' }]
+    : []
 }

@@ -14,34 +14,69 @@ export function describeChanges(before: Definition | undefined, after: Definitio
   if (before.kind === 'data') return tableChanges(before, after as DataSet)
   const lists: [string, string[], string[]][] =
     before.kind === 'rotation'
-      ? [['part', before.what.map(partLine), (after as typeof before).what.map(partLine)], ['step before all', stepLines(before.before), stepLines((after as typeof before).before)], ['step after all', stepLines(before.after), stepLines((after as typeof before).after)]]
+      ? [
+          ['part', before.what.map(partLine), (after as typeof before).what.map(partLine)],
+          ['step before all', stepLines(before.before), stepLines((after as typeof before).before)],
+          ['step after all', stepLines(before.after), stepLines((after as typeof before).after)],
+        ]
       : before.kind === 'policy'
-      ? [['rule', before.rules.map(ruleLine), (after as typeof before).rules.map(ruleLine)]]
-      : before.kind === 'suite'
-      ? [['entry', entryLines(before.entries), entryLines((after as typeof before).entries)]]
-      : [['step', stepLines(before.steps), stepLines((after as typeof before).steps)], ['undo step', stepLines(before.undo), stepLines((after as typeof before).undo)]]
-  const found = [...fieldChanges(before, after as Exclude<Definition, DataSet>), ...lists.flatMap(([what, a, b]) => lineChanges(what, a, b))]
-  return found.length > NAMED_MOST ? [...found.slice(0, NAMED_MOST), `and ${found.length - NAMED_MOST} more`] : found
+        ? [['rule', before.rules.map(ruleLine), (after as typeof before).rules.map(ruleLine)]]
+        : before.kind === 'suite'
+          ? [['entry', entryLines(before.entries), entryLines((after as typeof before).entries)]]
+          : [
+              ['step', stepLines(before.steps), stepLines((after as typeof before).steps)],
+              ['undo step', stepLines(before.undo), stepLines((after as typeof before).undo)],
+            ]
+  const found = [
+    ...fieldChanges(before, after as Exclude<Definition, DataSet>),
+    ...lists.flatMap(([what, a, b]) => lineChanges(what, a, b)),
+  ]
+  return found.length > NAMED_MOST
+    ? [...found.slice(0, NAMED_MOST), `and ${found.length - NAMED_MOST} more`]
+    : found
 }
 
-const partLine = (part: RotationPart) => Object.entries(part).map(([kind, name]) => `${kind} ${name}`).join(', ')
+const partLine = (part: RotationPart) =>
+  Object.entries(part)
+    .map(([kind, name]) => `${kind} ${name}`)
+    .join(', ')
 const ruleLine = (rule: RecoveryRule) => `${rule.id}: ${describeRule(rule)}`
 const LISTS = new Set(['steps', 'undo', 'entries', 'what', 'before', 'after', 'rules'])
 /** Fields of which each inner one is told by itself. */
 const PARTED = new Set(['where', 'how', 'when'])
-const shown = (value: unknown) => (typeof value === 'string' ? value : Array.isArray(value) ? value.map((one: unknown) => (typeof one === 'object' ? JSON.stringify(one) : String(one))).join(', ') : value !== null && typeof value === 'object' ? Object.entries(value).map(([name, item]) => `${name}: ${String(item)}`).join(', ') : String(value))
+const shown = (value: unknown) =>
+  typeof value === 'string'
+    ? value
+    : Array.isArray(value)
+      ? value.map((one: unknown) => (typeof one === 'object' ? JSON.stringify(one) : String(one))).join(', ')
+      : value !== null && typeof value === 'object'
+        ? Object.entries(value)
+            .map(([name, item]) => `${name}: ${String(item)}`)
+            .join(', ')
+        : String(value)
 
 function fieldChanges(before: Exclude<Definition, DataSet>, after: Exclude<Definition, DataSet>): string[] {
   return partChanges(fileForm(before), fileForm(after), '')
 }
 
 function partChanges(a: Record<string, unknown>, b: Record<string, unknown>, above: string): string[] {
-  return [...new Set([...Object.keys(a), ...Object.keys(b)])].filter((name) => !LISTS.has(name) && JSON.stringify(a[name]) !== JSON.stringify(b[name])).flatMap((name) => {
-    const field = above + name
-    if (PARTED.has(field) && a[name] && b[name]) return partChanges(a[name] as Record<string, unknown>, b[name] as Record<string, unknown>, `${field}.`)
-    if (a[name] === undefined) return [`${field} is now ${shown(b[name])}`]
-    return [b[name] === undefined ? `${field} was taken away (${shown(a[name])})` : `${field}: ${shown(a[name])} became ${shown(b[name])}`]
-  })
+  return [...new Set([...Object.keys(a), ...Object.keys(b)])]
+    .filter((name) => !LISTS.has(name) && JSON.stringify(a[name]) !== JSON.stringify(b[name]))
+    .flatMap((name) => {
+      const field = above + name
+      if (PARTED.has(field) && a[name] && b[name])
+        return partChanges(
+          a[name] as Record<string, unknown>,
+          b[name] as Record<string, unknown>,
+          `${field}.`,
+        )
+      if (a[name] === undefined) return [`${field} is now ${shown(b[name])}`]
+      return [
+        b[name] === undefined
+          ? `${field} was taken away (${shown(a[name])})`
+          : `${field}: ${shown(a[name])} became ${shown(b[name])}`,
+      ]
+    })
 }
 
 /** Pairs what went with what came at the same place: "a became b"; the rest was added or taken away. */
@@ -53,8 +88,16 @@ function lineChanges(what: string, a: string[], b: string[]): string[] {
     const { added, removed, value } = parts[i]!
     if (removed) {
       const next = parts[i + 1]?.added ? parts[++i]!.value : []
-      value.forEach((old, j) => found.push(next[j] === undefined ? `${what} taken away: ${old.trim()}` : `${what} ${number + j}: ${old.trim()} became ${next[j].trim()}`))
-      next.slice(value.length).forEach((line, j) => found.push(`${what} ${number + value.length + j} is new: ${line.trim()}`))
+      value.forEach((old, j) =>
+        found.push(
+          next[j] === undefined
+            ? `${what} taken away: ${old.trim()}`
+            : `${what} ${number + j}: ${old.trim()} became ${next[j].trim()}`,
+        ),
+      )
+      next
+        .slice(value.length)
+        .forEach((line, j) => found.push(`${what} ${number + value.length + j} is new: ${line.trim()}`))
       number += next.length
     } else {
       if (added) value.forEach((line, j) => found.push(`${what} ${number + j} is new: ${line.trim()}`))
@@ -66,24 +109,54 @@ function lineChanges(what: string, a: string[], b: string[]): string[] {
 
 const stepLines = (steps: readonly Step[], indent = ''): string[] =>
   steps.flatMap((step) => {
-    const fields = [step.off && 'switched off', step.tag && `tag ${step.tag}`, step.limitMs !== undefined && `limit ${step.limitMs} ms`, step.capture && `capture ${step.capture}`, step.because && `because ${step.because}`].filter(Boolean)
+    const fields = [
+      step.off && 'switched off',
+      step.tag && `tag ${step.tag}`,
+      step.limitMs !== undefined && `limit ${step.limitMs} ms`,
+      step.capture && `capture ${step.capture}`,
+      step.because && `because ${step.because}`,
+    ].filter(Boolean)
     const own = `${indent}${sentenceText(describeStep(step))}${fields.length > 0 ? ` (${fields.join(', ')})` : ''}`
-    return [own, ...('steps' in step ? stepLines(step.steps, `${indent} `) : []), ...(step.verb === 'if' && step.otherwise.length > 0 ? [`${indent}else`, ...stepLines(step.otherwise, `${indent} `)] : [])]
+    return [
+      own,
+      ...('steps' in step ? stepLines(step.steps, `${indent} `) : []),
+      ...(step.verb === 'if' && step.otherwise.length > 0
+        ? [`${indent}else`, ...stepLines(step.otherwise, `${indent} `)]
+        : []),
+    ]
   })
 
 const entryLines = (entries: readonly SuiteEntry[], indent = ''): string[] =>
   entries.flatMap(({ entries: below, ...entry }) => {
     const { case: key, suite, group, name, off, repeat, limitMs, with: given, data, after, onFailure } = entry
     const settings = [
-      name && `called ${name}`, off && 'switched off', repeat > 1 && `${repeat} times`, limitMs !== undefined && `limit ${limitMs} ms`, data && `data ${data}`,
-      after.length > 0 && `after ${after.join(', ')}`, onFailure && `on failure ${onFailure}`, ...Object.entries(given).map(([parameter, value]) => `${parameter} ${value}`),
+      name && `called ${name}`,
+      off && 'switched off',
+      repeat > 1 && `${repeat} times`,
+      limitMs !== undefined && `limit ${limitMs} ms`,
+      data && `data ${data}`,
+      after.length > 0 && `after ${after.join(', ')}`,
+      onFailure && `on failure ${onFailure}`,
+      ...Object.entries(given).map(([parameter, value]) => `${parameter} ${value}`),
     ].filter(Boolean)
-    return [`${indent}${group ?? key ?? suite}${settings.length > 0 ? ` (${settings.join(', ')})` : ''}`, ...entryLines(below, `${indent} `)]
+    return [
+      `${indent}${group ?? key ?? suite}${settings.length > 0 ? ` (${settings.join(', ')})` : ''}`,
+      ...entryLines(below, `${indent} `),
+    ]
   })
 
 function tableChanges(before: DataSet, after: DataSet): string[] {
   const columns = (verb: string, list: string[]) => list.map((column) => `column “${column}” ${verb}`)
-  const found = [...columns('is new', after.columns.filter((column) => !before.columns.includes(column))), ...columns('was taken away', before.columns.filter((column) => !after.columns.includes(column)))]
+  const found = [
+    ...columns(
+      'is new',
+      after.columns.filter((column) => !before.columns.includes(column)),
+    ),
+    ...columns(
+      'was taken away',
+      before.columns.filter((column) => !after.columns.includes(column)),
+    ),
+  ]
   const shared = before.columns.filter((column) => after.columns.includes(column))
   const line = (row: Record<string, string>) => shared.map((column) => row[column]).join(', ')
   return [...found, ...lineChanges('row', before.rows.map(line), after.rows.map(line))].slice(0, NAMED_MOST)

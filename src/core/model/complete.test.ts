@@ -1,8 +1,21 @@
 import { completionsAt, type Offers } from './complete'
 
-const offers: Offers = { routines: [{ key: 'pay-by-card', title: 'Pay by card' }, { key: 'sign-in', title: 'Sign in' }], tables: ['fares.csv'], cases: ['board'], suites: ['smoke'], applications: ['booking', 'gate'], names: ['port'], columns: ['fare'], generators: ['fake.name', 'date'] }
+const offers: Offers = {
+  routines: [
+    { key: 'pay-by-card', title: 'Pay by card' },
+    { key: 'sign-in', title: 'Sign in' },
+  ],
+  tables: ['fares.csv'],
+  cases: ['board'],
+  suites: ['smoke'],
+  applications: ['booking', 'gate'],
+  names: ['port'],
+  columns: ['fare'],
+  generators: ['fake.name', 'date'],
+}
 const at = (text: string, kind: 'case' | 'suite' = 'case') => completionsAt(kind, text, offers)
-const labels = (text: string, kind: 'case' | 'suite' = 'case') => at(text, kind)?.options.map(({ label }) => label) ?? []
+const labels = (text: string, kind: 'case' | 'suite' = 'case') =>
+  at(text, kind)?.options.map(({ label }) => label) ?? []
 
 test.each<[string, string, string[]]>([
   ['keys of a case', 'case: a\nti', ['title: ']],

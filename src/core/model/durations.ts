@@ -2,7 +2,8 @@ const UNIT_MS = { ms: 1, s: 1000, m: 60_000, h: 3_600_000 } as const
 
 /** Milliseconds of a written duration ("500ms", "30s", "2m", "1h"; a bare number is ms), or `undefined` if it is none. */
 export function parseDurationMs(written: string | number): number | undefined {
-  if (typeof written === 'number') return Number.isFinite(written) && written >= 0 ? Math.round(written) : undefined
+  if (typeof written === 'number')
+    return Number.isFinite(written) && written >= 0 ? Math.round(written) : undefined
   const found = /^(\d+(?:\.\d+)?)(ms|s|m|h)$/.exec(written.trim())
   return found ? Math.round(Number(found[1]) * UNIT_MS[found[2] as keyof typeof UNIT_MS]) : undefined
 }

@@ -1,6 +1,16 @@
 /** Edits of a file's text that keep its comments, its order and the layout of every line they do not touch. */
 import { diffArrays } from 'diff'
-import { type Document, isCollection, isMap, isScalar, isSeq, parseDocument, type Node, type YAMLMap, type YAMLSeq } from 'yaml'
+import {
+  type Document,
+  isCollection,
+  isMap,
+  isScalar,
+  isSeq,
+  parseDocument,
+  type Node,
+  type YAMLMap,
+  type YAMLSeq,
+} from 'yaml'
 import { nodeOf, textOf } from './write'
 
 export type Path = (string | number)[]
@@ -53,11 +63,19 @@ function apply(doc: Document, edit: Edit): void {
       for (const node of edit.paths.map((path) => nodeAt(doc, path))) take(doc, node)
       return
     case 'insert':
-      return insert(listAt(doc, edit.list), edit.at, edit.values.map((value) => nodeOf(doc, value)))
+      return insert(
+        listAt(doc, edit.list),
+        edit.at,
+        edit.values.map((value) => nodeOf(doc, value)),
+      )
     case 'move':
       return move(doc, edit.paths, edit.list, edit.at)
     case 'copy':
-      return insert(listAt(doc, edit.list), edit.at, edit.paths.map((path) => nodeAt(doc, path).clone() as Node))
+      return insert(
+        listAt(doc, edit.list),
+        edit.at,
+        edit.paths.map((path) => nodeAt(doc, path).clone() as Node),
+      )
     case 'wrap':
       return wrap(doc, edit)
     case 'unwrap':
@@ -85,17 +103,20 @@ function set(doc: Document, path: Path, value: unknown): void {
 
 function put(doc: Document, path: Path, value: unknown): void {
   const above = path.slice(0, -1)
-  const empty = (at: Path) => at.length > 0 && isMap(doc.getIn(at, true)) && (doc.getIn(at, true) as YAMLMap).items.length === 0
+  const empty = (at: Path) =>
+    at.length > 0 && isMap(doc.getIn(at, true)) && (doc.getIn(at, true) as YAMLMap).items.length === 0
   if (value === undefined) {
     doc.deleteIn(path)
     if (empty(above)) doc.deleteIn(above)
-  } else if (above.length > 0 && !isCollection(doc.getIn(above, true))) put(doc, above, { [path.at(-1)!]: value })
+  } else if (above.length > 0 && !isCollection(doc.getIn(above, true)))
+    put(doc, above, { [path.at(-1)!]: value })
   else set(doc, path, value)
 }
 
 function move(doc: Document, paths: Path[], list: Path, at: number): void {
   const nodes = paths.map((path) => nodeAt(doc, path))
-  if (paths.some((path) => path.length <= list.length && path.every((part, i) => part === list[i]))) throw new EditFault('it cannot be moved into itself')
+  if (paths.some((path) => path.length <= list.length && path.every((part, i) => part === list[i])))
+    throw new EditFault('it cannot be moved into itself')
   const target = listAt(doc, list)
   const follower = target.items.slice(at).find((item) => !nodes.includes(item as Node))
   for (const node of nodes) take(doc, node)
@@ -133,7 +154,8 @@ function nodeAt(doc: Document, path: Path): Node {
 function listAt(doc: Document, path: Path): YAMLSeq {
   const found = doc.getIn(path, true)
   if (isSeq(found)) return found
-  if (found !== undefined && found !== null && !(isScalar(found) && found.value === null)) throw new EditFault(`${path.join('.')} is not a list`)
+  if (found !== undefined && found !== null && !(isScalar(found) && found.value === null))
+    throw new EditFault(`${path.join('.')} is not a list`)
   const parent = doc.getIn(path.slice(0, -1), true)
   if (!isMap(parent)) throw new EditFault(`there is no ${path.slice(0, -1).join('.')}`)
   const made = doc.createNode([]) as unknown as YAMLSeq

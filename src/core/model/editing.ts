@@ -1,6 +1,17 @@
 /** The topic's third surface: changing a file's text. Carries the YAML library, and no Ajv: the interface edits with it. */
 export { editSource, EditFault, keepLayout, type Edit, type Path } from './edit'
-export { after, before, comparePaths, firstIn, isWithin, outermost, pathsAfterMove, stepPlace, type Place, type TreeLine } from './placing'
+export {
+  after,
+  before,
+  comparePaths,
+  firstIn,
+  isWithin,
+  outermost,
+  pathsAfterMove,
+  stepPlace,
+  type Place,
+  type TreeLine,
+} from './placing'
 export { fileForm, stepForm, stepsText, writeDefinition } from './write'
 export { parseDataSet, writeDataSet } from './tables'
 export { readPolicy, readRotation } from './read-local'

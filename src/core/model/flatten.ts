@@ -1,7 +1,15 @@
 /** From a suite's tree to the flat list of what will run, in order, with reasons for what will not. */
 import { ordered } from './order'
 import { parseRule, ruleHolds, type Rule } from './rules'
-import { PRIORITIES, type OnFailure, type Row, type Step, type Suite, type SuiteEntry, type TestCase } from './types'
+import {
+  PRIORITIES,
+  type OnFailure,
+  type Row,
+  type Step,
+  type Suite,
+  type SuiteEntry,
+  type TestCase,
+} from './types'
 import { referencesIn } from './values'
 
 /** One case (one row, one repetition) of a suite, before environments are chosen. */
@@ -47,8 +55,19 @@ export type Library = {
 
 type Names = Map<string, string[]>
 type Above = {
-  groups: string[]; with: Record<string, string>; origins: Record<string, string>; off?: string; suites: string[]
-  scopes: string[]; after: string[]; skips: string[]; stops: boolean; limitMs?: number; prefix: string; names: Names; policies: PolicyUse[]
+  groups: string[]
+  with: Record<string, string>
+  origins: Record<string, string>
+  off?: string
+  suites: string[]
+  scopes: string[]
+  after: string[]
+  skips: string[]
+  stops: boolean
+  limitMs?: number
+  prefix: string
+  names: Names
+  policies: PolicyUse[]
 }
 
 /** The children of a case are a scope of their own: they wait for the case, and it does not wait for them. */
@@ -58,10 +77,25 @@ const childrenOf = (scope: string) => `${scope}>`
  * Ways of being left out: off, a parent off, no case, no suite, no table, no rows, a missing column, a circle of suites or of "after", a handoff nobody gives. */
 export function flatten(suite: Suite, library: Library): Flattened {
   const walk = new Walk(library)
-  walk.suite(suite, { groups: [], with: {}, origins: {}, suites: [], scopes: [], after: [], skips: [], stops: false, prefix: '', names: new Map(), policies: [] })
+  walk.suite(suite, {
+    groups: [],
+    with: {},
+    origins: {},
+    suites: [],
+    scopes: [],
+    after: [],
+    skips: [],
+    stops: false,
+    prefix: '',
+    names: new Map(),
+    policies: [],
+  })
   const handed = withHandoffs(walk.items, walk.leftOut, library)
   const { inOrder, circles } = ordered(handed)
-  const leftOut = [...walk.leftOut, ...circles.map(({ item, why }) => ({ title: item.title, groups: item.groups, why }))]
+  const leftOut = [
+    ...walk.leftOut,
+    ...circles.map(({ item, why }) => ({ title: item.title, groups: item.groups, why })),
+  ]
   return { items: inOrder, leftOut }
 }
 
@@ -72,7 +106,10 @@ class Walk {
 
   /** @param above its `suites` do not hold this suite yet */
   suite(suite: Suite, above: Above): void {
-    const policies = suite.policy === undefined ? above.policies : [{ policy: suite.policy, from: `the suite ${suite.title}` }, ...above.policies]
+    const policies =
+      suite.policy === undefined
+        ? above.policies
+        : [{ policy: suite.policy, from: `the suite ${suite.title}` }, ...above.policies]
     const inside = { ...above, policies, suites: [...above.suites, suite.key] }
     const entries = suite.rule === undefined ? suite.entries : this.chosen(suite, above)
     const names = namesOf(entries, above.prefix, this.library)
@@ -85,7 +122,14 @@ class Walk {
       this.drop(suite.title, above.groups, `its rule cannot be read: ${rule.message}`)
       return []
     }
-    return casesByRule(rule, this.library).map((testCase) => ({ case: testCase.key, off: false, repeat: 1, with: {}, after: [], entries: [] }))
+    return casesByRule(rule, this.library).map((testCase) => ({
+      case: testCase.key,
+      off: false,
+      repeat: 1,
+      with: {},
+      after: [],
+      entries: [],
+    }))
   }
 
   private drop(title: string, groups: string[], why: string): void {
@@ -96,7 +140,8 @@ class Walk {
     const title = nameOf(entry, this.library)
     const own = Object.fromEntries(Object.keys(entry.with).map((name) => [name, title]))
     const unknown = entry.after.find((name) => !above.names.has(name))
-    if (unknown !== undefined) return this.drop(title, above.groups, `it runs after “${unknown}”, which is not in this suite`)
+    if (unknown !== undefined)
+      return this.drop(title, above.groups, `it runs after “${unknown}”, which is not in this suite`)
     const rest = entry.onFailure === 'skip-children' && entry.case === undefined ? [id] : []
     const here: Above = {
       ...above,
@@ -110,7 +155,8 @@ class Walk {
       limitMs: entry.limitMs ?? above.limitMs,
     }
     const below = { ...here, off: above.off ?? (entry.off ? `“${title}” is switched off` : undefined) }
-    if (entry.case !== undefined) this.caseEntry(entry, id, title, here, { ...below, limitMs: above.limitMs, stops: above.stops })
+    if (entry.case !== undefined)
+      this.caseEntry(entry, id, title, here, { ...below, limitMs: above.limitMs, stops: above.stops })
     else if (entry.suite !== undefined) this.suiteEntry(entry, id, title, below)
     else this.children(entry.entries, `${id}.`, { ...below, groups: [...above.groups, title] })
   }
@@ -122,20 +168,36 @@ class Walk {
   private suiteEntry(entry: SuiteEntry, id: string, title: string, above: Above): void {
     const inner = this.library.suite(entry.suite!)
     if (!inner) return this.drop(title, above.groups, `suite “${entry.suite}” is not there`)
-    if (above.suites.includes(inner.key)) return this.drop(title, above.groups, `it holds itself: ${[...above.suites, inner.key].join(' → ')}`)
+    if (above.suites.includes(inner.key))
+      return this.drop(title, above.groups, `it holds itself: ${[...above.suites, inner.key].join(' → ')}`)
     for (let i = 1; i <= entry.repeat; i++) {
       const name = entry.repeat > 1 ? `${title} (${i} of ${entry.repeat})` : title
-      this.suite(inner, { ...above, groups: [...above.groups, name], prefix: `${id}${entry.repeat > 1 ? `#${i}` : ''}/` })
+      this.suite(inner, {
+        ...above,
+        groups: [...above.groups, name],
+        prefix: `${id}${entry.repeat > 1 ? `#${i}` : ''}/`,
+      })
     }
   }
 
   /** Limit and stop are the entry's own; its children take what stands above them, and wait for it. */
   private caseEntry(entry: SuiteEntry, id: string, title: string, here: Above, below: Above): void {
     const onFailure: OnFailure = entry.onFailure ?? 'skip-children'
-    const problem = this.addCase(entry, title, { ...here, skips: entry.entries.length > 0 && onFailure === 'skip-children' ? [...here.skips, childrenOf(id)] : here.skips })
+    const problem = this.addCase(entry, title, {
+      ...here,
+      skips:
+        entry.entries.length > 0 && onFailure === 'skip-children'
+          ? [...here.skips, childrenOf(id)]
+          : here.skips,
+    })
     if (problem) this.drop(title, here.groups, problem)
     const off = below.off ?? (problem ? `“${title}” does not run: ${problem}` : undefined)
-    this.children(entry.entries, `${id}.`, { ...below, off, scopes: [...here.scopes.slice(0, -1), childrenOf(id)], after: [...here.after, id] })
+    this.children(entry.entries, `${id}.`, {
+      ...below,
+      off,
+      scopes: [...here.scopes.slice(0, -1), childrenOf(id)],
+      after: [...here.after, id],
+    })
   }
 
   /** @returns why it does not run, or `undefined` */
@@ -148,14 +210,29 @@ class Walk {
     if (name !== undefined && !table) return `no data: the table “${name}” is not there`
     if (table?.rows.length === 0) return `no data: “${name}” has no rows`
     const missing = columnsOf(testCase).find((column) => !table?.columns.includes(column))
-    if (missing !== undefined) return table ? `no data: “${name}” has no column “${missing}”` : `it uses row.${missing} and has no table`
+    if (missing !== undefined)
+      return table
+        ? `no data: “${name}” has no column “${missing}”`
+        : `it uses row.${missing} and has no table`
     const limitMs = above.limitMs ?? testCase.limitMs
     const { groups, with: given, origins, scopes, after, skips, stops } = above
-    const policies = testCase.policy === undefined ? above.policies : [{ policy: testCase.policy, from: 'the case' }, ...above.policies]
+    const policies =
+      testCase.policy === undefined
+        ? above.policies
+        : [{ policy: testCase.policy, from: 'the case' }, ...above.policies]
     for (let i = 1; i <= entry.repeat; i++) {
       for (const [r, values] of (table?.rows ?? [undefined]).entries()) {
         this.items.push({
-          caseKey: testCase.key, title, groups, with: given, origins, scopes, after, skips, stops, policies,
+          caseKey: testCase.key,
+          title,
+          groups,
+          with: given,
+          origins,
+          scopes,
+          after,
+          skips,
+          stops,
+          policies,
           ...(values && { row: { index: r + 1, of: table!.rows.length, values } }),
           ...(entry.repeat > 1 && { repetition: { index: i, of: entry.repeat } }),
           ...(limitMs !== undefined && { limitMs }),
@@ -168,22 +245,35 @@ class Walk {
 
 /** Cases a rule chooses: the most important first, then by key. */
 export function casesByRule(rule: Rule, library: Pick<Library, 'allCases' | 'applications'>): TestCase[] {
-  return library.allCases()
+  return library
+    .allCases()
     .filter((testCase) => ruleHolds(rule, { ...testCase, applications: library.applications(testCase) }))
     .sort((a, b) => PRIORITIES[b.priority] - PRIORITIES[a.priority] || (a.key < b.key ? -1 : 1))
 }
 
 /** Columns of a row that a case refers to. */
 export const columnsOf = (testCase: TestCase): string[] =>
-  referencesIn([testCase.steps, testCase.undo, testCase.parameters]).filter((reference) => reference.startsWith('row.')).map((reference) => reference.slice(4))
+  referencesIn([testCase.steps, testCase.undo, testCase.parameters])
+    .filter((reference) => reference.startsWith('row.'))
+    .map((reference) => reference.slice(4))
 
 /** Names its steps, or the steps of routines it uses, read with `handoff: true`. */
-export function handoffsOf(steps: readonly Step[], routineSteps: (key: string) => readonly Step[], above: readonly string[] = []): string[] {
+export function handoffsOf(
+  steps: readonly Step[],
+  routineSteps: (key: string) => readonly Step[],
+  above: readonly string[] = [],
+): string[] {
   return steps.flatMap((step) => {
     if (step.verb === 'read') return step.handoff ? [step.as] : []
     if (step.verb === 'call') return step.handoff ? Object.keys(step.read) : []
-    if (step.verb === 'use') return above.includes(step.routine) ? [] : handoffsOf(routineSteps(step.routine), routineSteps, [...above, step.routine])
-    return [...('steps' in step ? handoffsOf(step.steps, routineSteps, above) : []), ...(step.verb === 'if' ? handoffsOf(step.otherwise, routineSteps, above) : [])]
+    if (step.verb === 'use')
+      return above.includes(step.routine)
+        ? []
+        : handoffsOf(routineSteps(step.routine), routineSteps, [...above, step.routine])
+    return [
+      ...('steps' in step ? handoffsOf(step.steps, routineSteps, above) : []),
+      ...(step.verb === 'if' ? handoffsOf(step.otherwise, routineSteps, above) : []),
+    ]
   })
 }
 
@@ -191,7 +281,8 @@ export function handoffsOf(steps: readonly Step[], routineSteps: (key: string) =
 function withHandoffs(items: FlatItem[], leftOut: LeftOut[], library: Library): FlatItem[] {
   const givers = new Map<string, { scope: string; at: number }[]>()
   items.forEach((item, at) => {
-    for (const name of library.handsOn(library.case(item.caseKey)!)) givers.set(name, [...(givers.get(name) ?? []), { scope: item.scopes.at(-1)!, at }])
+    for (const name of library.handsOn(library.case(item.caseKey)!))
+      givers.set(name, [...(givers.get(name) ?? []), { scope: item.scopes.at(-1)!, at }])
   })
   return items.flatMap((item, at) => {
     const own = item.scopes.at(-1)!
@@ -199,7 +290,11 @@ function withHandoffs(items: FlatItem[], leftOut: LeftOut[], library: Library): 
     for (const name of library.case(item.caseKey)!.needs) {
       const others = (givers.get(name) ?? []).filter(({ scope }) => scope !== own)
       if (others.length === 0) {
-        leftOut.push({ title: item.title, groups: item.groups, why: `it takes the handoff “${name}”, which nothing here gives` })
+        leftOut.push({
+          title: item.title,
+          groups: item.groups,
+          why: `it takes the handoff “${name}”, which nothing here gives`,
+        })
         return []
       }
       const earlier = others.filter((other) => other.at < at)
@@ -214,10 +309,22 @@ function namesOf(entries: SuiteEntry[], prefix: string, library: Library, names:
   entries.forEach((entry, i) => {
     const id = `${prefix}${i}`
     const called = new Set([entry.name, entry.group, entry.case, entry.suite, nameOf(entry, library)])
-    for (const name of called) if (name !== undefined) names.set(name, [...(names.get(name) ?? []), id, ...(entry.case !== undefined && entry.entries.length > 0 ? [childrenOf(id)] : [])])
+    for (const name of called)
+      if (name !== undefined)
+        names.set(name, [
+          ...(names.get(name) ?? []),
+          id,
+          ...(entry.case !== undefined && entry.entries.length > 0 ? [childrenOf(id)] : []),
+        ])
     namesOf(entry.entries, `${id}.`, library, names)
   })
   return names
 }
 
-const nameOf = (entry: SuiteEntry, library: Library) => entry.name ?? entry.group ?? (entry.suite ? library.suite(entry.suite)?.title : library.case(entry.case!)?.title) ?? entry.suite ?? entry.case ?? ''
+const nameOf = (entry: SuiteEntry, library: Library) =>
+  entry.name ??
+  entry.group ??
+  (entry.suite ? library.suite(entry.suite)?.title : library.case(entry.case!)?.title) ??
+  entry.suite ??
+  entry.case ??
+  ''

@@ -6,7 +6,8 @@ export function valuesAt(json: unknown, path: string): unknown[] | undefined {
   let values: unknown[] = [json]
   for (const part of path.slice(1).match(/\.[A-Za-z_][\w-]*|\[(?:\d+|\*)\]/g) ?? []) {
     values = values.flatMap((value) => {
-      if (part.startsWith('.')) return isRecord(value) && Object.hasOwn(value, part.slice(1)) ? [value[part.slice(1)]] : []
+      if (part.startsWith('.'))
+        return isRecord(value) && Object.hasOwn(value, part.slice(1)) ? [value[part.slice(1)]] : []
       if (!Array.isArray(value)) return []
       if (part === '[*]') return value as unknown[]
       const at = Number(part.slice(1, -1))
@@ -16,4 +17,5 @@ export function valuesAt(json: unknown, path: string): unknown[] | undefined {
   return values
 }
 
-const isRecord = (value: unknown): value is Record<string, unknown> => value !== null && typeof value === 'object' && !Array.isArray(value)
+const isRecord = (value: unknown): value is Record<string, unknown> =>
+  value !== null && typeof value === 'object' && !Array.isArray(value)

@@ -24,12 +24,21 @@ function testsOf(matcher: Matcher): Test[] {
   if (contains !== undefined) add(`contains ${contains}`, (a) => a.includes(tidy(contains)))
   if (startsWith !== undefined) add(`starts with ${startsWith}`, (a) => a.startsWith(tidy(startsWith)))
   if (matches !== undefined) add(expressionWords(matches), (a) => findsExpression(matches, a))
-  if (near !== undefined) add(`${near.value} within ${near.within}`, (a) => Math.abs(numberIn(a) - Number(near.value)) <= Number(near.within) + 1e-9)
-  if (between !== undefined) add(`between ${between[0]} and ${between[1]}`, (a) => numberIn(a) >= Number(between[0]) && numberIn(a) <= Number(between[1]))
+  if (near !== undefined)
+    add(
+      `${near.value} within ${near.within}`,
+      (a) => Math.abs(numberIn(a) - Number(near.value)) <= Number(near.within) + 1e-9,
+    )
+  if (between !== undefined)
+    add(
+      `between ${between[0]} and ${between[1]}`,
+      (a) => numberIn(a) >= Number(between[0]) && numberIn(a) <= Number(between[1]),
+    )
   if (atLeast !== undefined) add(`at least ${atLeast}`, (a) => numberIn(a) >= Number(atLeast))
   if (atMost !== undefined) add(`at most ${atMost}`, (a) => numberIn(a) <= Number(atMost))
   if (empty !== undefined) add(empty ? 'empty' : 'not empty', (a) => (a === '') === empty)
-  if (oneOf !== undefined) add(`one of ${oneOf.join(', ')}`, (a) => oneOf.some((value) => a === tidy(String(value))))
+  if (oneOf !== undefined)
+    add(`one of ${oneOf.join(', ')}`, (a) => oneOf.some((value) => a === tidy(String(value))))
   return tests
 }
 
@@ -43,5 +52,8 @@ function expressionWords(pattern: string): string {
 export function match(actual: string, matcher: Matcher): Verdict {
   const tests = testsOf(matcher)
   const tidied = tidy(actual)
-  return { holds: tests.every((test) => test.holds(tidied)), expected: tests.map((test) => test.expected).join(' and ') }
+  return {
+    holds: tests.every((test) => test.holds(tidied)),
+    expected: tests.map((test) => test.expected).join(' and '),
+  }
 }

@@ -4,9 +4,12 @@ export type Waiting = { title: string; scopes: readonly string[]; after: readonl
 
 /** Orders stably (Kahn's algorithm over items and scopes; of what may run, the first in the list comes first).
  * Items in a circle, or behind one, are in `circles` with the reason. Takes n log n in items and their scopes. */
-export function ordered<T extends Waiting>(items: readonly T[]): { inOrder: T[]; circles: { item: T; why: string }[] } {
+export function ordered<T extends Waiting>(
+  items: readonly T[],
+): { inOrder: T[]; circles: { item: T; why: string }[] } {
   const membersLeft = new Map<string, number>()
-  for (const { scopes } of items) for (const scope of scopes) membersLeft.set(scope, (membersLeft.get(scope) ?? 0) + 1)
+  for (const { scopes } of items)
+    for (const scope of scopes) membersLeft.set(scope, (membersLeft.get(scope) ?? 0) + 1)
   const waiters = new Map<string, number[]>()
   const open = items.map(({ after }, i) => {
     const waits = [...new Set(after)].filter((scope) => membersLeft.has(scope)) // a scope that holds nothing is over already
@@ -23,7 +26,8 @@ export function ordered<T extends Waiting>(items: readonly T[]): { inOrder: T[];
     for (const scope of items[i]!.scopes) {
       const left = membersLeft.get(scope)! - 1
       membersLeft.set(scope, left)
-      if (left === 0) for (const waiter of waiters.get(scope) ?? []) if (--open[waiter]! === 0) ready.push(waiter)
+      if (left === 0)
+        for (const waiter of waiters.get(scope) ?? []) if (--open[waiter]! === 0) ready.push(waiter)
     }
   }
   return { inOrder, circles: circlesAmong(items.filter((_, i) => !done.has(i))) }
@@ -33,13 +37,21 @@ export function ordered<T extends Waiting>(items: readonly T[]): { inOrder: T[];
 function circlesAmong<T extends Waiting>(left: readonly T[]): { item: T; why: string }[] {
   const holder = new Map<string, T>()
   for (const item of left) for (const scope of item.scopes) if (!holder.has(scope)) holder.set(scope, item)
-  const next = new Map(left.map((item) => [item, holder.get(item.after.find((scope) => holder.has(scope))!)!]))
+  const next = new Map(
+    left.map((item) => [item, holder.get(item.after.find((scope) => holder.has(scope))!)!]),
+  )
   return left.map((item) => {
     const way: T[] = []
     let at = item
     for (; !way.includes(at) && way.length < CIRCLE_MOST; at = next.get(at)!) way.push(at)
     const names = [...way.slice(Math.max(0, way.indexOf(at))), at].map(({ title }) => `“${title}”`)
-    return { item, why: at === item ? `a circle: ${names.join(' waits for ')}` : `it waits for ${names[0]}, which is in a circle` }
+    return {
+      item,
+      why:
+        at === item
+          ? `a circle: ${names.join(' waits for ')}`
+          : `it waits for ${names[0]}, which is in a circle`,
+    }
   })
 }
 /** Longer circles are told by their first members. */

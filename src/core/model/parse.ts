@@ -18,9 +18,16 @@ export const FILE_LIMIT_CHARS = 2_000_000
 /** Problems of one file that are told; more are counted. */
 const PROBLEMS_TOLD = 100
 
-export type Parsed = { definition: Definition; problems: [] } | { definition?: undefined; problems: FileProblem[] }
+export type Parsed =
+  { definition: Definition; problems: [] } | { definition?: undefined; problems: FileProblem[] }
 
-const ajv = new Ajv({ allErrors: true, strict: true, allowUnionTypes: true, strictRequired: false, verbose: true })
+const ajv = new Ajv({
+  allErrors: true,
+  strict: true,
+  allowUnionTypes: true,
+  strictRequired: false,
+  verbose: true,
+})
 ajv.addFormat('expression', (pattern) => expressionProblem(pattern) === undefined)
 const validators: Record<Exclude<DefinitionKind, 'data'>, ValidateFunction> = {
   case: ajv.compile(FILE_SCHEMAS.case),
@@ -32,7 +39,10 @@ const validators: Record<Exclude<DefinitionKind, 'data'>, ValidateFunction> = {
 
 /** The kind a file name stands for, or `undefined` for files that are none of ours. Any JSON file may be a table: whether it is one, only the cases know. */
 export function kindOfFile(file: string): DefinitionKind | undefined {
-  return (/\.(case|routine|suite|rotation|policy)\.ya?ml$/.exec(file)?.[1] as DefinitionKind | undefined) ?? (/\.(csv|json)$/.test(file) ? 'data' : undefined)
+  return (
+    (/\.(case|routine|suite|rotation|policy)\.ya?ml$/.exec(file)?.[1] as DefinitionKind | undefined) ??
+    (/\.(csv|json)$/.test(file) ? 'data' : undefined)
+  )
 }
 
 /** Parses one file.
@@ -40,9 +50,26 @@ export function kindOfFile(file: string): DefinitionKind | undefined {
  * @returns the definition, or every problem found, in the order of the file. Never throws on bad text. */
 export function parseDefinition(file: string, text: string): Parsed {
   const kind = kindOfFile(file)
-  const at = (line: number, column: number, field: string, message: string): FileProblem => ({ file, line, column, field, message })
-  if (!kind) return { problems: [at(1, 1, '', 'the name must end in .case.yaml, .routine.yaml, .suite.yaml, .rotation.yaml, .policy.yaml, .csv or .json')] }
-  if (text.length > FILE_LIMIT_CHARS) return { problems: [at(1, 1, '', `the file is larger than ${FILE_LIMIT_CHARS} characters`)] }
+  const at = (line: number, column: number, field: string, message: string): FileProblem => ({
+    file,
+    line,
+    column,
+    field,
+    message,
+  })
+  if (!kind)
+    return {
+      problems: [
+        at(
+          1,
+          1,
+          '',
+          'the name must end in .case.yaml, .routine.yaml, .suite.yaml, .rotation.yaml, .policy.yaml, .csv or .json',
+        ),
+      ],
+    }
+  if (text.length > FILE_LIMIT_CHARS)
+    return { problems: [at(1, 1, '', `the file is larger than ${FILE_LIMIT_CHARS} characters`)] }
   if (kind === 'data') return parseDataSet(file, text)
 
   const lines = new LineCounter()
@@ -79,21 +106,41 @@ export function parseDefinition(file: string, text: string): Parsed {
       const path = pathOf(error)
       return at(...place(path), path.join('.'), explain(error))
     })
-    if (telling.length > PROBLEMS_TOLD) problems.push(at(1, 1, '', `and ${telling.length - PROBLEMS_TOLD} more like these`))
-    if (isMissingBody(kind, json)) problems.push(at(1, 1, '', `"${kind === 'suite' ? 'entries' : 'steps'}" is missing`))
+    if (telling.length > PROBLEMS_TOLD)
+      problems.push(at(1, 1, '', `and ${telling.length - PROBLEMS_TOLD} more like these`))
+    if (isMissingBody(kind, json))
+      problems.push(at(1, 1, '', `"${kind === 'suite' ? 'entries' : 'steps'}" is missing`))
     return { problems: problems.sort((a, b) => a.line - b.line || a.column - b.column) }
   }
   const beside = problemsBeside(kind, json as Record<string, unknown>)
-  if (beside.length > 0) return { problems: beside.slice(0, PROBLEMS_TOLD).map(({ path, message }) => at(...place(path), path.join('.'), message)) }
+  if (beside.length > 0)
+    return {
+      problems: beside
+        .slice(0, PROBLEMS_TOLD)
+        .map(({ path, message }) => at(...place(path), path.join('.'), message)),
+    }
   const lineOf = (path: (string | number)[]) => place(path)[0]
-  const normalise = { case: normaliseCase, routine: normaliseRoutine, suite: normaliseSuite, rotation: normaliseRotation, policy: normalisePolicy }[kind]
+  const normalise = {
+    case: normaliseCase,
+    routine: normaliseRoutine,
+    suite: normaliseSuite,
+    rotation: normaliseRotation,
+    policy: normalisePolicy,
+  }[kind]
   return { definition: normalise(json as never, lineOf), problems: [] }
 }
 
 /** Inner errors of `oneOf` say only "required click, required type, ...": the outer one is the telling one, unless the verb itself is unknown. */
 function tellingOf(errors: readonly ErrorObject[]): ErrorObject[] {
-  const unknown = new Set(errors.flatMap(({ keyword, instancePath }) => (keyword === 'additionalProperties' ? [instancePath] : [])))
-  return errors.filter(({ schemaPath, keyword, instancePath }) => !schemaPath.includes('/oneOf/') && keyword !== 'propertyNames' && !(keyword === 'oneOf' && unknown.has(instancePath)))
+  const unknown = new Set(
+    errors.flatMap(({ keyword, instancePath }) => (keyword === 'additionalProperties' ? [instancePath] : [])),
+  )
+  return errors.filter(
+    ({ schemaPath, keyword, instancePath }) =>
+      !schemaPath.includes('/oneOf/') &&
+      keyword !== 'propertyNames' &&
+      !(keyword === 'oneOf' && unknown.has(instancePath)),
+  )
 }
 
 function pathOf(error: ErrorObject): (string | number)[] {
@@ -139,7 +186,10 @@ function explain(error: ErrorObject): string {
 function placeFinder(doc: Document, lines: LineCounter) {
   return (path: (string | number)[]): [line: number, column: number] => {
     for (let length = path.length; length >= 0; length--) {
-      const node = length === 0 ? doc.contents : (doc.getIn(path.slice(0, length), true) as { range?: [number, number, number] } | undefined)
+      const node =
+        length === 0
+          ? doc.contents
+          : (doc.getIn(path.slice(0, length), true) as { range?: [number, number, number] } | undefined)
       const range = node && 'range' in node ? node.range : undefined
       if (range) {
         const { line, col } = lines.linePos(range[0])
@@ -150,4 +200,5 @@ function placeFinder(doc: Document, lines: LineCounter) {
   }
 }
 
-const sentence = (message: string) => (message.split('\n')[0] ?? message).replace(/ at line \d+.*$/, '').replace(/:$/, '')
+const sentence = (message: string) =>
+  (message.split('\n')[0] ?? message).replace(/ at line \d+.*$/, '').replace(/:$/, '')

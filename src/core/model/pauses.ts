@@ -2,7 +2,17 @@
 import type { Step } from './types'
 
 /** After these the page may be another one. */
-export const CHANGES_PAGE: ReadonlySet<Step['verb']> = new Set(['open', 'click', 'type', 'choose', 'press', 'hover', 'drag', 'upload', 'scroll'])
+export const CHANGES_PAGE: ReadonlySet<Step['verb']> = new Set([
+  'open',
+  'click',
+  'type',
+  'choose',
+  'press',
+  'hover',
+  'drag',
+  'upload',
+  'scroll',
+])
 
 /** How often each wait comes. */
 export type Pauses = { between: number; settle: number }
@@ -10,13 +20,25 @@ export const NO_PAUSES: Pauses = { between: 0, settle: 0 }
 
 /** Of steps with those inside them, each once, and of the routines they use.
  * @param routine the steps of a routine; one that is not there, or that uses itself, counts as its call alone */
-export function pausesOf(steps: readonly Step[], routine: (key: string) => readonly Step[] | undefined, within: readonly string[] = []): Pauses {
+export function pausesOf(
+  steps: readonly Step[],
+  routine: (key: string) => readonly Step[] | undefined,
+  within: readonly string[] = [],
+): Pauses {
   return steps.reduce<Pauses>((sum, step) => {
-    const [inner, inside] = step.verb === 'use' ? [within.includes(step.routine) ? [] : (routine(step.routine) ?? []), [...within, step.routine]] : ['steps' in step ? step.steps : [], within]
+    const [inner, inside] =
+      step.verb === 'use'
+        ? [within.includes(step.routine) ? [] : (routine(step.routine) ?? []), [...within, step.routine]]
+        : ['steps' in step ? step.steps : [], within]
     const nested = pausesOf(inner, routine, inside)
-    return { between: sum.between + 1 + nested.between, settle: sum.settle + (CHANGES_PAGE.has(step.verb) ? 1 : 0) + nested.settle }
+    return {
+      between: sum.between + 1 + nested.between,
+      settle: sum.settle + (CHANGES_PAGE.has(step.verb) ? 1 : 0) + nested.settle,
+    }
   }, NO_PAUSES)
 }
 
-export const pausedMs = (pauses: Pauses | undefined, how: { settleMs?: number | null; betweenMs?: number | null } | undefined): number =>
-  (pauses?.between ?? 0) * (how?.betweenMs ?? 0) + (pauses?.settle ?? 0) * (how?.settleMs ?? 0)
+export const pausedMs = (
+  pauses: Pauses | undefined,
+  how: { settleMs?: number | null; betweenMs?: number | null } | undefined,
+): number => (pauses?.between ?? 0) * (how?.betweenMs ?? 0) + (pauses?.settle ?? 0) * (how?.settleMs ?? 0)

@@ -29,8 +29,18 @@ const policy = parse(FILE).definition as RecoveryPolicy
 
 test('a file becomes a policy, with what is usual filled in; written and read again it is the same', () => {
   expect(policy).toMatchObject({
-    kind: 'policy', key: 'night-upsets', budgetMs: 60_000, rules: [
-      { id: 'storm', when: { kinds: ['dialog'], message: 'Storm' }, do: [{ verb: 'click', line: 8 }], resume: 'step', most: 3, off: false },
+    kind: 'policy',
+    key: 'night-upsets',
+    budgetMs: 60_000,
+    rules: [
+      {
+        id: 'storm',
+        when: { kinds: ['dialog'], message: 'Storm' },
+        do: [{ verb: 'click', line: 8 }],
+        resume: 'step',
+        most: 3,
+        off: false,
+      },
       { id: 'signed-in', do: [{ verb: 'use', routine: 'sign-out' }], resume: 'case', most: 1, mostInRun: 20 },
       { id: 'slow', do: [], waitMs: 2000, grow: 2, off: true },
     ],
@@ -48,17 +58,55 @@ test('rules read as sentences', () => {
 })
 
 test.each([
-  ['an expression that is none', FILE.replace('message: Storm', 'message: "("'), 'rules.0.when.message', '/(/ cannot be used: a bracket is opened and not closed', 6],
-  ['an id used twice', FILE.replace('rule: slow', 'rule: storm'), 'rules.2.rule', '“storm” is the id of another rule', 16],
-  ['a place to go on that is none', FILE.replace('resume: case', 'resume: page'), 'rules.1.resume', 'expected one of: step, check, case, skip-case, stop-run', 13],
-  ['a kind that is none', FILE.replace('kinds: [ dialog ]', 'kinds: [ popup ]'), 'rules.0.when.kinds.0', 'expected one of: check, target, dialog, page, script, time-limit, agent, data', 6],
-  ['a step without a verb', FILE.replace('use: sign-out', 'because: so'), 'rules.1.do.0', 'a step has exactly one verb', 12],
+  [
+    'an expression that is none',
+    FILE.replace('message: Storm', 'message: "("'),
+    'rules.0.when.message',
+    '/(/ cannot be used: a bracket is opened and not closed',
+    6,
+  ],
+  [
+    'an id used twice',
+    FILE.replace('rule: slow', 'rule: storm'),
+    'rules.2.rule',
+    '“storm” is the id of another rule',
+    16,
+  ],
+  [
+    'a place to go on that is none',
+    FILE.replace('resume: case', 'resume: page'),
+    'rules.1.resume',
+    'expected one of: step, check, case, skip-case, stop-run',
+    13,
+  ],
+  [
+    'a kind that is none',
+    FILE.replace('kinds: [ dialog ]', 'kinds: [ popup ]'),
+    'rules.0.when.kinds.0',
+    'expected one of: check, target, dialog, page, script, time-limit, agent, data',
+    6,
+  ],
+  [
+    'a step without a verb',
+    FILE.replace('use: sign-out', 'because: so'),
+    'rules.1.do.0',
+    'a step has exactly one verb',
+    12,
+  ],
 ])('%s is told at its place', (_, text, field, message, line) => {
-  expect(parse(text).problems).toMatchObject([{ field, line, message: expect.stringContaining(message) as string }])
+  expect(parse(text).problems).toMatchObject([
+    { field, line, message: expect.stringContaining(message) as string },
+  ])
 })
 
 test('changes are told rule by rule', () => {
-  expect(describeChanges(policy, parse(FILE.replace('most: 1\n', 'most: 2\n').replace('budget: 1m\n', '')).definition!)).toEqual([
-    'budget was taken away (1m)', expect.stringMatching(/^rule 2: signed-in: .*at most once.* became signed-in: .*at most 2 times/),
+  expect(
+    describeChanges(
+      policy,
+      parse(FILE.replace('most: 1\n', 'most: 2\n').replace('budget: 1m\n', '')).definition!,
+    ),
+  ).toEqual([
+    'budget was taken away (1m)',
+    expect.stringMatching(/^rule 2: signed-in: .*at most once.* became signed-in: .*at most 2 times/),
   ])
 })

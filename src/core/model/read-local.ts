@@ -7,17 +7,35 @@ import type { RecoveryPolicy, Rotation } from './types'
 type Raw = Record<string, unknown>
 
 /** @returns `undefined` for a text that is no rotation in its outline */
-export const readRotation = (source: string): Rotation | undefined => readLoosely(source, (raw) => {
-  if (typeof raw.rotation !== 'string' || typeof raw.title !== 'string' || !Array.isArray(raw.what) || typeof raw.where !== 'object' || raw.where === null) return undefined
-  const read = normaliseRotation(raw, () => 1)
-  return Number.isFinite(read.limitMs) && Number.isFinite(read.how.settleMs) && Number.isFinite(read.how.betweenMs) ? read : undefined
-})
+export const readRotation = (source: string): Rotation | undefined =>
+  readLoosely(source, (raw) => {
+    if (
+      typeof raw.rotation !== 'string' ||
+      typeof raw.title !== 'string' ||
+      !Array.isArray(raw.what) ||
+      typeof raw.where !== 'object' ||
+      raw.where === null
+    )
+      return undefined
+    const read = normaliseRotation(raw, () => 1)
+    return Number.isFinite(read.limitMs) &&
+      Number.isFinite(read.how.settleMs) &&
+      Number.isFinite(read.how.betweenMs)
+      ? read
+      : undefined
+  })
 
 /** @returns `undefined` for a text that is no policy in its outline */
-export const readPolicy = (source: string): RecoveryPolicy | undefined => readLoosely(source, (raw) => {
-  const isRule = (rule: unknown) => typeof (rule as Raw | null)?.rule === 'string'
-  return typeof raw.policy === 'string' && typeof raw.title === 'string' && Array.isArray(raw.rules) && raw.rules.every(isRule) ? normalisePolicy(raw, () => 1) : undefined
-})
+export const readPolicy = (source: string): RecoveryPolicy | undefined =>
+  readLoosely(source, (raw) => {
+    const isRule = (rule: unknown) => typeof (rule as Raw | null)?.rule === 'string'
+    return typeof raw.policy === 'string' &&
+      typeof raw.title === 'string' &&
+      Array.isArray(raw.rules) &&
+      raw.rules.every(isRule)
+      ? normalisePolicy(raw, () => 1)
+      : undefined
+  })
 
 function readLoosely<T>(source: string, read: (raw: Raw) => T | undefined): T | undefined {
   try {

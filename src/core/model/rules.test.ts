@@ -2,7 +2,13 @@ import fc from 'fast-check'
 import { applicationsOf, parseRule, ruleHolds, type Rule, type RuleFacts } from '.'
 import type { Routine, Step, TestCase } from './types'
 
-const facts: RuleFacts = { key: 'board', tags: ['smoke', 'two words', 'not'], priority: 'high', requires: ['FSF-R12'], applications: ['booking', 'gate'] }
+const facts: RuleFacts = {
+  key: 'board',
+  tags: ['smoke', 'two words', 'not'],
+  priority: 'high',
+  requires: ['FSF-R12'],
+  applications: ['booking', 'gate'],
+}
 const holds = (text: string) => {
   const rule = parseRule(text)
   if ('message' in rule) throw new Error(rule.message)
@@ -47,29 +53,71 @@ test.each<[string, string, number]>([
   ['requires', 'expected a requirement id', 8],
   ['"open', '“"” is not understood', 0],
   [`${'('.repeat(200)}a`, 'nested too deep', 100],
-])('%s: %s', (text, message, at) => expect(parseRule(text)).toMatchObject({ message: expect.stringContaining(message) as string, at }))
+])('%s: %s', (text, message, at) =>
+  expect(parseRule(text)).toMatchObject({ message: expect.stringContaining(message) as string, at }),
+)
 
 const anyRule = fc.letrec<{ rule: [text: string, value: boolean] }>((tie) => ({
   rule: fc.oneof(
     { maxDepth: 5 },
-    fc.constantFrom<[string, boolean]>(['smoke', true], ['slow', false], ['priority >= low', true], ['application = desk', false]),
+    fc.constantFrom<[string, boolean]>(
+      ['smoke', true],
+      ['slow', false],
+      ['priority >= low', true],
+      ['application = desk', false],
+    ),
     tie('rule').map(([text, value]): [string, boolean] => [`not (${text})`, !value]),
-    fc.tuple(tie('rule'), tie('rule')).map(([[a, x], [b, y]]): [string, boolean] => [`(${a}) and (${b})`, x && y]),
-    fc.tuple(tie('rule'), tie('rule')).map(([[a, x], [b, y]]): [string, boolean] => [`(${a}) or (${b})`, x || y]),
+    fc
+      .tuple(tie('rule'), tie('rule'))
+      .map(([[a, x], [b, y]]): [string, boolean] => [`(${a}) and (${b})`, x && y]),
+    fc
+      .tuple(tie('rule'), tie('rule'))
+      .map(([[a, x], [b, y]]): [string, boolean] => [`(${a}) or (${b})`, x || y]),
   ),
 })).rule
-test('property: an expression means what its parts mean', () => fc.assert(fc.property(anyRule, ([text, value]) => expect(holds(text)).toBe(value))))
+test('property: an expression means what its parts mean', () =>
+  fc.assert(fc.property(anyRule, ([text, value]) => expect(holds(text)).toBe(value))))
 test('property: any text is either read or refused with a place in it', () =>
-  fc.assert(fc.property(fc.oneof(fc.string(), fc.array(fc.constantFrom('smoke', 'and', 'or', 'not', '(', ')', 'priority', '>=', 'high', '"', '=')).map((words) => words.join(' '))), (text) => {
-    const rule: Rule | { message: string; at: number } = parseRule(text)
-    if ('message' in rule) expect(rule.at).toBeLessThanOrEqual(text.length)
-    else expect(typeof ruleHolds(rule, facts)).toBe('boolean')
-  })))
+  fc.assert(
+    fc.property(
+      fc.oneof(
+        fc.string(),
+        fc
+          .array(fc.constantFrom('smoke', 'and', 'or', 'not', '(', ')', 'priority', '>=', 'high', '"', '='))
+          .map((words) => words.join(' ')),
+      ),
+      (text) => {
+        const rule: Rule | { message: string; at: number } = parseRule(text)
+        if ('message' in rule) expect(rule.at).toBeLessThanOrEqual(text.length)
+        else expect(typeof ruleHolds(rule, facts)).toBe('boolean')
+      },
+    ),
+  ))
 
 test('applications of a case: its own steps and those of its routines, entry included', () => {
   const open = (address: string): Step => ({ verb: 'open', address })
-  const steps: Step[] = [{ verb: 'use', routine: 'loop', with: {} }, { verb: 'if', visible: true, target: { text: 'x' }, steps: [], otherwise: [{ verb: 'call', method: 'GET', url: 'manifest:/x', read: {}, handoff: false }] }]
+  const steps: Step[] = [
+    { verb: 'use', routine: 'loop', with: {} },
+    {
+      verb: 'if',
+      visible: true,
+      target: { text: 'x' },
+      steps: [],
+      otherwise: [{ verb: 'call', method: 'GET', url: 'manifest:/x', read: {}, handoff: false }],
+    },
+  ]
   const testCase = { entry: 'in', steps, undo: [] } as unknown as TestCase
-  const routine = (key: string, inner: Step[]): [string, Routine] => [key, { kind: 'routine', key, title: key, parameters: {}, undo: [], steps: inner }]
-  expect(applicationsOf(testCase, new Map([routine('in', [open('desk:/')]), routine('loop', [open('gate:/'), { verb: 'use', routine: 'loop', with: {} }])]))).toEqual(['desk', 'gate', 'manifest'])
+  const routine = (key: string, inner: Step[]): [string, Routine] => [
+    key,
+    { kind: 'routine', key, title: key, parameters: {}, undo: [], steps: inner },
+  ]
+  expect(
+    applicationsOf(
+      testCase,
+      new Map([
+        routine('in', [open('desk:/')]),
+        routine('loop', [open('gate:/'), { verb: 'use', routine: 'loop', with: {} }]),
+      ]),
+    ),
+  ).toEqual(['desk', 'gate', 'manifest'])
 })

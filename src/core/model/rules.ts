@@ -24,9 +24,17 @@ export function parseRule(text: string): Rule | RuleProblem {
   while (text.slice(TOKEN.lastIndex).trim() !== '') {
     const from = TOKEN.lastIndex
     const found = TOKEN.exec(text)
-    if (!found) return { message: `“${text.slice(from).trim()[0]}” is not understood here`, at: from + text.slice(from).search(/\S/) }
+    if (!found)
+      return {
+        message: `“${text.slice(from).trim()[0]}” is not understood here`,
+        at: from + text.slice(from).search(/\S/),
+      }
     const value = found[1] ?? found[2] ?? found[3]!
-    tokens.push({ text: value, at: from + found[0].search(/\S/), kind: found[1] !== undefined ? 'quoted' : found[2] !== undefined ? 'sign' : 'word' })
+    tokens.push({
+      text: value,
+      at: from + found[0].search(/\S/),
+      kind: found[1] !== undefined ? 'quoted' : found[2] !== undefined ? 'sign' : 'word',
+    })
   }
   if (tokens.length === 0) return { message: 'the rule is empty; write a tag, for example smoke', at: 0 }
   try {
@@ -38,7 +46,10 @@ export function parseRule(text: string): Rule | RuleProblem {
 }
 
 class Misread extends Error {
-  constructor(message: string, readonly at: number) {
+  constructor(
+    message: string,
+    readonly at: number,
+  ) {
     super(message)
   }
 }
@@ -46,7 +57,10 @@ class Misread extends Error {
 class Reader {
   private next = 0
   private depth = 0
-  constructor(private readonly tokens: Token[], private readonly end: number) {}
+  constructor(
+    private readonly tokens: Token[],
+    private readonly end: number,
+  ) {}
 
   whole(): Rule {
     const rule = this.or()
@@ -67,7 +81,11 @@ class Reader {
   }
   private not(): Rule {
     if (++this.depth > DEPTH_MOST) throw new Misread('the rule is nested too deep', this.place())
-    const rule: Rule = this.take('not') ? { is: 'not', of: this.not() } : this.take('(') ? this.closed(this.or()) : this.term()
+    const rule: Rule = this.take('not')
+      ? { is: 'not', of: this.not() }
+      : this.take('(')
+        ? this.closed(this.or())
+        : this.term()
     this.depth--
     return rule
   }
@@ -84,17 +102,26 @@ class Reader {
     if (token.text === 'priority') {
       if (!sign) throw new Misread('priority is compared: priority >= high', this.place())
       const value = this.word(`one of ${Object.keys(PRIORITIES).join(', ')}`)
-      if (!Object.hasOwn(PRIORITIES, value.text)) throw new Misread(`“${value.text}” is no priority; there is ${Object.keys(PRIORITIES).join(', ')}`, value.at)
+      if (!Object.hasOwn(PRIORITIES, value.text))
+        throw new Misread(
+          `“${value.text}” is no priority; there is ${Object.keys(PRIORITIES).join(', ')}`,
+          value.at,
+        )
       return { is: 'priority', comparison: sign, value: value.text as Priority }
     }
     if (token.text === 'application' || token.text === 'key' || token.text === 'tag') {
-      if (sign !== '=' && sign !== '!=') throw new Misread(`${token.text} is compared with = or !=`, this.place())
+      if (sign !== '=' && sign !== '!=')
+        throw new Misread(`${token.text} is compared with = or !=`, this.place())
       const { text: value } = this.word('a name')
       if (token.text === 'application') return { is: 'application', equal: sign === '=', value }
       const rule: Rule = { is: token.text, value }
       return sign === '=' ? rule : { is: 'not', of: rule }
     }
-    if (sign) throw new Misread(`“${token.text}” cannot be compared; only priority, application, key and tag can`, token.at)
+    if (sign)
+      throw new Misread(
+        `“${token.text}” cannot be compared; only priority, application, key and tag can`,
+        token.at,
+      )
     return { is: 'tag', value: token.text }
   }
 
@@ -107,7 +134,8 @@ class Reader {
   private word(expected: string): Token {
     const token = this.tokens[this.next]
     const reserved = token?.kind === 'word' && ['and', 'or', 'not'].includes(token.text)
-    if (!token || token.kind === 'sign' || reserved) throw new Misread(`expected ${expected}${token ? `, there is “${token.text}”` : ''}`, this.place())
+    if (!token || token.kind === 'sign' || reserved)
+      throw new Misread(`expected ${expected}${token ? `, there is “${token.text}”` : ''}`, this.place())
     this.next++
     return token
   }
@@ -121,10 +149,17 @@ class Reader {
 }
 
 /** What a rule looks at. */
-export type RuleFacts = Pick<TestCase, 'key' | 'tags' | 'priority' | 'requires'> & { applications: readonly string[] }
+export type RuleFacts = Pick<TestCase, 'key' | 'tags' | 'priority' | 'requires'> & {
+  applications: readonly string[]
+}
 
 const COMPARE: Record<Comparison, (a: number, b: number) => boolean> = {
-  '=': (a, b) => a === b, '!=': (a, b) => a !== b, '<': (a, b) => a < b, '<=': (a, b) => a <= b, '>': (a, b) => a > b, '>=': (a, b) => a >= b,
+  '=': (a, b) => a === b,
+  '!=': (a, b) => a !== b,
+  '<': (a, b) => a < b,
+  '<=': (a, b) => a <= b,
+  '>': (a, b) => a > b,
+  '>=': (a, b) => a >= b,
 }
 
 export function ruleHolds(rule: Rule, facts: RuleFacts): boolean {

@@ -6,9 +6,23 @@ export const NAME = { type: 'string', pattern: '^[A-Za-z][A-Za-z0-9_]*$', maxLen
 export const TEXT = { type: 'string', minLength: 1, maxLength: 300 }
 export const VALUE = { type: ['string', 'number', 'boolean'] }
 export const NUMBER_OR_VALUE = { type: ['number', 'string'] }
-export const DURATION = { type: ['string', 'integer'], pattern: '^\\d+(\\.\\d+)?(ms|s|m|h)$', minimum: 0, description: '500ms, 30s, 2m, 1h' }
-export const PARAMETERS = { type: 'object', additionalProperties: VALUE, propertyNames: { pattern: NAME.pattern } }
+export const DURATION = {
+  type: ['string', 'integer'],
+  pattern: '^\\d+(\\.\\d+)?(ms|s|m|h)$',
+  minimum: 0,
+  description: '500ms, 30s, 2m, 1h',
+}
+export const PARAMETERS = {
+  type: 'object',
+  additionalProperties: VALUE,
+  propertyNames: { pattern: NAME.pattern },
+}
 export const EXTENSIONS = { '^x-': {} }
 
-export const object = (properties: Record<string, unknown>, required: string[] = []) => ({ type: 'object', additionalProperties: false, properties, required })
+export const object = (properties: Record<string, unknown>, required: string[] = []) => ({
+  type: 'object',
+  additionalProperties: false,
+  properties,
+  required,
+})
 export const ref = (name: string) => ({ $ref: `#/definitions/${name}` })

@@ -6,9 +6,15 @@ import { DURATION, EXTENSIONS, KEY, NAME, object, PARAMETERS, ref, TEXT } from '
 import { ON_FAILURE } from './types'
 
 const strings = { type: 'array', items: TEXT, uniqueItems: true }
-const TABLE = { type: 'string', pattern: '^[^/\\\\]+\\.(csv|json)$', description: 'a table: NAME.csv or NAME.json' }
+const TABLE = {
+  type: 'string',
+  pattern: '^[^/\\\\]+\\.(csv|json)$',
+  description: 'a table: NAME.csv or NAME.json',
+}
 
-const role = { ...object({ environment: { type: 'object', additionalProperties: TEXT }, steps: ref('steps') }, ['steps']) }
+const role = {
+  ...object({ environment: { type: 'object', additionalProperties: TEXT }, steps: ref('steps') }, ['steps']),
+}
 
 export const caseSchema = {
   $id: 'case.json',
@@ -21,16 +27,31 @@ export const caseSchema = {
       tags: strings,
       priority: { enum: ['low', 'normal', 'high', 'critical'] },
       requires: { ...strings, description: 'requirement ids' },
-      entry: { ...KEY, description: 'the routine that brings about and verifies the state the case starts from' },
+      entry: {
+        ...KEY,
+        description: 'the routine that brings about and verifies the state the case starts from',
+      },
       parameters: PARAMETERS,
       data: TABLE,
       uses: { ...strings, description: 'names held alone while it runs' },
-      needs: { type: 'array', items: NAME, uniqueItems: true, description: 'handoffs it takes from earlier cases of the run' },
+      needs: {
+        type: 'array',
+        items: NAME,
+        uniqueItems: true,
+        description: 'handoffs it takes from earlier cases of the run',
+      },
       limit: DURATION,
       policy: { ...KEY, description: 'the recovery policy that is tried first' },
       steps: ref('steps'),
       undo: ref('steps'),
-      roles: { type: 'object', minProperties: 2, maxProperties: 8, propertyNames: KEY, additionalProperties: ref('role'), description: 'parts of a joint case, each on an agent of its own' },
+      roles: {
+        type: 'object',
+        minProperties: 2,
+        maxProperties: 8,
+        propertyNames: KEY,
+        additionalProperties: ref('role'),
+        description: 'parts of a joint case, each on an agent of its own',
+      },
     },
     ['case', 'title'],
   ),
@@ -41,7 +62,11 @@ export const routineSchema = {
   $id: 'routine.json',
   title: 'A routine: named steps that several cases use',
   definitions: stepDefinitions,
-  ...object({ routine: KEY, title: TEXT, parameters: PARAMETERS, steps: ref('steps'), undo: ref('steps') }, ['routine', 'title', 'steps']),
+  ...object({ routine: KEY, title: TEXT, parameters: PARAMETERS, steps: ref('steps'), undo: ref('steps') }, [
+    'routine',
+    'title',
+    'steps',
+  ]),
   patternProperties: EXTENSIONS,
 }
 
@@ -69,9 +94,24 @@ export const suiteSchema = {
   $id: 'suite.json',
   title: 'A suite: an ordered tree of entries, or a rule that chooses cases',
   definitions: { entry },
-  ...object({ suite: KEY, title: TEXT, rule: { ...TEXT, description: 'a tag expression: smoke and not slow' }, policy: { ...KEY, description: 'a recovery policy for all in it' }, entries }, ['suite', 'title']),
+  ...object(
+    {
+      suite: KEY,
+      title: TEXT,
+      rule: { ...TEXT, description: 'a tag expression: smoke and not slow' },
+      policy: { ...KEY, description: 'a recovery policy for all in it' },
+      entries,
+    },
+    ['suite', 'title'],
+  ),
   patternProperties: EXTENSIONS,
 }
 
 /** Schema by kind of definition, as published. */
-export const FILE_SCHEMAS = { case: caseSchema, routine: routineSchema, suite: suiteSchema, rotation: rotationSchema, policy: policySchema } as const
+export const FILE_SCHEMAS = {
+  case: caseSchema,
+  routine: routineSchema,
+  suite: suiteSchema,
+  rotation: rotationSchema,
+  policy: policySchema,
+} as const

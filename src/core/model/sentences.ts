@@ -20,7 +20,8 @@ export function describeTarget(target: Target): string {
 export function describeMatcher(matcher: Matcher): string {
   const words: string[] = []
   for (const [name, value] of Object.entries(matcher)) {
-    if (name === 'near') words.push(`near ${(value as { value: string }).value}, within ${(value as { within: string }).within}`)
+    if (name === 'near')
+      words.push(`near ${(value as { value: string }).value}, within ${(value as { within: string }).within}`)
     else if (name === 'between') words.push(`between ${(value as unknown[]).join(' and ')}`)
     else if (name === 'matches') words.push(`matches /${String(value)}/`)
     else if (name === 'empty') words.push(value ? 'is empty' : 'is not empty')
@@ -28,7 +29,13 @@ export function describeMatcher(matcher: Matcher): string {
   }
   return words.join(' and ')
 }
-const MATCHER_WORDS: Record<string, string> = { startsWith: 'starts with', atLeast: 'at least', atMost: 'at most', oneOf: 'one of', not: 'is not' }
+const MATCHER_WORDS: Record<string, string> = {
+  startsWith: 'starts with',
+  atLeast: 'at least',
+  atMost: 'at most',
+  oneOf: 'one of',
+  not: 'is not',
+}
 
 /** One step as a sentence. Nested steps are not in it; the outline shows them below. */
 export function describeStep(step: Step): Sentence {
@@ -51,29 +58,49 @@ export function describeStep(step: Step): Sentence {
     case 'upload':
       return say('upload', step.name, `into ${describeTarget(step.in)}`)
     case 'scroll':
-      return step.to ? say('scroll', `to ${describeTarget(step.to)}`) : say('scroll', (step.by ?? 0) < 0 ? 'up' : 'down', `${Math.abs(step.by ?? 0)} px`)
+      return step.to
+        ? say('scroll', `to ${describeTarget(step.to)}`)
+        : say('scroll', (step.by ?? 0) < 0 ? 'up' : 'down', `${Math.abs(step.by ?? 0)} px`)
     case 'wait':
-      return step.for ? say('wait', describeTarget(step.for), `until ${step.state}`) : say('wait', describeDuration(step.timeMs ?? 0))
+      return step.for
+        ? say('wait', describeTarget(step.for), `until ${step.state}`)
+        : say('wait', describeDuration(step.timeMs ?? 0))
     case 'read':
       return say('read', describeTarget(step.of), `as ${step.as}${step.handoff ? ', handed on' : ''}`)
     case 'check':
-      return say('check', step.of ? describeTarget(step.of) : (PAGE_WORDS[step.subject] ?? step.subject), describeCheck(step))
+      return say(
+        'check',
+        step.of ? describeTarget(step.of) : (PAGE_WORDS[step.subject] ?? step.subject),
+        describeCheck(step),
+      )
     case 'call':
       return say('call', step.method, step.url)
     case 'query':
       return say('query', step.database, step.sql.replace(/\s+/g, ' '))
     case 'use':
-      return say('use', step.routine.replaceAll('-', ' '), Object.entries(step.with).map(([name, value]) => `${name} ${value}`).join(', '))
+      return say(
+        'use',
+        step.routine.replaceAll('-', ' '),
+        Object.entries(step.with)
+          .map(([name, value]) => `${name} ${value}`)
+          .join(', '),
+      )
     case 'block':
       return say('', step.title)
     case 'if':
       return say('if', describeTarget(step.target), step.visible ? 'is visible' : 'is not visible')
     case 'repeat':
-      return step.times ? say('repeat', `${step.times} times`) : say('repeat', 'while', `${describeTarget(step.whileVisible ?? {})} is visible`)
+      return step.times
+        ? say('repeat', `${step.times} times`)
+        : say('repeat', 'while', `${describeTarget(step.whileVisible ?? {})} is visible`)
     case 'meet':
       return say('meet', step.point.replaceAll('-', ' '))
     case 'dialog':
-      return say('dialog', step.answer === 'accept' ? 'accept the next one' : 'dismiss the next one', step.text ?? '')
+      return say(
+        'dialog',
+        step.answer === 'accept' ? 'accept the next one' : 'dismiss the next one',
+        step.text ?? '',
+      )
     case 'note':
       return say('note', step.text)
     case 'do':
@@ -81,7 +108,11 @@ export function describeStep(step: Step): Sentence {
   }
 }
 
-const PAGE_WORDS: Partial<Record<Subject, string>> = { url: 'address', title: 'page title', download: 'downloaded file' }
+const PAGE_WORDS: Partial<Record<Subject, string>> = {
+  url: 'address',
+  title: 'page title',
+  download: 'downloaded file',
+}
 
 function describeCheck(step: Extract<Step, { verb: 'check' }>): string {
   const soft = step.soft ? ', goes on if not' : ''

@@ -1,5 +1,16 @@
 /** JSON Schemas of steps: what stands behind each verb, and what any step may carry. */
-import { DURATION, EXTENSIONS, KEY, NAME, NUMBER_OR_VALUE, object, PARAMETERS, ref, TEXT, VALUE } from './schema-parts'
+import {
+  DURATION,
+  EXTENSIONS,
+  KEY,
+  NAME,
+  NUMBER_OR_VALUE,
+  object,
+  PARAMETERS,
+  ref,
+  TEXT,
+  VALUE,
+} from './schema-parts'
 import { CAPTURES, ELEMENT_STATES, SCREEN_WAYS, TARGET_WAYS } from './types'
 
 const ways = Object.fromEntries([...TARGET_WAYS, ...SCREEN_WAYS].map((way) => [way, TEXT]))
@@ -10,7 +21,12 @@ const matching = {
   not: VALUE,
   contains: { type: 'string' },
   startsWith: { type: 'string' },
-  matches: { type: 'string', format: 'expression', maxLength: 500, description: 'a regular expression in RE2 syntax, found anywhere' },
+  matches: {
+    type: 'string',
+    format: 'expression',
+    maxLength: 500,
+    description: 'a regular expression in RE2 syntax, found anywhere',
+  },
   near: object({ value: NUMBER_OR_VALUE, within: NUMBER_OR_VALUE }, ['value', 'within']),
   between: { type: 'array', items: NUMBER_OR_VALUE, minItems: 2, maxItems: 2 },
   atLeast: NUMBER_OR_VALUE,
@@ -23,7 +39,11 @@ const attribute = { ...object({ name: TEXT, ...matching }, ['name']), minPropert
 
 const steps = { type: 'array', items: ref('step'), minItems: 1, maxItems: 2000 }
 const state = { enum: [...ELEMENT_STATES] }
-const reads = { type: 'object', propertyNames: { pattern: NAME.pattern }, additionalProperties: { type: 'string' } }
+const reads = {
+  type: 'object',
+  propertyNames: { pattern: NAME.pattern },
+  additionalProperties: { type: 'string' },
+}
 const matchers = { type: 'object', additionalProperties: ref('matcher') }
 
 const check = object({
@@ -50,7 +70,11 @@ const verbs: Record<string, Record<string, unknown>> = {
   press: object({ key: TEXT, on: ref('target') }, ['key']),
   hover: object({ on: ref('target') }, ['on']),
   drag: object({ from: ref('target'), to: ref('target') }, ['from', 'to']),
-  upload: object({ in: ref('target'), name: TEXT, text: { type: 'string', maxLength: 100_000 } }, ['in', 'name', 'text']),
+  upload: object({ in: ref('target'), name: TEXT, text: { type: 'string', maxLength: 100_000 } }, [
+    'in',
+    'name',
+    'text',
+  ]),
   scroll: { ...object({ to: ref('target'), by: { type: 'integer' } }), minProperties: 1, maxProperties: 1 },
   wait: { ...object({ for: ref('target'), state, time: DURATION }), minProperties: 1 },
   read: object({ of: ref('target'), as: NAME, handoff: { type: 'boolean' } }, ['of', 'as']),
@@ -72,7 +96,11 @@ const verbs: Record<string, Record<string, unknown>> = {
       database: KEY,
       sql: { type: 'string', minLength: 1, maxLength: 10_000 },
       values: { type: 'array', items: VALUE, maxItems: 100 },
-      expect: object({ rows: { anyOf: [{ type: 'integer', minimum: 0 }, ref('matcher')] }, value: ref('matcher'), columns: matchers }),
+      expect: object({
+        rows: { anyOf: [{ type: 'integer', minimum: 0 }, ref('matcher')] },
+        value: ref('matcher'),
+        columns: matchers,
+      }),
       read: reads,
     },
     ['database', 'sql'],
@@ -80,9 +108,14 @@ const verbs: Record<string, Record<string, unknown>> = {
   use: KEY,
   block: TEXT,
   if: { ...object({ visible: ref('target'), hidden: ref('target') }), minProperties: 1, maxProperties: 1 },
-  repeat: { ...object({ times: { type: 'integer', minimum: 1, maximum: 1000 }, whileVisible: ref('target') }), minProperties: 1 },
+  repeat: {
+    ...object({ times: { type: 'integer', minimum: 1, maximum: 1000 }, whileVisible: ref('target') }),
+    minProperties: 1,
+  },
   meet: KEY,
-  dialog: object({ answer: { enum: ['accept', 'dismiss'] }, text: { type: 'string', maxLength: 300 } }, ['answer']),
+  dialog: object({ answer: { enum: ['accept', 'dismiss'] }, text: { type: 'string', maxLength: 300 } }, [
+    'answer',
+  ]),
   note: { type: 'string', minLength: 1, maxLength: 1000 },
   do: { type: 'string', minLength: 1, maxLength: 1000 },
 }

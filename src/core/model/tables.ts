@@ -2,17 +2,22 @@
 import { parseTable, writeTable } from '../formats/csv'
 import type { DataSet, FileProblem, Row } from './types'
 
-export type ParsedTable = { definition: DataSet; problems: [] } | { definition?: undefined; problems: FileProblem[] }
+export type ParsedTable =
+  { definition: DataSet; problems: [] } | { definition?: undefined; problems: FileProblem[] }
 
 const nameOf = (file: string) => file.slice(file.lastIndexOf('/') + 1)
 
 /** Reads a table by the ending of its file. */
 export function parseDataSet(file: string, text: string): ParsedTable {
-  const broken = (line: number, message: string): ParsedTable => ({ problems: [{ file, line, column: 1, field: '', message }] })
+  const broken = (line: number, message: string): ParsedTable => ({
+    problems: [{ file, line, column: 1, field: '', message }],
+  })
   const key = nameOf(file)
   if (file.endsWith('.csv')) {
     const table = parseTable(text)
-    return 'message' in table ? broken(table.line, table.message) : { definition: { kind: 'data', key, title: key, ...table }, problems: [] }
+    return 'message' in table
+      ? broken(table.line, table.message)
+      : { definition: { kind: 'data', key, title: key, ...table }, problems: [] }
   }
   let json: unknown
   try {
@@ -21,7 +26,9 @@ export function parseDataSet(file: string, text: string): ParsedTable {
     return broken(1, `not JSON: ${(error as Error).message}`)
   }
   const table = tableOf(json)
-  return typeof table === 'string' ? broken(1, table) : { definition: { kind: 'data', key, title: key, ...table }, problems: [] }
+  return typeof table === 'string'
+    ? broken(1, table)
+    : { definition: { kind: 'data', key, title: key, ...table }, problems: [] }
 }
 
 function tableOf(json: unknown): { columns: string[]; rows: Row[] } | string {
@@ -30,12 +37,18 @@ function tableOf(json: unknown): { columns: string[]; rows: Row[] } | string {
   for (const [i, row] of json.entries()) {
     if (row === null || typeof row !== 'object' || Array.isArray(row)) return `row ${i + 1} is not an object`
     for (const [column, value] of Object.entries(row as Record<string, unknown>)) {
-      if (value !== null && typeof value === 'object') return `row ${i + 1}: “${column}” is not a text, a number or yes and no`
+      if (value !== null && typeof value === 'object')
+        return `row ${i + 1}: “${column}” is not a text, a number or yes and no`
       if (!columns.includes(column)) columns.push(column)
     }
   }
   const text = (value: unknown) => (value === null || value === undefined ? '' : String(value))
-  return { columns, rows: (json as Record<string, unknown>[]).map((row) => Object.fromEntries(columns.map((column) => [column, text(row[column])]))) }
+  return {
+    columns,
+    rows: (json as Record<string, unknown>[]).map((row) =>
+      Object.fromEntries(columns.map((column) => [column, text(row[column])])),
+    ),
+  }
 }
 
 /** The text of a table, for a file of that name: CSV, or JSON where the name says so. */

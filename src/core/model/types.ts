@@ -34,7 +34,15 @@ export type Matcher = {
   oneOf?: (string | number)[]
 }
 
-export const ELEMENT_STATES = ['visible', 'hidden', 'enabled', 'disabled', 'checked', 'unchecked', 'focused'] as const
+export const ELEMENT_STATES = [
+  'visible',
+  'hidden',
+  'enabled',
+  'disabled',
+  'checked',
+  'unchecked',
+  'focused',
+] as const
 export type ElementState = (typeof ELEMENT_STATES)[number]
 
 export const CAPTURES = ['always', 'on-failure', 'never'] as const
@@ -59,7 +67,17 @@ export type StepFields = {
 export type CallExpect = { status?: number; json?: Record<string, Matcher> }
 /** `rows`: how many; `value`: the first cell of the first row; `columns`: cells of the first row by column name. */
 export type QueryExpect = { rows?: number | Matcher; value?: Matcher; columns?: Record<string, Matcher> }
-export const SUBJECTS = ['text', 'value', 'attribute', 'state', 'count', 'url', 'title', 'download', 'screen'] as const
+export const SUBJECTS = [
+  'text',
+  'value',
+  'attribute',
+  'state',
+  'count',
+  'url',
+  'title',
+  'download',
+  'screen',
+] as const
 export type Subject = (typeof SUBJECTS)[number]
 /** Subjects of the whole page, not of one element on it. */
 export const PAGE_SUBJECTS: readonly Subject[] = ['url', 'title', 'download', 'screen']
@@ -77,9 +95,35 @@ export type Step = StepFields &
     | { verb: 'scroll'; to?: Target; by?: number }
     | { verb: 'wait'; for?: Target; state: ElementState; timeMs?: number }
     | { verb: 'read'; of: Target; as: string; handoff: boolean }
-    | { verb: 'check'; of?: Target; subject: Subject; state?: ElementState; attribute?: string; screen?: string; ignore?: Target[]; matcher?: Matcher; soft: boolean }
-    | { verb: 'call'; method: string; url: string; headers?: Record<string, string>; body?: unknown; expect?: CallExpect; read: Record<string, string>; handoff: boolean }
-    | { verb: 'query'; database: string; sql: string; values: string[]; expect?: QueryExpect; read: Record<string, string> }
+    | {
+        verb: 'check'
+        of?: Target
+        subject: Subject
+        state?: ElementState
+        attribute?: string
+        screen?: string
+        ignore?: Target[]
+        matcher?: Matcher
+        soft: boolean
+      }
+    | {
+        verb: 'call'
+        method: string
+        url: string
+        headers?: Record<string, string>
+        body?: unknown
+        expect?: CallExpect
+        read: Record<string, string>
+        handoff: boolean
+      }
+    | {
+        verb: 'query'
+        database: string
+        sql: string
+        values: string[]
+        expect?: QueryExpect
+        read: Record<string, string>
+      }
     | { verb: 'use'; routine: string; with: Record<string, string> }
     | { verb: 'block'; title: string; steps: Step[] }
     | { verb: 'if'; visible: boolean; target: Target; steps: Step[]; otherwise: Step[] }
@@ -92,17 +136,48 @@ export type Step = StepFields &
 export type Verb = Step['verb']
 export type StepOf<V extends Verb> = Extract<Step, { verb: V }>
 
-export const FAILURE_KINDS = ['check', 'target', 'dialog', 'page', 'script', 'time-limit', 'agent', 'data'] as const
+export const FAILURE_KINDS = [
+  'check',
+  'target',
+  'dialog',
+  'page',
+  'script',
+  'time-limit',
+  'agent',
+  'data',
+] as const
 export type FailureKind = (typeof FAILURE_KINDS)[number]
 export const RESUMES = ['step', 'check', 'case', 'skip-case', 'stop-run'] as const
 /** Where a case goes on after a rule's steps: the failed step again, the next check, the case from its beginning, not at all, or nothing of the run. */
 export type Resume = (typeof RESUMES)[number]
 /** Conditions that all have to hold; of a list, one. What is absent holds. `message`: a JavaScript expression, flag u, found anywhere; `step`: the tag of the step. */
-export type RuleCondition = { kinds?: FailureKind[]; message?: string; step?: string; environment?: Record<string, string | string[]>; application?: string | string[] }
+export type RuleCondition = {
+  kinds?: FailureKind[]
+  message?: string
+  step?: string
+  environment?: Record<string, string | string[]>
+  application?: string | string[]
+}
 /** `most`: uses in a case run, those of earlier tries included. `waitMs` before the steps, times `grow` for each use before. */
-export type RecoveryRule = { id: string; when: RuleCondition; do: Step[]; resume: Resume; most: number; mostInRun?: number; waitMs?: number; grow?: number; off: boolean }
+export type RecoveryRule = {
+  id: string
+  when: RuleCondition
+  do: Step[]
+  resume: Resume
+  most: number
+  mostInRun?: number
+  waitMs?: number
+  grow?: number
+  off: boolean
+}
 /** `budgetMs`: time that recovering may take in a case run. */
-export type RecoveryPolicy = { kind: 'policy'; key: string; title: string; rules: RecoveryRule[]; budgetMs?: number }
+export type RecoveryPolicy = {
+  kind: 'policy'
+  key: string
+  title: string
+  rules: RecoveryRule[]
+  budgetMs?: number
+}
 
 export const PRIORITIES = { low: -1, normal: 0, high: 1, critical: 2 } as const
 export type Priority = keyof typeof PRIORITIES
@@ -166,7 +241,14 @@ export type SuiteEntry = {
 }
 
 /** A suite has entries, or a rule that chooses its cases. */
-export type Suite = { kind: 'suite'; key: string; title: string; entries: SuiteEntry[]; rule?: string; /** Key of a recovery policy, for all in it. */ policy?: string }
+export type Suite = {
+  kind: 'suite'
+  key: string
+  title: string
+  entries: SuiteEntry[]
+  rule?: string
+  /** Key of a recovery policy, for all in it. */ policy?: string
+}
 
 /** A table of text: a case that has one runs once a row. */
 export type Row = Record<string, string>
@@ -219,7 +301,12 @@ export type RotationHow = {
 }
 /** Moments without a zone are local times of `timezone`. */
 export type RotationTimes = {
-  rule: string | null; timezone: string; start: string; until?: string; except: string[]; blackout: { rule?: string; start: string; end: string }[]
+  rule: string | null
+  timezone: string
+  start: string
+  until?: string
+  except: string[]
+  blackout: { rule?: string; start: string; end: string }[]
   /** Names of calendars of the workspace: their times are blackouts too. */
   calendars: string[]
   onBlackout: (typeof ON_BLACKOUT)[number]
@@ -236,12 +323,15 @@ export const RETRY_AGENTS = ['any', 'same', 'other'] as const
 export type RetryAgent = (typeof RETRY_AGENTS)[number]
 export const FOLLOW_ON = ['ended', 'passed'] as const
 export type Rotation = {
-  kind: 'rotation'; key: string; title: string
+  kind: 'rotation'
+  key: string
+  title: string
   what: RotationPart[]
   /** Values over those of suites and cases. */
   with: Record<string, string>
   /** Done once, before anything else and after everything: what `before` hands off goes to every case. */
-  before: Step[]; after: Step[]
+  before: Step[]
+  after: Step[]
   /** A label, or `newest`. */
   build: string
   where: RotationWhere
@@ -254,7 +344,8 @@ export type Rotation = {
   /** Key of a recovery policy, after those of cases and suites. */
   policy?: string
   /** Of one case run; `runLimitMs` of the whole. */
-  limitMs: number; runLimitMs?: number
+  limitMs: number
+  runLimitMs?: number
   /** So many case runs failed: the rest is not begun. */
   stopAfter?: number
   priority: Priority
@@ -267,7 +358,14 @@ export type Rotation = {
 
 export type Definition = TestCase | Routine | Suite | DataSet | Rotation | RecoveryPolicy
 export type DefinitionKind = Definition['kind']
-export const DEFINITION_KINDS = ['case', 'routine', 'suite', 'data', 'rotation', 'policy'] as const satisfies readonly DefinitionKind[]
+export const DEFINITION_KINDS = [
+  'case',
+  'routine',
+  'suite',
+  'data',
+  'rotation',
+  'policy',
+] as const satisfies readonly DefinitionKind[]
 
 export type Environment = {
   key: string

@@ -16,8 +16,13 @@ const REFERENCE = /\$\{([^}]*)\}/g
 
 /** A value refers to something that is not there. The message names it and what is there. */
 export class UnknownReference extends Error {
-  constructor(readonly reference: string, known: string[]) {
-    super(`\${${reference}} is not known here${known.length > 0 ? `; known: ${known.slice(0, 8).join(', ')}` : ''}`)
+  constructor(
+    readonly reference: string,
+    known: string[],
+  ) {
+    super(
+      `\${${reference}} is not known here${known.length > 0 ? `; known: ${known.slice(0, 8).join(', ')}` : ''}`,
+    )
   }
 }
 
@@ -27,7 +32,15 @@ export function fill(written: string, scope: Scope): string {
   return written.replace(REFERENCE, (_, reference: string) => {
     const name = reference.trim()
     const dot = name.indexOf('.')
-    const table = dot < 0 ? scope.names : ({ row: scope.row, env: scope.env, run: scope.run, secret: scope.secret ?? {} } as Record<string, Texts>)[name.slice(0, dot)]
+    const table =
+      dot < 0
+        ? scope.names
+        : (
+            { row: scope.row, env: scope.env, run: scope.run, secret: scope.secret ?? {} } as Record<
+              string,
+              Texts
+            >
+          )[name.slice(0, dot)]
     const key = dot < 0 ? name : name.slice(dot + 1)
     if (table && Object.hasOwn(table, key)) return table[key]!
     const made = scope.generate?.(name)
@@ -39,7 +52,11 @@ export function fill(written: string, scope: Scope): string {
 /** Every reference in a JSON-like value, without `${` and `}`, each once, in the order of the text. */
 export function referencesIn(value: unknown): string[] {
   const text = JSON.stringify(value) ?? ''
-  return [...new Set([...text.matchAll(REFERENCE)].map(([, reference]) => reference!.trim().replaceAll('\\"', '"')))]
+  return [
+    ...new Set(
+      [...text.matchAll(REFERENCE)].map(([, reference]) => reference!.trim().replaceAll('\\"', '"')),
+    ),
+  ]
 }
 
 /** Fills every text in a JSON-like value, leaving the rest as it is. */

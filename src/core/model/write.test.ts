@@ -228,22 +228,20 @@ const suite = fc.oneof(
   }),
 )
 const columns = fc.uniqueArray(fc.constantFrom('a', 'b c', 'fare'), { minLength: 1 })
-const table = fc
-  .tuple(fc.constantFrom('t.csv', 't.json'), columns)
-  .chain(([file, names]) =>
-    fc
-      .array(
-        fc.tuple(...names.map(() => fc.constantFrom('', 'x', '1,5', 'say "so"', 'two\nlines', ' edge '))),
-        { minLength: 1, maxLength: 4 },
-      )
-      .map((rows) => ({
-        kind: 'data' as const,
-        key: file,
-        title: file,
-        columns: names,
-        rows: rows.map((cells) => Object.fromEntries(names.map((column, i) => [column, cells[i]!]))),
-      })),
-  )
+const table = fc.tuple(fc.constantFrom('t.csv', 't.json'), columns).chain(([file, names]) =>
+  fc
+    .array(
+      fc.tuple(...names.map(() => fc.constantFrom('', 'x', '1,5', 'say "so"', 'two\nlines', ' edge '))),
+      { minLength: 1, maxLength: 4 },
+    )
+    .map((rows) => ({
+      kind: 'data' as const,
+      key: file,
+      title: file,
+      columns: names,
+      rows: rows.map((cells) => Object.fromEntries(names.map((column, i) => [column, cells[i]!]))),
+    })),
+)
 
 const withoutLines = (value: unknown): unknown =>
   JSON.parse(JSON.stringify(value, (field, inner: unknown) => (field === 'line' ? undefined : inner)))

@@ -3,13 +3,29 @@ import { Document, isMap, isSeq, type Node, type YAMLSeq } from 'yaml'
 import { policyForm } from './policies'
 import { rotationForm } from './rotations'
 import { writeDataSet } from './tables'
-import type { Definition, Matcher, RecoveryPolicy, Rotation, Routine, Step, Suite, SuiteEntry, TestCase } from './types'
+import type {
+  Definition,
+  Matcher,
+  RecoveryPolicy,
+  Rotation,
+  Routine,
+  Step,
+  Suite,
+  SuiteEntry,
+  TestCase,
+} from './types'
 
 type Raw = Record<string, unknown>
 
 /** A definition in the form its file has, keys in the order people write them; what is as usual is left out. */
 export function fileForm(definition: Exclude<Definition, { kind: 'data' }>): Raw {
-  return { case: caseForm, routine: routineForm, suite: suiteForm, rotation: (rotation: Rotation) => rotationForm(rotation, stepForm), policy: (policy: RecoveryPolicy) => policyForm(policy, stepForm) }[definition.kind](definition as never)
+  return {
+    case: caseForm,
+    routine: routineForm,
+    suite: suiteForm,
+    rotation: (rotation: Rotation) => rotationForm(rotation, stepForm),
+    policy: (policy: RecoveryPolicy) => policyForm(policy, stepForm),
+  }[definition.kind](definition as never)
 }
 
 /** The text of a file of its kind. */
@@ -21,10 +37,24 @@ export function writeDefinition(definition: Definition): string {
 }
 
 /** Options that keep a document as a person writes it: no folding, room inside braces. */
-export const textOf = (doc: Document, layout: { indent?: number; indentSeq?: boolean } = {}): string => doc.toString({ lineWidth: 0, ...layout })
+export const textOf = (doc: Document, layout: { indent?: number; indentSeq?: boolean } = {}): string =>
+  doc.toString({ lineWidth: 0, ...layout })
 
 /** Lists of steps and entries stand one a line; what belongs to one step stands in braces. */
-const TALL = new Set(['steps', 'else', 'undo', 'entries', 'roles', 'when', 'what', 'before', 'after', 'where', 'how', 'do'])
+const TALL = new Set([
+  'steps',
+  'else',
+  'undo',
+  'entries',
+  'roles',
+  'when',
+  'what',
+  'before',
+  'after',
+  'where',
+  'how',
+  'do',
+])
 /** The conditions of a recovery rule are one thing; the times of a rotation are many. */
 const TALL_IN_RULES = new Set([...TALL].filter((name) => name !== 'when'))
 
@@ -48,23 +78,91 @@ function layOut(node: unknown, tall: ReadonlySet<string> = TALL): void {
   }
 }
 
-const given = (fields: Raw): Raw => Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined && value !== false && !isEmpty(value)))
-const isEmpty = (value: unknown) => (Array.isArray(value) ? value.length === 0 : value !== null && typeof value === 'object' && Object.keys(value).length === 0)
-const duration = (ms: number | undefined) => (ms === undefined ? undefined : ms % 60_000 === 0 && ms > 0 ? `${ms / 60_000}m` : ms % 1000 === 0 ? `${ms / 1000}s` : `${ms}ms`)
+const given = (fields: Raw): Raw =>
+  Object.fromEntries(
+    Object.entries(fields).filter(([, value]) => value !== undefined && value !== false && !isEmpty(value)),
+  )
+const isEmpty = (value: unknown) =>
+  Array.isArray(value)
+    ? value.length === 0
+    : value !== null && typeof value === 'object' && Object.keys(value).length === 0
+const duration = (ms: number | undefined) =>
+  ms === undefined
+    ? undefined
+    : ms % 60_000 === 0 && ms > 0
+      ? `${ms / 60_000}m`
+      : ms % 1000 === 0
+        ? `${ms / 1000}s`
+        : `${ms}ms`
 
-function caseForm({ key, title, tags, priority, requires, entry, parameters, data, uses, needs, limitMs, policy, steps, undo, roles }: TestCase): Raw {
-  const rolesForm = roles && Object.fromEntries(Object.entries(roles).map(([name, role]) => [name, given({ environment: role.environment, steps: role.steps.map(stepForm) })]))
+function caseForm({
+  key,
+  title,
+  tags,
+  priority,
+  requires,
+  entry,
+  parameters,
+  data,
+  uses,
+  needs,
+  limitMs,
+  policy,
+  steps,
+  undo,
+  roles,
+}: TestCase): Raw {
+  const rolesForm =
+    roles &&
+    Object.fromEntries(
+      Object.entries(roles).map(([name, role]) => [
+        name,
+        given({ environment: role.environment, steps: role.steps.map(stepForm) }),
+      ]),
+    )
   return given({
-    case: key, title, tags, priority: priority === 'normal' ? undefined : priority, requires, entry, parameters, data, uses, needs, limit: duration(limitMs), policy,
-    steps: steps.map(stepForm), undo: undo.map(stepForm), roles: rolesForm,
+    case: key,
+    title,
+    tags,
+    priority: priority === 'normal' ? undefined : priority,
+    requires,
+    entry,
+    parameters,
+    data,
+    uses,
+    needs,
+    limit: duration(limitMs),
+    policy,
+    steps: steps.map(stepForm),
+    undo: undo.map(stepForm),
+    roles: rolesForm,
   })
 }
-const routineForm = ({ key, title, parameters, steps, undo }: Routine): Raw => given({ routine: key, title, parameters, steps: steps.map(stepForm), undo: undo.map(stepForm) })
-const suiteForm = ({ key, title, rule, policy, entries }: Suite): Raw => ({ suite: key, title, ...(policy !== undefined && { policy }), ...(rule === undefined ? { entries: entries.map(entryForm) } : { rule }) })
+const routineForm = ({ key, title, parameters, steps, undo }: Routine): Raw =>
+  given({ routine: key, title, parameters, steps: steps.map(stepForm), undo: undo.map(stepForm) })
+const suiteForm = ({ key, title, rule, policy, entries }: Suite): Raw => ({
+  suite: key,
+  title,
+  ...(policy !== undefined && { policy }),
+  ...(rule === undefined ? { entries: entries.map(entryForm) } : { rule }),
+})
 
 function entryForm({ off, repeat, limitMs, after, entries, onFailure, ...entry }: SuiteEntry): Raw {
   const { case: key, suite, group, name, data } = entry
-  return given({ case: key, suite, group, name, off, repeat: repeat === 1 ? undefined : repeat, limit: duration(limitMs), with: entry.with, data, after, onFailure, entries: entries.map(entryForm) })
+  return given({
+    case: key,
+    suite,
+    group,
+    name,
+    off,
+    repeat: repeat === 1 ? undefined : repeat,
+    limit: duration(limitMs),
+    with: entry.with,
+    data,
+    after,
+    onFailure,
+    entries: entries.map(entryForm),
+  })
 }
 
 /** One step in file form: its verb, what stands beside it, and the fields any step may have. */
@@ -92,23 +190,56 @@ function verbForm(step: Step): Raw {
     case 'scroll':
       return { scroll: given({ to: step.to, by: step.by }) }
     case 'wait':
-      return { wait: given({ for: step.for, state: step.state === 'visible' && step.for === undefined ? undefined : step.state, time: step.timeMs === undefined ? undefined : duration(step.timeMs) }) }
+      return {
+        wait: given({
+          for: step.for,
+          state: step.state === 'visible' && step.for === undefined ? undefined : step.state,
+          time: step.timeMs === undefined ? undefined : duration(step.timeMs),
+        }),
+      }
     case 'read':
       return { read: given({ of: step.of, as: step.as, handoff: step.handoff }) }
     case 'check':
-      return { check: { ...given({ of: step.of }), [step.subject]: expectedForm(step), ...given({ ignore: step.ignore, soft: step.soft }) } }
+      return {
+        check: {
+          ...given({ of: step.of }),
+          [step.subject]: expectedForm(step),
+          ...given({ ignore: step.ignore, soft: step.soft }),
+        },
+      }
     case 'call':
-      return { call: { method: step.method, url: step.url, ...given({ headers: step.headers }), ...(step.body !== undefined && { body: step.body }), ...given({ expect: step.expect, read: step.read, handoff: step.handoff }) } }
+      return {
+        call: {
+          method: step.method,
+          url: step.url,
+          ...given({ headers: step.headers }),
+          ...(step.body !== undefined && { body: step.body }),
+          ...given({ expect: step.expect, read: step.read, handoff: step.handoff }),
+        },
+      }
     case 'query':
-      return { query: { database: step.database, sql: step.sql, ...given({ values: step.values, expect: step.expect, read: step.read }) } }
+      return {
+        query: {
+          database: step.database,
+          sql: step.sql,
+          ...given({ values: step.values, expect: step.expect, read: step.read }),
+        },
+      }
     case 'use':
       return { use: step.routine, ...given({ with: step.with }) }
     case 'block':
       return { block: step.title, steps: step.steps.map(stepForm) }
     case 'if':
-      return { if: { [step.visible ? 'visible' : 'hidden']: step.target }, steps: step.steps.map(stepForm), ...given({ else: step.otherwise.map(stepForm) }) }
+      return {
+        if: { [step.visible ? 'visible' : 'hidden']: step.target },
+        steps: step.steps.map(stepForm),
+        ...given({ else: step.otherwise.map(stepForm) }),
+      }
     case 'repeat':
-      return { repeat: given({ times: step.times, whileVisible: step.whileVisible }), steps: step.steps.map(stepForm) }
+      return {
+        repeat: given({ times: step.times, whileVisible: step.whileVisible }),
+        steps: step.steps.map(stepForm),
+      }
     case 'meet':
       return { meet: step.point }
     case 'dialog':

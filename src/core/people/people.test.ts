@@ -1,4 +1,13 @@
-import { isPasswordWeakness, lookOf, nameProblem, passwordWeakness, WAIT_MOST_MS, waitAfter, waitLeft, wayBack } from '.'
+import {
+  isPasswordWeakness,
+  lookOf,
+  nameProblem,
+  passwordWeakness,
+  WAIT_MOST_MS,
+  waitAfter,
+  waitLeft,
+  wayBack,
+} from '.'
 
 test.each([
   ['/runs/7?step=main.0#x', '/runs/7?step=main.0#x'],
@@ -93,5 +102,11 @@ test.each([
   expect(passwordWeakness(password, { name: 'Isla B. of Tolva', username: 'isla' })).toBe(weakness),
 )
 test('only what is a weakness is one', () => {
-  expect(['short', 'toString', 'constructor', '', undefined].map(isPasswordWeakness)).toEqual([true, false, false, false, false])
+  expect(['short', 'toString', 'constructor', '', undefined].map(isPasswordWeakness)).toEqual([
+    true,
+    false,
+    false,
+    false,
+    false,
+  ])
 })

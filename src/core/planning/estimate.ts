@@ -3,9 +3,20 @@
 import { Faults } from '../compute/fault'
 
 export type PastRun = { case: string; environment: string; ms: number; endedAt: string; outcome: string }
-export type EstimateInput = { history: PastRun[]; wanted: { case: string; environment: string; steps?: number }[]; now: string }
+export type EstimateInput = {
+  history: PastRun[]
+  wanted: { case: string; environment: string; steps?: number }[]
+  now: string
+}
 /** `basis`: what was known of it: the case on this environment, the case elsewhere, the environment alone, its number of steps, nothing. `n`: of how many runs. */
-export type Estimate = { case: string; environment: string; p50Ms: number; p90Ms: number; basis: 'both' | 'case' | 'environment' | 'steps' | 'default'; n: number }
+export type Estimate = {
+  case: string
+  environment: string
+  p50Ms: number
+  p90Ms: number
+  basis: 'both' | 'case' | 'environment' | 'steps' | 'default'
+  n: number
+}
 
 const DAY_MS = 86_400_000
 const HALF_LIFE_DAYS = 14
@@ -34,27 +45,49 @@ export function estimate({ history, wanted, now }: EstimateInput): Estimate[] {
   const spread = spreads(series)
   const perStep = stepMsOf(wanted, levels)
   const runsOn = new Map<string, number>()
-  for (const { environment, points } of series) runsOn.set(environment, (runsOn.get(environment) ?? 0) + points.length)
-  const overall = levels.size > 0 ? median([...levels.values()].map((value) => ({ value, weight: 1 }))) : undefined
+  for (const { environment, points } of series)
+    runsOn.set(environment, (runsOn.get(environment) ?? 0) + points.length)
+  const overall =
+    levels.size > 0 ? median([...levels.values()].map((value) => ({ value, weight: 1 }))) : undefined
   return wanted.map(({ case: key, environment, steps }) => {
     const factor = factors.get(environment) ?? 0
     const own = byCase.get(key)?.find((one) => one.environment === environment)
     const caseLevel = levels.get(key)
     const answer = (level: number, over: number, basis: Estimate['basis'], n: number): Estimate => {
       const p50Ms = Math.max(1, Math.round(Math.exp(level)))
-      return { case: key, environment, p50Ms, p90Ms: Math.max(p50Ms, Math.round(Math.exp(level + over))), basis, n }
+      return {
+        case: key,
+        environment,
+        p50Ms,
+        p90Ms: Math.max(p50Ms, Math.round(Math.exp(level + over))),
+        basis,
+        n,
+      }
     }
     if (own) {
       const runs = weightOf(own.points)
-      const level = (own.level * runs + (caseLevel! + factor) * LEVEL_RUNS * shareElsewhere(byCase.get(key)!)) / (runs + LEVEL_RUNS * shareElsewhere(byCase.get(key)!))
+      const level =
+        (own.level * runs + (caseLevel! + factor) * LEVEL_RUNS * shareElsewhere(byCase.get(key)!)) /
+        (runs + LEVEL_RUNS * shareElsewhere(byCase.get(key)!))
       return answer(level, spread(own) * Math.sqrt(1 + MEDIAN_COST / runs), 'both', own.points.length)
     }
     if (caseLevel !== undefined) {
       const list = byCase.get(key)!
-      return answer(caseLevel + factor, Math.hypot(Math.max(...list.map(spread)), ELSEWHERE_SPREAD), 'case', list.reduce((sum, { points }) => sum + points.length, 0))
+      return answer(
+        caseLevel + factor,
+        Math.hypot(Math.max(...list.map(spread)), ELSEWHERE_SPREAD),
+        'case',
+        list.reduce((sum, { points }) => sum + points.length, 0),
+      )
     }
     const n = runsOn.get(environment) ?? 0
-    if (steps !== undefined) return answer(Math.log(BASE_MS + steps * perStep) + factor, Math.hypot(DEFAULT_SPREAD, AVERAGE_SPREAD / 2), 'steps', n)
+    if (steps !== undefined)
+      return answer(
+        Math.log(BASE_MS + steps * perStep) + factor,
+        Math.hypot(DEFAULT_SPREAD, AVERAGE_SPREAD / 2),
+        'steps',
+        n,
+      )
     if (n > 0) return answer(overall! + factor, AVERAGE_SPREAD, 'environment', n)
     return answer(overall ?? Math.log(DEFAULT_MS), AVERAGE_SPREAD, 'default', 0)
   })
@@ -68,7 +101,10 @@ function seriesOf(history: readonly PastRun[], now: number): Series[] {
     if (Number.isNaN(at)) faults.add(`history/${i}/endedAt`, `“${endedAt}” is no instant`)
     return 2 ** (-Math.max(0, now - at) / DAY_MS / HALF_LIFE_DAYS)
   }
-  const runs = history.map((run, i) => ({ ...run, point: { value: Math.log(Math.max(1, run.ms)), weight: weigh(run.endedAt, i) } }))
+  const runs = history.map((run, i) => ({
+    ...run,
+    point: { value: Math.log(Math.max(1, run.ms)), weight: weigh(run.endedAt, i) },
+  }))
   faults.throwIfAny()
   const counted = runs.filter(({ outcome }) => outcome !== 'skipped' && outcome !== 'cancelled')
   return [...groupBy(counted, (run) => `${run.case}\n${run.environment}`).values()].map((list) => {
@@ -81,27 +117,49 @@ function seriesOf(history: readonly PastRun[], now: number): Series[] {
 /** What an environment adds to the level of any case: the median over the cases that ran there and elsewhere, by turns with the cases' own levels (Tukey's median polish). */
 function factorsOf(series: readonly Series[]): Map<string, number> {
   let factors = new Map<string, number>()
-  const [byCase, byEnvironment] = [groupBy(series, ({ key }) => key), groupBy(series, ({ environment }) => environment)]
+  const [byCase, byEnvironment] = [
+    groupBy(series, ({ key }) => key),
+    groupBy(series, ({ environment }) => environment),
+  ]
   for (let round = 0; round < 6; round++) {
     const levels = new Map([...byCase].map(([key, list]) => [key, levelOf(list, factors)]))
-    const raw = [...byEnvironment].map(([environment, list]) => [environment, median(list.map((one) => ({ value: one.level - levels.get(one.key)!, weight: weightOf(one.points) })))] as const)
+    const raw = [...byEnvironment].map(
+      ([environment, list]) =>
+        [
+          environment,
+          median(
+            list.map((one) => ({ value: one.level - levels.get(one.key)!, weight: weightOf(one.points) })),
+          ),
+        ] as const,
+    )
     const middle = raw.length > 0 ? median(raw.map(([, value]) => ({ value, weight: 1 }))) : 0
     factors = new Map(raw.map(([environment, value]) => [environment, value - middle]))
   }
   return factors
 }
 
-const levelOf = (list: readonly Series[], factors: ReadonlyMap<string, number>) => median(list.map(({ level, environment, points }) => ({ value: level - (factors.get(environment) ?? 0), weight: weightOf(points) })))
+const levelOf = (list: readonly Series[], factors: ReadonlyMap<string, number>) =>
+  median(
+    list.map(({ level, environment, points }) => ({
+      value: level - (factors.get(environment) ?? 0),
+      weight: weightOf(points),
+    })),
+  )
 /** What is known of the case elsewhere can only speak where it has run elsewhere. */
 const shareElsewhere = (list: readonly Series[]) => (list.length > 1 ? 1 : 0)
 
 /** How far over its level the 90th of a hundred runs lies: a series' own, drawn towards everybody's the fewer runs it has. */
 function spreads(series: readonly Series[]): (one: Series) => number {
-  const residuals = series.flatMap(({ points, level }) => (points.length > 2 ? points.map(({ value, weight }) => ({ value: value - level, weight })) : []))
+  const residuals = series.flatMap(({ points, level }) =>
+    points.length > 2 ? points.map(({ value, weight }) => ({ value: value - level, weight })) : [],
+  )
   const everybody = residuals.length >= 10 ? quantile(residuals, 0.9) : DEFAULT_SPREAD
   return ({ points, level }) => {
     if (points.length < 3) return everybody
-    const own = quantile(points.map(({ value, weight }) => ({ value: value - level, weight })), 0.9)
+    const own = quantile(
+      points.map(({ value, weight }) => ({ value: value - level, weight })),
+      0.9,
+    )
     const runs = weightOf(points)
     return (own * runs + everybody * SPREAD_RUNS) / (runs + SPREAD_RUNS)
   }
@@ -109,7 +167,11 @@ function spreads(series: readonly Series[]): (one: Series) => number {
 
 /** What a step takes, from cases whose steps and times are both known. */
 function stepMsOf(wanted: EstimateInput['wanted'], levels: ReadonlyMap<string, number>): number {
-  const rates = wanted.flatMap(({ case: key, steps }) => (steps && levels.has(key) ? [{ value: Math.max(50, Math.exp(levels.get(key)!) - BASE_MS) / steps, weight: 1 }] : []))
+  const rates = wanted.flatMap(({ case: key, steps }) =>
+    steps && levels.has(key)
+      ? [{ value: Math.max(50, Math.exp(levels.get(key)!) - BASE_MS) / steps, weight: 1 }]
+      : [],
+  )
   return rates.length >= 3 ? median(rates) : STEP_MS
 }
 
@@ -129,7 +191,10 @@ function quantile(points: readonly Point[], share: number): number {
   let lastAt = last.weight / 2
   for (const point of sorted) {
     const at = before + point.weight / 2
-    if (at >= target) return point === last || at === lastAt ? point.value : last.value + ((point.value - last.value) * (target - lastAt)) / (at - lastAt)
+    if (at >= target)
+      return point === last || at === lastAt
+        ? point.value
+        : last.value + ((point.value - last.value) * (target - lastAt)) / (at - lastAt)
     before += point.weight
     last = point
     lastAt = at

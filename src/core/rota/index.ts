@@ -1,6 +1,13 @@
 export { loadCurve } from './load'
 export type { Mend, MendedClash, RotaEntry } from './mends'
-export { outlook, type Outlook, type OutlookAgent, type OutlookBasis, type OutlookItem, type OutlookRotation } from './outlook'
+export {
+  outlook,
+  type Outlook,
+  type OutlookAgent,
+  type OutlookBasis,
+  type OutlookItem,
+  type OutlookRotation,
+} from './outlook'
 export type { BlackoutCalendar, PlannedStart } from './times'
 export { variantsOf, type Variant } from './variants'
 export { finishOf, paceOf, type EndedPiece, type Finish, type OpenPiece } from './finish'

@@ -2,14 +2,27 @@
 import type { RotaEntry } from './mends'
 
 /** Corners of the curve of one pool, in the order of time; between them it is straight. `from` and `to`: instants in ms. */
-export function loadCurve(entries: readonly Pick<RotaEntry, 'at' | 'p50Ms' | 'p90Ms' | 'seats'>[], pool: string, from: number, to: number): [at: number, seats: number][] {
+export function loadCurve(
+  entries: readonly Pick<RotaEntry, 'at' | 'p50Ms' | 'p90Ms' | 'seats'>[],
+  pool: string,
+  from: number,
+  to: number,
+): [at: number, seats: number][] {
   const corners = entries.flatMap(({ at, p50Ms, p90Ms, seats }) => {
     const start = Date.parse(at)
     const count = seats[pool] ?? 0
-    return count === 0 || start + p90Ms <= from || start >= to ? [] : [{ start, flat: start + Math.min(p50Ms, p90Ms), end: start + p90Ms, count }]
+    return count === 0 || start + p90Ms <= from || start >= to
+      ? []
+      : [{ start, flat: start + Math.min(p50Ms, p90Ms), end: start + p90Ms, count }]
   })
   const moments = new Set([from, to])
-  for (const { start, flat, end } of corners) for (const moment of [start - 1, start, flat, end]) if (moment > from && moment < to) moments.add(moment)
-  const loadAt = (t: number) => corners.reduce((sum, { start, flat, end, count }) => sum + (t < start || t >= end ? 0 : t <= flat ? count : (count * (end - t)) / (end - flat)), 0)
+  for (const { start, flat, end } of corners)
+    for (const moment of [start - 1, start, flat, end]) if (moment > from && moment < to) moments.add(moment)
+  const loadAt = (t: number) =>
+    corners.reduce(
+      (sum, { start, flat, end, count }) =>
+        sum + (t < start || t >= end ? 0 : t <= flat ? count : (count * (end - t)) / (end - flat)),
+      0,
+    )
   return [...moments].sort((a, b) => a - b).map((t) => [t, loadAt(t)])
 }

@@ -1,6 +1,16 @@
 /** Attempts, their logs, and what they hold and hand on. Each index names the query it serves. */
 import { sql } from 'drizzle-orm'
-import { bigserial, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import {
+  bigserial,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core'
 import type { AttemptEvent, AttemptOutcome, AttemptState, FailureKind } from '@/core/execution'
 import type { EvidenceKind, Resume } from '@/core/model'
 import { moment } from './columns'
@@ -11,12 +21,16 @@ export const attempts = pgTable(
   'attempts',
   {
     id: uuid('id').primaryKey().defaultRandom(),
-    caseRunId: uuid('case_run_id').notNull().references(() => caseRuns.id, { onDelete: 'cascade' }),
+    caseRunId: uuid('case_run_id')
+      .notNull()
+      .references(() => caseRuns.id, { onDelete: 'cascade' }),
     runId: integer('run_id').notNull(),
     number: integer('number').notNull(),
     /** Of a joint case; empty: the whole case. */
     role: text('role').notNull().default(''),
-    agentId: uuid('agent_id').notNull().references(() => agents.id),
+    agentId: uuid('agent_id')
+      .notNull()
+      .references(() => agents.id),
     agentName: text('agent_name').notNull(),
     seat: integer('seat').notNull(),
     lease: integer('lease').notNull(),
@@ -49,28 +63,49 @@ export const attempts = pgTable(
   },
   (table) => [
     uniqueIndex('attempts_of_case_run').on(table.caseRunId, table.number, table.role),
-    index('attempts_open').on(table.runId).where(sql`state <> 'ended'`), // expired leases, shares of rotations; not of the lease itself, so that renewing one touches no index
-    uniqueIndex('attempts_on_seats').on(table.agentId, table.seat).where(sql`state <> 'ended'`), // seats in use; never two on one
+    index('attempts_open')
+      .on(table.runId)
+      .where(sql`state <> 'ended'`), // expired leases, shares of rotations; not of the lease itself, so that renewing one touches no index
+    uniqueIndex('attempts_on_seats')
+      .on(table.agentId, table.seat)
+      .where(sql`state <> 'ended'`), // seats in use; never two on one
     index('attempts_of_run').on(table.runId), // lanes
     index('attempts_lately').on(table.claimedAt), // how busy the fleet was
-    index('attempts_ended').on(table.endedAt).where(sql`ended_at is not null`), // whose evidence's time is over; failures of the last weeks
+    index('attempts_ended')
+      .on(table.endedAt)
+      .where(sql`ended_at is not null`), // whose evidence's time is over; failures of the last weeks
   ],
 )
 
 /** A use of a recovery rule; `no` is the number of the event that told it. */
-export type Recovery = { no: number; rule: string; result: 'worked' | 'failed'; ms: number; path: string; kind: FailureKind; resume: Resume; message?: string; tag?: string; application?: string }
+export type Recovery = {
+  no: number
+  rule: string
+  result: 'worked' | 'failed'
+  ms: number
+  path: string
+  kind: FailureKind
+  resume: Resume
+  message?: string
+  tag?: string
+  application?: string
+}
 
 /** Values that case runs handed on, for later ones of the same run and environment. */
 export const handoffs = pgTable(
   'handoffs',
   {
     id: bigserial('id', { mode: 'number' }).primaryKey(),
-    runId: integer('run_id').notNull().references(() => runs.id, { onDelete: 'cascade' }),
+    runId: integer('run_id')
+      .notNull()
+      .references(() => runs.id, { onDelete: 'cascade' }),
     environment: text('environment').notNull(),
     name: text('name').notNull(),
     value: text('value').notNull(),
     rowIndex: integer('row_index'),
-    caseRunId: uuid('case_run_id').notNull().references(() => caseRuns.id, { onDelete: 'cascade' }),
+    caseRunId: uuid('case_run_id')
+      .notNull()
+      .references(() => caseRuns.id, { onDelete: 'cascade' }),
   },
   (table) => [index('handoffs_to_take').on(table.runId, table.environment, table.name)], // claim
 )
@@ -78,14 +113,18 @@ export const handoffs = pgTable(
 /** Names held alone while a case run is with an agent. The primary key is what makes two claims at once impossible. */
 export const exclusiveHolds = pgTable('exclusive_holds', {
   name: text('name').primaryKey(),
-  caseRunId: uuid('case_run_id').notNull().references(() => caseRuns.id, { onDelete: 'cascade' }),
+  caseRunId: uuid('case_run_id')
+    .notNull()
+    .references(() => caseRuns.id, { onDelete: 'cascade' }),
 })
 
 /** The log of an attempt. `no` counts from 1 and is given by the agent: the same number twice is the same event. */
 export const events = pgTable(
   'events',
   {
-    attemptId: uuid('attempt_id').notNull().references(() => attempts.id, { onDelete: 'cascade' }),
+    attemptId: uuid('attempt_id')
+      .notNull()
+      .references(() => attempts.id, { onDelete: 'cascade' }),
     no: integer('no').notNull(),
     body: jsonb('body').$type<AttemptEvent>().notNull(),
   },

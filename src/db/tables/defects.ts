@@ -31,6 +31,13 @@ export const defects = pgTable(
     sentAt: moment('sent_at'),
     version: integer('version').notNull().default(1),
   },
-  (table) => [index('defects_newest').on(table.createdAt), index('defects_of_case').on(table.caseKey), index('defects_of_attempt').on(table.attemptId)],
+  (table) => [
+    index('defects_newest').on(table.createdAt),
+    index('defects_of_case').on(table.caseKey),
+    index('defects_of_attempt').on(table.attemptId),
+  ],
 )
-export type DefectEvidence = { kind: 'screen-before' | 'screen-after' | 'video' | 'page-source'; hash: string }
+export type DefectEvidence = {
+  kind: 'screen-before' | 'screen-after' | 'video' | 'page-source'
+  hash: string
+}

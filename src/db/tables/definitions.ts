@@ -21,7 +21,14 @@ export const repositories = pgTable('repositories', {
 })
 
 /** A file of a repository in which a reading found something to tell. */
-export type FoundFile = { what: 'new' | 'changed' | 'moved' | 'removed' | 'conflict'; kind: DefinitionKind; key: string; title: string; file: string; changes: string[] }
+export type FoundFile = {
+  what: 'new' | 'changed' | 'moved' | 'removed' | 'conflict'
+  kind: DefinitionKind
+  key: string
+  title: string
+  file: string
+  changes: string[]
+}
 
 /** Cases, routines, suites and tables, parsed. `source` is the text as it is now, here. */
 export const definitions = pgTable(
@@ -43,7 +50,10 @@ export const definitions = pgTable(
     theirs: text('theirs'),
     changedAt: moment('changed_at').notNull().defaultNow(),
   },
-  (table) => [primaryKey({ columns: [table.kind, table.key] }), index('definitions_of_repository').on(table.repositoryId)],
+  (table) => [
+    primaryKey({ columns: [table.kind, table.key] }),
+    index('definitions_of_repository').on(table.repositoryId),
+  ],
 )
 
 /** Every saved text of a definition; stays when the definition goes. */

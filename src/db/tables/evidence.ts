@@ -30,6 +30,15 @@ export const evidence = pgTable(
 /** Which attempts show which piece; a piece that none shows is deleted. */
 export const evidenceUses = pgTable(
   'evidence_uses',
-  { attemptId: uuid('attempt_id').notNull().references(() => attempts.id, { onDelete: 'cascade' }), hash: text('hash').notNull(), kind: text('kind').$type<EvidenceKind>().notNull() },
-  (table) => [primaryKey({ columns: [table.attemptId, table.hash, table.kind] }), index('evidence_uses_of').on(table.hash)],
+  {
+    attemptId: uuid('attempt_id')
+      .notNull()
+      .references(() => attempts.id, { onDelete: 'cascade' }),
+    hash: text('hash').notNull(),
+    kind: text('kind').$type<EvidenceKind>().notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.attemptId, table.hash, table.kind] }),
+    index('evidence_uses_of').on(table.hash),
+  ],
 )

@@ -7,7 +7,9 @@ import { caseRuns } from './runs'
 export const jointArrivals = pgTable(
   'joint_arrivals',
   {
-    caseRunId: uuid('case_run_id').notNull().references(() => caseRuns.id, { onDelete: 'cascade' }),
+    caseRunId: uuid('case_run_id')
+      .notNull()
+      .references(() => caseRuns.id, { onDelete: 'cascade' }),
     number: integer('number').notNull(),
     point: text('point').notNull(),
     visit: integer('visit').notNull(),
@@ -21,7 +23,9 @@ export const jointArrivals = pgTable(
 export const jointValues = pgTable(
   'joint_values',
   {
-    caseRunId: uuid('case_run_id').notNull().references(() => caseRuns.id, { onDelete: 'cascade' }),
+    caseRunId: uuid('case_run_id')
+      .notNull()
+      .references(() => caseRuns.id, { onDelete: 'cascade' }),
     number: integer('number').notNull(),
     name: text('name').notNull(),
     value: text('value').notNull(),

@@ -3,7 +3,10 @@ import { pgTable, text, uuid } from 'drizzle-orm/pg-core'
 import { created, moment } from './columns'
 
 /** Signed messages that were taken: the same one sent again starts nothing again. */
-export const takenMessages = pgTable('taken_messages', { id: text('id').primaryKey(), at: moment('at').notNull().defaultNow() })
+export const takenMessages = pgTable('taken_messages', {
+  id: text('id').primaryKey(),
+  at: moment('at').notNull().defaultNow(),
+})
 
 /** Addresses that are told what happens to runs, as CloudEvents signed by the secret. */
 export const hooks = pgTable('hooks', {

@@ -13,8 +13,14 @@ export const occurrenceStarts = pgTable(
     runId: integer('run_id').references(() => runs.id, { onDelete: 'set null' }),
     why: text('why'),
   },
-  (table) => [primaryKey({ columns: [table.rotationKey, table.at] }), index('occurrence_starts_between').on(table.at)], // the rota's past
+  (table) => [
+    primaryKey({ columns: [table.rotationKey, table.at] }),
+    index('occurrence_starts_between').on(table.at),
+  ], // the rota's past
 )
 
 /** Up to when a rotation's planned starts were looked at. Its row is locked while they are. */
-export const rotaMarks = pgTable('rota_marks', { rotationKey: text('rotation_key').primaryKey(), seenUntil: moment('seen_until').notNull() })
+export const rotaMarks = pgTable('rota_marks', {
+  rotationKey: text('rotation_key').primaryKey(),
+  seenUntil: moment('seen_until').notNull(),
+})

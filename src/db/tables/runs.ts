@@ -1,9 +1,28 @@
 /** Runs and their case runs. Each index names the query it serves. */
 import { sql } from 'drizzle-orm'
-import { boolean, index, integer, jsonb, pgTable, serial, smallint, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import {
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  serial,
+  smallint,
+  text,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core'
 import type { CaseRunState, FailureKind, Outcome, RunState } from '@/core/execution'
 import type { ResultCase } from '@/core/formats'
-import type { Definition, Environment, PolicyUse, RecoveryPolicy, RetryAgent, RotationHow, Row } from '@/core/model'
+import type {
+  Definition,
+  Environment,
+  PolicyUse,
+  RecoveryPolicy,
+  RetryAgent,
+  RotationHow,
+  Row,
+} from '@/core/model'
 import type { FinishForecast, RunForecast } from '@/core/sights'
 import { created, moment } from './columns'
 
@@ -84,7 +103,9 @@ export const caseRuns = pgTable(
   'case_runs',
   {
     id: uuid('id').primaryKey().defaultRandom(),
-    runId: integer('run_id').notNull().references(() => runs.id, { onDelete: 'cascade' }),
+    runId: integer('run_id')
+      .notNull()
+      .references(() => runs.id, { onDelete: 'cascade' }),
     position: integer('position').notNull(),
     caseKey: text('case_key').notNull(),
     title: text('title').notNull(),
@@ -140,12 +161,32 @@ export const caseRuns = pgTable(
   },
   (table) => [
     uniqueIndex('case_runs_of_run').on(table.runId, table.position, table.environment, table.agent),
-    index('case_runs_to_claim').on(table.runId, table.phase, table.environment, table.laneMs, table.priority.desc(), table.position).where(sql`state = 'waiting' and ready and roles = '{}'`), // claim, from any lane
-    index('case_runs_of_lane').on(table.runId, table.phase, table.laneAgent, table.laneMs, table.priority.desc(), table.position, table.environment).where(sql`state = 'waiting' and ready and roles = '{}'`), // claim, from the agent's own
-    index('case_runs_joint').on(table.runId).where(sql`state = 'waiting' and roles <> '{}'`), // claim of joint cases
-    index('case_runs_behind').on(table.runId, table.environment).where(sql`state = 'waiting' and not ready`), // what an end lets begin
-    index('case_runs_open').on(table.runId, table.phase).where(sql`state <> 'ended'`), // is the run, or its phase, over
-    index('case_runs_history').on(table.caseKey, table.environment, table.endedAt).where(sql`ended_at is not null`), // last outcomes, estimates, last good
+    index('case_runs_to_claim')
+      .on(table.runId, table.phase, table.environment, table.laneMs, table.priority.desc(), table.position)
+      .where(sql`state = 'waiting' and ready and roles = '{}'`), // claim, from any lane
+    index('case_runs_of_lane')
+      .on(
+        table.runId,
+        table.phase,
+        table.laneAgent,
+        table.laneMs,
+        table.priority.desc(),
+        table.position,
+        table.environment,
+      )
+      .where(sql`state = 'waiting' and ready and roles = '{}'`), // claim, from the agent's own
+    index('case_runs_joint')
+      .on(table.runId)
+      .where(sql`state = 'waiting' and roles <> '{}'`), // claim of joint cases
+    index('case_runs_behind')
+      .on(table.runId, table.environment)
+      .where(sql`state = 'waiting' and not ready`), // what an end lets begin
+    index('case_runs_open')
+      .on(table.runId, table.phase)
+      .where(sql`state <> 'ended'`), // is the run, or its phase, over
+    index('case_runs_history')
+      .on(table.caseKey, table.environment, table.endedAt)
+      .where(sql`ended_at is not null`), // last outcomes, estimates, last good
   ],
 )
 
@@ -160,7 +201,12 @@ export const quarantines = pgTable('quarantines', {
 
 /** What a result file said of a case run that was made elsewhere. */
 export const importedResults = pgTable('imported_results', {
-  caseRunId: uuid('case_run_id').primaryKey().references(() => caseRuns.id, { onDelete: 'cascade' }),
+  caseRunId: uuid('case_run_id')
+    .primaryKey()
+    .references(() => caseRuns.id, { onDelete: 'cascade' }),
   body: jsonb('body').$type<ImportedResult>().notNull(),
 })
-export type ImportedResult = Pick<ResultCase, 'className' | 'file' | 'line' | 'type' | 'detail' | 'output' | 'errorOutput' | 'properties' | 'attachments'>
+export type ImportedResult = Pick<
+  ResultCase,
+  'className' | 'file' | 'line' | 'type' | 'detail' | 'output' | 'errorOutput' | 'properties' | 'attachments'
+>

@@ -1,5 +1,15 @@
 /** What an installation is about: applications, builds, environments, secrets, settings, and what was changed by whom. Each index names the query it serves. */
-import { bigint, bigserial, boolean, index, integer, jsonb, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core'
+import {
+  bigint,
+  bigserial,
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  text,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core'
 import type { Environment } from '@/core/model'
 import { created, moment } from './columns'
 
@@ -56,8 +66,15 @@ export const audit = pgTable(
     seal: bigint('seal', { mode: 'number' }),
     hash: text('hash'),
   },
-  (table) => [index('audit_newest').on(table.at), uniqueIndex('audit_sealed').on(table.seal), index('audit_of_actor').on(table.actor, table.id)],
+  (table) => [
+    index('audit_newest').on(table.at),
+    uniqueIndex('audit_sealed').on(table.seal),
+    index('audit_of_actor').on(table.actor, table.id),
+  ],
 )
 
 /** Few, named facts of this installation, such as the demo's seed and the tracker's address. */
-export const settings = pgTable('settings', { name: text('name').primaryKey(), value: jsonb('value').$type<unknown>().notNull() })
+export const settings = pgTable('settings', {
+  name: text('name').primaryKey(),
+  value: jsonb('value').$type<unknown>().notNull(),
+})

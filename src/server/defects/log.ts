@@ -1,7 +1,15 @@
 /** From a failure to a defect a developer can act on. */
 import { draftDefect, outlineOf, type DefectDraft, type OutlineLine } from '@/core/execution'
 import { note } from '@/db/audit'
-import { addDefect, defectById, editDefect, listDefects, markToSend, type DefectRow, type DefectText } from '@/db/defects'
+import {
+  addDefect,
+  defectById,
+  editDefect,
+  listDefects,
+  markToSend,
+  type DefectRow,
+  type DefectText,
+} from '@/db/defects'
 import { notify } from '@/db/notify'
 import { attemptRow, caseRunRow, eventsOf, snapshotForCase } from '@/db/runs'
 import type { DefectEvidence } from '@/db/schema'
@@ -12,25 +20,64 @@ import { enqueueSend } from './queue'
 
 const LINE = { type: 'string', minLength: 1, maxLength: 200 }
 const TEXT = { type: 'string', maxLength: 20_000 }
-const text = { title: LINE, steps: TEXT, expected: TEXT, actual: TEXT, severity: { enum: ['low', 'normal', 'high', 'critical'] } }
+const text = {
+  title: LINE,
+  steps: TEXT,
+  expected: TEXT,
+  actual: TEXT,
+  severity: { enum: ['low', 'normal', 'high', 'critical'] },
+}
 
 export type LogRequest = DefectText & { attemptId: string; evidence: string[]; send: boolean }
 export const logBody = validator<LogRequest>({
-  type: 'object', additionalProperties: false, required: ['attemptId', 'evidence', 'send', ...Object.keys(text)],
-  properties: { ...text, attemptId: { type: 'string', pattern: '^[0-9a-f-]{36}$' }, evidence: { type: 'array', items: { type: 'string', maxLength: 64 }, maxItems: 50 }, send: { type: 'boolean' } },
+  type: 'object',
+  additionalProperties: false,
+  required: ['attemptId', 'evidence', 'send', ...Object.keys(text)],
+  properties: {
+    ...text,
+    attemptId: { type: 'string', pattern: '^[0-9a-f-]{36}$' },
+    evidence: { type: 'array', items: { type: 'string', maxLength: 64 }, maxItems: 50 },
+    send: { type: 'boolean' },
+  },
 })
 export const editBody = validator<DefectText & { version: number }>({
-  type: 'object', additionalProperties: false, required: ['version', ...Object.keys(text)], properties: { ...text, version: { type: 'integer' } },
+  type: 'object',
+  additionalProperties: false,
+  required: ['version', ...Object.keys(text)],
+  properties: { ...text, version: { type: 'integer' } },
 })
 
-export type Draft = DefectDraft & { severity: DefectRow['severity']; environment: string; build: string; caseTitle: string; runId: number; evidence: (DefectEvidence & { title: string })[] }
+export type Draft = DefectDraft & {
+  severity: DefectRow['severity']
+  environment: string
+  build: string
+  caseTitle: string
+  runId: number
+  evidence: (DefectEvidence & { title: string })[]
+}
 
 /** Drafts a defect from an attempt; nothing is stored. @throws {Problem} NOT_FOUND */
 export async function draftFrom(ctx: Context, attemptId: string): Promise<Draft> {
   const { attempt, caseRun, frozen, lines } = await sourceOf(ctx, attemptId)
-  const draft = draftDefect({ caseTitle: frozen.testCase.title, applications: Object.keys(frozen.applications), environment: frozen.environment.title, build: frozen.build, lines })
-  const severity = ({ low: 'low', normal: 'normal', high: 'high', critical: 'critical' } as const)[frozen.testCase.priority]
-  return { ...draft, severity, environment: frozen.environment.title, build: frozen.build, caseTitle: caseRun.title, runId: attempt.runId, evidence: await evidenceOf(ctx, attemptId, lines) }
+  const draft = draftDefect({
+    caseTitle: frozen.testCase.title,
+    applications: Object.keys(frozen.applications),
+    environment: frozen.environment.title,
+    build: frozen.build,
+    lines,
+  })
+  const severity = ({ low: 'low', normal: 'normal', high: 'high', critical: 'critical' } as const)[
+    frozen.testCase.priority
+  ]
+  return {
+    ...draft,
+    severity,
+    environment: frozen.environment.title,
+    build: frozen.build,
+    caseTitle: caseRun.title,
+    runId: attempt.runId,
+    evidence: await evidenceOf(ctx, attemptId, lines),
+  }
 }
 
 async function sourceOf(ctx: Context, attemptId: string) {
@@ -38,18 +85,34 @@ async function sourceOf(ctx: Context, attemptId: string) {
   const caseRun = attempt && (await caseRunRow(ctx.db, attempt.caseRunId))
   if (!attempt || !caseRun) throw new Problem('NOT_FOUND', 'There is no such attempt.')
   const frozen = (await snapshotForCase(ctx.db, caseRun.runId, caseRun.caseKey, caseRun.environment))!
-  return { attempt, caseRun, frozen, lines: outlineOf(frozen.testCase, Object.values(frozen.routines), await eventsOf(ctx.db, attemptId)) }
+  return {
+    attempt,
+    caseRun,
+    frozen,
+    lines: outlineOf(frozen.testCase, Object.values(frozen.routines), await eventsOf(ctx.db, attemptId)),
+  }
 }
 
-async function evidenceOf(ctx: Context, attemptId: string, lines: readonly OutlineLine[]): Promise<Draft['evidence']> {
+async function evidenceOf(
+  ctx: Context,
+  attemptId: string,
+  lines: readonly OutlineLine[],
+): Promise<Draft['evidence']> {
   const found: Draft['evidence'] = []
   const failing = lines.find((line) => line.failing)
   const earlier = lines.slice(0, failing ? lines.indexOf(failing) : 0).findLast((line) => line.after)?.after
   const before = failing?.before ?? earlier
-  if (before && before.hash !== failing?.after?.hash) found.push({ kind: 'screen-before', hash: before.hash, title: 'Screen before the step' })
-  if (failing?.after) found.push({ kind: 'screen-after', hash: failing.after.hash, title: 'Screen at the failure' })
+  if (before && before.hash !== failing?.after?.hash)
+    found.push({ kind: 'screen-before', hash: before.hash, title: 'Screen before the step' })
+  if (failing?.after)
+    found.push({ kind: 'screen-after', hash: failing.after.hash, title: 'Screen at the failure' })
   for (const event of await eventsOf(ctx.db, attemptId)) {
-    if (event.type === 'evidence') found.push({ kind: event.kind, hash: event.hash, title: event.kind === 'video' ? 'Video of the attempt' : 'Source of the page' })
+    if (event.type === 'evidence')
+      found.push({
+        kind: event.kind,
+        hash: event.hash,
+        title: event.kind === 'video' ? 'Video of the attempt' : 'Source of the page',
+      })
   }
   return found
 }
@@ -61,8 +124,23 @@ export async function logDefect(ctx: Context, request: LogRequest, who: string):
   const attempt = (await attemptRow(ctx.db, attemptId))!
   const caseRun = (await caseRunRow(ctx.db, attempt.caseRunId))!
   return ctx.db.transaction(async (tx) => {
-    const kept = draft.evidence.filter(({ hash }) => evidence.includes(hash)).map(({ kind, hash }) => ({ kind, hash }))
-    const defect = await addDefect(tx, { ...words, attemptId, evidence: kept, environment: draft.environment, build: draft.build, caseKey: caseRun.caseKey, runId: attempt.runId, createdBy: who }, ctx.now)
+    const kept = draft.evidence
+      .filter(({ hash }) => evidence.includes(hash))
+      .map(({ kind, hash }) => ({ kind, hash }))
+    const defect = await addDefect(
+      tx,
+      {
+        ...words,
+        attemptId,
+        evidence: kept,
+        environment: draft.environment,
+        build: draft.build,
+        caseKey: caseRun.caseKey,
+        runId: attempt.runId,
+        createdBy: who,
+      },
+      ctx.now,
+    )
     await note(tx, who, 'defect.log', String(defect.id), { title: defect.title })
     if (send) {
       await markToSend(tx, defect.id)
@@ -74,10 +152,20 @@ export async function logDefect(ctx: Context, request: LogRequest, who: string):
 }
 
 /** Changes a draft's words. @throws {Problem} CHANGED_MEANWHILE when somebody else did, or it has been sent */
-export async function changeDefect(ctx: Context, id: number, { version, ...words }: DefectText & { version: number }, who: string): Promise<DefectRow> {
+export async function changeDefect(
+  ctx: Context,
+  id: number,
+  { version, ...words }: DefectText & { version: number },
+  who: string,
+): Promise<DefectRow> {
   return ctx.db.transaction(async (tx) => {
     const row = await editDefect(tx, id, version, words)
-    if (!row) throw new Problem('CHANGED_MEANWHILE', 'This defect was changed or sent in the meantime. Your words are still here; read the newer ones first.', await defectById(tx, id))
+    if (!row)
+      throw new Problem(
+        'CHANGED_MEANWHILE',
+        'This defect was changed or sent in the meantime. Your words are still here; read the newer ones first.',
+        await defectById(tx, id),
+      )
     await note(tx, who, 'defect.edit', String(id))
     await notify(tx, 'defects', id)
     return row

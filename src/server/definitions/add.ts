@@ -1,5 +1,12 @@
 import { rm } from 'node:fs/promises'
-import { addRepository as insert, changeRepository as change, dropRepository, editedOf, listRepositories, repositoryById } from '@/db/definitions'
+import {
+  addRepository as insert,
+  changeRepository as change,
+  dropRepository,
+  editedOf,
+  listRepositories,
+  repositoryById,
+} from '@/db/definitions'
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
@@ -11,11 +18,19 @@ import { folderOf } from './checkout'
 import { BRANCH, FOLDER } from './forms'
 import { readRepository, type ReadReport } from './repository'
 
-export type RepositoryRequest = { name: string; location: string; branch: string; folder?: string; everyMinutes?: number }
+export type RepositoryRequest = {
+  name: string
+  location: string
+  branch: string
+  folder?: string
+  everyMinutes?: number
+}
 const EVERY_MINUTES = { type: 'integer', minimum: 0, maximum: 1440 }
 /** A path on the server's machine or an address git understands; never an option, never a helper program. */
 export const repositoryBody = validator<RepositoryRequest>({
-  type: 'object', additionalProperties: false, required: ['name', 'location', 'branch'],
+  type: 'object',
+  additionalProperties: false,
+  required: ['name', 'location', 'branch'],
   properties: {
     name: { type: 'string', pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,59}$' },
     location: { type: 'string', maxLength: 500, pattern: '^(/|https?://|ssh://|git@)[^\\s]+$' },
@@ -25,9 +40,14 @@ export const repositoryBody = validator<RepositoryRequest>({
   },
 })
 /** Adds a repository and reads it at once. One that cannot be read is not kept. @throws {Problem} NAME_TAKEN, REPOSITORY_UNREADABLE */
-export async function addRepository(ctx: Context, request: RepositoryRequest, who: string): Promise<ReadReport> {
+export async function addRepository(
+  ctx: Context,
+  request: RepositoryRequest,
+  who: string,
+): Promise<ReadReport> {
   const known = await listRepositories(ctx.db)
-  if (known.some(({ name }) => name === request.name)) throw new Problem('NAME_TAKEN', `There is a repository “${request.name}” already; choose another name.`)
+  if (known.some(({ name }) => name === request.name))
+    throw new Problem('NAME_TAKEN', `There is a repository “${request.name}” already; choose another name.`)
   const id = await insert(ctx.db, { ...request, webhookSecret: sealColumn(newWebhookSecret()) })
   try {
     const report = await readRepository(ctx, id)
@@ -41,22 +61,44 @@ export async function addRepository(ctx: Context, request: RepositoryRequest, wh
 
 export type RepositoryChange = Pick<RepositoryRequest, 'folder' | 'everyMinutes'> & { branch?: string }
 export const repositoryChangeBody = validator<RepositoryChange>({
-  type: 'object', additionalProperties: false, minProperties: 1, properties: { branch: { type: 'string', maxLength: 100, pattern: BRANCH }, folder: FOLDER, everyMinutes: EVERY_MINUTES },
+  type: 'object',
+  additionalProperties: false,
+  minProperties: 1,
+  properties: {
+    branch: { type: 'string', maxLength: 100, pattern: BRANCH },
+    folder: FOLDER,
+    everyMinutes: EVERY_MINUTES,
+  },
 })
 
 /** @throws {Problem} NOT_FOUND */
-export async function changeRepository(ctx: Context, id: number, request: RepositoryChange, who: string): Promise<void> {
+export async function changeRepository(
+  ctx: Context,
+  id: number,
+  request: RepositoryChange,
+  who: string,
+): Promise<void> {
   if (!(await change(ctx.db, id, request))) throw new Problem('NOT_FOUND')
   await note(ctx.db, who, 'repository.change', String(id), request)
 }
 
 /** Takes a repository away with the definitions that come from it; their versions stay. What is in git is not touched.
  * @throws {Problem} NOT_FOUND, EDITS_WAIT unless `withEdits` */
-export async function removeRepository(ctx: Context, id: number, withEdits: boolean, who: string): Promise<void> {
+export async function removeRepository(
+  ctx: Context,
+  id: number,
+  withEdits: boolean,
+  who: string,
+): Promise<void> {
   const repository = await repositoryById(ctx.db, id)
   if (!repository) throw new Problem('NOT_FOUND')
   const edits = await editedOf(ctx.db, id)
-  if (edits.length > 0 && !withEdits) throw new Problem('EDITS_WAIT', `${edits.length === 1 ? 'A file was' : `${edits.length} files were`} edited here and not committed yet: ${edits.map(({ file }) => file).join(', ')}. Commit first, or remove the repository with the edits.`, { edits: edits.length })
+  if (edits.length > 0 && !withEdits)
+    throw new Problem(
+      'EDITS_WAIT',
+      `${edits.length === 1 ? 'A file was' : `${edits.length} files were`} edited here and not committed yet: ${edits.map(({ file }) => file).join(', ')}. Commit first, or remove the repository with the edits.`,
+      { edits: edits.length },
+    )
   await dropRepository(ctx.db, id)
   await rm(folderOf(ctx, repository), { recursive: true, force: true })
   await note(ctx.db, who, 'repository.remove', repository.name)

@@ -17,13 +17,18 @@ const MADE = join('.git', 'oak-made')
 /** Files opened at once: many are quicker than one by one, all at once run out of handles. */
 const OPEN_AT_ONCE = 64
 
-export const folderOf = (ctx: Context, repository: RepositoryRow) => join(ctx.home, 'repositories', String(repository.id))
+export const folderOf = (ctx: Context, repository: RepositoryRow) =>
+  join(ctx.home, 'repositories', String(repository.id))
 
 /** Brings the working copy to the branch's newest commit. @throws {Problem} REPOSITORY_UNREADABLE */
-export async function checkOut(ctx: Context, repository: RepositoryRow): Promise<{ folder: string; commit: string }> {
+export async function checkOut(
+  ctx: Context,
+  repository: RepositoryRow,
+): Promise<{ folder: string; commit: string }> {
   const folder = folderOf(ctx, repository)
   try {
-    if (isLocal(repository.location) && !isAllowedLocal(repository.location)) throw new OutgoingRefused('folders of this machine are read only where OAK_REPOSITORY_ROOTS names them')
+    if (isLocal(repository.location) && !isAllowedLocal(repository.location))
+      throw new OutgoingRefused('folders of this machine are read only where OAK_REPOSITORY_ROOTS names them')
     await requireReachable(repository.location)
     if (!existsSync(join(folder, MADE))) await rm(folder, { recursive: true, force: true })
     await makeFolder(folder, repository.location)
@@ -40,7 +45,12 @@ export async function checkOut(ctx: Context, repository: RepositoryRow): Promise
     return { folder, commit: (await git.revparse(['HEAD'])).trim() }
   } catch (error) {
     if (error instanceof Problem) throw error
-    throw new Problem('REPOSITORY_UNREADABLE', `“${repository.name}” cannot be read: ${lastLine(error)}. What was read before is kept.`, undefined, { cause: error })
+    throw new Problem(
+      'REPOSITORY_UNREADABLE',
+      `“${repository.name}” cannot be read: ${lastLine(error)}. What was read before is kept.`,
+      undefined,
+      { cause: error },
+    )
   }
 }
 
@@ -55,16 +65,29 @@ const FILE_MOST_BYTES = 8_000_000
  * @throws {Problem} REPOSITORY_UNREADABLE when there is more than one can have written */
 export async function readFiles(folder: string): Promise<ReadFile[]> {
   const entries = await readdir(folder, { recursive: true, withFileTypes: true })
-  const names = entries.filter((entry) => entry.isFile() && !`${entry.parentPath}/`.includes('/.git/') && kindOfFile(entry.name)).map((entry) => relative(folder, join(entry.parentPath, entry.name))).sort()
-  if (names.length > FILES_MOST) throw new Problem('REPOSITORY_UNREADABLE', `There are ${names.length} files of ours in it; at most ${FILES_MOST} are read.`)
+  const names = entries
+    .filter((entry) => entry.isFile() && !`${entry.parentPath}/`.includes('/.git/') && kindOfFile(entry.name))
+    .map((entry) => relative(folder, join(entry.parentPath, entry.name)))
+    .sort()
+  if (names.length > FILES_MOST)
+    throw new Problem(
+      'REPOSITORY_UNREADABLE',
+      `There are ${names.length} files of ours in it; at most ${FILES_MOST} are read.`,
+    )
   const files: ReadFile[] = []
   let left = BYTES_MOST
   for (let i = 0; i < names.length; i += OPEN_AT_ONCE) {
-    for (const found of await Promise.all(names.slice(i, i + OPEN_AT_ONCE).map((file) => readOne(folder, file)))) {
+    for (const found of await Promise.all(
+      names.slice(i, i + OPEN_AT_ONCE).map((file) => readOne(folder, file)),
+    )) {
       left -= found.source.length
       files.push(found)
     }
-    if (left < 0) throw new Problem('REPOSITORY_UNREADABLE', `The files of ours in it have more than ${BYTES_MOST / 1_000_000} MB.`)
+    if (left < 0)
+      throw new Problem(
+        'REPOSITORY_UNREADABLE',
+        `The files of ours in it have more than ${BYTES_MOST / 1_000_000} MB.`,
+      )
   }
   const named = new Set(files.flatMap(({ file, source }) => (isYaml(file) ? tablesNamedIn(source) : [])))
   return files.filter(({ file }) => !file.endsWith('.json') || named.has(basename(file)))
@@ -74,7 +97,11 @@ async function readOne(folder: string, file: string): Promise<ReadFile> {
   const handle = await open(join(folder, file), constants.O_RDONLY | constants.O_NOFOLLOW)
   try {
     const { size } = await handle.stat()
-    if (size > FILE_MOST_BYTES) throw new Problem('REPOSITORY_UNREADABLE', `${file} has ${Math.round(size / 1_000_000)} MB; at most ${FILE_MOST_BYTES / 1_000_000} are read.`)
+    if (size > FILE_MOST_BYTES)
+      throw new Problem(
+        'REPOSITORY_UNREADABLE',
+        `${file} has ${Math.round(size / 1_000_000)} MB; at most ${FILE_MOST_BYTES / 1_000_000} are read.`,
+      )
     const source = await handle.readFile('utf8')
     return { file, source, hash: hashOf(source) }
   } finally {
@@ -88,4 +115,9 @@ const isYaml = (file: string) => file.endsWith('.yaml') || file.endsWith('.yml')
 export const tablesNamedIn = (source: string): string[] =>
   [...source.matchAll(/\bdata:[ \t]{0,20}["']?([^\s"',}]{1,200}\.json)\b/g)].map(([, name]) => name!)
 
-export const lastLine = (error: unknown) => (error as Error).message.trim().split('\n').at(-1)?.replace(/^fatal: /, '') ?? 'unknown'
+export const lastLine = (error: unknown) =>
+  (error as Error).message
+    .trim()
+    .split('\n')
+    .at(-1)
+    ?.replace(/^fatal: /, '') ?? 'unknown'

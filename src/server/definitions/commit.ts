@@ -1,7 +1,15 @@
 /** Edits made here go back to their repository: as one commit on a branch, with a message and an author. */
 import type { SimpleGit } from 'simple-git'
 import type { DefinitionKind } from '@/core/model'
-import { changeDefinition, editedOf, lockDefinition, putDefinition, repositoryById, type DefinitionRow, type RepositoryRow } from '@/db/definitions'
+import {
+  changeDefinition,
+  editedOf,
+  lockDefinition,
+  putDefinition,
+  repositoryById,
+  type DefinitionRow,
+  type RepositoryRow,
+} from '@/db/definitions'
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
@@ -13,20 +21,44 @@ import { checkOut, hashOf, lastLine } from './checkout'
 import { gitFor, makeFolder } from './git'
 import { folderInside, pathProblem, readInside, writeInside } from './inside'
 
-export type CommitRequest = { branch: string; message: string; keys?: { kind: DefinitionKind; key: string }[] }
+export type CommitRequest = {
+  branch: string
+  message: string
+  keys?: { kind: DefinitionKind; key: string }[]
+}
 export type CommitReport = { commit: string; branch: string; files: string[] }
 
 export const commitBody = validator<CommitRequest>({
-  type: 'object', additionalProperties: false, required: ['branch', 'message'],
+  type: 'object',
+  additionalProperties: false,
+  required: ['branch', 'message'],
   properties: {
-    branch: { type: 'string', maxLength: 100, pattern: BRANCH }, message: { type: 'string', minLength: 1, maxLength: 2000 },
-    keys: { type: 'array', maxItems: 5000, items: { type: 'object', additionalProperties: false, required: ['kind', 'key'], properties: { kind: { enum: ['case', 'routine', 'suite', 'data'] }, key: { type: 'string', maxLength: 200 } } } },
+    branch: { type: 'string', maxLength: 100, pattern: BRANCH },
+    message: { type: 'string', minLength: 1, maxLength: 2000 },
+    keys: {
+      type: 'array',
+      maxItems: 5000,
+      items: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['kind', 'key'],
+        properties: {
+          kind: { enum: ['case', 'routine', 'suite', 'data'] },
+          key: { type: 'string', maxLength: 200 },
+        },
+      },
+    },
   },
 })
 
 /** Commits what was edited here and pushes the branch. Nothing there is overwritten: a file that changed in the repository since it was read stops the commit, and is told.
  * @throws {Problem} NOT_FOUND, NOTHING_TO_COMMIT, REPOSITORY_CONFLICT with the files, REPOSITORY_UNREADABLE, REPOSITORY_REFUSED; then nothing was pushed */
-export async function commitEdits(ctx: Context, id: number, request: CommitRequest, who: { name: string; username: string }): Promise<CommitReport> {
+export async function commitEdits(
+  ctx: Context,
+  id: number,
+  request: CommitRequest,
+  who: { name: string; username: string },
+): Promise<CommitReport> {
   const repository = await repositoryById(ctx.db, id)
   if (!repository) throw new Problem('NOT_FOUND')
   const wanted = request.keys && new Set(request.keys.map(({ kind, key }) => `${kind} ${key}`))
@@ -42,7 +74,12 @@ export async function commitEdits(ctx: Context, id: number, request: CommitReque
       const now = await lockDefinition(tx, row.kind, row.key)
       // Saved again meanwhile: that newer text still has to go.
       // On another branch it waits for that to be merged: a reading that finds the same text takes it for settled.
-      if (now && request.branch === repository.branch) await changeDefinition(tx, row.kind, row.key, { hash: hashOf(row.source), edited: now.version !== row.version, theirs: null })
+      if (now && request.branch === repository.branch)
+        await changeDefinition(tx, row.kind, row.key, {
+          hash: hashOf(row.source),
+          edited: now.version !== row.version,
+          theirs: null,
+        })
     }
     await note(tx, who.name, 'repository.commit', String(id), { branch: request.branch, files: rows.length })
     await notify(tx, 'definitions')
@@ -52,7 +89,10 @@ export async function commitEdits(ctx: Context, id: number, request: CommitReque
 
 /** The branch may be there already, from earlier commits: then they go on from it. */
 async function startFromBranch(git: SimpleGit, branch: string): Promise<void> {
-  const there = await git.fetch('origin', branch).then(() => true, () => false)
+  const there = await git.fetch('origin', branch).then(
+    () => true,
+    () => false,
+  )
   if (there) await git.checkout(['--force', '--detach', 'FETCH_HEAD'])
 }
 
@@ -64,11 +104,22 @@ async function requireUnchanged(folder: string, rows: DefinitionRow[]): Promise<
     if (!same || row.theirs !== null) conflicts.push(row.file)
   }
   if (conflicts.length > 0) {
-    throw new Problem('REPOSITORY_CONFLICT', `${conflicts.join(', ')} changed in the repository since ${conflicts.length === 1 ? 'it was' : 'they were'} read. Nothing was committed. Read the repository again, open ${conflicts.length === 1 ? 'it' : 'them'}, and decide between both texts.`, { files: conflicts })
+    throw new Problem(
+      'REPOSITORY_CONFLICT',
+      `${conflicts.join(', ')} changed in the repository since ${conflicts.length === 1 ? 'it was' : 'they were'} read. Nothing was committed. Read the repository again, open ${conflicts.length === 1 ? 'it' : 'them'}, and decide between both texts.`,
+      { files: conflicts },
+    )
   }
 }
 
-async function writeAndPush(git: SimpleGit, folder: string, repository: RepositoryRow, rows: DefinitionRow[], { branch, message }: CommitRequest, who: { name: string; username: string }): Promise<string> {
+async function writeAndPush(
+  git: SimpleGit,
+  folder: string,
+  repository: RepositoryRow,
+  rows: DefinitionRow[],
+  { branch, message }: CommitRequest,
+  who: { name: string; username: string },
+): Promise<string> {
   try {
     for (const row of rows) {
       const path = [repository.folder, row.file].filter(Boolean).join('/')
@@ -76,7 +127,11 @@ async function writeAndPush(git: SimpleGit, folder: string, repository: Reposito
       await git.add(['--', path])
     }
     await makeFolder(folder, repository.location) // what was written belongs to who runs git
-    if ((await git.diff(['--cached', '--name-only'])).trim() === '') throw new Problem('NOTHING_TO_COMMIT', `These edits are on the branch “${branch}” already; they are settled here when it is merged into ${repository.branch} and read.`)
+    if ((await git.diff(['--cached', '--name-only'])).trim() === '')
+      throw new Problem(
+        'NOTHING_TO_COMMIT',
+        `These edits are on the branch “${branch}” already; they are settled here when it is merged into ${repository.branch} and read.`,
+      )
     const author = `${who.name} <${who.username}@oak-rotation.invalid>`
     await git.addConfig('user.name', 'Oak Rotation') // of our own working copy; the author is the person
     await git.addConfig('user.email', 'rotation@oak-rotation.invalid')
@@ -86,37 +141,73 @@ async function writeAndPush(git: SimpleGit, folder: string, repository: Reposito
   } catch (error) {
     if (error instanceof Problem) throw error
     const why = lastLine(error)
-    const hint = /denyCurrentBranch|checked out/.test((error as Error).message) ? ' Somebody has this branch open there: choose another branch.' : ''
-    throw new Problem('REPOSITORY_REFUSED', `“${repository.name}” did not take the commit: ${why}.${hint} Your edits are kept here.`, undefined, { cause: error })
+    const hint = /denyCurrentBranch|checked out/.test((error as Error).message)
+      ? ' Somebody has this branch open there: choose another branch.'
+      : ''
+    throw new Problem(
+      'REPOSITORY_REFUSED',
+      `“${repository.name}” did not take the commit: ${why}.${hint} Your edits are kept here.`,
+      undefined,
+      { cause: error },
+    )
   }
 }
 
 /** Settles a conflict: the text from here, which then may be committed over the other, or the repository's, as a new version. Both stay among the versions.
  * @throws {Problem} NOT_FOUND, DEFINITION_BROKEN */
-export async function settleConflict(ctx: Context, kind: DefinitionKind, key: string, keep: 'ours' | 'theirs', who: string): Promise<void> {
+export async function settleConflict(
+  ctx: Context,
+  kind: DefinitionKind,
+  key: string,
+  keep: 'ours' | 'theirs',
+  who: string,
+): Promise<void> {
   const row = await ctx.db.transaction(async (tx) => {
     const locked = await lockDefinition(tx, kind, key)
-    if (!locked || locked.theirs === null) throw new Problem('NOT_FOUND', 'There is nothing to decide between any more.')
-    await changeDefinition(tx, kind, key, { theirs: null, hash: hashOf(locked.theirs), edited: keep === 'ours' })
+    if (!locked || locked.theirs === null)
+      throw new Problem('NOT_FOUND', 'There is nothing to decide between any more.')
+    await changeDefinition(tx, kind, key, {
+      theirs: null,
+      hash: hashOf(locked.theirs),
+      edited: keep === 'ours',
+    })
     await notify(tx, 'definitions')
     return { version: locked.version, theirs: locked.theirs }
   })
-  if (keep === 'theirs') await saveDefinition(ctx, kind, key, { source: row.theirs, basedOn: row.version }, who)
+  if (keep === 'theirs')
+    await saveDefinition(ctx, kind, key, { source: row.theirs, basedOn: row.version }, who)
 }
-export const settleBody = validator<{ keep: 'ours' | 'theirs' }>({ type: 'object', additionalProperties: false, required: ['keep'], properties: { keep: { enum: ['ours', 'theirs'] } } })
+export const settleBody = validator<{ keep: 'ours' | 'theirs' }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['keep'],
+  properties: { keep: { enum: ['ours', 'theirs'] } },
+})
 
 export type MoveRequest = { repositoryId: number; folder: string }
 export const moveBody = validator<MoveRequest>({
-  type: 'object', additionalProperties: false, required: ['repositoryId', 'folder'],
+  type: 'object',
+  additionalProperties: false,
+  required: ['repositoryId', 'folder'],
   properties: { repositoryId: { type: 'integer', minimum: 1 }, folder: FOLDER },
 })
 
 /** Gives a definition of the workspace to a repository: it waits there to be committed. @throws {Problem} NOT_FOUND, IN_REPOSITORY */
-export async function moveToRepository(ctx: Context, kind: DefinitionKind, key: string, request: MoveRequest, who: string): Promise<void> {
+export async function moveToRepository(
+  ctx: Context,
+  kind: DefinitionKind,
+  key: string,
+  request: MoveRequest,
+  who: string,
+): Promise<void> {
   await ctx.db.transaction(async (tx) => {
-    const [row, repository] = [await lockDefinition(tx, kind, key), await repositoryById(tx, request.repositoryId)]
+    const [row, repository] = [
+      await lockDefinition(tx, kind, key),
+      await repositoryById(tx, request.repositoryId),
+    ]
     if (!row || !repository) throw new Problem('NOT_FOUND')
-    if (row.repositoryId !== null) throw new Problem('IN_REPOSITORY', `“${row.title}” is in a repository already.`)
+    if (row.repositoryId !== null)
+      throw new Problem('IN_REPOSITORY', `“${row.title}” is in a repository already.`)
     const name = row.file.slice(row.file.lastIndexOf('/') + 1)
     const path = [request.folder, name].filter(Boolean).join('/')
     const problem = pathProblem(path)

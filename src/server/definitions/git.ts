@@ -86,7 +86,10 @@ export function gitFor(location: string, folder: string): SimpleGit {
  * reach the program on the other side. @returns the file that says it, for this repository alone */
 function trusting(location: string, folder: string): string {
   const file = `${folder}.gitconfig`
-  writeFileSync(file, `[safe]\n${[location, `${location}/.git`].map((path) => `\tdirectory = ${JSON.stringify(path)}\n`).join('')}`)
+  writeFileSync(
+    file,
+    `[safe]\n${[location, `${location}/.git`].map((path) => `\tdirectory = ${JSON.stringify(path)}\n`).join('')}`,
+  )
   return file
 }
 
@@ -120,7 +123,8 @@ const passable = new Map<string, boolean>()
 function unprivileged(folder: string, location: string): User | undefined {
   if (process.getuid?.() !== 0) return undefined
   const user = isLocal(location) ? ownerOf(location) : idOf('nobody')
-  if (!user) return isLocal(location) ? undefined : warn('git runs as root: this machine has no user “nobody”')
+  if (!user)
+    return isLocal(location) ? undefined : warn('git runs as root: this machine has no user “nobody”')
   const parent = resolve(folder, '..')
   if (mayEnter(user, parent)) return user
   return warn(

@@ -1,9 +1,35 @@
 export { giveToNobody } from './git'
 export { readRepository, type ReadReport } from './repository'
-export { addRepository, changeRepository, removeRepository, repositoryBody, repositoryChangeBody } from './add'
+export {
+  addRepository,
+  changeRepository,
+  removeRepository,
+  repositoryBody,
+  repositoryChangeBody,
+} from './add'
 export { libraryOf, loadLibrary, type Loaded } from './library'
-export { checkDefinition, listVersions, readKind, removeDefinition, restoreVersion, saveBody, saveDefinition, showVersion, type Overtaken, type Saved, type SaveRequest } from './save'
-export { commitBody, commitEdits, moveBody, moveToRepository, settleBody, settleConflict, type CommitReport } from './commit'
+export {
+  checkDefinition,
+  listVersions,
+  readKind,
+  removeDefinition,
+  restoreVersion,
+  saveBody,
+  saveDefinition,
+  showVersion,
+  type Overtaken,
+  type Saved,
+  type SaveRequest,
+} from './save'
+export {
+  commitBody,
+  commitEdits,
+  moveBody,
+  moveToRepository,
+  settleBody,
+  settleConflict,
+  type CommitReport,
+} from './commit'
 export { allEntries, allSteps, brokenReferences } from './references'
 export { policyOfSource } from './policy-source'
 export { enqueueDue, enqueueReading, READ_REPOSITORY, takeWebhook } from './queue'

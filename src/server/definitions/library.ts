@@ -1,11 +1,33 @@
-import { applicationsOf, handoffsOf, type DataSet, type Definition, type Library, type RecoveryPolicy, type Rotation, type Routine, type Suite, type TestCase } from '@/core/model'
+import {
+  applicationsOf,
+  handoffsOf,
+  type DataSet,
+  type Definition,
+  type Library,
+  type RecoveryPolicy,
+  type Rotation,
+  type Routine,
+  type Suite,
+  type TestCase,
+} from '@/core/model'
 import { definitionsMark, definitionStamps, stampedDocuments } from '@/db/definitions'
 import type { Context } from '../context'
 
 /** What is there, to be looked up; nobody changes what they get from it. */
-export type Loaded = Library & { cases: Map<string, TestCase>; suites: Map<string, Suite>; routines: Map<string, Routine>; tables: Map<string, DataSet>; rotations: Map<string, Rotation>; policies: Map<string, RecoveryPolicy> }
+export type Loaded = Library & {
+  cases: Map<string, TestCase>
+  suites: Map<string, Suite>
+  routines: Map<string, Routine>
+  tables: Map<string, DataSet>
+  rotations: Map<string, Rotation>
+  policies: Map<string, RecoveryPolicy>
+}
 
-type Kept = { mark: string; documents: ReadonlyMap<string, { document: Definition; stamp: string }>; library: Loaded }
+type Kept = {
+  mark: string
+  documents: ReadonlyMap<string, { document: Definition; stamp: string }>
+  library: Loaded
+}
 const kept = new WeakMap<Context['db'], Kept>()
 const idOf = ({ kind, key }: { kind: string; key: string }) => `${kind}:${key}`
 
@@ -18,17 +40,26 @@ export async function loadLibrary({ db }: Pick<Context, 'db'>): Promise<Loaded> 
   const stamps = await definitionStamps(db)
   const changed = stamps.filter((line) => before?.documents.get(idOf(line))?.stamp !== line.stamp)
   const read = new Map((await stampedDocuments(db, changed)).map((one) => [idOf(one.document), one]))
-  const documents = new Map(stamps.flatMap((line) => {
-    const one = read.get(idOf(line)) ?? before?.documents.get(idOf(line))
-    return one ? [[idOf(line), one] as const] : [] // removed between the two queries
-  }))
+  const documents = new Map(
+    stamps.flatMap((line) => {
+      const one = read.get(idOf(line)) ?? before?.documents.get(idOf(line))
+      return one ? [[idOf(line), one] as const] : [] // removed between the two queries
+    }),
+  )
   const library = libraryOf([...documents.values()].map(({ document }) => document))
   kept.set(db, { mark, documents, library })
   return library
 }
 
 export function libraryOf(documents: readonly Definition[]): Loaded {
-  const [cases, suites, routines, tables, rotations, policies] = [new Map<string, TestCase>(), new Map<string, Suite>(), new Map<string, Routine>(), new Map<string, DataSet>(), new Map<string, Rotation>(), new Map<string, RecoveryPolicy>()]
+  const [cases, suites, routines, tables, rotations, policies] = [
+    new Map<string, TestCase>(),
+    new Map<string, Suite>(),
+    new Map<string, Routine>(),
+    new Map<string, DataSet>(),
+    new Map<string, Rotation>(),
+    new Map<string, RecoveryPolicy>(),
+  ]
   for (const document of documents) {
     if (document.kind === 'case') cases.set(document.key, document)
     else if (document.kind === 'suite') suites.set(document.key, document)
@@ -40,7 +71,12 @@ export function libraryOf(documents: readonly Definition[]): Loaded {
   const allCases = [...cases.values()]
   const stepsOf = (key: string) => routines.get(key)?.steps ?? []
   return {
-    cases, suites, routines, tables, rotations, policies,
+    cases,
+    suites,
+    routines,
+    tables,
+    rotations,
+    policies,
     case: (key) => cases.get(key),
     suite: (key) => suites.get(key),
     allCases: () => allCases,

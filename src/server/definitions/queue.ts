@@ -11,7 +11,9 @@ const TRIES_MOST = 3
 
 /** One job a repository: asking again while one waits changes nothing. */
 export async function enqueueReading(db: Conn, repositoryId: number): Promise<void> {
-  await db.execute(sql`select graphile_worker.add_job(${READ_REPOSITORY}, payload => json_build_object('id', ${repositoryId}::int), job_key => ${`${READ_REPOSITORY}-${repositoryId}`}, max_attempts => ${TRIES_MOST})`)
+  await db.execute(
+    sql`select graphile_worker.add_job(${READ_REPOSITORY}, payload => json_build_object('id', ${repositoryId}::int), job_key => ${`${READ_REPOSITORY}-${repositoryId}`}, max_attempts => ${TRIES_MOST})`,
+  )
 }
 
 /** Asks for those whose timer ran out. @returns how many */
@@ -22,7 +24,13 @@ export async function enqueueDue(ctx: Context): Promise<number> {
 }
 
 /** A signed message of a git server asks for a reading. @throws {Problem} SIGNATURE_WRONG */
-export async function takeWebhook(ctx: Context, repositoryId: number, body: string, headers: SignedHeaders, nowMs: number): Promise<void> {
+export async function takeWebhook(
+  ctx: Context,
+  repositoryId: number,
+  body: string,
+  headers: SignedHeaders,
+  nowMs: number,
+): Promise<void> {
   const stored = (await repositoryById(ctx.db, repositoryId))?.webhookSecret
   requireSigned(stored && openColumn(stored), body, headers, nowMs)
   await enqueueReading(ctx.db, repositoryId)

@@ -12,10 +12,13 @@ const FORMAT = 3
 export async function refreshDefinitions(ctx: Context): Promise<void> {
   if ((await setting<number>(ctx.db, 'definition-format')) === FORMAT) return
   const rows = await allRows(ctx.db)
-  await putDefinitions(ctx.db, rows.flatMap((row) => {
-    const { definition } = parseDefinition(fileNameOf(row.kind, row.key), row.source)
-    return definition ? [{ ...row, document: definition }] : []
-  }))
+  await putDefinitions(
+    ctx.db,
+    rows.flatMap((row) => {
+      const { definition } = parseDefinition(fileNameOf(row.kind, row.key), row.source)
+      return definition ? [{ ...row, document: definition }] : []
+    }),
+  )
   for (const { id } of await listRepositories(ctx.db)) await readRepository(ctx, id).catch(() => {}) // one that cannot be reached is read when it is asked for
   await putSetting(ctx.db, 'definition-format', FORMAT)
 }

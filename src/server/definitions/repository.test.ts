@@ -37,8 +37,12 @@ async function commit(files: Record<string, string | null>): Promise<void> {
 
 test('reads cases, suites, routines and tables; unchanged files are not written again', async () => {
   await commit({
-    'booking/a.case.yaml': simpleCase('a', 'data: t.csv\n'), 'b.case.yaml': simpleCase('b'), 's.suite.yaml': simpleSuite('s', ['a', 'b']), 'booking/t.csv': 'n\n1\n2\n',
-    'r.routine.yaml': 'routine: r\ntitle: R\nsteps:\n  - open: booking:/\n', 'notes.txt': 'not ours',
+    'booking/a.case.yaml': simpleCase('a', 'data: t.csv\n'),
+    'b.case.yaml': simpleCase('b'),
+    's.suite.yaml': simpleSuite('s', ['a', 'b']),
+    'booking/t.csv': 'n\n1\n2\n',
+    'r.routine.yaml': 'routine: r\ntitle: R\nsteps:\n  - open: booking:/\n',
+    'notes.txt': 'not ours',
   })
   expect(await readRepository(ctx, id)).toMatchObject({ read: 5, changed: 5, removed: 0, problems: [] })
   expect(await readRepository(ctx, id)).toMatchObject({ read: 5, changed: 0, removed: 0 })
@@ -48,9 +52,14 @@ test('reads cases, suites, routines and tables; unchanged files are not written 
 })
 
 test('a broken file is listed with its place, keeps its last good version, and does not stop the others', async () => {
-  await commit({ 'b.case.yaml': 'case: b\ntitle: B\nsteps:\n  - tap: { on: { text: Go } }\n', 'c.case.yaml': simpleCase('c') })
+  await commit({
+    'b.case.yaml': 'case: b\ntitle: B\nsteps:\n  - tap: { on: { text: Go } }\n',
+    'c.case.yaml': simpleCase('c'),
+  })
   const { problems, changed } = await readRepository(ctx, id)
-  expect(problems).toEqual([{ file: 'b.case.yaml', line: 4, column: 10, field: 'steps.0.tap', message: '"tap" is not known here' }])
+  expect(problems).toEqual([
+    { file: 'b.case.yaml', line: 4, column: 10, field: 'steps.0.tap', message: '"tap" is not known here' },
+  ])
   expect(changed).toBe(1)
   const library = await loadLibrary(ctx)
   expect([library.case('b')?.title, library.case('c')?.title]).toEqual(['B', 'C'])
@@ -60,12 +69,19 @@ test('a broken file is listed with its place, keeps its last good version, and d
 
 test('what files say of each other that is not so is told', async () => {
   await commit({
-    'd.case.yaml': 'case: d\ntitle: D\nentry: gone\ndata: gone.csv\nsteps:\n  - use: missing\n', 'e.suite.yaml': simpleSuite('e', ['nowhere']), 'twice.case.yaml': simpleCase('c'), 'bad.csv': 'a,b\n1\n',
+    'd.case.yaml': 'case: d\ntitle: D\nentry: gone\ndata: gone.csv\nsteps:\n  - use: missing\n',
+    'e.suite.yaml': simpleSuite('e', ['nowhere']),
+    'twice.case.yaml': simpleCase('c'),
+    'bad.csv': 'a,b\n1\n',
   })
   const { problems } = await readRepository(ctx, id)
   expect(problems.map(({ file, line, message }) => `${file}:${line} ${message}`).sort()).toEqual([
-    'bad.csv:2 1 cells where the header has 2', 'd.case.yaml:1 no routine brings about the entry state “gone”', 'd.case.yaml:1 the table “gone.csv” is not there',
-    'd.case.yaml:6 routine “missing” is not there', 'e.suite.yaml:1 case “nowhere” is not there', 'twice.case.yaml:1 case “c” is in c.case.yaml already; this file is left out',
+    'bad.csv:2 1 cells where the header has 2',
+    'd.case.yaml:1 no routine brings about the entry state “gone”',
+    'd.case.yaml:1 the table “gone.csv” is not there',
+    'd.case.yaml:6 routine “missing” is not there',
+    'e.suite.yaml:1 case “nowhere” is not there',
+    'twice.case.yaml:1 case “c” is in c.case.yaml already; this file is left out',
   ])
 })
 
@@ -76,19 +92,40 @@ test('a removed file is removed', async () => {
 })
 
 test('a repository is added by name and read at once; one that cannot be read is not kept', async () => {
-  await expect(addAndRead(ctx, { name: 'nowhere', location: '/no/such/place', branch: 'main' }, 'Tomas')).rejects.toMatchObject({ code: 'REPOSITORY_UNREADABLE' })
+  await expect(
+    addAndRead(ctx, { name: 'nowhere', location: '/no/such/place', branch: 'main' }, 'Tomas'),
+  ).rejects.toMatchObject({ code: 'REPOSITORY_UNREADABLE' })
   expect((await listRepositories(ctx.db)).map(({ name }) => name)).toEqual(['cases'])
-  await expect(addAndRead(ctx, { name: 'cases', location: folder, branch: 'main' }, 'Tomas')).rejects.toMatchObject({ code: 'NAME_TAKEN' })
+  await expect(
+    addAndRead(ctx, { name: 'cases', location: folder, branch: 'main' }, 'Tomas'),
+  ).rejects.toMatchObject({ code: 'NAME_TAKEN' })
   // A key belongs to one place: what another repository has already is left out, and told.
   const again = await addAndRead(ctx, { name: 'again', location: folder, branch: 'main' }, 'Tomas')
   expect(again).toMatchObject({ read: 0, changed: 0 })
-  expect(again.problems.map(({ message }) => message)).toContain('case “a” comes from another repository already; this file is left out')
+  expect(again.problems.map(({ message }) => message)).toContain(
+    'case “a” comes from another repository already; this file is left out',
+  )
 })
-test.each([['--upload-pack=x', false], ['ext::sh -c x', false], ['relative/path', false], ['/srv/cases', true], ['https://git.invalid/cases.git', true]])('a location of %s', (location, good) => expect(repositoryBody({ name: 'n', location, branch: 'main' })).toBe(good))
+test.each([
+  ['--upload-pack=x', false],
+  ['ext::sh -c x', false],
+  ['relative/path', false],
+  ['/srv/cases', true],
+  ['https://git.invalid/cases.git', true],
+])('a location of %s', (location, good) =>
+  expect(repositoryBody({ name: 'n', location, branch: 'main' })).toBe(good),
+)
 
 test('a repository that is not there is said, and what was read is kept', async () => {
-  const gone = await addRepository(ctx.db, { name: 'gone', location: join(folder, 'no-such'), branch: 'main' })
-  await expect(readRepository(ctx, gone)).rejects.toMatchObject({ code: 'REPOSITORY_UNREADABLE', message: expect.stringContaining('What was read before is kept') as string })
+  const gone = await addRepository(ctx.db, {
+    name: 'gone',
+    location: join(folder, 'no-such'),
+    branch: 'main',
+  })
+  await expect(readRepository(ctx, gone)).rejects.toMatchObject({
+    code: 'REPOSITORY_UNREADABLE',
+    message: expect.stringContaining('What was read before is kept') as string,
+  })
   await expect(readRepository(ctx, 999)).rejects.toMatchObject({ code: 'NOT_FOUND' })
   expect((await loadLibrary(ctx)).cases.size).toBe(3)
 })

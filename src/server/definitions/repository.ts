@@ -1,7 +1,18 @@
 /** Reads cases, routines, suites and data from a git repository into the database. */
 import { type Definition, type FileProblem } from '@/core/model'
 import { describeChanges, type Parsed } from '@/core/model/files'
-import { allDocuments, changeDefinition, dropDefinitions, keysElsewhere, noteRead, putDefinitions, repositoryById, rowsOfRepository, type DefinitionRow, type DefinitionValues } from '@/db/definitions'
+import {
+  allDocuments,
+  changeDefinition,
+  dropDefinitions,
+  keysElsewhere,
+  noteRead,
+  putDefinitions,
+  repositoryById,
+  rowsOfRepository,
+  type DefinitionRow,
+  type DefinitionValues,
+} from '@/db/definitions'
 import { notify } from '@/db/notify'
 import type { FoundFile } from '@/db/schema'
 import { addVersions, lastNumbers, type NewVersion } from '@/db/versions'
@@ -13,7 +24,14 @@ import { folderInside } from './inside'
 import { libraryOf } from './library'
 import { brokenReferences } from './references'
 
-export type ReadReport = { commit: string; read: number; changed: number; removed: number; found: FoundFile[]; problems: FileProblem[] }
+export type ReadReport = {
+  commit: string
+  read: number
+  changed: number
+  removed: number
+  found: FoundFile[]
+  problems: FileProblem[]
+}
 type Sound = ReadFile & { document: Definition }
 
 /** Reads the branch's newest commit. A broken file is listed with its place and keeps its last good version; the others are read.
@@ -34,7 +52,14 @@ export async function readRepository(ctx: Context, id: number): Promise<ReadRepo
     for (const problem of brokenReferences(own, libraryOf(await allDocuments(tx)))) problems.push(problem)
     await noteRead(tx, id, commit, problems, change.found)
     await notify(tx, 'definitions')
-    return { commit, read: own.length, changed: change.put.length, removed: change.drop.length, found: change.found, problems }
+    return {
+      commit,
+      read: own.length,
+      changed: change.put.length,
+      removed: change.drop.length,
+      found: change.found,
+      problems,
+    }
   })
 }
 
@@ -43,8 +68,14 @@ const PARSED_AT_ONCE = 200
 const PARSE_MS = 60_000
 
 /** Parses what changed; a file with the hash it was read with last time is what it was then. */
-async function parseFiles(ctx: Context, files: ReadFile[], known: DefinitionRow[]): Promise<{ sound: Sound[]; problems: FileProblem[] }> {
-  const before = new Map(known.filter(({ edited }) => !edited).map((row) => [`${row.file} ${row.hash}`, row.document]))
+async function parseFiles(
+  ctx: Context,
+  files: ReadFile[],
+  known: DefinitionRow[],
+): Promise<{ sound: Sound[]; problems: FileProblem[] }> {
+  const before = new Map(
+    known.filter(({ edited }) => !edited).map((row) => [`${row.file} ${row.hash}`, row.document]),
+  )
   const sound: Sound[] = []
   const problems: FileProblem[] = []
   const seen = new Map<string, string>()
@@ -53,7 +84,11 @@ async function parseFiles(ctx: Context, files: ReadFile[], known: DefinitionRow[
   const parsedFresh = new Map<ReadFile, Parsed>()
   for (let i = 0; i < fresh.length; i += PARSED_AT_ONCE) {
     const part = fresh.slice(i, i + PARSED_AT_ONCE)
-    const parsed = await ctx.work.run('parseAll', part.map(({ file, source }) => ({ file, source })), { limitMs: PARSE_MS })
+    const parsed = await ctx.work.run(
+      'parseAll',
+      part.map(({ file, source }) => ({ file, source })),
+      { limitMs: PARSE_MS },
+    )
     part.forEach((file, j) => parsedFresh.set(file, parsed[j]!))
   }
   for (const file of files) {
@@ -63,7 +98,14 @@ async function parseFiles(ctx: Context, files: ReadFile[], known: DefinitionRow[
     if (!parsed.definition) continue
     const name = `${parsed.definition.kind} “${parsed.definition.key}”`
     const first = seen.get(name)
-    if (first) problems.push({ file: file.file, line: 1, column: 1, field: parsed.definition.kind, message: `${name} is in ${first} already; this file is left out` })
+    if (first)
+      problems.push({
+        file: file.file,
+        line: 1,
+        column: 1,
+        field: parsed.definition.kind,
+        message: `${name} is in ${first} already; this file is left out`,
+      })
     else {
       seen.set(name, file.file)
       sound.push({ ...file, document: parsed.definition })
@@ -73,23 +115,48 @@ async function parseFiles(ctx: Context, files: ReadFile[], known: DefinitionRow[
 }
 
 /** A key belongs to one place: what another repository, or this workspace, has already is left out and told. */
-async function withoutStrangers(tx: Tx, id: number, sound: Sound[], problems: FileProblem[]): Promise<Sound[]> {
-  const elsewhere = new Map((await keysElsewhere(tx, id)).map((row) => [`${row.kind} ${row.key}`, row.repositoryId]))
+async function withoutStrangers(
+  tx: Tx,
+  id: number,
+  sound: Sound[],
+  problems: FileProblem[],
+): Promise<Sound[]> {
+  const elsewhere = new Map(
+    (await keysElsewhere(tx, id)).map((row) => [`${row.kind} ${row.key}`, row.repositoryId]),
+  )
   return sound.filter(({ file, document: { kind, key } }) => {
     const place = elsewhere.get(`${kind} ${key}`)
     if (place === undefined) return true
-    problems.push({ file, line: 1, column: 1, field: kind, message: `${kind} “${key}” ${place === null ? 'is kept in this workspace' : 'comes from another repository'} already; this file is left out` })
+    problems.push({
+      file,
+      line: 1,
+      column: 1,
+      field: kind,
+      message: `${kind} “${key}” ${place === null ? 'is kept in this workspace' : 'comes from another repository'} already; this file is left out`,
+    })
     return false
   })
 }
 
-type Change = { put: (Sound & { row?: DefinitionRow; how: FoundFile['what'] })[]; conflicts: { row: DefinitionRow; theirs: string }[]; /** Edited here, and now the same there. */ settled: { row: DefinitionRow; file: string; hash: string }[]; moves: { row: DefinitionRow; file: string }[]; drop: DefinitionRow[]; found: FoundFile[] }
+type Change = {
+  put: (Sound & { row?: DefinitionRow; how: FoundFile['what'] })[]
+  conflicts: { row: DefinitionRow; theirs: string }[]
+  /** Edited here, and now the same there. */ settled: { row: DefinitionRow; file: string; hash: string }[]
+  moves: { row: DefinitionRow; file: string }[]
+  drop: DefinitionRow[]
+  found: FoundFile[]
+}
 
 /** What a reading has to tell. History goes by key, so a file that moved is the same case. */
 function compare(sound: Sound[], known: DefinitionRow[], files: ReadFile[]): Change {
   const change: Change = { put: [], conflicts: [], settled: [], moves: [], drop: [], found: [] }
   const rows = new Map(known.map((row) => [`${row.kind} ${row.key}`, row]))
-  const tell = (what: FoundFile['what'], file: string, { kind, key, title }: Definition | DefinitionRow, changes: string[]) => change.found.push({ what, kind, key, title, file, changes })
+  const tell = (
+    what: FoundFile['what'],
+    file: string,
+    { kind, key, title }: Definition | DefinitionRow,
+    changes: string[],
+  ) => change.found.push({ what, kind, key, title, file, changes })
   for (const one of sound) {
     const { document, file, hash } = one
     const row = rows.get(`${document.kind} ${document.key}`)
@@ -104,7 +171,10 @@ function compare(sound: Sound[], known: DefinitionRow[], files: ReadFile[]): Cha
       tell('conflict', file, document, describeChanges(row.document, document))
     } else if (row.hash !== hash) {
       change.put.push({ ...one, row, how: 'changed' })
-      tell('changed', file, document, [...(row.file === file ? [] : [`moved from ${row.file}`]), ...describeChanges(row.document, document)])
+      tell('changed', file, document, [
+        ...(row.file === file ? [] : [`moved from ${row.file}`]),
+        ...describeChanges(row.document, document),
+      ])
     } else if (row.file !== file) {
       change.moves.push({ row, file })
       tell('moved', file, document, [`moved from ${row.file}`])
@@ -113,22 +183,51 @@ function compare(sound: Sound[], known: DefinitionRow[], files: ReadFile[]): Cha
   // A file that is there but broken keeps its last good version; one that never was in the repository waits to be committed.
   const present = new Set(files.map(({ file }) => file))
   change.drop = [...rows.values()].filter((row) => !present.has(row.file) && row.hash !== '')
-  for (const row of change.drop) tell('removed', row.file, row, row.edited ? ['it was edited here; its versions are kept'] : [])
+  for (const row of change.drop)
+    tell('removed', row.file, row, row.edited ? ['it was edited here; its versions are kept'] : [])
   return change
 }
 
-async function write(tx: Tx, repositoryId: number, who: string, { put, conflicts, settled, moves, drop }: Change): Promise<void> {
+async function write(
+  tx: Tx,
+  repositoryId: number,
+  who: string,
+  { put, conflicts, settled, moves, drop }: Change,
+): Promise<void> {
   const last = new Map<string, number>()
   for (const kind of new Set(put.map(({ document }) => document.kind))) {
-    for (const [key, number] of await lastNumbers(tx, kind, put.flatMap(({ document }) => (document.kind === kind ? [document.key] : [])))) last.set(`${kind} ${key}`, number)
+    for (const [key, number] of await lastNumbers(
+      tx,
+      kind,
+      put.flatMap(({ document }) => (document.kind === kind ? [document.key] : [])),
+    ))
+      last.set(`${kind} ${key}`, number)
   }
   const numberOf = ({ kind, key }: Definition) => (last.get(`${kind} ${key}`) ?? 0) + 1
-  const values = put.map(({ file, hash, source, document }): DefinitionValues => ({ repositoryId, file, hash, source, document, version: numberOf(document), edited: false, theirs: null }))
-  const versions = put.map(({ document, source, row }): NewVersion => ({ kind: document.kind, key: document.key, number: numberOf(document), who, how: row ? 'read' : 'made', changes: row ? describeChanges(row.document, document) : ['read for the first time'], source }))
+  const values = put.map(({ file, hash, source, document }): DefinitionValues => ({
+    repositoryId,
+    file,
+    hash,
+    source,
+    document,
+    version: numberOf(document),
+    edited: false,
+    theirs: null,
+  }))
+  const versions = put.map(({ document, source, row }): NewVersion => ({
+    kind: document.kind,
+    key: document.key,
+    number: numberOf(document),
+    who,
+    how: row ? 'read' : 'made',
+    changes: row ? describeChanges(row.document, document) : ['read for the first time'],
+    source,
+  }))
   await putDefinitions(tx, values)
   await addVersions(tx, versions)
   for (const { row, theirs } of conflicts) await changeDefinition(tx, row.kind, row.key, { theirs })
-  for (const { row, file, hash } of settled) await changeDefinition(tx, row.kind, row.key, { file, hash, edited: false, theirs: null })
+  for (const { row, file, hash } of settled)
+    await changeDefinition(tx, row.kind, row.key, { file, hash, edited: false, theirs: null })
   for (const { row, file } of moves) await changeDefinition(tx, row.kind, row.key, { file })
   await dropDefinitions(tx, drop)
 }

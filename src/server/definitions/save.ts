@@ -15,13 +15,25 @@ import { brokenReferences } from './references'
 
 /** `basedOn`: the version the text was made from; 0 for a definition that is new. */
 export type SaveRequest = { source: string; basedOn: number; folder?: string }
-export type Saved = { kind: DefinitionKind; key: string; version: number; changes: string[]; warnings: FileProblem[] }
+export type Saved = {
+  kind: DefinitionKind
+  key: string
+  version: number
+  changes: string[]
+  warnings: FileProblem[]
+}
 /** What somebody else saved meanwhile, for the one who comes second. */
 export type Overtaken = { version: number; who: string; at: string; changes: string[]; source: string }
 
 export const saveBody = validator<SaveRequest>({
-  type: 'object', additionalProperties: false, required: ['source', 'basedOn'],
-  properties: { source: { type: 'string', maxLength: FILE_LIMIT_CHARS }, basedOn: { type: 'integer', minimum: 0 }, folder: FOLDER },
+  type: 'object',
+  additionalProperties: false,
+  required: ['source', 'basedOn'],
+  properties: {
+    source: { type: 'string', maxLength: FILE_LIMIT_CHARS },
+    basedOn: { type: 'integer', minimum: 0 },
+    folder: FOLDER,
+  },
 })
 
 /** @throws {Problem} NOT_FOUND */
@@ -31,16 +43,23 @@ export function readKind(text: string): DefinitionKind {
   return kind
 }
 
-export const fileNameOf = (kind: DefinitionKind, key: string) => (kind === 'data' ? key : `${key}.${kind}.yaml`)
+export const fileNameOf = (kind: DefinitionKind, key: string) =>
+  kind === 'data' ? key : `${key}.${kind}.yaml`
 
 /** A text of this size takes a tenth of it. */
 const PARSE_MS = 10_000
 
 /** Parses in a thread. @throws {Problem} BUSY, TOOK_TOO_LONG */
-export const parseBeside = (ctx: Pick<Context, 'work'>, file: string, source: string): Promise<Parsed> => ctx.work.run('parse', { file, source }, { limitMs: PARSE_MS })
+export const parseBeside = (ctx: Pick<Context, 'work'>, file: string, source: string): Promise<Parsed> =>
+  ctx.work.run('parse', { file, source }, { limitMs: PARSE_MS })
 
 /** Looks at a text without keeping it: its problems, and what it says that is not so. */
-export async function checkDefinition(ctx: Context, kind: DefinitionKind, key: string, source: string): Promise<{ definition?: Definition; problems: FileProblem[]; warnings: FileProblem[] }> {
+export async function checkDefinition(
+  ctx: Context,
+  kind: DefinitionKind,
+  key: string,
+  source: string,
+): Promise<{ definition?: Definition; problems: FileProblem[]; warnings: FileProblem[] }> {
   const file = fileNameOf(kind, key)
   const { definition, problems } = await parseBeside(ctx, file, source)
   if (!definition) return { problems, warnings: [] }
@@ -52,21 +71,50 @@ async function warningsOf(ctx: Context, file: string, definition: Definition): P
 }
 
 /** Saves a text as the next version. @throws {Problem} DEFINITION_BROKEN with the problems, KEY_CHANGED, CHANGED_MEANWHILE with what the other one saved, NAME_TAKEN */
-export async function saveDefinition(ctx: Context, kind: DefinitionKind, key: string, request: SaveRequest, who: string, how: 'edited' | 'restored' = 'edited'): Promise<Saved> {
+export async function saveDefinition(
+  ctx: Context,
+  kind: DefinitionKind,
+  key: string,
+  request: SaveRequest,
+  who: string,
+  how: 'edited' | 'restored' = 'edited',
+): Promise<Saved> {
   const definition = await readSource(ctx, kind, key, request.source)
   const saved = await ctx.db.transaction(async (tx): Promise<Omit<Saved, 'warnings'>> => {
     const row = await lockDefinition(tx, kind, key)
-    if (row && request.basedOn === 0) throw new Problem('NAME_TAKEN', `There is a ${kind} “${key}” already; open that one, or choose another key.`)
+    if (row && request.basedOn === 0)
+      throw new Problem(
+        'NAME_TAKEN',
+        `There is a ${kind} “${key}” already; open that one, or choose another key.`,
+      )
     if ((row?.version ?? 0) !== request.basedOn) throw await overtaken(ctx, kind, key, row)
-    if (row?.source === request.source && row.theirs === null) return { kind, key, version: row.version, changes: [] }
+    if (row?.source === request.source && row.theirs === null)
+      return { kind, key, version: row.version, changes: [] }
     const changes = row ? describeChanges(row.document, definition) : ['new']
     const number = ((await lastNumbers(tx, kind, [key])).get(key) ?? 0) + 1
     const file = row?.file ?? [request.folder, fileNameOf(kind, key)].filter(Boolean).join('/')
     const same = row !== undefined && row.hash === hashOf(request.source)
     await putDefinition(tx, {
-      document: definition, source: request.source, file, repositoryId: row?.repositoryId ?? null, hash: row?.hash ?? '', version: number, edited: typeof row?.repositoryId === 'number' && !same, theirs: row?.theirs ?? null,
+      document: definition,
+      source: request.source,
+      file,
+      repositoryId: row?.repositoryId ?? null,
+      hash: row?.hash ?? '',
+      version: number,
+      edited: typeof row?.repositoryId === 'number' && !same,
+      theirs: row?.theirs ?? null,
     })
-    await addVersions(tx, [{ kind, key, number, who, how: row ? how : 'made', changes: changes.length > 0 ? changes : ['only comments or layout'], source: request.source }])
+    await addVersions(tx, [
+      {
+        kind,
+        key,
+        number,
+        who,
+        how: row ? how : 'made',
+        changes: changes.length > 0 ? changes : ['only comments or layout'],
+        source: request.source,
+      },
+    ])
     await note(tx, who, `${kind}.save`, key, { version: number })
     await notify(tx, 'definitions')
     return { kind, key, version: number, changes }
@@ -74,40 +122,107 @@ export async function saveDefinition(ctx: Context, kind: DefinitionKind, key: st
   return { ...saved, warnings: await warningsOf(ctx, fileNameOf(kind, key), definition) }
 }
 
-async function readSource(ctx: Context, kind: DefinitionKind, key: string, source: string): Promise<Definition> {
+async function readSource(
+  ctx: Context,
+  kind: DefinitionKind,
+  key: string,
+  source: string,
+): Promise<Definition> {
   const { definition, problems } = await parseBeside(ctx, fileNameOf(kind, key), source)
   if (!definition) {
     const first = problems[0]!
-    throw new Problem('DEFINITION_BROKEN', `Line ${first.line}${first.field ? `, ${first.field}` : ''}: ${first.message}. Nothing was saved; your text is kept here.`, { problems })
+    throw new Problem(
+      'DEFINITION_BROKEN',
+      `Line ${first.line}${first.field ? `, ${first.field}` : ''}: ${first.message}. Nothing was saved; your text is kept here.`,
+      { problems },
+    )
   }
-  if (definition.key !== key) throw new Problem('KEY_CHANGED', `The text says “${definition.key}”, and this is “${key}”. History goes by the key, so it stays; copy it to make another one.`)
+  if (definition.key !== key)
+    throw new Problem(
+      'KEY_CHANGED',
+      `The text says “${definition.key}”, and this is “${key}”. History goes by the key, so it stays; copy it to make another one.`,
+    )
   return definition
 }
 
-async function overtaken(ctx: Context, kind: DefinitionKind, key: string, row: DefinitionRow | undefined): Promise<Problem> {
-  if (!row) return new Problem('CHANGED_MEANWHILE', `“${key}” was removed while you edited it. Your text is kept here; save it as new to bring it back.`, { version: 0 })
+async function overtaken(
+  ctx: Context,
+  kind: DefinitionKind,
+  key: string,
+  row: DefinitionRow | undefined,
+): Promise<Problem> {
+  if (!row)
+    return new Problem(
+      'CHANGED_MEANWHILE',
+      `“${key}” was removed while you edited it. Your text is kept here; save it as new to bring it back.`,
+      { version: 0 },
+    )
   const newest = await versionRow(ctx.db, kind, key, row.version)
-  const detail: Overtaken = { version: row.version, who: newest?.who ?? 'somebody', at: (newest?.at ?? row.changedAt).toISOString(), changes: newest?.changes ?? [], source: row.source }
-  return new Problem('CHANGED_MEANWHILE', `${detail.who} saved version ${detail.version} while you edited. Nothing was overwritten; both texts are kept.`, detail)
+  const detail: Overtaken = {
+    version: row.version,
+    who: newest?.who ?? 'somebody',
+    at: (newest?.at ?? row.changedAt).toISOString(),
+    changes: newest?.changes ?? [],
+    source: row.source,
+  }
+  return new Problem(
+    'CHANGED_MEANWHILE',
+    `${detail.who} saved version ${detail.version} while you edited. Nothing was overwritten; both texts are kept.`,
+    detail,
+  )
 }
 
 /** Makes an earlier text the newest version. @throws {Problem} NOT_FOUND, and as saving does */
-export async function restoreVersion(ctx: Context, kind: DefinitionKind, key: string, number: number, who: string): Promise<Saved> {
-  const [old, newest] = [await versionRow(ctx.db, kind, key, number), await ctx.db.transaction((tx) => lockDefinition(tx, kind, key))]
+export async function restoreVersion(
+  ctx: Context,
+  kind: DefinitionKind,
+  key: string,
+  number: number,
+  who: string,
+): Promise<Saved> {
+  const [old, newest] = [
+    await versionRow(ctx.db, kind, key, number),
+    await ctx.db.transaction((tx) => lockDefinition(tx, kind, key)),
+  ]
   if (!old) throw new Problem('NOT_FOUND', `“${key}” has no version ${number}.`)
-  return saveDefinition(ctx, kind, key, { source: old.source, basedOn: newest?.version ?? 0 }, who, 'restored')
+  return saveDefinition(
+    ctx,
+    kind,
+    key,
+    { source: old.source, basedOn: newest?.version ?? 0 },
+    who,
+    'restored',
+  )
 }
 
 /** Takes a definition away; its versions stay, and bring it back. One of a repository comes back with the next reading unless its file goes too.
  * @throws {Problem} NOT_FOUND, CHANGED_MEANWHILE */
-export async function removeDefinition(ctx: Context, kind: DefinitionKind, key: string, basedOn: number, who: string): Promise<void> {
+export async function removeDefinition(
+  ctx: Context,
+  kind: DefinitionKind,
+  key: string,
+  basedOn: number,
+  who: string,
+): Promise<void> {
   await ctx.db.transaction(async (tx) => {
     const row = await lockDefinition(tx, kind, key)
     if (!row) throw new Problem('NOT_FOUND')
     if (row.version !== basedOn) throw await overtaken(ctx, kind, key, row)
-    if (row.repositoryId !== null) throw new Problem('IN_REPOSITORY', `“${row.title}” is in a repository: take the file ${row.file} out there, and read it again.`)
+    if (row.repositoryId !== null)
+      throw new Problem(
+        'IN_REPOSITORY',
+        `“${row.title}” is in a repository: take the file ${row.file} out there, and read it again.`,
+      )
     await dropDefinitions(tx, [row])
-    const version: NewVersion = { kind, key, number: row.version + 1, who, how: 'removed', changes: ['removed'], source: row.source }
+    const version: NewVersion = {
+      kind,
+      key,
+      number: row.version + 1,
+      who,
+      how: 'removed',
+      changes: ['removed'],
+      source: row.source,
+    }
     await addVersions(tx, [version])
     await note(tx, who, `${kind}.remove`, key)
     await notify(tx, 'definitions')
@@ -118,12 +233,22 @@ const VERSIONS_SHOWN = 200
 
 /** Newest first. */
 export async function listVersions(ctx: Context, kind: DefinitionKind, key: string) {
-  return (await versionLines(ctx.db, kind, key, VERSIONS_SHOWN)).map(({ at, ...line }) => ({ ...line, at: at.toISOString() }))
+  return (await versionLines(ctx.db, kind, key, VERSIONS_SHOWN)).map(({ at, ...line }) => ({
+    ...line,
+    at: at.toISOString(),
+  }))
 }
 
 /** One version with its text, and its changes against another one. @throws {Problem} NOT_FOUND */
 export async function showVersion(ctx: Context, kind: DefinitionKind, key: string, number: number) {
   const row = await versionRow(ctx.db, kind, key, number)
   if (!row) throw new Problem('NOT_FOUND', `“${key}” has no version ${number}.`)
-  return { number: row.number, who: row.who, how: row.how, changes: row.changes, source: row.source, at: row.at.toISOString() }
+  return {
+    number: row.number,
+    who: row.who,
+    how: row.how,
+    changes: row.changes,
+    source: row.source,
+    at: row.at.toISOString(),
+  }
 }

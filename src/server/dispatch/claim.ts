@@ -2,7 +2,19 @@
 import { randomUUID } from 'node:crypto'
 import { isNeeded, seatRoles, type Work } from '@/core/execution'
 import type { AgentRow } from '@/db/agents'
-import { addAttempts, freeSeats, gather, putBack, seatsOf, takeAssigned, takeNextCaseRun, type AttemptRow, type CaseRunRow, type NewAttempt, type Taken } from '@/db/claim'
+import {
+  addAttempts,
+  freeSeats,
+  gather,
+  putBack,
+  seatsOf,
+  takeAssigned,
+  takeNextCaseRun,
+  type AttemptRow,
+  type CaseRunRow,
+  type NewAttempt,
+  type Taken,
+} from '@/db/claim'
 import type { Tx } from '@/db/client'
 import { claimQuickly } from '@/db/quick'
 import { beginRun } from '@/db/run-states'
@@ -26,7 +38,14 @@ export async function claimWork(ctx: Context, agent: AgentRow, wanted?: number):
   for (let i = 0; i < CLASH_TRIES; i++) {
     const unrun: Unrun[] = []
     try {
-      const quick = ctx.now.live ? await claimQuickly(ctx.connection.quick, { agentId: agent.id, seat: wanted, attemptId: randomUUID(), leaseMs: ctx.leaseMs }) : 'else'
+      const quick = ctx.now.live
+        ? await claimQuickly(ctx.connection.quick, {
+            agentId: agent.id,
+            seat: wanted,
+            attemptId: randomUUID(),
+            leaseMs: ctx.leaseMs,
+          })
+        : 'else'
       if (quick === 'nothing') return undefined
       if (quick !== 'else') {
         tellOfClaim(ctx, quick.caseRun)
@@ -35,7 +54,8 @@ export async function claimWork(ctx: Context, agent: AgentRow, wanted?: number):
       const claimed = await ctx.db.transaction((tx) => claimOnce(tx, ctx, agent, unrun))
       for (const { caseRun, scopes } of unrun) await afterEnd(ctx, caseRun, scopes)
       if (!claimed) return undefined
-      if (claimed.attempt.told !== null) await endTold(ctx, claimed.attempt) // it was over before its agent heard of it
+      if (claimed.attempt.told !== null)
+        await endTold(ctx, claimed.attempt) // it was over before its agent heard of it
       else return await workOf(ctx, claimed.caseRun, claimed.attempt)
     } catch (error) {
       if (!isClash(error)) throw error
@@ -44,7 +64,12 @@ export async function claimWork(ctx: Context, agent: AgentRow, wanted?: number):
   return undefined
 }
 
-async function claimOnce(tx: Tx, ctx: Context, agent: AgentRow, unrun: Unrun[]): Promise<Claimed | undefined> {
+async function claimOnce(
+  tx: Tx,
+  ctx: Context,
+  agent: AgentRow,
+  unrun: Unrun[],
+): Promise<Claimed | undefined> {
   const seats = await seatsOf(tx, agent.id)
   if (!seats) return undefined
   if (seats.assigned !== null) return takeAssigned(tx, seats.assigned, ctx.now, ctx.leaseMs)
@@ -60,18 +85,34 @@ async function claimOnce(tx: Tx, ctx: Context, agent: AgentRow, unrun: Unrun[]):
     caseRun = await takeReady(tx, ctx, here, unrun, { attemptId: id, joint: false })
   }
   if (!caseRun) return undefined
-  const [attempt] = await begin(tx, ctx, caseRun, [{ id, caseRun, agentId: agent.id, agentName: agent.name, seat }])
+  const [attempt] = await begin(tx, ctx, caseRun, [
+    { id, caseRun, agentId: agent.id, agentName: agent.name, seat },
+  ])
   return { caseRun, attempt: attempt! }
 }
 
 /** Every role gets a seat at once, or none does. While too few are free, those that are needed are kept free: one joint case at a time, so that two never wait for each other. */
-async function seatJoint(tx: Tx, ctx: Context, agent: AgentRow, caseRun: Taken, id: string): Promise<Claimed | 'keep free' | 'others first' | undefined> {
+async function seatJoint(
+  tx: Tx,
+  ctx: Context,
+  agent: AgentRow,
+  caseRun: Taken,
+  id: string,
+): Promise<Claimed | 'keep free' | 'others first' | undefined> {
   const roles = caseRun.roles.map((role, i) => ({ role, environment: caseRun.roleEnvironments[i]! }))
-  const free = await freeSeats(tx, { first: agent.name, pool: caseRun.runPool, only: caseRun.agent, environments: caseRun.roleEnvironments, aliveMs: ctx.leaseMs })
+  const free = await freeSeats(tx, {
+    first: agent.name,
+    pool: caseRun.runPool,
+    only: caseRun.agent,
+    environments: caseRun.roleEnvironments,
+    aliveMs: ctx.leaseMs,
+  })
   const seated = seatRoles(roles, free)
   if (seated.length < roles.length) {
     await putBack(tx, caseRun)
-    return (await gather(tx, caseRun.id, ctx.now)) && isNeeded(agent.name, roles, free) ? 'keep free' : 'others first'
+    return (await gather(tx, caseRun.id, ctx.now)) && isNeeded(agent.name, roles, free)
+      ? 'keep free'
+      : 'others first'
   }
   const used = new Map(free.map(({ agent: name, used: taken }) => [name, [...taken]]))
   const wanted = seated.map(({ role, agent: name }, i): NewAttempt => {
@@ -79,7 +120,15 @@ async function seatJoint(tx: Tx, ctx: Context, agent: AgentRow, caseRun: Taken, 
     const [seat] = freeOf(one.free + one.used.length, used.get(name)!)
     used.get(name)!.push(seat!)
     const own = name === agent.name && !seated.slice(0, i).some((other) => other.agent === name)
-    return { id: i === 0 ? id : randomUUID(), caseRun, agentId: one.id, agentName: name, seat: seat!, role, state: own ? 'claimed' : 'assigned' }
+    return {
+      id: i === 0 ? id : randomUUID(),
+      caseRun,
+      agentId: one.id,
+      agentName: name,
+      seat: seat!,
+      role,
+      state: own ? 'claimed' : 'assigned',
+    }
   })
   const attempts = await begin(tx, ctx, caseRun, wanted)
   ctx.herald.tell('work')
@@ -87,9 +136,15 @@ async function seatJoint(tx: Tx, ctx: Context, agent: AgentRow, caseRun: Taken, 
   return attempt && { caseRun, attempt }
 }
 
-const freeOf = (seats: number, used: readonly number[]): number[] => Array.from({ length: seats }, (_, i) => i + 1).filter((n) => !used.includes(n))
+const freeOf = (seats: number, used: readonly number[]): number[] =>
+  Array.from({ length: seats }, (_, i) => i + 1).filter((n) => !used.includes(n))
 
-async function begin(tx: Tx, ctx: Context, caseRun: Taken, wanted: readonly NewAttempt[]): Promise<AttemptRow[]> {
+async function begin(
+  tx: Tx,
+  ctx: Context,
+  caseRun: Taken,
+  wanted: readonly NewAttempt[],
+): Promise<AttemptRow[]> {
   const attempts = await addAttempts(tx, wanted, ctx.now, ctx.leaseMs)
   if (caseRun.runState === 'waiting') await beginRun(tx, caseRun.runId, ctx.now)
   tellOfClaim(ctx, caseRun)
@@ -102,7 +157,13 @@ function tellOfClaim(ctx: Context, { runId }: Pick<CaseRunRow, 'runId'>): void {
 }
 
 /** The next case run that has all it takes. One whose handoff was never given is not run, and says which one is missing. */
-async function takeReady(tx: Tx, ctx: Context, agent: AgentRow, unrun: Unrun[], which: { attemptId: string; joint: boolean }): Promise<Taken | undefined> {
+async function takeReady(
+  tx: Tx,
+  ctx: Context,
+  agent: AgentRow,
+  unrun: Unrun[],
+  which: { attemptId: string; joint: boolean },
+): Promise<Taken | undefined> {
   for (;;) {
     const caseRun = await takeNextCaseRun(tx, agent, ctx.now, which)
     if (!caseRun || caseRun.needs.length === 0) return caseRun
@@ -110,9 +171,16 @@ async function takeReady(tx: Tx, ctx: Context, agent: AgentRow, unrun: Unrun[], 
     const missing = caseRun.needs.filter((name) => !(name in given))
     if (missing.length === 0) return caseRun
     await releaseHolds(tx, caseRun.id)
-    await endUnrun(tx, caseRun.id, `it takes the handoff “${missing.join('”, “')}”, which was not given`, ctx.now)
+    await endUnrun(
+      tx,
+      caseRun.id,
+      `it takes the handoff “${missing.join('”, “')}”, which was not given`,
+      ctx.now,
+    )
     unrun.push({ caseRun, scopes: [...caseRun.scopes, ...(await skipBehind(tx, caseRun, ctx.now))] })
   }
 }
 
-const isClash = (error: unknown) => ((error as { cause?: { code?: string } }).cause?.code ?? (error as { code?: string }).code) === UNIQUE_VIOLATION
+const isClash = (error: unknown) =>
+  ((error as { cause?: { code?: string } }).cause?.code ?? (error as { code?: string }).code) ===
+  UNIQUE_VIOLATION

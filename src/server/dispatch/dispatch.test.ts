@@ -5,14 +5,26 @@ import { addToken, listAgents, takeToken, type AgentRow } from '@/db/agents'
 import { attemptRow, runSight } from '@/db/runs'
 import { claimWork, drainAgent, expireLeases, finishAttempt, heartbeat, ingestEvents, registerAgent } from '.'
 import { cancelRun, startAgain, startRun } from '../runs'
-import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
+import {
+  addAgent,
+  seedFiles,
+  simpleCase,
+  simpleSuite,
+  testContext,
+  type TestContext,
+} from '../testing/context'
 
 let ctx: TestContext
 beforeAll(async () => {
   ctx = await testContext()
   await seedFiles(ctx, {
-    'a.case.yaml': simpleCase('a'), 'b.case.yaml': simpleCase('b', 'priority: high\n'), 'c.case.yaml': simpleCase('c', 'uses: [desk]\n'), 'd.case.yaml': simpleCase('d', 'uses: [desk]\n'),
-    'two.suite.yaml': simpleSuite('two', ['a', 'b']), 'one.suite.yaml': simpleSuite('one', ['a']), 'held.suite.yaml': simpleSuite('held', ['c', 'd']),
+    'a.case.yaml': simpleCase('a'),
+    'b.case.yaml': simpleCase('b', 'priority: high\n'),
+    'c.case.yaml': simpleCase('c', 'uses: [desk]\n'),
+    'd.case.yaml': simpleCase('d', 'uses: [desk]\n'),
+    'two.suite.yaml': simpleSuite('two', ['a', 'b']),
+    'one.suite.yaml': simpleSuite('one', ['a']),
+    'held.suite.yaml': simpleSuite('held', ['c', 'd']),
   })
 })
 afterAll(() => ctx.end())
@@ -20,13 +32,25 @@ afterEach(async () => {
   await ctx.db.execute(sql`truncate runs, agents cascade`)
 })
 
-const start = (suite: string, extra: object = {}) => startRun(ctx, { suite, environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000, ...extra }, 'Wren')
+const start = (suite: string, extra: object = {}) =>
+  startRun(
+    ctx,
+    { suite, environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000, ...extra },
+    'Wren',
+  )
 const pass = { outcome: 'passed', ms: 5 } as const
 const fail = { outcome: 'failed', ms: 5, failure: { kind: 'check', message: 'no', path: 'main.1' } } as const
 const hold = ({ agentId, attemptId, lease }: Work) => ({ agentId, attemptId, lease })
-const finish = (work: Work, result: Parameters<typeof finishAttempt>[2]) => finishAttempt(ctx, hold(work), result)
+const finish = (work: Work, result: Parameters<typeof finishAttempt>[2]) =>
+  finishAttempt(ctx, hold(work), result)
 const counts = async (id: number) => (await runSight(ctx.db, id))!.counts
-const stepEvent = (no: number, object = 'Go'): NumberedEvent => ({ no, atMs: no, type: 'step-started', path: `main.${no}`, words: { verb: 'click', object, detail: '' } })
+const stepEvent = (no: number, object = 'Go'): NumberedEvent => ({
+  no,
+  atMs: no,
+  type: 'step-started',
+  path: `main.${no}`,
+  words: { verb: 'click', object, detail: '' },
+})
 /** The clock an hour on: every lease has run out. */
 const anHourLater = () => ({ ...ctx, now: sql`now() + interval '1 hour'` })
 
@@ -42,7 +66,14 @@ describe('claiming', () => {
     await start('two')
     const [first, second] = [await claim(agent), await claim(agent)]
     expect([first.case.key, second.case.key]).toEqual(['b', 'a'])
-    expect(first).toMatchObject({ build: '1.0', number: 1, lease: 1, limitMs: 60_000, applications: { booking: 'http://127.0.0.1:9/b/1.0/booking' }, environment: { key: 'wide' } })
+    expect(first).toMatchObject({
+      build: '1.0',
+      number: 1,
+      lease: 1,
+      limitMs: 60_000,
+      applications: { booking: 'http://127.0.0.1:9/b/1.0/booking' },
+      environment: { key: 'wide' },
+    })
   })
   test('no more than its seats, nothing it cannot serve, nothing while draining', async () => {
     const [busy, other] = [await addAgent(ctx, 'busy', 1), await addAgent(ctx, 'other', 3, ['narrow'])]
@@ -57,14 +88,18 @@ describe('claiming', () => {
   test('many claims at once never get the same case run', async () => {
     const agents = await Promise.all(Array.from({ length: 8 }, (_, i) => addAgent(ctx, `many-${i}`, 2)))
     await start('two', { environments: ['wide', 'narrow'] })
-    const works = (await Promise.all(agents.flatMap((agent) => [claimWork(ctx, agent), claimWork(ctx, agent)]))).filter((work) => work !== undefined)
+    const works = (
+      await Promise.all(agents.flatMap((agent) => [claimWork(ctx, agent), claimWork(ctx, agent)]))
+    ).filter((work) => work !== undefined)
     expect(works).toHaveLength(4)
     expect(new Set(works.map((work) => work.attemptId)).size).toBe(4)
   })
   test('what holds a name alone waits for the other, also when both are claimed at once', async () => {
     const agents = await Promise.all(['x', 'y', 'z'].map((name) => addAgent(ctx, name)))
     await start('held')
-    const works = (await Promise.all(agents.map((agent) => claimWork(ctx, agent)))).filter((work) => work !== undefined)
+    const works = (await Promise.all(agents.map((agent) => claimWork(ctx, agent)))).filter(
+      (work) => work !== undefined,
+    )
     expect(works).toHaveLength(1)
     await finish(works[0]!, pass)
     expect((await claim(agents[1]!)).case.key).not.toBe(works[0]!.case.key)
@@ -88,7 +123,9 @@ describe('ending', () => {
     await finish(work, pass)
     await finish(work, pass)
     await expect(finish(work, fail)).rejects.toMatchObject({ code: 'LEASE_LOST' })
-    await expect(finishAttempt(ctx, { ...hold(work), lease: 99 }, pass)).rejects.toMatchObject({ code: 'LEASE_LOST' })
+    await expect(finishAttempt(ctx, { ...hold(work), lease: 99 }, pass)).rejects.toMatchObject({
+      code: 'LEASE_LOST',
+    })
     expect((await counts(id)).passed).toBe(1)
   })
   test('a retry that passes is recovered', async () => {
@@ -117,13 +154,32 @@ describe('events', () => {
     const agent = await addAgent(ctx, 'one')
     await start('one')
     const work = await claim(agent)
-    const batch = [stepEvent(1, 'First'), stepEvent(2, 'Second'), { no: 3, atMs: 3, type: 'screen', path: 'main.2', phase: 'after', hash: 'f'.repeat(64), width: 1, height: 1 } as const]
+    const batch = [
+      stepEvent(1, 'First'),
+      stepEvent(2, 'Second'),
+      {
+        no: 3,
+        atMs: 3,
+        type: 'screen',
+        path: 'main.2',
+        phase: 'after',
+        hash: 'f'.repeat(64),
+        width: 1,
+        height: 1,
+      } as const,
+    ]
     await ingestEvents(ctx, work, batch)
     await ingestEvents(ctx, work, [...batch.slice(1), stepEvent(4)])
-    const rows = await ctx.db.select().from(events).where(eq(events.attemptId, work.attemptId)).orderBy(events.no)
+    const rows = await ctx.db
+      .select()
+      .from(events)
+      .where(eq(events.attemptId, work.attemptId))
+      .orderBy(events.no)
     expect(rows.map(({ no }) => no)).toEqual([1, 2, 3, 4])
     expect(rows[0]!.body).not.toHaveProperty('no')
-    const [row] = (await ctx.db.execute(sql`select at_step, screen, state from attempts where id = ${work.attemptId}`)).rows
+    const [row] = (
+      await ctx.db.execute(sql`select at_step, screen, state from attempts where id = ${work.attemptId}`)
+    ).rows
     expect(row).toEqual({ at_step: 'click Go', screen: 'f'.repeat(64), state: 'running' })
   })
 })
@@ -149,7 +205,11 @@ describe('a lost agent', () => {
     await start('two')
     const [kept, gone] = [await claim(agent), await claim(agent)]
     await finish(gone, pass)
-    const answer = await heartbeat({ ...ctx, now: sql`now() + interval '29 minutes'`, leaseMs: 3_600_000 }, agent, { attempts: [hold(kept), hold(gone)] })
+    const answer = await heartbeat(
+      { ...ctx, now: sql`now() + interval '29 minutes'`, leaseMs: 3_600_000 },
+      agent,
+      { attempts: [hold(kept), hold(gone)] },
+    )
     expect(answer.commands).toEqual([{ attemptId: gone.attemptId, command: 'drop' }])
     expect(await expireLeases(anHourLater())).toBe(0)
   })
@@ -162,38 +222,102 @@ describe('a lost agent', () => {
     }
     expect(await claimWork(ctx, agent)).toBeUndefined()
     expect(await counts(id)).toMatchObject({ errored: 1 })
-    const [row] = await ctx.db.select({ message: caseRuns.failureMessage }).from(caseRuns).where(eq(caseRuns.runId, id))
-    expect(row!.message).toBe('Its agent was lost with it twice, so it is not given out again. The agent was lost: its heartbeat stopped')
+    const [row] = await ctx.db
+      .select({ message: caseRuns.failureMessage })
+      .from(caseRuns)
+      .where(eq(caseRuns.runId, id))
+    expect(row!.message).toBe(
+      'Its agent was lost with it twice, so it is not given out again. The agent was lost: its heartbeat stopped',
+    )
   })
   test('an agent started anew gives up at once what its earlier process held', async () => {
     const agent = await addAgent(ctx, 'one')
     await start('one')
     await claim(agent)
-    await registerAgent(ctx, { id: agent.tokenId! }, { name: 'one', instance: 'second', pool: 'test', version: '1', protocol: AGENT_PROTOCOL, seats: 1, environments: ['wide'], simulated: true })
+    await registerAgent(
+      ctx,
+      { id: agent.tokenId! },
+      {
+        name: 'one',
+        instance: 'second',
+        pool: 'test',
+        version: '1',
+        protocol: AGENT_PROTOCOL,
+        seats: 1,
+        environments: ['wide'],
+        simulated: true,
+      },
+    )
     expect((await claim(agent)).number).toBe(2)
   })
   test('a token that is made for a pool puts its agent there, whatever it says of itself', async () => {
-    const id = await addToken(ctx.db, { purpose: 'agent', name: 'gate', hash: 'gate', createdBy: 'test', pool: 'Gate' })
-    const of = { name: 'gate', instance: 'i', pool: 'Shore', version: '1', protocol: AGENT_PROTOCOL, seats: 1, environments: ['wide'], simulated: true }
+    const id = await addToken(ctx.db, {
+      purpose: 'agent',
+      name: 'gate',
+      hash: 'gate',
+      createdBy: 'test',
+      pool: 'Gate',
+    })
+    const of = {
+      name: 'gate',
+      instance: 'i',
+      pool: 'Shore',
+      version: '1',
+      protocol: AGENT_PROTOCOL,
+      seats: 1,
+      environments: ['wide'],
+      simulated: true,
+    }
     expect((await registerAgent(ctx, (await takeToken(ctx.db, 'gate', 'agent'))!, of)).pool).toBe('Gate')
     expect((await registerAgent(ctx, { id }, { ...of, instance: 'j' })).pool).toBe('Gate') // once it is known, people say where it is
   })
   test('a name of another token is refused', async () => {
     await addAgent(ctx, 'one')
     const { tokenId } = await addAgent(ctx, 'two')
-    await expect(registerAgent(ctx, { id: tokenId! }, { name: 'one', instance: 'i', pool: 'p', version: '1', protocol: AGENT_PROTOCOL, seats: 1, environments: ['wide'], simulated: false })).rejects.toMatchObject({ code: 'AGENT_NAME_TAKEN' })
+    await expect(
+      registerAgent(
+        ctx,
+        { id: tokenId! },
+        {
+          name: 'one',
+          instance: 'i',
+          pool: 'p',
+          version: '1',
+          protocol: AGENT_PROTOCOL,
+          seats: 1,
+          environments: ['wide'],
+          simulated: false,
+        },
+      ),
+    ).rejects.toMatchObject({ code: 'AGENT_NAME_TAKEN' })
   })
   test('an agent that speaks another protocol is told what to replace, and is not in the fleet', async () => {
     const { tokenId } = await addAgent(ctx, 'one')
-    const newer = { name: 'newer', instance: 'i', pool: 'p', version: '9.0.0', protocol: 9, seats: 1, environments: ['wide'], simulated: false }
-    await expect(registerAgent(ctx, { id: tokenId! }, newer)).rejects.toMatchObject({ code: 'PROTOCOL_UNSERVED', message: expect.stringContaining('Upgrade the server first') as unknown })
+    const newer = {
+      name: 'newer',
+      instance: 'i',
+      pool: 'p',
+      version: '9.0.0',
+      protocol: 9,
+      seats: 1,
+      environments: ['wide'],
+      simulated: false,
+    }
+    await expect(registerAgent(ctx, { id: tokenId! }, newer)).rejects.toMatchObject({
+      code: 'PROTOCOL_UNSERVED',
+      message: expect.stringContaining('Upgrade the server first') as unknown,
+    })
     expect((await listAgents(ctx.db, ctx.leaseMs)).map(({ name }) => name)).toEqual(['one'])
   })
 })
 
 describe('starting and cancelling', () => {
   test.each([
-    { why: 'an environment nobody serves', request: { environments: ['narrow'] }, code: 'ENVIRONMENT_UNSERVED' },
+    {
+      why: 'an environment nobody serves',
+      request: { environments: ['narrow'] },
+      code: 'ENVIRONMENT_UNSERVED',
+    },
     { why: 'an environment that is not there', request: { environments: ['zz'] }, code: 'NOT_FOUND' },
     { why: 'a suite that is not there', request: { suite: 'zz' }, code: 'NOT_FOUND' },
   ])('$why is said before it starts, and nothing is written', async ({ request, code }) => {
@@ -207,7 +331,9 @@ describe('starting and cancelling', () => {
     const work = await claim(agent)
     await cancelRun(ctx, id, 'Wren')
     expect(await counts(id)).toMatchObject({ cancelled: 1, claimed: 1 })
-    expect((await heartbeat(ctx, agent, { attempts: [hold(work)] })).commands).toEqual([{ attemptId: work.attemptId, command: 'cancel', undo: true }])
+    expect((await heartbeat(ctx, agent, { attempts: [hold(work)] })).commands).toEqual([
+      { attemptId: work.attemptId, command: 'cancel', undo: true },
+    ])
     await finish(work, { outcome: 'cancelled', ms: 1 })
     expect(await runSight(ctx.db, id)).toMatchObject({ state: 'ended', counts: { cancelled: 2 } })
     await expect(cancelRun(ctx, id, 'Wren')).rejects.toMatchObject({ code: 'RUN_ENDED' })
@@ -223,7 +349,11 @@ describe('starting and cancelling', () => {
   test('times come from the clock that is given', async () => {
     const agent = await addAgent(ctx, 'one')
     const then = { ...ctx, now: sql`'2026-01-02T03:04:05Z'::timestamptz` }
-    const id = await startRun({ ...ctx }, { suite: 'one', environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000 }, 'Wren')
+    const id = await startRun(
+      { ...ctx },
+      { suite: 'one', environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000 },
+      'Wren',
+    )
     const work = (await claimWork(then, agent))!
     await finishAttempt(then, hold(work), pass)
     const [row] = await ctx.db.select().from(caseRuns).where(eq(caseRuns.runId, id))

@@ -1,10 +1,42 @@
-import { judge, type AttemptResult, type Failure, type NumberedEvent, type Outcome, type TryPart } from '@/core/execution'
+import {
+  judge,
+  type AttemptResult,
+  type Failure,
+  type NumberedEvent,
+  type Outcome,
+  type TryPart,
+} from '@/core/execution'
 import { describeDuration } from '@/core/model'
 import type { AttemptRow, CaseRunRow, EndedCaseRun } from '@/db/claim'
 import type { Hold } from '@/db/dispatch'
 import { addHandoffs } from '@/db/handoffs'
-import { attemptsOf, endAttempt, endCaseRun, expiredHolds, letBegin, letBeginAll, lockCaseRun, noteLate, releaseHolds, skipBehind, tellToEnd, unreportedHolds, waitAgain } from '@/db/settle'
-import { cancelRun, countFailures, endRunIfDone, isPhaseOpen, lockRun, moveToNextPhase, overdueRuns, skipPhase, stalledRuns, type RunFacts } from '@/db/run-states'
+import {
+  attemptsOf,
+  endAttempt,
+  endCaseRun,
+  expiredHolds,
+  letBegin,
+  letBeginAll,
+  lockCaseRun,
+  noteLate,
+  releaseHolds,
+  skipBehind,
+  tellToEnd,
+  unreportedHolds,
+  waitAgain,
+} from '@/db/settle'
+import {
+  cancelRun,
+  countFailures,
+  endRunIfDone,
+  isPhaseOpen,
+  lockRun,
+  moveToNextPhase,
+  overdueRuns,
+  skipPhase,
+  stalledRuns,
+  type RunFacts,
+} from '@/db/run-states'
 import { attemptRow } from '@/db/runs'
 import type { Tx } from '@/db/client'
 import { passQuickly } from '@/db/quick'
@@ -15,9 +47,23 @@ import { progressOf, storeEvents } from './ingest'
 /** Ends an attempt and settles what follows. Finishing the same attempt again with its own lease is accepted and changes nothing.
  * @param rest its last events, stored with the end or not at all
  * @throws {Problem} LEASE_LOST when another holds it, NOT_FOUND */
-export async function finishAttempt(ctx: Context, hold: Hold, result: AttemptResult, rest: NumberedEvent[] = []): Promise<void> {
-  if (result.outcome === 'passed' && ctx.now.live && !result.handoffs && !result.stopRun && !rest.some(({ type }) => type === 'recovery-ended')) {
-    const ended = await passQuickly(ctx.connection.quick, hold, PASSED_AT_ONCE, { events: rest, ...progressOf(rest) })
+export async function finishAttempt(
+  ctx: Context,
+  hold: Hold,
+  result: AttemptResult,
+  rest: NumberedEvent[] = [],
+): Promise<void> {
+  if (
+    result.outcome === 'passed' &&
+    ctx.now.live &&
+    !result.handoffs &&
+    !result.stopRun &&
+    !rest.some(({ type }) => type === 'recovery-ended')
+  ) {
+    const ended = await passQuickly(ctx.connection.quick, hold, PASSED_AT_ONCE, {
+      events: rest,
+      ...progressOf(rest),
+    })
     if (ended) {
       tellOfEnd(ctx, { id: hold.attemptId, runId: ended.caseRun.runId })
       return afterEnd(ctx, ended.caseRun, ended.caseRun.scopes, ended)
@@ -31,7 +77,14 @@ export async function finishAttempt(ctx: Context, hold: Hold, result: AttemptRes
   if (settled) return after(ctx, settled)
   const known = await attemptRow(ctx.db, hold.attemptId)
   if (!known) throw new Problem('NOT_FOUND')
-  if (known.state === 'ended' && known.agentId === hold.agentId && known.lease === hold.lease && known.outcome === result.outcome && known.failureKind !== 'agent') return
+  if (
+    known.state === 'ended' &&
+    known.agentId === hold.agentId &&
+    known.lease === hold.lease &&
+    known.outcome === result.outcome &&
+    known.failureKind !== 'agent'
+  )
+    return
   await noteLate(ctx.db, hold, result.outcome)
   throw new Problem('LEASE_LOST')
 }
@@ -53,8 +106,15 @@ export async function endLost(ctx: Context, holds: readonly Hold[], why: string)
 }
 
 /** Ends an attempt that was told to end before its agent heard of it. */
-export async function endTold(ctx: Context, { id: attemptId, agentId, lease, told }: Pick<AttemptRow, 'id' | 'agentId' | 'lease' | 'told'>): Promise<void> {
-  await finishAttempt(ctx, { agentId, attemptId, lease }, { outcome: 'cancelled', failure: { kind: 'agent', message: `Not begun: ${told}` }, ms: 0 })
+export async function endTold(
+  ctx: Context,
+  { id: attemptId, agentId, lease, told }: Pick<AttemptRow, 'id' | 'agentId' | 'lease' | 'told'>,
+): Promise<void> {
+  await finishAttempt(
+    ctx,
+    { agentId, attemptId, lease },
+    { outcome: 'cancelled', failure: { kind: 'agent', message: `Not begun: ${told}` }, ms: 0 },
+  )
 }
 
 /** What a case run is whose first attempt passed. */
@@ -64,12 +124,21 @@ const PASSED = new Set<Outcome>(['passed', 'recovered'])
 type Settled = { caseRun: CaseRunRow; run: RunFacts; over?: string[] }
 
 /** What an attempt's end means for its case run and its run. */
-async function settle(tx: Tx, ctx: Context, attempt: AttemptRow, { failure, handoffs, stopRun }: Pick<AttemptResult, 'failure' | 'handoffs' | 'stopRun'>): Promise<Settled> {
+async function settle(
+  tx: Tx,
+  ctx: Context,
+  attempt: AttemptRow,
+  { failure, handoffs, stopRun }: Pick<AttemptResult, 'failure' | 'handoffs' | 'stopRun'>,
+): Promise<Settled> {
   const { caseRun, run } = await lockCaseRun(tx, attempt.caseRunId)
-  const tries = attempt.number === 1 && caseRun.roles.length === 0 ? [attempt] : await attemptsOf(tx, caseRun.id)
+  const tries =
+    attempt.number === 1 && caseRun.roles.length === 0 ? [attempt] : await attemptsOf(tx, caseRun.id)
   if (handoffs) await addHandoffs(tx, caseRun, handoffs)
   tellOfEnd(ctx, attempt)
-  const verdict = judge(tries.map(partOf), { case: run.retries, ...(run.retryOn.length > 0 && { on: run.retryOn }) })
+  const verdict = judge(tries.map(partOf), {
+    case: run.retries,
+    ...(run.retryOn.length > 0 && { on: run.retryOn }),
+  })
   if (verdict.next === 'wait') return { caseRun, run }
   if (verdict.next === 'end-others') {
     await tellToEnd(tx, attempt, `${attempt.role}: ${failure?.message ?? 'it was stopped'}`)
@@ -78,13 +147,30 @@ async function settle(tx: Tx, ctx: Context, attempt: AttemptRow, { failure, hand
   }
   if (caseRun.exclusive.length > 0) await releaseHolds(tx, caseRun.id)
   const cancelled = run.state === 'cancelling' && verdict.decisive !== undefined
-  if (verdict.next === 'again' && !cancelled && (await waitAgain(tx, caseRun, wishOf(run, attempt, verdict.usesRetry)))) {
+  if (
+    verdict.next === 'again' &&
+    !cancelled &&
+    (await waitAgain(tx, caseRun, wishOf(run, attempt, verdict.usesRetry)))
+  ) {
     ctx.herald.tell('work')
     return { caseRun, run }
   }
   const outcome = verdict.next === 'again' || cancelled ? 'cancelled' : verdict.outcome
-  const decisive = tries.find(({ number, role }) => number === verdict.decisive?.number && role === verdict.decisive.role)
-  await endCaseRun(tx, caseRun.id, { outcome, attempt: decisive?.id, ...(decisive && { failure: failureOf(decisive, verdict.next === 'ended' ? verdict.because : undefined) }) }, ctx.now)
+  const decisive = tries.find(
+    ({ number, role }) => number === verdict.decisive?.number && role === verdict.decisive.role,
+  )
+  await endCaseRun(
+    tx,
+    caseRun.id,
+    {
+      outcome,
+      attempt: decisive?.id,
+      ...(decisive && {
+        failure: failureOf(decisive, verdict.next === 'ended' ? verdict.because : undefined),
+      }),
+    },
+    ctx.now,
+  )
   if (stopRun !== undefined) await skipPhase(tx, run.id, 0, `Stopped by a recovery rule: ${stopRun}`, ctx.now)
   const skipped = PASSED.has(outcome) ? [] : await stopWhatDepends(tx, ctx, run, caseRun, failure)
   return { caseRun, run, over: [...caseRun.scopes, ...skipped] }
@@ -96,31 +182,78 @@ function tellOfEnd(ctx: Context, { id, runId }: Pick<AttemptRow, 'id' | 'runId'>
   ctx.herald.tell('fleet')
 }
 
-const partOf = ({ number, role, outcome, failureKind, recoveries, endedAt, told }: AttemptRow): TryPart =>
-  ({ number, role, outcome, ...(failureKind && { kind: failureKind }), recovered: recoveries.length > 0, ...(endedAt && { endedAt: endedAt.getTime() }), told: told !== null })
+const partOf = ({ number, role, outcome, failureKind, recoveries, endedAt, told }: AttemptRow): TryPart => ({
+  number,
+  role,
+  outcome,
+  ...(failureKind && { kind: failureKind }),
+  recovered: recoveries.length > 0,
+  ...(endedAt && { endedAt: endedAt.getTime() }),
+  told: told !== null,
+})
 
-function failureOf({ role, failureKind, failureMessage, failurePath }: AttemptRow, because?: string): Partial<Failure> {
-  const message = because === undefined ? (failureMessage ?? undefined) : [because, failureMessage].filter(Boolean).join('. ')
-  return { ...(failureKind && { kind: failureKind }), ...(message !== undefined && { message: role === '' ? message : `${role}: ${message}` }), ...(failurePath !== null && { path: failurePath }) }
+function failureOf(
+  { role, failureKind, failureMessage, failurePath }: AttemptRow,
+  because?: string,
+): Partial<Failure> {
+  const message =
+    because === undefined
+      ? (failureMessage ?? undefined)
+      : [because, failureMessage].filter(Boolean).join('. ')
+  return {
+    ...(failureKind && { kind: failureKind }),
+    ...(message !== undefined && { message: role === '' ? message : `${role}: ${message}` }),
+    ...(failurePath !== null && { path: failurePath }),
+  }
 }
 
 const wishOf = ({ retryAgent }: RunFacts, { agentName, role }: AttemptRow, usesRetry: boolean) =>
-  !usesRetry || retryAgent === 'any' || role !== '' ? {} : retryAgent === 'same' ? { wishAgent: agentName } : { avoidAgent: agentName }
+  !usesRetry || retryAgent === 'any' || role !== ''
+    ? {}
+    : retryAgent === 'same'
+      ? { wishAgent: agentName }
+      : { avoidAgent: agentName }
 
 /** A case run did not pass: what waits behind it is skipped; all of it, when it was to come before all or too much has failed. @returns scopes of what was skipped behind it */
-async function stopWhatDepends(tx: Tx, ctx: Context, run: RunFacts, caseRun: CaseRunRow, failure: Failure | undefined): Promise<string[]> {
+async function stopWhatDepends(
+  tx: Tx,
+  ctx: Context,
+  run: RunFacts,
+  caseRun: CaseRunRow,
+  failure: Failure | undefined,
+): Promise<string[]> {
   if (caseRun.phase >= 0 && run.stopAfter === null) return skipBehind(tx, caseRun, ctx.now)
   await lockRun(tx, run.id) // so that of two failures at once the second counts both
   const skipped = await skipBehind(tx, caseRun, ctx.now)
-  if (caseRun.phase < 0) await skipPhase(tx, run.id, 0, `What comes before all did not pass${failure ? `: ${failure.message}` : ''}`, ctx.now)
-  else if ((await countFailures(tx, run.id)) >= run.stopAfter!) await skipPhase(tx, run.id, 0, `The run stops after ${run.stopAfter} ${run.stopAfter === 1 ? 'failure' : 'failures'}`, ctx.now)
+  if (caseRun.phase < 0)
+    await skipPhase(
+      tx,
+      run.id,
+      0,
+      `What comes before all did not pass${failure ? `: ${failure.message}` : ''}`,
+      ctx.now,
+    )
+  else if ((await countFailures(tx, run.id)) >= run.stopAfter!)
+    await skipPhase(
+      tx,
+      run.id,
+      0,
+      `The run stops after ${run.stopAfter} ${run.stopAfter === 1 ? 'failure' : 'failures'}`,
+      ctx.now,
+    )
   return skipped
 }
 
-const after = (ctx: Context, { caseRun, run, over }: Settled): Promise<void> => (over ? afterEnd(ctx, caseRun, over, run) : Promise.resolve())
+const after = (ctx: Context, { caseRun, run, over }: Settled): Promise<void> =>
+  over ? afterEnd(ctx, caseRun, over, run) : Promise.resolve()
 
 /** What may begin now that a case run has ended, and whether its run has ended with it. Looks at what is committed: of two ends at once, the later sees both. */
-export async function afterEnd(ctx: Context, caseRun: Pick<EndedCaseRun, 'runId' | 'phase' | 'environment'>, over: readonly string[], { ordered, last = true }: Pick<RunFacts, 'ordered'> & { last?: boolean } = { ordered: true }): Promise<void> {
+export async function afterEnd(
+  ctx: Context,
+  caseRun: Pick<EndedCaseRun, 'runId' | 'phase' | 'environment'>,
+  over: readonly string[],
+  { ordered, last = true }: Pick<RunFacts, 'ordered'> & { last?: boolean } = { ordered: true },
+): Promise<void> {
   const { runId, phase } = caseRun
   if (ordered && (await letBegin(ctx.db, caseRun, over)) > 0) ctx.herald.tell('work')
   if (last && !(await isPhaseOpen(ctx.db, runId, phase))) await goOn(ctx, runId)
@@ -151,7 +284,8 @@ export async function wakeStalled(ctx: Context): Promise<number[]> {
 export async function endOverdue(ctx: Context): Promise<number[]> {
   const found = await ctx.db.transaction(async (tx) => {
     const overdue = await overdueRuns(tx, ctx.now)
-    for (const { id, runLimitMs } of overdue) await cancelRun(tx, id, ctx.now, { why: `It went on for longer than ${describeDuration(runLimitMs!)}` })
+    for (const { id, runLimitMs } of overdue)
+      await cancelRun(tx, id, ctx.now, { why: `It went on for longer than ${describeDuration(runLimitMs!)}` })
     return overdue.map(({ id }) => id)
   })
   for (const id of found) ctx.herald.tell('run', id)
@@ -166,12 +300,25 @@ const CANCEL_MS = 120_000
 
 /** Ends attempts of agents that give signs of life and yet do not report: what they have goes to others, and a run can always be stopped.
  * Safe with any number of workers. @returns how many */
-export async function endUnreported(ctx: Context, { graceMs = REPORT_GRACE_MS, cancelMs = CANCEL_MS } = {}): Promise<number> {
-  const holds = await ctx.db.transaction((tx) => unreportedHolds(tx, ctx.now, { graceMs, cancelMs, most: EXPIRED_AT_ONCE }))
-  return endLost(ctx, holds, 'it gave signs of life and said nothing of this attempt for longer than it may take')
+export async function endUnreported(
+  ctx: Context,
+  { graceMs = REPORT_GRACE_MS, cancelMs = CANCEL_MS } = {},
+): Promise<number> {
+  const holds = await ctx.db.transaction((tx) =>
+    unreportedHolds(tx, ctx.now, { graceMs, cancelMs, most: EXPIRED_AT_ONCE }),
+  )
+  return endLost(
+    ctx,
+    holds,
+    'it gave signs of life and said nothing of this attempt for longer than it may take',
+  )
 }
 
 /** Gives the work of silent agents back to the others. Safe with any number of workers. @returns how many leases had run out */
 export async function expireLeases(ctx: Context): Promise<number> {
-  return endLost(ctx, await ctx.db.transaction((tx) => expiredHolds(tx, ctx.now, EXPIRED_AT_ONCE)), 'its heartbeat stopped')
+  return endLost(
+    ctx,
+    await ctx.db.transaction((tx) => expiredHolds(tx, ctx.now, EXPIRED_AT_ONCE)),
+    'its heartbeat stopped',
+  )
 }

@@ -35,7 +35,9 @@ async function load(db: Db, runId: number): Promise<Frozen> {
   const known = new Map<string, Reach>()
   const reach: Frozen['reach'] = ({ caseKey, policies }) => {
     const name = [caseKey, ...policies.map(({ policy }) => policy)].join(' ')
-    const answer = known.get(name) ?? reachOf(found.cases[caseKey]!, rulesOf(policies, found.policies ?? {}), found.routines)
+    const answer =
+      known.get(name) ??
+      reachOf(found.cases[caseKey]!, rulesOf(policies, found.policies ?? {}), found.routines)
     known.set(name, answer)
     return answer
   }

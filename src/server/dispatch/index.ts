@@ -1,5 +1,14 @@
 export { claimWork } from './claim'
-export { CLOCK_OFF_MS, drainAgent, editAgent, forgetAgent, pauseAgents, registerAgent, heartbeat, type HeartbeatAnswer } from './agents'
+export {
+  CLOCK_OFF_MS,
+  drainAgent,
+  editAgent,
+  forgetAgent,
+  pauseAgents,
+  registerAgent,
+  heartbeat,
+  type HeartbeatAnswer,
+} from './agents'
 export { ingestEvents, requireHeld } from './ingest'
 export type { Hold } from '@/db/dispatch'
 export { finishAttempt, endOverdue, endUnreported, expireLeases, wakeStalled } from './finish'

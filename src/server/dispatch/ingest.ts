@@ -18,7 +18,12 @@ export async function requireHeld(ctx: Context, hold: Hold): Promise<void> {
 }
 
 /** @returns false when it is not held any more; then nothing was written */
-export async function storeEvents(tx: Tx, ctx: Context, hold: Hold, batch: NumberedEvent[]): Promise<boolean> {
+export async function storeEvents(
+  tx: Tx,
+  ctx: Context,
+  hold: Hold,
+  batch: NumberedEvent[],
+): Promise<boolean> {
   const attempt = await lockHeld(tx, hold)
   if (!attempt) return false
   await addEvents(tx, attempt.id, batch)
@@ -33,12 +38,28 @@ export async function storeEvents(tx: Tx, ctx: Context, hold: Hold, batch: Numbe
 function recoveryIn(event: NumberedEvent): Recovery[] {
   if (event.type !== 'recovery-ended') return []
   const { no, rule, result, ms, at: path, kind, resume, message, tag, application } = event
-  return [{ no, rule, result, ms, path, kind, resume, ...(message !== undefined && { message }), ...(tag !== undefined && { tag }), ...(application !== undefined && { application }) }]
+  return [
+    {
+      no,
+      rule,
+      result,
+      ms,
+      path,
+      kind,
+      resume,
+      ...(message !== undefined && { message }),
+      ...(tag !== undefined && { tag }),
+      ...(application !== undefined && { application }),
+    },
+  ]
 }
 
 /** Where the attempt is, for those who watch: its newest step and screen. */
 export function progressOf(batch: readonly NumberedEvent[]): { atStep?: string; screen?: string } {
   const step = batch.findLast((event) => event.type === 'step-started')
   const screen = batch.findLast((event) => event.type === 'screen')
-  return { ...(step && { atStep: sentenceText({ ...step.words, detail: '' }) }), ...(screen && { screen: screen.hash }) }
+  return {
+    ...(step && { atStep: sentenceText({ ...step.words, detail: '' }) }),
+    ...(screen && { screen: screen.hash }),
+  }
 }

@@ -6,7 +6,12 @@ import { Problem } from '../http/problems'
 import { liveHub } from '../live'
 
 /** `arrives`: at a meeting point, for the how-manieth time. `gives`: values for the others. `needs`: names it waits for. The answer may take `waitMs`. */
-export type Meeting = { arrives?: { point: string; visit: number }; gives?: Record<string, string>; needs?: string[]; waitMs?: number }
+export type Meeting = {
+  arrives?: { point: string; visit: number }
+  gives?: Record<string, string>
+  needs?: string[]
+  waitMs?: number
+}
 /** `missing`: roles that have not come, names that nobody gave yet. `over`: another role did not pass, and this one is to end. */
 export type MeetingAnswer = { missing: string[]; values: Record<string, string>; over?: string }
 
@@ -14,7 +19,12 @@ export type MeetingAnswer = { missing: string[]; values: Record<string, string>;
 const LOOK_AGAIN_MS = 2000
 
 /** @throws {Problem} LEASE_LOST */
-export async function meet(ctx: Context, hold: Hold, { arrives, gives = {}, needs = [], waitMs = 0 }: Meeting, signal: AbortSignal): Promise<MeetingAnswer> {
+export async function meet(
+  ctx: Context,
+  hold: Hold,
+  { arrives, gives = {}, needs = [], waitMs = 0 }: Meeting,
+  signal: AbortSignal,
+): Promise<MeetingAnswer> {
   const attempt = await ctx.db.transaction(async (tx) => {
     const held = await lockHeld(tx, hold)
     if (!held) return undefined
@@ -27,8 +37,11 @@ export async function meet(ctx: Context, hold: Hold, { arrives, gives = {}, need
   const until = Date.now() + waitMs
   for (;;) {
     const answer = await standing(ctx, attempt, arrives, needs)
-    if (answer.over !== undefined || answer.missing.length === 0 || waitMs === 0 || signal.aborted) return answer
-    const words = arrives ? `waits for ${answer.missing.join(' and ')} at “${arrives.point.replaceAll('-', ' ')}”` : `waits for ${answer.missing.join(' and ')} from another role`
+    if (answer.over !== undefined || answer.missing.length === 0 || waitMs === 0 || signal.aborted)
+      return answer
+    const words = arrives
+      ? `waits for ${answer.missing.join(' and ')} at “${arrives.point.replaceAll('-', ' ')}”`
+      : `waits for ${answer.missing.join(' and ')} from another role`
     // Said anew at each look: the log of the step itself comes a moment later, and would stand there instead.
     await noteWaiting(ctx.db, attempt.id, words)
     ctx.herald.tell('run', attempt.runId)
@@ -38,9 +51,17 @@ export async function meet(ctx: Context, hold: Hold, { arrives, gives = {}, need
   }
 }
 
-async function standing(ctx: Context, attempt: Parameters<typeof jointState>[1], arrives: Meeting['arrives'], needs: readonly string[]): Promise<MeetingAnswer> {
+async function standing(
+  ctx: Context,
+  attempt: Parameters<typeof jointState>[1],
+  arrives: Meeting['arrives'],
+  needs: readonly string[],
+): Promise<MeetingAnswer> {
   const state = await jointState(ctx.db, attempt, arrives)
   if (!state) throw new Problem('LEASE_LOST')
-  const missing = [...(arrives ? state.roles.filter((role) => !state.arrived.includes(role)) : []), ...needs.filter((name) => !(name in state.values))]
+  const missing = [
+    ...(arrives ? state.roles.filter((role) => !state.arrived.includes(role)) : []),
+    ...needs.filter((name) => !(name in state.values)),
+  ]
   return { missing, values: state.values, ...(state.told !== null && { over: state.told }) }
 }

@@ -8,21 +8,52 @@ import { Problem } from '../http/problems'
 import { validator } from '../http/route'
 
 /** Without `what`: well again at once. */
-export type MisbehaveRequest = { what?: Misbehaviour['what']; minutes?: number; factor?: number; environment?: string }
+export type MisbehaveRequest = {
+  what?: Misbehaviour['what']
+  minutes?: number
+  factor?: number
+  environment?: string
+}
 export const misbehaveBody = validator<MisbehaveRequest>({
-  type: 'object', additionalProperties: false,
-  properties: { what: { enum: [...MISBEHAVIOURS] }, minutes: { type: 'number', exclusiveMinimum: 0, maximum: 120 }, factor: { type: 'number', minimum: 1, maximum: 1000 }, environment: { type: 'string', maxLength: 80 } },
+  type: 'object',
+  additionalProperties: false,
+  properties: {
+    what: { enum: [...MISBEHAVIOURS] },
+    minutes: { type: 'number', exclusiveMinimum: 0, maximum: 120 },
+    factor: { type: 'number', minimum: 1, maximum: 1000 },
+    environment: { type: 'string', maxLength: 80 },
+  },
 })
 const MINUTES = 2
 
 /** @throws {Problem} NOT_FOUND; BODY_INVALID for a real agent, or an environment it does not serve */
-export async function misbehave(ctx: Context, agentId: string, { what, minutes = MINUTES, factor, environment }: MisbehaveRequest, who: string): Promise<void> {
+export async function misbehave(
+  ctx: Context,
+  agentId: string,
+  { what, minutes = MINUTES, factor, environment }: MisbehaveRequest,
+  who: string,
+): Promise<void> {
   const agent = await agentById(ctx.db, agentId)
   if (!agent) throw new Problem('NOT_FOUND', 'There is no such agent.')
-  if (!agent.simulated) throw new Problem('BODY_INVALID', `${agent.name} drives real browsers: only simulated agents can be told to misbehave.`)
-  if (environment !== undefined && !agent.environments.includes(environment)) throw new Problem('BODY_INVALID', `${agent.name} does not serve “${environment}”.`)
+  if (!agent.simulated)
+    throw new Problem(
+      'BODY_INVALID',
+      `${agent.name} drives real browsers: only simulated agents can be told to misbehave.`,
+    )
+  if (environment !== undefined && !agent.environments.includes(environment))
+    throw new Problem('BODY_INVALID', `${agent.name} does not serve “${environment}”.`)
   const until = new Date(Date.now() + minutes * 60_000).toISOString()
-  const orders: Misbehaviour[] = what ? [...agent.misbehaviours.filter((one) => one.what !== what || one.environment !== environment), { what, until, ...(factor !== undefined && { factor }), ...(environment !== undefined && { environment }) }] : []
+  const orders: Misbehaviour[] = what
+    ? [
+        ...agent.misbehaviours.filter((one) => one.what !== what || one.environment !== environment),
+        {
+          what,
+          until,
+          ...(factor !== undefined && { factor }),
+          ...(environment !== undefined && { environment }),
+        },
+      ]
+    : []
   await setMisbehaviours(ctx.db, agentId, orders)
   await note(ctx.db, who, 'agent.misbehave', agent.name, { orders })
   await notify(ctx.db, 'settings') // its heartbeats read it anew

@@ -7,7 +7,14 @@ import { runSight } from '@/db/runs'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { cancelRun, pauseRun, startRun } from '../runs'
-import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
+import {
+  addAgent,
+  seedFiles,
+  simpleCase,
+  simpleSuite,
+  testContext,
+  type TestContext,
+} from '../testing/context'
 import { claimWork, expireLeases, finishAttempt, heartbeat, ingestEvents, pauseAgents } from '.'
 
 const [ROUNDS, ACTIONS, RETRIES, LOSSES] = [12, 60, 1, 3]
@@ -15,16 +22,30 @@ let ctx: TestContext
 beforeAll(async () => {
   ctx = await testContext()
   await seedFiles(ctx, {
-    'a.case.yaml': simpleCase('a'), 'b.case.yaml': simpleCase('b', 'uses: [desk]\n'), 'c.case.yaml': simpleCase('c', 'uses: [desk]\n'), 'd.case.yaml': simpleCase('d', 'priority: high\n'),
+    'a.case.yaml': simpleCase('a'),
+    'b.case.yaml': simpleCase('b', 'uses: [desk]\n'),
+    'c.case.yaml': simpleCase('c', 'uses: [desk]\n'),
+    'd.case.yaml': simpleCase('d', 'priority: high\n'),
     's.suite.yaml': simpleSuite('s', ['a', 'b', 'c', 'd']),
   })
 })
 afterAll(() => ctx.end())
 
 /** What was finished and accepted must never change; `held`: what agents believe they hold. */
-type World = { run: number; agents: AgentRow[]; held: { agent: AgentRow; work: Work; no: number }[]; ended: Map<string, string>; late: number; at: Context }
+type World = {
+  run: number
+  agents: AgentRow[]
+  held: { agent: AgentRow; work: Work; no: number }[]
+  ended: Map<string, string>
+  late: number
+  at: Context
+}
 
-const results: AttemptResult[] = [{ outcome: 'passed', ms: 1 }, { outcome: 'failed', ms: 1, failure: { kind: 'check', message: 'no' } }, { outcome: 'errored', ms: 1, failure: { kind: 'page', message: 'gone' } }]
+const results: AttemptResult[] = [
+  { outcome: 'passed', ms: 1 },
+  { outcome: 'failed', ms: 1, failure: { kind: 'check', message: 'no' } },
+  { outcome: 'errored', ms: 1, failure: { kind: 'page', message: 'gone' } },
+]
 
 async function act(world: World, random: () => number): Promise<void> {
   const { run, agents, held } = world
@@ -33,19 +54,30 @@ async function act(world: World, random: () => number): Promise<void> {
   const mine = any(held)
   const drop = () => held.splice(held.indexOf(mine!), 1)
   /** What a lost lease answers is an answer, not a fault. */
-  const allowed = (...codes: string[]) => (error: unknown) => {
-    if (!(error instanceof Problem) || !codes.includes(error.code)) throw error
-    if (error.code === 'LEASE_LOST') world.late++
-  }
+  const allowed =
+    (...codes: string[]) =>
+    (error: unknown) => {
+      if (!(error instanceof Problem) || !codes.includes(error.code)) throw error
+      if (error.code === 'LEASE_LOST') world.late++
+    }
   switch (Math.floor(random() * 10)) {
-    case 0: case 1: case 2: {
+    case 0:
+    case 1:
+    case 2: {
       const work = await claimWork(world.at, agent)
       if (work) held.push({ agent, work, no: 0 })
       return
     }
-    case 3: case 4:
-      return mine && void (await ingestEvents(world.at, mine.work, [{ no: ++mine.no, atMs: mine.no, type: 'note', text: 'n' }]).catch(allowed('LEASE_LOST')))
-    case 5: case 6:
+    case 3:
+    case 4:
+      return (
+        mine &&
+        void (await ingestEvents(world.at, mine.work, [
+          { no: ++mine.no, atMs: mine.no, type: 'note', text: 'n' },
+        ]).catch(allowed('LEASE_LOST')))
+      )
+    case 5:
+    case 6:
       if (mine) {
         drop()
         await finishAttempt(world.at, mine.work, any(results)!).catch(allowed('LEASE_LOST'))
@@ -56,17 +88,28 @@ async function act(world: World, random: () => number): Promise<void> {
       await expireLeases(world.at)
       return
     case 8:
-      return void (await heartbeat(world.at, agent, { attempts: held.filter((one) => one.agent === agent).map(({ work }) => work) }))
+      return void (await heartbeat(world.at, agent, {
+        attempts: held.filter((one) => one.agent === agent).map(({ work }) => work),
+      }))
     default:
       if (random() < 0.15) await cancelRun(world.at, run, 'Wren').catch(allowed('RUN_ENDED'))
-      else if (random() < 0.5) await pauseRun(world.at, run, random() < 0.5, 'Wren').catch(allowed('RUN_ENDED'))
+      else if (random() < 0.5)
+        await pauseRun(world.at, run, random() < 0.5, 'Wren').catch(allowed('RUN_ENDED'))
       else await pauseAgents(world.at, { id: agent.id }, random() < 0.3, 'Wren')
   }
 }
 
 async function invariants({ run, ended }: World): Promise<void> {
-  const rows = await ctx.db.select().from(caseRuns).where(eq(caseRuns.runId, run)).orderBy(asc(caseRuns.position))
-  const tries = await ctx.db.select().from(attempts).where(eq(attempts.runId, run)).orderBy(asc(attempts.number))
+  const rows = await ctx.db
+    .select()
+    .from(caseRuns)
+    .where(eq(caseRuns.runId, run))
+    .orderBy(asc(caseRuns.position))
+  const tries = await ctx.db
+    .select()
+    .from(attempts)
+    .where(eq(attempts.runId, run))
+    .orderBy(asc(attempts.number))
   for (const row of rows) {
     const own = tries.filter(({ caseRunId }) => caseRunId === row.id)
     expect(own.map(({ number }) => number)).toEqual(own.map((_, i) => i + 1))
@@ -78,7 +121,8 @@ async function invariants({ run, ended }: World): Promise<void> {
     if (row.outcome !== null) ended.set(row.id, row.outcome)
   }
   const holds = await ctx.db.select().from(exclusiveHolds)
-  for (const { caseRunId } of holds) expect(rows.find(({ id }) => id === caseRunId)?.state).not.toMatch(/waiting|ended/)
+  for (const { caseRunId } of holds)
+    expect(rows.find(({ id }) => id === caseRunId)?.state).not.toMatch(/waiting|ended/)
   const state = (await runSight(ctx.db, run))!.state
   expect(state === 'ended').toBe(rows.every((row) => row.state === 'ended'))
 }
@@ -89,7 +133,11 @@ test('invariants hold at every moment, and it always ends', async () => {
     await ctx.db.execute(sql`truncate runs, agents cascade`)
     const random = randomFrom(seed)
     const agents = [await addAgent(ctx, 'one', 2), await addAgent(ctx, 'two', 1)]
-    const run = await startRun(ctx, { suite: 's', environments: ['wide', 'narrow'], build: '1.0', retries: RETRIES, limitMs: 60_000 }, 'Wren')
+    const run = await startRun(
+      ctx,
+      { suite: 's', environments: ['wide', 'narrow'], build: '1.0', retries: RETRIES, limitMs: 60_000 },
+      'Wren',
+    )
     const world: World = { run, agents, held: [], ended: new Map(), late: 0, at: ctx }
     for (let i = 0; i < ACTIONS; i++) {
       await act(world, random)
@@ -99,10 +147,11 @@ test('invariants hold at every moment, and it always ends', async () => {
     await pauseRun(ctx, run, false, 'Wren').catch(() => {})
     for (const { id } of agents) await pauseAgents(ctx, { id }, false, 'Wren')
     await expireLeases({ ...ctx, now: sql`now() + interval '3 hours'` })
-    for (let i = 0; i < 60; i++) for (const agent of agents) {
-      const work = await claimWork(ctx, agent)
-      if (work) await finishAttempt(ctx, work, results[Math.floor(random() * 3)]!)
-    }
+    for (let i = 0; i < 60; i++)
+      for (const agent of agents) {
+        const work = await claimWork(ctx, agent)
+        if (work) await finishAttempt(ctx, work, results[Math.floor(random() * 3)]!)
+      }
     await invariants(world)
     expect((await runSight(ctx.db, run))!.state).toBe('ended')
     expect(await ctx.db.select().from(exclusiveHolds)).toEqual([])

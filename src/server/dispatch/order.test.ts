@@ -6,7 +6,14 @@ import { agents, attempts, caseRuns, liveScreens, runs } from '@/db/schema'
 import { runSight } from '@/db/runs'
 import { keepScreen, serveScreen, watchScreens, dropScreens } from '../live'
 import { cancelRun, startRun } from '../runs'
-import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
+import {
+  addAgent,
+  seedFiles,
+  simpleCase,
+  simpleSuite,
+  testContext,
+  type TestContext,
+} from '../testing/context'
 import { claimWork, finishAttempt, heartbeat, misbehave, wakeStalled } from '.'
 
 const KEYS = ['a', 'b', 'c', 'd']
@@ -14,16 +21,28 @@ let ctx: TestContext
 beforeAll(async () => {
   ctx = await testContext()
   await seedFiles(ctx, {
-    ...Object.fromEntries(KEYS.map((key) => [`${key}.case.yaml`, simpleCase(key, key === 'd' ? 'uses: [desk]\n' : '')])), 's.suite.yaml': simpleSuite('s', ['a', 'b', 'c']),
+    ...Object.fromEntries(
+      KEYS.map((key) => [`${key}.case.yaml`, simpleCase(key, key === 'd' ? 'uses: [desk]\n' : '')]),
+    ),
+    's.suite.yaml': simpleSuite('s', ['a', 'b', 'c']),
     'nested.suite.yaml': 'suite: nested\ntitle: N\nentries:\n  - case: a\n    entries:\n      - case: b\n',
   })
 })
 afterAll(() => ctx.end())
 beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents, exclusive_holds cascade`)))
 
-const start = (more: object = {}) => startRun(ctx, { suite: 's', environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000, ...more }, 'Wren')
+const start = (more: object = {}) =>
+  startRun(
+    ctx,
+    { suite: 's', environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000, ...more },
+    'Wren',
+  )
 const claim = async (agent: AgentRow): Promise<Work> => (await claimWork(ctx, agent))!
-const plan = (run: number, key: string, laneAgent: string, laneMs: number) => ctx.db.update(caseRuns).set({ laneAgent, laneMs }).where(and(eq(caseRuns.runId, run), eq(caseRuns.caseKey, key)))
+const plan = (run: number, key: string, laneAgent: string, laneMs: number) =>
+  ctx.db
+    .update(caseRuns)
+    .set({ laneAgent, laneMs })
+    .where(and(eq(caseRuns.runId, run), eq(caseRuns.caseKey, key)))
 const pass = (work: Work) => finishAttempt(ctx, work, { outcome: 'passed', ms: 5 })
 
 test('an agent does its own lane first, in the plan’s order, then what other lanes are latest with', async () => {
@@ -32,7 +51,11 @@ test('an agent does its own lane first, in the plan’s order, then what other l
   await plan(run, 'a', 'two', 0)
   await plan(run, 'b', 'one', 900)
   await plan(run, 'c', 'one', 100)
-  expect([(await claim(one)).case.key, (await claim(one)).case.key, (await claim(one)).case.key]).toEqual(['c', 'b', 'a'])
+  expect([(await claim(one)).case.key, (await claim(one)).case.key, (await claim(one)).case.key]).toEqual([
+    'c',
+    'b',
+    'a',
+  ])
 })
 test('of several lanes what should have begun earliest is stolen', async () => {
   const helper = await addAgent(ctx, 'helper', 2)
@@ -51,9 +74,14 @@ test('a run of higher priority goes before an older one', async () => {
 test('two rotations share the seats: the one with fewer at work is next', async () => {
   const one = await addAgent(ctx, 'one', 6)
   const [first, second, third] = [await start(), await start(), await start()]
-  await ctx.db.update(runs).set({ rotationKey: 'night' }).where(sql`${runs.id} in (${first}, ${second})`)
+  await ctx.db
+    .update(runs)
+    .set({ rotationKey: 'night' })
+    .where(sql`${runs.id} in (${first}, ${second})`)
   await ctx.db.update(runs).set({ rotationKey: 'smoke' }).where(eq(runs.id, third))
-  const order = [await claim(one), await claim(one), await claim(one), await claim(one)].map(({ runId }) => runId)
+  const order = [await claim(one), await claim(one), await claim(one), await claim(one)].map(
+    ({ runId }) => runId,
+  )
   expect(order).toEqual([first, third, first, third])
 })
 test('a name held alone is held over all runs', async () => {
@@ -70,14 +98,20 @@ test('the seat that asks is the one it gets, when it is free', async () => {
   await start()
   await claimWork(ctx, one, 3)
   await claimWork(ctx, one, 3)
-  expect((await ctx.db.select({ seat: attempts.seat }).from(attempts)).map(({ seat }) => seat).sort()).toEqual([1, 3])
+  expect(
+    (await ctx.db.select({ seat: attempts.seat }).from(attempts)).map(({ seat }) => seat).sort(),
+  ).toEqual([1, 3])
 })
 test('what was lost with the process that was to see to it is seen to', async () => {
   const one = await addAgent(ctx, 'one', 1)
   const run = await start({ suite: 'nested' })
   const first = await claim(one)
-  await ctx.db.execute(sql`update attempts set state = 'ended', outcome = 'passed', ended_at = now() where id = ${first.attemptId}`) // as far as a process came that fell
-  await ctx.db.execute(sql`update case_runs set state = 'ended', outcome = 'passed', ended_at = now() where shown_attempt = ${first.attemptId}`)
+  await ctx.db.execute(
+    sql`update attempts set state = 'ended', outcome = 'passed', ended_at = now() where id = ${first.attemptId}`,
+  ) // as far as a process came that fell
+  await ctx.db.execute(
+    sql`update case_runs set state = 'ended', outcome = 'passed', ended_at = now() where shown_attempt = ${first.attemptId}`,
+  )
   expect(await claimWork(ctx, one)).toBeUndefined()
   expect(await wakeStalled(ctx)).toEqual([run])
   await pass(await claim(one))
@@ -89,7 +123,9 @@ test('stopped without undo steps: its agents are told so', async () => {
   const run = await start()
   const { attemptId, lease } = await claim(one)
   await cancelRun(ctx, run, 'Wren', { undo: false })
-  expect((await heartbeat(ctx, one, { attempts: [{ attemptId, lease }] })).commands).toEqual([{ attemptId, command: 'cancel', undo: false }])
+  expect((await heartbeat(ctx, one, { attempts: [{ attemptId, lease }] })).commands).toEqual([
+    { attemptId, command: 'cancel', undo: false },
+  ])
 })
 test('a clock that is off is noted, and nothing else changes', async () => {
   const one = await addAgent(ctx, 'one', 1)
@@ -105,16 +141,23 @@ describe('a simulated agent', () => {
     const { id } = await addAgent(ctx, 'one', 1)
     await misbehave(ctx, id, { what: 'slow', factor: 4, environment: 'wide', minutes: 2 }, 'Wren')
     const { misbehaviours } = await heartbeat(ctx, await row(id), { attempts: [] })
-    expect(misbehaviours).toEqual([{ what: 'slow', factor: 4, environment: 'wide', forMs: expect.any(Number) as number }])
+    expect(misbehaviours).toEqual([
+      { what: 'slow', factor: 4, environment: 'wide', forMs: expect.any(Number) as number },
+    ])
     expect(misbehaviours![0]!.forMs).toBeLessThanOrEqual(120_000)
     await misbehave(ctx, id, {}, 'Wren')
     expect(await heartbeat(ctx, await row(id), { attempts: [] })).toEqual({ draining: false, commands: [] })
   })
   test('a real one is not told to, and nowhere it does not serve', async () => {
     const { id } = await addAgent(ctx, 'one', 1)
-    await expect(misbehave(ctx, id, { what: 'slow', environment: 'moon' }, 'Wren')).rejects.toMatchObject({ code: 'BODY_INVALID' })
+    await expect(misbehave(ctx, id, { what: 'slow', environment: 'moon' }, 'Wren')).rejects.toMatchObject({
+      code: 'BODY_INVALID',
+    })
     await ctx.db.update(agents).set({ simulated: false })
-    await expect(misbehave(ctx, id, { what: 'lost' }, 'Wren')).rejects.toMatchObject({ code: 'BODY_INVALID', message: expect.stringContaining('real browsers') as string })
+    await expect(misbehave(ctx, id, { what: 'lost' }, 'Wren')).rejects.toMatchObject({
+      code: 'BODY_INVALID',
+      message: expect.stringContaining('real browsers') as string,
+    })
   })
 })
 
@@ -126,12 +169,18 @@ describe('live screens', () => {
     const held = { attempts: [{ attemptId: work.attemptId, lease: work.lease }] }
     expect((await heartbeat(ctx, one, held)).commands).toEqual([])
     await watchScreens(ctx, [work.attemptId])
-    expect((await heartbeat(ctx, one, held)).commands).toEqual([{ attemptId: work.attemptId, command: 'watch' }])
+    expect((await heartbeat(ctx, one, held)).commands).toEqual([
+      { attemptId: work.attemptId, command: 'watch' },
+    ])
     for (const text of ['first', 'second']) await keepScreen(ctx, work, 'image/jpeg', Buffer.from(text))
     expect(await (await serveScreen(ctx, work.attemptId)).text()).toBe('second')
-    await expect(keepScreen(ctx, work, 'text/html', Buffer.from('x'))).rejects.toMatchObject({ code: 'BODY_INVALID' })
+    await expect(keepScreen(ctx, work, 'text/html', Buffer.from('x'))).rejects.toMatchObject({
+      code: 'BODY_INVALID',
+    })
     await pass(work)
-    await expect(keepScreen(ctx, work, 'image/jpeg', Buffer.from('late'))).rejects.toMatchObject({ code: 'LEASE_LOST' })
+    await expect(keepScreen(ctx, work, 'image/jpeg', Buffer.from('late'))).rejects.toMatchObject({
+      code: 'LEASE_LOST',
+    })
     await dropScreens(ctx)
     expect(await ctx.db.$count(liveScreens)).toBe(0)
     await expect(serveScreen(ctx, work.attemptId)).rejects.toMatchObject({ code: 'NOT_FOUND' })

@@ -15,10 +15,19 @@ export async function workOf(ctx: Context, caseRun: ClaimedCaseRun, attempt: Cla
   const frozen = await frozenRun(ctx.db, caseRun.runId)
   const reach = frozen.reach(caseRun)
   const secretNames = [...new Set([...reach.secrets, ...secretsIn(caseRun.parameters)])]
-  const before = caseRun.policies.length > 0 && attempt.number > 1 ? (await attemptsOf(ctx.db, caseRun.id)).filter(({ number, role }) => number < attempt.number && role === attempt.role) : []
+  const before =
+    caseRun.policies.length > 0 && attempt.number > 1
+      ? (await attemptsOf(ctx.db, caseRun.id)).filter(
+          ({ number, role }) => number < attempt.number && role === attempt.role,
+        )
+      : []
   const [secrets, handoffs, databases, recovery] = await Promise.all([
-    secretNames.length > 0 ? openSecrets(ctx, secretNames, { agentId: attempt.agentId, touched: reach.applications }) : {}, caseRun.needs.length > 0 || frozen.hasBefore ? takeHandoffs(ctx.db, caseRun) : {},
-    reach.databases.length > 0 ? listDatabases(ctx.db) : [], recoveryOf(ctx, caseRun, frozen.policies ?? {}, before),
+    secretNames.length > 0
+      ? openSecrets(ctx, secretNames, { agentId: attempt.agentId, touched: reach.applications })
+      : {},
+    caseRun.needs.length > 0 || frozen.hasBefore ? takeHandoffs(ctx.db, caseRun) : {},
+    reach.databases.length > 0 ? listDatabases(ctx.db) : [],
+    recoveryOf(ctx, caseRun, frozen.policies ?? {}, before),
   ])
   return {
     agentId: attempt.agentId,
@@ -33,7 +42,11 @@ export async function workOf(ctx: Context, caseRun: ClaimedCaseRun, attempt: Cla
     ...(caseRun.row && { row: caseRun.row }),
     parameters: caseRun.parameters,
     applications: frozen.applications,
-    databases: Object.fromEntries(databases.filter(({ key }) => reach.databases.includes(key)).map(({ key, url }) => [key, openColumn(url)])),
+    databases: Object.fromEntries(
+      databases
+        .filter(({ key }) => reach.databases.includes(key))
+        .map(({ key, url }) => [key, openColumn(url)]),
+    ),
     secrets,
     handoffs,
     startedAt: attempt.claimedAt.toISOString(),
@@ -46,9 +59,16 @@ export async function workOf(ctx: Context, caseRun: ClaimedCaseRun, attempt: Cla
 }
 
 /** Depends on what is run and on which try it is, not on when or where: a repeat meets the same chances. */
-const seedFor = ({ runId, position, environment }: ClaimedCaseRun, { number, role }: ClaimedAttempt): number => seedOf(`${runId}/${position}/${environment}/${number}${role && `/${role}`}`)
+const seedFor = (
+  { runId, position, environment }: ClaimedCaseRun,
+  { number, role }: ClaimedAttempt,
+): number => seedOf(`${runId}/${position}/${environment}/${number}${role && `/${role}`}`)
 
-function environmentOf({ environments, roleEnvironments = [] }: Frozen, { environment, roles, roleEnvironments: keys }: ClaimedCaseRun, role: string) {
+function environmentOf(
+  { environments, roleEnvironments = [] }: Frozen,
+  { environment, roles, roleEnvironments: keys }: ClaimedCaseRun,
+  role: string,
+) {
   const wanted = role === '' ? environment : keys[roles.indexOf(role)]
   return [...environments, ...roleEnvironments].find(({ key }) => key === wanted)!
 }

@@ -14,9 +14,14 @@ const GRACE_MS = 7 * 86_400_000
 
 /** Days by kind; what is absent is kept for ever. */
 export type Retention = Partial<Record<EvidenceKind, number>>
-export const retentionBody = validator<Retention>({ type: 'object', additionalProperties: false, properties: Object.fromEntries(EVIDENCE_KINDS.map((kind) => [kind, keepDays])) })
+export const retentionBody = validator<Retention>({
+  type: 'object',
+  additionalProperties: false,
+  properties: Object.fromEntries(EVIDENCE_KINDS.map((kind) => [kind, keepDays])),
+})
 
-export const retention = async (ctx: Pick<Context, 'db'>): Promise<Retention> => (await setting<Retention>(ctx.db, NAME)) ?? {}
+export const retention = async (ctx: Pick<Context, 'db'>): Promise<Retention> =>
+  (await setting<Retention>(ctx.db, NAME)) ?? {}
 export async function putRetention(ctx: Context, days: Retention, who: string): Promise<void> {
   await putSetting(ctx.db, NAME, days)
   await note(ctx.db, who, 'retention.put', NAME, days)
@@ -28,12 +33,17 @@ export async function putRetention(ctx: Context, days: Retention, who: string): 
 export async function dropOldEvidence(ctx: Context): Promise<{ attempts: number; files: number }> {
   const days = await retention(ctx)
   const dropped = { attempts: 0, files: 0 }
-  for (const kind of EVIDENCE_KINDS) dropped.attempts += await untilFew(() => ctx.db.transaction((tx) => dropKind(tx, kind, days[kind], ctx.now, AT_ONCE)))
-  dropped.files = await untilFew(() => ctx.db.transaction(async (tx) => {
-    const hashes = await takeUnused(tx, ctx.now, GRACE_MS, AT_ONCE)
-    for (const hash of hashes) await ctx.evidence.drop(hash)
-    return hashes.length
-  }))
+  for (const kind of EVIDENCE_KINDS)
+    dropped.attempts += await untilFew(() =>
+      ctx.db.transaction((tx) => dropKind(tx, kind, days[kind], ctx.now, AT_ONCE)),
+    )
+  dropped.files = await untilFew(() =>
+    ctx.db.transaction(async (tx) => {
+      const hashes = await takeUnused(tx, ctx.now, GRACE_MS, AT_ONCE)
+      for (const hash of hashes) await ctx.evidence.drop(hash)
+      return hashes.length
+    }),
+  )
   return dropped
 }
 

@@ -1,7 +1,13 @@
 /** The whole workspace as a folder or zip of its files, out and in. */
 import { type Definition, type FileProblem } from '@/core/model'
 import { describeChanges, FILE_LIMIT_CHARS, kindOfFile } from '@/core/model/files'
-import { allRows, listRepositories, putDefinitions, type DefinitionRow, type DefinitionValues } from '@/db/definitions'
+import {
+  allRows,
+  listRepositories,
+  putDefinitions,
+  type DefinitionRow,
+  type DefinitionValues,
+} from '@/db/definitions'
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { addVersions, lastNumbers, type NewVersion } from '@/db/versions'
@@ -17,65 +23,137 @@ const BYTES_MOST = 100_000_000
 /** Reading an archive, and all files of one. */
 const [UNZIP_MS, ZIP_MS, PARSE_MS] = [20_000, 60_000, 60_000]
 
-export type ExchangeReport = { fresh: string[]; changed: { key: string; file: string; changes: string[] }[]; same: number; problems: FileProblem[]; applied: boolean }
+export type ExchangeReport = {
+  fresh: string[]
+  changed: { key: string; file: string; changes: string[] }[]
+  same: number
+  problems: FileProblem[]
+  applied: boolean
+}
 
 export const filesBody = validator<{ files: GivenFile[] }>({
-  type: 'object', additionalProperties: false, required: ['files'],
-  properties: { files: { type: 'array', maxItems: FILES_MOST, items: { type: 'object', additionalProperties: false, required: ['file', 'source'], properties: { file: { type: 'string', maxLength: 400 }, source: { type: 'string' } } } } },
+  type: 'object',
+  additionalProperties: false,
+  required: ['files'],
+  properties: {
+    files: {
+      type: 'array',
+      maxItems: FILES_MOST,
+      items: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['file', 'source'],
+        properties: { file: { type: 'string', maxLength: 400 }, source: { type: 'string' } },
+      },
+    },
+  },
 })
 
 /** Every definition as its file; those of a repository stand in a folder of its name. */
 export async function exportWorkspace(ctx: Context): Promise<Uint8Array> {
   const [rows, repositories] = await Promise.all([allRows(ctx.db), listRepositories(ctx.db)])
   const names = new Map(repositories.map(({ id, name }) => [id, name]))
-  const place = ({ repositoryId, file }: DefinitionRow) => `${repositoryId === null ? 'workspace' : (names.get(repositoryId) ?? 'repository')}/${file}`
-  return ctx.work.run('zip', rows.map((row) => ({ file: place(row), source: row.source })), { limitMs: ZIP_MS })
+  const place = ({ repositoryId, file }: DefinitionRow) =>
+    `${repositoryId === null ? 'workspace' : (names.get(repositoryId) ?? 'repository')}/${file}`
+  return ctx.work.run(
+    'zip',
+    rows.map((row) => ({ file: place(row), source: row.source })),
+    { limitMs: ZIP_MS },
+  )
 }
 
 /** The files of ours in a zip archive. @throws {Problem} ARCHIVE_BROKEN, BUSY, TOOK_TOO_LONG, TOOK_TOO_MUCH */
 export async function readZip(ctx: Pick<Context, 'work'>, bytes: Uint8Array): Promise<GivenFile[]> {
   const limits = { files: FILES_MOST, bytes: BYTES_MOST, each: FILE_LIMIT_CHARS * 4 }
   const answer = await ctx.work.run('unzip', { bytes, limits }, { limitMs: UNZIP_MS })
-  if ('problem' in answer) throw new Problem('ARCHIVE_BROKEN', `The archive is not taken in: ${answer.problem}. Nothing was changed.`)
+  if ('problem' in answer)
+    throw new Problem(
+      'ARCHIVE_BROKEN',
+      `The archive is not taken in: ${answer.problem}. Nothing was changed.`,
+    )
   return answer.files
 }
 
 /** Looks at files, and takes them in when `apply` is said. What is new is kept in this workspace; what is there already gets a new version where it is kept.
  * Broken files, and keys given twice, are told and left out. */
-export async function importFiles(ctx: Context, given: GivenFile[], apply: boolean, who: string): Promise<ExchangeReport> {
+export async function importFiles(
+  ctx: Context,
+  given: GivenFile[],
+  apply: boolean,
+  who: string,
+): Promise<ExchangeReport> {
   const { sound, problems } = await parseAll(ctx, given)
   const known = new Map((await allRows(ctx.db)).map((row) => [`${row.kind} ${row.key}`, row]))
   const changes = sound.flatMap(({ file, source, document }) => {
     const row = known.get(`${document.kind} ${document.key}`)
-    return row?.source === source ? [] : [{ file, source, document, row, changes: row ? describeChanges(row.document, document) : ['new'] }]
+    return row?.source === source
+      ? []
+      : [{ file, source, document, row, changes: row ? describeChanges(row.document, document) : ['new'] }]
   })
-  if (apply && changes.length > 0) await ctx.db.transaction(async (tx) => {
-    const numbers = new Map<string, number>()
-    for (const kind of new Set(changes.map(({ document }) => document.kind))) {
-      for (const [key, number] of await lastNumbers(tx, kind, changes.filter(({ document }) => document.kind === kind).map(({ document }) => document.key))) numbers.set(`${kind} ${key}`, number)
-    }
-    const numberOf = ({ kind, key }: Definition) => (numbers.get(`${kind} ${key}`) ?? 0) + 1
-    await putDefinitions(tx, changes.map(({ file, source, document, row }): DefinitionValues => ({
-      document, source, file: row?.file ?? file.slice(file.lastIndexOf('/') + 1), repositoryId: row?.repositoryId ?? null, hash: row?.hash ?? '', version: numberOf(document),
-      edited: typeof row?.repositoryId === 'number' && row.hash !== hashOf(source), theirs: row?.theirs ?? null,
-    })))
-    await addVersions(tx, changes.map(({ document, source, row, changes: sentences }): NewVersion => ({ kind: document.kind, key: document.key, number: numberOf(document), who, how: row ? 'edited' : 'made', changes: sentences.length > 0 ? sentences : ['only comments or layout'], source })))
-    await note(tx, who, 'workspace.import', 'files', { files: changes.length })
-    await notify(tx, 'definitions')
-  })
+  if (apply && changes.length > 0)
+    await ctx.db.transaction(async (tx) => {
+      const numbers = new Map<string, number>()
+      for (const kind of new Set(changes.map(({ document }) => document.kind))) {
+        for (const [key, number] of await lastNumbers(
+          tx,
+          kind,
+          changes.filter(({ document }) => document.kind === kind).map(({ document }) => document.key),
+        ))
+          numbers.set(`${kind} ${key}`, number)
+      }
+      const numberOf = ({ kind, key }: Definition) => (numbers.get(`${kind} ${key}`) ?? 0) + 1
+      await putDefinitions(
+        tx,
+        changes.map(({ file, source, document, row }): DefinitionValues => ({
+          document,
+          source,
+          file: row?.file ?? file.slice(file.lastIndexOf('/') + 1),
+          repositoryId: row?.repositoryId ?? null,
+          hash: row?.hash ?? '',
+          version: numberOf(document),
+          edited: typeof row?.repositoryId === 'number' && row.hash !== hashOf(source),
+          theirs: row?.theirs ?? null,
+        })),
+      )
+      await addVersions(
+        tx,
+        changes.map(({ document, source, row, changes: sentences }): NewVersion => ({
+          kind: document.kind,
+          key: document.key,
+          number: numberOf(document),
+          who,
+          how: row ? 'edited' : 'made',
+          changes: sentences.length > 0 ? sentences : ['only comments or layout'],
+          source,
+        })),
+      )
+      await note(tx, who, 'workspace.import', 'files', { files: changes.length })
+      await notify(tx, 'definitions')
+    })
   return {
     fresh: changes.filter(({ row }) => !row).map(({ document }) => document.key),
-    changed: changes.filter(({ row }) => row).map(({ document, file, changes: sentences }) => ({ key: document.key, file, changes: sentences })),
-    same: sound.length - changes.length, problems, applied: apply,
+    changed: changes
+      .filter(({ row }) => row)
+      .map(({ document, file, changes: sentences }) => ({ key: document.key, file, changes: sentences })),
+    same: sound.length - changes.length,
+    problems,
+    applied: apply,
   }
 }
 
-async function parseAll(ctx: Context, given: GivenFile[]): Promise<{ sound: (GivenFile & { document: Definition })[]; problems: FileProblem[] }> {
+async function parseAll(
+  ctx: Context,
+  given: GivenFile[],
+): Promise<{ sound: (GivenFile & { document: Definition })[]; problems: FileProblem[] }> {
   const sound: (GivenFile & { document: Definition })[] = []
   const problems: FileProblem[] = []
   const seen = new Map<string, string>()
   const tables = new Set(given.flatMap(({ source }) => tablesNamedIn(source)))
-  const wanted = given.filter(({ file }) => kindOfFile(file) !== undefined && (!file.endsWith('.json') || tables.has(file.slice(file.lastIndexOf('/') + 1))))
+  const wanted = given.filter(
+    ({ file }) =>
+      kindOfFile(file) !== undefined &&
+      (!file.endsWith('.json') || tables.has(file.slice(file.lastIndexOf('/') + 1))),
+  )
   const parsed = await ctx.work.run('parseAll', wanted, { limitMs: PARSE_MS })
   for (const [i, { file, source }] of wanted.entries()) {
     const { definition, problems: found } = parsed[i]!
@@ -83,7 +161,14 @@ async function parseAll(ctx: Context, given: GivenFile[]): Promise<{ sound: (Giv
     if (!definition) continue
     const name = `${definition.kind} “${definition.key}”`
     const first = seen.get(name)
-    if (first) problems.push({ file, line: 1, column: 1, field: definition.kind, message: `${name} is in ${first} already; this file is left out` })
+    if (first)
+      problems.push({
+        file,
+        line: 1,
+        column: 1,
+        field: definition.kind,
+        message: `${name} is in ${first} already; this file is left out`,
+      })
     else {
       seen.set(name, file)
       sound.push({ file, source, document: definition })

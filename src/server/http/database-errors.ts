@@ -2,11 +2,30 @@
 import { Problem } from './problems'
 
 /** SQLSTATEs (PostgreSQL manual, appendix A) that what was sent has caused: characters, numbers and nesting that cannot be stored. */
-const CAUSED_BY_CONTENT = new Set(['22001', '22003', '22007', '22008', '22021', '22023', '22P02', '22P05', '54000', '54001'])
+const CAUSED_BY_CONTENT = new Set([
+  '22001',
+  '22003',
+  '22007',
+  '22008',
+  '22021',
+  '22023',
+  '22P02',
+  '22P05',
+  '54000',
+  '54001',
+])
 
 /** Classes and codes that pass: no connection, no room, shutting down, starting up, two that waited for each other. */
 const PASSING = /^(08|53|57P|40001|40P01|25006)/
-const PASSING_SYSTEM = new Set(['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ENOENT', 'ENOTFOUND', 'EAI_AGAIN'])
+const PASSING_SYSTEM = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ETIMEDOUT',
+  'ENOENT',
+  'ENOTFOUND',
+  'EAI_AGAIN',
+])
 /** Of node-postgres, which gives these no code. */
 const PASSING_WORDS =
   /^(Connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error|Client was closed)/

@@ -60,10 +60,20 @@ export class Problem extends Error {
   static override [Symbol.hasInstance](value: unknown): boolean {
     return value instanceof Error && 'isProblem' in value
   }
-  constructor(readonly code: ProblemCode, message?: string, readonly detail?: unknown, options?: ErrorOptions) {
+  constructor(
+    readonly code: ProblemCode,
+    message?: string,
+    readonly detail?: unknown,
+    options?: ErrorOptions,
+  ) {
     super(message ?? PROBLEMS[code].title, options)
   }
   toJSON() {
-    return { code: this.code, title: PROBLEMS[this.code].title, message: this.message, ...(this.detail !== undefined && { detail: this.detail }) }
+    return {
+      code: this.code,
+      title: PROBLEMS[this.code].title,
+      message: this.message,
+      ...(this.detail !== undefined && { detail: this.detail }),
+    }
   }
 }

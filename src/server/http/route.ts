@@ -12,7 +12,15 @@ const BODY_VALUES_MOST = 100_000
 const FAULTS_TOLD = 20
 /** Asked again after so long, what has no room now may have some. */
 const RETRY_AFTER_S = 2
-const ajv = new Ajv({ allErrors: true, strict: true, strictTypes: false, strictRequired: false, allowUnionTypes: true, coerceTypes: false, discriminator: true })
+const ajv = new Ajv({
+  allErrors: true,
+  strict: true,
+  strictTypes: false,
+  strictRequired: false,
+  allowUnionTypes: true,
+  coerceTypes: false,
+  discriminator: true,
+})
 /** A moment that exists: PostgreSQL refuses the 30th of February. */
 ajv.addFormat('date-time', (written) => !Number.isNaN(Date.parse(written)))
 
@@ -22,35 +30,60 @@ export const validator = <T>(schema: object): ValidateFunction<T> => ajv.compile
 type Handler<P> = (request: Request, params: P) => Promise<Response>
 
 /** Of a request, what is looked at here: one of Next.js, or one of Node.js in its clothes. */
-export type Asked = { method: string; url: string; headers: { get(name: string): string | null }; body: AsyncIterable<Uint8Array> | ReadableStream<Uint8Array> | null; signal: AbortSignal }
+export type Asked = {
+  method: string
+  url: string
+  headers: { get(name: string): string | null }
+  body: AsyncIterable<Uint8Array> | ReadableStream<Uint8Array> | null
+  signal: AbortSignal
+}
 
 /** Wraps a handler: refusals become JSON problems (RFC 9457), everything else a 500 that tells nothing but where to look. */
 export function route<P = Record<string, never>>(handler: Handler<P>) {
   return (request: Request, context: { params: Promise<P> }): Promise<Response> =>
-    withActor({ id: '', address: clientAddress(request.headers) }, () => answered(request, async () => handler(request, await context.params)))
+    withActor({ id: '', address: clientAddress(request.headers) }, () =>
+      answered(request, async () => handler(request, await context.params)),
+    )
 }
 
 /** The answer, whatever happens on the way to it. */
-export async function answered({ method, url }: Pick<Asked, 'method' | 'url'>, handle: () => Promise<Response>): Promise<Response> {
+export async function answered(
+  { method, url }: Pick<Asked, 'method' | 'url'>,
+  handle: () => Promise<Response>,
+): Promise<Response> {
   try {
     return await handle()
   } catch (error) {
     const problem = error instanceof Problem ? error : problemOfDatabaseError(error)
     if (problem) return problemResponse(problem)
     console.error(new Date().toISOString(), method, new URL(url).pathname, describeError(error))
-    return Response.json({ code: 'INTERNAL', title: 'Something broke on the server', message: 'Something broke on the server. Nothing was changed; the server’s log says more.' }, { status: 500 })
+    return Response.json(
+      {
+        code: 'INTERNAL',
+        title: 'Something broke on the server',
+        message: 'Something broke on the server. Nothing was changed; the server’s log says more.',
+      },
+      { status: 500 },
+    )
   }
 }
 
 export function problemResponse(problem: Problem): Response {
   const { status } = PROBLEMS[problem.code]
-  return Response.json(problem, { status, headers: { 'content-type': 'application/problem+json', ...(status === 503 && { 'retry-after': String(RETRY_AFTER_S) }) } })
+  return Response.json(problem, {
+    status,
+    headers: {
+      'content-type': 'application/problem+json',
+      ...(status === 503 && { 'retry-after': String(RETRY_AFTER_S) }),
+    },
+  })
 }
 
 /** For logs: never a query's parameters (the message of a Drizzle error holds them). */
 export function describeError(error: unknown): string {
   if (!(error instanceof Error)) return String(error)
-  if (error.name === 'DrizzleQueryError' || 'query' in error) return `query failed: ${(error.cause as Error | undefined)?.message ?? 'unknown'}`
+  if (error.name === 'DrizzleQueryError' || 'query' in error)
+    return `query failed: ${(error.cause as Error | undefined)?.message ?? 'unknown'}`
   return error.stack ?? error.message
 }
 
@@ -58,28 +91,48 @@ export type BodyLimits = { bytes?: number; values?: number }
 
 /** The JSON body, validated. Text that cannot be stored is refused with its place.
  * @throws {Problem} BODY_TOO_LARGE, BODY_INVALID with Ajv's errors */
-export async function readBody<T>(request: Pick<Asked, 'headers' | 'body'>, validate: ValidateFunction<T>, limits?: BodyLimits): Promise<T> {
+export async function readBody<T>(
+  request: Pick<Asked, 'headers' | 'body'>,
+  validate: ValidateFunction<T>,
+  limits?: BodyLimits,
+): Promise<T> {
   const json = await readJson(request, limits)
   const unstorable = unstorableIn(json)
-  if (unstorable) throw new Problem('BODY_INVALID', `${unstorable.path || 'body'} ${unstorable.message}`, [{ field: unstorable.path, message: unstorable.message }])
+  if (unstorable)
+    throw new Problem('BODY_INVALID', `${unstorable.path || 'body'} ${unstorable.message}`, [
+      { field: unstorable.path, message: unstorable.message },
+    ])
   return requireValid(json, validate)
 }
 
 /** The same for what agents send: a page under test may say anything, so what cannot be stored is shown as what it is. */
-export async function readAgentBody<T>(request: Pick<Asked, 'headers' | 'body'>, validate: ValidateFunction<T>): Promise<T> {
+export async function readAgentBody<T>(
+  request: Pick<Asked, 'headers' | 'body'>,
+  validate: ValidateFunction<T>,
+): Promise<T> {
   return requireValid(storableDeep(await readJson(request)), validate)
 }
 
 function requireValid<T>(json: unknown, validate: ValidateFunction<T>): T {
   if (validate(json)) return json
   const errors = validate.errors ?? []
-  const faults = errors.slice(0, FAULTS_TOLD).map((error) => ({ field: error.instancePath.slice(1).replaceAll('/', '.'), message: error.message ?? '' }))
+  const faults = errors.slice(0, FAULTS_TOLD).map((error) => ({
+    field: error.instancePath.slice(1).replaceAll('/', '.'),
+    message: error.message ?? '',
+  }))
   const more = errors.length > faults.length ? `; and ${errors.length - faults.length} more` : ''
-  throw new Problem('BODY_INVALID', `${faults.map((fault) => `${fault.field || 'body'} ${fault.message}`).join('; ')}${more}`, faults)
+  throw new Problem(
+    'BODY_INVALID',
+    `${faults.map((fault) => `${fault.field || 'body'} ${fault.message}`).join('; ')}${more}`,
+    faults,
+  )
 }
 
 /** The JSON body as it is, for who validates it themselves. @throws {Problem} BODY_TOO_LARGE, BODY_INVALID */
-export async function readJson(request: Pick<Asked, 'headers' | 'body'>, { bytes = BODY_LIMIT_BYTES, values = BODY_VALUES_MOST }: BodyLimits = {}): Promise<unknown> {
+export async function readJson(
+  request: Pick<Asked, 'headers' | 'body'>,
+  { bytes = BODY_LIMIT_BYTES, values = BODY_VALUES_MOST }: BodyLimits = {},
+): Promise<unknown> {
   const text = new TextDecoder().decode(await readBytes(request, bytes))
   let json: unknown
   try {
@@ -96,12 +149,14 @@ function requireSmall(json: unknown, valuesMost: number): void {
   let left = valuesMost
   let level: unknown[] = [json]
   for (let depth = 0; level.length > 0; depth++) {
-    if (depth > NESTING_MOST) throw new Problem('BODY_INVALID', `The body is nested deeper than ${NESTING_MOST}.`)
+    if (depth > NESTING_MOST)
+      throw new Problem('BODY_INVALID', `The body is nested deeper than ${NESTING_MOST}.`)
     left -= level.length
     if (left < 0) throw new Problem('BODY_TOO_LARGE', `The body holds more than ${valuesMost} values.`)
     const next: unknown[] = []
     for (const value of level) {
-      if (value !== null && typeof value === 'object') for (const item of Object.values(value)) next.push(item)
+      if (value !== null && typeof value === 'object')
+        for (const item of Object.values(value)) next.push(item)
     }
     level = next
   }
@@ -109,7 +164,8 @@ function requireSmall(json: unknown, valuesMost: number): void {
 
 /** Bytes of a body, refused as soon as there are more than `most`. */
 export async function readBytes(request: Pick<Asked, 'headers' | 'body'>, most: number): Promise<Uint8Array> {
-  if (Number(request.headers.get('content-length') ?? 0) > most) throw new Problem('BODY_TOO_LARGE', `At most ${most} bytes are taken.`)
+  if (Number(request.headers.get('content-length') ?? 0) > most)
+    throw new Problem('BODY_TOO_LARGE', `At most ${most} bytes are taken.`)
   const parts: Uint8Array[] = []
   let size = 0
   for await (const part of partsOf(request.body)) {

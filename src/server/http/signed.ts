@@ -6,22 +6,39 @@ import { Problem } from './problems'
 const AGE_MOST_MS = 5 * 60_000
 
 export type SignedHeaders = { id: string | null; timestamp: string | null; signature: string | null }
-export const signedHeaders = (headers: Headers): SignedHeaders => ({ id: headers.get('webhook-id'), timestamp: headers.get('webhook-timestamp'), signature: headers.get('webhook-signature') })
+export const signedHeaders = (headers: Headers): SignedHeaders => ({
+  id: headers.get('webhook-id'),
+  timestamp: headers.get('webhook-timestamp'),
+  signature: headers.get('webhook-signature'),
+})
 
 export const newWebhookSecret = (): string => `whsec_${randomBytes(24).toString('base64')}`
 
 export const signatureOf = (secret: string, id: string, timestamp: string, body: string): string =>
-  createHmac('sha256', Buffer.from(secret.replace(/^whsec_/, ''), 'base64')).update(`${id}.${timestamp}.${body}`).digest('base64')
+  createHmac('sha256', Buffer.from(secret.replace(/^whsec_/, ''), 'base64'))
+    .update(`${id}.${timestamp}.${body}`)
+    .digest('base64')
 
 /** For where no secret was made: a message is refused there like a wrong one, so that nobody learns what is here by asking. */
 const NOBODYS = newWebhookSecret()
 
 /** @returns the id of the message. @throws {Problem} SIGNATURE_WRONG, also when it is too old, and when there is no secret */
-export function requireSigned(secret: string | null | undefined, body: string, { id, timestamp, signature }: SignedHeaders, nowMs: number): string {
+export function requireSigned(
+  secret: string | null | undefined,
+  body: string,
+  { id, timestamp, signature }: SignedHeaders,
+  nowMs: number,
+): string {
   const ageMs = Math.abs(nowMs - Number(timestamp) * 1000)
   const expected = signatureOf(secret ?? NOBODYS, id ?? '', timestamp ?? '', body)
-  const matches = (signature ?? '').split(' ').some((one) => one.startsWith('v1,') && same(one.slice(3), expected))
-  if (!id || !(ageMs <= AGE_MOST_MS) || !matches) throw new Problem('SIGNATURE_WRONG', 'The signature is not right, or no secret was made for such messages here.')
+  const matches = (signature ?? '')
+    .split(' ')
+    .some((one) => one.startsWith('v1,') && same(one.slice(3), expected))
+  if (!id || !(ageMs <= AGE_MOST_MS) || !matches)
+    throw new Problem(
+      'SIGNATURE_WRONG',
+      'The signature is not right, or no secret was made for such messages here.',
+    )
   return id
 }
 

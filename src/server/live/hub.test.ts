@@ -15,7 +15,12 @@ afterAll(async () => {
 })
 
 /** Server processes that listen for this hub. */
-const listeners = async () => (await ctx.db.execute<{ pid: number }>(sql`select pid from pg_stat_activity where datname = current_database() and query like 'listen %'`)).rows.map(({ pid }) => pid)
+const listeners = async () =>
+  (
+    await ctx.db.execute<{ pid: number }>(
+      sql`select pid from pg_stat_activity where datname = current_database() and query like 'listen %'`,
+    )
+  ).rows.map(({ pid }) => pid)
 async function listening(): Promise<number[]> {
   for (;;) {
     const found = await listeners()

@@ -55,7 +55,11 @@ export class LiveHub {
         resolve()
       }
       const timer = setTimeout(done, ms)
-      const off = this.on((change) => ((change.topic === topic && (id === undefined || change.id === id)) || change.topic === '*') && done())
+      const off = this.on(
+        (change) =>
+          ((change.topic === topic && (id === undefined || change.id === id)) || change.topic === '*') &&
+          done(),
+      )
       signal?.addEventListener('abort', done)
     })
   }

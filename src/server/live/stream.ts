@@ -6,7 +6,11 @@ const KEEP_ALIVE_MS = 15_000
 
 /** Server-Sent Events: each message is a JSON list of "topic:id" that changed; "beat" says that it is still there.
  * @param mayGoOn asked with each beat: a stream ends with the session it was opened in */
-export function liveStream(hub: LiveHub, signal: AbortSignal, mayGoOn: () => Promise<boolean> = async () => true): Response {
+export function liveStream(
+  hub: LiveHub,
+  signal: AbortSignal,
+  mayGoOn: () => Promise<boolean> = async () => true,
+): Response {
   const encoder = new TextEncoder()
   let stop = () => {}
   const body = new ReadableStream<Uint8Array>({
@@ -24,13 +28,15 @@ export function liveStream(hub: LiveHub, signal: AbortSignal, mayGoOn: () => Pro
         timer ??= setTimeout(flush, GATHER_MS)
       })
       const beat = setInterval(() => {
-        void mayGoOn().then(
-          (goesOn) => {
-            send(goesOn ? 'event: beat\ndata: {}\n\n' : 'event: signed-out\ndata: {}\n\n')
-            if (!goesOn) end()
-          },
-          () => send('event: beat\ndata: {}\n\n'), // the database is away, and nobody was signed out
-        ).catch(() => stop()) // the reader left in between
+        void mayGoOn()
+          .then(
+            (goesOn) => {
+              send(goesOn ? 'event: beat\ndata: {}\n\n' : 'event: signed-out\ndata: {}\n\n')
+              if (!goesOn) end()
+            },
+            () => send('event: beat\ndata: {}\n\n'), // the database is away, and nobody was signed out
+          )
+          .catch(() => stop()) // the reader left in between
       }, KEEP_ALIVE_MS)
       const end = () => {
         stop()
@@ -49,5 +55,11 @@ export function liveStream(hub: LiveHub, signal: AbortSignal, mayGoOn: () => Pro
     },
     cancel: () => stop(),
   })
-  return new Response(body, { headers: { 'content-type': 'text/event-stream; charset=utf-8', 'cache-control': 'no-store, no-transform', 'x-accel-buffering': 'no' } })
+  return new Response(body, {
+    headers: {
+      'content-type': 'text/event-stream; charset=utf-8',
+      'cache-control': 'no-store, no-transform',
+      'x-accel-buffering': 'no',
+    },
+  })
 }

@@ -3,7 +3,16 @@ import { eq } from 'drizzle-orm'
 import { tokens } from '@/db/schema'
 import type { Context } from '../context'
 import { addAgent, testContext, type TestContext } from '../testing/context'
-import { hashToken, makeToken, may, requireAgent, requireToken, requireTokenText, revoke, type Person } from './access'
+import {
+  hashToken,
+  makeToken,
+  may,
+  requireAgent,
+  requireToken,
+  requireTokenText,
+  revoke,
+  type Person,
+} from './access'
 
 const shared = globalThis as { oakContext?: Context }
 let ctx: TestContext
@@ -47,7 +56,10 @@ test('a revoked token lets in no more; revoked again, that is said', async () =>
 test('an agent is who its token registered; with the token of another it is nobody', async () => {
   const [one, two] = [await addAgent(ctx, 'one'), await addAgent(ctx, 'two')]
   const token = await makeToken(ctx, 'agent', 'gate agents', 'Wren')
-  await ctx.db.update(tokens).set({ hash: hashToken('the-real-one') }).where(eq(tokens.id, one.tokenId!))
+  await ctx.db
+    .update(tokens)
+    .set({ hash: hashToken('the-real-one') })
+    .where(eq(tokens.id, one.tokenId!))
   expect((await requireAgent(asked('the-real-one'), one.id)).name).toBe('one')
   await expect(requireAgent(asked('the-real-one'), two.id)).rejects.toMatchObject({ code: 'NOT_FOUND' })
   await expect(requireAgent(asked(token), one.id)).rejects.toMatchObject({ code: 'NOT_FOUND' })
@@ -57,6 +69,15 @@ test('an agent is who its token registered; with the token of another it is nobo
 
 test('each role may what those below it may, and nothing more', () => {
   const roles = ['viewer', 'tester', 'coordinator', 'admin'] as const
-  const allowed = roles.map((role) => roles.map((least) => may({ id: '1', name: 'N', username: 'n', role, sessionId: 's' } satisfies Person, least)))
-  expect(allowed).toEqual([[true, false, false, false], [true, true, false, false], [true, true, true, false], [true, true, true, true]])
+  const allowed = roles.map((role) =>
+    roles.map((least) =>
+      may({ id: '1', name: 'N', username: 'n', role, sessionId: 's' } satisfies Person, least),
+    ),
+  )
+  expect(allowed).toEqual([
+    [true, false, false, false],
+    [true, true, false, false],
+    [true, true, true, false],
+    [true, true, true, true],
+  ])
 })

@@ -1,6 +1,14 @@
 /** Who asks, and whether they may. */
 import { createHash, randomBytes } from 'node:crypto'
-import { addToken, noteUse, revokeToken, takeToken, type AgentRow, type KnownToken, type TokenPurpose } from '@/db/agents'
+import {
+  addToken,
+  noteUse,
+  revokeToken,
+  takeToken,
+  type AgentRow,
+  type KnownToken,
+  type TokenPurpose,
+} from '@/db/agents'
 import { note } from '@/db/audit'
 import { agentOfToken } from '@/db/quick'
 import { notify } from '@/db/notify'
@@ -19,7 +27,11 @@ export type Person = { id: string; name: string; username: string; role: RoleNam
 export async function personOf(headers: Headers): Promise<Person | undefined> {
   const found = await auth().api.getSession({ headers })
   if (!found) return undefined
-  const { id, name, username, role, state } = found.user as typeof found.user & { username?: string; role?: RoleName; state?: PersonState }
+  const { id, name, username, role, state } = found.user as typeof found.user & {
+    username?: string
+    role?: RoleName
+    state?: PersonState
+  }
   if (state !== 'active') return undefined
   actAs(id)
   return { id, name, username: username ?? '', role: role ?? 'viewer', sessionId: found.session.id }
@@ -38,7 +50,12 @@ export async function requirePerson(request: Request): Promise<Person> {
 /** For reading what not everybody may. @throws {Problem} SIGN_IN_FIRST, ROLE_TOO_LOW */
 export async function requireReader(request: Request, least: RoleName): Promise<Person> {
   const person = await requirePerson(request)
-  if (!may(person, least)) return refuse(person, request, new Problem('ROLE_TOO_LOW', `This is for the role ${least}; you are ${person.role}.`))
+  if (!may(person, least))
+    return refuse(
+      person,
+      request,
+      new Problem('ROLE_TOO_LOW', `This is for the role ${least}; you are ${person.role}.`),
+    )
   return person
 }
 
@@ -46,7 +63,15 @@ export async function requireReader(request: Request, least: RoleName): Promise<
 export async function requireRole(request: Request, least: RoleName): Promise<Person> {
   const person = await requirePerson(request)
   if (!isSameOrigin(request)) return refuse(person, request, new Problem('ORIGIN_FOREIGN'))
-  if (!may(person, least)) return refuse(person, request, new Problem('ROLE_TOO_LOW', `This needs the role ${least}; you are ${person.role}. Nothing was changed.`))
+  if (!may(person, least))
+    return refuse(
+      person,
+      request,
+      new Problem(
+        'ROLE_TOO_LOW',
+        `This needs the role ${least}; you are ${person.role}. Nothing was changed.`,
+      ),
+    )
   return person
 }
 
@@ -61,9 +86,23 @@ export const hashToken = (token: string) => createHash('sha256').update(token).d
 export type TokenScope = { agent?: string; environments?: string[]; pool?: string }
 
 /** Makes a token; its text exists only in the answer. */
-export async function makeToken(ctx: Pick<Context, 'db'>, purpose: TokenPurpose, name: string, createdBy: string, scope: TokenScope = {}): Promise<string> {
+export async function makeToken(
+  ctx: Pick<Context, 'db'>,
+  purpose: TokenPurpose,
+  name: string,
+  createdBy: string,
+  scope: TokenScope = {},
+): Promise<string> {
   const token = `oak_${purpose}_${randomBytes(24).toString('base64url')}`
-  await addToken(ctx.db, { purpose, name, hash: hashToken(token), createdBy, scope: scope.agent ?? '', environments: scope.environments ?? [], pool: scope.pool ?? '' })
+  await addToken(ctx.db, {
+    purpose,
+    name,
+    hash: hashToken(token),
+    createdBy,
+    scope: scope.agent ?? '',
+    environments: scope.environments ?? [],
+    pool: scope.pool ?? '',
+  })
   await note(ctx.db, createdBy, 'token.make', name, { purpose, ...scope })
   await notify(ctx.db, 'settings')
   return token
@@ -78,11 +117,15 @@ export async function revoke(ctx: Pick<Context, 'db'>, id: string, who: string):
 }
 
 /** @throws {Problem} TOKEN_UNKNOWN */
-export async function requireToken(request: Pick<Asked, 'headers'>, purpose: TokenPurpose): Promise<KnownToken> {
+export async function requireToken(
+  request: Pick<Asked, 'headers'>,
+  purpose: TokenPurpose,
+): Promise<KnownToken> {
   return requireTokenText(bearerOf(request), purpose)
 }
 
-const bearerOf = (request: Pick<Asked, 'headers'>): string => /^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1] ?? ''
+const bearerOf = (request: Pick<Asked, 'headers'>): string =>
+  /^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1] ?? ''
 
 /** The same for a token that comes otherwise. @throws {Problem} TOKEN_UNKNOWN */
 export async function requireTokenText(token: string, purpose: TokenPurpose): Promise<KnownToken> {
@@ -101,7 +144,8 @@ let listens = false
 /** The agent a request speaks for: named in the address, and registered with the token it carries. @throws {Problem} TOKEN_UNKNOWN, NOT_FOUND */
 export async function requireAgent(request: Pick<Asked, 'headers'>, agentId: string): Promise<AgentRow> {
   const { db, connection } = context()
-  if (!listens) liveHub(connection.url).on(({ topic }) => (topic === 'settings' || topic === '*') && known.clear())
+  if (!listens)
+    liveHub(connection.url).on(({ topic }) => (topic === 'settings' || topic === '*') && known.clear())
   listens = true
   const hash = hashToken(bearerOf(request))
   const name = `${agentId} ${hash}`

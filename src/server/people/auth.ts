@@ -15,7 +15,12 @@ function makeAuth() {
     secret: secret(),
     baseURL: process.env.OAK_PUBLIC_URL ?? process.env.OAK_URL,
     database: withHashedSessions(drizzleAdapter(context().db, { provider: 'pg', schema: people })),
-    emailAndPassword: { enabled: true, disableSignUp: true, minPasswordLength: PASSWORD_CHARS.least, maxPasswordLength: PASSWORD_CHARS.most },
+    emailAndPassword: {
+      enabled: true,
+      disableSignUp: true,
+      minPasswordLength: PASSWORD_CHARS.least,
+      maxPasswordLength: PASSWORD_CHARS.most,
+    },
     user: {
       additionalFields: {
         role: { type: 'string', required: false, input: false },

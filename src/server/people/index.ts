@@ -1,9 +1,35 @@
 export { addPersonWithPassword } from './add'
 export { auth } from './auth'
-export { changeOwnPassword, changePerson, endOwnSessions, invite, inviteBody, memberChangeBody, memberSights, passwordBody, personOfLink, resetPerson, takeLink, welcomeBody, youSight } from './members'
+export {
+  changeOwnPassword,
+  changePerson,
+  endOwnSessions,
+  invite,
+  inviteBody,
+  memberChangeBody,
+  memberSights,
+  passwordBody,
+  personOfLink,
+  resetPerson,
+  takeLink,
+  welcomeBody,
+  youSight,
+} from './members'
 export { checkSecondFactor, confirmWithCode, removeSecondFactor, startSecondFactor } from './second-factor'
 export { answerSignIn, answerWelcome, withoutBody } from './form'
 export { isSessionOpen } from '@/db/members'
 export { dropOldTries } from './sign-in'
 export { signIn, signInBody, signOut } from './sign-in'
-export { hashToken, makeToken, personOf, requireAgent, requirePerson, requireReader, requireRole, requireToken, requireTokenText, revoke, type Person } from './access'
+export {
+  hashToken,
+  makeToken,
+  personOf,
+  requireAgent,
+  requirePerson,
+  requireReader,
+  requireRole,
+  requireToken,
+  requireTokenText,
+  revoke,
+  type Person,
+} from './access'

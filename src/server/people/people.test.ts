@@ -199,7 +199,9 @@ describe('a person', () => {
     const me = (await whoIs(here))!
     const { sessions } = await youSight(ctx, me)
     expect(sessions.map(({ here: is }) => is).filter(Boolean)).toHaveLength(1)
-    expect(await memberSights(ctx)).toMatchObject([{ username: 'wren', secondFactor: false, seenAt: expect.any(String) as string }])
+    expect(await memberSights(ctx)).toMatchObject([
+      { username: 'wren', secondFactor: false, seenAt: expect.any(String) as string },
+    ])
     await endOwnSessions(ctx, me, sessions.find((one) => !one.here)!.id)
     expect(await sessionsOf(ctx.db, me.id)).toHaveLength(2)
     await endOwnSessions(ctx, me)

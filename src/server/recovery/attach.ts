@@ -14,33 +14,55 @@ import { Problem } from '../http/problems'
 const NAME = 'recovery-policy'
 
 /** Key of the policy that counts for everything, after all others. */
-export const workspacePolicy = async (ctx: Pick<Context, 'db'>): Promise<string | undefined> => (await setting<{ key: string }>(ctx.db, NAME))?.key
+export const workspacePolicy = async (ctx: Pick<Context, 'db'>): Promise<string | undefined> =>
+  (await setting<{ key: string }>(ctx.db, NAME))?.key
 
 /** @param key `null`: none. @throws {Problem} NOT_FOUND */
 export async function setWorkspacePolicy(ctx: Context, key: string | null, who: string): Promise<void> {
-  if (key !== null && !(await loadLibrary(ctx)).policies.has(key)) throw new Problem('NOT_FOUND', `There is no recovery policy “${key}”.`)
+  if (key !== null && !(await loadLibrary(ctx)).policies.has(key))
+    throw new Problem('NOT_FOUND', `There is no recovery policy “${key}”.`)
   await putSetting(ctx.db, NAME, key === null ? {} : { key })
   await note(ctx.db, who, 'recovery.workspace', key ?? 'none')
   await notify(ctx.db, 'recovery')
 }
 
 /** Rules in the order they are tried, those that are off left out. An id holds its policy's key: two policies may have rules of one name. */
-export const rulesOf = (uses: readonly PolicyUse[], policies: NonNullable<RunSnapshot['policies']>): WorkRule[] =>
-  uses.filter(({ policy }, i) => uses.findIndex((other) => other.policy === policy) === i) // attached twice, it counts where it is nearest
-    .flatMap(({ policy, from }) => policies[policy]?.rules.filter(({ off }) => !off).map((rule) => ({ ...rule, id: `${policy}/${rule.id}`, policy, from })) ?? [])
+export const rulesOf = (
+  uses: readonly PolicyUse[],
+  policies: NonNullable<RunSnapshot['policies']>,
+): WorkRule[] =>
+  uses
+    .filter(({ policy }, i) => uses.findIndex((other) => other.policy === policy) === i) // attached twice, it counts where it is nearest
+    .flatMap(
+      ({ policy, from }) =>
+        policies[policy]?.rules
+          .filter(({ off }) => !off)
+          .map((rule) => ({ ...rule, id: `${policy}/${rule.id}`, policy, from })) ?? [],
+    )
 
 /** What an attempt is given to recover with. @param before the earlier attempts of the case run, oldest first */
-export async function recoveryOf(ctx: Pick<Context, 'db'>, caseRun: Pick<CaseRunRow, 'runId' | 'policies'>, policies: NonNullable<RunSnapshot['policies']>, before: readonly AttemptRow[]): Promise<Pick<Work, 'recovery'>> {
+export async function recoveryOf(
+  ctx: Pick<Context, 'db'>,
+  caseRun: Pick<CaseRunRow, 'runId' | 'policies'>,
+  policies: NonNullable<RunSnapshot['policies']>,
+  before: readonly AttemptRow[],
+): Promise<Pick<Work, 'recovery'>> {
   const rules = rulesOf(caseRun.policies, policies)
   if (rules.length === 0) return {}
   const budgetMs = caseRun.policies.flatMap(({ policy }) => policies[policy]?.budgetMs ?? [])[0]
   return {
     recovery: {
-      rules, ...(budgetMs !== undefined && { budgetMs }),
+      rules,
+      ...(budgetMs !== undefined && { budgetMs }),
       // Between two attempts stands a new try; an attempt whose agent was lost is one too, for the rules.
-      history: before.flatMap(({ recoveries }) => [...recoveries.map(({ rule, result }) => ({ rule, result })), { rule: null, result: 'worked' as const }]),
+      history: before.flatMap(({ recoveries }) => [
+        ...recoveries.map(({ rule, result }) => ({ rule, result })),
+        { rule: null, result: 'worked' as const },
+      ]),
       usedMs: before.reduce((sum, { recoveries }) => sum + recoveries.reduce((ms, one) => ms + one.ms, 0), 0),
-      usedInRun: rules.some(({ mostInRun }) => mostInRun !== undefined) ? await usesInRun(ctx.db, caseRun.runId) : {},
+      usedInRun: rules.some(({ mostInRun }) => mostInRun !== undefined)
+        ? await usesInRun(ctx.db, caseRun.runId)
+        : {},
     },
   }
 }

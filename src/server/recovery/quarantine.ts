@@ -10,15 +10,33 @@ import { validator } from '../http/route'
 const DAY_MS = 86_400_000
 const DAYS_MOST = 90
 export type QuarantineRequest = { until: string; because: string }
-export const quarantineBody = validator<QuarantineRequest>({ type: 'object', additionalProperties: false, required: ['until', 'because'], properties: { until: { type: 'string', pattern: '^\\d{4}-\\d{2}-\\d{2}$' }, because: { type: 'string', minLength: 3, maxLength: 300 } } })
+export const quarantineBody = validator<QuarantineRequest>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['until', 'because'],
+  properties: {
+    until: { type: 'string', pattern: '^\\d{4}-\\d{2}-\\d{2}$' },
+    because: { type: 'string', minLength: 3, maxLength: 300 },
+  },
+})
 
 /** Counts from the next run on. @throws {Problem} NOT_FOUND, BODY_INVALID for a day that is past, or too far away to be more than forgotten */
-export async function quarantine(ctx: Context, caseKey: string, { until, because }: QuarantineRequest, who: string): Promise<void> {
-  if (!(await loadLibrary(ctx)).case(caseKey)) throw new Problem('NOT_FOUND', `There is no case “${caseKey}”.`)
+export async function quarantine(
+  ctx: Context,
+  caseKey: string,
+  { until, because }: QuarantineRequest,
+  who: string,
+): Promise<void> {
+  if (!(await loadLibrary(ctx)).case(caseKey))
+    throw new Problem('NOT_FOUND', `There is no case “${caseKey}”.`)
   const end = new Date(`${until}T23:59:59Z`)
   const left = end.getTime() - Date.now()
   if (!(left > 0)) throw new Problem('BODY_INVALID', `${until} is over. Choose today or a later day.`)
-  if (left > DAYS_MOST * DAY_MS) throw new Problem('BODY_INVALID', `At most ${DAYS_MOST} days: what is broken for longer is better mended, or taken out of the suite.`)
+  if (left > DAYS_MOST * DAY_MS)
+    throw new Problem(
+      'BODY_INVALID',
+      `At most ${DAYS_MOST} days: what is broken for longer is better mended, or taken out of the suite.`,
+    )
   await putQuarantine(ctx.db, { caseKey, until: end, because, setBy: who })
   await note(ctx.db, who, 'quarantine.put', caseKey, { until, because })
   await notify(ctx.db, 'recovery')
@@ -26,7 +44,8 @@ export async function quarantine(ctx: Context, caseKey: string, { until, because
 
 /** @throws {Problem} NOT_FOUND */
 export async function endQuarantine(ctx: Context, caseKey: string, who: string): Promise<void> {
-  if (!(await dropQuarantine(ctx.db, caseKey))) throw new Problem('NOT_FOUND', 'This case is not in quarantine.')
+  if (!(await dropQuarantine(ctx.db, caseKey)))
+    throw new Problem('NOT_FOUND', 'This case is not in quarantine.')
   await note(ctx.db, who, 'quarantine.end', caseKey)
   await notify(ctx.db, 'recovery')
 }

@@ -8,29 +8,80 @@ import { putQuarantine } from '@/db/recovery'
 import { claimWork, finishAttempt, heartbeat, ingestEvents, pauseAgents } from '../dispatch'
 import { startRotation } from '../rota'
 import { pauseRun } from '../runs'
-import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
+import {
+  addAgent,
+  seedFiles,
+  simpleCase,
+  simpleSuite,
+  testContext,
+  type TestContext,
+} from '../testing/context'
 import { setWorkspacePolicy } from '.'
 
 let ctx: TestContext
 const policy = (key: string, rules: string) => `policy: ${key}\ntitle: ${key}\nrules:\n${rules}`
-const rotation = (key: string, more = '') => `rotation: ${key}\ntitle: ${key}\nwhat: [{ suite: outer }]\nwhere: { environments: [wide] }\n${more}`
+const rotation = (key: string, more = '') =>
+  `rotation: ${key}\ntitle: ${key}\nwhat: [{ suite: outer }]\nwhere: { environments: [wide] }\n${more}`
 const claim = async (agent: AgentRow): Promise<Work> => (await claimWork(ctx, agent))!
-const fail = (work: Work, more: object = {}) => finishAttempt(ctx, work, { outcome: 'errored', failure: { kind: 'page', message: 'no page' }, ms: 5, ...more })
+const fail = (work: Work, more: object = {}) =>
+  finishAttempt(ctx, work, {
+    outcome: 'errored',
+    failure: { kind: 'page', message: 'no page' },
+    ms: 5,
+    ...more,
+  })
 const rules = (work: Work) => work.recovery?.rules.map(({ id, from }) => `${id} by ${from}`)
-const outcomes = async (run: number) => (await ctx.db.select().from(caseRuns).where(eq(caseRuns.runId, run)).orderBy(asc(caseRuns.position))).map(({ caseKey, state, outcome }) => `${caseKey} ${outcome ?? state}`)
+const outcomes = async (run: number) =>
+  (await ctx.db.select().from(caseRuns).where(eq(caseRuns.runId, run)).orderBy(asc(caseRuns.position))).map(
+    ({ caseKey, state, outcome }) => `${caseKey} ${outcome ?? state}`,
+  )
 const use = (no: number, rule: string, result: 'worked' | 'failed'): NumberedEvent[] => [
-  { no, atMs: no, type: 'recovery-started', path: `main.0!${no}`, at: 'main.0', rule, policy: 'p', from: 'the case', words: 'When', because: 'it fits', resume: 'step', kind: 'dialog' },
-  { no: no + 1, atMs: no + 1, type: 'recovery-ended', path: `main.0!${no}`, at: 'main.0', rule, result, ms: 40, resume: 'step', kind: 'dialog' },
+  {
+    no,
+    atMs: no,
+    type: 'recovery-started',
+    path: `main.0!${no}`,
+    at: 'main.0',
+    rule,
+    policy: 'p',
+    from: 'the case',
+    words: 'When',
+    because: 'it fits',
+    resume: 'step',
+    kind: 'dialog',
+  },
+  {
+    no: no + 1,
+    atMs: no + 1,
+    type: 'recovery-ended',
+    path: `main.0!${no}`,
+    at: 'main.0',
+    rule,
+    result,
+    ms: 40,
+    resume: 'step',
+    kind: 'dialog',
+  },
 ]
 
 beforeAll(async () => {
   ctx = await testContext()
   const rule = (key: string, more = '') => `  - rule: ${key}\n    do:\n      - note: ${key}\n${more}`
   await seedFiles(ctx, {
-    'near.policy.yaml': policy('near', rule('a') + rule('b', '    off: true\n')), 'suite.policy.yaml': policy('suite', rule('a')), 'rota.policy.yaml': policy('rota', `  - rule: out\n    do:\n      - use: sign-out\n    mostInRun: 5\n`), 'all.policy.yaml': policy('all', rule('last')),
+    'near.policy.yaml': policy('near', rule('a') + rule('b', '    off: true\n')),
+    'suite.policy.yaml': policy('suite', rule('a')),
+    'rota.policy.yaml': policy('rota', `  - rule: out\n    do:\n      - use: sign-out\n    mostInRun: 5\n`),
+    'all.policy.yaml': policy('all', rule('last')),
     'sign-out.routine.yaml': 'routine: sign-out\ntitle: Sign out\nsteps:\n  - note: out\n',
-    'one.case.yaml': simpleCase('one', 'policy: near\n'), 'two.case.yaml': simpleCase('two'), 'inner.suite.yaml': `policy: suite\n${simpleSuite('inner', ['one'])}`, 'outer.suite.yaml': 'suite: outer\ntitle: Outer\nentries:\n  - suite: inner\n  - case: two\n',
-    'plain.rotation.yaml': rotation('plain', 'retries: 0\n'), 'guarded.rotation.yaml': rotation('guarded', 'policy: rota\n'), 'on-check.rotation.yaml': rotation('on-check', 'retries: 2\nretryOn: [check]\n'), 'other.rotation.yaml': rotation('other', 'retryAgent: other\n'), 'same.rotation.yaml': rotation('same', 'retryAgent: same\n'),
+    'one.case.yaml': simpleCase('one', 'policy: near\n'),
+    'two.case.yaml': simpleCase('two'),
+    'inner.suite.yaml': `policy: suite\n${simpleSuite('inner', ['one'])}`,
+    'outer.suite.yaml': 'suite: outer\ntitle: Outer\nentries:\n  - suite: inner\n  - case: two\n',
+    'plain.rotation.yaml': rotation('plain', 'retries: 0\n'),
+    'guarded.rotation.yaml': rotation('guarded', 'policy: rota\n'),
+    'on-check.rotation.yaml': rotation('on-check', 'retries: 2\nretryOn: [check]\n'),
+    'other.rotation.yaml': rotation('other', 'retryAgent: other\n'),
+    'same.rotation.yaml': rotation('same', 'retryAgent: same\n'),
   })
 })
 afterAll(() => ctx.end())
@@ -41,7 +92,12 @@ test('the nearest policy first: case, suite, rotation, workspace; rules that are
   await setWorkspacePolicy(ctx, 'all', 'Wren')
   await startRotation(ctx, 'guarded', {}, 'Wren')
   const [first, second] = [await claim(agent), await claim(agent)]
-  expect(rules(first)).toEqual(['near/a by the case', 'suite/a by the suite INNER', 'rota/out by the rotation guarded', 'all/last by the workspace'])
+  expect(rules(first)).toEqual([
+    'near/a by the case',
+    'suite/a by the suite INNER',
+    'rota/out by the rotation guarded',
+    'all/last by the workspace',
+  ])
   expect(rules(second)).toEqual(['rota/out by the rotation guarded', 'all/last by the workspace'])
   expect(second.routines.map(({ key }) => key)).toContain('sign-out') // frozen with the run
 })
@@ -61,10 +117,21 @@ test('uses are kept once, go on to the next try, count in the run, and make a pa
   const events = use(1, 'rota/out', 'failed')
   await ingestEvents(ctx, first, events)
   await ingestEvents(ctx, first, [...events, ...use(3, 'near/a', 'worked')])
-  expect((await attemptRow(ctx.db, first.attemptId))!.recoveries).toMatchObject([{ no: 2, rule: 'rota/out', result: 'failed', ms: 40, path: 'main.0', kind: 'dialog' }, { no: 4, rule: 'near/a', result: 'worked' }])
+  expect((await attemptRow(ctx.db, first.attemptId))!.recoveries).toMatchObject([
+    { no: 2, rule: 'rota/out', result: 'failed', ms: 40, path: 'main.0', kind: 'dialog' },
+    { no: 4, rule: 'near/a', result: 'worked' },
+  ])
   await fail(first)
   const again = await claim(agent)
-  expect(again.recovery).toMatchObject({ history: [{ rule: 'rota/out', result: 'failed' }, { rule: 'near/a', result: 'worked' }, { rule: null, result: 'worked' }], usedMs: 80, usedInRun: { 'rota/out': 1, 'near/a': 1 } })
+  expect(again.recovery).toMatchObject({
+    history: [
+      { rule: 'rota/out', result: 'failed' },
+      { rule: 'near/a', result: 'worked' },
+      { rule: null, result: 'worked' },
+    ],
+    usedMs: 80,
+    usedInRun: { 'rota/out': 1, 'near/a': 1 },
+  })
   await ingestEvents(ctx, second, use(1, 'rota/out', 'worked'))
   await finishAttempt(ctx, second, { outcome: 'passed', ms: 5 })
   await finishAttempt(ctx, again, { outcome: 'passed', ms: 5 })
@@ -80,7 +147,10 @@ test('a rule skips a case, or stops the run and says why', async () => {
   const stopped = await startRotation(ctx, 'plain', {}, 'Wren')
   await fail(await claim(agent), { stopRun: 'One: no page; the rule says so' })
   expect(await outcomes(stopped)).toEqual(['one errored', 'two skipped'])
-  expect((await runSight(ctx.db, stopped))!).toMatchObject({ state: 'ended', endedWhy: 'Stopped by a recovery rule: One: no page; the rule says so' })
+  expect((await runSight(ctx.db, stopped))!).toMatchObject({
+    state: 'ended',
+    endedWhy: 'Stopped by a recovery rule: One: no page; the rule says so',
+  })
 })
 
 describe('tries', () => {
@@ -107,7 +177,9 @@ describe('tries', () => {
     const [first] = [await claim(one), await claim(one)]
     await fail(first)
     expect(await claimWork(ctx, two)).toBeUndefined()
-    await ctx.db.execute(sql`update agents set heartbeat_at = now() - interval '5 minutes' where id = ${one.id}`)
+    await ctx.db.execute(
+      sql`update agents set heartbeat_at = now() - interval '5 minutes' where id = ${one.id}`,
+    )
     expect((await claim(two)).case.key).toBe('one')
   })
 })
@@ -122,7 +194,9 @@ describe('pausing', () => {
     await pauseRun(ctx, run, true, 'Wren')
     expect(await states(run)).toEqual([['one paused', 'two waiting'], true])
     expect(await claimWork(ctx, agent)).toBeUndefined()
-    expect((await heartbeat(ctx, agent, { attempts: [work] })).commands).toEqual([{ attemptId: work.attemptId, command: 'pause' }])
+    expect((await heartbeat(ctx, agent, { attempts: [work] })).commands).toEqual([
+      { attemptId: work.attemptId, command: 'pause' },
+    ])
     await pauseRun(ctx, run, false, 'Wren')
     expect(await states(run)).toEqual([['one running', 'two waiting'], false])
     expect((await heartbeat(ctx, agent, { attempts: [work] })).commands).toEqual([])
@@ -139,8 +213,13 @@ describe('pausing', () => {
     await pauseAgents(ctx, { pool: 'test' }, true, 'Wren')
     expect(await claimWork(ctx, two)).toBeUndefined()
     await pauseAgents(ctx, { pool: 'test' }, false, 'Wren')
-    expect([await outcomes(run), (await claim(two)).case.key]).toEqual([['one running', 'two waiting'], 'two'])
-    await expect(pauseAgents(ctx, { pool: 'Nowhere' }, true, 'Wren')).rejects.toMatchObject({ code: 'NOT_FOUND' })
+    expect([await outcomes(run), (await claim(two)).case.key]).toEqual([
+      ['one running', 'two waiting'],
+      'two',
+    ])
+    await expect(pauseAgents(ctx, { pool: 'Nowhere' }, true, 'Wren')).rejects.toMatchObject({
+      code: 'NOT_FOUND',
+    })
   })
   test('a paused attempt still finishes what it was doing; an ended run is not paused', async () => {
     const agent = await addAgent(ctx, 'one')
@@ -157,8 +236,18 @@ describe('pausing', () => {
 
 test('quarantine: its failures are counted apart, until its day', async () => {
   const agent = await addAgent(ctx, 'one')
-  await putQuarantine(ctx.db, { caseKey: 'one', until: new Date(Date.now() + 3_600_000), because: 'the gate is being rebuilt', setBy: 'Wren' })
-  await putQuarantine(ctx.db, { caseKey: 'two', until: new Date(Date.now() - 1000), because: 'over', setBy: 'Wren' })
+  await putQuarantine(ctx.db, {
+    caseKey: 'one',
+    until: new Date(Date.now() + 3_600_000),
+    because: 'the gate is being rebuilt',
+    setBy: 'Wren',
+  })
+  await putQuarantine(ctx.db, {
+    caseKey: 'two',
+    until: new Date(Date.now() - 1000),
+    because: 'over',
+    setBy: 'Wren',
+  })
   const run = await startRotation(ctx, 'plain', {}, 'Wren')
   for (let i = 0; i < 2; i++) await fail(await claim(agent))
   expect((await runSight(ctx.db, run))!).toMatchObject({ quarantined: 1, counts: { errored: 2 } })

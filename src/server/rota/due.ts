@@ -3,13 +3,28 @@ import type { Rotation } from '@/core/model'
 import { decideDue, startsOf } from '@/core/rota/starting'
 import type { Tx } from '@/db/client'
 import { notify } from '@/db/notify'
-import { endedRunsOf, moveMark, moveMarks, readMarks, runningOf, settleOccurrence, takeMark, takeOccurrence } from '@/db/rota'
+import {
+  endedRunsOf,
+  moveMark,
+  moveMarks,
+  readMarks,
+  runningOf,
+  settleOccurrence,
+  takeMark,
+  takeOccurrence,
+} from '@/db/rota'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { blackoutCalendars } from './calendars'
 import { startPlanned } from './start'
 
-export type Started = { rotation: string; at: string; did: 'started' | 'skipped' | 'failed'; run?: number; why?: string }
+export type Started = {
+  rotation: string
+  at: string
+  did: 'started' | 'skipped' | 'failed'
+  run?: number
+  why?: string
+}
 
 /** Starts every rotation whose time has come, each planned start once, however many workers do this at the same time.
  * @returns what became of them */
@@ -20,30 +35,56 @@ export async function startDue(ctx: Context): Promise<Started[]> {
   const calendars = await blackoutCalendars(ctx)
   const [waiting, paused] = [timed.filter((one) => !one.paused), timed.filter((one) => one.paused)]
   const { now, seenUntil } = await readMarks(ctx.db, ctx.now)
-  const ended = await endedRunsOf(ctx.db, waiting.flatMap(({ follows }) => (follows ? [follows.rotation] : [])), oldest(waiting, seenUntil, now))
+  const ended = await endedRunsOf(
+    ctx.db,
+    waiting.flatMap(({ follows }) => (follows ? [follows.rotation] : [])),
+    oldest(waiting, seenUntil, now),
+  )
   // Mostly nothing is due: only a rotation for which something is, or that is new, gets a transaction of its own.
   const isQuiet = ({ key, when, follows }: Rotation): boolean => {
     const seen = seenUntil.get(key)
     if (seen === undefined) return false
-    if (follows && ended.some((run) => run.rotationKey === follows.rotation && run.endedAt > seen)) return false
-    return now <= seen || !when || startsOf(when, calendars, seen.toISOString(), now.toISOString()).length === 0
+    if (follows && ended.some((run) => run.rotationKey === follows.rotation && run.endedAt > seen))
+      return false
+    return (
+      now <= seen || !when || startsOf(when, calendars, seen.toISOString(), now.toISOString()).length === 0
+    )
   }
   const quiet = waiting.filter(isQuiet)
   // The times of a paused one do not count: it must not find them missed when it goes on.
-  await moveMarks(ctx.db, [...quiet, ...paused].map(({ key }) => key), now)
+  await moveMarks(
+    ctx.db,
+    [...quiet, ...paused].map(({ key }) => key),
+    now,
+  )
   const done: Started[] = []
-  for (const rotation of waiting) if (!quiet.includes(rotation)) done.push(...(await startDueOf(ctx, rotation, calendars)))
+  for (const rotation of waiting)
+    if (!quiet.includes(rotation)) done.push(...(await startDueOf(ctx, rotation, calendars)))
   return done
 }
 
 const oldest = (rotations: readonly Rotation[], seenUntil: ReadonlyMap<string, Date>, now: Date): Date =>
-  new Date(Math.min(now.getTime(), ...rotations.flatMap(({ key, follows }) => (follows && seenUntil.has(key) ? [seenUntil.get(key)!.getTime()] : []))))
+  new Date(
+    Math.min(
+      now.getTime(),
+      ...rotations.flatMap(({ key, follows }) =>
+        follows && seenUntil.has(key) ? [seenUntil.get(key)!.getTime()] : [],
+      ),
+    ),
+  )
 
-async function startDueOf(ctx: Context, rotation: Rotation, calendars: Awaited<ReturnType<typeof blackoutCalendars>>): Promise<Started[]> {
+async function startDueOf(
+  ctx: Context,
+  rotation: Rotation,
+  calendars: Awaited<ReturnType<typeof blackoutCalendars>>,
+): Promise<Started[]> {
   return ctx.db.transaction(async (tx) => {
     const mark = await takeMark(tx, rotation.key, ctx.now)
     if (!mark || mark.now <= mark.seenUntil) return []
-    const done = [...(await startByTime(ctx, tx, rotation, calendars, mark)), ...(await startBehind(ctx, tx, rotation, mark))]
+    const done = [
+      ...(await startByTime(ctx, tx, rotation, calendars, mark)),
+      ...(await startBehind(ctx, tx, rotation, mark)),
+    ]
     await moveMark(tx, rotation.key, mark.now)
     if (done.length > 0) await notify(tx, 'rota')
     return done
@@ -52,16 +93,27 @@ async function startDueOf(ctx: Context, rotation: Rotation, calendars: Awaited<R
 
 type Mark = { seenUntil: Date; now: Date }
 
-async function startByTime(ctx: Context, tx: Tx, rotation: Rotation, calendars: Awaited<ReturnType<typeof blackoutCalendars>>, mark: Mark): Promise<Started[]> {
+async function startByTime(
+  ctx: Context,
+  tx: Tx,
+  rotation: Rotation,
+  calendars: Awaited<ReturnType<typeof blackoutCalendars>>,
+  mark: Mark,
+): Promise<Started[]> {
   const { when } = rotation
   if (!when) return []
   const due = startsOf(when, calendars, mark.seenUntil.toISOString(), mark.now.toISOString())
   if (due.length === 0) return []
   const running = await runningOf(tx, [rotation.key, ...when.notWith])
   const beside = running.find(({ rotationKey }) => rotationKey !== rotation.key)?.title
-  const state = { nowMs: mark.now.getTime(), running: running.some(({ rotationKey }) => rotationKey === rotation.key), ...(beside !== undefined && { beside }) }
+  const state = {
+    nowMs: mark.now.getTime(),
+    running: running.some(({ rotationKey }) => rotationKey === rotation.key),
+    ...(beside !== undefined && { beside }),
+  }
   const done: Started[] = []
-  for (const { at, do: decided, why } of decideDue(due, when, state)) done.push(...(await settle(ctx, tx, rotation, new Date(at), decided === 'skip' ? why : undefined, why)))
+  for (const { at, do: decided, why } of decideDue(due, when, state))
+    done.push(...(await settle(ctx, tx, rotation, new Date(at), decided === 'skip' ? why : undefined, why)))
   return done
 }
 
@@ -79,9 +131,31 @@ async function startBehind(ctx: Context, tx: Tx, rotation: Rotation, mark: Mark)
 }
 
 /** Takes a planned start, and starts or skips it. Nothing when somebody else took it. */
-async function settle(ctx: Context, tx: Tx, rotation: Rotation, at: Date, skip: string | undefined, why: string | undefined): Promise<Started[]> {
+async function settle(
+  ctx: Context,
+  tx: Tx,
+  rotation: Rotation,
+  at: Date,
+  skip: string | undefined,
+  why: string | undefined,
+): Promise<Started[]> {
   if (!(await takeOccurrence(tx, rotation.key, at))) return []
-  const did = skip === undefined ? await startPlanned(ctx, tx, rotation, why) : { did: 'skipped' as const, why: skip }
-  await settleOccurrence(tx, { rotationKey: rotation.key, at, state: did.did, runId: 'run' in did ? did.run : null, why: did.why ?? null })
-  return [{ rotation: rotation.key, at: at.toISOString(), did: did.did, ...('run' in did && { run: did.run }), ...(did.why && { why: did.why }) }]
+  const did =
+    skip === undefined ? await startPlanned(ctx, tx, rotation, why) : { did: 'skipped' as const, why: skip }
+  await settleOccurrence(tx, {
+    rotationKey: rotation.key,
+    at,
+    state: did.did,
+    runId: 'run' in did ? did.run : null,
+    why: did.why ?? null,
+  })
+  return [
+    {
+      rotation: rotation.key,
+      at: at.toISOString(),
+      did: did.did,
+      ...('run' in did && { run: did.run }),
+      ...(did.why && { why: did.why }),
+    },
+  ]
 }

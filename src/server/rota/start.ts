@@ -12,33 +12,97 @@ import { prepareRun } from '../runs'
 /** `despite`: also when some of it can be placed nowhere. */
 export type RotationStart = { build?: string; with?: Record<string, string>; despite?: boolean }
 export const rotationStartBody = validator<RotationStart>({
-  type: 'object', additionalProperties: false,
-  properties: { build: { type: 'string', pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,59}$' }, with: { type: 'object', additionalProperties: { type: 'string', maxLength: 2000 }, maxProperties: 100 }, despite: { type: 'boolean' } },
+  type: 'object',
+  additionalProperties: false,
+  properties: {
+    build: { type: 'string', pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,59}$' },
+    with: { type: 'object', additionalProperties: { type: 'string', maxLength: 2000 }, maxProperties: 100 },
+    despite: { type: 'boolean' },
+  },
 })
 
 /** Starts a rotation now. @throws {Problem} NOT_FOUND, and as starting a run does */
-export async function startRotation(ctx: Context, key: string, given: RotationStart, who: string): Promise<number> {
+export async function startRotation(
+  ctx: Context,
+  key: string,
+  given: RotationStart,
+  who: string,
+): Promise<number> {
   const rotation = (await loadLibrary(ctx)).rotations.get(key)
   if (!rotation) throw new Problem('NOT_FOUND', `There is no rotation “${key}”.`)
   const write = await prepare(ctx, rotation, given, who)
   return ctx.db.transaction(write)
 }
 
-async function prepare(ctx: Context, rotation: Rotation, given: RotationStart, who: string): Promise<(tx: Tx) => Promise<number>> {
-  const { what, where, before, after, how, retries, retryOn, retryAgent, policy, limitMs, runLimitMs, stopAfter, priority, title, build } = rotation
+async function prepare(
+  ctx: Context,
+  rotation: Rotation,
+  given: RotationStart,
+  who: string,
+): Promise<(tx: Tx) => Promise<number>> {
+  const {
+    what,
+    where,
+    before,
+    after,
+    how,
+    retries,
+    retryOn,
+    retryAgent,
+    policy,
+    limitMs,
+    runLimitMs,
+    stopAfter,
+    priority,
+    title,
+    build,
+  } = rotation
   const newest = given.build ?? (build === NEWEST_BUILD ? (await listBuilds(ctx.db))[0]?.label : build)
   if (newest === undefined) throw new Problem('NOTHING_TO_RUN', 'No build is known yet: name one.')
-  const { keys, faults } = pickEnvironments(where, (await listEnvironments(ctx.db)).map(({ facts }) => facts))
-  if (faults[0]) throw new Problem('NOTHING_TO_RUN', `It is not clear where it runs: ${faults.map(({ message }) => message).join('; ')}.`, faults)
-  return prepareRun(ctx, {
-    parts: what, with: { ...rotation.with, ...given.with }, environments: keys, where, before, after, how, retries, limitMs, title, build: newest, priority: PRIORITIES[priority], rotationKey: rotation.key, retryAgent,
-    ...(retryOn && { retryOn }), ...(policy !== undefined && { policy: { policy, from: `the rotation ${title}` } }),
-    ...(runLimitMs !== undefined && { runLimitMs }), ...(stopAfter !== undefined && { stopAfter }), ...((given.despite || where.leaveOut) && { despite: true }),
-  }, who)
+  const { keys, faults } = pickEnvironments(
+    where,
+    (await listEnvironments(ctx.db)).map(({ facts }) => facts),
+  )
+  if (faults[0])
+    throw new Problem(
+      'NOTHING_TO_RUN',
+      `It is not clear where it runs: ${faults.map(({ message }) => message).join('; ')}.`,
+      faults,
+    )
+  return prepareRun(
+    ctx,
+    {
+      parts: what,
+      with: { ...rotation.with, ...given.with },
+      environments: keys,
+      where,
+      before,
+      after,
+      how,
+      retries,
+      limitMs,
+      title,
+      build: newest,
+      priority: PRIORITIES[priority],
+      rotationKey: rotation.key,
+      retryAgent,
+      ...(retryOn && { retryOn }),
+      ...(policy !== undefined && { policy: { policy, from: `the rotation ${title}` } }),
+      ...(runLimitMs !== undefined && { runLimitMs }),
+      ...(stopAfter !== undefined && { stopAfter }),
+      ...((given.despite || where.leaveOut) && { despite: true }),
+    },
+    who,
+  )
 }
 
 /** A start that does not go is noted with its reason; the next one is tried at its time. */
-export async function startPlanned(ctx: Context, tx: Tx, rotation: Rotation, why: string | undefined): Promise<{ did: 'started'; run: number; why?: string } | { did: 'failed'; why: string }> {
+export async function startPlanned(
+  ctx: Context,
+  tx: Tx,
+  rotation: Rotation,
+  why: string | undefined,
+): Promise<{ did: 'started'; run: number; why?: string } | { did: 'failed'; why: string }> {
   try {
     const write = await prepare(ctx, rotation, {}, 'the rota')
     return { did: 'started', run: await write(tx), ...(why && { why }) }

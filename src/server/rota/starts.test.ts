@@ -203,7 +203,15 @@ test('an agent that is gone is taken out of the fleet, one that is here is not; 
   await forgetAgent(ctx, one.id, 'Wren')
   const { listAgents } = await import('@/db/agents')
   expect(await listAgents(ctx.db, ctx.leaseMs)).toEqual([])
-  const of = { instance: 'i', pool: 'test', version: '1', protocol: AGENT_PROTOCOL, seats: 1, environments: ['wide'], simulated: true }
+  const of = {
+    instance: 'i',
+    pool: 'test',
+    version: '1',
+    protocol: AGENT_PROTOCOL,
+    seats: 1,
+    environments: ['wide'],
+    simulated: true,
+  }
   await registerAgent(ctx, { id: one.tokenId!, scope: 'one' }, { name: 'one', ...of })
   expect(await listAgents(ctx.db, ctx.leaseMs)).toMatchObject([{ name: 'one', pool: 'Elsewhere' }]) // where a person put it
   await expect(

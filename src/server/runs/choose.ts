@@ -1,17 +1,34 @@
 /** What a start names, as a suite: a suite, a tag expression, a handful of cases, or several of these in order. */
-import { casesByRule, flatten, parseRule, type Flattened, type RotationPart, type Rule, type Suite, type SuiteEntry } from '@/core/model'
+import {
+  casesByRule,
+  flatten,
+  parseRule,
+  type Flattened,
+  type RotationPart,
+  type Rule,
+  type Suite,
+  type SuiteEntry,
+} from '@/core/model'
 import type { Loaded } from '../definitions'
 import { Problem } from '../http/problems'
 
 /** Exactly one of the first four. `row`: only this row of each table, from 1. `with`: values over those of suites and cases. */
-export type Choice = { suite?: string; rule?: string; cases?: string[]; parts?: readonly RotationPart[]; row?: number; with?: Record<string, string> }
+export type Choice = {
+  suite?: string
+  rule?: string
+  cases?: string[]
+  parts?: readonly RotationPart[]
+  row?: number
+  with?: Record<string, string>
+}
 
 const CHOSEN = 'chosen'
 
 /** @throws {Problem} NOT_FOUND, BODY_INVALID */
 export function chosenSuite(choice: Choice, library: Loaded): Suite {
   const { suite: key, rule, cases, parts } = choice
-  if ([key, rule, cases, parts].filter((one) => one !== undefined).length !== 1) throw new Problem('BODY_INVALID', 'A start names a suite, a rule or cases: exactly one of them.')
+  if ([key, rule, cases, parts].filter((one) => one !== undefined).length !== 1)
+    throw new Problem('BODY_INVALID', 'A start names a suite, a rule or cases: exactly one of them.')
   if (key !== undefined) return suiteOf(key, library)
   if (rule !== undefined) {
     readRule(rule)
@@ -19,22 +36,41 @@ export function chosenSuite(choice: Choice, library: Loaded): Suite {
   }
   if (parts) return suiteOfParts(parts, library)
   const [first] = cases!
-  return { kind: 'suite', key: cases!.length === 1 ? `case: ${first}` : CHOSEN, title: cases!.length === 1 ? caseOf(first!, library).title : `${cases!.length} chosen cases`, entries: cases!.map((one) => entryOf({ case: caseOf(one, library).key })) }
+  return {
+    kind: 'suite',
+    key: cases!.length === 1 ? `case: ${first}` : CHOSEN,
+    title: cases!.length === 1 ? caseOf(first!, library).title : `${cases!.length} chosen cases`,
+    entries: cases!.map((one) => entryOf({ case: caseOf(one, library).key })),
+  }
 }
 
 /** Several parts become one suite, in their order; one part stands for itself, so that its history goes on. */
 function suiteOfParts(parts: readonly RotationPart[], library: Loaded): Suite {
   const [only] = parts
-  if (parts.length === 1 && only) return chosenSuite('suite' in only ? { suite: only.suite } : 'rule' in only ? { rule: only.rule } : { cases: [only.case] }, library)
+  if (parts.length === 1 && only)
+    return chosenSuite(
+      'suite' in only ? { suite: only.suite } : 'rule' in only ? { rule: only.rule } : { cases: [only.case] },
+      library,
+    )
   const entries = parts.map((part): SuiteEntry => {
     if ('suite' in part) return entryOf({ suite: suiteOf(part.suite, library).key })
     if ('case' in part) return entryOf({ case: caseOf(part.case, library).key })
-    return { ...entryOf({ group: part.rule }), entries: casesByRule(readRule(part.rule), library).map((one) => entryOf({ case: one.key })) }
+    return {
+      ...entryOf({ group: part.rule }),
+      entries: casesByRule(readRule(part.rule), library).map((one) => entryOf({ case: one.key })),
+    }
   })
-  return { kind: 'suite', key: CHOSEN, title: parts.length === 0 ? 'nothing' : `${parts.length} parts`, entries }
+  return {
+    kind: 'suite',
+    key: CHOSEN,
+    title: parts.length === 0 ? 'nothing' : `${parts.length} parts`,
+    entries,
+  }
 }
 
-const entryOf = (what: Pick<SuiteEntry, 'case'> | Pick<SuiteEntry, 'suite'> | Pick<SuiteEntry, 'group'>): SuiteEntry => ({ ...what, off: false, repeat: 1, with: {}, after: [], entries: [] })
+const entryOf = (
+  what: Pick<SuiteEntry, 'case'> | Pick<SuiteEntry, 'suite'> | Pick<SuiteEntry, 'group'>,
+): SuiteEntry => ({ ...what, off: false, repeat: 1, with: {}, after: [], entries: [] })
 
 function suiteOf(key: string, library: Loaded): Suite {
   const suite = library.suite(key)
@@ -50,16 +86,23 @@ function caseOf(key: string, library: Loaded) {
 
 function readRule(text: string): Rule {
   const read = parseRule(text)
-  if ('message' in read) throw new Problem('BODY_INVALID', `The rule cannot be read: ${read.message}.`, { at: read.at })
+  if ('message' in read)
+    throw new Problem('BODY_INVALID', `The rule cannot be read: ${read.message}.`, { at: read.at })
   return read
 }
 
 /** What of it will run. @throws {Problem} NOTHING_TO_RUN */
 export function chosenItems(choice: Choice, suite: Suite, library: Loaded): Flattened {
   const { items, leftOut } = flatten(suite, library)
-  const kept = choice.row === undefined ? items : items.filter(({ row }) => row === undefined || row.index === choice.row)
+  const kept =
+    choice.row === undefined
+      ? items
+      : items.filter(({ row }) => row === undefined || row.index === choice.row)
   if (kept.length === 0) {
-    const why = items.length > 0 ? `there is no row ${choice.row}` : leftOut.map((out) => `${out.title} (${out.why})`).join('; ') || 'it is empty'
+    const why =
+      items.length > 0
+        ? `there is no row ${choice.row}`
+        : leftOut.map((out) => `${out.title} (${out.why})`).join('; ') || 'it is empty'
     throw new Problem('NOTHING_TO_RUN', `Nothing of “${suite.title}” would run: ${why}.`)
   }
   return { items: kept.map((item) => ({ ...item, with: { ...item.with, ...choice.with } })), leftOut }

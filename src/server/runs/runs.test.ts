@@ -5,23 +5,43 @@ import type { AgentRow } from '@/db/agents'
 import { historyOfCases } from '@/db/case-history'
 import { runSight } from '@/db/runs'
 import { claimWork, finishAttempt } from '../dispatch'
-import { addAgent, seedFiles, simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
+import {
+  addAgent,
+  seedFiles,
+  simpleCase,
+  simpleSuite,
+  testContext,
+  type TestContext,
+} from '../testing/context'
 import { forecastFinishes, dropRehearsals, forecastStart, keepRun, startAgain, startRun } from '.'
 
 let ctx: TestContext
 let agent: AgentRow
-const GIVES = simpleCase('gives').replace('  - click', '  - read: { of: { testId: ref }, as: ref, handoff: true }\n  - click')
+const GIVES = simpleCase('gives').replace(
+  '  - click',
+  '  - read: { of: { testId: ref }, as: ref, handoff: true }\n  - click',
+)
 const entries = (key: string, text: string) => `suite: ${key}\ntitle: ${key}\nentries:\n${text}`
 beforeAll(async () => {
   ctx = await testContext()
   await seedFiles(ctx, {
-    ...Object.fromEntries(['a', 'b', 'c', 'd'].map((key) => [`${key}.case.yaml`, simpleCase(key, `tags: [${key === 'd' ? 'slow, ' : ''}smoke]\n`)])),
-    'gives.case.yaml': GIVES, 'takes.case.yaml': simpleCase('takes', 'needs: [ref]\n'),
-    'nested.suite.yaml': entries('nested', '  - case: a\n    entries:\n      - case: b\n        entries: [{ case: c }]\n  - case: d\n'),
+    ...Object.fromEntries(
+      ['a', 'b', 'c', 'd'].map((key) => [
+        `${key}.case.yaml`,
+        simpleCase(key, `tags: [${key === 'd' ? 'slow, ' : ''}smoke]\n`),
+      ]),
+    ),
+    'gives.case.yaml': GIVES,
+    'takes.case.yaml': simpleCase('takes', 'needs: [ref]\n'),
+    'nested.suite.yaml': entries(
+      'nested',
+      '  - case: a\n    entries:\n      - case: b\n        entries: [{ case: c }]\n  - case: d\n',
+    ),
     'go-on.suite.yaml': entries('go-on', '  - case: a\n    onFailure: go-on\n    entries: [{ case: b }]\n'),
     'stop.suite.yaml': entries('stop', '  - case: a\n    onFailure: stop\n  - case: b\n  - case: c\n'),
     'later.suite.yaml': entries('later', '  - case: a\n    after: [b]\n  - case: b\n'),
-    'hand.suite.yaml': entries('hand', '  - case: gives\n    entries: [{ case: takes }]\n'), 'one.suite.yaml': simpleSuite('one', ['a']),
+    'hand.suite.yaml': entries('hand', '  - case: gives\n    entries: [{ case: takes }]\n'),
+    'one.suite.yaml': simpleSuite('one', ['a']),
   })
 })
 afterAll(() => ctx.end())
@@ -30,11 +50,21 @@ beforeEach(async () => {
   agent = await addAgent(ctx, 'one', 4)
 })
 
-const start = (what: object) => startRun(ctx, { environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000, ...what }, 'Wren')
+const start = (what: object) =>
+  startRun(ctx, { environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000, ...what }, 'Wren')
 const hold = ({ agentId, attemptId, lease }: Work) => ({ agentId, attemptId, lease })
-const pass = (work: Work, handoffs?: Record<string, string>) => finishAttempt(ctx, hold(work), { outcome: 'passed', ms: 5, ...(handoffs && { handoffs }) })
-const fail = (work: Work) => finishAttempt(ctx, hold(work), { outcome: 'failed', ms: 5, failure: { kind: 'check', message: 'no', path: 'main.1' } })
-const lines = async (id: number) => (await ctx.db.select().from(caseRuns).where(eq(caseRuns.runId, id)).orderBy(asc(caseRuns.position))).map(({ caseKey, outcome, state }) => `${caseKey} ${outcome ?? state}`)
+const pass = (work: Work, handoffs?: Record<string, string>) =>
+  finishAttempt(ctx, hold(work), { outcome: 'passed', ms: 5, ...(handoffs && { handoffs }) })
+const fail = (work: Work) =>
+  finishAttempt(ctx, hold(work), {
+    outcome: 'failed',
+    ms: 5,
+    failure: { kind: 'check', message: 'no', path: 'main.1' },
+  })
+const lines = async (id: number) =>
+  (await ctx.db.select().from(caseRuns).where(eq(caseRuns.runId, id)).orderBy(asc(caseRuns.position))).map(
+    ({ caseKey, outcome, state }) => `${caseKey} ${outcome ?? state}`,
+  )
 async function claim(): Promise<Work> {
   const work = await claimWork(ctx, agent)
   if (!work) throw new Error('nothing to claim')
@@ -106,8 +136,15 @@ describe('handoffs', () => {
     const second = await start({ suite: 'hand' })
     await pass(await claim(), {})
     expect(await claimWork(ctx, agent)).toBeUndefined()
-    const [takes] = await ctx.db.select().from(caseRuns).where(and(eq(caseRuns.runId, second), eq(caseRuns.caseKey, 'takes')))
-    expect(takes).toMatchObject({ outcome: 'skipped', failureMessage: expect.stringContaining('“ref”'), attempts: 0 })
+    const [takes] = await ctx.db
+      .select()
+      .from(caseRuns)
+      .where(and(eq(caseRuns.runId, second), eq(caseRuns.caseKey, 'takes')))
+    expect(takes).toMatchObject({
+      outcome: 'skipped',
+      failureMessage: expect.stringContaining('“ref”'),
+      attempts: 0,
+    })
   })
 })
 
@@ -117,8 +154,18 @@ describe('what a start names', () => {
     expect(await lines(id)).toEqual(['a waiting', 'b waiting', 'c waiting'])
   })
   test.each([
-    { why: 'two things at once', what: { suite: 'one', cases: ['a'] }, code: 'BODY_INVALID', says: 'exactly one' },
-    { why: 'a rule that cannot be read', what: { rule: 'smoke and' }, code: 'BODY_INVALID', says: 'cannot be read' },
+    {
+      why: 'two things at once',
+      what: { suite: 'one', cases: ['a'] },
+      code: 'BODY_INVALID',
+      says: 'exactly one',
+    },
+    {
+      why: 'a rule that cannot be read',
+      what: { rule: 'smoke and' },
+      code: 'BODY_INVALID',
+      says: 'cannot be read',
+    },
     { why: 'a rule that fits nothing', what: { rule: 'nobody' }, code: 'NOTHING_TO_RUN', says: 'Nothing of' },
     { why: 'a case that is not there', what: { cases: ['a', 'zz'] }, code: 'NOT_FOUND', says: '“zz”' },
   ])('$why is refused, and nothing is written', async ({ what, code, says }) => {
@@ -128,7 +175,8 @@ describe('what a start names', () => {
 })
 
 describe('what a start would come to', () => {
-  const ask = (what: object, more: object = {}) => forecastStart(ctx, { environments: ['wide'], retries: 1, ...what, ...more })
+  const ask = (what: object, more: object = {}) =>
+    forecastStart(ctx, { environments: ['wide'], retries: 1, ...what, ...more })
   test('case runs dealt to the live seats; what follows what bounds it', async () => {
     const loose = await ask({ rule: 'smoke and not slow' })
     expect(loose).toMatchObject({ caseRuns: 3, seats: 4, bound: 'single-item', unplaceable: 0 })
@@ -145,7 +193,10 @@ describe('what a start would come to', () => {
     await ctx.db.execute(sql`update case_runs set duration_ms = 90000`)
     const after = await ask({ suite: 'one' })
     expect(after.p50Ms).toBeGreaterThan(before.p50Ms * 5)
-    const [row] = await ctx.db.select().from(caseRuns).where(eq(caseRuns.runId, await start({ suite: 'one' })))
+    const [row] = await ctx.db
+      .select()
+      .from(caseRuns)
+      .where(eq(caseRuns.runId, await start({ suite: 'one' })))
     expect(row!.estimateMs).toBeGreaterThan(60_000)
   })
   test('what no live agent serves can be placed nowhere; nothing that is not there is forecast', async () => {
@@ -168,12 +219,18 @@ describe('rehearsals', () => {
     await expect(keepRun(ctx, id, 'Wren')).rejects.toMatchObject({ code: 'NOT_FOUND' })
   })
   test('after a day it is gone, unless it was kept; runs stay', async () => {
-    const [gone, kept, run] = [await start({ cases: ['a'], rehearsal: true }), await start({ cases: ['b'], rehearsal: true }), await start({ suite: 'one' })]
+    const [gone, kept, run] = [
+      await start({ cases: ['a'], rehearsal: true }),
+      await start({ cases: ['b'], rehearsal: true }),
+      await start({ suite: 'one' }),
+    ]
     await keepRun(ctx, kept, 'Wren')
     await pass(await claim())
     expect(await dropRehearsals(ctx)).toBe(0)
     expect(await dropRehearsals({ ...ctx, now: sql`now() + interval '25 hours'` })).toBe(1)
-    expect((await ctx.db.select({ id: runs.id }).from(runs).orderBy(asc(runs.id))).map(({ id }) => id)).toEqual([kept, run])
+    expect(
+      (await ctx.db.select({ id: runs.id }).from(runs).orderBy(asc(runs.id))).map(({ id }) => id),
+    ).toEqual([kept, run])
     expect(await runSight(ctx.db, gone)).toBeUndefined()
   })
 })

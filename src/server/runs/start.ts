@@ -36,7 +36,13 @@ export const startBody = validator<StartRequest>({
   properties: {
     suite: { type: 'string', maxLength: 80 },
     rule: { type: 'string', maxLength: 300 },
-    cases: { type: 'array', items: { type: 'string', maxLength: 80 }, minItems: 1, maxItems: 5000, uniqueItems: true },
+    cases: {
+      type: 'array',
+      items: { type: 'string', maxLength: 80 },
+      minItems: 1,
+      maxItems: 5000,
+      uniqueItems: true,
+    },
     row: { type: 'integer', minimum: 1 },
     with: { type: 'object', additionalProperties: { type: 'string', maxLength: 2000 }, maxProperties: 100 },
     environments: { type: 'array', items: { type: 'string' }, minItems: 1, maxItems: 100, uniqueItems: true },
@@ -58,36 +64,94 @@ export async function startRun(ctx: Context, request: StartRequest, who: string)
 
 /** All of a start but the writing, for who has more to write in the same transaction. Planned as the forecast says; the forecast is kept with the run.
  * @throws {Problem} as `startRun`, and UNPLACEABLE unless it was said that the rest is to run all the same */
-export async function prepareRun(ctx: Context, request: StartRequest, who: string): Promise<(tx: Tx) => Promise<number>> {
-  const { title: given, build, retries, limitMs, rehearsal = false, before = [], after = [], where = plainWhere(request.environments), despite = false } = request
+export async function prepareRun(
+  ctx: Context,
+  request: StartRequest,
+  who: string,
+): Promise<(tx: Tx) => Promise<number>> {
+  const {
+    title: given,
+    build,
+    retries,
+    limitMs,
+    rehearsal = false,
+    before = [],
+    after = [],
+    where = plainWhere(request.environments),
+    despite = false,
+  } = request
   const library = await loadLibrary(ctx)
   const suite = chosenSuite(request, library)
   const environments = await environmentsOf(ctx, request.environments)
   if (!request.where) await requireServed(ctx, environments)
   const { items, leftOut } = chosenItems(request, suite, library)
-  const once = [...(before.length > 0 ? [phaseCase('before', before)] : []), ...(after.length > 0 ? [phaseCase('after', after)] : [])]
+  const once = [
+    ...(before.length > 0 ? [phaseCase('before', before)] : []),
+    ...(after.length > 0 ? [phaseCase('after', after)] : []),
+  ]
   const [workspace, quarantined] = await Promise.all([workspacePolicy(ctx), quarantinedNow(ctx.db, ctx.now)])
-  const outer = [...(request.policy ? [request.policy] : []), ...(workspace === undefined ? [] : [{ policy: workspace, from: 'the workspace' }])]
-  const [applications, repositories, basis] = await Promise.all([listApplications(ctx.db), listRepositories(ctx.db), basisOf(ctx, items, library, environments, { before, after })])
-  const found = await planned(ctx, { where: { ...where, environments: request.environments }, retries, ...(request.how && { how: request.how }) }, basis)
+  const outer = [
+    ...(request.policy ? [request.policy] : []),
+    ...(workspace === undefined ? [] : [{ policy: workspace, from: 'the workspace' }]),
+  ]
+  const [applications, repositories, basis] = await Promise.all([
+    listApplications(ctx.db),
+    listRepositories(ctx.db),
+    basisOf(ctx, items, library, environments, { before, after }),
+  ])
+  const found = await planned(
+    ctx,
+    {
+      where: { ...where, environments: request.environments },
+      retries,
+      ...(request.how && { how: request.how }),
+    },
+    basis,
+  )
   if (request.where && (!despite || isHopeless(found, before.length > 0))) requirePlaced(found, environments)
   const snapshot: RunSnapshot = {
-    suite: { key: suite.key, title: suite.title }, ...freeze(items, once, library, outer), environments, ...(await roleEnvironmentsOf(ctx, basis)),
-    applications: Object.fromEntries(applications.map(({ key, address }) => [key, address.replace('{build}', build)])), commit: repositories[0]?.commit ?? null, leftOut,
+    suite: { key: suite.key, title: suite.title },
+    ...freeze(items, once, library, outer),
+    environments,
+    ...(await roleEnvironmentsOf(ctx, basis)),
+    applications: Object.fromEntries(
+      applications.map(({ key, address }) => [key, address.replace('{build}', build)]),
+    ),
+    commit: repositories[0]?.commit ?? null,
+    leftOut,
   }
   const caseRuns = layOut(items, snapshot, request, basis, found, { outer, quarantined })
   const title = given ?? suite.title
   return async (tx) => {
     const run: NewRun = {
-      title, suiteKey: suite.key, build, retries, limitMs, priority: request.priority ?? 0, ordered: caseRuns.some(({ ready }) => ready === false), startedBy: who, snapshot, phase: before.length > 0 ? -1 : 0, forecast: runForecast(found, (place) => place),
-      ...(request.rotationKey !== undefined && { rotationKey: request.rotationKey }), ...(where.pool !== undefined && { pool: where.pool }), ...(request.how && { how: request.how }),
-      ...(request.runLimitMs !== undefined && { runLimitMs: request.runLimitMs }), ...(request.stopAfter !== undefined && { stopAfter: request.stopAfter }),
-      ...(request.retryOn && { retryOn: request.retryOn }), ...(request.retryAgent && { retryAgent: request.retryAgent }),
+      title,
+      suiteKey: suite.key,
+      build,
+      retries,
+      limitMs,
+      priority: request.priority ?? 0,
+      ordered: caseRuns.some(({ ready }) => ready === false),
+      startedBy: who,
+      snapshot,
+      phase: before.length > 0 ? -1 : 0,
+      forecast: runForecast(found, (place) => place),
+      ...(request.rotationKey !== undefined && { rotationKey: request.rotationKey }),
+      ...(where.pool !== undefined && { pool: where.pool }),
+      ...(request.how && { how: request.how }),
+      ...(request.runLimitMs !== undefined && { runLimitMs: request.runLimitMs }),
+      ...(request.stopAfter !== undefined && { stopAfter: request.stopAfter }),
+      ...(request.retryOn && { retryOn: request.retryOn }),
+      ...(request.retryAgent && { retryAgent: request.retryAgent }),
       ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }),
     }
     const id = await addRun(tx, run, caseRuns, ctx.now)
     if (run.ordered && caseRuns.some(({ state }) => state === 'ended')) await letBeginAll(tx, id) // what was placed nowhere holds nobody up
-    await note(tx, who, rehearsal ? 'rehearsal.start' : 'run.start', String(id), { suite: suite.key, build, environments: request.environments, caseRuns: caseRuns.length })
+    await note(tx, who, rehearsal ? 'rehearsal.start' : 'run.start', String(id), {
+      suite: suite.key,
+      build,
+      environments: request.environments,
+      caseRuns: caseRuns.length,
+    })
     await notify(tx, 'work')
     await notify(tx, 'run', id)
     return id
@@ -95,20 +159,39 @@ export async function prepareRun(ctx: Context, request: StartRequest, who: strin
 }
 
 /** Environments that roles of joint cases run on, and nothing else of the run. */
-async function roleEnvironmentsOf(ctx: Context, { items, environments }: OutlookBasis): Promise<Pick<RunSnapshot, 'roleEnvironments'>> {
-  const more = [...new Set(items.flatMap(({ roles = [] }) => roles.flatMap(({ on }) => Object.values(on))))].filter((key) => !environments.some((one) => one.key === key))
+async function roleEnvironmentsOf(
+  ctx: Context,
+  { items, environments }: OutlookBasis,
+): Promise<Pick<RunSnapshot, 'roleEnvironments'>> {
+  const more = [
+    ...new Set(items.flatMap(({ roles = [] }) => roles.flatMap(({ on }) => Object.values(on)))),
+  ].filter((key) => !environments.some((one) => one.key === key))
   if (more.length === 0) return {}
-  return { roleEnvironments: (await listEnvironments(ctx.db)).flatMap(({ key, facts }) => (more.includes(key) ? [facts] : [])) }
+  return {
+    roleEnvironments: (await listEnvironments(ctx.db)).flatMap(({ key, facts }) =>
+      more.includes(key) ? [facts] : [],
+    ),
+  }
 }
 
 /** Nothing has a place, or what everything waits for has none: then leaving that out would leave a run that never ends. */
-const isHopeless = ({ lanes, unplaceable }: Outlook, hasBefore: boolean): boolean => lanes.length === 0 || (hasBefore && unplaceable.some(({ work }) => work.some((id) => id.startsWith('0 '))))
+const isHopeless = ({ lanes, unplaceable }: Outlook, hasBefore: boolean): boolean =>
+  lanes.length === 0 || (hasBefore && unplaceable.some(({ work }) => work.some((id) => id.startsWith('0 '))))
 
 function requirePlaced({ unplaceable, caseRuns }: Outlook, environments: readonly Environment[]): void {
   const count = unplaceable.reduce((sum, one) => sum + one.count, 0)
   if (count === 0) return
-  const named = unplaceable.slice(0, 3).map(({ titles, count: n, environment, reason }) => `${titles[0]}${n > 1 ? ` and ${n - 1} more` : ''} on ${environments.find(({ key }) => key === environment)?.title ?? environment}: ${reason}`)
-  throw new Problem('UNPLACEABLE', `${count} of ${caseRuns} case runs can be placed nowhere. ${named.join('; ')}. Say that the rest is to run all the same, or change where it runs.`, { count, of: caseRuns, unplaceable })
+  const named = unplaceable
+    .slice(0, 3)
+    .map(
+      ({ titles, count: n, environment, reason }) =>
+        `${titles[0]}${n > 1 ? ` and ${n - 1} more` : ''} on ${environments.find(({ key }) => key === environment)?.title ?? environment}: ${reason}`,
+    )
+  throw new Problem(
+    'UNPLACEABLE',
+    `${count} of ${caseRuns} case runs can be placed nowhere. ${named.join('; ')}. Say that the rest is to run all the same, or change where it runs.`,
+    { count, of: caseRuns, unplaceable },
+  )
 }
 
 /** Runs the failures of an ended run once more, from its own snapshot. */
@@ -116,13 +199,86 @@ export async function startAgain(ctx: Context, runId: number, who: string): Prom
   const [run, snapshot] = await Promise.all([runSight(ctx.db, runId), runSnapshot(ctx.db, runId)])
   if (!run || !snapshot) throw new Problem('NOT_FOUND')
   const failures = await caseRunsWithOutcome(ctx.db, runId, ['failed', 'errored'])
-  if (failures.length === 0) throw new Problem('NOTHING_TO_RUN', 'Nothing failed in this run, so there is nothing to run again.')
-  await requireServed(ctx, snapshot.environments.filter(({ key }) => failures.some((failure) => failure.environment === key)))
-  const items = failures.map(({ position, caseKey, title, groups, environment, agent, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs, policies, quarantined, roles, roleEnvironments, laneMs }) =>
-    ({ ready: after.length === 0, roles, roleEnvironments, laneMs, position, caseKey, title, groups, environment, agent, rowIndex, rowCount, row, parameters, exclusive, priority, limitMs, estimateMs, scopes, after, skips, stops, needs, policies, quarantined }))
+  if (failures.length === 0)
+    throw new Problem('NOTHING_TO_RUN', 'Nothing failed in this run, so there is nothing to run again.')
+  await requireServed(
+    ctx,
+    snapshot.environments.filter(({ key }) => failures.some((failure) => failure.environment === key)),
+  )
+  const items = failures.map(
+    ({
+      position,
+      caseKey,
+      title,
+      groups,
+      environment,
+      agent,
+      rowIndex,
+      rowCount,
+      row,
+      parameters,
+      exclusive,
+      priority,
+      limitMs,
+      estimateMs,
+      scopes,
+      after,
+      skips,
+      stops,
+      needs,
+      policies,
+      quarantined,
+      roles,
+      roleEnvironments,
+      laneMs,
+    }) => ({
+      ready: after.length === 0,
+      roles,
+      roleEnvironments,
+      laneMs,
+      position,
+      caseKey,
+      title,
+      groups,
+      environment,
+      agent,
+      rowIndex,
+      rowCount,
+      row,
+      parameters,
+      exclusive,
+      priority,
+      limitMs,
+      estimateMs,
+      scopes,
+      after,
+      skips,
+      stops,
+      needs,
+      policies,
+      quarantined,
+    }),
+  )
   return ctx.db.transaction(async (tx) => {
     const { suiteKey, build, retries, limitMs, pool, priority } = run
-    const id = await addRun(tx, { title: run.title, suiteKey, build, retries, limitMs, priority, ordered: items.some(({ ready }) => !ready), startedBy: who, snapshot, againOf: runId, pool }, items, ctx.now)
+    const id = await addRun(
+      tx,
+      {
+        title: run.title,
+        suiteKey,
+        build,
+        retries,
+        limitMs,
+        priority,
+        ordered: items.some(({ ready }) => !ready),
+        startedBy: who,
+        snapshot,
+        againOf: runId,
+        pool,
+      },
+      items,
+      ctx.now,
+    )
     await letBeginAll(tx, id) // what passed then is not among them
     await note(tx, who, 'run.again', String(id), { of: runId, caseRuns: items.length })
     await notify(tx, 'work')
@@ -135,6 +291,10 @@ async function requireServed(ctx: Context, environments: { key: string; title: s
   const seats = await seatsByEnvironment(ctx.db, ctx.leaseMs)
   const unserved = environments.filter(({ key }) => !seats.get(key))
   if (unserved.length > 0) {
-    throw new Problem('ENVIRONMENT_UNSERVED', `No live agent serves ${unserved.map(({ title }) => title).join(', ')}. Start an agent that does, or leave it out.`, { environments: unserved.map(({ key }) => key) })
+    throw new Problem(
+      'ENVIRONMENT_UNSERVED',
+      `No live agent serves ${unserved.map(({ title }) => title).join(', ')}. Start an agent that does, or leave it out.`,
+      { environments: unserved.map(({ key }) => key) },
+    )
   }
 }

@@ -12,24 +12,59 @@ const HOURS = 24
 const HOUR_MS = 3_600_000
 
 export async function fleetSight(ctx: Context, server: string): Promise<FleetSight> {
-  const [agents, environments, seats, busy] = await Promise.all([listAgents(ctx.db, ctx.leaseMs), listEnvironments(ctx.db), seatsByEnvironment(ctx.db, ctx.leaseMs), busyLately(ctx.db, HOURS)])
+  const [agents, environments, seats, busy] = await Promise.all([
+    listAgents(ctx.db, ctx.leaseMs),
+    listEnvironments(ctx.db),
+    seatsByEnvironment(ctx.db, ctx.leaseMs),
+    busyLately(ctx.db, HOURS),
+  ])
   const pools = [...new Set(agents.map(({ pool }) => pool))]
-  const share = (rows: Busy[], of: number, hours: number) => (of === 0 ? 0 : Math.min(1, rows.reduce((sum, { ms }) => sum + ms, 0) / (of * hours * HOUR_MS)))
+  const share = (rows: Busy[], of: number, hours: number) =>
+    of === 0 ? 0 : Math.min(1, rows.reduce((sum, { ms }) => sum + ms, 0) / (of * hours * HOUR_MS))
   return {
     now: new Date().toISOString(),
     server,
     environments: environments.map(({ facts }) => ({ ...facts, seats: seats.get(facts.key) ?? 0 })),
-    cover: environments.flatMap(({ key }) => pools.flatMap((pool) => {
-      const able = agents.filter((agent) => agent.alive && !agent.draining && agent.pool === pool && agent.environments.includes(key)).reduce((sum, agent) => sum + agent.seats, 0)
-      const worked = busy.filter((row) => row.pool === pool && row.environment === key)
-      return able > 0 || worked.length > 0 ? [{ environment: key, pool, seats: able, busy: share(worked, able, HOURS) }] : []
-    })),
+    cover: environments.flatMap(({ key }) =>
+      pools.flatMap((pool) => {
+        const able = agents
+          .filter(
+            (agent) =>
+              agent.alive && !agent.draining && agent.pool === pool && agent.environments.includes(key),
+          )
+          .reduce((sum, agent) => sum + agent.seats, 0)
+        const worked = busy.filter((row) => row.pool === pool && row.environment === key)
+        return able > 0 || worked.length > 0
+          ? [{ environment: key, pool, seats: able, busy: share(worked, able, HOURS) }]
+          : []
+      }),
+    ),
     agents: agents.map((agent) => {
       const own = busy.filter((row) => row.agent === agent.name)
       return {
-        id: agent.id, name: agent.name, pool: agent.pool, seats: agent.seats, environments: agent.environments, simulated: agent.simulated, through: agent.through, draining: agent.draining, paused: agent.paused, alive: agent.alive,
-        heartbeatAt: new Date(agent.heartbeatAt).toISOString(), version: agent.version, labels: agent.labels, clockOffMs: Math.abs(agent.clockOffMs) > CLOCK_OFF_MS ? agent.clockOffMs : 0, misbehaviours: heldNow(agent.misbehaviours, new Date().toISOString()), missing: agent.missing,
-        busy: Array.from({ length: HOURS }, (_, i) => share(own.filter(({ hour }) => hour === HOURS - 1 - i), agent.seats, 1)),
+        id: agent.id,
+        name: agent.name,
+        pool: agent.pool,
+        seats: agent.seats,
+        environments: agent.environments,
+        simulated: agent.simulated,
+        through: agent.through,
+        draining: agent.draining,
+        paused: agent.paused,
+        alive: agent.alive,
+        heartbeatAt: new Date(agent.heartbeatAt).toISOString(),
+        version: agent.version,
+        labels: agent.labels,
+        clockOffMs: Math.abs(agent.clockOffMs) > CLOCK_OFF_MS ? agent.clockOffMs : 0,
+        misbehaviours: heldNow(agent.misbehaviours, new Date().toISOString()),
+        missing: agent.missing,
+        busy: Array.from({ length: HOURS }, (_, i) =>
+          share(
+            own.filter(({ hour }) => hour === HOURS - 1 - i),
+            agent.seats,
+            1,
+          ),
+        ),
         work: agent.work.map((work) => ({ ...seatTile(agent, work), seat: work.seat, runId: work.runId })),
       }
     }),

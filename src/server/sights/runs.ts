@@ -3,7 +3,17 @@ import { gridOf, lanesOf as lanes, type AttemptSight, type RunSight } from '@/co
 import { listAgents } from '@/db/agents'
 import { attemptsOf } from '@/db/settle'
 import { defectsOfAttempt } from '@/db/defects'
-import { attemptRow, caseRunRow, caseRunsOf, eventsOf, failuresOf, lanesOf, runSight as runRow, runSnapshot, snapshotForCase } from '@/db/runs'
+import {
+  attemptRow,
+  caseRunRow,
+  caseRunsOf,
+  eventsOf,
+  failuresOf,
+  lanesOf,
+  runSight as runRow,
+  runSnapshot,
+  snapshotForCase,
+} from '@/db/runs'
 import { lastGood } from '@/db/case-history'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -13,16 +23,41 @@ const iso = (moment: Date | string | null) => (moment === null ? null : new Date
 
 /** @throws {Problem} NOT_FOUND */
 export async function runSight(ctx: Context, id: number): Promise<RunSight> {
-  const [run, snapshot, caseRuns, attempts, failures, agents] = await Promise.all([runRow(ctx.db, id), runSnapshot(ctx.db, id), caseRunsOf(ctx.db, id), lanesOf(ctx.db, id), failuresOf(ctx.db, id), listAgents(ctx.db, ctx.leaseMs)])
+  const [run, snapshot, caseRuns, attempts, failures, agents] = await Promise.all([
+    runRow(ctx.db, id),
+    runSnapshot(ctx.db, id),
+    caseRunsOf(ctx.db, id),
+    lanesOf(ctx.db, id),
+    failuresOf(ctx.db, id),
+    listAgents(ctx.db, ctx.leaseMs),
+  ])
   if (!run || !snapshot) throw new Problem('NOT_FOUND', `There is no run ${id}.`)
-  const environments = snapshot.environments.map(({ key, title, simulated, width, height }) => ({ key, title, simulated, narrow: height > width }))
+  const environments = snapshot.environments.map(({ key, title, simulated, width, height }) => ({
+    key,
+    title,
+    simulated,
+    narrow: height > width,
+  }))
   return {
-    run: { ...runLine(run), retries: run.retries, limitMs: run.limitMs, againOf: run.againOf, commit: snapshot.commit, kind: run.kind, goneAt: run.goneAt ? new Date(run.goneAt).toISOString() : null, rotationKey: run.rotationKey, endedWhy: run.endedWhy },
+    run: {
+      ...runLine(run),
+      retries: run.retries,
+      limitMs: run.limitMs,
+      againOf: run.againOf,
+      commit: snapshot.commit,
+      kind: run.kind,
+      goneAt: run.goneAt ? new Date(run.goneAt).toISOString() : null,
+      rotationKey: run.rotationKey,
+      endedWhy: run.endedWhy,
+    },
     forecast: run.forecast,
     seats: seatsOf(agents, id),
     suiteTitle: snapshot.suite.title,
     environments,
-    groups: gridOf(caseRuns, environments.map(({ key }) => key)),
+    groups: gridOf(
+      caseRuns,
+      environments.map(({ key }) => key),
+    ),
     lanes: lanes(attempts.map((attempt) => ({ ...attempt, from: iso(attempt.from)!, to: iso(attempt.to) }))),
     leftOut: snapshot.leftOut,
     failures: failures.map(({ attemptId }) => attemptId),
@@ -35,8 +70,19 @@ export async function attemptSight(ctx: Context, id: string): Promise<AttemptSig
   const caseRun = attempt && (await caseRunRow(ctx.db, attempt.caseRunId))
   if (!attempt || !caseRun) throw new Problem('NOT_FOUND', 'There is no such attempt.')
   const [frozen, events, siblings, failures, good, defects] = await Promise.all([
-    snapshotForCase(ctx.db, caseRun.runId, caseRun.caseKey, attempt.role === '' ? caseRun.environment : caseRun.roleEnvironments[caseRun.roles.indexOf(attempt.role)]!), eventsOf(ctx.db, id), attemptsOf(ctx.db, caseRun.id), failuresOf(ctx.db, caseRun.runId),
-    lastGood(ctx.db, caseRun, attempt.claimedAt), defectsOfAttempt(ctx.db, id),
+    snapshotForCase(
+      ctx.db,
+      caseRun.runId,
+      caseRun.caseKey,
+      attempt.role === ''
+        ? caseRun.environment
+        : caseRun.roleEnvironments[caseRun.roles.indexOf(attempt.role)]!,
+    ),
+    eventsOf(ctx.db, id),
+    attemptsOf(ctx.db, caseRun.id),
+    failuresOf(ctx.db, caseRun.runId),
+    lastGood(ctx.db, caseRun, attempt.claimedAt),
+    defectsOfAttempt(ctx.db, id),
   ])
   const { testCase: whole, routines, environment, build, title: runTitle } = frozen!
   const testCase = attempt.role === '' ? whole : { ...whole, steps: whole.roles?.[attempt.role]?.steps ?? [] }
@@ -44,23 +90,63 @@ export async function attemptSight(ctx: Context, id: string): Promise<AttemptSig
   const video = events.find((event) => event.type === 'evidence' && event.kind === 'video')
   const source = events.find((event) => event.type === 'evidence' && event.kind === 'page-source')
   return {
-    id, title: caseRun.title, caseKey: caseRun.caseKey, runId: caseRun.runId, runTitle, build, agent: attempt.agentName, number: attempt.number,
-    environment: { key: environment.key, title: environment.title, width: environment.width, height: environment.height, simulated: environment.simulated },
-    row: caseRun.row && caseRun.rowIndex !== null ? { index: caseRun.rowIndex, of: caseRun.rowCount ?? 1, values: caseRun.row } : null,
-    mark: markOf(attempt), startedAt: iso(attempt.startedAt), facts: started?.type === 'started' ? started.facts : {},
+    id,
+    title: caseRun.title,
+    caseKey: caseRun.caseKey,
+    runId: caseRun.runId,
+    runTitle,
+    build,
+    agent: attempt.agentName,
+    number: attempt.number,
+    environment: {
+      key: environment.key,
+      title: environment.title,
+      width: environment.width,
+      height: environment.height,
+      simulated: environment.simulated,
+    },
+    row:
+      caseRun.row && caseRun.rowIndex !== null
+        ? { index: caseRun.rowIndex, of: caseRun.rowCount ?? 1, values: caseRun.row }
+        : null,
+    mark: markOf(attempt),
+    startedAt: iso(attempt.startedAt),
+    facts: started?.type === 'started' ? started.facts : {},
     ms: events.reduce((most, { atMs }) => Math.max(most, atMs), 1),
     role: attempt.role,
-    attempts: siblings.map((sibling) => ({ id: sibling.id, number: sibling.number, role: sibling.role, mark: markOf(sibling), kind: sibling.failureKind })),
+    attempts: siblings.map((sibling) => ({
+      id: sibling.id,
+      number: sibling.number,
+      role: sibling.role,
+      mark: markOf(sibling),
+      kind: sibling.failureKind,
+    })),
     lines: outlineOf(testCase, Object.values(routines), events),
     notes: events.flatMap((event) => (event.type === 'note' ? [{ atMs: event.atMs, text: event.text }] : [])),
     video: video?.type === 'evidence' ? { hash: video.hash, startMs: video.startMs ?? 0 } : null,
     source: source?.type === 'evidence' ? source.hash : null,
     failures: failures.map(({ attemptId }) => attemptId),
     lastGood: good ?? null,
-    dropped: attempt.dropped, lateResult: attempt.lateResult,
-    defects: defects.map(({ id: defectId, title, trackerNumber, state }) => ({ id: defectId, title, number: trackerNumber, state })),
+    dropped: attempt.dropped,
+    lateResult: attempt.lateResult,
+    defects: defects.map(({ id: defectId, title, trackerNumber, state }) => ({
+      id: defectId,
+      title,
+      number: trackerNumber,
+      state,
+    })),
   }
 }
 
 /** An attempt that passed after a recovery rule is recovered, as its case run will be. */
-const markOf = ({ outcome, state, recoveries }: { outcome: Mark | null; state: AttemptState; recoveries: readonly unknown[] }): Mark => (outcome === 'passed' && recoveries.length > 0 ? 'recovered' : outcome) ?? (state === 'ended' ? 'errored' : state === 'assigned' ? 'claimed' : state)
+const markOf = ({
+  outcome,
+  state,
+  recoveries,
+}: {
+  outcome: Mark | null
+  state: AttemptState
+  recoveries: readonly unknown[]
+}): Mark =>
+  (outcome === 'passed' && recoveries.length > 0 ? 'recovered' : outcome) ??
+  (state === 'ended' ? 'errored' : state === 'assigned' ? 'claimed' : state)

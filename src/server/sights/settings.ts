@@ -15,17 +15,53 @@ const SECRET = 'secret.'
 
 /** What the workspace is set to: never a value of a secret, a token's text or a password. */
 export async function settingsSight(ctx: Context): Promise<SettingsSight> {
-  const [library, applications, secrets, tokens, databases, agents, calendars, hooks, kept, size] = await Promise.all([loadLibrary(ctx), listApplications(ctx.db), secretLines(ctx.db), tokenLines(ctx.db), listDatabases(ctx.db), listAgents(ctx.db, ctx.leaseMs), blackoutCalendars(ctx), hookLines(ctx), retention(ctx), evidenceSize(ctx.db)])
+  const [library, applications, secrets, tokens, databases, agents, calendars, hooks, kept, size] =
+    await Promise.all([
+      loadLibrary(ctx),
+      listApplications(ctx.db),
+      secretLines(ctx.db),
+      tokenLines(ctx.db),
+      listDatabases(ctx.db),
+      listAgents(ctx.db, ctx.leaseMs),
+      blackoutCalendars(ctx),
+      hookLines(ctx),
+      retention(ctx),
+      evidenceSize(ctx.db),
+    ])
   const used = usesOf(library)
   return {
-    secrets: secrets.map(({ setAt, ...secret }) => ({ ...secret, setAt: setAt.toISOString(), uses: used.secrets.get(secret.name) ?? 0 })),
-    applications: applications.map(({ key }) => key).sort(), pools: [...new Set(agents.map(({ pool }) => pool))].sort(),
-    missing: [...used.secrets.keys()].filter((name) => !secrets.some((secret) => secret.name === name)).sort(),
-    tokens: tokens.map(({ id, purpose, name, createdBy, createdAt, usedAt }) => ({
-      id, purpose, name, createdBy, createdAt: createdAt.toISOString(), usedAt: usedAt?.toISOString() ?? null, agents: agents.filter((agent) => agent.tokenId === id).map((agent) => agent.name),
+    secrets: secrets.map(({ setAt, ...secret }) => ({
+      ...secret,
+      setAt: setAt.toISOString(),
+      uses: used.secrets.get(secret.name) ?? 0,
     })),
-    databases: databases.map(({ key, url }) => ({ key, address: withoutPassword(openColumn(url)), uses: used.databases.get(key) ?? 0 })),
-    calendars: calendars.map((calendar) => ({ ...calendar, uses: [...library.rotations.values()].filter(({ when }) => when?.calendars.includes(calendar.key)).length })), hooks, retention: kept, evidence: size,
+    applications: applications.map(({ key }) => key).sort(),
+    pools: [...new Set(agents.map(({ pool }) => pool))].sort(),
+    missing: [...used.secrets.keys()]
+      .filter((name) => !secrets.some((secret) => secret.name === name))
+      .sort(),
+    tokens: tokens.map(({ id, purpose, name, createdBy, createdAt, usedAt }) => ({
+      id,
+      purpose,
+      name,
+      createdBy,
+      createdAt: createdAt.toISOString(),
+      usedAt: usedAt?.toISOString() ?? null,
+      agents: agents.filter((agent) => agent.tokenId === id).map((agent) => agent.name),
+    })),
+    databases: databases.map(({ key, url }) => ({
+      key,
+      address: withoutPassword(openColumn(url)),
+      uses: used.databases.get(key) ?? 0,
+    })),
+    calendars: calendars.map((calendar) => ({
+      ...calendar,
+      uses: [...library.rotations.values()].filter(({ when }) => when?.calendars.includes(calendar.key))
+        .length,
+    })),
+    hooks,
+    retention: kept,
+    evidence: size,
   }
 }
 
@@ -37,8 +73,16 @@ function usesOf(library: Loaded): { secrets: Map<string, number>; databases: Map
   }
   for (const { steps, undo, parameters } of [...library.cases.values(), ...library.routines.values()]) {
     const references = referencesIn([steps, undo, parameters])
-    count(secrets, references.flatMap((reference) => (reference.startsWith(SECRET) ? [reference.slice(SECRET.length)] : [])))
-    count(databases, allSteps([...steps, ...undo]).flatMap((step) => (step.verb === 'query' ? [step.database] : [])))
+    count(
+      secrets,
+      references.flatMap((reference) =>
+        reference.startsWith(SECRET) ? [reference.slice(SECRET.length)] : [],
+      ),
+    )
+    count(
+      databases,
+      allSteps([...steps, ...undo]).flatMap((step) => (step.verb === 'query' ? [step.database] : [])),
+    )
   }
   return { secrets, databases }
 }

@@ -36,7 +36,14 @@ export async function testContext(): Promise<TestContext> {
   const connection = connect(url.href)
   const herald = new Herald(connection.db)
   return {
-    connection, db: connection.db, herald, now: databaseNow, leaseMs: 30_000, home, evidence: fileEvidenceStore(join(home, 'evidence')), work: workHere,
+    connection,
+    db: connection.db,
+    herald,
+    now: databaseNow,
+    leaseMs: 30_000,
+    home,
+    evidence: fileEvidenceStore(join(home, 'evidence')),
+    work: workHere,
     end: async () => {
       await herald.flush()
       await closeHub()
@@ -46,13 +53,29 @@ export async function testContext(): Promise<TestContext> {
   }
 }
 
-const environment = (key: string): Environment => ({ key, title: key.toUpperCase(), browser: 'B', os: 'O', width: 800, height: 600, locale: 'en-GB', simulated: true })
+const environment = (key: string): Environment => ({
+  key,
+  title: key.toUpperCase(),
+  browser: 'B',
+  os: 'O',
+  width: 800,
+  height: 600,
+  locale: 'en-GB',
+  simulated: true,
+})
 
 /** Two environments, one application, and these files as if read from a repository. */
 export async function seedFiles(ctx: Context, files: Record<string, string>): Promise<void> {
   await putWorkspace(ctx.db, {
-    applications: [{ key: 'booking', title: 'Booking', address: 'http://127.0.0.1:9/b/{build}/booking' }], builds: [{ label: '1.0' }],
-    environments: ['wide', 'narrow'].map((key, position) => ({ key, title: key.toUpperCase(), position, simulated: true, facts: environment(key) })),
+    applications: [{ key: 'booking', title: 'Booking', address: 'http://127.0.0.1:9/b/{build}/booking' }],
+    builds: [{ label: '1.0' }],
+    environments: ['wide', 'narrow'].map((key, position) => ({
+      key,
+      title: key.toUpperCase(),
+      position,
+      simulated: true,
+      facts: environment(key),
+    })),
   })
   const repositoryId = await addRepository(ctx.db, { name: 'cases', location: '/nowhere', branch: 'main' })
   for (const [file, source] of Object.entries(files)) {
@@ -62,10 +85,27 @@ export async function seedFiles(ctx: Context, files: Record<string, string>): Pr
   }
 }
 
-export async function addAgent(ctx: Context, name: string, seats = 1, environments = ['wide', 'narrow']): Promise<AgentRow> {
-  const token = await addToken(ctx.db, { purpose: 'agent', name: 'test', hash: `hash of ${name}`, createdBy: 'test' })
-  return (await upsertAgent(ctx.db, token, { name, instance: 'first', pool: 'test', version: '1', seats, environments, simulated: true }, ctx.now))!
+export async function addAgent(
+  ctx: Context,
+  name: string,
+  seats = 1,
+  environments = ['wide', 'narrow'],
+): Promise<AgentRow> {
+  const token = await addToken(ctx.db, {
+    purpose: 'agent',
+    name: 'test',
+    hash: `hash of ${name}`,
+    createdBy: 'test',
+  })
+  return (await upsertAgent(
+    ctx.db,
+    token,
+    { name, instance: 'first', pool: 'test', version: '1', seats, environments, simulated: true },
+    ctx.now,
+  ))!
 }
 
-export const simpleCase = (key: string, extra = '') => `case: ${key}\ntitle: ${key.toUpperCase()}\n${extra}steps:\n  - open: booking:/\n  - click: { on: { text: Go } }\n`
-export const simpleSuite = (key: string, cases: string[]) => `suite: ${key}\ntitle: ${key.toUpperCase()}\nentries:\n${cases.map((one) => `  - case: ${one}`).join('\n')}\n`
+export const simpleCase = (key: string, extra = '') =>
+  `case: ${key}\ntitle: ${key.toUpperCase()}\n${extra}steps:\n  - open: booking:/\n  - click: { on: { text: Go } }\n`
+export const simpleSuite = (key: string, cases: string[]) =>
+  `suite: ${key}\ntitle: ${key.toUpperCase()}\nentries:\n${cases.map((one) => `  - case: ${one}`).join('\n')}\n`

@@ -16,7 +16,8 @@ const nameOf = (rotation: string) => `webhook of ${rotation}`
 
 /** A new secret for messages that start this rotation; an older one is worth nothing any more. @throws {Problem} NOT_FOUND */
 export async function makeTrigger(ctx: Context, rotation: string, who: string): Promise<string> {
-  if (!(await loadLibrary(ctx)).rotations.has(rotation)) throw new Problem('NOT_FOUND', `There is no rotation “${rotation}”.`)
+  if (!(await loadLibrary(ctx)).rotations.has(rotation))
+    throw new Problem('NOT_FOUND', `There is no rotation “${rotation}”.`)
   const secret = newWebhookSecret()
   await putSetting(ctx.db, nameOf(rotation), sealColumn(secret))
   await note(ctx.db, who, 'trigger.make', rotation)
@@ -31,7 +32,13 @@ async function secretOf(ctx: Context, rotation: string): Promise<string | undefi
 /** The same message a second time starts nothing.
  * @returns the run, or `undefined` when the message was taken before
  * @throws {Problem} SIGNATURE_WRONG, BODY_INVALID, and as starting a run does */
-export async function takeTrigger(ctx: Context, rotation: string, body: string, headers: SignedHeaders, nowMs: number): Promise<number | undefined> {
+export async function takeTrigger(
+  ctx: Context,
+  rotation: string,
+  body: string,
+  headers: SignedHeaders,
+  nowMs: number,
+): Promise<number | undefined> {
   const id = requireSigned(await secretOf(ctx, rotation), body, headers, nowMs)
   let given: unknown
   try {
@@ -39,7 +46,12 @@ export async function takeTrigger(ctx: Context, rotation: string, body: string, 
   } catch {
     throw new Problem('BODY_INVALID', 'The body is not JSON.')
   }
-  if (!rotationStartBody(given)) throw new Problem('BODY_INVALID', 'The body may say build and with, and nothing else.', rotationStartBody.errors)
+  if (!rotationStartBody(given))
+    throw new Problem(
+      'BODY_INVALID',
+      'The body may say build and with, and nothing else.',
+      rotationStartBody.errors,
+    )
   if (!(await takeMessage(ctx.db, `${rotation} ${id}`))) return undefined
   return startRotation(ctx, rotation, given, 'a signed message')
 }

@@ -17,14 +17,20 @@ const SOURCE = 'http://oak.test'
 
 beforeAll(async () => {
   ctx = await testContext()
-  await seedFiles(ctx, { 'a.case.yaml': simpleCase('a'), 'night.rotation.yaml': 'rotation: night\ntitle: Night\nwhat: [{ case: a }]\nretries: 0\nwhere: { environments: [wide] }\n' })
+  await seedFiles(ctx, {
+    'a.case.yaml': simpleCase('a'),
+    'night.rotation.yaml':
+      'rotation: night\ntitle: Night\nwhat: [{ case: a }]\nretries: 0\nwhere: { environments: [wide] }\n',
+  })
   await addAgent(ctx, 'one')
   server = createServer((request, response) => {
     const parts: Buffer[] = []
-    request.on('data', (part: Buffer) => parts.push(part)).on('end', () => {
-      got.push({ headers: request.headers, body: Buffer.concat(parts).toString() })
-      response.writeHead(answer).end()
-    })
+    request
+      .on('data', (part: Buffer) => parts.push(part))
+      .on('end', () => {
+        got.push({ headers: request.headers, body: Buffer.concat(parts).toString() })
+        response.writeHead(answer).end()
+      })
   })
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
   address = `http://127.0.0.1:${(server.address() as AddressInfo).port}/oak`
@@ -42,14 +48,22 @@ beforeEach(async () => {
 
 /** What waits to be sent, as the worker would take it. */
 async function jobs(): Promise<Told[]> {
-  const { rows } = await ctx.db.execute<{ payload: Told }>(sql`select payload from graphile_worker._private_jobs j order by j.id`)
+  const { rows } = await ctx.db.execute<{ payload: Told }>(
+    sql`select payload from graphile_worker._private_jobs j order by j.id`,
+  )
   return rows.map(({ payload }) => payload)
 }
 async function run(outcome: 'passed' | 'failed'): Promise<number> {
   const id = await startRotation(ctx, 'night', {}, 'Wren')
-  const { rows: [agent] } = await ctx.db.execute(sql`select id, name, pool, seats, environments from agents`)
+  const {
+    rows: [agent],
+  } = await ctx.db.execute(sql`select id, name, pool, seats, environments from agents`)
   const work = (await claimWork(ctx, agent as never))!
-  await finishAttempt(ctx, work, { outcome, ms: 5, ...(outcome === 'failed' && { failure: { kind: 'check' as const, message: 'no' } }) })
+  await finishAttempt(ctx, work, {
+    outcome,
+    ms: 5,
+    ...(outcome === 'failed' && { failure: { kind: 'check' as const, message: 'no' } }),
+  })
   return id
 }
 
@@ -63,12 +77,20 @@ describe('who wants to know is told', () => {
     const id = await run('passed')
     for (const told of await jobs()) await tellHook(ctx, told, SOURCE)
     expect(got.map(({ body }) => JSON.parse(body) as object)).toMatchObject([
-      { specversion: '1.0', type: 'oak-rotation.run.started', source: `${SOURCE}/runs`, subject: String(id), data: { run: id, rotation: 'night', address: `${SOURCE}/runs/${id}`, forecast: { caseRuns: 1 } } },
+      {
+        specversion: '1.0',
+        type: 'oak-rotation.run.started',
+        source: `${SOURCE}/runs`,
+        subject: String(id),
+        data: { run: id, rotation: 'night', address: `${SOURCE}/runs/${id}`, forecast: { caseRuns: 1 } },
+      },
       { type: 'oak-rotation.run.ended', data: { state: 'ended', counts: { passed: 1 }, why: null } },
     ])
     const { headers, body } = got[0]!
     expect(headers['content-type']).toBe('application/cloudevents+json; charset=utf-8')
-    expect(headers['webhook-signature']).toBe(`v1,${signatureOf(secret, String(headers['webhook-id']), String(headers['webhook-timestamp']), body)}`)
+    expect(headers['webhook-signature']).toBe(
+      `v1,${signatureOf(secret, String(headers['webhook-id']), String(headers['webhook-timestamp']), body)}`,
+    )
     expect(await hookLines(ctx)).toMatchObject([{ address, lastAnswer: '204' }])
   })
   test('a case that fails and passed in the run before; one that fails again is no news', async () => {
@@ -77,7 +99,11 @@ describe('who wants to know is told', () => {
     await run('failed')
     await run('failed')
     for (const told of await jobs()) await tellHook(ctx, told, SOURCE)
-    expect(got.map(({ body }) => (JSON.parse(body) as { data: { cases: { case: string }[] } }).data.cases.map((one) => one.case))).toEqual([['a']])
+    expect(
+      got.map(({ body }) =>
+        (JSON.parse(body) as { data: { cases: { case: string }[] } }).data.cases.map((one) => one.case),
+      ),
+    ).toEqual([['a']])
   })
   test('what is not taken is an error, so that it is sent again, with the same id; the answer is shown', async () => {
     await makeHook(ctx, { address, events: ['run.ended'] }, 'Tomas')
@@ -103,7 +129,13 @@ describe('who wants to know is told', () => {
 describe('a signed message starts a rotation', () => {
   const send = async (secret: string, body: string, { id = 'm1', age = 0 } = {}) => {
     const timestamp = String(Math.floor(Date.now() / 1000) - age)
-    return takeTrigger(ctx, 'night', body, { id, timestamp, signature: `v1,${signatureOf(secret, id, timestamp, body)}` }, Date.now())
+    return takeTrigger(
+      ctx,
+      'night',
+      body,
+      { id, timestamp, signature: `v1,${signatureOf(secret, id, timestamp, body)}` },
+      Date.now(),
+    )
   }
   test('once, however often it comes', async () => {
     const secret = await makeTrigger(ctx, 'night', 'Wren')
@@ -111,13 +143,24 @@ describe('a signed message starts a rotation', () => {
     expect(first).toEqual(expect.any(Number))
     expect(await send(secret, '{"build":"2.0"}')).toBeUndefined()
     expect(await send(secret, '', { id: 'm2' })).toBe(first! + 1)
-    expect(await ctx.db.select({ build: runs.build, by: runs.startedBy }).from(runs)).toEqual([{ build: '2.0', by: 'a signed message' }, { build: '1.0', by: 'a signed message' }])
+    expect(await ctx.db.select({ build: runs.build, by: runs.startedBy }).from(runs)).toEqual([
+      { build: '2.0', by: 'a signed message' },
+      { build: '1.0', by: 'a signed message' },
+    ])
   })
   test.each([
     ['another secret', () => send('whsec_AAAA', '{}'), 'SIGNATURE_WRONG'],
-    ['an old one', async () => send(await makeTrigger(ctx, 'night', 'Wren'), '{}', { age: 3600 }), 'SIGNATURE_WRONG'],
+    [
+      'an old one',
+      async () => send(await makeTrigger(ctx, 'night', 'Wren'), '{}', { age: 3600 }),
+      'SIGNATURE_WRONG',
+    ],
     ['a body that is none', async () => send(await makeTrigger(ctx, 'night', 'Wren'), '{'), 'BODY_INVALID'],
-    ['a body with more', async () => send(await makeTrigger(ctx, 'night', 'Wren'), '{"suite":"x"}'), 'BODY_INVALID'],
+    [
+      'a body with more',
+      async () => send(await makeTrigger(ctx, 'night', 'Wren'), '{"suite":"x"}'),
+      'BODY_INVALID',
+    ],
     ['a rotation that is none', () => makeTrigger(ctx, 'gone', 'Wren'), 'NOT_FOUND'],
   ])('%s is refused, and nothing starts', async (_, work, code) => {
     await expect(work()).rejects.toMatchObject({ code })

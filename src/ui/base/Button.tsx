@@ -9,10 +9,21 @@ export { buttonLook } from './button-look'
 const ASKING: readonly Look[] = ['main', 'danger']
 
 /** `keyHint`: the single key that does the same. */
-export function Button({ look = 'plain', keyHint, className, children, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look; keyHint?: string }) {
+export function Button({
+  look = 'plain',
+  keyHint,
+  className,
+  children,
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look; keyHint?: string }) {
   const away = useNotLiveSince() !== undefined && (ASKING.includes(look) || rest.type === 'submit')
   return (
-    <button type="button" className={buttonLook(look, className)} {...rest} {...(away && { disabled: true, title: 'The server does not answer now' })}>
+    <button
+      type="button"
+      className={buttonLook(look, className)}
+      {...rest}
+      {...(away && { disabled: true, title: 'The server does not answer now' })}
+    >
       {children}
       {keyHint && <Key>{keyHint}</Key>}
     </button>
@@ -20,7 +31,10 @@ export function Button({ look = 'plain', keyHint, className, children, ...rest }
 }
 
 export const Key = ({ children }: { children: React.ReactNode }) => (
-  <kbd className="rounded-[4px] border border-line bg-ground px-1 font-mono text-[10.5px] leading-[15px] text-soft" aria-hidden>
+  <kbd
+    className="rounded-[4px] border border-line bg-ground px-1 font-mono text-[10.5px] leading-[15px] text-soft"
+    aria-hidden
+  >
     {children}
   </kbd>
 )

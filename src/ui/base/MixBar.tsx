@@ -1,14 +1,33 @@
 import { describeCounts, totalOf, type Counts, type Mark as MarkName } from '@/core/execution'
 import { Mark, MARK_FILL } from './Mark'
 
-const ORDER: MarkName[] = ['passed', 'recovered', 'failed', 'errored', 'skipped', 'cancelled', 'running', 'claimed', 'paused', 'waiting']
+const ORDER: MarkName[] = [
+  'passed',
+  'recovered',
+  'failed',
+  'errored',
+  'skipped',
+  'cancelled',
+  'running',
+  'claimed',
+  'paused',
+  'waiting',
+]
 
 /** A run's outcomes as one bar; what is small stays visible. */
 export function MixBar({ counts, className = 'h-3' }: { counts: Counts; className?: string }) {
   return (
-    <div className={`flex w-full gap-px overflow-hidden rounded-[2px] ${className}`} role="img" aria-label={describeCounts(counts)}>
+    <div
+      className={`flex w-full gap-px overflow-hidden rounded-[2px] ${className}`}
+      role="img"
+      aria-label={describeCounts(counts)}
+    >
       {ORDER.filter((mark) => counts[mark] > 0).map((mark) => (
-        <div key={mark} className={`${MARK_FILL[mark]} min-w-[3px]`} style={{ flexGrow: counts[mark], flexBasis: 0 }} />
+        <div
+          key={mark}
+          className={`${MARK_FILL[mark]} min-w-[3px]`}
+          style={{ flexGrow: counts[mark], flexBasis: 0 }}
+        />
       ))}
     </div>
   )
@@ -20,9 +39,14 @@ export function Tally({ counts, of = false }: { counts: Counts; of?: boolean }) 
   const open = counts.waiting + counts.claimed + counts.running + counts.paused
   return (
     <span className="flex items-center gap-3 text-sm" aria-label={describeCounts(counts)}>
-      {ended.filter((mark) => counts[mark] > 0).map((mark) => (
-        <span key={mark} className="flex items-center gap-1.5"><Mark mark={mark} />{counts[mark]}</span>
-      ))}
+      {ended
+        .filter((mark) => counts[mark] > 0)
+        .map((mark) => (
+          <span key={mark} className="flex items-center gap-1.5">
+            <Mark mark={mark} />
+            {counts[mark]}
+          </span>
+        ))}
       {open > 0 && <span className="text-soft">{open} to go</span>}
       {of && <span className="text-soft">of {totalOf(counts)}</span>}
     </span>

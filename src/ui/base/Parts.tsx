@@ -1,5 +1,13 @@
 /** What a view says when it has nothing to show: what it is for, and the one thing to do. */
-export function Empty({ title, children, action }: { title: string; children: React.ReactNode; action?: React.ReactNode }) {
+export function Empty({
+  title,
+  children,
+  action,
+}: {
+  title: string
+  children: React.ReactNode
+  action?: React.ReactNode
+}) {
   return (
     <div className="mx-auto flex max-w-[460px] flex-col items-start gap-3 px-6 py-14" data-state="empty">
       <h2 className="font-display text-lg">{title}</h2>
@@ -10,7 +18,15 @@ export function Empty({ title, children, action }: { title: string; children: Re
 }
 
 /** The title line of a view: what this is, its key facts as words, its actions. */
-export function TitleLine({ title, facts, children }: { title: string; facts?: React.ReactNode; children?: React.ReactNode }) {
+export function TitleLine({
+  title,
+  facts,
+  children,
+}: {
+  title: string
+  facts?: React.ReactNode
+  children?: React.ReactNode
+}) {
   return (
     <header className="flex min-h-[49px] items-center gap-4 border-b border-line px-[18px] py-2">
       <h1 className="min-w-0 shrink-0 truncate">{title}</h1>
@@ -23,17 +39,50 @@ export function TitleLine({ title, facts, children }: { title: string; facts?: R
 export const evidenceUrl = (hash: string) => `/api/evidence/${hash}`
 
 /** A screen as it was, at the size it is given. Where there is none, the place stays. */
-export function Screen({ hash, alt, none, className = '' }: { hash: string | null | undefined; alt: string; /** What stands there while there is none. */ none?: string; className?: string }) {
-  if (!hash) return <div className={`grid place-items-center bg-ground text-xs text-soft ${className}`} aria-hidden>{none}</div>
+export function Screen({
+  hash,
+  alt,
+  none,
+  className = '',
+}: {
+  hash: string | null | undefined
+  alt: string
+  /** What stands there while there is none. */ none?: string
+  className?: string
+}) {
+  if (!hash)
+    return (
+      <div className={`grid place-items-center bg-ground text-xs text-soft ${className}`} aria-hidden>
+        {none}
+      </div>
+    )
   // A new element for a new screen: the old picture must not stand beside other words while the new one loads.
-  return <img key={hash} src={evidenceUrl(hash)} alt={alt} loading="lazy" decoding="async" className={`block bg-ground object-cover object-top ${className}`} />
+  return (
+    <img
+      key={hash}
+      src={evidenceUrl(hash)}
+      alt={alt}
+      loading="lazy"
+      decoding="async"
+      className={`block bg-ground object-cover object-top ${className}`}
+    />
+  )
 }
 
 /** Marks an agent or environment that is made up. */
 export const Simulated = ({ short = false }: { short?: boolean }) => (
-  <span className="text-xs text-soft italic" title="This agent is simulated: real requests to the demo applications, an invented browser">{short ? 'sim.' : 'simulated'}</span>
+  <span
+    className="text-xs text-soft italic"
+    title="This agent is simulated: real requests to the demo applications, an invented browser"
+  >
+    {short ? 'sim.' : 'simulated'}
+  </span>
 )
 
 export function Problem({ children }: { children: React.ReactNode }) {
-  return <p role="alert" className="rounded-oak border border-failed/40 bg-failed-wash px-3 py-2 text-sm">{children}</p>
+  return (
+    <p role="alert" className="rounded-oak border border-failed/40 bg-failed-wash px-3 py-2 text-sm">
+      {children}
+    </p>
+  )
 }

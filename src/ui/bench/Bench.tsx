@@ -3,7 +3,15 @@ import dynamic from 'next/dynamic'
 import Link from 'next/link'
 import { parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
 import { useMemo, useState } from 'react'
-import { columnsOf, type DataSet, type DefinitionKind, type Routine, type Step, type TestCase, type Verb } from '@/core/model'
+import {
+  columnsOf,
+  type DataSet,
+  type DefinitionKind,
+  type Routine,
+  type Step,
+  type TestCase,
+  type Verb,
+} from '@/core/model'
 import { GENERATOR_NAMES, outermost, type Path } from '@/core/model/editing'
 import { plural, type BenchSight } from '@/core/sights'
 import { Button } from '../base/Button'
@@ -27,46 +35,158 @@ import { stepRows, StepTree, type StepRow } from './StepTree'
 import { RowsTable } from './RowsTable'
 import { Uses } from './Uses'
 
-const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), { ssr: false, loading: () => <div className="m-4 h-60 animate-pulse rounded bg-line/40" /> })
+const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
+  ssr: false,
+  loading: () => <div className="m-4 h-60 animate-pulse rounded bg-line/40" />,
+})
 const SIDES = ['file', 'versions', 'uses', 'problems'] as const
-const SIDE_WORDS: Record<(typeof SIDES)[number], string> = { file: 'File', versions: 'Versions', uses: 'Used in', problems: 'Problems' }
+const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
+  file: 'File',
+  versions: 'Versions',
+  uses: 'Used in',
+  problems: 'Problems',
+}
 
 /** The bench of one case, routine or table: its lines and its file side by side, two views of the same text. */
-export function Bench({ kind, name, initial }: { kind: Exclude<DefinitionKind, 'suite' | 'rotation' | 'policy'>; name: string; initial: BenchSight }) {
+export function Bench({
+  kind,
+  name,
+  initial,
+}: {
+  kind: Exclude<DefinitionKind, 'suite' | 'rotation' | 'policy'>
+  name: string
+  initial: BenchSight
+}) {
   const draft = useDraft(kind, name, initial)
   const { may } = useFrame()
   const margin = useMargin('bench')
-  const [at, setAt] = useQueryStates({ side: parseAsStringLiteral(SIDES).withDefault('file'), step: parseAsString }, { history: 'replace' })
+  const [at, setAt] = useQueryStates(
+    { side: parseAsStringLiteral(SIDES).withDefault('file'), step: parseAsString },
+    { history: 'replace' },
+  )
   const [rehearsing, setRehearsing] = useState(false)
   const { definition, sight = initial, problems, warnings } = draft
   const editable = may('tester')
   const rows = definition?.kind === 'case' && definition.data ? definition.data : undefined
-  useKeys([{ key: 'h', what: 'rehearse this case', off: kind !== 'case' || !editable || draft.dirty, run: () => setRehearsing(true) }])
+  useKeys([
+    {
+      key: 'h',
+      what: 'rehearse this case',
+      off: kind !== 'case' || !editable || draft.dirty,
+      run: () => setRehearsing(true),
+    },
+  ])
 
   return (
     <>
       <TitleLine title={definition?.title ?? sight.title} facts={<BenchFacts sight={sight} kind={kind} />}>
         {kind === 'case' && <LastMarks marks={sight.last} title={sight.title} />}
         <DraftActions draft={draft} />
-        {kind === 'case' && editable && <Button keyHint="h" disabled={draft.dirty} title={draft.dirty ? 'Save first: a rehearsal runs what is saved' : undefined} onClick={() => setRehearsing(true)}>Rehearse</Button>}
+        {kind === 'case' && editable && (
+          <Button
+            keyHint="h"
+            disabled={draft.dirty}
+            title={draft.dirty ? 'Save first: a rehearsal runs what is saved' : undefined}
+            onClick={() => setRehearsing(true)}
+          >
+            Rehearse
+          </Button>
+        )}
         <MarginToggle {...margin} />
       </TitleLine>
       <OvertakenBand draft={draft} />
-      <div className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(420px,1fr)_minmax(360px,40%)]' : 'grid-cols-1'}`}>
+      <div
+        className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(420px,1fr)_minmax(360px,40%)]' : 'grid-cols-1'}`}
+      >
         <div className="overflow-auto" data-state={problems.length > 0 ? 'broken' : 'sound'}>
-          {problems.length > 0 && <div className="px-[18px] pt-3"><Problem>Line {problems[0]!.line}{problems[0]!.field && `, ${problems[0]!.field}`}: {problems[0]!.message}. What you see below is the last sound text.</Problem></div>}
-          {definition && (definition.kind === 'case' || definition.kind === 'routine') && <StepsPart definition={definition} draft={draft} sight={sight} editable={editable && problems.length === 0} at={at.step} onAt={(step) => void setAt({ step })} />}
-          {definition?.kind === 'data' && <RowsTable table={definition} editable={editable && problems.length === 0} onChange={draft.write} />}
-          {rows !== undefined && definition?.kind === 'case' && <DataRows name={rows} missing={(table: DataSet) => columnsOf(definition).filter((column) => !table.columns.includes(column))} editable={editable} />}
+          {problems.length > 0 && (
+            <div className="px-[18px] pt-3">
+              <Problem>
+                Line {problems[0]!.line}
+                {problems[0]!.field && `, ${problems[0]!.field}`}: {problems[0]!.message}. What you see below
+                is the last sound text.
+              </Problem>
+            </div>
+          )}
+          {definition && (definition.kind === 'case' || definition.kind === 'routine') && (
+            <StepsPart
+              definition={definition}
+              draft={draft}
+              sight={sight}
+              editable={editable && problems.length === 0}
+              at={at.step}
+              onAt={(step) => void setAt({ step })}
+            />
+          )}
+          {definition?.kind === 'data' && (
+            <RowsTable
+              table={definition}
+              editable={editable && problems.length === 0}
+              onChange={draft.write}
+            />
+          )}
+          {rows !== undefined && definition?.kind === 'case' && (
+            <DataRows
+              name={rows}
+              missing={(table: DataSet) =>
+                columnsOf(definition).filter((column) => !table.columns.includes(column))
+              }
+              editable={editable}
+            />
+          )}
         </div>
         {margin.open && (
-          <aside aria-label={SIDE_WORDS[at.side]} className="flex min-h-0 flex-col border-l border-line bg-surface">
-            <div role="tablist" aria-label="Beside the steps" className="flex gap-1 border-b border-line px-2 py-1.5">
-              {SIDES.map((side) => <button key={side} type="button" role="tab" aria-selected={at.side === side} onClick={() => void setAt({ side })} className={`rounded-oak px-2.5 py-0.5 text-sm whitespace-nowrap ${at.side === side ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}>{SIDE_WORDS[side]}{side === 'problems' && problems.length + warnings.length > 0 && ` ${problems.length + warnings.length}`}{side === 'uses' && ` ${sight.uses.length}`}</button>)}
-              <span className="ml-auto self-center truncate pr-2 font-mono text-xs text-soft" title={sight.file}>{sight.file}</span>
+          <aside
+            aria-label={SIDE_WORDS[at.side]}
+            className="flex min-h-0 flex-col border-l border-line bg-surface"
+          >
+            <div
+              role="tablist"
+              aria-label="Beside the steps"
+              className="flex gap-1 border-b border-line px-2 py-1.5"
+            >
+              {SIDES.map((side) => (
+                <button
+                  key={side}
+                  type="button"
+                  role="tab"
+                  aria-selected={at.side === side}
+                  onClick={() => void setAt({ side })}
+                  className={`rounded-oak px-2.5 py-0.5 text-sm whitespace-nowrap ${at.side === side ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}
+                >
+                  {SIDE_WORDS[side]}
+                  {side === 'problems' &&
+                    problems.length + warnings.length > 0 &&
+                    ` ${problems.length + warnings.length}`}
+                  {side === 'uses' && ` ${sight.uses.length}`}
+                </button>
+              ))}
+              <span
+                className="ml-auto self-center truncate pr-2 font-mono text-xs text-soft"
+                title={sight.file}
+              >
+                {sight.file}
+              </span>
             </div>
             <div role="tabpanel" aria-label={SIDE_WORDS[at.side]} className="min-h-0 flex-1 overflow-auto">
-              {at.side === 'file' && <SourcePane kind={kind} label={`File of ${sight.title}`} source={draft.source} problems={problems} warnings={warnings} editable={editable} onChange={draft.write} line={lineAt(definition, at.step)} offers={{ ...sight.offers, names: namesIn(definition), columns: [], generators: GENERATOR_NAMES }} />}
+              {at.side === 'file' && (
+                <SourcePane
+                  kind={kind}
+                  label={`File of ${sight.title}`}
+                  source={draft.source}
+                  problems={problems}
+                  warnings={warnings}
+                  editable={editable}
+                  onChange={draft.write}
+                  line={lineAt(definition, at.step)}
+                  offers={{
+                    ...sight.offers,
+                    names: namesIn(definition),
+                    columns: [],
+                    generators: GENERATOR_NAMES,
+                  }}
+                />
+              )}
               {at.side === 'versions' && <Versions draft={draft} />}
               {at.side === 'uses' && <Uses sight={sight} />}
               {at.side === 'problems' && <Problems problems={problems} warnings={warnings} />}
@@ -75,12 +195,29 @@ export function Bench({ kind, name, initial }: { kind: Exclude<DefinitionKind, '
         )}
       </div>
       <OvertakenDialog draft={draft} />
-      {rehearsing && definition?.kind === 'case' && <RehearseDialog what={{ title: definition.title, cases: [name], parameters: definition.parameters, rows: definition.data ? sight.rowCount : 0 }} onClose={() => setRehearsing(false)} />}
+      {rehearsing && definition?.kind === 'case' && (
+        <RehearseDialog
+          what={{
+            title: definition.title,
+            cases: [name],
+            parameters: definition.parameters,
+            rows: definition.data ? sight.rowCount : 0,
+          }}
+          onClose={() => setRehearsing(false)}
+        />
+      )}
     </>
   )
 }
 
-type StepsProps = { definition: TestCase | Routine; draft: ReturnType<typeof useDraft>; sight: BenchSight; editable: boolean; at: string | null; onAt(step: string | null): void }
+type StepsProps = {
+  definition: TestCase | Routine
+  draft: ReturnType<typeof useDraft>
+  sight: BenchSight
+  editable: boolean
+  at: string | null
+  onAt(step: string | null): void
+}
 
 function StepsPart({ definition, draft, sight, editable, at, onAt }: StepsProps) {
   const [more, setMore] = useState<string[]>([])
@@ -94,16 +231,32 @@ function StepsPart({ definition, draft, sight, editable, at, onAt }: StepsProps)
     setMore(ids.slice(0, -1))
     onAt(ids.at(-1) ?? null)
   }
-  const chosen = [...steps, ...undo].filter((row): row is StepRow & { step: Step } => selected.includes(row.id) && row.step !== undefined)
+  const chosen = [...steps, ...undo].filter(
+    (row): row is StepRow & { step: Step } => selected.includes(row.id) && row.step !== undefined,
+  )
   const paths = outermost(chosen.map(({ path }) => path))
   const problemLines = new Set([...draft.problems, ...draft.warnings].map(({ line }) => line))
   const { edit } = draft
-  const off = () => edit(...chosen.map(({ path, step }) => ({ do: 'set' as const, path: [...path, 'off'], value: step.off ? undefined : true })))
+  const off = () =>
+    edit(
+      ...chosen.map(({ path, step }) => ({
+        do: 'set' as const,
+        path: [...path, 'off'],
+        value: step.off ? undefined : true,
+      })),
+    )
   const remove = () => edit({ do: 'remove', paths }) && select([])
-  const wrap = () => sameList(paths) && edit({ do: 'wrap', paths, value: { block: 'Block' }, into: 'steps' }) && select([idOf(paths[0]!)])
+  const wrap = () =>
+    sameList(paths) &&
+    edit({ do: 'wrap', paths, value: { block: 'Block' }, into: 'steps' }) &&
+    select([idOf(paths[0]!)])
   const add = (verb: Verb, inUndo = false) => {
     const last = paths.at(-1)
-    const place = inUndo ? { list: ['undo'], at: definition.undo.length } : last ? { list: last.slice(0, -1), at: (last.at(-1) as number) + 1 } : { list: ['steps'], at: definition.steps.length }
+    const place = inUndo
+      ? { list: ['undo'], at: definition.undo.length }
+      : last
+        ? { list: last.slice(0, -1), at: (last.at(-1) as number) + 1 }
+        : { list: ['steps'], at: definition.steps.length }
     if (!edit({ do: 'insert', ...place, values: [newStep(verb)] })) return
     const id = idOf([...place.list, place.at])
     select([id])
@@ -112,51 +265,133 @@ function StepsPart({ definition, draft, sight, editable, at, onAt }: StepsProps)
   }
   const some = chosen.length > 0 && editable
   useKeys([
-    { key: 'a', what: 'add a step', off: !editable, run: () => setAdding(true) }, { key: 'x', what: 'switch the chosen steps off or on', off: !some, run: () => void off() },
-    { key: 'Delete', what: 'take the chosen steps out', off: !some, run: () => void remove() }, { key: 'w', what: 'put the chosen steps into a block', off: !some, run: () => void wrap() },
+    { key: 'a', what: 'add a step', off: !editable, run: () => setAdding(true) },
+    { key: 'x', what: 'switch the chosen steps off or on', off: !some, run: () => void off() },
+    { key: 'Delete', what: 'take the chosen steps out', off: !some, run: () => void remove() },
+    { key: 'w', what: 'put the chosen steps into a block', off: !some, run: () => void wrap() },
     { key: 'k', what: 'make a routine of the chosen steps', off: !some, run: () => setMaking(true) },
   ])
-  const shared = { selected, onSelect: select, editable, edit, open, onOpen: setOpen, screens: sight.screens, offers: sight.offers, problemLines }
+  const shared = {
+    selected,
+    onSelect: select,
+    editable,
+    edit,
+    open,
+    onOpen: setOpen,
+    screens: sight.screens,
+    offers: sight.offers,
+    problemLines,
+  }
   return (
     <>
       <Facts definition={definition} offers={sight.offers} editable={editable} edit={edit} />
       <div className="flex h-9 items-center gap-2 border-b border-line px-[18px]">
         <h2 className="label flex-1">{plural(steps.filter(({ step }) => step).length, 'step')}</h2>
         {editable && <AddStep open={adding} onOpen={setAdding} onAdd={add} />}
-        {some && <>
-          <Button look="quiet" className="!h-6 !px-2" keyHint="x" onClick={off}>{chosen.every(({ step }) => step.off) ? 'Switch on' : 'Switch off'}</Button>
-          {sameList(paths) && <Button look="quiet" className="!h-6 !px-2" keyHint="w" onClick={wrap}>Into a block</Button>}
-          {sameList(paths) && <Button look="quiet" className="!h-6 !px-2" keyHint="k" onClick={() => setMaking(true)}>Make a routine</Button>}
-          <Button look="quiet" className="!h-6 !px-2" onClick={remove}>Take out</Button>
-        </>}
+        {some && (
+          <>
+            <Button look="quiet" className="!h-6 !px-2" keyHint="x" onClick={off}>
+              {chosen.every(({ step }) => step.off) ? 'Switch on' : 'Switch off'}
+            </Button>
+            {sameList(paths) && (
+              <Button look="quiet" className="!h-6 !px-2" keyHint="w" onClick={wrap}>
+                Into a block
+              </Button>
+            )}
+            {sameList(paths) && (
+              <Button look="quiet" className="!h-6 !px-2" keyHint="k" onClick={() => setMaking(true)}>
+                Make a routine
+              </Button>
+            )}
+            <Button look="quiet" className="!h-6 !px-2" onClick={remove}>
+              Take out
+            </Button>
+          </>
+        )}
       </div>
       <StepTree label="Steps" rows={steps} {...shared} />
       <div className="flex h-9 items-center gap-2 border-b border-line px-[18px]">
-        <h2 className="label flex-1">{undo.length > 0 ? 'Then undo, last first, whatever happened' : 'No undo steps'}</h2>
-        {editable && <Button look="quiet" className="!h-6 !px-2" onClick={() => add('call', true)}>Add an undo step</Button>}
+        <h2 className="label flex-1">
+          {undo.length > 0 ? 'Then undo, last first, whatever happened' : 'No undo steps'}
+        </h2>
+        {editable && (
+          <Button look="quiet" className="!h-6 !px-2" onClick={() => add('call', true)}>
+            Add an undo step
+          </Button>
+        )}
       </div>
       {undo.length > 0 && <StepTree label="Undo steps" rows={undo} {...shared} />}
-      {making && chosen.length > 0 && <MakeRoutine steps={paths.map((path) => chosen.find((row) => row.id === idOf(path))!.step)} paths={paths} edit={edit} onClose={() => setMaking(false)} />}
+      {making && chosen.length > 0 && (
+        <MakeRoutine
+          steps={paths.map((path) => chosen.find((row) => row.id === idOf(path))!.step)}
+          paths={paths}
+          edit={edit}
+          onClose={() => setMaking(false)}
+        />
+      )}
     </>
   )
 }
 
-const sameList = (paths: readonly Path[]) => paths.length > 0 && paths.every((path) => idOf(path.slice(0, -1)) === idOf(paths[0]!.slice(0, -1)))
+const sameList = (paths: readonly Path[]) =>
+  paths.length > 0 && paths.every((path) => idOf(path.slice(0, -1)) === idOf(paths[0]!.slice(0, -1)))
 
 function BenchFacts({ sight, kind }: { sight: BenchSight; kind: DefinitionKind }) {
-  const what = { case: 'case', routine: 'routine', data: 'table', suite: 'suite', rotation: 'rotation', policy: 'policy' }[kind]
-  return <>{what} <span className="font-mono text-xs">{sight.key}</span>{sight.repository ? `, from ${sight.repository.name}${sight.edited ? ', edited here and not committed' : ''}` : ', kept in this workspace'} · <Link className="underline" href="/suites">all suites</Link></>
+  const what = {
+    case: 'case',
+    routine: 'routine',
+    data: 'table',
+    suite: 'suite',
+    rotation: 'rotation',
+    policy: 'policy',
+  }[kind]
+  return (
+    <>
+      {what} <span className="font-mono text-xs">{sight.key}</span>
+      {sight.repository
+        ? `, from ${sight.repository.name}${sight.edited ? ', edited here and not committed' : ''}`
+        : ', kept in this workspace'}{' '}
+      ·{' '}
+      <Link className="underline" href="/suites">
+        all suites
+      </Link>
+    </>
+  )
 }
 
-function Problems({ problems, warnings }: { problems: BenchSight['draft']['problems']; warnings: BenchSight['draft']['warnings'] }) {
-  if (problems.length + warnings.length === 0) return <p className="px-4 py-4 text-sm text-soft">The text is sound, and all it refers to is there.</p>
-  return <ul className="divide-y divide-line text-sm">{[...problems, ...warnings].map(({ line, column, field, message }, i) => <li key={i} className="px-4 py-2"><span className="font-mono text-xs text-soft">{line}:{column} {field}</span><br />{message}</li>)}</ul>
+function Problems({
+  problems,
+  warnings,
+}: {
+  problems: BenchSight['draft']['problems']
+  warnings: BenchSight['draft']['warnings']
+}) {
+  if (problems.length + warnings.length === 0)
+    return <p className="px-4 py-4 text-sm text-soft">The text is sound, and all it refers to is there.</p>
+  return (
+    <ul className="divide-y divide-line text-sm">
+      {[...problems, ...warnings].map(({ line, column, field, message }, i) => (
+        <li key={i} className="px-4 py-2">
+          <span className="font-mono text-xs text-soft">
+            {line}:{column} {field}
+          </span>
+          <br />
+          {message}
+        </li>
+      ))}
+    </ul>
+  )
 }
 
-const namesIn = (definition: BenchSight['draft']['definition']) => (definition && 'parameters' in definition ? [...Object.keys(definition.parameters), ...('needs' in definition ? definition.needs : [])] : [])
+const namesIn = (definition: BenchSight['draft']['definition']) =>
+  definition && 'parameters' in definition
+    ? [...Object.keys(definition.parameters), ...('needs' in definition ? definition.needs : [])]
+    : []
 
 /** The line of the file where a step stands. */
 function lineAt(definition: BenchSight['draft']['definition'], id: string | null): number | undefined {
   if (!definition || id === null || !('steps' in definition)) return undefined
-  return [...stepRows(definition.steps, 'steps'), ...stepRows(definition.undo, 'undo')].find((row) => row.id === id)?.step?.line
+  return [...stepRows(definition.steps, 'steps'), ...stepRows(definition.undo, 'undo')].find(
+    (row) => row.id === id,
+  )?.step?.line
 }

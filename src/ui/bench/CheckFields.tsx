@@ -4,29 +4,121 @@ import { Committed, fieldLook } from './Committed'
 import { TargetFields } from './TargetFields'
 
 type Value = Record<string, unknown>
-const MATCHERS = ['equals', 'not', 'contains', 'startsWith', 'matches', 'near', 'between', 'atLeast', 'atMost', 'empty', 'oneOf'] as const
+const MATCHERS = [
+  'equals',
+  'not',
+  'contains',
+  'startsWith',
+  'matches',
+  'near',
+  'between',
+  'atLeast',
+  'atMost',
+  'empty',
+  'oneOf',
+] as const
 const MATCHER_WORDS: Record<(typeof MATCHERS)[number], string> = {
-  equals: 'equals', not: 'is not', contains: 'contains', startsWith: 'starts with', matches: 'matches (expression)', near: 'is near', between: 'is between', atLeast: 'is at least', atMost: 'is at most', empty: 'is empty', oneOf: 'is one of',
+  equals: 'equals',
+  not: 'is not',
+  contains: 'contains',
+  startsWith: 'starts with',
+  matches: 'matches (expression)',
+  near: 'is near',
+  between: 'is between',
+  atLeast: 'is at least',
+  atMost: 'is at most',
+  empty: 'is empty',
+  oneOf: 'is one of',
 }
 
 /** What is compared, and with what. */
 export function CheckFields({ id, value, onSet }: { id: string; value: Value; onSet(value: Value): void }) {
   const subject = SUBJECTS.find((one) => one in value) ?? 'text'
   const { of, soft, ignore, ...rest } = value
-  const put = (next: Value) => onSet({ ...(of !== undefined && { of }), ...next, ...(ignore !== undefined && { ignore }), ...(soft === true && { soft }) })
-  const setSubject = (next: Subject) => put({ [next]: next === 'state' ? 'visible' : next === 'screen' ? 'screen-name' : next === 'attribute' ? { name: 'href', contains: '' } : { equals: '' } })
+  const put = (next: Value) =>
+    onSet({
+      ...(of !== undefined && { of }),
+      ...next,
+      ...(ignore !== undefined && { ignore }),
+      ...(soft === true && { soft }),
+    })
+  const setSubject = (next: Subject) =>
+    put({
+      [next]:
+        next === 'state'
+          ? 'visible'
+          : next === 'screen'
+            ? 'screen-name'
+            : next === 'attribute'
+              ? { name: 'href', contains: '' }
+              : { equals: '' },
+    })
   const matching = (rest[subject] ?? {}) as Value
   return (
     <div className="flex flex-col gap-1.5">
-      {!(PAGE_SUBJECTS.includes(subject) && of === undefined) && <TargetFields id={id} value={of as Record<string, string> | undefined} onSet={(target) => onSet({ ...(target && { of: target }), ...rest, ...(soft === true && { soft }) })} />}
+      {!(PAGE_SUBJECTS.includes(subject) && of === undefined) && (
+        <TargetFields
+          id={id}
+          value={of as Record<string, string> | undefined}
+          onSet={(target) =>
+            onSet({ ...(target && { of: target }), ...rest, ...(soft === true && { soft }) })
+          }
+        />
+      )}
       <div className="flex flex-wrap items-center gap-1.5">
-        <select aria-label="What is compared" {...(PAGE_SUBJECTS.includes(subject) && of === undefined && { id })} className={`${fieldLook} !w-32`} value={subject} onChange={({ target }) => setSubject(target.value as Subject)}>{SUBJECTS.map((one) => <option key={one}>{one}</option>)}</select>
-        {subject === 'state' && <select aria-label="State" className={`${fieldLook} !w-32`} value={String(value.state)} onChange={({ target }) => put({ state: target.value })}>{ELEMENT_STATES.map((state) => <option key={state}>{state}</option>)}</select>}
-        {subject === 'screen' && <Committed label="Name of the screen" value={String(value.screen)} onCommit={(screen) => put({ screen })} />}
-        {subject === 'attribute' && <Committed narrow label="Attribute" value={String(matching.name ?? '')} onCommit={(name) => put({ attribute: { ...matching, name } })} />}
-        {subject !== 'state' && subject !== 'screen' && <Matching value={matching} onSet={(next) => put({ [subject]: next })} />}
+        <select
+          aria-label="What is compared"
+          {...(PAGE_SUBJECTS.includes(subject) && of === undefined && { id })}
+          className={`${fieldLook} !w-32`}
+          value={subject}
+          onChange={({ target }) => setSubject(target.value as Subject)}
+        >
+          {SUBJECTS.map((one) => (
+            <option key={one}>{one}</option>
+          ))}
+        </select>
+        {subject === 'state' && (
+          <select
+            aria-label="State"
+            className={`${fieldLook} !w-32`}
+            value={String(value.state)}
+            onChange={({ target }) => put({ state: target.value })}
+          >
+            {ELEMENT_STATES.map((state) => (
+              <option key={state}>{state}</option>
+            ))}
+          </select>
+        )}
+        {subject === 'screen' && (
+          <Committed
+            label="Name of the screen"
+            value={String(value.screen)}
+            onCommit={(screen) => put({ screen })}
+          />
+        )}
+        {subject === 'attribute' && (
+          <Committed
+            narrow
+            label="Attribute"
+            value={String(matching.name ?? '')}
+            onCommit={(name) => put({ attribute: { ...matching, name } })}
+          />
+        )}
+        {subject !== 'state' && subject !== 'screen' && (
+          <Matching value={matching} onSet={(next) => put({ [subject]: next })} />
+        )}
       </div>
-      <label className="flex items-center gap-1.5 text-sm"><input type="checkbox" className="accent-[var(--act)]" checked={soft === true} onChange={({ target }) => onSet({ ...(of !== undefined && { of }), ...rest, ...(target.checked && { soft: true }) })} />goes on when it does not hold</label>
+      <label className="flex items-center gap-1.5 text-sm">
+        <input
+          type="checkbox"
+          className="accent-[var(--act)]"
+          checked={soft === true}
+          onChange={({ target }) =>
+            onSet({ ...(of !== undefined && { of }), ...rest, ...(target.checked && { soft: true }) })
+          }
+        />
+        goes on when it does not hold
+      </label>
     </div>
   )
 }
@@ -34,22 +126,87 @@ export function CheckFields({ id, value, onSet }: { id: string; value: Value; on
 function Matching({ value, onSet }: { value: Value; onSet(value: Value): void }) {
   const { name: attribute, ...parts } = value
   const matcher = MATCHERS.find((one) => one in parts) ?? 'equals'
-  const put = (part: string, operand: unknown) => onSet({ ...(attribute !== undefined && { name: attribute }), ...(part === matcher ? parts : {}), [part]: operand })
+  const put = (part: string, operand: unknown) =>
+    onSet({
+      ...(attribute !== undefined && { name: attribute }),
+      ...(part === matcher ? parts : {}),
+      [part]: operand,
+    })
   const operand = parts[matcher]
-  const number = (text: string): unknown => (text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : text)
-  const begin: Record<string, unknown> = { near: { value: 0, within: 0 }, between: [0, 1], empty: true, oneOf: [''], atLeast: 1, atMost: 1 }
+  const number = (text: string): unknown =>
+    text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : text
+  const begin: Record<string, unknown> = {
+    near: { value: 0, within: 0 },
+    between: [0, 1],
+    empty: true,
+    oneOf: [''],
+    atLeast: 1,
+    atMost: 1,
+  }
   return (
     <>
-      <select aria-label="How it is compared" className={`${fieldLook} !w-36`} value={matcher} onChange={({ target }) => put(target.value, begin[target.value] ?? (typeof operand === 'string' ? operand : ''))}>{MATCHERS.map((one) => <option key={one} value={one}>{MATCHER_WORDS[one]}</option>)}</select>
+      <select
+        aria-label="How it is compared"
+        className={`${fieldLook} !w-36`}
+        value={matcher}
+        onChange={({ target }) =>
+          put(target.value, begin[target.value] ?? (typeof operand === 'string' ? operand : ''))
+        }
+      >
+        {MATCHERS.map((one) => (
+          <option key={one} value={one}>
+            {MATCHER_WORDS[one]}
+          </option>
+        ))}
+      </select>
       <div className="flex min-w-[140px] flex-1 gap-1.5">
-        {matcher === 'near' && (() => {
-          const { value: middle, within } = operand as { value: unknown; within: unknown }
-          return <><Committed label="Value" value={String(middle)} onCommit={(text) => put('near', { value: number(text), within })} /><span className="pt-1 text-xs text-soft">within</span><Committed label="Within" value={String(within)} onCommit={(text) => put('near', { value: middle, within: number(text) })} /></>
-        })()}
-        {matcher === 'between' && (operand as unknown[]).map((end, i) => <Committed key={i} label={i === 0 ? 'From' : 'To'} value={String(end)} onCommit={(text) => put('between', (operand as unknown[]).map((other, j) => (j === i ? number(text) : other)))} />)}
-        {matcher === 'oneOf' && <Committed label="Values" hint="with commas" value={(operand as unknown[]).join(', ')} onCommit={(text) => put('oneOf', text.split(/\s*,\s*/))} />}
-        {(matcher === 'atLeast' || matcher === 'atMost') && <Committed label="Value" value={String(operand)} onCommit={(text) => put(matcher, number(text))} />}
-        {['equals', 'not', 'contains', 'startsWith', 'matches'].includes(matcher) && <Committed label="Expected" value={String(operand ?? '')} onCommit={(text) => put(matcher, text)} />}
+        {matcher === 'near' &&
+          (() => {
+            const { value: middle, within } = operand as { value: unknown; within: unknown }
+            return (
+              <>
+                <Committed
+                  label="Value"
+                  value={String(middle)}
+                  onCommit={(text) => put('near', { value: number(text), within })}
+                />
+                <span className="pt-1 text-xs text-soft">within</span>
+                <Committed
+                  label="Within"
+                  value={String(within)}
+                  onCommit={(text) => put('near', { value: middle, within: number(text) })}
+                />
+              </>
+            )
+          })()}
+        {matcher === 'between' &&
+          (operand as unknown[]).map((end, i) => (
+            <Committed
+              key={i}
+              label={i === 0 ? 'From' : 'To'}
+              value={String(end)}
+              onCommit={(text) =>
+                put(
+                  'between',
+                  (operand as unknown[]).map((other, j) => (j === i ? number(text) : other)),
+                )
+              }
+            />
+          ))}
+        {matcher === 'oneOf' && (
+          <Committed
+            label="Values"
+            hint="with commas"
+            value={(operand as unknown[]).join(', ')}
+            onCommit={(text) => put('oneOf', text.split(/\s*,\s*/))}
+          />
+        )}
+        {(matcher === 'atLeast' || matcher === 'atMost') && (
+          <Committed label="Value" value={String(operand)} onCommit={(text) => put(matcher, number(text))} />
+        )}
+        {['equals', 'not', 'contains', 'startsWith', 'matches'].includes(matcher) && (
+          <Committed label="Expected" value={String(operand ?? '')} onCommit={(text) => put(matcher, text)} />
+        )}
       </div>
     </>
   )

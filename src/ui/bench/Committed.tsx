@@ -4,7 +4,23 @@ import { useEffect, useRef, useState } from 'react'
 export const fieldLook = 'h-[28px] w-full rounded-oak border border-line bg-raised px-2 text-sm'
 
 /** A field that is taken over when it is left or Enter is pressed: each change is one step of undo, not each letter. Escape gives the old text back. */
-export function Committed({ id, value, onCommit, hint, long = false, narrow = false, label }: { id?: string; value: string; onCommit(written: string): void; hint?: string | undefined; long?: boolean; narrow?: boolean; label?: string }) {
+export function Committed({
+  id,
+  value,
+  onCommit,
+  hint,
+  long = false,
+  narrow = false,
+  label,
+}: {
+  id?: string
+  value: string
+  onCommit(written: string): void
+  hint?: string | undefined
+  long?: boolean
+  narrow?: boolean
+  label?: string
+}) {
   const [written, setWritten] = useState(value)
   const [from, setFrom] = useState(value)
   const latest = useRef({ written, value, onCommit })
@@ -12,10 +28,13 @@ export function Committed({ id, value, onCommit, hint, long = false, narrow = fa
     latest.current = { written, value, onCommit }
   })
   // Taken away while it is being written into (another line was chosen): what was written still counts.
-  useEffect(() => () => {
-    const { written: last, value: kept, onCommit: commit } = latest.current
-    if (last !== kept) commit(last)
-  }, [])
+  useEffect(
+    () => () => {
+      const { written: last, value: kept, onCommit: commit } = latest.current
+      if (last !== kept) commit(last)
+    },
+    [],
+  )
   if (value !== from) {
     setFrom(value)
     setWritten(value)
@@ -31,6 +50,23 @@ export function Committed({ id, value, onCommit, hint, long = false, narrow = fa
       setWritten(value)
     }
   }
-  const shared = { id, 'aria-label': label, value: written, placeholder: hint, onBlur: commit, onKeyDown: keys, spellCheck: false, onChange: ({ target }: React.ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => setWritten(target.value) }
-  return long ? <textarea {...shared} rows={2} className={`${fieldLook} !h-auto py-1 font-mono text-xs`} /> : <input {...shared} className={`${fieldLook} ${narrow ? '!w-40' : ''} ${/\$\{/.test(written) ? 'font-mono text-xs' : ''}`} />
+  const shared = {
+    id,
+    'aria-label': label,
+    value: written,
+    placeholder: hint,
+    onBlur: commit,
+    onKeyDown: keys,
+    spellCheck: false,
+    onChange: ({ target }: React.ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) =>
+      setWritten(target.value),
+  }
+  return long ? (
+    <textarea {...shared} rows={2} className={`${fieldLook} !h-auto py-1 font-mono text-xs`} />
+  ) : (
+    <input
+      {...shared}
+      className={`${fieldLook} ${narrow ? '!w-40' : ''} ${/\$\{/.test(written) ? 'font-mono text-xs' : ''}`}
+    />
+  )
 }

@@ -5,53 +5,221 @@ import type { BenchSight } from '@/core/sights'
 import { Committed, fieldLook } from './Committed'
 import { NewName, Values } from './Field'
 
-type Props = { definition: TestCase | Routine; offers: BenchSight['offers']; editable: boolean; edit(...edits: Edit[]): boolean }
+type Props = {
+  definition: TestCase | Routine
+  offers: BenchSight['offers']
+  editable: boolean
+  edit(...edits: Edit[]): boolean
+}
 
 /** What a case or routine is, before its steps: title, tags, requirements, entry state, parameters and the like. */
 export function Facts({ definition, offers, editable, edit }: Props) {
   const set = (field: string, value: unknown) => void edit({ do: 'set', path: [field], value })
-  const listOf = (text: string) => { const items = text.split(/\s*,\s*/).filter(Boolean); return items.length > 0 ? items : undefined }
+  const listOf = (text: string) => {
+    const items = text.split(/\s*,\s*/).filter(Boolean)
+    return items.length > 0 ? items : undefined
+  }
   if (!editable) return <ReadOnlyFacts definition={definition} />
-  const row = (label: string, control: React.ReactNode) => <><span className="label pt-1.5">{label}</span><div className="min-w-0">{control}</div></>
+  const row = (label: string, control: React.ReactNode) => (
+    <>
+      <span className="label pt-1.5">{label}</span>
+      <div className="min-w-0">{control}</div>
+    </>
+  )
   return (
     <div className="grid grid-cols-[88px_1fr_88px_1fr] items-start gap-x-3 gap-y-1.5 border-b border-line px-[18px] py-3">
-      {row('Title', <Committed label="Title" value={definition.title} onCommit={(title) => title.trim() && set('title', title.trim())} />)}
+      {row(
+        'Title',
+        <Committed
+          label="Title"
+          value={definition.title}
+          onCommit={(title) => title.trim() && set('title', title.trim())}
+        />,
+      )}
       {definition.kind === 'case' ? (
         <>
-          {row('Tags', <Committed label="Tags" value={definition.tags.join(', ')} hint={`such as ${offers.tags.slice(0, 3).join(', ') || 'smoke'}`} onCommit={(text) => set('tags', listOf(text))} />)}
-          {row('Entry state', <select aria-label="Entry state" className={fieldLook} value={definition.entry ?? ''} onChange={({ target }) => set('entry', target.value || undefined)}><option value="">a fresh browser</option>{definition.entry && !offers.routines.some(({ key }) => key === definition.entry) && <option value={definition.entry}>{definition.entry} (is not there)</option>}{offers.routines.map(({ key, title }) => <option key={key} value={key}>{title}</option>)}</select>)}
-          {row('Requirements', <Committed label="Requirements" value={definition.requires.join(', ')} hint="FSF-R12" onCommit={(text) => set('requires', listOf(text))} />)}
-          {row('Data', <select aria-label="Data" className={fieldLook} value={definition.data ?? ''} onChange={({ target }) => set('data', target.value || undefined)}><option value="">no rows</option>{definition.data && !offers.tables.includes(definition.data) && <option value={definition.data}>{definition.data} (is not there)</option>}{offers.tables.map((name) => <option key={name}>{name}</option>)}</select>)}
-          {row('Priority', <select aria-label="Priority" className={fieldLook} value={definition.priority} onChange={({ target }) => set('priority', target.value === 'normal' ? undefined : target.value)}>{Object.keys(PRIORITIES).map((priority) => <option key={priority}>{priority}</option>)}</select>)}
-          {row('Alone with', <Committed label="Alone with" value={definition.uses.join(', ')} hint="names held while it runs" onCommit={(text) => set('uses', listOf(text))} />)}
-          {row('Takes', <Committed label="Takes handoffs" value={definition.needs.join(', ')} hint="handoffs of earlier cases" onCommit={(text) => set('needs', listOf(text))} />)}
-          {row('Limit', <Committed label="Limit" narrow value={definition.limitMs === undefined ? '' : durationText(definition.limitMs)} hint="as the run says" onCommit={(text) => set('limit', text || undefined)} />)}
-          <span /><span />
+          {row(
+            'Tags',
+            <Committed
+              label="Tags"
+              value={definition.tags.join(', ')}
+              hint={`such as ${offers.tags.slice(0, 3).join(', ') || 'smoke'}`}
+              onCommit={(text) => set('tags', listOf(text))}
+            />,
+          )}
+          {row(
+            'Entry state',
+            <select
+              aria-label="Entry state"
+              className={fieldLook}
+              value={definition.entry ?? ''}
+              onChange={({ target }) => set('entry', target.value || undefined)}
+            >
+              <option value="">a fresh browser</option>
+              {definition.entry && !offers.routines.some(({ key }) => key === definition.entry) && (
+                <option value={definition.entry}>{definition.entry} (is not there)</option>
+              )}
+              {offers.routines.map(({ key, title }) => (
+                <option key={key} value={key}>
+                  {title}
+                </option>
+              ))}
+            </select>,
+          )}
+          {row(
+            'Requirements',
+            <Committed
+              label="Requirements"
+              value={definition.requires.join(', ')}
+              hint="FSF-R12"
+              onCommit={(text) => set('requires', listOf(text))}
+            />,
+          )}
+          {row(
+            'Data',
+            <select
+              aria-label="Data"
+              className={fieldLook}
+              value={definition.data ?? ''}
+              onChange={({ target }) => set('data', target.value || undefined)}
+            >
+              <option value="">no rows</option>
+              {definition.data && !offers.tables.includes(definition.data) && (
+                <option value={definition.data}>{definition.data} (is not there)</option>
+              )}
+              {offers.tables.map((name) => (
+                <option key={name}>{name}</option>
+              ))}
+            </select>,
+          )}
+          {row(
+            'Priority',
+            <select
+              aria-label="Priority"
+              className={fieldLook}
+              value={definition.priority}
+              onChange={({ target }) => set('priority', target.value === 'normal' ? undefined : target.value)}
+            >
+              {Object.keys(PRIORITIES).map((priority) => (
+                <option key={priority}>{priority}</option>
+              ))}
+            </select>,
+          )}
+          {row(
+            'Alone with',
+            <Committed
+              label="Alone with"
+              value={definition.uses.join(', ')}
+              hint="names held while it runs"
+              onCommit={(text) => set('uses', listOf(text))}
+            />,
+          )}
+          {row(
+            'Takes',
+            <Committed
+              label="Takes handoffs"
+              value={definition.needs.join(', ')}
+              hint="handoffs of earlier cases"
+              onCommit={(text) => set('needs', listOf(text))}
+            />,
+          )}
+          {row(
+            'Limit',
+            <Committed
+              label="Limit"
+              narrow
+              value={definition.limitMs === undefined ? '' : durationText(definition.limitMs)}
+              hint="as the run says"
+              onCommit={(text) => set('limit', text || undefined)}
+            />,
+          )}
+          <span />
+          <span />
         </>
-      ) : <><span /><span /></>}
+      ) : (
+        <>
+          <span />
+          <span />
+        </>
+      )}
       <span className="label pt-1.5">Parameters</span>
       <div className="col-span-3 flex flex-col gap-1">
-        <Values label="Parameters" value={definition.parameters} names={Object.keys(definition.parameters)} onSet={(parameters) => set('parameters', Object.fromEntries(Object.keys(definition.parameters).map((name) => [name, parameters?.[name] ?? ''])))} />
+        <Values
+          label="Parameters"
+          value={definition.parameters}
+          names={Object.keys(definition.parameters)}
+          onSet={(parameters) =>
+            set(
+              'parameters',
+              Object.fromEntries(
+                Object.keys(definition.parameters).map((name) => [name, parameters?.[name] ?? '']),
+              ),
+            )
+          }
+        />
         <div className="flex items-center gap-3">
-          <NewName label="Parameters" hint="new parameter" taken={Object.keys(definition.parameters)} onAdd={(name) => (/^[A-Za-z][A-Za-z0-9_]*$/.test(name) ? set('parameters', { ...definition.parameters, [name]: '' }) : undefined)} />
-          {Object.keys(definition.parameters).length > 0 && <label className="flex items-center gap-1.5 text-xs text-soft">take out <select aria-label="Take a parameter out" className={`${fieldLook} !h-6 !w-auto`} value="" onChange={({ target }) => set('parameters', rest(definition.parameters, target.value))}><option value="" />{Object.keys(definition.parameters).map((name) => <option key={name}>{name}</option>)}</select></label>}
+          <NewName
+            label="Parameters"
+            hint="new parameter"
+            taken={Object.keys(definition.parameters)}
+            onAdd={(name) =>
+              /^[A-Za-z][A-Za-z0-9_]*$/.test(name)
+                ? set('parameters', { ...definition.parameters, [name]: '' })
+                : undefined
+            }
+          />
+          {Object.keys(definition.parameters).length > 0 && (
+            <label className="flex items-center gap-1.5 text-xs text-soft">
+              take out{' '}
+              <select
+                aria-label="Take a parameter out"
+                className={`${fieldLook} !h-6 !w-auto`}
+                value=""
+                onChange={({ target }) => set('parameters', rest(definition.parameters, target.value))}
+              >
+                <option value="" />
+                {Object.keys(definition.parameters).map((name) => (
+                  <option key={name}>{name}</option>
+                ))}
+              </select>
+            </label>
+          )}
         </div>
       </div>
     </div>
   )
 }
 
-const durationText = (ms: number) => (ms % 60_000 === 0 ? `${ms / 60_000}m` : ms % 1000 === 0 ? `${ms / 1000}s` : `${ms}ms`)
+const durationText = (ms: number) =>
+  ms % 60_000 === 0 ? `${ms / 60_000}m` : ms % 1000 === 0 ? `${ms / 1000}s` : `${ms}ms`
 function rest(parameters: Record<string, string>, name: string): Record<string, string> | undefined {
   const left = Object.fromEntries(Object.entries(parameters).filter(([other]) => other !== name))
   return Object.keys(left).length > 0 ? left : undefined
 }
 
 function ReadOnlyFacts({ definition }: { definition: TestCase | Routine }) {
-  const parameters = Object.entries(definition.parameters).map(([name, value]) => `${name} ${value}`).join(', ')
+  const parameters = Object.entries(definition.parameters)
+    .map(([name, value]) => `${name} ${value}`)
+    .join(', ')
   return (
     <div className="flex flex-wrap items-center gap-2 border-b border-line px-[18px] py-2.5 text-sm text-soft">
-      {definition.kind === 'case' && <>{definition.entry ? <>starts from <b className="font-semibold text-ink">{definition.entry.replaceAll('-', ' ')}</b></> : 'starts from a fresh browser'}{definition.limitMs !== undefined && `, at most ${describeDuration(definition.limitMs)}`}{[...definition.tags, ...definition.requires].map((tag) => <span key={tag} className="chip">{tag}</span>)}</>}
+      {definition.kind === 'case' && (
+        <>
+          {definition.entry ? (
+            <>
+              starts from <b className="font-semibold text-ink">{definition.entry.replaceAll('-', ' ')}</b>
+            </>
+          ) : (
+            'starts from a fresh browser'
+          )}
+          {definition.limitMs !== undefined && `, at most ${describeDuration(definition.limitMs)}`}
+          {[...definition.tags, ...definition.requires].map((tag) => (
+            <span key={tag} className="chip">
+              {tag}
+            </span>
+          ))}
+        </>
+      )}
       {parameters && <span>parameters: {parameters}</span>}
     </div>
   )

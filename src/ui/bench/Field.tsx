@@ -8,14 +8,22 @@ import { Committed, fieldLook } from './Committed'
 import type { StepField } from './step-forms'
 import { TargetFields } from './TargetFields'
 
-type Props = { field: StepField; value: unknown; whole: Record<string, unknown>; offers: BenchSight['offers']; onSet(value: unknown, path?: Path): void }
+type Props = {
+  field: StepField
+  value: unknown
+  whole: Record<string, unknown>
+  offers: BenchSight['offers']
+  onSet(value: unknown, path?: Path): void
+}
 
 /** One field of a step with its label. What is emptied is taken out of the file. */
 export function Field({ field, value, whole, offers, onSet }: Props) {
   const id = useId()
   return (
     <>
-      <label className="label pt-1.5" htmlFor={id}>{field.label}</label>
+      <label className="label pt-1.5" htmlFor={id}>
+        {field.label}
+      </label>
       <div className="min-w-0">{control({ field, value, whole, offers, onSet }, id)}</div>
     </>
   )
@@ -32,7 +40,17 @@ function control({ field, value, whole, offers, onSet }: Props, id: string): Rea
     case 'long':
       return <Committed id={id} value={text} long onCommit={plain} hint={field.hint} />
     case 'number':
-      return <Committed id={id} value={text} narrow onCommit={(written) => onSet(written === '' ? undefined : Number.isFinite(Number(written)) ? Number(written) : written)} hint={field.hint} />
+      return (
+        <Committed
+          id={id}
+          value={text}
+          narrow
+          onCommit={(written) =>
+            onSet(written === '' ? undefined : Number.isFinite(Number(written)) ? Number(written) : written)
+          }
+          hint={field.hint}
+        />
+      )
     case 'duration':
       return <Committed id={id} value={text} narrow onCommit={plain} hint="500ms, 30s, 2m" />
     case 'state':
@@ -42,22 +60,60 @@ function control({ field, value, whole, offers, onSet }: Props, id: string): Rea
     case 'method':
       return <Choice id={id} value={text} choices={['GET', 'POST', 'PUT', 'PATCH', 'DELETE']} onSet={onSet} />
     case 'flag':
-      return <input id={id} type="checkbox" className="mt-2 accent-[var(--act)]" checked={value === true} onChange={({ target }) => onSet(target.checked || undefined)} />
+      return (
+        <input
+          id={id}
+          type="checkbox"
+          className="mt-2 accent-[var(--act)]"
+          checked={value === true}
+          onChange={({ target }) => onSet(target.checked || undefined)}
+        />
+      )
     case 'json':
-      return <Committed id={id} value={value === undefined ? '' : JSON.stringify(value)} onCommit={(written) => onSet(written === '' ? undefined : jsonOr(written))} hint="JSON" />
+      return (
+        <Committed
+          id={id}
+          value={value === undefined ? '' : JSON.stringify(value)}
+          onCommit={(written) => onSet(written === '' ? undefined : jsonOr(written))}
+          hint="JSON"
+        />
+      )
     case 'list':
-      return <Committed id={id} value={((value as unknown[] | undefined) ?? []).join(', ')} onCommit={(written) => onSet(written === '' ? undefined : written.split(/\s*,\s*/))} hint="one after the other, with commas" />
+      return (
+        <Committed
+          id={id}
+          value={((value as unknown[] | undefined) ?? []).join(', ')}
+          onCommit={(written) => onSet(written === '' ? undefined : written.split(/\s*,\s*/))}
+          hint="one after the other, with commas"
+        />
+      )
     case 'values':
-      return <Values value={value as Record<string, string> | undefined} onSet={onSet} hint={field.hint} label={field.label} />
+      return (
+        <Values
+          value={value as Record<string, string> | undefined}
+          onSet={onSet}
+          hint={field.hint}
+          label={field.label}
+        />
+      )
     case 'routine': {
       const routine = offers.routines.find(({ key }) => key === text)
       return (
         <div className="flex flex-col gap-1.5">
           <select id={id} className={fieldLook} value={text} onChange={({ target }) => onSet(target.value)}>
             {!routine && <option value={text}>{text} (is not there)</option>}
-            {offers.routines.map(({ key, title }) => <option key={key} value={key}>{title}</option>)}
+            {offers.routines.map(({ key, title }) => (
+              <option key={key} value={key}>
+                {title}
+              </option>
+            ))}
           </select>
-          <Values value={whole.with as Record<string, string> | undefined} names={routine?.parameters} onSet={(given) => onSet(given, ['with'])} label="Parameters" />
+          <Values
+            value={whole.with as Record<string, string> | undefined}
+            names={routine?.parameters}
+            onSet={(given) => onSet(given, ['with'])}
+            label="Parameters"
+          />
         </div>
       )
     }
@@ -74,14 +130,49 @@ const jsonOr = (written: string): unknown => {
   }
 }
 
-const Choice = ({ id, value, choices, onSet }: { id: string; value: string; choices: readonly string[]; onSet(value: string): void }) => (
-  <select id={id} className={`${fieldLook} !w-40`} value={value} onChange={({ target }) => onSet(target.value)}>{choices.map((choice) => <option key={choice}>{choice}</option>)}</select>
+const Choice = ({
+  id,
+  value,
+  choices,
+  onSet,
+}: {
+  id: string
+  value: string
+  choices: readonly string[]
+  onSet(value: string): void
+}) => (
+  <select
+    id={id}
+    className={`${fieldLook} !w-40`}
+    value={value}
+    onChange={({ target }) => onSet(target.value)}
+  >
+    {choices.map((choice) => (
+      <option key={choice}>{choice}</option>
+    ))}
+  </select>
 )
 
 /** Named values: a line each, a new one by writing its name. */
-export function Values({ value = {}, names, onSet, hint, label }: { value?: Record<string, string> | undefined; names?: string[] | undefined; onSet(value: Record<string, string> | undefined): void; hint?: string | undefined; label: string }) {
+export function Values({
+  value = {},
+  names,
+  onSet,
+  hint,
+  label,
+}: {
+  value?: Record<string, string> | undefined
+  names?: string[] | undefined
+  onSet(value: Record<string, string> | undefined): void
+  hint?: string | undefined
+  label: string
+}) {
   const put = (name: string, text: string | undefined) => {
-    const next = Object.fromEntries(Object.entries({ ...value, [name]: text }).filter((pair): pair is [string, string] => pair[1] !== undefined && pair[1] !== ''))
+    const next = Object.fromEntries(
+      Object.entries({ ...value, [name]: text }).filter(
+        (pair): pair is [string, string] => pair[1] !== undefined && pair[1] !== '',
+      ),
+    )
     onSet(Object.keys(next).length > 0 ? next : undefined)
   }
   const known = [...new Set([...(names ?? []), ...Object.keys(value)])]
@@ -89,8 +180,18 @@ export function Values({ value = {}, names, onSet, hint, label }: { value?: Reco
     <div className="flex flex-col gap-1" role="group" aria-label={label}>
       {known.map((name) => (
         <div key={name} className="grid grid-cols-[120px_1fr] items-center gap-2">
-          <span className={`truncate font-mono text-xs ${names && !names.includes(name) ? 'text-failed' : 'text-soft'}`} title={names && !names.includes(name) ? 'the routine has no such parameter' : name}>{name}</span>
-          <Committed label={`${label}: ${name}`} value={value[name] ?? ''} onCommit={(text) => put(name, text)} hint={names ? 'as the routine says' : ''} />
+          <span
+            className={`truncate font-mono text-xs ${names && !names.includes(name) ? 'text-failed' : 'text-soft'}`}
+            title={names && !names.includes(name) ? 'the routine has no such parameter' : name}
+          >
+            {name}
+          </span>
+          <Committed
+            label={`${label}: ${name}`}
+            value={value[name] ?? ''}
+            onCommit={(text) => put(name, text)}
+            hint={names ? 'as the routine says' : ''}
+          />
         </div>
       ))}
       {!names && <NewName label={label} hint={hint} taken={known} onAdd={(name) => put(name, '?')} />}
@@ -98,6 +199,24 @@ export function Values({ value = {}, names, onSet, hint, label }: { value?: Reco
   )
 }
 
-export function NewName({ label, hint, taken, onAdd }: { label: string; hint?: string | undefined; taken: readonly string[]; onAdd(name: string): void }) {
-  return <Committed label={`${label}: new name`} value="" hint={hint ?? 'new name'} narrow onCommit={(name) => name.trim() !== '' && !taken.includes(name.trim()) && onAdd(name.trim())} />
+export function NewName({
+  label,
+  hint,
+  taken,
+  onAdd,
+}: {
+  label: string
+  hint?: string | undefined
+  taken: readonly string[]
+  onAdd(name: string): void
+}) {
+  return (
+    <Committed
+      label={`${label}: new name`}
+      value=""
+      hint={hint ?? 'new name'}
+      narrow
+      onCommit={(name) => name.trim() !== '' && !taken.includes(name.trim()) && onAdd(name.trim())}
+    />
+  )
 }

@@ -8,7 +8,12 @@ import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
 
-type Props = { steps: readonly Step[]; paths: readonly Path[]; onClose(): void; edit(...edits: Edit[]): boolean }
+type Props = {
+  steps: readonly Step[]
+  paths: readonly Path[]
+  onClose(): void
+  edit(...edits: Edit[]): boolean
+}
 const field = 'h-[30px] w-full rounded-oak border border-line bg-surface px-2.5 text-sm'
 
 /** Makes a routine of chosen steps, and uses it in their place. What they refer to becomes its parameters. */
@@ -17,30 +22,78 @@ export function MakeRoutine({ steps, paths, onClose, edit }: Props) {
   const [problem, setProblem] = useState<string>()
   const key = keyOfTitle('routine', title)
   // Values of rows and names come in as parameters; those of the environment and the run are known in a routine too.
-  const references = referencesIn(steps).filter((reference) => /^(row\.)?[A-Za-z][A-Za-z0-9_]*$/.test(reference))
-  const parameters = Object.fromEntries(references.map((reference) => [reference.replace(/^row\./, ''), reference]))
+  const references = referencesIn(steps).filter((reference) =>
+    /^(row\.)?[A-Za-z][A-Za-z0-9_]*$/.test(reference),
+  )
+  const parameters = Object.fromEntries(
+    references.map((reference) => [reference.replace(/^row\./, ''), reference]),
+  )
   const make = async () => {
     setProblem(undefined)
     const inner = JSON.parse(JSON.stringify(steps).replaceAll('${row.', '${')) as Step[]
-    const source = writeDefinition({ kind: 'routine', key, title: title.trim(), parameters: Object.fromEntries(Object.keys(parameters).map((name) => [name, ''])), steps: inner, undo: [] })
+    const source = writeDefinition({
+      kind: 'routine',
+      key,
+      title: title.trim(),
+      parameters: Object.fromEntries(Object.keys(parameters).map((name) => [name, ''])),
+      steps: inner,
+      undo: [],
+    })
     try {
       await api(`/api/definitions/routine/${key}`, { method: 'PUT', body: { source, basedOn: 0 } })
     } catch (fault) {
       return setProblem((fault as ApiProblem).message)
     }
-    const given = Object.fromEntries(Object.entries(parameters).map(([name, reference]) => [name, `\${${reference}}`]))
+    const given = Object.fromEntries(
+      Object.entries(parameters).map(([name, reference]) => [name, `\${${reference}}`]),
+    )
     const [first] = paths
     const use = { use: key, ...(Object.keys(given).length > 0 && { with: given }) }
-    if (edit({ do: 'remove', paths: [...paths] }, { do: 'insert', list: first!.slice(0, -1), at: first!.at(-1) as number, values: [use] })) toast(`The routine “${title.trim()}” is made, and used here`)
+    if (
+      edit(
+        { do: 'remove', paths: [...paths] },
+        { do: 'insert', list: first!.slice(0, -1), at: first!.at(-1) as number, values: [use] },
+      )
+    )
+      toast(`The routine “${title.trim()}” is made, and used here`)
     onClose()
   }
   return (
-    <Dialog open onClose={onClose} title={`A routine of ${steps.length === 1 ? 'one step' : `${steps.length} steps`}`}>
+    <Dialog
+      open
+      onClose={onClose}
+      title={`A routine of ${steps.length === 1 ? 'one step' : `${steps.length} steps`}`}
+    >
       <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void make())}>
-        <label><span className="label">What it does</span><input autoFocus className={field} value={title} onChange={({ target }) => setTitle(target.value)} placeholder="Pay by card" /></label>
-        <p className="text-sm text-soft">{key ? <>Its key is <code className="font-mono text-xs text-ink">{key}</code>. </> : ''}{references.length > 0 ? `Its parameters: ${Object.keys(parameters).join(', ')}.` : 'It needs no parameters.'} It is kept in this workspace until you move it to a repository.</p>
+        <label>
+          <span className="label">What it does</span>
+          <input
+            autoFocus
+            className={field}
+            value={title}
+            onChange={({ target }) => setTitle(target.value)}
+            placeholder="Pay by card"
+          />
+        </label>
+        <p className="text-sm text-soft">
+          {key ? (
+            <>
+              Its key is <code className="font-mono text-xs text-ink">{key}</code>.{' '}
+            </>
+          ) : (
+            ''
+          )}
+          {references.length > 0
+            ? `Its parameters: ${Object.keys(parameters).join(', ')}.`
+            : 'It needs no parameters.'}{' '}
+          It is kept in this workspace until you move it to a repository.
+        </p>
         {problem && <Problem>{problem}</Problem>}
-        <div><Button look="main" type="submit" disabled={key === ''}>Make it</Button></div>
+        <div>
+          <Button look="main" type="submit" disabled={key === ''}>
+            Make it
+          </Button>
+        </div>
       </form>
     </Dialog>
   )

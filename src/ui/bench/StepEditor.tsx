@@ -6,7 +6,13 @@ import { fieldLook } from './Committed'
 import { Field } from './Field'
 import { COMMON_FIELDS, newStep, STEP_FIELDS, VERB_ORDER, type StepField } from './step-forms'
 
-type Props = { step: Step; path: Path; offers: BenchSight['offers']; onEdit(...edits: Edit[]): void; onClose(): void }
+type Props = {
+  step: Step
+  path: Path
+  offers: BenchSight['offers']
+  onEdit(...edits: Edit[]): void
+  onClose(): void
+}
 
 /** A step edited where it stands: its verb, what the verb needs, and what any step may carry. */
 export function StepEditor({ step, path, offers, onEdit, onClose }: Props) {
@@ -14,30 +20,82 @@ export function StepEditor({ step, path, offers, onEdit, onClose }: Props) {
   const set = (field: Path, value: unknown) => onEdit({ do: 'set', path: [...path, ...field], value })
   const setVerb = (verb: Verb) => {
     const { id, off, tag, limit, capture, because } = form
-    const kept = Object.fromEntries(Object.entries({ id, off, tag, limit, capture, because }).filter(([, value]) => value !== undefined))
+    const kept = Object.fromEntries(
+      Object.entries({ id, off, tag, limit, capture, because }).filter(([, value]) => value !== undefined),
+    )
     onEdit({ do: 'set', path, value: { ...newStep(verb, step), ...kept } })
   }
-  const shown = (field: StepField) => <Field key={field.path.join('.')} field={field} value={valueAt(form, field.path)} whole={form} offers={offers} onSet={(value, at = field.path) => set(at, value)} />
+  const shown = (field: StepField) => (
+    <Field
+      key={field.path.join('.')}
+      field={field}
+      value={valueAt(form, field.path)}
+      whole={form}
+      offers={offers}
+      onSet={(value, at = field.path) => set(at, value)}
+    />
+  )
   return (
-    <div className="flex-1 py-2 pr-1" role="group" aria-label="Edit the step" onKeyDown={(event) => {
-      if (event.key !== 'Escape') return
-      event.stopPropagation()
-      onClose()
-    }}>
+    <div
+      className="flex-1 py-2 pr-1"
+      role="group"
+      aria-label="Edit the step"
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape') return
+        event.stopPropagation()
+        onClose()
+      }}
+    >
       <div className="grid grid-cols-[104px_1fr] items-start gap-x-3 gap-y-1.5">
-        <label className="label pt-1.5" htmlFor="step-verb">Verb</label>
-        <select id="step-verb" autoFocus className={`${fieldLook} !w-40 font-semibold text-act`} value={step.verb} onChange={({ target }) => setVerb(target.value as Verb)}>{VERB_ORDER.map((verb) => <option key={verb}>{verb}</option>)}</select>
+        <label className="label pt-1.5" htmlFor="step-verb">
+          Verb
+        </label>
+        <select
+          id="step-verb"
+          autoFocus
+          className={`${fieldLook} !w-40 font-semibold text-act`}
+          value={step.verb}
+          onChange={({ target }) => setVerb(target.value as Verb)}
+        >
+          {VERB_ORDER.map((verb) => (
+            <option key={verb}>{verb}</option>
+          ))}
+        </select>
         {STEP_FIELDS[step.verb].map(shown)}
         {COMMON_FIELDS.map(shown)}
         <span />
         <div className="flex items-center gap-4 text-sm">
-          <label className="flex items-center gap-1.5"><input type="checkbox" className="accent-[var(--act)]" checked={step.off ?? false} onChange={({ target }) => set(['off'], target.checked || undefined)} />switched off</label>
-          <label className="flex items-center gap-1.5">screens <select className={`${fieldLook} !h-6 !w-auto`} value={step.capture ?? 'always'} onChange={({ target }) => set(['capture'], target.value === 'always' ? undefined : target.value)}><option value="always">always</option><option value="on-failure">on failure</option><option value="never">never</option></select></label>
-          <button type="button" className="ml-auto text-soft underline" onClick={onClose}>Done</button>
+          <label className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              className="accent-[var(--act)]"
+              checked={step.off ?? false}
+              onChange={({ target }) => set(['off'], target.checked || undefined)}
+            />
+            switched off
+          </label>
+          <label className="flex items-center gap-1.5">
+            screens{' '}
+            <select
+              className={`${fieldLook} !h-6 !w-auto`}
+              value={step.capture ?? 'always'}
+              onChange={({ target }) =>
+                set(['capture'], target.value === 'always' ? undefined : target.value)
+              }
+            >
+              <option value="always">always</option>
+              <option value="on-failure">on failure</option>
+              <option value="never">never</option>
+            </select>
+          </label>
+          <button type="button" className="ml-auto text-soft underline" onClick={onClose}>
+            Done
+          </button>
         </div>
       </div>
     </div>
   )
 }
 
-const valueAt = (form: unknown, path: Path): unknown => path.reduce<unknown>((value, part) => (value as Record<string, unknown> | undefined)?.[part], form)
+const valueAt = (form: unknown, path: Path): unknown =>
+  path.reduce<unknown>((value, part) => (value as Record<string, unknown> | undefined)?.[part], form)

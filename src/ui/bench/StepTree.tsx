@@ -17,24 +17,64 @@ export function stepRows(steps: readonly Step[], field: string): StepRow[] {
   const rows = (list: readonly Step[], path: Path, logPath: string, depth: number): StepRow[] =>
     list.flatMap((step, i) => {
       const here = [...path, i]
-      const holds = step.verb === 'block' || step.verb === 'if' || step.verb === 'repeat' ? 'steps' : undefined
+      const holds =
+        step.verb === 'block' || step.verb === 'if' || step.verb === 'repeat' ? 'steps' : undefined
       const { verb, object, detail } = describeStep(step)
-      const row: StepRow = { id: idOf(here), path: here, depth, title: [verb, object, detail].filter(Boolean).join(' '), step, number: ++number, logPath: `${logPath}.${i}`, ...(holds && { holds, group: true }), ...(step.off && { dim: true }) }
+      const row: StepRow = {
+        id: idOf(here),
+        path: here,
+        depth,
+        title: [verb, object, detail].filter(Boolean).join(' '),
+        step,
+        number: ++number,
+        logPath: `${logPath}.${i}`,
+        ...(holds && { holds, group: true }),
+        ...(step.off && { dim: true }),
+      }
       const below = 'steps' in step ? rows(step.steps, [...here, 'steps'], row.logPath, depth + 1) : []
       if (step.verb !== 'if' || step.otherwise.length === 0) return [row, ...below]
-      const other: StepRow = { id: `${row.id}.else`, path: [...here, 'else'], depth, title: 'else', number: 0, logPath: `${row.logPath}.else`, fixed: true }
+      const other: StepRow = {
+        id: `${row.id}.else`,
+        path: [...here, 'else'],
+        depth,
+        title: 'else',
+        number: 0,
+        logPath: `${row.logPath}.else`,
+        fixed: true,
+      }
       return [row, ...below, other, ...rows(step.otherwise, [...here, 'else'], row.logPath, depth + 1)]
     })
   return rows(steps, [field], field === 'steps' ? 'main' : field, 0)
 }
 
 type Props = {
-  label: string; rows: StepRow[]; selected: string[]; onSelect(ids: string[]): void; editable: boolean; edit(...edits: Edit[]): boolean
-  open: string | undefined; onOpen(id: string | undefined): void; screens: Record<string, string>; offers: BenchSight['offers']; problemLines: ReadonlySet<number>
+  label: string
+  rows: StepRow[]
+  selected: string[]
+  onSelect(ids: string[]): void
+  editable: boolean
+  edit(...edits: Edit[]): boolean
+  open: string | undefined
+  onOpen(id: string | undefined): void
+  screens: Record<string, string>
+  offers: BenchSight['offers']
+  problemLines: ReadonlySet<number>
 }
 
 /** Steps as readable lines; the one that is open is edited in its place. */
-export function StepTree({ label, rows, selected, onSelect, editable, edit, open, onOpen, screens, offers, problemLines }: Props) {
+export function StepTree({
+  label,
+  rows,
+  selected,
+  onSelect,
+  editable,
+  edit,
+  open,
+  onOpen,
+  screens,
+  offers,
+  problemLines,
+}: Props) {
   const [shown, setShown] = useState<string>()
   const move = (paths: Path[], place: Place) => {
     if (!edit({ do: 'move', paths, ...place })) return
@@ -43,40 +83,130 @@ export function StepTree({ label, rows, selected, onSelect, editable, edit, open
   }
   return (
     <>
-      <TreeList label={label} rows={rows} selected={selected} onSelect={onSelect} {...(editable && { onMove: move })} onOpen={(row) => editable && row.step && onOpen(row.id)}>
+      <TreeList
+        label={label}
+        rows={rows}
+        selected={selected}
+        onSelect={onSelect}
+        {...(editable && { onMove: move })}
+        onOpen={(row) => editable && row.step && onOpen(row.id)}
+      >
         {(row) => {
           if (!row.step) return <span className="flex-1 pl-8 text-sm font-semibold text-act">else</span>
-          if (open === row.id && editable) return <StepEditor step={row.step} path={row.path} offers={offers} onEdit={edit} onClose={() => onOpen(undefined)} />
-          return <StepSentence row={row} problem={row.step.line !== undefined && problemLines.has(row.step.line)} screen={screens[row.logPath]} onScreen={() => setShown(shown === row.id ? undefined : row.id)} onEdit={editable ? () => onOpen(row.id) : undefined} />
+          if (open === row.id && editable)
+            return (
+              <StepEditor
+                step={row.step}
+                path={row.path}
+                offers={offers}
+                onEdit={edit}
+                onClose={() => onOpen(undefined)}
+              />
+            )
+          return (
+            <StepSentence
+              row={row}
+              problem={row.step.line !== undefined && problemLines.has(row.step.line)}
+              screen={screens[row.logPath]}
+              onScreen={() => setShown(shown === row.id ? undefined : row.id)}
+              onEdit={editable ? () => onOpen(row.id) : undefined}
+            />
+          )
         }}
       </TreeList>
-      {shown && <LargeScreen row={rows.find(({ id }) => id === shown)} screens={screens} onClose={() => setShown(undefined)} />}
+      {shown && (
+        <LargeScreen
+          row={rows.find(({ id }) => id === shown)}
+          screens={screens}
+          onClose={() => setShown(undefined)}
+        />
+      )}
     </>
   )
 }
 
-function StepSentence({ row, problem, screen, onScreen, onEdit }: { row: StepRow; problem: boolean; screen: string | undefined; onScreen(): void; onEdit: (() => void) | undefined }) {
+function StepSentence({
+  row,
+  problem,
+  screen,
+  onScreen,
+  onEdit,
+}: {
+  row: StepRow
+  problem: boolean
+  screen: string | undefined
+  onScreen(): void
+  onEdit: (() => void) | undefined
+}) {
   const { step, number } = row
   const { verb, object, detail } = describeStep(step!)
   return (
     <span className={`flex min-w-0 flex-1 items-center gap-2.5 ${row.dim ? 'text-faint line-through' : ''}`}>
-      <span className={`w-6 shrink-0 text-right text-xs ${problem ? 'font-bold text-failed' : 'text-soft'}`}>{number}</span>
+      <span className={`w-6 shrink-0 text-right text-xs ${problem ? 'font-bold text-failed' : 'text-soft'}`}>
+        {number}
+      </span>
       <span className="min-w-0 flex-1 py-1 text-sm">
-        {verb && <><b className="mr-0.5 font-semibold text-act">{verb}</b>{' '}</>}
-        <span className={verb ? '' : 'font-semibold'}>{object}</span> {detail && <span className="font-mono text-xs break-words text-soft">{detail}</span>}
+        {verb && (
+          <>
+            <b className="mr-0.5 font-semibold text-act">{verb}</b>{' '}
+          </>
+        )}
+        <span className={verb ? '' : 'font-semibold'}>{object}</span>{' '}
+        {detail && <span className="font-mono text-xs break-words text-soft">{detail}</span>}
         {step!.because && <span className="block text-xs text-soft italic">{step!.because}</span>}
       </span>
       {row.dim && <span className="sr-only">switched off</span>}
       {step!.tag && <span className="chip">{step!.tag}</span>}
-      {onEdit && <button type="button" onClick={onEdit} tabIndex={-1} className="invisible px-1 text-xs text-soft underline group-hover:visible">Edit</button>}
-      {screen && <button type="button" onClick={onScreen} tabIndex={-1} aria-label={`Last good screen of step ${number}`}><Screen hash={screen} alt="" className="h-[26px] w-[40px] shrink-0 rounded-[2px] border border-line" /></button>}
+      {onEdit && (
+        <button
+          type="button"
+          onClick={onEdit}
+          tabIndex={-1}
+          className="invisible px-1 text-xs text-soft underline group-hover:visible"
+        >
+          Edit
+        </button>
+      )}
+      {screen && (
+        <button
+          type="button"
+          onClick={onScreen}
+          tabIndex={-1}
+          aria-label={`Last good screen of step ${number}`}
+        >
+          <Screen
+            hash={screen}
+            alt=""
+            className="h-[26px] w-[40px] shrink-0 rounded-[2px] border border-line"
+          />
+        </button>
+      )}
     </span>
   )
 }
 
-const LargeScreen = ({ row, screens, onClose }: { row: StepRow | undefined; screens: Record<string, string>; onClose(): void }) => (
-  <button type="button" onClick={onClose} aria-label="Close the screen" className="fixed bottom-6 left-24 z-30 w-[460px] rounded-oak border border-line bg-raised p-2 text-left shadow-xl">
-    <Screen hash={row && screens[row.logPath]} alt={`Last good screen at ${row?.title ?? ''}`} className="w-full !object-contain" />
-    <span className="mt-1 block truncate text-xs text-soft">{row?.title}: the last good screen. Click to close.</span>
+const LargeScreen = ({
+  row,
+  screens,
+  onClose,
+}: {
+  row: StepRow | undefined
+  screens: Record<string, string>
+  onClose(): void
+}) => (
+  <button
+    type="button"
+    onClick={onClose}
+    aria-label="Close the screen"
+    className="fixed bottom-6 left-24 z-30 w-[460px] rounded-oak border border-line bg-raised p-2 text-left shadow-xl"
+  >
+    <Screen
+      hash={row && screens[row.logPath]}
+      alt={`Last good screen at ${row?.title ?? ''}`}
+      className="w-full !object-contain"
+    />
+    <span className="mt-1 block truncate text-xs text-soft">
+      {row?.title}: the last good screen. Click to close.
+    </span>
   </button>
 )

@@ -2,7 +2,12 @@
 import Link from 'next/link'
 import type { BenchSight } from '@/core/sights'
 
-export const benchPath = (kind: BenchSight['kind'], key: string) => (kind === 'policy' ? `/recovery?policy=${encodeURIComponent(key)}` : kind === 'suite' ? `/suites?suite=${encodeURIComponent(key)}` : `/${kind === 'data' ? 'tables' : `${kind}s`}/${encodeURIComponent(key)}`)
+export const benchPath = (kind: BenchSight['kind'], key: string) =>
+  kind === 'policy'
+    ? `/recovery?policy=${encodeURIComponent(key)}`
+    : kind === 'suite'
+      ? `/suites?suite=${encodeURIComponent(key)}`
+      : `/${kind === 'data' ? 'tables' : `${kind}s`}/${encodeURIComponent(key)}`
 
 /** Who uses it: what a change here reaches. For a routine, uses that give a parameter it does not have are marked. */
 export function Uses({ sight }: { sight: BenchSight }) {
@@ -15,8 +20,18 @@ export function Uses({ sight }: { sight: BenchSight }) {
         const wrong = known ? given.filter((name) => !known.includes(name)) : []
         return (
           <li key={`${kind}${key}`} className="px-4 py-2">
-            <Link className="font-semibold hover:underline" href={benchPath(kind, key)}>{title}</Link> <span className="text-soft">{kind}, {how}{given.length > 0 && `; gives ${given.join(', ')}`}</span>
-            {wrong.length > 0 && <p className="text-failed">It gives {wrong.join(', ')}, which this routine has no parameter for.</p>}
+            <Link className="font-semibold hover:underline" href={benchPath(kind, key)}>
+              {title}
+            </Link>{' '}
+            <span className="text-soft">
+              {kind}, {how}
+              {given.length > 0 && `; gives ${given.join(', ')}`}
+            </span>
+            {wrong.length > 0 && (
+              <p className="text-failed">
+                It gives {wrong.join(', ')}, which this routine has no parameter for.
+              </p>
+            )}
           </li>
         )
       })}

@@ -11,7 +11,12 @@ import { Ago } from '../base/Time'
 import { useFrame } from '../frame/Frame'
 import { DefectFields, type DefectForm } from './DefectFields'
 
-const EVIDENCE_TITLES = { 'screen-before': 'Screen before the step', 'screen-after': 'Screen at the failure', video: 'Video of the attempt', 'page-source': 'Source of the page' } as const
+const EVIDENCE_TITLES = {
+  'screen-before': 'Screen before the step',
+  'screen-after': 'Screen at the failure',
+  video: 'Video of the attempt',
+  'page-source': 'Source of the page',
+} as const
 
 /** One defect: its words, its evidence, and where it stands with the tracker. */
 export function DefectDetail({ defect }: { defect: DefectSight }) {
@@ -26,22 +31,52 @@ export function DefectDetail({ defect }: { defect: DefectSight }) {
   }
   return (
     <article aria-label={defect.title} className="min-h-0 overflow-auto px-[18px] py-4">
-      {editing ? <Edit defect={defect} onDone={() => setEditing(false)} /> : (
+      {editing ? (
+        <Edit defect={defect} onDone={() => setEditing(false)} />
+      ) : (
         <>
           <div className="flex items-start gap-3">
             <h2 className="flex-1 font-display text-[19px] leading-[26px]">{defect.title}</h2>
-            {defect.state === 'draft' && may('tester') && <><Button onClick={() => setEditing(true)}>Edit</Button><Button look="main" onClick={() => void send()}>Send to the tracker</Button></>}
-            {defect.state === 'to-send' && may('tester') && <Button onClick={() => void send()}>Send now</Button>}
+            {defect.state === 'draft' && may('tester') && (
+              <>
+                <Button onClick={() => setEditing(true)}>Edit</Button>
+                <Button look="main" onClick={() => void send()}>
+                  Send to the tracker
+                </Button>
+              </>
+            )}
+            {defect.state === 'to-send' && may('tester') && (
+              <Button onClick={() => void send()}>Send now</Button>
+            )}
           </div>
-          <p className="mt-1 text-sm text-soft">{defect.severity} · {defect.environment} · build {defect.build} · logged by {defect.createdBy} <Ago at={defect.createdAt} /></p>
-          <div aria-live="polite" className="mt-3 rounded-oak border border-line bg-surface px-3.5 py-2.5 text-sm"><Standing defect={defect} /></div>
+          <p className="mt-1 text-sm text-soft">
+            {defect.severity} · {defect.environment} · build {defect.build} · logged by {defect.createdBy}{' '}
+            <Ago at={defect.createdAt} />
+          </p>
+          <div
+            aria-live="polite"
+            className="mt-3 rounded-oak border border-line bg-surface px-3.5 py-2.5 text-sm"
+          >
+            <Standing defect={defect} />
+          </div>
           <Words title="Steps to reproduce" text={defect.steps} mono />
-          <div className="grid grid-cols-2 gap-4"><Words title="Expected" text={defect.expected} /><Words title="Actual" text={defect.actual} /></div>
+          <div className="grid grid-cols-2 gap-4">
+            <Words title="Expected" text={defect.expected} />
+            <Words title="Actual" text={defect.actual} />
+          </div>
           <Evidence defect={defect} />
           <div className="mt-4 flex gap-2">
-            {defect.attemptId && <Link href={`/attempts/${defect.attemptId}`} className={buttonLook()}>Read the attempt</Link>}
-            <Link href={`/runs/${defect.runId}`} className={buttonLook()}>The run</Link>
-            <Link href={`/suites?case=${defect.caseKey}`} className={buttonLook()}>The case</Link>
+            {defect.attemptId && (
+              <Link href={`/attempts/${defect.attemptId}`} className={buttonLook()}>
+                Read the attempt
+              </Link>
+            )}
+            <Link href={`/runs/${defect.runId}`} className={buttonLook()}>
+              The run
+            </Link>
+            <Link href={`/suites?case=${defect.caseKey}`} className={buttonLook()}>
+              The case
+            </Link>
           </div>
         </>
       )}
@@ -50,14 +85,44 @@ export function DefectDetail({ defect }: { defect: DefectSight }) {
 }
 
 function Standing({ defect }: { defect: DefectSight }) {
-  if (defect.state === 'sent') return <>The tracker knows it as <a href={defect.trackerUrl ?? '#'} target="_blank" rel="noreferrer" className="font-semibold underline decoration-faint underline-offset-2">{defect.trackerNumber}</a>, state {defect.trackerState}{defect.sentAt && <>, sent <Ago at={defect.sentAt} /></>}.</>
+  if (defect.state === 'sent')
+    return (
+      <>
+        The tracker knows it as{' '}
+        <a
+          href={defect.trackerUrl ?? '#'}
+          target="_blank"
+          rel="noreferrer"
+          className="font-semibold underline decoration-faint underline-offset-2"
+        >
+          {defect.trackerNumber}
+        </a>
+        , state {defect.trackerState}
+        {defect.sentAt && (
+          <>
+            , sent <Ago at={defect.sentAt} />
+          </>
+        )}
+        .
+      </>
+    )
   if (defect.state === 'draft') return <>A draft: the tracker has not seen it.</>
   if (!defect.sendProblem) return <>It is being sent to the tracker.</>
-  return <><b className="font-semibold">{defect.sendProblem}</b> The defect is kept here and is sent by itself when the tracker is back; {plural(defect.sendTries, 'try', 'tries')} so far.</>
+  return (
+    <>
+      <b className="font-semibold">{defect.sendProblem}</b> The defect is kept here and is sent by itself when
+      the tracker is back; {plural(defect.sendTries, 'try', 'tries')} so far.
+    </>
+  )
 }
 
 const Words = ({ title, text, mono = false }: { title: string; text: string; mono?: boolean }) => (
-  <section className="mt-4"><h3 className="label mb-1">{title}</h3><p className={`whitespace-pre-wrap ${mono ? 'text-sm leading-[22px]' : 'text-sm'}`}>{text || <span className="text-soft">not said</span>}</p></section>
+  <section className="mt-4">
+    <h3 className="label mb-1">{title}</h3>
+    <p className={`whitespace-pre-wrap ${mono ? 'text-sm leading-[22px]' : 'text-sm'}`}>
+      {text || <span className="text-soft">not said</span>}
+    </p>
+  </section>
 )
 
 function Evidence({ defect }: { defect: DefectSight }) {
@@ -68,9 +133,28 @@ function Evidence({ defect }: { defect: DefectSight }) {
       <ul className="grid grid-cols-2 gap-3">
         {defect.evidence.map(({ kind, hash }) => (
           <li key={hash + kind} className="text-xs text-soft">
-            {kind === 'video' ? <video controls muted preload="metadata" src={evidenceUrl(hash)} aria-label="Video of the attempt" className="aspect-[16/10] w-full border border-line bg-black" />
-              : kind === 'page-source' ? <a href={evidenceUrl(hash)} target="_blank" rel="noreferrer" className={buttonLook()}>Open the source</a>
-              : <a href={evidenceUrl(hash)} target="_blank" rel="noreferrer"><img src={evidenceUrl(hash)} alt={EVIDENCE_TITLES[kind]} className="max-h-[280px] border border-line" /></a>}
+            {kind === 'video' ? (
+              <video
+                controls
+                muted
+                preload="metadata"
+                src={evidenceUrl(hash)}
+                aria-label="Video of the attempt"
+                className="aspect-[16/10] w-full border border-line bg-black"
+              />
+            ) : kind === 'page-source' ? (
+              <a href={evidenceUrl(hash)} target="_blank" rel="noreferrer" className={buttonLook()}>
+                Open the source
+              </a>
+            ) : (
+              <a href={evidenceUrl(hash)} target="_blank" rel="noreferrer">
+                <img
+                  src={evidenceUrl(hash)}
+                  alt={EVIDENCE_TITLES[kind]}
+                  className="max-h-[280px] border border-line"
+                />
+              </a>
+            )}
             <span className="mt-1 block">{EVIDENCE_TITLES[kind]}</span>
           </li>
         ))}
@@ -95,7 +179,12 @@ function Edit({ defect, onDone }: { defect: DefectSight; onDone(): void }) {
     <form onSubmit={(event) => void save(event)} className="flex flex-col gap-3">
       <DefectFields form={form} />
       {problem && <Problem>{problem}</Problem>}
-      <div className="flex justify-end gap-2"><Button onClick={onDone}>Leave it as it was</Button><Button look="main" type="submit" disabled={form.formState.isSubmitting}>Save</Button></div>
+      <div className="flex justify-end gap-2">
+        <Button onClick={onDone}>Leave it as it was</Button>
+        <Button look="main" type="submit" disabled={form.formState.isSubmitting}>
+          Save
+        </Button>
+      </div>
     </form>
   )
 }

@@ -7,17 +7,52 @@ const field = 'w-full rounded-oak border border-line bg-surface px-2.5 py-1.5 te
 
 /** The words of a defect, the same while drafting and while mending. */
 export function DefectFields({ form }: { form: UseFormReturn<DefectForm> }) {
-  const { register, formState: { errors } } = form
+  const {
+    register,
+    formState: { errors },
+  } = form
   return (
     <>
       <div className="grid grid-cols-[1fr_130px] gap-3">
-        <label><span className="label">Title</span><input className={field} maxLength={200} {...register('title', { validate: (text) => text.trim() !== '' || 'A defect needs a title' })} aria-invalid={!!errors.title} />{errors.title && <span role="alert" className="text-xs text-failed">{errors.title.message}</span>}</label>
-        <label><span className="label">Severity</span><select className={field} {...register('severity')}>{['low', 'normal', 'high', 'critical'].map((name) => <option key={name}>{name}</option>)}</select></label>
+        <label>
+          <span className="label">Title</span>
+          <input
+            className={field}
+            maxLength={200}
+            {...register('title', { validate: (text) => text.trim() !== '' || 'A defect needs a title' })}
+            aria-invalid={!!errors.title}
+          />
+          {errors.title && (
+            <span role="alert" className="text-xs text-failed">
+              {errors.title.message}
+            </span>
+          )}
+        </label>
+        <label>
+          <span className="label">Severity</span>
+          <select className={field} {...register('severity')}>
+            {['low', 'normal', 'high', 'critical'].map((name) => (
+              <option key={name}>{name}</option>
+            ))}
+          </select>
+        </label>
       </div>
-      <label><span className="label">Steps to reproduce</span><textarea className={`${field} min-h-[150px] font-mono text-xs leading-[18px]`} {...register('steps')} /></label>
+      <label>
+        <span className="label">Steps to reproduce</span>
+        <textarea
+          className={`${field} min-h-[150px] font-mono text-xs leading-[18px]`}
+          {...register('steps')}
+        />
+      </label>
       <div className="grid grid-cols-2 gap-3">
-        <label><span className="label">Expected</span><textarea className={`${field} min-h-[58px]`} {...register('expected')} /></label>
-        <label><span className="label">Actual</span><textarea className={`${field} min-h-[58px]`} {...register('actual')} /></label>
+        <label>
+          <span className="label">Expected</span>
+          <textarea className={`${field} min-h-[58px]`} {...register('expected')} />
+        </label>
+        <label>
+          <span className="label">Actual</span>
+          <textarea className={`${field} min-h-[58px]`} {...register('actual')} />
+        </label>
       </div>
     </>
   )

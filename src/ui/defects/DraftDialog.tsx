@@ -15,7 +15,13 @@ export function DraftDialog({ attemptId, onClose }: { attemptId: string; onClose
   const { data, error } = useSight<DefectDraftSight>(`/api/defects/draft/${attemptId}`, [])
   return (
     <Dialog open onClose={onClose} title="Log a defect" wide>
-      {error ? <Problem>{error.message}</Problem> : data ? <DraftForm draft={data} attemptId={attemptId} /> : <div className="h-[420px] animate-pulse rounded-oak bg-ground" />}
+      {error ? (
+        <Problem>{error.message}</Problem>
+      ) : data ? (
+        <DraftForm draft={data} attemptId={attemptId} />
+      ) : (
+        <div className="h-[420px] animate-pulse rounded-oak bg-ground" />
+      )}
     </Dialog>
   )
 }
@@ -26,37 +32,69 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftSight; attemptId: s
   const [kept, setKept] = useState(() => new Set(draft.evidence.map(({ hash }) => hash)))
   const { title, steps, expected, actual, severity } = draft
   const form = useForm<DefectForm>({ defaultValues: { title, steps, expected, actual, severity } })
-  const save = (send: boolean) => form.handleSubmit(async (words) => {
-    setProblem(undefined)
-    try {
-      const defect = await api<DefectSight>('/api/defects', { method: 'POST', body: { ...words, attemptId, evidence: [...kept], send } })
-      toast(send ? 'Logged; it is on its way to the tracker' : 'Saved as a draft')
-      router.push(`/defects?id=${defect.id}`)
-    } catch (error) {
-      setProblem((error as ApiProblem).message)
-    }
-  })()
-  const toggle = (hash: string) => setKept((old) => new Set(old.has(hash) ? [...old].filter((other) => other !== hash) : [...old, hash]))
+  const save = (send: boolean) =>
+    form.handleSubmit(async (words) => {
+      setProblem(undefined)
+      try {
+        const defect = await api<DefectSight>('/api/defects', {
+          method: 'POST',
+          body: { ...words, attemptId, evidence: [...kept], send },
+        })
+        toast(send ? 'Logged; it is on its way to the tracker' : 'Saved as a draft')
+        router.push(`/defects?id=${defect.id}`)
+      } catch (error) {
+        setProblem((error as ApiProblem).message)
+      }
+    })()
+  const toggle = (hash: string) =>
+    setKept((old) => new Set(old.has(hash) ? [...old].filter((other) => other !== hash) : [...old, hash]))
   return (
-    <form onSubmit={(event) => { event.preventDefault(); void save(true) }} className="flex flex-col gap-3">
-      <p className="text-sm text-soft">{draft.caseTitle} · {draft.environment} · build {draft.build} · run {draft.runId}</p>
+    <form
+      onSubmit={(event) => {
+        event.preventDefault()
+        void save(true)
+      }}
+      className="flex flex-col gap-3"
+    >
+      <p className="text-sm text-soft">
+        {draft.caseTitle} · {draft.environment} · build {draft.build} · run {draft.runId}
+      </p>
       <DefectFields form={form} />
       <fieldset>
         <legend className="label mb-1">Evidence that goes with it</legend>
         {draft.evidence.length === 0 && <p className="text-sm text-soft">This attempt left no screen.</p>}
         <div className="flex flex-wrap gap-2">
           {draft.evidence.map(({ kind, hash, title: name }) => (
-            <label key={hash} className="flex cursor-pointer items-center gap-2 rounded-oak border border-line p-1.5 text-sm">
-              <input type="checkbox" checked={kept.has(hash)} onChange={() => toggle(hash)} className="accent-[var(--act)]" />
-              {kind.startsWith('screen') && <img src={evidenceUrl(hash)} alt="" className="h-8 w-12 border border-line object-cover object-top" />}{name}
+            <label
+              key={hash}
+              className="flex cursor-pointer items-center gap-2 rounded-oak border border-line p-1.5 text-sm"
+            >
+              <input
+                type="checkbox"
+                checked={kept.has(hash)}
+                onChange={() => toggle(hash)}
+                className="accent-[var(--act)]"
+              />
+              {kind.startsWith('screen') && (
+                <img
+                  src={evidenceUrl(hash)}
+                  alt=""
+                  className="h-8 w-12 border border-line object-cover object-top"
+                />
+              )}
+              {name}
             </label>
           ))}
         </div>
       </fieldset>
       {problem && <Problem>{problem}</Problem>}
       <div className="flex justify-end gap-2 border-t border-line pt-3">
-        <Button onClick={() => void save(false)} disabled={form.formState.isSubmitting}>Save as a draft</Button>
-        <Button look="main" type="submit" disabled={form.formState.isSubmitting}>Log it</Button>
+        <Button onClick={() => void save(false)} disabled={form.formState.isSubmitting}>
+          Save as a draft
+        </Button>
+        <Button look="main" type="submit" disabled={form.formState.isSubmitting}>
+          Log it
+        </Button>
       </div>
     </form>
   )

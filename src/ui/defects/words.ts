@@ -4,6 +4,13 @@ import { plural, type DefectSight } from '@/core/sights'
 export function describeCountOf(defects: readonly DefectSight[]): string {
   if (defects.length === 0) return ''
   const count = (state: DefectSight['state']) => defects.filter((defect) => defect.state === state).length
-  const parts = [[count('sent'), 'with the tracker'], [count('to-send'), 'on the way to it'], [count('draft'), 'not sent yet']] as const
-  return `${plural(defects.length, 'defect')}: ${parts.filter(([n]) => n > 0).map(([n, words]) => `${n} ${words}`).join(', ')}`
+  const parts = [
+    [count('sent'), 'with the tracker'],
+    [count('to-send'), 'on the way to it'],
+    [count('draft'), 'not sent yet'],
+  ] as const
+  return `${plural(defects.length, 'defect')}: ${parts
+    .filter(([n]) => n > 0)
+    .map(([n, words]) => `${n} ${words}`)
+    .join(', ')}`
 }

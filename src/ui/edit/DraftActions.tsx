@@ -15,7 +15,9 @@ export function DraftActions({ draft }: { draft: Draft }) {
     const listen = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey)) return
       const { target } = event
-      const typing = target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
+      const typing =
+        target instanceof HTMLElement &&
+        (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
       if (event.key === 's') {
         event.preventDefault()
         if (dirty && problems.length === 0 && may('tester')) void draft.save()
@@ -34,10 +36,44 @@ export function DraftActions({ draft }: { draft: Draft }) {
   if (!may('tester')) return null
   return (
     <>
-      <span role="status" className={`text-xs ${problems.length > 0 ? 'font-semibold text-failed' : 'text-soft'}`}>{problems.length > 0 ? `${plural(problems.length, 'problem')} in the text` : dirty ? 'not saved yet' : `version ${draft.sight?.version ?? ''}`}</span>
-      <Button look="quiet" onClick={undo} disabled={!canUndo} aria-label="Undo" title="Undo (Ctrl+Z)" className="!px-1.5"><Undo2 size={16} aria-hidden /></Button>
-      <Button look="quiet" onClick={redo} disabled={!canRedo} aria-label="Redo" title="Redo (Ctrl+Y)" className="!px-1.5"><Redo2 size={16} aria-hidden /></Button>
-      <Button look={dirty ? 'main' : 'plain'} onClick={() => void draft.save()} disabled={!dirty || saving || problems.length > 0} title="Ctrl+S">Save</Button>
+      <span
+        role="status"
+        className={`text-xs ${problems.length > 0 ? 'font-semibold text-failed' : 'text-soft'}`}
+      >
+        {problems.length > 0
+          ? `${plural(problems.length, 'problem')} in the text`
+          : dirty
+            ? 'not saved yet'
+            : `version ${draft.sight?.version ?? ''}`}
+      </span>
+      <Button
+        look="quiet"
+        onClick={undo}
+        disabled={!canUndo}
+        aria-label="Undo"
+        title="Undo (Ctrl+Z)"
+        className="!px-1.5"
+      >
+        <Undo2 size={16} aria-hidden />
+      </Button>
+      <Button
+        look="quiet"
+        onClick={redo}
+        disabled={!canRedo}
+        aria-label="Redo"
+        title="Redo (Ctrl+Y)"
+        className="!px-1.5"
+      >
+        <Redo2 size={16} aria-hidden />
+      </Button>
+      <Button
+        look={dirty ? 'main' : 'plain'}
+        onClick={() => void draft.save()}
+        disabled={!dirty || saving || problems.length > 0}
+        title="Ctrl+S"
+      >
+        Save
+      </Button>
       <MoreActions draft={draft} />
     </>
   )

@@ -21,17 +21,36 @@ export function MoreActions({ draft }: { draft: Draft }) {
   const [asked, setAsked] = useState<Asked>()
   const { sight } = draft
   if (!sight) return null
-  const item = 'cursor-pointer rounded-[4px] px-2.5 py-1.5 outline-none data-[highlighted]:bg-act-wash data-[disabled]:cursor-default data-[disabled]:text-faint'
+  const item =
+    'cursor-pointer rounded-[4px] px-2.5 py-1.5 outline-none data-[highlighted]:bg-act-wash data-[disabled]:cursor-default data-[disabled]:text-faint'
   const close = () => setAsked(undefined)
   return (
     <>
       <DropdownMenu.Root>
-        <DropdownMenu.Trigger aria-label="More to do with it" className={buttonLook('quiet', '!px-1.5')}><Ellipsis size={16} aria-hidden /></DropdownMenu.Trigger>
+        <DropdownMenu.Trigger aria-label="More to do with it" className={buttonLook('quiet', '!px-1.5')}>
+          <Ellipsis size={16} aria-hidden />
+        </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
-          <DropdownMenu.Content align="end" sideOffset={4} className="z-50 min-w-[220px] rounded-oak border border-line bg-raised p-1.5 text-sm shadow-lg">
-            <DropdownMenu.Item className={item} onSelect={() => setAsked('copy')}>Copy under another name</DropdownMenu.Item>
-            {!sight.repository && <DropdownMenu.Item className={item} disabled={sight.repositories.length === 0} onSelect={() => setAsked('move')}>Move to a repository</DropdownMenu.Item>}
-            <DropdownMenu.Item className={item} onSelect={() => setAsked('remove')}>Remove</DropdownMenu.Item>
+          <DropdownMenu.Content
+            align="end"
+            sideOffset={4}
+            className="z-50 min-w-[220px] rounded-oak border border-line bg-raised p-1.5 text-sm shadow-lg"
+          >
+            <DropdownMenu.Item className={item} onSelect={() => setAsked('copy')}>
+              Copy under another name
+            </DropdownMenu.Item>
+            {!sight.repository && (
+              <DropdownMenu.Item
+                className={item}
+                disabled={sight.repositories.length === 0}
+                onSelect={() => setAsked('move')}
+              >
+                Move to a repository
+              </DropdownMenu.Item>
+            )}
+            <DropdownMenu.Item className={item} onSelect={() => setAsked('remove')}>
+              Remove
+            </DropdownMenu.Item>
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
@@ -54,16 +73,39 @@ function CopyDialog({ draft: { kind, source, sight }, onClose }: Props) {
   })
   const copy = async () => {
     const { editSource } = await import('@/core/model/editing')
-    const text = kind === 'data' ? source : editSource(source, [{ do: 'set', path: [kind], value: key }, { do: 'set', path: ['title'], value: title.trim() }])
+    const text =
+      kind === 'data'
+        ? source
+        : editSource(source, [
+            { do: 'set', path: [kind], value: key },
+            { do: 'set', path: ['title'], value: title.trim() },
+          ])
     await api(`/api/definitions/${kind}/${key}`, { method: 'PUT', body: { source: text, basedOn: 0 } })
   }
   return (
     <Dialog open onClose={onClose} title={`Copy “${sight!.title}”`}>
       <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void ask(copy))}>
-        <label><span className="label">Title of the copy</span><input autoFocus className={fieldLook} value={title} onChange={({ target }) => setTitle(target.value)} /></label>
-        {key && <p className="text-sm text-soft">Its key is <code className="font-mono text-xs text-ink">{key}</code>. The copy is kept in this workspace and has a history of its own.</p>}
+        <label>
+          <span className="label">Title of the copy</span>
+          <input
+            autoFocus
+            className={fieldLook}
+            value={title}
+            onChange={({ target }) => setTitle(target.value)}
+          />
+        </label>
+        {key && (
+          <p className="text-sm text-soft">
+            Its key is <code className="font-mono text-xs text-ink">{key}</code>. The copy is kept in this
+            workspace and has a history of its own.
+          </p>
+        )}
         {problem && <Problem>{problem}</Problem>}
-        <div className="flex justify-end"><Button look="main" type="submit" disabled={key === ''}>Copy</Button></div>
+        <div className="flex justify-end">
+          <Button look="main" type="submit" disabled={key === ''}>
+            Copy
+          </Button>
+        </div>
       </form>
     </Dialog>
   )
@@ -79,12 +121,51 @@ function MoveDialog({ draft: { kind, key, sight }, onClose }: Props) {
   })
   return (
     <Dialog open onClose={onClose} title={`Move “${title}” to a repository`}>
-      <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void ask(() => api(`/api/definitions/${kind}/${key}/move`, { method: 'POST', body: { repositoryId, folder: folder.trim() } })))}>
-        <label><span className="label">Repository</span><select className={fieldLook} value={repositoryId} onChange={({ target }) => setRepositoryId(Number(target.value))}>{repositories.map(({ id, name }) => <option key={id} value={id}>{name}</option>)}</select></label>
-        <label><span className="label">Folder in it</span><input className={`${fieldLook} font-mono text-xs`} value={folder} placeholder="at its top" onChange={({ target }) => setFolder(target.value)} /></label>
-        <p className="text-sm text-soft">Its history goes with it. It becomes a file with the next commit, which is made under Settings, Repositories.</p>
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => (
+          event.preventDefault(),
+          void ask(() =>
+            api(`/api/definitions/${kind}/${key}/move`, {
+              method: 'POST',
+              body: { repositoryId, folder: folder.trim() },
+            }),
+          )
+        )}
+      >
+        <label>
+          <span className="label">Repository</span>
+          <select
+            className={fieldLook}
+            value={repositoryId}
+            onChange={({ target }) => setRepositoryId(Number(target.value))}
+          >
+            {repositories.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label>
+          <span className="label">Folder in it</span>
+          <input
+            className={`${fieldLook} font-mono text-xs`}
+            value={folder}
+            placeholder="at its top"
+            onChange={({ target }) => setFolder(target.value)}
+          />
+        </label>
+        <p className="text-sm text-soft">
+          Its history goes with it. It becomes a file with the next commit, which is made under Settings,
+          Repositories.
+        </p>
         {problem && <Problem>{problem}</Problem>}
-        <div className="flex justify-end"><Button look="main" type="submit">Move</Button></div>
+        <div className="flex justify-end">
+          <Button look="main" type="submit">
+            Move
+          </Button>
+        </div>
       </form>
     </Dialog>
   )
@@ -95,18 +176,53 @@ function RemoveDialog({ draft: { kind, key, sight, discard }, onClose }: Props) 
   const { title, uses, version, repository, file, source } = sight!
   const { problem, ask } = useAsking(() => {
     discard()
-    toast(`“${title}” is removed`, { action: { label: 'Bring it back', onClick: () => void api(`/api/definitions/${kind}/${key}`, { method: 'PUT', body: { source, basedOn: 0 } }).then(() => router.push(benchPath(kind, key)), (fault: ApiProblem) => toast.error(fault.message)) } })
+    toast(`“${title}” is removed`, {
+      action: {
+        label: 'Bring it back',
+        onClick: () =>
+          void api(`/api/definitions/${kind}/${key}`, { method: 'PUT', body: { source, basedOn: 0 } }).then(
+            () => router.push(benchPath(kind, key)),
+            (fault: ApiProblem) => toast.error(fault.message),
+          ),
+      },
+    })
     router.push('/suites')
   })
   return (
     <Dialog open onClose={onClose} title={`Remove “${title}”`}>
       <div className="flex flex-col gap-3 text-sm">
-        {repository ? <p>It is kept in {repository.name}: take the file <code className="font-mono text-xs">{file}</code> out there, and read the repository again.</p> : <>
-          {uses.length > 0 && <p>It is used in {uses.map((use) => use.title).join(', ')}: what stands there will name something that is not there, and say so.</p>}
-          <p>Its runs, history and versions stay.</p>
-        </>}
+        {repository ? (
+          <p>
+            It is kept in {repository.name}: take the file <code className="font-mono text-xs">{file}</code>{' '}
+            out there, and read the repository again.
+          </p>
+        ) : (
+          <>
+            {uses.length > 0 && (
+              <p>
+                It is used in {uses.map((use) => use.title).join(', ')}: what stands there will name something
+                that is not there, and say so.
+              </p>
+            )}
+            <p>Its runs, history and versions stay.</p>
+          </>
+        )}
         {problem && <Problem>{problem}</Problem>}
-        <div className="flex justify-end gap-2"><Button onClick={onClose}>Keep it</Button>{!repository && <Button look="danger" onClick={() => void ask(() => api(`/api/definitions/${kind}/${key}?basedOn=${version}`, { method: 'DELETE' }))}>Remove</Button>}</div>
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Keep it</Button>
+          {!repository && (
+            <Button
+              look="danger"
+              onClick={() =>
+                void ask(() =>
+                  api(`/api/definitions/${kind}/${key}?basedOn=${version}`, { method: 'DELETE' }),
+                )
+              }
+            >
+              Remove
+            </Button>
+          )}
+        </div>
       </div>
     </Dialog>
   )

@@ -9,7 +9,14 @@ import { useFrame } from '../frame/Frame'
 import { TwoTexts } from './Overtaken'
 import type { Draft } from './useDraft'
 
-const HOW: Record<VersionSight['how'], string> = { made: 'made', edited: 'saved', read: 'read', restored: 'restored', moved: 'moved', removed: 'removed' }
+const HOW: Record<VersionSight['how'], string> = {
+  made: 'made',
+  edited: 'saved',
+  read: 'read',
+  restored: 'restored',
+  moved: 'moved',
+  removed: 'removed',
+}
 
 /** Who saved what and when, each one readable, comparable and restorable. */
 export function Versions({ draft }: { draft: Draft }) {
@@ -18,19 +25,50 @@ export function Versions({ draft }: { draft: Draft }) {
   const [open, setOpen] = useState<number>()
   const { may } = useFrame()
   const restore = (number: number) =>
-    void api<{ version: number }>(`${path}/${number}/restore`, { method: 'POST' }).then(({ version }) => toast(`Version ${number} is back, as version ${version}`), (problem: ApiProblem) => toast.error(problem.message))
+    void api<{ version: number }>(`${path}/${number}/restore`, { method: 'POST' }).then(
+      ({ version }) => toast(`Version ${number} is back, as version ${version}`),
+      (problem: ApiProblem) => toast.error(problem.message),
+    )
   if (!data) return <div className="m-4 h-40 animate-pulse rounded bg-line/40" />
   return (
     <ol aria-label="Versions" className="divide-y divide-line">
       {data.map(({ number, at, who, how, changes }, i) => (
         <li key={number} className="px-4 py-2.5 text-sm">
-          <div className="flex items-baseline gap-2"><b className="font-semibold">Version {number}</b><span className="text-soft">{HOW[how]} by {who}, <Ago at={at} /></span></div>
-          <ul className="mt-1 list-disc pl-5 text-soft">{changes.map((change, j) => <li key={j}>{change}</li>)}</ul>
-          <div className="mt-1.5 flex gap-2">
-            <Button look="quiet" className="!h-6 !px-2" aria-expanded={open === number} onClick={() => setOpen(open === number ? undefined : number)}>{open === number ? 'Hide the text' : i === 0 ? 'Its text' : 'What differs from now'}</Button>
-            {i > 0 && may('tester') && <Button look="quiet" className="!h-6 !px-2" disabled={draft.dirty} title={draft.dirty ? 'Save or discard your edits first' : undefined} onClick={() => restore(number)}>Restore version {number}</Button>}
+          <div className="flex items-baseline gap-2">
+            <b className="font-semibold">Version {number}</b>
+            <span className="text-soft">
+              {HOW[how]} by {who}, <Ago at={at} />
+            </span>
           </div>
-          {open === number && <VersionText path={`${path}/${number}`} now={draft.sight!.source} name={`version ${number}`} />}
+          <ul className="mt-1 list-disc pl-5 text-soft">
+            {changes.map((change, j) => (
+              <li key={j}>{change}</li>
+            ))}
+          </ul>
+          <div className="mt-1.5 flex gap-2">
+            <Button
+              look="quiet"
+              className="!h-6 !px-2"
+              aria-expanded={open === number}
+              onClick={() => setOpen(open === number ? undefined : number)}
+            >
+              {open === number ? 'Hide the text' : i === 0 ? 'Its text' : 'What differs from now'}
+            </Button>
+            {i > 0 && may('tester') && (
+              <Button
+                look="quiet"
+                className="!h-6 !px-2"
+                disabled={draft.dirty}
+                title={draft.dirty ? 'Save or discard your edits first' : undefined}
+                onClick={() => restore(number)}
+              >
+                Restore version {number}
+              </Button>
+            )}
+          </div>
+          {open === number && (
+            <VersionText path={`${path}/${number}`} now={draft.sight!.source} name={`version ${number}`} />
+          )}
         </li>
       ))}
     </ol>
@@ -39,5 +77,9 @@ export function Versions({ draft }: { draft: Draft }) {
 
 function VersionText({ path, now, name }: { path: string; now: string; name: string }) {
   const { data } = useSight<{ source: string }>(path, [])
-  return data ? <div className="mt-2"><TwoTexts mine={now} theirs={data.source} theirName={name} myName="now" /></div> : null
+  return data ? (
+    <div className="mt-2">
+      <TwoTexts mine={now} theirs={data.source} theirName={name} myName="now" />
+    </div>
+  ) : null
 }

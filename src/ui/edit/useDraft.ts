@@ -33,7 +33,10 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   // The library that edits YAML comes when the page is drawn and at rest: reading needs none of it.
   const editing = useRef<typeof Editing>(undefined)
   const coming = useRef<Promise<unknown>>(undefined)
-  const fetchEditing = useCallback(() => (coming.current ??= import('@/core/model/editing').then((module) => (editing.current = module))), [])
+  const fetchEditing = useCallback(
+    () => (coming.current ??= import('@/core/model/editing').then((module) => (editing.current = module))),
+    [],
+  )
   useEffect(() => {
     const waiting = requestIdleCallback(() => void fetchEditing(), { timeout: IDLE_MOST_MS })
     return () => cancelIdleCallback(waiting)
@@ -70,48 +73,59 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   }, [dirty])
 
   const { data: checked } = useQuery<DraftSight, ApiProblem>({
-    queryKey: ['draft', kind, key, source], enabled: dirty, placeholderData: keepPreviousData, staleTime: Infinity, gcTime: 60_000,
+    queryKey: ['draft', kind, key, source],
+    enabled: dirty,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 60_000,
     queryFn: () => api<DraftSight>(`${path}/check`, { method: 'POST', body: { source } }),
   })
   const draft = dirty ? (checked ?? sight?.draft) : sight?.draft
   const [lastGood, setLastGood] = useState(draft?.definition)
   if (draft?.definition && draft.definition !== lastGood) setLastGood(draft.definition)
 
-  const change = useCallback((next: (text: string) => string) => {
-    setSteps((now) => {
-      const texts = now && dirty ? now : now?.texts[0] === kept ? now : { texts: [kept], at: 0 }
-      const text = next(texts.texts[texts.at]!)
-      if (text === texts.texts[texts.at]) return now
-      const past = [...texts.texts.slice(0, texts.at + 1), text].slice(-UNDO_MOST)
-      return { texts: past, at: past.length - 1 }
-    })
-    setBase((now) => (dirty ? (now ?? sight?.version) : sight?.version))
-  }, [kept, dirty, sight?.version])
+  const change = useCallback(
+    (next: (text: string) => string) => {
+      setSteps((now) => {
+        const texts = now && dirty ? now : now?.texts[0] === kept ? now : { texts: [kept], at: 0 }
+        const text = next(texts.texts[texts.at]!)
+        if (text === texts.texts[texts.at]) return now
+        const past = [...texts.texts.slice(0, texts.at + 1), text].slice(-UNDO_MOST)
+        return { texts: past, at: past.length - 1 }
+      })
+      setBase((now) => (dirty ? (now ?? sight?.version) : sight?.version))
+    },
+    [kept, dirty, sight?.version],
+  )
 
   const newest = useRef<(...edits: Edit[]) => boolean>(undefined)
   /** @returns whether the edits fitted the text */
-  const edit = useCallback((...edits: Edit[]): boolean => {
-    if (!editing.current) {
-      void fetchEditing().then(() => newest.current?.(...edits)) // who is quicker than the library loses nothing
+  const edit = useCallback(
+    (...edits: Edit[]): boolean => {
+      if (!editing.current) {
+        void fetchEditing().then(() => newest.current?.(...edits)) // who is quicker than the library loses nothing
+        return true
+      }
+      const { editSource, EditFault } = editing.current
+      let edited: string
+      try {
+        edited = editSource(source, edits)
+      } catch (fault) {
+        if (!(fault instanceof EditFault)) throw fault
+        toast.error(`That does not go: ${fault.message}`)
+        return false
+      }
+      change((text) => (text === source ? edited : editSource(text, edits)))
       return true
-    }
-    const { editSource, EditFault } = editing.current
-    let edited: string
-    try {
-      edited = editSource(source, edits)
-    } catch (fault) {
-      if (!(fault instanceof EditFault)) throw fault
-      toast.error(`That does not go: ${fault.message}`)
-      return false
-    }
-    change((text) => (text === source ? edited : editSource(text, edits)))
-    return true
-  }, [source, change, fetchEditing])
+    },
+    [source, change, fetchEditing],
+  )
   useEffect(() => {
     newest.current = edit
   })
 
-  const go = (by: number) => setSteps((now) => (now ? { ...now, at: Math.max(0, Math.min(now.texts.length - 1, now.at + by)) } : now))
+  const go = (by: number) =>
+    setSteps((now) => (now ? { ...now, at: Math.max(0, Math.min(now.texts.length - 1, now.at + by)) } : now))
   const settle = useCallback(() => {
     setSteps(undefined)
     setBase(undefined)
@@ -123,7 +137,10 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   const save = async (from = baseVersion): Promise<boolean> => {
     setSaving(true)
     try {
-      const saved = await api<{ version: number; changes: string[] }>(path, { method: 'PUT', body: { source, basedOn: from } })
+      const saved = await api<{ version: number; changes: string[] }>(path, {
+        method: 'PUT',
+        body: { source, basedOn: from },
+      })
       await client.invalidateQueries({ queryKey: [path] })
       settle()
       toast(`Saved as version ${saved.version}`)
@@ -139,13 +156,28 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   }
 
   return {
-    kind, key, sight, error, source, dirty, behind, saving, overtaken,
+    kind,
+    key,
+    sight,
+    error,
+    source,
+    dirty,
+    behind,
+    saving,
+    overtaken,
     /** What the text says now; the last sound reading while it says nothing sound. */
     definition: draft?.definition ?? lastGood ?? sight?.draft.definition,
-    problems: draft?.problems ?? [], warnings: draft?.warnings ?? [],
-    edit, write: (text: string) => change(() => text),
-    undo: () => go(-1), redo: () => go(1), canUndo: (steps?.at ?? 0) > 0, canRedo: steps !== undefined && steps.at < steps.texts.length - 1,
-    save, discard: settle, showOther: (other: Overtaken | undefined) => setOvertaken(other),
+    problems: draft?.problems ?? [],
+    warnings: draft?.warnings ?? [],
+    edit,
+    write: (text: string) => change(() => text),
+    undo: () => go(-1),
+    redo: () => go(1),
+    canUndo: (steps?.at ?? 0) > 0,
+    canRedo: steps !== undefined && steps.at < steps.texts.length - 1,
+    save,
+    discard: settle,
+    showOther: (other: Overtaken | undefined) => setOvertaken(other),
     /** Takes the other's text; mine stays one undo away. */
     takeOther: (other: Overtaken) => {
       change(() => other.source)
@@ -161,8 +193,13 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
 
 function readStored(kind: DefinitionKind, key: string): { source: string; base: number } | undefined {
   try {
-    const stored = JSON.parse(localStorage.getItem(nameOf(kind, key)) ?? 'null') as { source?: unknown; base?: unknown } | null
-    return typeof stored?.source === 'string' && typeof stored.base === 'number' ? { source: stored.source, base: stored.base } : undefined
+    const stored = JSON.parse(localStorage.getItem(nameOf(kind, key)) ?? 'null') as {
+      source?: unknown
+      base?: unknown
+    } | null
+    return typeof stored?.source === 'string' && typeof stored.base === 'number'
+      ? { source: stored.source, base: stored.base }
+      : undefined
   } catch {
     return undefined
   }

@@ -11,9 +11,17 @@ import { fieldLook } from '../bench/Committed'
 import { Choice } from '../rotation/Band'
 
 type Place = 'there' | 'behind'
-const PLACES: readonly (readonly [Place, string])[] = [['there', 'on that machine'], ['behind', 'behind a WebDriver endpoint']]
+const PLACES: readonly (readonly [Place, string])[] = [
+  ['there', 'on that machine'],
+  ['behind', 'behind a WebDriver endpoint'],
+]
 
-type Props = { server: string; environments: FleetSight['environments']; pools: readonly string[]; onClose(): void }
+type Props = {
+  server: string
+  environments: FleetSight['environments']
+  pools: readonly string[]
+  onClose(): void
+}
 
 /** Makes a token and shows the one command that uses it. The token is shown this once. */
 export function AddAgent({ server, environments, pools, onClose }: Props) {
@@ -29,39 +37,131 @@ export function AddAgent({ server, environments, pools, onClose }: Props) {
   const goodEndpoint = /^https?:\/\/\S+$/.test(endpoint.trim()) && URL.canParse(endpoint.trim())
   const make = async () => {
     const keys = bridges ? served : environments.filter(({ simulated }) => !simulated).map(({ key }) => key)
-    const { token } = await api<{ token: string }>('/api/fleet/tokens', { method: 'POST', body: { name, pool: pool.trim(), environments: keys } })
-    setCommand(`OAK_SERVER=${server} OAK_TOKEN=${token} OAK_AGENT_NAME=${name} ${bridges ? `OAK_AGENT_BRIDGE=${endpoint.trim()} ` : ''}OAK_AGENT_ENVIRONMENTS=${keys.join(',')} node build/agent.mjs`)
+    const { token } = await api<{ token: string }>('/api/fleet/tokens', {
+      method: 'POST',
+      body: { name, pool: pool.trim(), environments: keys },
+    })
+    setCommand(
+      `OAK_SERVER=${server} OAK_TOKEN=${token} OAK_AGENT_NAME=${name} ${bridges ? `OAK_AGENT_BRIDGE=${endpoint.trim()} ` : ''}OAK_AGENT_ENVIRONMENTS=${keys.join(',')} node build/agent.mjs`,
+    )
   }
   return (
     <Dialog open onClose={onClose} title="Add an agent" wide={!!command}>
       {command ? (
         <div className="flex flex-col gap-3">
-          <p>{bridges ? 'Run this in a copy of this repository, on a machine that reaches the endpoint.' : 'Run this on the other machine, in a copy of this repository.'} The token is shown only now.</p>
-          <pre className="overflow-auto rounded-oak border border-line bg-ground p-3 font-mono text-xs whitespace-pre-wrap break-all">{command}</pre>
-          <div className="flex justify-end gap-2"><Button onClick={() => void navigator.clipboard.writeText(command).then(() => toast('Copied'))}>Copy</Button><Button look="main" onClick={onClose}>Done</Button></div>
+          <p>
+            {bridges
+              ? 'Run this in a copy of this repository, on a machine that reaches the endpoint.'
+              : 'Run this on the other machine, in a copy of this repository.'}{' '}
+            The token is shown only now.
+          </p>
+          <pre className="overflow-auto rounded-oak border border-line bg-ground p-3 font-mono text-xs break-all whitespace-pre-wrap">
+            {command}
+          </pre>
+          <div className="flex justify-end gap-2">
+            <Button onClick={() => void navigator.clipboard.writeText(command).then(() => toast('Copied'))}>
+              Copy
+            </Button>
+            <Button look="main" onClick={onClose}>
+              Done
+            </Button>
+          </div>
         </div>
       ) : (
-        <form onSubmit={(event) => { event.preventDefault(); void ask(make) }} className="flex flex-col gap-3">
-          <label><span className="label">Name of the agent</span><input autoFocus className={fieldLook} value={name} onChange={(event) => setName(event.target.value)} placeholder="tolva-09" aria-invalid={name !== '' && !good} /></label>
-          {name !== '' && !good && <p role="alert" className="text-xs text-failed">Small letters, digits and dashes, beginning with a letter or digit.</p>}
+        <form
+          onSubmit={(event) => {
+            event.preventDefault()
+            void ask(make)
+          }}
+          className="flex flex-col gap-3"
+        >
+          <label>
+            <span className="label">Name of the agent</span>
+            <input
+              autoFocus
+              className={fieldLook}
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+              placeholder="tolva-09"
+              aria-invalid={name !== '' && !good}
+            />
+          </label>
+          {name !== '' && !good && (
+            <p role="alert" className="text-xs text-failed">
+              Small letters, digits and dashes, beginning with a letter or digit.
+            </p>
+          )}
           <label>
             <span className="label">Pool it begins in</span>
-            <input className={fieldLook} list="pools-of-agents" value={pool} onChange={({ target }) => setPool(target.value)} maxLength={60} />
-            <datalist id="pools-of-agents">{pools.map((one) => <option key={one} value={one} />)}</datalist>
+            <input
+              className={fieldLook}
+              list="pools-of-agents"
+              value={pool}
+              onChange={({ target }) => setPool(target.value)}
+              maxLength={60}
+            />
+            <datalist id="pools-of-agents">
+              {pools.map((one) => (
+                <option key={one} value={one} />
+              ))}
+            </datalist>
           </label>
-          <div><span className="label block pb-1">Its browsers are</span><Choice<Place> label="Its browsers are" value={place} choices={PLACES} onChoose={setPlace} /></div>
-          {bridges && <>
-            <label><span className="label">Address of the endpoint</span><input className={`${fieldLook} font-mono text-xs`} value={endpoint} onChange={({ target }) => setEndpoint(target.value)} placeholder="http://browsers.fennel-sound.invalid:4444" aria-invalid={endpoint !== '' && !goodEndpoint} /></label>
-            {endpoint !== '' && !goodEndpoint && <p role="alert" className="text-xs text-failed">An address that begins with http:// or https://, as the W3C WebDriver standard means it.</p>}
-            <fieldset><legend className="label pb-1">It serves</legend>
-              <div className="grid max-h-[168px] grid-cols-2 gap-x-3 gap-y-1 overflow-auto text-sm">
-                {environments.map(({ key, title }) => <label key={key} className="flex items-center gap-1.5"><input type="checkbox" checked={served.includes(key)} onChange={({ target }) => setServed(target.checked ? [...served, key] : served.filter((one) => one !== key))} />{title}</label>)}
-              </div>
-            </fieldset>
-            <p className="text-xs text-soft">The endpoint is asked for the browser and the platform of an environment by their standard names. Other capabilities go into a file (README, “A bridge”).</p>
-          </>}
+          <div>
+            <span className="label block pb-1">Its browsers are</span>
+            <Choice<Place> label="Its browsers are" value={place} choices={PLACES} onChoose={setPlace} />
+          </div>
+          {bridges && (
+            <>
+              <label>
+                <span className="label">Address of the endpoint</span>
+                <input
+                  className={`${fieldLook} font-mono text-xs`}
+                  value={endpoint}
+                  onChange={({ target }) => setEndpoint(target.value)}
+                  placeholder="http://browsers.fennel-sound.invalid:4444"
+                  aria-invalid={endpoint !== '' && !goodEndpoint}
+                />
+              </label>
+              {endpoint !== '' && !goodEndpoint && (
+                <p role="alert" className="text-xs text-failed">
+                  An address that begins with http:// or https://, as the W3C WebDriver standard means it.
+                </p>
+              )}
+              <fieldset>
+                <legend className="label pb-1">It serves</legend>
+                <div className="grid max-h-[168px] grid-cols-2 gap-x-3 gap-y-1 overflow-auto text-sm">
+                  {environments.map(({ key, title }) => (
+                    <label key={key} className="flex items-center gap-1.5">
+                      <input
+                        type="checkbox"
+                        checked={served.includes(key)}
+                        onChange={({ target }) =>
+                          setServed(target.checked ? [...served, key] : served.filter((one) => one !== key))
+                        }
+                      />
+                      {title}
+                    </label>
+                  ))}
+                </div>
+              </fieldset>
+              <p className="text-xs text-soft">
+                The endpoint is asked for the browser and the platform of an environment by their standard
+                names. Other capabilities go into a file (README, “A bridge”).
+              </p>
+            </>
+          )}
           {problem && <Problem>{problem}</Problem>}
-          <div className="flex justify-end"><Button look="main" type="submit" disabled={busy || !good || pool.trim() === '' || (bridges && (!goodEndpoint || served.length === 0))}>Make its token</Button></div>
+          <div className="flex justify-end">
+            <Button
+              look="main"
+              type="submit"
+              disabled={
+                busy || !good || pool.trim() === '' || (bridges && (!goodEndpoint || served.length === 0))
+              }
+            >
+              Make its token
+            </Button>
+          </div>
         </form>
       )}
     </Dialog>

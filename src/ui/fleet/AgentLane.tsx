@@ -10,7 +10,12 @@ import { Screen, Simulated } from '../base/Parts'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/Frame'
 
-type Props = { agent: FleetAgentSight; environments: FleetSight['environments']; chosen: boolean; onChoose(): void }
+type Props = {
+  agent: FleetAgentSight
+  environments: FleetSight['environments']
+  chosen: boolean
+  onChoose(): void
+}
 
 /** One agent: how it is, how busy it was, and what its seats do now. */
 export function AgentLane({ agent, environments, chosen, onChoose }: Props) {
@@ -18,39 +23,170 @@ export function AgentLane({ agent, environments, chosen, onChoose }: Props) {
   const drain = async () => {
     try {
       await api(`/api/fleet/${agent.id}/drain`, { method: 'POST', body: { draining: !agent.draining } })
-      toast(agent.draining ? `${agent.name} takes work again` : `${agent.name} ends what it has and takes nothing new`)
+      toast(
+        agent.draining
+          ? `${agent.name} takes work again`
+          : `${agent.name} ends what it has and takes nothing new`,
+      )
     } catch (error) {
       toast.error((error as ApiProblem).message)
     }
   }
-  const titles = agent.environments.map((key) => environments.find((environment) => environment.key === key)?.title ?? key)
+  const titles = agent.environments.map(
+    (key) => environments.find((environment) => environment.key === key)?.title ?? key,
+  )
   return (
-    <li data-agent={agent.name} className={`flex min-h-[46px] items-center gap-3 border-b border-line/70 py-1.5 pr-4 pl-[18px] ${chosen ? 'bg-act-wash' : ''}`}>
+    <li
+      data-agent={agent.name}
+      className={`flex min-h-[46px] items-center gap-3 border-b border-line/70 py-1.5 pr-4 pl-[18px] ${chosen ? 'bg-act-wash' : ''}`}
+    >
       <div className="w-[176px] shrink-0">
-        <div className="flex items-center gap-2"><Mark mark={!agent.alive ? 'errored' : agent.work.length > 0 ? 'running' : 'waiting'} size={11} silent /><button type="button" aria-pressed={chosen} onClick={onChoose} className="font-semibold hover:underline">{agent.name}</button>{agent.simulated && <Simulated />}{agent.through && <span className="text-xs text-soft" title={`Its browsers are behind ${agent.through}`}>bridge</span>}{agent.missing.length > 0 && <span className="text-xs text-recovered-text" title={agent.missing.map(({ what }) => `${what} is missing`).join(', ')}>lacks {agent.missing.length}</span>}</div>
-        <div className="truncate text-xs text-soft">{agent.misbehaviours.length > 0 && <span className="text-recovered-text" title="It was told to: a simulated upset">misbehaves, </span>}{agent.version !== OWN_VERSION && <span className="text-recovered-text" title={`It is of version ${agent.version}, this server of ${OWN_VERSION}. It works as long as it speaks the server’s protocol.`}>other version, </span>}{agent.clockOffMs !== 0 && <span className="text-recovered-text" title="Its clock is not ours">clock off, </span>}{!agent.alive ? <span className="text-errored">not heard from since <Ago at={agent.heartbeatAt} /></span> : agent.paused ? <b className="font-semibold text-running">paused</b> : agent.draining ? 'draining' : agent.work.length > 0 ? 'at work' : 'free'}{agent.alive && <>, heard <Ago at={agent.heartbeatAt} /></>}</div>
+        <div className="flex items-center gap-2">
+          <Mark
+            mark={!agent.alive ? 'errored' : agent.work.length > 0 ? 'running' : 'waiting'}
+            size={11}
+            silent
+          />
+          <button
+            type="button"
+            aria-pressed={chosen}
+            onClick={onChoose}
+            className="font-semibold hover:underline"
+          >
+            {agent.name}
+          </button>
+          {agent.simulated && <Simulated />}
+          {agent.through && (
+            <span className="text-xs text-soft" title={`Its browsers are behind ${agent.through}`}>
+              bridge
+            </span>
+          )}
+          {agent.missing.length > 0 && (
+            <span
+              className="text-xs text-recovered-text"
+              title={agent.missing.map(({ what }) => `${what} is missing`).join(', ')}
+            >
+              lacks {agent.missing.length}
+            </span>
+          )}
+        </div>
+        <div className="truncate text-xs text-soft">
+          {agent.misbehaviours.length > 0 && (
+            <span className="text-recovered-text" title="It was told to: a simulated upset">
+              misbehaves,{' '}
+            </span>
+          )}
+          {agent.version !== OWN_VERSION && (
+            <span
+              className="text-recovered-text"
+              title={`It is of version ${agent.version}, this server of ${OWN_VERSION}. It works as long as it speaks the server’s protocol.`}
+            >
+              other version,{' '}
+            </span>
+          )}
+          {agent.clockOffMs !== 0 && (
+            <span className="text-recovered-text" title="Its clock is not ours">
+              clock off,{' '}
+            </span>
+          )}
+          {!agent.alive ? (
+            <span className="text-errored">
+              not heard from since <Ago at={agent.heartbeatAt} />
+            </span>
+          ) : agent.paused ? (
+            <b className="font-semibold text-running">paused</b>
+          ) : agent.draining ? (
+            'draining'
+          ) : agent.work.length > 0 ? (
+            'at work'
+          ) : (
+            'free'
+          )}
+          {agent.alive && (
+            <>
+              , heard <Ago at={agent.heartbeatAt} />
+            </>
+          )}
+        </div>
       </div>
-      <div className="w-[136px] shrink-0 text-xs leading-[15px] text-soft">{titles.join(' · ')}{agent.labels.length > 0 && <span className="block truncate text-ink">{agent.labels.join(', ')}</span>}</div>
+      <div className="w-[136px] shrink-0 text-xs leading-[15px] text-soft">
+        {titles.join(' · ')}
+        {agent.labels.length > 0 && (
+          <span className="block truncate text-ink">{agent.labels.join(', ')}</span>
+        )}
+      </div>
       <BusyBand busy={agent.busy} />
       <ul aria-label={`Seats of ${agent.name}`} className="grid min-w-0 flex-1 grid-cols-2 gap-2">
-        {Array.from({ length: agent.seats }, (_, i) => agent.work.find(({ seat }) => seat === i + 1)).map((work, i) => (
-          <li key={i} className={`flex h-[32px] min-w-0 items-center gap-2 rounded-[4px] border px-1.5 ${work ? 'border-running/60' : 'border-dashed border-line'}`}>
-            {work ? <><Screen hash={work.screen} alt="" className="h-[24px] w-[38px] shrink-0" /><Link href={`/attempts/${work.attemptId}`} className="min-w-0 flex-1 truncate text-xs hover:underline"><b className="font-semibold">{work.title}</b> {work.atStep}</Link></> : <span className="text-xs text-soft">seat {i + 1} {agent.alive ? 'free' : ''}</span>}
-          </li>
-        ))}
+        {Array.from({ length: agent.seats }, (_, i) => agent.work.find(({ seat }) => seat === i + 1)).map(
+          (work, i) => (
+            <li
+              key={i}
+              className={`flex h-[32px] min-w-0 items-center gap-2 rounded-[4px] border px-1.5 ${work ? 'border-running/60' : 'border-dashed border-line'}`}
+            >
+              {work ? (
+                <>
+                  <Screen hash={work.screen} alt="" className="h-[24px] w-[38px] shrink-0" />
+                  <Link
+                    href={`/attempts/${work.attemptId}`}
+                    className="min-w-0 flex-1 truncate text-xs hover:underline"
+                  >
+                    <b className="font-semibold">{work.title}</b> {work.atStep}
+                  </Link>
+                </>
+              ) : (
+                <span className="text-xs text-soft">
+                  seat {i + 1} {agent.alive ? 'free' : ''}
+                </span>
+              )}
+            </li>
+          ),
+        )}
       </ul>
-      {may('coordinator') && <Button look="quiet" onClick={() => void drain()} className="w-[74px] justify-center" aria-label={`${agent.draining ? 'Resume' : 'Drain'} ${agent.name}`}>{agent.draining ? 'Resume' : 'Drain'}</Button>}
+      {may('coordinator') && (
+        <Button
+          look="quiet"
+          onClick={() => void drain()}
+          className="w-[74px] justify-center"
+          aria-label={`${agent.draining ? 'Resume' : 'Drain'} ${agent.name}`}
+        >
+          {agent.draining ? 'Resume' : 'Drain'}
+        </Button>
+      )}
     </li>
   )
 }
 
 /** The last 24 hours, an hour a bar: as high as its seats were busy. */
-export function BusyBand({ busy, className = 'h-[22px] w-[72px]' }: { busy: readonly number[]; className?: string }) {
+export function BusyBand({
+  busy,
+  className = 'h-[22px] w-[72px]',
+}: {
+  busy: readonly number[]
+  className?: string
+}) {
   const all = busy.reduce((sum, share) => sum + share, 0) / busy.length
   return (
-    <svg viewBox="0 0 72 22" preserveAspectRatio="none" role="img" aria-label={`busy ${Math.round(all * 100)}% of the last 24 hours`} className={`shrink-0 ${className}`}>
+    <svg
+      viewBox="0 0 72 22"
+      preserveAspectRatio="none"
+      role="img"
+      aria-label={`busy ${Math.round(all * 100)}% of the last 24 hours`}
+      className={`shrink-0 ${className}`}
+    >
       <line x1="0" x2="72" y1="21.5" y2="21.5" className="stroke-line" />
-      {busy.map((share, i) => share > 0 && <rect key={i} x={i * 3} width="2.2" y={21 - Math.max(1.5, share * 20)} height={Math.max(1.5, share * 20)} className="fill-act/70" />)}
+      {busy.map(
+        (share, i) =>
+          share > 0 && (
+            <rect
+              key={i}
+              x={i * 3}
+              width="2.2"
+              y={21 - Math.max(1.5, share * 20)}
+              height={Math.max(1.5, share * 20)}
+              className="fill-act/70"
+            />
+          ),
+      )}
     </svg>
   )
 }

@@ -11,23 +11,46 @@ import { Problem, Simulated } from '../base/Parts'
 import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 
-const KINDS = [['desktop', 'desktop'], ['emulated', 'emulated device'], ['device', 'device']] as const
+const KINDS = [
+  ['desktop', 'desktop'],
+  ['emulated', 'emulated device'],
+  ['device', 'device'],
+] as const
 type Draft = Omit<Environment, 'aliases'> & { aliases: string }
-const draftOf = ({ aliases = [], ...facts }: Environment): Draft => ({ ...facts, aliases: aliases.join(', ') })
-const NEW: Draft = { key: '', title: '', browser: 'Chromium', os: 'Debian 12', width: 1280, height: 800, locale: 'en-GB', simulated: false, aliases: '' }
+const draftOf = ({ aliases = [], ...facts }: Environment): Draft => ({
+  ...facts,
+  aliases: aliases.join(', '),
+})
+const NEW: Draft = {
+  key: '',
+  title: '',
+  browser: 'Chromium',
+  os: 'Debian 12',
+  width: 1280,
+  height: 800,
+  locale: 'en-GB',
+  simulated: false,
+  aliases: '',
+}
 
 /** What the environments of this workspace are, what else they are called, and their order. */
 export function EnvironmentsDialog({ sight, onClose }: { sight: FleetSight; onClose(): void }) {
   const { may } = useFrame()
   const editable = may('coordinator')
-  const [drafts, setDrafts] = useState<Draft[]>(() => sight.environments.map(({ seats: _, ...facts }) => draftOf(facts)))
+  const [drafts, setDrafts] = useState<Draft[]>(() =>
+    sight.environments.map(({ seats: _, ...facts }) => draftOf(facts)),
+  )
   const [problem, setProblem] = useState<string>()
-  const set = (i: number, change: Partial<Draft>) => setDrafts(drafts.map((one, j) => (j === i ? { ...one, ...change } : one)))
+  const set = (i: number, change: Partial<Draft>) =>
+    setDrafts(drafts.map((one, j) => (j === i ? { ...one, ...change } : one)))
   const move = (i: number, to: number) => setDrafts(drafts.toSpliced(i, 1).toSpliced(to, 0, drafts[i]!))
   const save = async () => {
     setProblem(undefined)
     const body = drafts.map(({ aliases, version, ...facts }): Environment => {
-      const names = aliases.split(',').map((one) => one.trim()).filter(Boolean)
+      const names = aliases
+        .split(',')
+        .map((one) => one.trim())
+        .filter(Boolean)
       return { ...facts, ...(version && { version }), ...(names.length > 0 && { aliases: names }) }
     })
     try {
@@ -44,19 +67,117 @@ export function EnvironmentsDialog({ sight, onClose }: { sight: FleetSight; onCl
       <form onSubmit={(event) => (event.preventDefault(), void save())} className="flex flex-col gap-3">
         <div className="overflow-x-auto">
           <table className="w-full text-sm">
-            <thead><tr className="text-left text-xs text-soft">{['Title', 'Key', 'Browser', 'Version', 'System', 'Screen', 'Locale', 'Kind', 'Also called', ''].map((name) => <th key={name} className="pr-1.5 pb-1 font-normal">{name || <span className="sr-only">Order</span>}</th>)}</tr></thead>
+            <thead>
+              <tr className="text-left text-xs text-soft">
+                {[
+                  'Title',
+                  'Key',
+                  'Browser',
+                  'Version',
+                  'System',
+                  'Screen',
+                  'Locale',
+                  'Kind',
+                  'Also called',
+                  '',
+                ].map((name) => (
+                  <th key={name} className="pr-1.5 pb-1 font-normal">
+                    {name || <span className="sr-only">Order</span>}
+                  </th>
+                ))}
+              </tr>
+            </thead>
             <tbody>
               {drafts.map((one, i) => {
                 const fresh = !sight.environments.some(({ key }) => key === one.key)
-                const text = (field: 'title' | 'key' | 'browser' | 'version' | 'os' | 'locale' | 'aliases', width: string) => <input aria-label={`${field} of ${one.title || 'the new one'}`} disabled={!editable || (field === 'key' && !fresh)} className={`${fieldLook} ${width}`} value={one[field] ?? ''} required={field !== 'version' && field !== 'aliases'} onChange={({ target }) => set(i, { [field]: target.value })} />
+                const text = (
+                  field: 'title' | 'key' | 'browser' | 'version' | 'os' | 'locale' | 'aliases',
+                  width: string,
+                ) => (
+                  <input
+                    aria-label={`${field} of ${one.title || 'the new one'}`}
+                    disabled={!editable || (field === 'key' && !fresh)}
+                    className={`${fieldLook} ${width}`}
+                    value={one[field] ?? ''}
+                    required={field !== 'version' && field !== 'aliases'}
+                    onChange={({ target }) => set(i, { [field]: target.value })}
+                  />
+                )
                 return (
                   <tr key={i}>
-                    <td className={cell}>{text('title', '!w-36')}</td><td className={cell}>{text('key', '!w-32 font-mono text-xs')}</td><td className={cell}>{text('browser', '!w-20')}</td><td className={cell}>{text('version', '!w-14')}</td><td className={cell}>{text('os', '!w-24')}</td>
-                    <td className={cell}><span className="flex items-center gap-0.5"><Pixels label={`width of ${one.title}`} value={one.width} onSet={(width) => set(i, { width })} disabled={!editable} />×<Pixels label={`height of ${one.title}`} value={one.height} onSet={(height) => set(i, { height })} disabled={!editable} /></span></td>
+                    <td className={cell}>{text('title', '!w-36')}</td>
+                    <td className={cell}>{text('key', '!w-32 font-mono text-xs')}</td>
+                    <td className={cell}>{text('browser', '!w-20')}</td>
+                    <td className={cell}>{text('version', '!w-14')}</td>
+                    <td className={cell}>{text('os', '!w-24')}</td>
+                    <td className={cell}>
+                      <span className="flex items-center gap-0.5">
+                        <Pixels
+                          label={`width of ${one.title}`}
+                          value={one.width}
+                          onSet={(width) => set(i, { width })}
+                          disabled={!editable}
+                        />
+                        ×
+                        <Pixels
+                          label={`height of ${one.title}`}
+                          value={one.height}
+                          onSet={(height) => set(i, { height })}
+                          disabled={!editable}
+                        />
+                      </span>
+                    </td>
                     <td className={cell}>{text('locale', '!w-16')}</td>
-                    <td className={cell}><select aria-label={`kind of ${one.title}`} disabled={!editable} className={`${fieldLook} !w-28`} value={one.kind ?? 'desktop'} onChange={({ target }) => set(i, { kind: target.value as Environment['kind'] })}>{KINDS.map(([kind, words]) => <option key={kind} value={kind}>{words}</option>)}</select></td>
+                    <td className={cell}>
+                      <select
+                        aria-label={`kind of ${one.title}`}
+                        disabled={!editable}
+                        className={`${fieldLook} !w-28`}
+                        value={one.kind ?? 'desktop'}
+                        onChange={({ target }) => set(i, { kind: target.value as Environment['kind'] })}
+                      >
+                        {KINDS.map(([kind, words]) => (
+                          <option key={kind} value={kind}>
+                            {words}
+                          </option>
+                        ))}
+                      </select>
+                    </td>
                     <td className={cell}>{text('aliases', '!w-28 font-mono text-xs')}</td>
-                    <td className="whitespace-nowrap">{editable && <><button type="button" aria-label={`${one.title} up`} disabled={i === 0} onClick={() => move(i, i - 1)} className="p-1 text-soft disabled:opacity-30"><ArrowUp size={13} aria-hidden /></button><button type="button" aria-label={`${one.title} down`} disabled={i === drafts.length - 1} onClick={() => move(i, i + 1)} className="p-1 text-soft disabled:opacity-30"><ArrowDown size={13} aria-hidden /></button><button type="button" aria-label={`Take ${one.title} away`} disabled={drafts.length === 1} onClick={() => setDrafts(drafts.toSpliced(i, 1))} className="px-1 text-soft hover:text-failed">×</button></>}{one.simulated && <Simulated short />}</td>
+                    <td className="whitespace-nowrap">
+                      {editable && (
+                        <>
+                          <button
+                            type="button"
+                            aria-label={`${one.title} up`}
+                            disabled={i === 0}
+                            onClick={() => move(i, i - 1)}
+                            className="p-1 text-soft disabled:opacity-30"
+                          >
+                            <ArrowUp size={13} aria-hidden />
+                          </button>
+                          <button
+                            type="button"
+                            aria-label={`${one.title} down`}
+                            disabled={i === drafts.length - 1}
+                            onClick={() => move(i, i + 1)}
+                            className="p-1 text-soft disabled:opacity-30"
+                          >
+                            <ArrowDown size={13} aria-hidden />
+                          </button>
+                          <button
+                            type="button"
+                            aria-label={`Take ${one.title} away`}
+                            disabled={drafts.length === 1}
+                            onClick={() => setDrafts(drafts.toSpliced(i, 1))}
+                            className="px-1 text-soft hover:text-failed"
+                          >
+                            ×
+                          </button>
+                        </>
+                      )}
+                      {one.simulated && <Simulated short />}
+                    </td>
                   </tr>
                 )
               })}
@@ -64,12 +185,38 @@ export function EnvironmentsDialog({ sight, onClose }: { sight: FleetSight; onCl
           </table>
         </div>
         {problem && <Problem>{problem}</Problem>}
-        {editable && <div className="flex justify-between"><Button onClick={() => setDrafts([...drafts, NEW])}>Another one</Button><Button look="main" type="submit">Save</Button></div>}
+        {editable && (
+          <div className="flex justify-between">
+            <Button onClick={() => setDrafts([...drafts, NEW])}>Another one</Button>
+            <Button look="main" type="submit">
+              Save
+            </Button>
+          </div>
+        )}
       </form>
     </Dialog>
   )
 }
 
-function Pixels({ label, value, onSet, disabled }: { label: string; value: number; onSet(value: number): void; disabled: boolean }) {
-  return <input aria-label={label} inputMode="numeric" disabled={disabled} className={`${fieldLook} !w-12 !px-1 text-right`} value={value} onChange={({ target }) => /^\d{0,5}$/.test(target.value) && onSet(Number(target.value))} />
+function Pixels({
+  label,
+  value,
+  onSet,
+  disabled,
+}: {
+  label: string
+  value: number
+  onSet(value: number): void
+  disabled: boolean
+}) {
+  return (
+    <input
+      aria-label={label}
+      inputMode="numeric"
+      disabled={disabled}
+      className={`${fieldLook} !w-12 !px-1 text-right`}
+      value={value}
+      onChange={({ target }) => /^\d{0,5}$/.test(target.value) && onSet(Number(target.value))}
+    />
+  )
 }

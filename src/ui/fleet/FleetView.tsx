@@ -22,33 +22,112 @@ export function FleetView({ initial }: { initial: FleetSight }) {
   const [asked, setAsked] = useState<'agent' | 'environments'>()
   const shown = label === null ? data.agents : data.agents.filter(({ labels }) => labels.includes(label))
   // Real machines first: they are fewer, and the ones a person looks after.
-  const pools = [...new Set(shown.toSorted((a, b) => Number(a.simulated) - Number(b.simulated)).map(({ pool }) => pool))].map((pool) => [pool, shown.filter((agent) => agent.pool === pool)] as const)
+  const pools = [
+    ...new Set(shown.toSorted((a, b) => Number(a.simulated) - Number(b.simulated)).map(({ pool }) => pool)),
+  ].map((pool) => [pool, shown.filter((agent) => agent.pool === pool)] as const)
   const alive = data.agents.filter((agent) => agent.alive)
   const busy = data.agents.reduce((sum, { work }) => sum + work.length, 0)
   const labels = [...new Set(data.agents.flatMap((agent) => agent.labels))].sort()
   const chosen = data.agents.find(({ name }) => name === named)
   return (
     <>
-      <TitleLine title="Fleet" facts={data.agents.length > 0 && `${alive.length} of ${plural(data.agents.length, 'agent')} here, ${busy} of ${plural(alive.reduce((sum, { seats }) => sum + seats, 0), 'seat')} busy; ${data.agents.filter(({ simulated }) => simulated).length} simulated`}>
-        {labels.length > 0 && <select aria-label="Only this label" value={label ?? ''} onChange={({ target }) => void setLabel(target.value || null)} className="h-[30px] rounded-oak border border-line bg-raised px-2 text-sm"><option value="">every label</option>{labels.map((one) => <option key={one}>{one}</option>)}</select>}
+      <TitleLine
+        title="Fleet"
+        facts={
+          data.agents.length > 0 &&
+          `${alive.length} of ${plural(data.agents.length, 'agent')} here, ${busy} of ${plural(
+            alive.reduce((sum, { seats }) => sum + seats, 0),
+            'seat',
+          )} busy; ${data.agents.filter(({ simulated }) => simulated).length} simulated`
+        }
+      >
+        {labels.length > 0 && (
+          <select
+            aria-label="Only this label"
+            value={label ?? ''}
+            onChange={({ target }) => void setLabel(target.value || null)}
+            className="h-[30px] rounded-oak border border-line bg-raised px-2 text-sm"
+          >
+            <option value="">every label</option>
+            {labels.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </select>
+        )}
         <Button onClick={() => setAsked('environments')}>Environments</Button>
-        {may('coordinator') && <Button look="main" onClick={() => setAsked('agent')}>Add an agent</Button>}
+        {may('coordinator') && (
+          <Button look="main" onClick={() => setAsked('agent')}>
+            Add an agent
+          </Button>
+        )}
         <MarginToggle {...margin} />
       </TitleLine>
-      {data.agents.length === 0 ? <Empty title="No agents yet" action={may('coordinator') && <Button look="main" onClick={() => setAsked('agent')}>Add the first one</Button>}>An agent is a process that runs cases, on this machine or another. It registers with a token and takes work by itself.</Empty> : (
-        <div className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(0,1fr)_300px]' : 'grid-cols-1'}`}>
+      {data.agents.length === 0 ? (
+        <Empty
+          title="No agents yet"
+          action={
+            may('coordinator') && (
+              <Button look="main" onClick={() => setAsked('agent')}>
+                Add the first one
+              </Button>
+            )
+          }
+        >
+          An agent is a process that runs cases, on this machine or another. It registers with a token and
+          takes work by itself.
+        </Empty>
+      ) : (
+        <div
+          className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(0,1fr)_300px]' : 'grid-cols-1'}`}
+        >
           <div className="overflow-auto" role="region" aria-label="Agents by pool" tabIndex={0}>
             {pools.map(([pool, agents]) => (
               <section key={pool} aria-label={`Pool ${pool}`}>
-                <h2 className="border-b border-line bg-ground px-[18px] pt-3 pb-1 text-sm">{pool} <span className="font-normal text-soft">{plural(agents.filter((agent) => agent.alive).reduce((sum, { seats }) => sum + seats, 0), 'seat')}</span></h2>
-                <ul>{agents.map((agent) => <AgentLane key={agent.id} agent={agent} environments={data.environments} chosen={agent.name === named} onChoose={() => void setNamed(agent.name === named ? null : agent.name)} />)}</ul>
+                <h2 className="border-b border-line bg-ground px-[18px] pt-3 pb-1 text-sm">
+                  {pool}{' '}
+                  <span className="font-normal text-soft">
+                    {plural(
+                      agents.filter((agent) => agent.alive).reduce((sum, { seats }) => sum + seats, 0),
+                      'seat',
+                    )}
+                  </span>
+                </h2>
+                <ul>
+                  {agents.map((agent) => (
+                    <AgentLane
+                      key={agent.id}
+                      agent={agent}
+                      environments={data.environments}
+                      chosen={agent.name === named}
+                      onChoose={() => void setNamed(agent.name === named ? null : agent.name)}
+                    />
+                  ))}
+                </ul>
               </section>
             ))}
           </div>
-          {margin.open && <aside aria-label={chosen ? chosen.name : 'Cover'} className="overflow-auto border-l border-line bg-surface px-4 py-3">{chosen ? <AgentCard key={chosen.id} agent={chosen} sight={data} onClose={() => void setNamed(null)} /> : <CoverMap sight={data} />}</aside>}
+          {margin.open && (
+            <aside
+              aria-label={chosen ? chosen.name : 'Cover'}
+              className="overflow-auto border-l border-line bg-surface px-4 py-3"
+            >
+              {chosen ? (
+                <AgentCard key={chosen.id} agent={chosen} sight={data} onClose={() => void setNamed(null)} />
+              ) : (
+                <CoverMap sight={data} />
+              )}
+            </aside>
+          )}
         </div>
       )}
-      {asked === 'agent' && <AddAgent server={data.server} environments={data.environments} pools={[...new Set(data.agents.map(({ pool }) => pool))]} onClose={() => setAsked(undefined)} />}
+      {asked === 'agent' && (
+        <AddAgent
+          server={data.server}
+          environments={data.environments}
+          pools={[...new Set(data.agents.map(({ pool }) => pool))]}
+          onClose={() => setAsked(undefined)}
+        />
+      )}
       {asked === 'environments' && <EnvironmentsDialog sight={data} onClose={() => setAsked(undefined)} />}
     </>
   )

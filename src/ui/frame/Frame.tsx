@@ -10,7 +10,9 @@ import { Rail } from './Rail'
 import { setTheme } from './theme'
 
 // Comes when it is asked for: no view needs it at first.
-const StartDialog = dynamic(() => import('../run/StartDialog').then((module) => module.StartDialog), { ssr: false })
+const StartDialog = dynamic(() => import('../run/StartDialog').then((module) => module.StartDialog), {
+  ssr: false,
+})
 
 type FrameTools = { person: PersonSight; may(role: Role): boolean; start(suite?: string): void }
 const Tools = createContext<FrameTools | undefined>(undefined)
@@ -23,41 +25,73 @@ export function useFrame(): FrameTools {
 }
 
 // A whole new page on purpose: nothing of what was seen stays.
-// eslint-disable-next-line @next/next/no-location-assign-relative-destination
-const leave = () => { window.location.href = '/sign-in' }
+const leave = () => {
+  // eslint-disable-next-line @next/next/no-location-assign-relative-destination
+  window.location.href = '/sign-in'
+}
 
 const RANK: Role[] = ['viewer', 'tester', 'coordinator', 'admin']
 
-export function Frame({ person, dayStrip, children }: { person: PersonSight; dayStrip: DayStripSight; children: React.ReactNode }) {
+export function Frame({
+  person,
+  dayStrip,
+  children,
+}: {
+  person: PersonSight
+  dayStrip: DayStripSight
+  children: React.ReactNode
+}) {
   return (
     <Providers live>
-      <Inner person={person} dayStrip={dayStrip}>{children}</Inner>
+      <Inner person={person} dayStrip={dayStrip}>
+        {children}
+      </Inner>
     </Providers>
   )
 }
 
-function Inner({ person, dayStrip, children }: { person: PersonSight; dayStrip: DayStripSight; children: React.ReactNode }) {
+function Inner({
+  person,
+  dayStrip,
+  children,
+}: {
+  person: PersonSight
+  dayStrip: DayStripSight
+  children: React.ReactNode
+}) {
   const [starting, setStarting] = useState<{ suite?: string }>()
-  const tools = useMemo<FrameTools>(() => ({
-    person,
-    may: (role) => RANK.indexOf(person.role) >= RANK.indexOf(role),
-    start: (suite) => setStarting(suite ? { suite } : {}),
-  }), [person])
+  const tools = useMemo<FrameTools>(
+    () => ({
+      person,
+      may: (role) => RANK.indexOf(person.role) >= RANK.indexOf(role),
+      start: (suite) => setStarting(suite ? { suite } : {}),
+    }),
+    [person],
+  )
   const signOut = () => void fetch('/api/sign-out', { method: 'POST' }).then(leave)
   const actions = [
     ...(tools.may('tester') ? [{ name: 'Start a run', run: () => setStarting({}) }] : []),
-    { name: 'Theme: paper, light', run: () => setTheme('paper') }, { name: 'Theme: bark, dark', run: () => setTheme('bark') }, { name: 'Theme: as the system', run: () => setTheme(undefined) },
+    { name: 'Theme: paper, light', run: () => setTheme('paper') },
+    { name: 'Theme: bark, dark', run: () => setTheme('bark') },
+    { name: 'Theme: as the system', run: () => setTheme(undefined) },
     { name: 'Sign out', run: signOut },
   ]
   return (
     <Tools value={tools}>
-      <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2">To the work</a>
+      <a
+        href="#work"
+        className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2"
+      >
+        To the work
+      </a>
       <div className="flex h-dvh min-w-[1000px]">
         <Rail person={person} onSignOut={signOut} />
         <div className="flex min-w-0 flex-1 flex-col">
           <NotLive />
           <DayStrip initial={dayStrip} startedAt={new Date(dayStrip.now).getTime()} />
-          <main id="work" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none">{children}</main>
+          <main id="work" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none">
+            {children}
+          </main>
         </div>
       </div>
       <Finder actions={actions} />

@@ -11,7 +11,13 @@ import { openLive } from './live-source'
 const READ_AGAIN_MS = 700
 
 const matches = (topics: unknown, changed: Set<string>) =>
-  Array.isArray(topics) && topics.some((topic: string) => changed.has(topic) || changed.has('*:') || [...changed].some((change) => change.startsWith(`${topic}:`)))
+  Array.isArray(topics) &&
+  topics.some(
+    (topic: string) =>
+      changed.has(topic) ||
+      changed.has('*:') ||
+      [...changed].some((change) => change.startsWith(`${topic}:`)),
+  )
 
 /** Server-Sent Events in, queries read again; after a break everything is read once. */
 function LiveUpdates() {
@@ -46,14 +52,23 @@ function LiveUpdates() {
 }
 
 export function Providers({ children, live }: { children: React.ReactNode; live: boolean }) {
-  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { staleTime: 30_000, retry: 1, refetchOnWindowFocus: true } } }))
+  const [client] = useState(
+    () =>
+      new QueryClient({
+        defaultOptions: { queries: { staleTime: 30_000, retry: 1, refetchOnWindowFocus: true } },
+      }),
+  )
   return (
     <NuqsAdapter>
       <QueryClientProvider client={client}>
         {live && <LiveUpdates />}
         {children}
         {/* Over the facts of the title line: what one acts on stands at the foot and at the right. */}
-        <Toaster position="top-center" offset={{ top: 53 }} toastOptions={{ className: '!bg-raised !text-ink !border-line !rounded-[6px] !font-sans' }} />
+        <Toaster
+          position="top-center"
+          offset={{ top: 53 }}
+          toastOptions={{ className: '!bg-raised !text-ink !border-line !rounded-[6px] !font-sans' }}
+        />
       </QueryClientProvider>
     </NuqsAdapter>
   )

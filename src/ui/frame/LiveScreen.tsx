@@ -10,7 +10,11 @@ const looked = new Map<string, number>()
 let timer: ReturnType<typeof setInterval> | undefined
 
 const say = () => {
-  if (looked.size > 0 && document.visibilityState === 'visible') void api('/api/live/watch', { method: 'POST', body: { attempts: [...looked.keys()].slice(0, 200) } }).catch(() => {})
+  if (looked.size > 0 && document.visibilityState === 'visible')
+    void api('/api/live/watch', {
+      method: 'POST',
+      body: { attempts: [...looked.keys()].slice(0, 200) },
+    }).catch(() => {})
 }
 /** All tiles that are in sight say so together. @returns what ends it */
 function look(attemptId: string): () => void {
@@ -29,7 +33,17 @@ function look(attemptId: string): () => void {
 }
 
 /** What is on an attempt's screen, about each second while this is in sight; until the first of these, and where there are none, the newest screen of its log. */
-export function LiveScreen({ attemptId, hash, alt, className }: { attemptId: string; hash: string | null; alt: string; className: string }) {
+export function LiveScreen({
+  attemptId,
+  hash,
+  alt,
+  className,
+}: {
+  attemptId: string
+  hash: string | null
+  alt: string
+  className: string
+}) {
   const box = useRef<HTMLDivElement>(null)
   const [seen, setSeen] = useState(false)
   const [shown, setShown] = useState(0)
@@ -39,11 +53,22 @@ export function LiveScreen({ attemptId, hash, alt, className }: { attemptId: str
     return () => observer.disconnect()
   }, [])
   useEffect(() => (seen ? look(attemptId) : undefined), [seen, attemptId])
-  useEffect(() => (seen ? onChange(`screen:${attemptId}`, () => setShown((n) => n + 1)) : undefined), [seen, attemptId])
+  useEffect(
+    () => (seen ? onChange(`screen:${attemptId}`, () => setShown((n) => n + 1)) : undefined),
+    [seen, attemptId],
+  )
   return (
     <div ref={box} className="relative">
       <Screen hash={hash} alt={alt} none="no screen yet" className={className} />
-      {shown > 0 && <img src={`/api/attempts/${attemptId}/screen?n=${shown}`} alt="" aria-hidden className={`absolute inset-0 block bg-ground object-cover object-top ${className}`} onError={() => setShown(0)} />}
+      {shown > 0 && (
+        <img
+          src={`/api/attempts/${attemptId}/screen?n=${shown}`}
+          alt=""
+          aria-hidden
+          className={`absolute inset-0 block bg-ground object-cover object-top ${className}`}
+          onError={() => setShown(0)}
+        />
+      )}
     </div>
   )
 }

@@ -12,7 +12,11 @@ const nameOf = (view: string) => `oak-margin-${view}`
 
 /** Whether a view's margin is open: remembered per view in this browser, toggled by "m". */
 export function useMargin(view: string): { open: boolean; toggle(): void } {
-  const open = useSyncExternalStore(subscribe, () => localStorage.getItem(nameOf(view)) !== 'closed', () => true)
+  const open = useSyncExternalStore(
+    subscribe,
+    () => localStorage.getItem(nameOf(view)) !== 'closed',
+    () => true,
+  )
   const toggle = () => {
     localStorage.setItem(nameOf(view), open ? 'closed' : 'open')
     listeners.forEach((listener) => listener())
@@ -23,5 +27,16 @@ export function useMargin(view: string): { open: boolean; toggle(): void } {
 
 export function MarginToggle({ open, toggle }: { open: boolean; toggle(): void }) {
   const Icon = open ? PanelRightClose : PanelRightOpen
-  return <button type="button" onClick={toggle} aria-pressed={open} aria-label="Margin" title={open ? 'Close the margin (m)' : 'Open the margin (m)'} className="rounded-oak p-1.5 text-soft hover:bg-act-wash hover:text-ink"><Icon size={17} strokeWidth={1.7} aria-hidden /></button>
+  return (
+    <button
+      type="button"
+      onClick={toggle}
+      aria-pressed={open}
+      aria-label="Margin"
+      title={open ? 'Close the margin (m)' : 'Open the margin (m)'}
+      className="rounded-oak p-1.5 text-soft hover:bg-act-wash hover:text-ink"
+    >
+      <Icon size={17} strokeWidth={1.7} aria-hidden />
+    </button>
+  )
 }

@@ -11,4 +11,5 @@ export function onChange(name: string, listener: () => void): () => void {
   }
 }
 
-export const tellOf = (changes: readonly string[]): void => changes.forEach((name) => listeners.get(name)?.forEach((listener) => listener()))
+export const tellOf = (changes: readonly string[]): void =>
+  changes.forEach((name) => listeners.get(name)?.forEach((listener) => listener()))

@@ -13,7 +13,9 @@ function changed() {
   listeners.forEach((listener) => listener())
 }
 
-const isTyping = (target: EventTarget | null) => target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
+const isTyping = (target: EventTarget | null) =>
+  target instanceof HTMLElement &&
+  (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
 
 /** Single keys of a view: they work where no field has the focus and no dialog is open, and "?" lists them. */
 export function useKeys(actions: readonly KeyAction[]) {
@@ -27,7 +29,14 @@ export function useKeys(actions: readonly KeyAction[]) {
     registered.set(id, current.current)
     changed()
     const listen = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target) || document.querySelector('[role=dialog]')) return
+      if (
+        event.ctrlKey ||
+        event.metaKey ||
+        event.altKey ||
+        isTyping(event.target) ||
+        document.querySelector('[role=dialog]')
+      )
+        return
       const action = current.current.find(({ key, off }) => key === event.key && !off)
       if (!action) return
       event.preventDefault()
@@ -51,18 +60,37 @@ const NONE: readonly KeyAction[] = []
 /** The keys of this view, by "?". */
 export function KeysHelp() {
   const [open, setOpen] = useState(false)
-  const actions = useSyncExternalStore(subscribe, () => snapshot, () => NONE)
+  const actions = useSyncExternalStore(
+    subscribe,
+    () => snapshot,
+    () => NONE,
+  )
   useKeys([{ key: '?', what: 'the keys of this view', run: () => setOpen(true) }])
   return (
     <>
-      <button type="button" onClick={() => setOpen(true)} className="flex w-full flex-col items-center gap-1 rounded-oak py-2 text-[11px] text-rail-ink hover:bg-rail-on">
-        <span className="font-mono text-sm leading-4" aria-hidden>?</span>Keys
+      <button
+        type="button"
+        onClick={() => setOpen(true)}
+        className="flex w-full flex-col items-center gap-1 rounded-oak py-2 text-[11px] text-rail-ink hover:bg-rail-on"
+      >
+        <span className="font-mono text-sm leading-4" aria-hidden>
+          ?
+        </span>
+        Keys
       </button>
       <Dialog open={open} onClose={() => setOpen(false)} title="Keys of this view">
         <dl className="grid grid-cols-[auto_1fr] items-center gap-x-4 gap-y-2">
-          <dt><Key>Ctrl K</Key></dt><dd>find anything</dd>
+          <dt>
+            <Key>Ctrl K</Key>
+          </dt>
+          <dd>find anything</dd>
           {actions.map(({ key, what }) => (
-            <div key={`${key}${what}`} className="contents"><dt><Key>{key}</Key></dt><dd>{what}</dd></div>
+            <div key={`${key}${what}`} className="contents">
+              <dt>
+                <Key>{key}</Key>
+              </dt>
+              <dd>{what}</dd>
+            </div>
           ))}
         </dl>
       </Dialog>

@@ -16,34 +16,93 @@ export function Detail({ line, sight, good, onDraft }: Props) {
   const goodLine = good?.lines.find(({ path }) => path === line.path)
   return (
     <section aria-label="Step" className="min-h-0 overflow-auto px-4 py-3">
-      <h2 className="flex items-start gap-2"><Mark mark={line.mark} silent className="mt-[5px]" /><span className="first-letter:uppercase">{failure?.message ?? ([words.verb, words.object].filter(Boolean).join(' ') || MARK_WORDS[line.mark])}</span></h2>
+      <h2 className="flex items-start gap-2">
+        <Mark mark={line.mark} silent className="mt-[5px]" />
+        <span className="first-letter:uppercase">
+          {failure?.message ??
+            ([words.verb, words.object].filter(Boolean).join(' ') || MARK_WORDS[line.mark])}
+        </span>
+      </h2>
       <p className="mt-0.5 text-sm text-soft">
-        {failure && <>{words.verb} {words.object}{words.detail && <span className="font-mono text-xs"> {words.detail}</span>}, </>}
-        {MARK_WORDS[line.mark]}{line.ms !== undefined && ` after ${describeDuration(line.ms)}`}{line.startMs !== undefined && `, ${describeDuration(line.startMs)} into the attempt`}{line.note && line.recovery !== 'branch' && `; ${line.note}`}{line.recovery === 'put-right' && '; a recovery rule put it right'}
+        {failure && (
+          <>
+            {words.verb} {words.object}
+            {words.detail && <span className="font-mono text-xs"> {words.detail}</span>},{' '}
+          </>
+        )}
+        {MARK_WORDS[line.mark]}
+        {line.ms !== undefined && ` after ${describeDuration(line.ms)}`}
+        {line.startMs !== undefined && `, ${describeDuration(line.startMs)} into the attempt`}
+        {line.note && line.recovery !== 'branch' && `; ${line.note}`}
+        {line.recovery === 'put-right' && '; a recovery rule put it right'}
       </p>
       {line.recovery === 'branch' && line.note && <p className="mt-2 text-sm">{line.note}.</p>}
-      {failure && (failure.expected !== undefined || failure.actual !== undefined) && <Difference expected={failure.expected ?? ''} actual={failure.actual ?? ''} />}
+      {failure && (failure.expected !== undefined || failure.actual !== undefined) && (
+        <Difference expected={failure.expected ?? ''} actual={failure.actual ?? ''} />
+      )}
       {!failure && words.detail && <p className="mt-2 font-mono text-xs">{words.detail}</p>}
-      {line.failing && onDraft && <div className="mt-3"><Button look="main" keyHint="d" onClick={onDraft}>Draft a defect</Button></div>}
+      {line.failing && onDraft && (
+        <div className="mt-3">
+          <Button look="main" keyHint="d" onClick={onDraft}>
+            Draft a defect
+          </Button>
+        </div>
+      )}
       {line.requests.length + line.console.length > 0 && <StepLog key={line.path} line={line} />}
       {(Object.keys(line.values).length > 0 || sight.row) && (
         <div className="mt-4">
           <h3 className="label mb-1">Values</h3>
           <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5 font-mono text-xs">
-            {Object.entries({ ...(sight.row ? Object.fromEntries(Object.entries(sight.row.values).map(([name, value]) => [`row.${name}`, value])) : {}), ...line.values }).map(([name, value]) => <div key={name} className="contents"><dt className="text-soft">{name}</dt><dd className="break-all">{value}</dd></div>)}
+            {Object.entries({
+              ...(sight.row
+                ? Object.fromEntries(
+                    Object.entries(sight.row.values).map(([name, value]) => [`row.${name}`, value]),
+                  )
+                : {}),
+              ...line.values,
+            }).map(([name, value]) => (
+              <div key={name} className="contents">
+                <dt className="text-soft">{name}</dt>
+                <dd className="break-all">{value}</dd>
+              </div>
+            ))}
           </dl>
         </div>
       )}
       {goodLine && good && sight.lastGood && (
         <div className="mt-4">
           <h3 className="label mb-1">In the last good run</h3>
-          <p className="text-sm"><Link href={`/attempts/${good.id}?step=${line.path}`} className="underline decoration-faint underline-offset-2 hover:text-act">{sight.lastGood.runTitle}, build {sight.lastGood.build}</Link> <Key>g</Key>: {MARK_WORDS[goodLine.mark]}{goodLine.ms !== undefined && ` in ${describeDuration(goodLine.ms)}`}</p>
+          <p className="text-sm">
+            <Link
+              href={`/attempts/${good.id}?step=${line.path}`}
+              className="underline decoration-faint underline-offset-2 hover:text-act"
+            >
+              {sight.lastGood.runTitle}, build {sight.lastGood.build}
+            </Link>{' '}
+            <Key>g</Key>: {MARK_WORDS[goodLine.mark]}
+            {goodLine.ms !== undefined && ` in ${describeDuration(goodLine.ms)}`}
+          </p>
         </div>
       )}
       <div className="mt-4">
         <h3 className="label mb-1">Where it ran</h3>
-        <p className="text-sm text-soft">{Object.entries(sight.facts).map(([name, value]) => `${name} ${value}`).join(' · ') || 'not started'}</p>
-        {sight.source && <p className="mt-1 text-sm"><a href={evidenceUrl(sight.source)} className="underline decoration-faint underline-offset-2" target="_blank" rel="noreferrer">Source of the page at the failure</a></p>}
+        <p className="text-sm text-soft">
+          {Object.entries(sight.facts)
+            .map(([name, value]) => `${name} ${value}`)
+            .join(' · ') || 'not started'}
+        </p>
+        {sight.source && (
+          <p className="mt-1 text-sm">
+            <a
+              href={evidenceUrl(sight.source)}
+              className="underline decoration-faint underline-offset-2"
+              target="_blank"
+              rel="noreferrer"
+            >
+              Source of the page at the failure
+            </a>
+          </p>
+        )}
       </div>
     </section>
   )
@@ -53,9 +112,28 @@ export function Detail({ line, sight, good, onDraft }: Props) {
 function Difference({ expected, actual }: { expected: string; actual: string }) {
   const [head, tail] = commonEnds(expected, actual)
   const row = (name: string, text: string, look: string, strong: string) => (
-    <tr><th scope="row" className="w-[90px] py-1 pr-3 text-left text-sm font-normal text-soft">{name}</th><td className={`px-2 py-1 font-mono text-[13px] break-all ${look}`}>{text.slice(0, head)}<mark className={`bg-transparent font-bold text-inherit ${strong}`}>{text.slice(head, text.length - tail)}</mark>{text.slice(text.length - tail)}{text === '' && <span className="text-soft italic">empty</span>}</td></tr>
+    <tr>
+      <th scope="row" className="w-[90px] py-1 pr-3 text-left text-sm font-normal text-soft">
+        {name}
+      </th>
+      <td className={`px-2 py-1 font-mono text-[13px] break-all ${look}`}>
+        {text.slice(0, head)}
+        <mark className={`bg-transparent font-bold text-inherit ${strong}`}>
+          {text.slice(head, text.length - tail)}
+        </mark>
+        {text.slice(text.length - tail)}
+        {text === '' && <span className="text-soft italic">empty</span>}
+      </td>
+    </tr>
   )
-  return <table className="mt-3 w-full border-separate border-spacing-y-px"><tbody>{row('expected', expected, 'bg-passed-wash', 'underline decoration-passed decoration-2')}{row('actual', actual, 'bg-failed-wash', 'underline decoration-failed decoration-2')}</tbody></table>
+  return (
+    <table className="mt-3 w-full border-separate border-spacing-y-px">
+      <tbody>
+        {row('expected', expected, 'bg-passed-wash', 'underline decoration-passed decoration-2')}
+        {row('actual', actual, 'bg-failed-wash', 'underline decoration-failed decoration-2')}
+      </tbody>
+    </table>
+  )
 }
 
 function commonEnds(a: string, b: string): [head: number, tail: number] {

@@ -7,31 +7,99 @@ import { evidenceUrl } from '../base/Parts'
 const FRAMES = 14
 const FAILURES_DRAWN = 500
 
-const time = (ms: number) => `${String(Math.floor(ms / 60_000)).padStart(2, '0')}:${String(Math.floor(ms / 1000) % 60).padStart(2, '0')}`
+const time = (ms: number) =>
+  `${String(Math.floor(ms / 60_000)).padStart(2, '0')}:${String(Math.floor(ms / 1000) % 60).padStart(2, '0')}`
 
 /** The attempt on one line of time: screens, a tick a step, the failure where it was. */
-export function Filmstrip({ sight, selected, onSelect }: { sight: AttemptSight; selected: OutlineLine | undefined; onSelect(line: OutlineLine): void }) {
+export function Filmstrip({
+  sight,
+  selected,
+  onSelect,
+}: {
+  sight: AttemptSight
+  selected: OutlineLine | undefined
+  onSelect(line: OutlineLine): void
+}) {
   const reached = useMemo(() => sight.lines.filter((line) => line.startMs !== undefined), [sight.lines])
   const ticks = useMemo(() => apart(reached, sight.ms), [reached, sight.ms])
   const frames = useMemo(() => sample(reached, sight.ms), [reached, sight.ms])
-  const here = selected?.startMs === undefined ? -1 : Math.min(FRAMES - 1, Math.floor(((selected.startMs + (selected.ms ?? 0) / 2) / sight.ms) * FRAMES))
+  const here =
+    selected?.startMs === undefined
+      ? -1
+      : Math.min(FRAMES - 1, Math.floor(((selected.startMs + (selected.ms ?? 0) / 2) / sight.ms) * FRAMES))
   const percent = (ms: number) => Math.min(100, (ms / sight.ms) * 100)
-  const at = selected?.startMs === undefined ? undefined : selected.startMs + (selected.failing ? (selected.ms ?? 0) : 0)
+  const at =
+    selected?.startMs === undefined
+      ? undefined
+      : selected.startMs + (selected.failing ? (selected.ms ?? 0) : 0)
   return (
     <section aria-label="Filmstrip" className="shrink-0 border-t border-line bg-surface px-4 pt-1.5 pb-3">
-      <div className="flex justify-between text-[11px] text-soft"><span>00:00</span><span>{sight.video ? 'video, screens and log move together' : 'screens and log move together'}</span><span>{time(sight.ms)}</span></div>
-      <div className="mt-1 grid h-[52px] gap-1" style={{ gridTemplateColumns: `repeat(${FRAMES}, minmax(0, 1fr))` }}>
-        {frames.map((frame, i) => frame ? (
-          <button key={i} type="button" onClick={() => onSelect(frame.line)} aria-label={`Screen at ${time(frame.screen.atMs)}, ${frame.line.words.verb} ${frame.line.words.object}`} className={`overflow-hidden border ${i === here ? 'border-2 border-act' : 'border-line hover:border-faint'}`}>
-            <img src={evidenceUrl(frame.screen.hash)} alt="" loading="lazy" className="size-full object-cover object-top" />
-          </button>
-        ) : <span key={i} className="border border-dashed border-line" />)}
+      <div className="flex justify-between text-[11px] text-soft">
+        <span>00:00</span>
+        <span>{sight.video ? 'video, screens and log move together' : 'screens and log move together'}</span>
+        <span>{time(sight.ms)}</span>
+      </div>
+      <div
+        className="mt-1 grid h-[52px] gap-1"
+        style={{ gridTemplateColumns: `repeat(${FRAMES}, minmax(0, 1fr))` }}
+      >
+        {frames.map((frame, i) =>
+          frame ? (
+            <button
+              key={i}
+              type="button"
+              onClick={() => onSelect(frame.line)}
+              aria-label={`Screen at ${time(frame.screen.atMs)}, ${frame.line.words.verb} ${frame.line.words.object}`}
+              className={`overflow-hidden border ${i === here ? 'border-2 border-act' : 'border-line hover:border-faint'}`}
+            >
+              <img
+                src={evidenceUrl(frame.screen.hash)}
+                alt=""
+                loading="lazy"
+                className="size-full object-cover object-top"
+              />
+            </button>
+          ) : (
+            <span key={i} className="border border-dashed border-line" />
+          ),
+        )}
       </div>
       <div className="relative mt-2 h-[18px]">
         <div className="absolute top-[7px] h-1 w-full rounded bg-line" />
-        {ticks.map((line) => <button key={line.path} type="button" tabIndex={-1} aria-hidden onClick={() => onSelect(line)} title={`${line.words.verb} ${line.words.object}`} className={`absolute top-[3px] h-3 w-[3px] -translate-x-px ${line.failing ? 'hidden' : 'bg-faint hover:bg-ink'}`} style={{ left: `${percent(line.startMs!)}%` }} />)}
-        {reached.filter((line) => line.failing).slice(0, FAILURES_DRAWN).map((line) => <button key={line.path} type="button" tabIndex={-1} aria-hidden onClick={() => onSelect(line)} title={line.failure?.message} className="absolute top-[3px] size-[11px] -translate-x-1/2 rotate-45 bg-failed" style={{ left: `${percent(line.startMs! + (line.ms ?? 0))}%` }} />)}
-        {at !== undefined && <span aria-hidden className="absolute top-[-4px] h-[26px] w-0.5 -translate-x-px bg-act" style={{ left: `${percent(at)}%` }} />}
+        {ticks.map((line) => (
+          <button
+            key={line.path}
+            type="button"
+            tabIndex={-1}
+            aria-hidden
+            onClick={() => onSelect(line)}
+            title={`${line.words.verb} ${line.words.object}`}
+            className={`absolute top-[3px] h-3 w-[3px] -translate-x-px ${line.failing ? 'hidden' : 'bg-faint hover:bg-ink'}`}
+            style={{ left: `${percent(line.startMs!)}%` }}
+          />
+        ))}
+        {reached
+          .filter((line) => line.failing)
+          .slice(0, FAILURES_DRAWN)
+          .map((line) => (
+            <button
+              key={line.path}
+              type="button"
+              tabIndex={-1}
+              aria-hidden
+              onClick={() => onSelect(line)}
+              title={line.failure?.message}
+              className="absolute top-[3px] size-[11px] -translate-x-1/2 rotate-45 bg-failed"
+              style={{ left: `${percent(line.startMs! + (line.ms ?? 0))}%` }}
+            />
+          ))}
+        {at !== undefined && (
+          <span
+            aria-hidden
+            className="absolute top-[-4px] h-[26px] w-0.5 -translate-x-px bg-act"
+            style={{ left: `${percent(at)}%` }}
+          />
+        )}
       </div>
     </section>
   )
@@ -51,6 +119,15 @@ type Frame = { screen: Screen; line: OutlineLine }
 
 /** For each even stretch of time the screen that stood at its middle. */
 function sample(lines: OutlineLine[], ms: number): (Frame | undefined)[] {
-  const all = lines.flatMap((line): Frame[] => [line.before, line.after].filter((screen): screen is Screen => screen !== undefined).map((screen) => ({ screen, line }))).sort((a, b) => a.screen.atMs - b.screen.atMs)
-  return Array.from({ length: FRAMES }, (_, i) => all.findLast(({ screen }) => screen.atMs <= ((i + 0.5) * ms) / FRAMES) ?? all[0])
+  const all = lines
+    .flatMap((line): Frame[] =>
+      [line.before, line.after]
+        .filter((screen): screen is Screen => screen !== undefined)
+        .map((screen) => ({ screen, line })),
+    )
+    .sort((a, b) => a.screen.atMs - b.screen.atMs)
+  return Array.from(
+    { length: FRAMES },
+    (_, i) => all.findLast(({ screen }) => screen.atMs <= ((i + 0.5) * ms) / FRAMES) ?? all[0],
+  )
 }

@@ -5,14 +5,26 @@ import type { OutlineLine } from '@/core/execution'
 import { Button, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
 
-type Props = { lines: OutlineLine[]; selected: string | undefined; fold: boolean; onFold(fold: boolean): void; onSelect(line: OutlineLine): void; position?: { index: number; of: number } }
+type Props = {
+  lines: OutlineLine[]
+  selected: string | undefined
+  fold: boolean
+  onFold(fold: boolean): void
+  onSelect(line: OutlineLine): void
+  position?: { index: number; of: number }
+}
 const LINE_PX = 27
 
 /** The outline of what happened; a bar at the left edge leads to each failure. */
 export function Lines({ lines, selected, fold, onFold, onSelect, position }: Props) {
   const shown = useMemo(() => (fold ? lines.filter((line) => line.onTheWay) : lines), [lines, fold])
   const scroller = useRef<HTMLDivElement>(null)
-  const virtual = useVirtualizer({ count: shown.length, getScrollElement: () => scroller.current, estimateSize: () => LINE_PX, overscan: 15 })
+  const virtual = useVirtualizer({
+    count: shown.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => LINE_PX,
+    overscan: 15,
+  })
   const index = shown.findIndex(({ path }) => path === selected)
   useEffect(() => {
     if (index >= 0) virtual.scrollToIndex(index, { align: 'auto' })
@@ -26,11 +38,28 @@ export function Lines({ lines, selected, fold, onFold, onSelect, position }: Pro
   return (
     <section aria-label="Outline" className="flex min-h-0 flex-col border-r border-line bg-surface">
       <div className="flex items-center gap-2 border-b border-line px-4 py-1.5">
-        <Button onClick={() => onFold(!fold)} aria-pressed={fold} disabled={!lines.some(({ onTheWay }) => onTheWay)} className={fold ? '!border-act' : ''}>Only the way to failures</Button>
-        {position && <span className="ml-auto flex items-center gap-1 text-xs text-soft" title="Failures of this run">{position.index} of {position.of} <Key>,</Key><Key>.</Key></span>}
+        <Button
+          onClick={() => onFold(!fold)}
+          aria-pressed={fold}
+          disabled={!lines.some(({ onTheWay }) => onTheWay)}
+          className={fold ? '!border-act' : ''}
+        >
+          Only the way to failures
+        </Button>
+        {position && (
+          <span className="ml-auto flex items-center gap-1 text-xs text-soft" title="Failures of this run">
+            {position.index} of {position.of} <Key>,</Key>
+            <Key>.</Key>
+          </span>
+        )}
       </div>
       <div
-        ref={scroller} role="listbox" aria-label="Steps" tabIndex={0} aria-activedescendant={index >= 0 ? `line-${selected}` : undefined} className="min-h-0 flex-1 overflow-auto focus-visible:-outline-offset-2"
+        ref={scroller}
+        role="listbox"
+        aria-label="Steps"
+        tabIndex={0}
+        aria-activedescendant={index >= 0 ? `line-${selected}` : undefined}
+        className="min-h-0 flex-1 overflow-auto focus-visible:-outline-offset-2"
         onKeyDown={(event) => {
           if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return
           event.preventDefault()
@@ -42,14 +71,28 @@ export function Lines({ lines, selected, fold, onFold, onSelect, position }: Pro
             const line = shown[i]!
             return (
               <div
-                key={line.path} id={`line-${line.path}`} role="option" aria-selected={line.path === selected} data-path={line.path} data-state={line.mark} onClick={() => onSelect(line)}
-                className={`absolute right-0 left-0 flex items-center gap-2 pr-4 text-sm ${line.path === selected ? 'bg-act-wash' : 'hover:bg-act-wash/60'}`} style={{ top: start, height: LINE_PX, paddingLeft: 16 + line.depth * 16 }}
+                key={line.path}
+                id={`line-${line.path}`}
+                role="option"
+                aria-selected={line.path === selected}
+                data-path={line.path}
+                data-state={line.mark}
+                onClick={() => onSelect(line)}
+                className={`absolute right-0 left-0 flex items-center gap-2 pr-4 text-sm ${line.path === selected ? 'bg-act-wash' : 'hover:bg-act-wash/60'}`}
+                style={{ top: start, height: LINE_PX, paddingLeft: 16 + line.depth * 16 }}
               >
-                {!line.onTheWay && (line.recovery || line.path.includes('!')) && <span aria-hidden className="absolute inset-y-0 left-0 w-1 bg-recovered" />}
+                {!line.onTheWay && (line.recovery || line.path.includes('!')) && (
+                  <span aria-hidden className="absolute inset-y-0 left-0 w-1 bg-recovered" />
+                )}
                 {line.onTheWay && <span aria-hidden className="absolute inset-y-0 left-0 w-1 bg-failed" />}
-                <Mark mark={line.mark} size={10} silent /><span className="sr-only">{MARK_WORDS[line.mark]}</span>
+                <Mark mark={line.mark} size={10} silent />
+                <span className="sr-only">{MARK_WORDS[line.mark]}</span>
                 <Words line={line} />
-                {line.ms !== undefined && line.mark !== 'skipped' && <span className="shrink-0 font-mono text-[11px] text-soft">{(line.ms / 1000).toFixed(1)} s</span>}
+                {line.ms !== undefined && line.mark !== 'skipped' && (
+                  <span className="shrink-0 font-mono text-[11px] text-soft">
+                    {(line.ms / 1000).toFixed(1)} s
+                  </span>
+                )}
               </div>
             )
           })}
@@ -62,5 +105,12 @@ export function Lines({ lines, selected, fold, onFold, onSelect, position }: Pro
 function Words({ line }: { line: OutlineLine }) {
   const { verb, object, detail } = line.words
   const reached = line.mark !== 'skipped' && line.mark !== 'waiting'
-  return <span className={`min-w-0 flex-1 truncate ${line.failing ? 'font-semibold' : ''} ${reached ? '' : 'text-soft'}`}>{[line.path.startsWith('undo') && line.depth === 0 && 'undo:', verb, object].filter(Boolean).join(' ')}{detail && <span className="text-soft"> {detail}</span>}</span>
+  return (
+    <span
+      className={`min-w-0 flex-1 truncate ${line.failing ? 'font-semibold' : ''} ${reached ? '' : 'text-soft'}`}
+    >
+      {[line.path.startsWith('undo') && line.depth === 0 && 'undo:', verb, object].filter(Boolean).join(' ')}
+      {detail && <span className="text-soft"> {detail}</span>}
+    </span>
+  )
 }

@@ -20,15 +20,36 @@ import { MOMENTS, ScreenPane, shownScreen } from './ScreenPane'
 
 /** One attempt, straight at its failure. */
 export function ReaderView({ initial }: { initial: AttemptSight }) {
-  const { data = initial } = useSight<AttemptSight>(`/api/attempts/${initial.id}`, [`attempt:${initial.id}`], initial)
-  const [at, setAt] = useQueryStates({ step: parseAsString, moment: parseAsStringLiteral(MOMENTS).withDefault('this'), draft: parseAsString, fold: parseAsBoolean.withDefault(false) }, { history: 'replace' })
+  const { data = initial } = useSight<AttemptSight>(
+    `/api/attempts/${initial.id}`,
+    [`attempt:${initial.id}`],
+    initial,
+  )
+  const [at, setAt] = useQueryStates(
+    {
+      step: parseAsString,
+      moment: parseAsStringLiteral(MOMENTS).withDefault('this'),
+      draft: parseAsString,
+      fold: parseAsBoolean.withDefault(false),
+    },
+    { history: 'replace' },
+  )
   const { may } = useFrame()
   const router = useRouter()
   const [large, setLarge] = useState(false)
   const failing = useMemo(() => data.lines.filter((line) => line.failing), [data.lines])
-  const line = data.lines.find(({ path }) => path === at.step) ?? failing[0] ?? data.lines.find(({ recovery }) => recovery === 'put-right') ?? data.lines.findLast(({ mark }) => mark === 'running') ?? data.lines[0]
+  const line =
+    data.lines.find(({ path }) => path === at.step) ??
+    failing[0] ??
+    data.lines.find(({ recovery }) => recovery === 'put-right') ??
+    data.lines.findLast(({ mark }) => mark === 'running') ??
+    data.lines[0]
   const select = useCallback((next: OutlineLine) => void setAt({ step: next.path }), [setAt])
-  const good = useSight<AttemptSight>(`/api/attempts/${data.lastGood?.attemptId ?? data.id}`, [], data.lastGood ? undefined : data)
+  const good = useSight<AttemptSight>(
+    `/api/attempts/${data.lastGood?.attemptId ?? data.id}`,
+    [],
+    data.lastGood ? undefined : data,
+  )
   const goodData = data.lastGood ? good.data : undefined
 
   /** First within this attempt, then on to the next failing case of the run. */
@@ -41,17 +62,34 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
     if (next) router.push(`/attempts/${next}`)
   }
   const nextMoment = () => {
-    const offered = MOMENTS.filter((moment) => (moment !== 'good' || data.lastGood) && (moment !== 'video' || data.video))
+    const offered = MOMENTS.filter(
+      (moment) => (moment !== 'good' || data.lastGood) && (moment !== 'video' || data.video),
+    )
     void setAt({ moment: offered[(offered.indexOf(at.moment) + 1) % offered.length]! })
   }
   const screen = line && shownScreen(data, line, at.moment === 'earlier' ? 'earlier' : 'this')
   const canDraft = failing.length > 0 && may('tester')
   useKeys([
-    { key: '.', what: 'next failure, in this attempt or the run', off: data.failures.length === 0 && failing.length === 0, run: () => walk(1) },
-    { key: ',', what: 'previous failure', off: data.failures.length === 0 && failing.length === 0, run: () => walk(-1) },
+    {
+      key: '.',
+      what: 'next failure, in this attempt or the run',
+      off: data.failures.length === 0 && failing.length === 0,
+      run: () => walk(1),
+    },
+    {
+      key: ',',
+      what: 'previous failure',
+      off: data.failures.length === 0 && failing.length === 0,
+      run: () => walk(-1),
+    },
     { key: 'e', what: 'the screen large', off: !screen, run: () => setLarge(true) },
     { key: 'b', what: 'walk the ways to compare', run: nextMoment },
-    { key: 'g', what: 'open the last good run', off: !data.lastGood, run: () => router.push(`/attempts/${data.lastGood!.attemptId}?step=${line?.path ?? ''}`) },
+    {
+      key: 'g',
+      what: 'open the last good run',
+      off: !data.lastGood,
+      run: () => router.push(`/attempts/${data.lastGood!.attemptId}?step=${line?.path ?? ''}`),
+    },
     { key: 'd', what: 'draft a defect', off: !canDraft, run: () => void setAt({ draft: '1' }) },
     { key: 'f', what: 'only the way to failures, or all', run: () => void setAt({ fold: !at.fold }) },
   ])
@@ -59,30 +97,125 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
 
   return (
     <>
-      <TitleLine title={data.title} facts={<><Link href={`/runs/${data.runId}`} className="underline decoration-faint underline-offset-2 hover:text-ink">{data.runTitle}</Link>, build {data.build} · {data.environment.title}{data.role !== '' && ` · as ${data.role}`}{data.row && ` · row ${data.row.index} of ${data.row.of}`} · agent {data.agent} {data.environment.simulated && <Simulated />}</>}>
-        {data.defects.map((defect) => <Link key={defect.id} href={`/defects?id=${defect.id}`} className="chip hover:border-faint">{defect.number ?? (defect.state === 'draft' ? 'defect draft' : 'defect to send')}</Link>)}
-        {data.dropped.length > 0 && <span className="chip first-letter:uppercase" title="Deleted when its time was over: the rotation or Settings say how long. The log itself is kept.">{data.dropped.map((kind) => DROPPED_WORDS[kind]).join(', ')} no longer kept</span>}
-        {data.lateResult && <span className="chip" title="Its lease had run out, so the case run had been given to others. What the agent said then counts for nothing.">its agent came back too late, with “{data.lateResult}”: refused</span>}
+      <TitleLine
+        title={data.title}
+        facts={
+          <>
+            <Link
+              href={`/runs/${data.runId}`}
+              className="underline decoration-faint underline-offset-2 hover:text-ink"
+            >
+              {data.runTitle}
+            </Link>
+            , build {data.build} · {data.environment.title}
+            {data.role !== '' && ` · as ${data.role}`}
+            {data.row && ` · row ${data.row.index} of ${data.row.of}`} · agent {data.agent}{' '}
+            {data.environment.simulated && <Simulated />}
+          </>
+        }
+      >
+        {data.defects.map((defect) => (
+          <Link key={defect.id} href={`/defects?id=${defect.id}`} className="chip hover:border-faint">
+            {defect.number ?? (defect.state === 'draft' ? 'defect draft' : 'defect to send')}
+          </Link>
+        ))}
+        {data.dropped.length > 0 && (
+          <span
+            className="chip first-letter:uppercase"
+            title="Deleted when its time was over: the rotation or Settings say how long. The log itself is kept."
+          >
+            {data.dropped.map((kind) => DROPPED_WORDS[kind]).join(', ')} no longer kept
+          </span>
+        )}
+        {data.lateResult && (
+          <span
+            className="chip"
+            title="Its lease had run out, so the case run had been given to others. What the agent said then counts for nothing."
+          >
+            its agent came back too late, with “{data.lateResult}”: refused
+          </span>
+        )}
         <nav aria-label="Attempts" className="flex items-center gap-2">
           {data.attempts.map((attempt, i) => (
             <span key={attempt.id} className="flex items-center gap-2">
-              {i > 0 && <span aria-hidden className="text-faint">{attempt.number === data.attempts[i - 1]!.number ? 'with' : '→'}</span>}
-              <Link href={`/attempts/${attempt.id}`} aria-current={attempt.id === data.id ? 'page' : undefined} className={`flex items-center gap-1.5 text-sm ${attempt.id === data.id ? 'font-semibold' : 'text-soft hover:text-ink'}`}><Mark mark={attempt.mark} />{attempt.role !== '' && <b className="font-medium">{attempt.role}</b>}{attempt.kind === 'agent' && attempt.mark === 'errored' ? 'agent lost' : data.attempts.filter((other) => other.role === attempt.role).length === 1 ? (attempt.role === '' ? MARK_WORDS[attempt.mark] : '') : ordinal(attempt.number)}</Link>
+              {i > 0 && (
+                <span aria-hidden className="text-faint">
+                  {attempt.number === data.attempts[i - 1]!.number ? 'with' : '→'}
+                </span>
+              )}
+              <Link
+                href={`/attempts/${attempt.id}`}
+                aria-current={attempt.id === data.id ? 'page' : undefined}
+                className={`flex items-center gap-1.5 text-sm ${attempt.id === data.id ? 'font-semibold' : 'text-soft hover:text-ink'}`}
+              >
+                <Mark mark={attempt.mark} />
+                {attempt.role !== '' && <b className="font-medium">{attempt.role}</b>}
+                {attempt.kind === 'agent' && attempt.mark === 'errored'
+                  ? 'agent lost'
+                  : data.attempts.filter((other) => other.role === attempt.role).length === 1
+                    ? attempt.role === ''
+                      ? MARK_WORDS[attempt.mark]
+                      : ''
+                    : ordinal(attempt.number)}
+              </Link>
             </span>
           ))}
         </nav>
       </TitleLine>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(280px,27%)_minmax(320px,1fr)_minmax(380px,36%)]">
-        <Lines lines={data.lines} selected={line?.path} fold={at.fold} onFold={(fold) => void setAt({ fold })} onSelect={select} position={position < 0 ? undefined : { index: position + 1, of: data.failures.length }} />
-        {line && <Detail line={line} sight={data} good={goodData} onDraft={canDraft ? () => void setAt({ draft: '1' }) : undefined} />}
-        {line && <ScreenPane covered={at.draft !== null} line={line} sight={data} good={goodData} moment={at.moment} onMoment={(moment) => void setAt({ moment })} onLarge={() => setLarge(true)} onTime={select} />}
+        <Lines
+          lines={data.lines}
+          selected={line?.path}
+          fold={at.fold}
+          onFold={(fold) => void setAt({ fold })}
+          onSelect={select}
+          position={position < 0 ? undefined : { index: position + 1, of: data.failures.length }}
+        />
+        {line && (
+          <Detail
+            line={line}
+            sight={data}
+            good={goodData}
+            onDraft={canDraft ? () => void setAt({ draft: '1' }) : undefined}
+          />
+        )}
+        {line && (
+          <ScreenPane
+            covered={at.draft !== null}
+            line={line}
+            sight={data}
+            good={goodData}
+            moment={at.moment}
+            onMoment={(moment) => void setAt({ moment })}
+            onLarge={() => setLarge(true)}
+            onTime={select}
+          />
+        )}
       </div>
       <Filmstrip sight={data} selected={line} onSelect={select} />
-      <Dialog open={large && screen !== undefined} onClose={() => setLarge(false)} title={line ? `Screen: ${line.words.verb} ${line.words.object}` : 'Screen'} wide>{screen && <img src={evidenceUrl(screen.hash)} alt="The screen at this step" className="mx-auto max-h-[68vh] border border-line" />}</Dialog>
+      <Dialog
+        open={large && screen !== undefined}
+        onClose={() => setLarge(false)}
+        title={line ? `Screen: ${line.words.verb} ${line.words.object}` : 'Screen'}
+        wide
+      >
+        {screen && (
+          <img
+            src={evidenceUrl(screen.hash)}
+            alt="The screen at this step"
+            className="mx-auto max-h-[68vh] border border-line"
+          />
+        )}
+      </Dialog>
       {at.draft && <DraftDialog attemptId={data.id} onClose={() => void setAt({ draft: null })} />}
     </>
   )
 }
 
-const DROPPED_WORDS: Record<EvidenceKind, string> = { screens: 'screens', video: 'video', console: 'console', network: 'requests' }
+const DROPPED_WORDS: Record<EvidenceKind, string> = {
+  screens: 'screens',
+  video: 'video',
+  console: 'console',
+  network: 'requests',
+}
 const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n - 1] ?? `number ${n}`

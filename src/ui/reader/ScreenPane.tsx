@@ -7,36 +7,104 @@ import { evidenceUrl } from '../base/Parts'
 
 export const MOMENTS = ['this', 'earlier', 'good', 'video'] as const
 export type Moment = (typeof MOMENTS)[number]
-const TITLES: Record<Moment, string> = { this: 'This moment', earlier: 'A moment earlier', good: 'Last good', video: 'Video' }
+const TITLES: Record<Moment, string> = {
+  this: 'This moment',
+  earlier: 'A moment earlier',
+  good: 'Last good',
+  video: 'Video',
+}
 
 /** The screen of a step; a step without its own (a call, a block) shows the newest before it ended. */
-export function shownScreen({ lines }: AttemptSight, line: OutlineLine, which: 'this' | 'earlier'): ScreenFacts | undefined {
-  const own = which === 'this' ? (line.after ?? line.before) : line.before && line.before.hash !== line.after?.hash ? line.before : undefined
+export function shownScreen(
+  { lines }: AttemptSight,
+  line: OutlineLine,
+  which: 'this' | 'earlier',
+): ScreenFacts | undefined {
+  const own =
+    which === 'this'
+      ? (line.after ?? line.before)
+      : line.before && line.before.hash !== line.after?.hash
+        ? line.before
+        : undefined
   if (own) return own
   const until = which === 'this' ? (line.startMs ?? 0) + (line.ms ?? 0) : (line.startMs ?? 0)
   const skip = which === 'earlier' ? (line.after ?? line.before)?.hash : undefined
-  const all = lines.flatMap(({ before, after }) => [before, after]).filter((screen): screen is ScreenFacts => screen !== undefined && screen.atMs <= until && screen.hash !== skip)
+  const all = lines
+    .flatMap(({ before, after }) => [before, after])
+    .filter(
+      (screen): screen is ScreenFacts => screen !== undefined && screen.atMs <= until && screen.hash !== skip,
+    )
   return all.sort((a, b) => a.atMs - b.atMs).at(-1)
 }
 
-type Props = { /** A dialog is over it. */ covered: boolean; line: OutlineLine; sight: AttemptSight; good: AttemptSight | undefined; moment: Moment; onMoment(moment: Moment): void; onLarge(): void; onTime(line: OutlineLine): void }
+type Props = {
+  /** A dialog is over it. */ covered: boolean
+  line: OutlineLine
+  sight: AttemptSight
+  good: AttemptSight | undefined
+  moment: Moment
+  onMoment(moment: Moment): void
+  onLarge(): void
+  onTime(line: OutlineLine): void
+}
 
 export function ScreenPane({ covered, line, sight, good, moment, onMoment, onLarge, onTime }: Props) {
   const goodLine = good?.lines.find(({ path }) => path === line.path)
-  const offered = MOMENTS.filter((name) => (name !== 'good' || sight.lastGood) && (name !== 'video' || sight.video))
-  const screen = moment === 'good' ? goodLine && good && shownScreen(good, goodLine, 'this') : shownScreen(sight, line, moment === 'earlier' ? 'earlier' : 'this')
+  const offered = MOMENTS.filter(
+    (name) => (name !== 'good' || sight.lastGood) && (name !== 'video' || sight.video),
+  )
+  const screen =
+    moment === 'good'
+      ? goodLine && good && shownScreen(good, goodLine, 'this')
+      : shownScreen(sight, line, moment === 'earlier' ? 'earlier' : 'this')
   const source = moment === 'good' ? good : sight
   const box = moment === 'good' ? goodLine?.box : line.box
   return (
     <section aria-label="Screen" className="flex min-h-0 flex-col overflow-auto py-2 pr-[18px] pl-2">
       <div className="flex items-center">
-        <div role="tablist" aria-label="Which screen" className="flex gap-1">{offered.map((name) => <button key={name} type="button" role="tab" aria-selected={name === moment} onClick={() => onMoment(name)} className={`border-b-2 px-2 py-1 text-sm whitespace-nowrap ${name === moment ? 'border-act font-semibold' : 'border-transparent text-soft hover:text-ink'}`}>{TITLES[name]}</button>)}</div>
-        <button type="button" onClick={onLarge} disabled={!screen} className="ml-auto flex items-center gap-1 text-xs text-soft hover:text-ink"><Key>e</Key> large</button>
+        <div role="tablist" aria-label="Which screen" className="flex gap-1">
+          {offered.map((name) => (
+            <button
+              key={name}
+              type="button"
+              role="tab"
+              aria-selected={name === moment}
+              onClick={() => onMoment(name)}
+              className={`border-b-2 px-2 py-1 text-sm whitespace-nowrap ${name === moment ? 'border-act font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
+            >
+              {TITLES[name]}
+            </button>
+          ))}
+        </div>
+        <button
+          type="button"
+          onClick={onLarge}
+          disabled={!screen}
+          className="ml-auto flex items-center gap-1 text-xs text-soft hover:text-ink"
+        >
+          <Key>e</Key> large
+        </button>
       </div>
       <div className="mt-2 min-h-0">
-        {moment === 'video' && sight.video ? <Video covered={covered} sight={sight} line={line} onTime={onTime} />
-          : screen && source ? <Framed screen={screen} box={box} failing={line.failing && moment === 'this'} environment={source.environment} onLarge={onLarge} />
-          : <p className="rounded-oak border border-dashed border-line p-6 text-sm text-soft">{moment === 'good' && !good ? 'Reading the last good run.' : line.startMs === undefined ? 'This step was not reached, so there is no screen of it.' : 'There is no screen of this moment.'}</p>}
+        {moment === 'video' && sight.video ? (
+          <Video covered={covered} sight={sight} line={line} onTime={onTime} />
+        ) : screen && source ? (
+          <Framed
+            screen={screen}
+            box={box}
+            failing={line.failing && moment === 'this'}
+            environment={source.environment}
+            onLarge={onLarge}
+          />
+        ) : (
+          <p className="rounded-oak border border-dashed border-line p-6 text-sm text-soft">
+            {moment === 'good' && !good
+              ? 'Reading the last good run.'
+              : line.startMs === undefined
+                ? 'This step was not reached, so there is no screen of it.'
+                : 'There is no screen of this moment.'}
+          </p>
+        )}
       </div>
       <p className="mt-1.5 text-xs text-soft">{caption(sight, moment)}</p>
     </section>
@@ -45,16 +113,58 @@ export function ScreenPane({ covered, line, sight, good, moment, onMoment, onLar
 
 function caption(sight: AttemptSight, moment: Moment): string {
   if (moment === 'good' && sight.lastGood) return `${sight.lastGood.runTitle}, build ${sight.lastGood.build}`
-  if (sight.environment.simulated) return 'Simulated agent: the page is real, drawn by Chromium at this screen size; references are left out. It records no video.'
+  if (sight.environment.simulated)
+    return 'Simulated agent: the page is real, drawn by Chromium at this screen size; references are left out. It records no video.'
   return sight.video ? '' : 'No video of this attempt.'
 }
 
-function Framed({ screen, box, failing, environment, onLarge }: { screen: ScreenFacts; box: OutlineLine['box']; failing: boolean; environment: AttemptSight['environment']; onLarge(): void }) {
+function Framed({
+  screen,
+  box,
+  failing,
+  environment,
+  onLarge,
+}: {
+  screen: ScreenFacts
+  box: OutlineLine['box']
+  failing: boolean
+  environment: AttemptSight['environment']
+  onLarge(): void
+}) {
   const narrow = environment.height > environment.width
   return (
-    <button type="button" onClick={onLarge} aria-label="The screen, large" className={`relative block border border-line ${narrow ? 'mx-auto' : 'w-full'}`} style={narrow ? { height: 'min(440px, 56vh)', aspectRatio: `${environment.width} / ${environment.height}` } : { aspectRatio: `${environment.width} / ${environment.height}` }}>
-      <img key={screen.hash} src={evidenceUrl(screen.hash)} alt="The screen at this step" className="absolute inset-0 size-full" data-evidence="screen" />
-      {box && <span aria-hidden className={`absolute border-[3px] ${failing ? 'border-failed' : 'border-act'}`} style={{ left: `${(box.x / screen.width) * 100}%`, top: `${(box.y / screen.height) * 100}%`, width: `${(box.w / screen.width) * 100}%`, height: `${(box.h / screen.height) * 100}%`, margin: -3, boxSizing: 'content-box' }} />}
+    <button
+      type="button"
+      onClick={onLarge}
+      aria-label="The screen, large"
+      className={`relative block border border-line ${narrow ? 'mx-auto' : 'w-full'}`}
+      style={
+        narrow
+          ? { height: 'min(440px, 56vh)', aspectRatio: `${environment.width} / ${environment.height}` }
+          : { aspectRatio: `${environment.width} / ${environment.height}` }
+      }
+    >
+      <img
+        key={screen.hash}
+        src={evidenceUrl(screen.hash)}
+        alt="The screen at this step"
+        className="absolute inset-0 size-full"
+        data-evidence="screen"
+      />
+      {box && (
+        <span
+          aria-hidden
+          className={`absolute border-[3px] ${failing ? 'border-failed' : 'border-act'}`}
+          style={{
+            left: `${(box.x / screen.width) * 100}%`,
+            top: `${(box.y / screen.height) * 100}%`,
+            width: `${(box.w / screen.width) * 100}%`,
+            height: `${(box.h / screen.height) * 100}%`,
+            margin: -3,
+            boxSizing: 'content-box',
+          }}
+        />
+      )}
     </button>
   )
 }
@@ -63,12 +173,23 @@ const LEAD_S = 0.3
 /** A failure is seen at the end of its step, everything else at its start. */
 const momentOf = (line: OutlineLine) => (line.startMs ?? 0) + (line.failing ? (line.ms ?? 0) : 0)
 /** A video at the second of the selected step; while it plays, the selection follows it. */
-function Video({ sight, line, covered, onTime }: { sight: AttemptSight; line: OutlineLine; covered: boolean; onTime(line: OutlineLine): void }) {
+function Video({
+  sight,
+  line,
+  covered,
+  onTime,
+}: {
+  sight: AttemptSight
+  line: OutlineLine
+  covered: boolean
+  onTime(line: OutlineLine): void
+}) {
   const player = useRef<HTMLVideoElement>(null)
   const video = sight.video!
   const seek = () => {
     const element = player.current
-    if (element && element.paused && line.startMs !== undefined) element.currentTime = Math.max(0, (momentOf(line) - video.startMs) / 1000 - LEAD_S)
+    if (element && element.paused && line.startMs !== undefined)
+      element.currentTime = Math.max(0, (momentOf(line) - video.startMs) / 1000 - LEAD_S)
   }
   // Seeking belongs to the selected line, not to every drawing.
   // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -84,5 +205,18 @@ function Video({ sight, line, covered, onTime }: { sight: AttemptSight; line: Ou
     const current = sight.lines.findLast((other) => other.startMs !== undefined && other.startMs <= now)
     if (current && current.path !== line.path) onTime(current)
   }
-  return <video ref={player} controls muted preload="auto" src={evidenceUrl(video.hash)} onLoadedMetadata={seek} onTimeUpdate={follow} aria-label="Video of the attempt" className="w-full border border-line bg-black" style={{ maxHeight: '56vh' }} />
+  return (
+    <video
+      ref={player}
+      controls
+      muted
+      preload="auto"
+      src={evidenceUrl(video.hash)}
+      onLoadedMetadata={seek}
+      onTimeUpdate={follow}
+      aria-label="Video of the attempt"
+      className="w-full border border-line bg-black"
+      style={{ maxHeight: '56vh' }}
+    />
+  )
 }

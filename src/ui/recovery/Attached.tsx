@@ -20,21 +20,55 @@ export function Attached({ line, sight }: { line: PolicyLine; sight: RecoverySig
   const [asked, setAsked] = useState<boolean>()
   const setWorkspace = (policy: string | null) => {
     setAsked(policy !== null)
-    return api('/api/recovery', { method: 'PUT', body: { policy } }).then(() => toast(policy ? `“${line.title}” counts for every run that begins from now on` : 'It counts where it is named'), (error: ApiProblem) => {
-      setAsked(undefined)
-      toast.error(error.message)
-    })
+    return api('/api/recovery', { method: 'PUT', body: { policy } }).then(
+      () =>
+        toast(
+          policy
+            ? `“${line.title}” counts for every run that begins from now on`
+            : 'It counts where it is named',
+        ),
+      (error: ApiProblem) => {
+        setAsked(undefined)
+        toast.error(error.message)
+      },
+    )
   }
   return (
     <div className="p-4 text-sm">
       <h3 className="label mb-1">Named by</h3>
-      {line.attached.length === 0 ? <p className="text-soft">Nothing yet. A case, a suite or a rotation names it with <code className="font-mono text-xs">policy: {line.key}</code>; rotations under <i>If it fails</i>.</p> : (
-        <ul className="divide-y divide-line border-b border-line">{line.attached.map(({ kind, key, title }) => <li key={kind + key} className="flex gap-2 py-1.5"><Link href={benchPath(kind, key)} className="min-w-0 flex-1 truncate hover:underline">{title}</Link><span className="text-soft">{kind}</span></li>)}</ul>
+      {line.attached.length === 0 ? (
+        <p className="text-soft">
+          Nothing yet. A case, a suite or a rotation names it with{' '}
+          <code className="font-mono text-xs">policy: {line.key}</code>; rotations under <i>If it fails</i>.
+        </p>
+      ) : (
+        <ul className="divide-y divide-line border-b border-line">
+          {line.attached.map(({ kind, key, title }) => (
+            <li key={kind + key} className="flex gap-2 py-1.5">
+              <Link href={benchPath(kind, key)} className="min-w-0 flex-1 truncate hover:underline">
+                {title}
+              </Link>
+              <span className="text-soft">{kind}</span>
+            </li>
+          ))}
+        </ul>
       )}
-      <label className="mt-3 flex items-center gap-2"><input type="checkbox" checked={asked ?? line.workspace} disabled={!may('coordinator')} onChange={({ target }) => void setWorkspace(target.checked ? line.key : null)} />It counts for everything, after what is nearer</label>
-      <p className="mt-1 text-xs text-soft">The nearest comes first: the case’s, its suites’ from the inside out, the rotation’s, this one.</p>
+      <label className="mt-3 flex items-center gap-2">
+        <input
+          type="checkbox"
+          checked={asked ?? line.workspace}
+          disabled={!may('coordinator')}
+          onChange={({ target }) => void setWorkspace(target.checked ? line.key : null)}
+        />
+        It counts for everything, after what is nearer
+      </label>
+      <p className="mt-1 text-xs text-soft">
+        The nearest comes first: the case’s, its suites’ from the inside out, the rotation’s, this one.
+      </p>
       <h3 className="label mt-5 mb-1">In quarantine</h3>
-      <p className="text-xs text-soft">These cases are run and seen; their failures fail no run as long as it lasts.</p>
+      <p className="text-xs text-soft">
+        These cases are run and seen; their failures fail no run as long as it lasts.
+      </p>
       <Quarantined sight={sight} />
     </div>
   )
@@ -49,19 +83,80 @@ function Quarantined({ sight: { quarantined, cases } }: { sight: RecoverySight }
     setCaseKey('')
     setBecause('')
   })
-  const end = (key: string, title: string) => api(`/api/quarantines/${key}`, { method: 'DELETE' }).then(() => toast(`${title} counts again from the next run on`), (error: ApiProblem) => toast.error(error.message))
+  const end = (key: string, title: string) =>
+    api(`/api/quarantines/${key}`, { method: 'DELETE' }).then(
+      () => toast(`${title} counts again from the next run on`),
+      (error: ApiProblem) => toast.error(error.message),
+    )
   return (
     <>
       <ul className="mt-1 divide-y divide-line">
         {quarantined.map((one) => (
-          <li key={one.caseKey} className="py-1.5"><div className="flex gap-2"><Link href={benchPath('case', one.caseKey)} className="min-w-0 flex-1 truncate hover:underline">{one.title}</Link>{may('coordinator') && <button type="button" aria-label={`End the quarantine of ${one.title}`} onClick={() => void end(one.caseKey, one.title)} className="text-xs text-act underline">End</button>}</div><div className="text-xs text-soft">{one.over ? 'it was over on' : 'until'} {one.until.slice(0, 10)}, by {one.setBy}: {one.because}</div></li>
+          <li key={one.caseKey} className="py-1.5">
+            <div className="flex gap-2">
+              <Link href={benchPath('case', one.caseKey)} className="min-w-0 flex-1 truncate hover:underline">
+                {one.title}
+              </Link>
+              {may('coordinator') && (
+                <button
+                  type="button"
+                  aria-label={`End the quarantine of ${one.title}`}
+                  onClick={() => void end(one.caseKey, one.title)}
+                  className="text-xs text-act underline"
+                >
+                  End
+                </button>
+              )}
+            </div>
+            <div className="text-xs text-soft">
+              {one.over ? 'it was over on' : 'until'} {one.until.slice(0, 10)}, by {one.setBy}: {one.because}
+            </div>
+          </li>
         ))}
       </ul>
       {may('coordinator') && (
-        <form aria-label="Put a case into quarantine" className="mt-2 flex flex-col gap-1.5" onSubmit={(event) => (event.preventDefault(), void ask(() => api(`/api/quarantines/${caseKey}`, { method: 'PUT', body: { until, because: because.trim() } })))}>
-          <select aria-label="Case" className={fieldLook} value={caseKey} onChange={({ target }) => setCaseKey(target.value)}><option value="">a case…</option>{cases.map(({ key, title }) => <option key={key} value={key}>{title}</option>)}</select>
-          <input aria-label="Why" className={fieldLook} value={because} placeholder="why: the gate is being rebuilt" onChange={({ target }) => setBecause(target.value)} />
-          <div className="flex gap-1.5"><input aria-label="Until" type="date" className={fieldLook} value={until} onChange={({ target }) => setUntil(target.value)} /><Button type="submit" disabled={busy || caseKey === '' || because.trim().length < 3}>Quarantine</Button></div>
+        <form
+          aria-label="Put a case into quarantine"
+          className="mt-2 flex flex-col gap-1.5"
+          onSubmit={(event) => (
+            event.preventDefault(),
+            void ask(() =>
+              api(`/api/quarantines/${caseKey}`, { method: 'PUT', body: { until, because: because.trim() } }),
+            )
+          )}
+        >
+          <select
+            aria-label="Case"
+            className={fieldLook}
+            value={caseKey}
+            onChange={({ target }) => setCaseKey(target.value)}
+          >
+            <option value="">a case…</option>
+            {cases.map(({ key, title }) => (
+              <option key={key} value={key}>
+                {title}
+              </option>
+            ))}
+          </select>
+          <input
+            aria-label="Why"
+            className={fieldLook}
+            value={because}
+            placeholder="why: the gate is being rebuilt"
+            onChange={({ target }) => setBecause(target.value)}
+          />
+          <div className="flex gap-1.5">
+            <input
+              aria-label="Until"
+              type="date"
+              className={fieldLook}
+              value={until}
+              onChange={({ target }) => setUntil(target.value)}
+            />
+            <Button type="submit" disabled={busy || caseKey === '' || because.trim().length < 3}>
+              Quarantine
+            </Button>
+          </div>
           {problem && <Problem>{problem}</Problem>}
         </form>
       )}

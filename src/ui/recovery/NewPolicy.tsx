@@ -16,14 +16,36 @@ export function NewPolicy({ onMade, onClose }: { onMade(key: string): void; onCl
     onMade(key)
     onClose()
   })
-  const make = () => api(`/api/definitions/policy/${key}`, { method: 'PUT', body: { source: writeDefinition({ kind: 'policy', key, title: title.trim(), rules: [] }), basedOn: 0 } })
+  const make = () =>
+    api(`/api/definitions/policy/${key}`, {
+      method: 'PUT',
+      body: { source: writeDefinition({ kind: 'policy', key, title: title.trim(), rules: [] }), basedOn: 0 },
+    })
   return (
     <Dialog open onClose={onClose} title="New policy">
       <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void ask(make))}>
-        <label><span className="label">Title</span><input autoFocus className={fieldLook} value={title} placeholder="Upsets at the gate" onChange={({ target }) => setTitle(target.value)} /></label>
-        {key && <p className="text-sm text-soft">Its key is <code className="font-mono text-xs text-ink">{key}</code>: cases, suites and rotations name it by that.</p>}
+        <label>
+          <span className="label">Title</span>
+          <input
+            autoFocus
+            className={fieldLook}
+            value={title}
+            placeholder="Upsets at the gate"
+            onChange={({ target }) => setTitle(target.value)}
+          />
+        </label>
+        {key && (
+          <p className="text-sm text-soft">
+            Its key is <code className="font-mono text-xs text-ink">{key}</code>: cases, suites and rotations
+            name it by that.
+          </p>
+        )}
         {problem && <Problem>{problem}</Problem>}
-        <div className="flex justify-end"><Button look="main" type="submit" disabled={busy || key === ''}>Make it</Button></div>
+        <div className="flex justify-end">
+          <Button look="main" type="submit" disabled={busy || key === ''}>
+            Make it
+          </Button>
+        </div>
       </form>
     </Dialog>
   )

@@ -21,63 +21,217 @@ import { HistoryMargin } from './HistoryMargin'
 import { RuleList } from './RuleList'
 import { TryDialog } from './TryDialog'
 
-const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), { ssr: false })
+const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
+  ssr: false,
+})
 const Versions = dynamic(() => import('../edit/Versions').then((module) => module.Versions), { ssr: false })
 const SIDES = ['history', 'attached', 'file', 'versions'] as const
-const SIDE_WORDS: Record<(typeof SIDES)[number], string> = { history: 'Against history', attached: 'Where it counts', file: 'File', versions: 'Versions' }
+const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
+  history: 'Against history',
+  attached: 'Where it counts',
+  file: 'File',
+  versions: 'Versions',
+}
 
 /** One policy under the hand: its rules in the order they are tried, each beside what it met in the last 30 days. */
-export function PolicyBench({ line, sight, onChoose, onNew }: { line: PolicyLine; sight: RecoverySight; onChoose(key: string): void; onNew(): void }) {
+export function PolicyBench({
+  line,
+  sight,
+  onChoose,
+  onNew,
+}: {
+  line: PolicyLine
+  sight: RecoverySight
+  onChoose(key: string): void
+  onNew(): void
+}) {
   const draft = useDraft('policy', line.key)
   const { may } = useFrame()
   const margin = useMargin('recovery')
-  const [at, setAt] = useQueryStates({ side: parseAsStringLiteral(SIDES).withDefault('history'), rule: parseAsString, try: parseAsString }, { history: 'replace' })
+  const [at, setAt] = useQueryStates(
+    { side: parseAsStringLiteral(SIDES).withDefault('history'), rule: parseAsString, try: parseAsString },
+    { history: 'replace' },
+  )
   const [open, setOpen] = useState<string>()
   const { read: policy, legible } = useReading('policy', draft)
   const { data: history, error } = useQuery<RuleHistorySight, ApiProblem>({
-    queryKey: ['rule-history', line.key, draft.source], enabled: policy !== undefined && draft.problems.length === 0, placeholderData: (before) => before, staleTime: 60_000,
-    queryFn: () => api(`/api/recovery/${line.key}/history`, { method: 'POST', body: { source: draft.source } }),
+    queryKey: ['rule-history', line.key, draft.source],
+    enabled: policy !== undefined && draft.problems.length === 0,
+    placeholderData: (before) => before,
+    staleTime: 60_000,
+    queryFn: () =>
+      api(`/api/recovery/${line.key}/history`, { method: 'POST', body: { source: draft.source } }),
   })
   const editable = may('tester') && legible
   const chosen = policy?.rules.find(({ id }) => id === at.rule) ?? policy?.rules[0]
   const add = () => {
     const id = freeId(policy!)
-    if (draft.edit({ do: 'insert', list: ['rules'], at: policy!.rules.length, values: [{ rule: id, when: { kinds: ['dialog'] } }] })) setOpen(id)
+    if (
+      draft.edit({
+        do: 'insert',
+        list: ['rules'],
+        at: policy!.rules.length,
+        values: [{ rule: id, when: { kinds: ['dialog'] } }],
+      })
+    )
+      setOpen(id)
     void setAt({ rule: id })
   }
-  useKeys([{ key: 'n', what: 'a new rule', off: !editable || !policy, run: add }, { key: 't', what: 'try the rules on a past failure', off: !policy, run: () => void setAt({ try: '' }) }])
+  useKeys([
+    { key: 'n', what: 'a new rule', off: !editable || !policy, run: add },
+    { key: 't', what: 'try the rules on a past failure', off: !policy, run: () => void setAt({ try: '' }) },
+  ])
   return (
     <>
-      <TitleLine title={policy?.title ?? line.title} facts={policy ? <>{plural(policy.rules.length, 'rule')}, tried in this order; {whereWords(line)}</> : draft.error ? draft.error.message : 'reading it'}>
-        {sight.policies.length > 1 && <select aria-label="Policy" className={`${fieldLook} !w-44`} value={line.key} onChange={({ target }) => onChoose(target.value)}>{sight.policies.map(({ key, title }) => <option key={key} value={key}>{title}</option>)}</select>}
+      <TitleLine
+        title={policy?.title ?? line.title}
+        facts={
+          policy ? (
+            <>
+              {plural(policy.rules.length, 'rule')}, tried in this order; {whereWords(line)}
+            </>
+          ) : draft.error ? (
+            draft.error.message
+          ) : (
+            'reading it'
+          )
+        }
+      >
+        {sight.policies.length > 1 && (
+          <select
+            aria-label="Policy"
+            className={`${fieldLook} !w-44`}
+            value={line.key}
+            onChange={({ target }) => onChoose(target.value)}
+          >
+            {sight.policies.map(({ key, title }) => (
+              <option key={key} value={key}>
+                {title}
+              </option>
+            ))}
+          </select>
+        )}
         <DraftActions draft={draft} />
-        {may('tester') && <Button look="quiet" onClick={onNew}>New policy</Button>}
-        <Button keyHint="t" onClick={() => void setAt({ try: '' })} disabled={!policy}>Try on a past failure</Button>
-        {may('tester') && <Button look={draft.dirty ? 'plain' : 'main'} keyHint="n" onClick={add} disabled={!editable}>New rule</Button>}
+        {may('tester') && (
+          <Button look="quiet" onClick={onNew}>
+            New policy
+          </Button>
+        )}
+        <Button keyHint="t" onClick={() => void setAt({ try: '' })} disabled={!policy}>
+          Try on a past failure
+        </Button>
+        {may('tester') && (
+          <Button look={draft.dirty ? 'plain' : 'main'} keyHint="n" onClick={add} disabled={!editable}>
+            New rule
+          </Button>
+        )}
         <MarginToggle {...margin} />
       </TitleLine>
       <OvertakenBand draft={draft} />
-      <div className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(0,1fr)_356px]' : 'grid-cols-1'}`}>
+      <div
+        className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(0,1fr)_356px]' : 'grid-cols-1'}`}
+      >
         <div className="min-h-0 overflow-auto" role="region" aria-label="Rules" tabIndex={-1}>
-          {policy && <RuleList policy={policy} history={history} chosen={chosen?.id} onChoose={(rule) => void setAt({ rule })} open={open} onOpen={setOpen} editable={editable} edit={draft.edit} routines={sight.routines} />}
-          {policy?.rules.length === 0 && <p className="px-[18px] py-8 text-soft">No rule yet: every failure stands, but for the second try its rotation allows.</p>}
-          {draft.problems.length > 0 && <p className="px-[18px] py-3 text-sm text-failed">The text is not sound: {draft.problems.map(({ line: at, message }) => `line ${at}: ${message}`).join('; ')}. What is kept is not changed by it.</p>}
-          <p className="px-[18px] py-3 pl-[52px] text-sm text-soft">After the rules, the rotation says whether a case is tried once more, in a fresh browser.</p>
+          {policy && (
+            <RuleList
+              policy={policy}
+              history={history}
+              chosen={chosen?.id}
+              onChoose={(rule) => void setAt({ rule })}
+              open={open}
+              onOpen={setOpen}
+              editable={editable}
+              edit={draft.edit}
+              routines={sight.routines}
+            />
+          )}
+          {policy?.rules.length === 0 && (
+            <p className="px-[18px] py-8 text-soft">
+              No rule yet: every failure stands, but for the second try its rotation allows.
+            </p>
+          )}
+          {draft.problems.length > 0 && (
+            <p className="px-[18px] py-3 text-sm text-failed">
+              The text is not sound:{' '}
+              {draft.problems.map(({ line: at, message }) => `line ${at}: ${message}`).join('; ')}. What is
+              kept is not changed by it.
+            </p>
+          )}
+          <p className="px-[18px] py-3 pl-[52px] text-sm text-soft">
+            After the rules, the rotation says whether a case is tried once more, in a fresh browser.
+          </p>
         </div>
         {margin.open && (
-          <aside aria-label={SIDE_WORDS[at.side]} className="flex min-h-0 flex-col border-l border-line bg-surface">
-            <div role="tablist" aria-label="Beside the rules" className="flex gap-1 border-b border-line px-2 py-1.5">{SIDES.map((one) => <button key={one} type="button" role="tab" aria-selected={at.side === one} onClick={() => void setAt({ side: one })} className={`rounded-oak px-2 py-0.5 text-sm whitespace-nowrap ${at.side === one ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}>{SIDE_WORDS[one]}</button>)}</div>
+          <aside
+            aria-label={SIDE_WORDS[at.side]}
+            className="flex min-h-0 flex-col border-l border-line bg-surface"
+          >
+            <div
+              role="tablist"
+              aria-label="Beside the rules"
+              className="flex gap-1 border-b border-line px-2 py-1.5"
+            >
+              {SIDES.map((one) => (
+                <button
+                  key={one}
+                  type="button"
+                  role="tab"
+                  aria-selected={at.side === one}
+                  onClick={() => void setAt({ side: one })}
+                  className={`rounded-oak px-2 py-0.5 text-sm whitespace-nowrap ${at.side === one ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}
+                >
+                  {SIDE_WORDS[one]}
+                </button>
+              ))}
+            </div>
             <div role="tabpanel" aria-label={SIDE_WORDS[at.side]} className="min-h-0 flex-1 overflow-auto">
-              {at.side === 'history' && <HistoryMargin history={history} error={error?.message} rule={chosen} onTry={(attempt) => void setAt({ try: attempt })} />}
+              {at.side === 'history' && (
+                <HistoryMargin
+                  history={history}
+                  error={error?.message}
+                  rule={chosen}
+                  onTry={(attempt) => void setAt({ try: attempt })}
+                />
+              )}
               {at.side === 'attached' && <Attached line={line} sight={sight} />}
-              {at.side === 'file' && <SourcePane kind="policy" label={`File of ${line.title}`} source={draft.source} problems={draft.problems} warnings={draft.warnings} editable={may('tester')} onChange={draft.write} offers={{ routines: sight.routines.map((routine) => ({ ...routine, parameters: [] })), tables: [], cases: [], suites: [], applications: [], names: [], columns: [], generators: [] }} />}
+              {at.side === 'file' && (
+                <SourcePane
+                  kind="policy"
+                  label={`File of ${line.title}`}
+                  source={draft.source}
+                  problems={draft.problems}
+                  warnings={draft.warnings}
+                  editable={may('tester')}
+                  onChange={draft.write}
+                  offers={{
+                    routines: sight.routines.map((routine) => ({ ...routine, parameters: [] })),
+                    tables: [],
+                    cases: [],
+                    suites: [],
+                    applications: [],
+                    names: [],
+                    columns: [],
+                    generators: [],
+                  }}
+                />
+              )}
               {at.side === 'versions' && <Versions draft={draft} />}
             </div>
           </aside>
         )}
       </div>
       <OvertakenDialog draft={draft} />
-      {at.try !== null && <TryDialog policy={line.key} source={draft.source} attempt={at.try} uncaught={history?.uncaught ?? []} met={history?.rules ?? []} onTry={(attempt) => void setAt({ try: attempt })} onClose={() => void setAt({ try: null })} />}
+      {at.try !== null && (
+        <TryDialog
+          policy={line.key}
+          source={draft.source}
+          attempt={at.try}
+          uncaught={history?.uncaught ?? []}
+          met={history?.rules ?? []}
+          onTry={(attempt) => void setAt({ try: attempt })}
+          onClose={() => void setAt({ try: null })}
+        />
+      )}
     </>
   )
 }
@@ -86,7 +240,10 @@ function whereWords({ attached, workspace }: PolicyLine): string {
   if (workspace) return 'they count for everything'
   if (attached.length === 0) return 'nothing names it yet, so they count nowhere'
   const of = (kind: 'rotation' | 'suite' | 'case') => attached.filter((one) => one.kind === kind).length
-  return `named by ${(['rotation', 'suite', 'case'] as const).filter((kind) => of(kind) > 0).map((kind) => plural(of(kind), kind)).join(', ')}`
+  return `named by ${(['rotation', 'suite', 'case'] as const)
+    .filter((kind) => of(kind) > 0)
+    .map((kind) => plural(of(kind), kind))
+    .join(', ')}`
 }
 
 function freeId({ rules }: RecoveryPolicy): string {

@@ -1,53 +1,212 @@
 'use client'
 import { useState } from 'react'
 import { parse } from 'yaml'
-import { durationText, FAILURE_KINDS, parseDurationMs, RESUME_WORDS, RESUMES, USUAL_MOST, type RecoveryRule } from '@/core/model'
+import {
+  durationText,
+  FAILURE_KINDS,
+  parseDurationMs,
+  RESUME_WORDS,
+  RESUMES,
+  USUAL_MOST,
+  type RecoveryRule,
+} from '@/core/model'
 import { stepsText, type Edit, type Path } from '@/core/model/editing'
 import type { RecoverySight } from '@/core/sights'
 import { Button } from '../base/Button'
 import { Committed, fieldLook } from '../bench/Committed'
 import { titleOf } from './words'
 
-type Props = { rule: RecoveryRule; index: number; edit(...edits: Edit[]): boolean; routines: RecoverySight['routines']; onClose(): void }
+type Props = {
+  rule: RecoveryRule
+  index: number
+  edit(...edits: Edit[]): boolean
+  routines: RecoverySight['routines']
+  onClose(): void
+}
 const AXES = ['browser', 'os', 'locale', 'key'] as const
 
 /** A rule as fields, in its place. Each change is one step of undo, and the file follows. */
 export function RuleEditor({ rule, index, edit, routines, onClose }: Props) {
   const { when, resume, most, mostInRun, waitMs, grow, off } = rule
   const put = (path: Path, value: unknown) => void edit({ do: 'put', path: ['rules', index, ...path], value })
-  const texts = (written: string) => written.split(',').map((one) => one.trim()).filter(Boolean)
+  const texts = (written: string) =>
+    written
+      .split(',')
+      .map((one) => one.trim())
+      .filter(Boolean)
   const oneOrMore = (list: string[]) => (list.length === 0 ? undefined : list.length === 1 ? list[0] : list)
   const toggle = (kind: (typeof FAILURE_KINDS)[number]) => {
-    const kinds = when.kinds?.includes(kind) ? when.kinds.filter((one) => one !== kind) : [...(when.kinds ?? []), kind]
+    const kinds = when.kinds?.includes(kind)
+      ? when.kinds.filter((one) => one !== kind)
+      : [...(when.kinds ?? []), kind]
     put(['when', 'kinds'], kinds.length > 0 ? FAILURE_KINDS.filter((one) => kinds.includes(one)) : undefined)
   }
-  const number = (path: Path, usual?: number) => (written: string) => put(path, written.trim() === '' ? undefined : /^\d+(\.\d+)?$/.test(written.trim()) ? (Number(written) === usual ? undefined : Number(written)) : written)
-  const wait = (written: string) => put(['wait'], written.trim() === '' ? undefined : parseDurationMs(written.replaceAll(' ', '')) === undefined ? written : written.replaceAll(' ', ''))
+  const number = (path: Path, usual?: number) => (written: string) =>
+    put(
+      path,
+      written.trim() === ''
+        ? undefined
+        : /^\d+(\.\d+)?$/.test(written.trim())
+          ? Number(written) === usual
+            ? undefined
+            : Number(written)
+          : written,
+    )
+  const wait = (written: string) =>
+    put(
+      ['wait'],
+      written.trim() === ''
+        ? undefined
+        : parseDurationMs(written.replaceAll(' ', '')) === undefined
+          ? written
+          : written.replaceAll(' ', ''),
+    )
   const row = 'grid grid-cols-[76px_minmax(0,1fr)] items-start gap-x-2'
   const name = 'pt-1 text-sm text-soft'
   return (
-    <div role="group" aria-label={`Edit ${titleOf(rule.id)}`} className="mt-1 flex flex-col gap-2 rounded-oak border border-line bg-raised p-3 text-sm">
-      <div className={row}><span className={name}>Name</span><span className="w-60"><Committed label="Name of the rule" value={rule.id} onCommit={(text) => put(['rule'], text.trim())} /></span></div>
-      <div className={row}><span className={name}>Kinds</span><div className="flex flex-wrap gap-1">{FAILURE_KINDS.map((kind) => <button key={kind} type="button" aria-pressed={when.kinds?.includes(kind) ?? false} onClick={() => toggle(kind)} className={`rounded-full border px-2.5 py-[2px] text-xs ${when.kinds?.includes(kind) ? 'border-act bg-act-wash font-semibold' : 'border-line text-soft hover:border-faint'}`}>{kind}</button>)}<span className="px-1 pt-0.5 text-xs text-soft">{when.kinds ? '' : 'any kind'}</span></div></div>
-      <div className={row}><span className={name}>Message</span><Committed label="Expression in the message" value={when.message ?? ''} hint="any; a regular expression" onCommit={(text) => put(['when', 'message'], text === '' ? undefined : text)} /></div>
-      <div className={row}><span className={name}>Only in</span>
+    <div
+      role="group"
+      aria-label={`Edit ${titleOf(rule.id)}`}
+      className="mt-1 flex flex-col gap-2 rounded-oak border border-line bg-raised p-3 text-sm"
+    >
+      <div className={row}>
+        <span className={name}>Name</span>
+        <span className="w-60">
+          <Committed
+            label="Name of the rule"
+            value={rule.id}
+            onCommit={(text) => put(['rule'], text.trim())}
+          />
+        </span>
+      </div>
+      <div className={row}>
+        <span className={name}>Kinds</span>
+        <div className="flex flex-wrap gap-1">
+          {FAILURE_KINDS.map((kind) => (
+            <button
+              key={kind}
+              type="button"
+              aria-pressed={when.kinds?.includes(kind) ?? false}
+              onClick={() => toggle(kind)}
+              className={`rounded-full border px-2.5 py-[2px] text-xs ${when.kinds?.includes(kind) ? 'border-act bg-act-wash font-semibold' : 'border-line text-soft hover:border-faint'}`}
+            >
+              {kind}
+            </button>
+          ))}
+          <span className="px-1 pt-0.5 text-xs text-soft">{when.kinds ? '' : 'any kind'}</span>
+        </div>
+      </div>
+      <div className={row}>
+        <span className={name}>Message</span>
+        <Committed
+          label="Expression in the message"
+          value={when.message ?? ''}
+          hint="any; a regular expression"
+          onCommit={(text) => put(['when', 'message'], text === '' ? undefined : text)}
+        />
+      </div>
+      <div className={row}>
+        <span className={name}>Only in</span>
         <div className="grid grid-cols-3 gap-1.5">
-          <Committed label="Application" value={[when.application ?? []].flat().join(', ')} hint="any application" onCommit={(text) => put(['when', 'application'], oneOrMore(texts(text)))} />
-          <Committed label="Tag of the step" value={when.step ?? ''} hint="any step; its tag" onCommit={(text) => put(['when', 'step'], text.trim() === '' ? undefined : text.trim())} />
-          {AXES.map((axis) => <Committed key={axis} label={axis === 'key' ? 'Environment' : axis} value={[when.environment?.[axis] ?? []].flat().join(', ')} hint={axis === 'key' ? 'any environment' : `any ${axis}`} onCommit={(text) => put(['when', 'environment', axis], oneOrMore(texts(text)))} />)}
+          <Committed
+            label="Application"
+            value={[when.application ?? []].flat().join(', ')}
+            hint="any application"
+            onCommit={(text) => put(['when', 'application'], oneOrMore(texts(text)))}
+          />
+          <Committed
+            label="Tag of the step"
+            value={when.step ?? ''}
+            hint="any step; its tag"
+            onCommit={(text) => put(['when', 'step'], text.trim() === '' ? undefined : text.trim())}
+          />
+          {AXES.map((axis) => (
+            <Committed
+              key={axis}
+              label={axis === 'key' ? 'Environment' : axis}
+              value={[when.environment?.[axis] ?? []].flat().join(', ')}
+              hint={axis === 'key' ? 'any environment' : `any ${axis}`}
+              onCommit={(text) => put(['when', 'environment', axis], oneOrMore(texts(text)))}
+            />
+          ))}
         </div>
       </div>
       <Steps rule={rule} index={index} edit={edit} routines={routines} />
-      <div className={row}><span className={name}>First</span><div className="flex items-center gap-1.5">wait <span className="w-20"><Committed label="Wait" value={waitMs ? durationText(waitMs) : ''} hint="nothing" onCommit={wait} /></span> and each time <span className="w-14"><Committed label="Grow" value={grow === undefined ? '' : String(grow)} hint="1" onCommit={number(['grow'], 1)} /></span> times as long</div></div>
-      <div className={row}><span className={name}>Then</span>
+      <div className={row}>
+        <span className={name}>First</span>
+        <div className="flex items-center gap-1.5">
+          wait{' '}
+          <span className="w-20">
+            <Committed
+              label="Wait"
+              value={waitMs ? durationText(waitMs) : ''}
+              hint="nothing"
+              onCommit={wait}
+            />
+          </span>{' '}
+          and each time{' '}
+          <span className="w-14">
+            <Committed
+              label="Grow"
+              value={grow === undefined ? '' : String(grow)}
+              hint="1"
+              onCommit={number(['grow'], 1)}
+            />
+          </span>{' '}
+          times as long
+        </div>
+      </div>
+      <div className={row}>
+        <span className={name}>Then</span>
         <div className="flex flex-wrap items-center gap-1.5">
-          <select aria-label="Where it goes on" className={`${fieldLook} !w-48`} value={resume} onChange={({ target }) => put(['resume'], target.value === 'step' ? undefined : target.value)}>{RESUMES.map((one) => <option key={one} value={one}>{RESUME_WORDS[one]}</option>)}</select>
-          at most <span className="w-12"><Committed label="Uses in a case run" value={String(most)} onCommit={number(['most'], USUAL_MOST)} /></span> times a case run, <span className="w-12"><Committed label="Uses in a run" value={mostInRun === undefined ? '' : String(mostInRun)} hint="any" onCommit={number(['mostInRun'])} /></span> a run
+          <select
+            aria-label="Where it goes on"
+            className={`${fieldLook} !w-48`}
+            value={resume}
+            onChange={({ target }) => put(['resume'], target.value === 'step' ? undefined : target.value)}
+          >
+            {RESUMES.map((one) => (
+              <option key={one} value={one}>
+                {RESUME_WORDS[one]}
+              </option>
+            ))}
+          </select>
+          at most{' '}
+          <span className="w-12">
+            <Committed
+              label="Uses in a case run"
+              value={String(most)}
+              onCommit={number(['most'], USUAL_MOST)}
+            />
+          </span>{' '}
+          times a case run,{' '}
+          <span className="w-12">
+            <Committed
+              label="Uses in a run"
+              value={mostInRun === undefined ? '' : String(mostInRun)}
+              hint="any"
+              onCommit={number(['mostInRun'])}
+            />
+          </span>{' '}
+          a run
         </div>
       </div>
       <div className="flex items-center gap-3 border-t border-line pt-2">
-        <label className="flex items-center gap-1.5"><input type="checkbox" checked={!off} onChange={({ target }) => put(['off'], target.checked ? undefined : true)} />it is tried</label>
-        <button type="button" className="ml-auto text-failed underline underline-offset-2" onClick={() => edit({ do: 'remove', paths: [['rules', index]] }) && onClose()}>Remove the rule</button>
+        <label className="flex items-center gap-1.5">
+          <input
+            type="checkbox"
+            checked={!off}
+            onChange={({ target }) => put(['off'], target.checked ? undefined : true)}
+          />
+          it is tried
+        </label>
+        <button
+          type="button"
+          className="ml-auto text-failed underline underline-offset-2"
+          onClick={() => edit({ do: 'remove', paths: [['rules', index]] }) && onClose()}
+        >
+          Remove the rule
+        </button>
         <Button onClick={onClose}>Done</Button>
       </div>
     </div>
@@ -69,7 +228,8 @@ function Steps({ rule, index, edit, routines }: Omit<Props, 'onClose'>) {
     if (written === said) return
     try {
       const steps: unknown = parse(written)
-      if (steps !== null && !Array.isArray(steps)) throw new Error('each step is a line that begins with a dash')
+      if (steps !== null && !Array.isArray(steps))
+        throw new Error('each step is a line that begins with a dash')
       setProblem(undefined)
       put(steps === null || steps.length === 0 ? undefined : steps)
     } catch (error) {
@@ -80,9 +240,36 @@ function Steps({ rule, index, edit, routines }: Omit<Props, 'onClose'>) {
     <div className="grid grid-cols-[76px_minmax(0,1fr)] items-start gap-x-2">
       <span className="pt-1 text-sm text-soft">Do</span>
       <div>
-        <textarea aria-label="Steps of the rule" rows={Math.max(2, written.split('\n').length)} spellCheck={false} className={`${fieldLook} !h-auto py-1 font-mono text-xs`} value={written} placeholder={'- click: { on: { role: button, name: Understood } }'} onChange={({ target }) => setWritten(target.value)} onBlur={commit} />
-        {problem && <p role="alert" className="text-xs text-failed">{problem}</p>}
-        <select aria-label="Add a routine" className={`${fieldLook} !w-56`} value="" onChange={({ target }) => put([...((parse(said || '[]') as unknown[] | null) ?? []), { use: target.value }])}><option value="">add a routine…</option>{routines.map(({ key, title }) => <option key={key} value={key}>{title}</option>)}</select>
+        <textarea
+          aria-label="Steps of the rule"
+          rows={Math.max(2, written.split('\n').length)}
+          spellCheck={false}
+          className={`${fieldLook} !h-auto py-1 font-mono text-xs`}
+          value={written}
+          placeholder={'- click: { on: { role: button, name: Understood } }'}
+          onChange={({ target }) => setWritten(target.value)}
+          onBlur={commit}
+        />
+        {problem && (
+          <p role="alert" className="text-xs text-failed">
+            {problem}
+          </p>
+        )}
+        <select
+          aria-label="Add a routine"
+          className={`${fieldLook} !w-56`}
+          value=""
+          onChange={({ target }) =>
+            put([...((parse(said || '[]') as unknown[] | null) ?? []), { use: target.value }])
+          }
+        >
+          <option value="">add a routine…</option>
+          {routines.map(({ key, title }) => (
+            <option key={key} value={key}>
+              {title}
+            </option>
+          ))}
+        </select>
       </div>
     </div>
   )

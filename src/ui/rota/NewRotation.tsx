@@ -23,7 +23,9 @@ export function NewRotation({ onClose }: { onClose(): void }) {
     const { editSource } = await import('@/core/model/editing')
     const environments = usualEnvironments(options?.environments ?? [])
     const source = editSource(`rotation: ${key}\n`, [
-      { do: 'put', path: ['title'], value: title.trim() }, { do: 'put', path: ['what'], value: suite ? [{ suite }] : [] }, { do: 'put', path: ['where'], value: environments.length > 0 ? { environments } : { axes: {} } },
+      { do: 'put', path: ['title'], value: title.trim() },
+      { do: 'put', path: ['what'], value: suite ? [{ suite }] : [] },
+      { do: 'put', path: ['where'], value: environments.length > 0 ? { environments } : { axes: {} } },
     ])
     await api(`/api/definitions/rotation/${key}`, { method: 'PUT', body: { source, basedOn: 0 } })
     onClose()
@@ -32,11 +34,39 @@ export function NewRotation({ onClose }: { onClose(): void }) {
   return (
     <Dialog open onClose={onClose} title="New rotation">
       <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void ask(make))}>
-        <label><span className="label">Title</span><input autoFocus className={fieldLook} value={title} placeholder="Evening Smoke" onChange={({ target }) => setTitle(target.value)} /></label>
-        {key && <p className="text-sm text-soft">Its key is <code className="font-mono text-xs text-ink">{key}</code>: other programs start it by that.</p>}
-        <label><span className="label">It begins with</span><select className={fieldLook} value={suite} onChange={({ target }) => setSuite(target.value)}><option value="">nothing yet</option>{options?.suites.map((one) => <option key={one.key} value={one.key}>{one.title}</option>)}</select></label>
+        <label>
+          <span className="label">Title</span>
+          <input
+            autoFocus
+            className={fieldLook}
+            value={title}
+            placeholder="Evening Smoke"
+            onChange={({ target }) => setTitle(target.value)}
+          />
+        </label>
+        {key && (
+          <p className="text-sm text-soft">
+            Its key is <code className="font-mono text-xs text-ink">{key}</code>: other programs start it by
+            that.
+          </p>
+        )}
+        <label>
+          <span className="label">It begins with</span>
+          <select className={fieldLook} value={suite} onChange={({ target }) => setSuite(target.value)}>
+            <option value="">nothing yet</option>
+            {options?.suites.map((one) => (
+              <option key={one.key} value={one.key}>
+                {one.title}
+              </option>
+            ))}
+          </select>
+        </label>
         {problem && <Problem>{problem}</Problem>}
-        <div className="flex justify-end"><Button look="main" type="submit" disabled={key === '' || !options}>Make it</Button></div>
+        <div className="flex justify-end">
+          <Button look="main" type="submit" disabled={key === '' || !options}>
+            Make it
+          </Button>
+        </div>
       </form>
     </Dialog>
   )

@@ -14,25 +14,68 @@ const CURVE_PX = 44
 const NAME_SPACE_PERCENT = 6.5
 /** Hues for rotations: none of them is that of an outcome that went wrong. */
 const FILLS = ['#2e7d6b', '#2c6cb0', '#a8763a', '#76498f', '#4d7a52', '#7b6f9c', '#8a6f5a', '#3d7f8c']
-export const fillOf = (keys: readonly string[], key: string) => FILLS[Math.max(0, keys.indexOf(key)) % FILLS.length]!
+export const fillOf = (keys: readonly string[], key: string) =>
+  FILLS[Math.max(0, keys.indexOf(key)) % FILLS.length]!
 
 type Placed = RotaOccurrence & { row: number; left: number; solid: number; faint: number; named: boolean }
-type Props = { pool: { id: string; seats: number }; sight: RotaSight; span: Span; selected: string | null; editable: boolean; onSelect(id: string): void; onDrag(occurrence: RotaOccurrence, to: Date): void }
+type Props = {
+  pool: { id: string; seats: number }
+  sight: RotaSight
+  span: Span
+  selected: string | null
+  editable: boolean
+  onSelect(id: string): void
+  onDrag(occurrence: RotaOccurrence, to: Date): void
+}
 
 /** One pool over time: its starts as blocks as long as their forecast, and below how many of its seats they want. */
 export function PoolBand({ pool, sight, span, selected, editable, onSelect, onDrag }: Props) {
   const own = sight.occurrences.filter((one) => (one.seats[pool.id] ?? 0) > 0)
   const placed = place(own, span)
   const rows = Math.max(1, ...placed.map(({ row }) => row + 1))
-  if (own.length === 0) return <section aria-label={`Pool ${pool.id}`} className="grid grid-cols-[112px_minmax(0,1fr)] items-baseline border-b border-line py-2"><h2 className="pl-[18px] font-display text-[15px] leading-[19px]">{pool.id}</h2><p className="pl-1 text-sm text-soft"><span className="relative bg-surface pr-1">{plural(pool.seats, 'seat')}, nothing planned on them</span></p></section>
+  if (own.length === 0)
+    return (
+      <section
+        aria-label={`Pool ${pool.id}`}
+        className="grid grid-cols-[112px_minmax(0,1fr)] items-baseline border-b border-line py-2"
+      >
+        <h2 className="pl-[18px] font-display text-[15px] leading-[19px]">{pool.id}</h2>
+        <p className="pl-1 text-sm text-soft">
+          <span className="relative bg-surface pr-1">
+            {plural(pool.seats, 'seat')}, nothing planned on them
+          </span>
+        </p>
+      </section>
+    )
   const clashes = sight.clashes.filter((clash) => clash.pool === pool.id)
   const keys = sight.rotations.map(({ key }) => key)
   return (
-    <section aria-label={`Pool ${pool.id}`} className="grid grid-cols-[112px_minmax(0,1fr)] border-b border-line">
-      <header className="pt-2 pr-2 pl-[18px]"><h2 className="font-display text-[15px] leading-[19px]">{pool.id}</h2><p className="text-xs text-soft">{pool.seats === 0 ? 'no seats now' : plural(pool.seats, 'seat')}</p></header>
+    <section
+      aria-label={`Pool ${pool.id}`}
+      className="grid grid-cols-[112px_minmax(0,1fr)] border-b border-line"
+    >
+      <header className="pt-2 pr-2 pl-[18px]">
+        <h2 className="font-display text-[15px] leading-[19px]">{pool.id}</h2>
+        <p className="text-xs text-soft">{pool.seats === 0 ? 'no seats now' : plural(pool.seats, 'seat')}</p>
+      </header>
       <div className="relative" style={{ height: 8 + rows * ROW_PX + CURVE_PX + 8 }}>
-        <ul aria-label={`Starts on ${pool.id}`}>{placed.map((one) => <Block key={one.id} one={one} fill={fillOf(keys, one.rotation)} span={span} selected={one.id === selected} editable={editable} onSelect={onSelect} onDrag={onDrag} />)}</ul>
-        {clashes.map((clash) => <ClashMark key={`${clash.from} ${clash.ids.join()}`} clash={clash} span={span} />)}
+        <ul aria-label={`Starts on ${pool.id}`}>
+          {placed.map((one) => (
+            <Block
+              key={one.id}
+              one={one}
+              fill={fillOf(keys, one.rotation)}
+              span={span}
+              selected={one.id === selected}
+              editable={editable}
+              onSelect={onSelect}
+              onDrag={onDrag}
+            />
+          ))}
+        </ul>
+        {clashes.map((clash) => (
+          <ClashMark key={`${clash.from} ${clash.ids.join()}`} clash={clash} span={span} />
+        ))}
         <Curve pool={pool} occurrences={own} span={span} top={8 + rows * ROW_PX} />
       </div>
     </section>
@@ -42,33 +85,96 @@ export function PoolBand({ pool, sight, span, selected, editable, onSelect, onDr
 function place(occurrences: readonly RotaOccurrence[], span: Span): Placed[] {
   const ends: number[] = []
   const width = (ms: number) => (ms / (span.to.getTime() - span.from.getTime())) * 100
-  const placed = [...occurrences].sort((a, b) => (a.at < b.at ? -1 : 1)).map((one) => {
-    const start = Date.parse(one.at)
-    const real = one.endedAt ? Date.parse(one.endedAt) - start : undefined
-    const left = percentOf(span, start)
-    const [solid, faint] = [width(real ?? one.p50Ms), real === undefined ? width(Math.max(0, one.p90Ms - one.p50Ms)) : 0]
-    let row = ends.findIndex((end) => end <= left)
-    if (row < 0) row = ends.length
-    ends[row] = left + Math.max(0.3, solid + faint)
-    return { ...one, row, left, solid, faint, named: true }
-  })
-  return placed.map((one, i) => ({ ...one, named: !placed.some((other, j) => j > i && other.row === one.row && other.left < one.left + NAME_SPACE_PERCENT) && !placed.some((other, j) => j < i && other.row === one.row && other.rotation === one.rotation && one.left - other.left < NAME_SPACE_PERCENT) }))
+  const placed = [...occurrences]
+    .sort((a, b) => (a.at < b.at ? -1 : 1))
+    .map((one) => {
+      const start = Date.parse(one.at)
+      const real = one.endedAt ? Date.parse(one.endedAt) - start : undefined
+      const left = percentOf(span, start)
+      const [solid, faint] = [
+        width(real ?? one.p50Ms),
+        real === undefined ? width(Math.max(0, one.p90Ms - one.p50Ms)) : 0,
+      ]
+      let row = ends.findIndex((end) => end <= left)
+      if (row < 0) row = ends.length
+      ends[row] = left + Math.max(0.3, solid + faint)
+      return { ...one, row, left, solid, faint, named: true }
+    })
+  return placed.map((one, i) => ({
+    ...one,
+    named:
+      !placed.some(
+        (other, j) => j > i && other.row === one.row && other.left < one.left + NAME_SPACE_PERCENT,
+      ) &&
+      !placed.some(
+        (other, j) =>
+          j < i &&
+          other.row === one.row &&
+          other.rotation === one.rotation &&
+          one.left - other.left < NAME_SPACE_PERCENT,
+      ),
+  }))
 }
 
-function Block({ one, fill, span, selected, editable, onSelect, onDrag }: { one: Placed; fill: string; span: Span; selected: boolean; editable: boolean; onSelect(id: string): void; onDrag(occurrence: RotaOccurrence, to: Date): void }) {
+function Block({
+  one,
+  fill,
+  span,
+  selected,
+  editable,
+  onSelect,
+  onDrag,
+}: {
+  one: Placed
+  fill: string
+  span: Span
+  selected: boolean
+  editable: boolean
+  onSelect(id: string): void
+  onDrag(occurrence: RotaOccurrence, to: Date): void
+}) {
   const held = useRef<{ x: number; width: number; moved: boolean } | undefined>(undefined)
   const box = useRef<HTMLButtonElement>(null)
   const movable = editable && one.state === 'planned'
   const words = `${one.title}, ${exact(one.at)}: ${one.state === 'planned' ? `about ${describeDuration(one.p50Ms)}, nine times in ten within ${describeDuration(one.p90Ms)}` : one.state}${one.note ? `; ${one.note}` : ''}`
-  const target = (dx: number) => new Date(Math.round((Date.parse(one.at) + (dx / held.current!.width) * (span.to.getTime() - span.from.getTime())) / span.snapMs) * span.snapMs)
+  const target = (dx: number) =>
+    new Date(
+      Math.round(
+        (Date.parse(one.at) + (dx / held.current!.width) * (span.to.getTime() - span.from.getTime())) /
+          span.snapMs,
+      ) * span.snapMs,
+    )
   const missed = one.state === 'skipped' || one.state === 'failed'
   return (
-    <li className="absolute" style={{ left: `${one.left}%`, top: 8 + one.row * ROW_PX, width: `${Math.max(0.3, one.solid + one.faint)}%`, minWidth: 4 }}>
+    <li
+      className="absolute"
+      style={{
+        left: `${one.left}%`,
+        top: 8 + one.row * ROW_PX,
+        width: `${Math.max(0.3, one.solid + one.faint)}%`,
+        minWidth: 4,
+      }}
+    >
       <button
-        ref={box} type="button" title={words} aria-label={words} aria-pressed={selected} data-start={one.id} onClick={() => { if (!held.current?.moved) onSelect(one.id); held.current = undefined }}
+        ref={box}
+        type="button"
+        title={words}
+        aria-label={words}
+        aria-pressed={selected}
+        data-start={one.id}
+        onClick={() => {
+          if (!held.current?.moved) onSelect(one.id)
+          held.current = undefined
+        }}
         onPointerDown={(event) => {
           if (!movable) return
-          held.current = { x: event.clientX, width: box.current!.closest('[data-timeline]')?.clientWidth ?? box.current!.parentElement!.parentElement!.parentElement!.clientWidth, moved: false }
+          held.current = {
+            x: event.clientX,
+            width:
+              box.current!.closest('[data-timeline]')?.clientWidth ??
+              box.current!.parentElement!.parentElement!.parentElement!.clientWidth,
+            moved: false,
+          }
           event.currentTarget.setPointerCapture(event.pointerId)
         }}
         onPointerMove={(event) => {
@@ -87,27 +193,78 @@ function Block({ one, fill, span, selected, editable, onSelect, onDrag }: { one:
           delete box.current!.dataset.to
           onDrag(one, target(event.clientX - start.x))
         }}
-        className={`drag-to relative flex w-full overflow-visible rounded-[3px] ${movable ? 'cursor-grab active:cursor-grabbing' : ''} ${selected ? 'outline-2 outline-offset-1 outline-act' : ''}`} style={{ height: BLOCK_PX }}
+        className={`drag-to relative flex w-full overflow-visible rounded-[3px] ${movable ? 'cursor-grab active:cursor-grabbing' : ''} ${selected ? 'outline-2 outline-offset-1 outline-act' : ''}`}
+        style={{ height: BLOCK_PX }}
       >
-        {missed ? <span className="hatched h-full w-full min-w-[6px] rounded-[3px] border border-dashed border-failed" /> : (
+        {missed ? (
+          <span className="hatched h-full w-full min-w-[6px] rounded-[3px] border border-dashed border-failed" />
+        ) : (
           <>
-            <span className="fill-lift h-full rounded-l-[3px]" style={{ background: fill, opacity: one.state === 'planned' ? 0.82 : 1, flexGrow: Math.max(one.solid, 0.01), minWidth: 3 }} />
-            <span className="fill-lift h-full rounded-r-[3px]" style={{ background: fill, opacity: 0.32, flexGrow: one.faint }} />
+            <span
+              className="fill-lift h-full rounded-l-[3px]"
+              style={{
+                background: fill,
+                opacity: one.state === 'planned' ? 0.82 : 1,
+                flexGrow: Math.max(one.solid, 0.01),
+                minWidth: 3,
+              }}
+            />
+            <span
+              className="fill-lift h-full rounded-r-[3px]"
+              style={{ background: fill, opacity: 0.32, flexGrow: one.faint }}
+            />
           </>
         )}
       </button>
-      {one.named && <span className="pointer-events-none absolute top-[20px] left-0 whitespace-nowrap text-[10.5px] leading-[14px]" aria-hidden>{one.title}{missed && <span className="text-failed"> {one.state === 'failed' ? 'did not start' : 'skipped'}</span>}</span>}
+      {one.named && (
+        <span
+          className="pointer-events-none absolute top-[20px] left-0 text-[10.5px] leading-[14px] whitespace-nowrap"
+          aria-hidden
+        >
+          {one.title}
+          {missed && (
+            <span className="text-failed"> {one.state === 'failed' ? 'did not start' : 'skipped'}</span>
+          )}
+        </span>
+      )}
     </li>
   )
 }
 
 function ClashMark({ clash, span }: { clash: RotaClash; span: Span }) {
   const [from, to] = [percentOf(span, Date.parse(clash.from)), percentOf(span, Date.parse(clash.to))]
-  return <div aria-hidden title={`${clash.need} seats wanted, ${clash.have} there`} className="clash-hatch pointer-events-none absolute top-0 bottom-0 border-x border-failed/50" style={{ left: `${from}%`, width: `max(3px, ${to - from}%)` }} />
+  return (
+    <div
+      aria-hidden
+      title={`${clash.need} seats wanted, ${clash.have} there`}
+      className="clash-hatch pointer-events-none absolute top-0 bottom-0 border-x border-failed/50"
+      style={{ left: `${from}%`, width: `max(3px, ${to - from}%)` }}
+    />
+  )
 }
 
-function Curve({ pool, occurrences, span, top }: { pool: { id: string; seats: number }; occurrences: readonly RotaOccurrence[]; span: Span; top: number }) {
-  const asked = occurrences.filter(({ state }) => state === 'planned' || state === 'started').map((one) => (one.endedAt ? { ...one, p50Ms: Date.parse(one.endedAt) - Date.parse(one.at), p90Ms: Date.parse(one.endedAt) - Date.parse(one.at) } : one))
+function Curve({
+  pool,
+  occurrences,
+  span,
+  top,
+}: {
+  pool: { id: string; seats: number }
+  occurrences: readonly RotaOccurrence[]
+  span: Span
+  top: number
+}) {
+  const asked = occurrences
+    .filter(({ state }) => state === 'planned' || state === 'started')
+    .map((one) =>
+      one.endedAt
+        ? {
+            ...one,
+            p50Ms: Date.parse(one.endedAt) - Date.parse(one.at),
+            p90Ms: Date.parse(one.endedAt) - Date.parse(one.at),
+          }
+        : one,
+    )
   const corners = loadCurve(asked, pool.id, span.from.getTime(), span.to.getTime())
   const most = Math.max(pool.seats, 1, ...corners.map(([, seats]) => seats)) * 1.08
   const y = (seats: number) => CURVE_PX - (seats / most) * (CURVE_PX - 4)
@@ -115,12 +272,43 @@ function Curve({ pool, occurrences, span, top }: { pool: { id: string; seats: nu
   const peak = Math.max(0, ...corners.map(([, seats]) => seats))
   return (
     <div className="absolute right-0 left-0" style={{ top, height: CURVE_PX }}>
-      <svg viewBox={`0 0 100 ${CURVE_PX}`} preserveAspectRatio="none" width="100%" height={CURVE_PX} role="img" aria-label={`Seats wanted of ${pool.id}: at most ${Math.round(peak)} of ${pool.seats}`}>
+      <svg
+        viewBox={`0 0 100 ${CURVE_PX}`}
+        preserveAspectRatio="none"
+        width="100%"
+        height={CURVE_PX}
+        role="img"
+        aria-label={`Seats wanted of ${pool.id}: at most ${Math.round(peak)} of ${pool.seats}`}
+      >
         <polygon points={`0,${CURVE_PX} ${points} 100,${CURVE_PX}`} className="fill-line/70" />
-        <polyline points={points} className="fill-none stroke-soft" strokeWidth="1" vectorEffect="non-scaling-stroke" />
-        {pool.seats > 0 && <line x1="0" x2="100" y1={y(pool.seats)} y2={y(pool.seats)} className={peak > pool.seats ? 'stroke-failed' : 'stroke-faint'} strokeWidth="1" strokeDasharray="3 3" vectorEffect="non-scaling-stroke" />}
+        <polyline
+          points={points}
+          className="fill-none stroke-soft"
+          strokeWidth="1"
+          vectorEffect="non-scaling-stroke"
+        />
+        {pool.seats > 0 && (
+          <line
+            x1="0"
+            x2="100"
+            y1={y(pool.seats)}
+            y2={y(pool.seats)}
+            className={peak > pool.seats ? 'stroke-failed' : 'stroke-faint'}
+            strokeWidth="1"
+            strokeDasharray="3 3"
+            vectorEffect="non-scaling-stroke"
+          />
+        )}
       </svg>
-      {pool.seats > 0 && <span className="absolute right-1 text-[9.5px] text-soft" style={{ top: y(pool.seats) - 12 }} aria-hidden>all {pool.seats}</span>}
+      {pool.seats > 0 && (
+        <span
+          className="absolute right-1 text-[9.5px] text-soft"
+          style={{ top: y(pool.seats) - 12 }}
+          aria-hidden
+        >
+          all {pool.seats}
+        </span>
+      )}
     </div>
   )
 }

@@ -10,34 +10,97 @@ import { dayKey } from './span'
 import { momentWords } from './words'
 import { useRotaChange } from './useRota'
 
-type Props = { occurrence: RotaOccurrence; rotation: RotaRotation; now: Date; editable: boolean; onMove(to: string): void; onClose(): void }
+type Props = {
+  occurrence: RotaOccurrence
+  rotation: RotaRotation
+  now: Date
+  editable: boolean
+  onMove(to: string): void
+  onClose(): void
+}
 
 /** The chosen start: what it is, and what one does with it. The same as dragging, for who does not drag. */
 export function StartCard({ occurrence, rotation, now, editable, onMove, onClose }: Props) {
   const { at, title, p50Ms, p90Ms, seats, state, note, runId } = occurrence
   const date = new Date(at)
-  const [to, setTo] = useState(`${dayKey(date)}T${String(date.getHours()).padStart(2, '0')}:${String(date.getMinutes()).padStart(2, '0')}`)
+  const [to, setTo] = useState(
+    `${dayKey(date)}T${String(date.getHours()).padStart(2, '0')}:${String(date.getMinutes()).padStart(2, '0')}`,
+  )
   const change = useRotaChange()
   const moved = new Date(to)
   const other = !Number.isNaN(moved.getTime()) && Math.abs(moved.getTime() - date.getTime()) >= 60_000
   return (
-    <section aria-label={`Start of ${title}`} className="flex flex-wrap items-center gap-x-5 gap-y-2 border-t border-line bg-raised px-[18px] py-2.5">
+    <section
+      aria-label={`Start of ${title}`}
+      className="flex flex-wrap items-center gap-x-5 gap-y-2 border-t border-line bg-raised px-[18px] py-2.5"
+    >
       <div className="min-w-[260px] flex-1">
-        <p><b className="font-semibold">{title}</b> {momentWords(at, now)} <span className="text-soft">{rotation.when && `· ${rotation.when}`}</span></p>
-        <p className="text-sm text-soft">{state === 'planned' || state === 'started' ? <>{state === 'started' ? 'started; forecast ' : ''}about {describeDuration(p50Ms)}, nine times in ten within {describeDuration(p90Ms)}, on {Object.entries(seats).map(([pool, count]) => `${plural(count, 'seat')} of ${pool}`).join(', ') || 'no seat'}</> : state === 'failed' ? 'it did not start' : 'it was skipped'}{note && `; ${note}`}.</p>
+        <p>
+          <b className="font-semibold">{title}</b> {momentWords(at, now)}{' '}
+          <span className="text-soft">{rotation.when && `· ${rotation.when}`}</span>
+        </p>
+        <p className="text-sm text-soft">
+          {state === 'planned' || state === 'started' ? (
+            <>
+              {state === 'started' ? 'started; forecast ' : ''}about {describeDuration(p50Ms)}, nine times in
+              ten within {describeDuration(p90Ms)}, on{' '}
+              {Object.entries(seats)
+                .map(([pool, count]) => `${plural(count, 'seat')} of ${pool}`)
+                .join(', ') || 'no seat'}
+            </>
+          ) : state === 'failed' ? (
+            'it did not start'
+          ) : (
+            'it was skipped'
+          )}
+          {note && `; ${note}`}.
+        </p>
       </div>
       {editable && state === 'planned' && (
-        <form className="flex items-center gap-2" onSubmit={(event) => (event.preventDefault(), other && onMove(moved.toISOString()))}>
-          <input type="datetime-local" aria-label="Move it to" className={`${fieldLook} !w-[190px]`} value={to} onChange={({ target }) => setTo(target.value)} />
-          <Button type="submit" disabled={!other}>Move</Button>
+        <form
+          className="flex items-center gap-2"
+          onSubmit={(event) => (event.preventDefault(), other && onMove(moved.toISOString()))}
+        >
+          <input
+            type="datetime-local"
+            aria-label="Move it to"
+            className={`${fieldLook} !w-[190px]`}
+            value={to}
+            onChange={({ target }) => setTo(target.value)}
+          />
+          <Button type="submit" disabled={!other}>
+            Move
+          </Button>
         </form>
       )}
       <div className="flex items-center gap-2">
-        {runId !== undefined && <Link className="text-sm text-act underline" href={`/runs/${runId}`}>its run</Link>}
-        <Link className="text-sm text-act underline" href={`/rotations/${rotation.key}`}>open the rotation</Link>
-        {editable && <Button onClick={() => void change(rotation.key, { paused: !rotation.paused }, rotation.paused ? `${title} counts its times again` : `${title} is paused: its times do not count`)}>{rotation.paused ? 'Resume' : 'Pause'}</Button>}
+        {runId !== undefined && (
+          <Link className="text-sm text-act underline" href={`/runs/${runId}`}>
+            its run
+          </Link>
+        )}
+        <Link className="text-sm text-act underline" href={`/rotations/${rotation.key}`}>
+          open the rotation
+        </Link>
+        {editable && (
+          <Button
+            onClick={() =>
+              void change(
+                rotation.key,
+                { paused: !rotation.paused },
+                rotation.paused
+                  ? `${title} counts its times again`
+                  : `${title} is paused: its times do not count`,
+              )
+            }
+          >
+            {rotation.paused ? 'Resume' : 'Pause'}
+          </Button>
+        )}
         {editable && <StartNow rotation={rotation.key} title={title} look="plain" />}
-        <Button look="quiet" aria-label="Close" className="!px-2" onClick={onClose}>×</Button>
+        <Button look="quiet" aria-label="Close" className="!px-2" onClick={onClose}>
+          ×
+        </Button>
       </div>
     </section>
   )

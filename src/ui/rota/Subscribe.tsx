@@ -16,23 +16,57 @@ export function Subscribe({ onClose }: { onClose(): void }) {
   const [address, setAddress] = useState<string>()
   const { problem, ask } = useAsking()
   const make = async () => {
-    setAddress(`${window.location.origin}${(await api<{ path: string }>('/api/rota/subscription', { method: 'POST', body: { name: name.trim() } })).path}`)
+    setAddress(
+      `${window.location.origin}${(await api<{ path: string }>('/api/rota/subscription', { method: 'POST', body: { name: name.trim() } })).path}`,
+    )
   }
   return (
     <Dialog open onClose={onClose} title="The rota as iCalendar" wide={address !== undefined}>
       <div className="flex flex-col gap-4 text-sm">
-        <p>Starts from a week ago to four weeks ahead, each as long as nine times in ten. <a className={buttonLook('plain', 'ml-2')} href="/api/rota/calendar.ics" download="rota.ics">Download the file</a></p>
+        <p>
+          Starts from a week ago to four weeks ahead, each as long as nine times in ten.{' '}
+          <a className={buttonLook('plain', 'ml-2')} href="/api/rota/calendar.ics" download="rota.ics">
+            Download the file
+          </a>
+        </p>
         {address !== undefined ? (
           <>
-            <p>Give this address to your calendar program; it stays current. It is shown only now: whoever has it reads the rota and nothing else, and it is revoked under Settings.</p>
-            <pre className="overflow-auto rounded-oak border border-line bg-ground p-3 font-mono text-xs break-all whitespace-pre-wrap">{address}</pre>
-            <div className="flex justify-end gap-2"><Button onClick={() => void navigator.clipboard.writeText(address).then(() => toast('Copied'))}>Copy</Button><Button look="main" onClick={onClose}>Done</Button></div>
+            <p>
+              Give this address to your calendar program; it stays current. It is shown only now: whoever has
+              it reads the rota and nothing else, and it is revoked under Settings.
+            </p>
+            <pre className="overflow-auto rounded-oak border border-line bg-ground p-3 font-mono text-xs break-all whitespace-pre-wrap">
+              {address}
+            </pre>
+            <div className="flex justify-end gap-2">
+              <Button onClick={() => void navigator.clipboard.writeText(address).then(() => toast('Copied'))}>
+                Copy
+              </Button>
+              <Button look="main" onClick={onClose}>
+                Done
+              </Button>
+            </div>
           </>
-        ) : may('tester') && (
-          <form className="flex items-end gap-2" onSubmit={(event) => (event.preventDefault(), void ask(make))}>
-            <label className="flex-1"><span className="label">For whom</span><input className={fieldLook} value={name} maxLength={60} onChange={({ target }) => setName(target.value)} /></label>
-            <Button type="submit" look="main" disabled={name.trim() === ''}>Make a subscription address</Button>
-          </form>
+        ) : (
+          may('tester') && (
+            <form
+              className="flex items-end gap-2"
+              onSubmit={(event) => (event.preventDefault(), void ask(make))}
+            >
+              <label className="flex-1">
+                <span className="label">For whom</span>
+                <input
+                  className={fieldLook}
+                  value={name}
+                  maxLength={60}
+                  onChange={({ target }) => setName(target.value)}
+                />
+              </label>
+              <Button type="submit" look="main" disabled={name.trim() === ''}>
+                Make a subscription address
+              </Button>
+            </form>
+          )
         )}
         {problem && <Problem>{problem}</Problem>}
       </div>

@@ -5,7 +5,9 @@ import { clock } from '../base/Time'
 
 export const dayWords = (moment: string | Date, now: Date): string => {
   const date = new Date(moment)
-  const days = Math.round((new Date(date).setHours(0, 0, 0, 0) - new Date(now).setHours(0, 0, 0, 0)) / 86_400_000)
+  const days = Math.round(
+    (new Date(date).setHours(0, 0, 0, 0) - new Date(now).setHours(0, 0, 0, 0)) / 86_400_000,
+  )
   if (days === 0) return 'today'
   if (days === 1) return 'tomorrow'
   return date.toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'short' })

@@ -1,7 +1,21 @@
 /** One band of the rotation bench: what it is about, a short word on what is chosen, and its fields. `field` makes problems find it. */
-export function Band({ title, hint, field, children }: { title: string; hint: React.ReactNode; field: string; children: React.ReactNode }) {
+export function Band({
+  title,
+  hint,
+  field,
+  children,
+}: {
+  title: string
+  hint: React.ReactNode
+  field: string
+  children: React.ReactNode
+}) {
   return (
-    <section aria-label={title} data-field={field} className="grid grid-cols-[104px_minmax(0,1fr)] gap-x-3 border-b border-line px-[18px] py-3">
+    <section
+      aria-label={title}
+      data-field={field}
+      className="grid grid-cols-[104px_minmax(0,1fr)] gap-x-3 border-b border-line px-[18px] py-3"
+    >
       <header>
         <h2 className="font-display text-[17px] leading-[22px]">{title}</h2>
         <p className="mt-0.5 text-xs leading-[15px] text-soft">{hint}</p>
@@ -12,9 +26,20 @@ export function Band({ title, hint, field, children }: { title: string; hint: Re
 }
 
 /** A line of a band: its name in front, its fields behind. */
-export function Row({ label, field, children }: { label: string; field?: string; children: React.ReactNode }) {
+export function Row({
+  label,
+  field,
+  children,
+}: {
+  label: string
+  field?: string
+  children: React.ReactNode
+}) {
   return (
-    <div className="grid grid-cols-[52px_minmax(0,1fr)] items-start gap-x-3" {...(field && { 'data-field': field })}>
+    <div
+      className="grid grid-cols-[52px_minmax(0,1fr)] items-start gap-x-3"
+      {...(field && { 'data-field': field })}
+    >
       <span className="pt-1 text-sm text-soft">{label}</span>
       <div className="flex min-w-0 flex-wrap items-center gap-1.5">{children}</div>
     </div>
@@ -22,22 +47,69 @@ export function Row({ label, field, children }: { label: string; field?: string;
 }
 
 /** Something chosen, with a way to take it back. */
-export function Chip({ children, onRemove, label, wrong, mono = false }: { children: React.ReactNode; onRemove?: (() => void) | undefined; label: string; wrong?: string | undefined; mono?: boolean }) {
+export function Chip({
+  children,
+  onRemove,
+  label,
+  wrong,
+  mono = false,
+}: {
+  children: React.ReactNode
+  onRemove?: (() => void) | undefined
+  label: string
+  wrong?: string | undefined
+  mono?: boolean
+}) {
   return (
-    <span className={`inline-flex h-[28px] max-w-full items-center gap-1.5 rounded-full border bg-raised px-3 text-sm ${wrong ? 'border-failed' : 'border-line'}`} title={wrong}>
+    <span
+      className={`inline-flex h-[28px] max-w-full items-center gap-1.5 rounded-full border bg-raised px-3 text-sm ${wrong ? 'border-failed' : 'border-line'}`}
+      title={wrong}
+    >
       <span className={`truncate ${mono ? 'font-mono text-xs' : ''}`}>{children}</span>
-      {onRemove && <button type="button" aria-label={`Take away ${label}`} onClick={onRemove} className="-mr-1.5 rounded-full px-1 text-soft hover:text-failed">×</button>}
+      {onRemove && (
+        <button
+          type="button"
+          aria-label={`Take away ${label}`}
+          onClick={onRemove}
+          className="-mr-1.5 rounded-full px-1 text-soft hover:text-failed"
+        >
+          ×
+        </button>
+      )}
     </span>
   )
 }
 
 /** One of few, as buttons side by side. */
-export function Choice<T extends string>({ label, value, choices, onChoose, disabled }: { label: string; value: T; choices: readonly (readonly [T, string])[]; onChoose(value: T): void; disabled?: boolean }) {
+export function Choice<T extends string>({
+  label,
+  value,
+  choices,
+  onChoose,
+  disabled,
+}: {
+  label: string
+  value: T
+  choices: readonly (readonly [T, string])[]
+  onChoose(value: T): void
+  disabled?: boolean
+}) {
   return (
     <div role="radiogroup" aria-label={label} className="inline-flex flex-wrap gap-1">
       {choices.map(([one, words]) => (
-        <label key={one} className={`cursor-pointer rounded-oak border px-2.5 py-[3px] text-sm has-focus-visible:outline-2 has-focus-visible:outline-act ${one === value ? 'border-act bg-act text-act-ink' : 'border-line bg-raised hover:border-faint'} ${disabled ? 'pointer-events-none opacity-60' : ''}`}>
-          <input type="radio" className="sr-only" name={label} checked={one === value} disabled={disabled} onChange={() => onChoose(one)} />{words}
+        <label
+          key={one}
+          className={`cursor-pointer rounded-oak border px-2.5 py-[3px] text-sm has-focus-visible:outline-2 has-focus-visible:outline-act ${one === value ? 'border-act bg-act text-act-ink' : 'border-line bg-raised hover:border-faint'} ${disabled ? 'pointer-events-none opacity-60' : ''}`}
+        >
+          <input
+            type="radio"
+            className="sr-only"
+            name={label}
+            checked={one === value}
+            disabled={disabled}
+            onChange={() => onChoose(one)}
+          />
+          {words}
         </label>
       ))}
     </div>
@@ -45,6 +117,29 @@ export function Choice<T extends string>({ label, value, choices, onChoose, disa
 }
 
 /** Something that is on or off. */
-export function Toggle({ on, onToggle, children, disabled, title }: { on: boolean; onToggle(): void; children: React.ReactNode; disabled?: boolean; title?: string }) {
-  return <button type="button" aria-pressed={on} disabled={disabled} title={title} onClick={onToggle} className={`rounded-full border px-2.5 py-[2px] text-xs ${on ? 'border-act bg-act-wash font-semibold text-ink' : 'border-line bg-surface text-soft hover:border-faint'}`}>{children}</button>
+export function Toggle({
+  on,
+  onToggle,
+  children,
+  disabled,
+  title,
+}: {
+  on: boolean
+  onToggle(): void
+  children: React.ReactNode
+  disabled?: boolean
+  title?: string
+}) {
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      disabled={disabled}
+      title={title}
+      onClick={onToggle}
+      className={`rounded-full border px-2.5 py-[2px] text-xs ${on ? 'border-act bg-act-wash font-semibold text-ink' : 'border-line bg-surface text-soft hover:border-faint'}`}
+    >
+      {children}
+    </button>
+  )
 }

@@ -7,39 +7,128 @@ import { Band, Row } from './Band'
 import type { BandProps } from './edit'
 
 const KINDS = FAILURE_KINDS.filter((kind) => kind !== 'agent') // a lost agent is nobody's try
-const AGENT_WORDS: Record<RetryAgent, string> = { any: 'any agent', same: 'the same agent', other: 'another agent' }
+const AGENT_WORDS: Record<RetryAgent, string> = {
+  any: 'any agent',
+  same: 'the same agent',
+  other: 'another agent',
+}
 
-export function FailBand({ rotation: { retries, retryOn, retryAgent, policy, stopAfter }, sight, foreseen: { outlook }, editable, put }: BandProps) {
-  const expected = outlook && outlook.expectedRetries >= 0.5 ? `; the past says about ${Math.round(outlook.expectedRetries)} a run` : ''
+export function FailBand({
+  rotation: { retries, retryOn, retryAgent, policy, stopAfter },
+  sight,
+  foreseen: { outlook },
+  editable,
+  put,
+}: BandProps) {
+  const expected =
+    outlook && outlook.expectedRetries >= 0.5
+      ? `; the past says about ${Math.round(outlook.expectedRetries)} a run`
+      : ''
   const toggle = (kind: FailureKind) => {
     const kinds = retryOn ?? KINDS
-    const next = kinds.includes(kind) ? kinds.filter((one) => one !== kind) : KINDS.filter((one) => one === kind || kinds.includes(one))
+    const next = kinds.includes(kind)
+      ? kinds.filter((one) => one !== kind)
+      : KINDS.filter((one) => one === kind || kinds.includes(one))
     put(['retryOn'], next.length === KINDS.length || next.length === 0 ? undefined : next)
   }
   return (
     <Band title="If it fails" field="retries" hint="recovery, second tries, when to stop">
       <Row label="Rules" field="policy">
-        <select aria-label="Recovery policy" disabled={!editable} className={`${fieldLook} !w-56`} value={policy ?? ''} onChange={({ target }) => put(['policy'], target.value || undefined)}>
-          <option value="">none of its own</option>{policy !== undefined && !sight.policies.some(({ key }) => key === policy) && <option value={policy}>{policy} (is not there)</option>}{sight.policies.map(({ key, title }) => <option key={key} value={key}>{title}</option>)}
+        <select
+          aria-label="Recovery policy"
+          disabled={!editable}
+          className={`${fieldLook} !w-56`}
+          value={policy ?? ''}
+          onChange={({ target }) => put(['policy'], target.value || undefined)}
+        >
+          <option value="">none of its own</option>
+          {policy !== undefined && !sight.policies.some(({ key }) => key === policy) && (
+            <option value={policy}>{policy} (is not there)</option>
+          )}
+          {sight.policies.map(({ key, title }) => (
+            <option key={key} value={key}>
+              {title}
+            </option>
+          ))}
         </select>
-        {policy !== undefined && <Link className="text-sm text-act underline underline-offset-2" href={benchPath('policy', policy)}>its rules</Link>}
-        <span className="text-sm text-soft">after those of cases and suites{sight.workspacePolicy ? `, before ${sight.workspacePolicy}` : ''}</span>
+        {policy !== undefined && (
+          <Link className="text-sm text-act underline underline-offset-2" href={benchPath('policy', policy)}>
+            its rules
+          </Link>
+        )}
+        <span className="text-sm text-soft">
+          after those of cases and suites{sight.workspacePolicy ? `, before ${sight.workspacePolicy}` : ''}
+        </span>
       </Row>
       <Row label="Tries" field="retries">
-        <select aria-label="Retries of what fails" disabled={!editable} className={`${fieldLook} !w-32`} value={retries} onChange={({ target }) => put(['retries'], target.value === '1' ? undefined : Number(target.value))}>
-          <option value={0}>not again</option><option value={1}>once more</option><option value={2}>twice more</option>
+        <select
+          aria-label="Retries of what fails"
+          disabled={!editable}
+          className={`${fieldLook} !w-32`}
+          value={retries}
+          onChange={({ target }) => put(['retries'], target.value === '1' ? undefined : Number(target.value))}
+        >
+          <option value={0}>not again</option>
+          <option value={1}>once more</option>
+          <option value={2}>twice more</option>
         </select>
-        {retries > 0 && <>on <select aria-label="Agent of the second try" disabled={!editable} className={`${fieldLook} !w-36`} value={retryAgent} onChange={({ target }) => put(['retryAgent'], target.value === 'any' ? undefined : target.value)}>{RETRY_AGENTS.map((one) => <option key={one} value={one}>{AGENT_WORDS[one]}</option>)}</select></>}
+        {retries > 0 && (
+          <>
+            on{' '}
+            <select
+              aria-label="Agent of the second try"
+              disabled={!editable}
+              className={`${fieldLook} !w-36`}
+              value={retryAgent}
+              onChange={({ target }) =>
+                put(['retryAgent'], target.value === 'any' ? undefined : target.value)
+              }
+            >
+              {RETRY_AGENTS.map((one) => (
+                <option key={one} value={one}>
+                  {AGENT_WORDS[one]}
+                </option>
+              ))}
+            </select>
+          </>
+        )}
         <span className="text-sm text-soft">in a fresh browser, and then counts as recovered{expected}</span>
       </Row>
       {retries > 0 && (
         <Row label="Only" field="retryOn">
-          {KINDS.map((kind) => <button key={kind} type="button" disabled={!editable} aria-pressed={!retryOn || retryOn.includes(kind)} onClick={() => toggle(kind)} className={`rounded-full border px-2.5 py-[2px] text-xs ${!retryOn || retryOn.includes(kind) ? 'border-act bg-act-wash font-semibold' : 'border-line text-soft'}`}>{kind}</button>)}
-          <span className="text-sm text-soft">{retryOn ? 'failures are tried again' : 'failures of every kind'}</span>
+          {KINDS.map((kind) => (
+            <button
+              key={kind}
+              type="button"
+              disabled={!editable}
+              aria-pressed={!retryOn || retryOn.includes(kind)}
+              onClick={() => toggle(kind)}
+              className={`rounded-full border px-2.5 py-[2px] text-xs ${!retryOn || retryOn.includes(kind) ? 'border-act bg-act-wash font-semibold' : 'border-line text-soft'}`}
+            >
+              {kind}
+            </button>
+          ))}
+          <span className="text-sm text-soft">
+            {retryOn ? 'failures are tried again' : 'failures of every kind'}
+          </span>
         </Row>
       )}
       <Row label="Stop" field="stopAfter">
-        after <span className="inline-block w-[72px]"><Committed label="Stop after so many failures" value={stopAfter === undefined ? '' : String(stopAfter)} hint="never" onCommit={(text) => put(['stopAfter'], text.trim() === '' ? undefined : Number.isInteger(Number(text)) ? Number(text) : text)} /></span> <span className="text-sm text-soft">failures: what has not begun is skipped</span>
+        after{' '}
+        <span className="inline-block w-[72px]">
+          <Committed
+            label="Stop after so many failures"
+            value={stopAfter === undefined ? '' : String(stopAfter)}
+            hint="never"
+            onCommit={(text) =>
+              put(
+                ['stopAfter'],
+                text.trim() === '' ? undefined : Number.isInteger(Number(text)) ? Number(text) : text,
+              )
+            }
+          />
+        </span>{' '}
+        <span className="text-sm text-soft">failures: what has not begun is skipped</span>
       </Row>
     </Band>
   )

@@ -4,61 +4,191 @@ import { Committed, fieldLook } from '../bench/Committed'
 import { Band, Row } from './Band'
 import type { BandProps } from './edit'
 
-const CAPTURE_WORDS: Record<Capture, string> = { always: 'always', 'on-failure': 'when it fails', never: 'never' }
-const KEPT = [['screens', 'screens'], ['video', 'video'], ['console', 'console'], ['network', 'requests']] as const
+const CAPTURE_WORDS: Record<Capture, string> = {
+  always: 'always',
+  'on-failure': 'when it fails',
+  never: 'never',
+}
+const KEPT = [
+  ['screens', 'screens'],
+  ['video', 'video'],
+  ['console', 'console'],
+  ['network', 'requests'],
+] as const
 
 export function HowBand({ rotation: { how, limitMs, runLimitMs, priority }, editable, put }: BandProps) {
   return (
     <Band title="How" field="how" hint="waits, capture, limits">
       <Row label="Waits">
-        <Duration label="Settle" field="how.settle" ms={how.settleMs} editable={editable} onSet={(text) => put(['how', 'settle'], text)} />after what changes the page,
-        <Duration label="Between steps" field="how.between" ms={how.betweenMs} editable={editable} onSet={(text) => put(['how', 'between'], text)} />before each step
+        <Duration
+          label="Settle"
+          field="how.settle"
+          ms={how.settleMs}
+          editable={editable}
+          onSet={(text) => put(['how', 'settle'], text)}
+        />
+        after what changes the page,
+        <Duration
+          label="Between steps"
+          field="how.between"
+          ms={how.betweenMs}
+          editable={editable}
+          onSet={(text) => put(['how', 'between'], text)}
+        />
+        before each step
       </Row>
       <Row label="Kept">
         <div className="grid grid-cols-2 gap-x-5 gap-y-1.5 max-[1360px]:gap-x-3">
           {KEPT.map(([name, word]) => (
             <div key={name} className="flex items-center gap-1 text-sm">
-              <Kept name={name} word={word} value={how[name]} editable={editable} onSet={(value) => put(['how', name], value === 'always' ? undefined : value)} />
-              {how[name] !== 'never' && <KeptFor name={name} word={word} days={how.keep[name]} editable={editable} onSet={(days) => put(['how', 'keep', name], days)} />}
+              <Kept
+                name={name}
+                word={word}
+                value={how[name]}
+                editable={editable}
+                onSet={(value) => put(['how', name], value === 'always' ? undefined : value)}
+              />
+              {how[name] !== 'never' && (
+                <KeptFor
+                  name={name}
+                  word={word}
+                  days={how.keep[name]}
+                  editable={editable}
+                  onSet={(days) => put(['how', 'keep', name], days)}
+                />
+              )}
             </div>
           ))}
         </div>
       </Row>
       <Row label="Limits">
-        A case at most <Duration label="Limit of a case" field="limit" ms={limitMs} editable={editable} onSet={(text) => put(['limit'], text)} />, the run
-        <Duration label="Limit of the run" field="runLimit" ms={runLimitMs} empty="no limit" editable={editable} onSet={(text) => put(['runLimit'], text)} />
+        A case at most{' '}
+        <Duration
+          label="Limit of a case"
+          field="limit"
+          ms={limitMs}
+          editable={editable}
+          onSet={(text) => put(['limit'], text)}
+        />
+        , the run
+        <Duration
+          label="Limit of the run"
+          field="runLimit"
+          ms={runLimitMs}
+          empty="no limit"
+          editable={editable}
+          onSet={(text) => put(['runLimit'], text)}
+        />
         , with priority
-        <select aria-label="Priority" data-field="priority" disabled={!editable} className={`${fieldLook} !w-28`} value={priority} onChange={({ target }) => put(['priority'], target.value === 'normal' ? undefined : target.value)}>{['low', 'normal', 'high', 'critical'].map((one) => <option key={one}>{one}</option>)}</select>
+        <select
+          aria-label="Priority"
+          data-field="priority"
+          disabled={!editable}
+          className={`${fieldLook} !w-28`}
+          value={priority}
+          onChange={({ target }) => put(['priority'], target.value === 'normal' ? undefined : target.value)}
+        >
+          {['low', 'normal', 'high', 'critical'].map((one) => (
+            <option key={one}>{one}</option>
+          ))}
+        </select>
       </Row>
     </Band>
   )
 }
 
 /** A time as people write them; anything else is put back with a word. */
-export function Duration({ label, field, ms, empty = 'none', editable, onSet }: { label: string; field: string; ms: number | undefined; empty?: string; editable: boolean; onSet(text: string | undefined): void }) {
+export function Duration({
+  label,
+  field,
+  ms,
+  empty = 'none',
+  editable,
+  onSet,
+}: {
+  label: string
+  field: string
+  ms: number | undefined
+  empty?: string
+  editable: boolean
+  onSet(text: string | undefined): void
+}) {
   const text = ms === undefined || ms === 0 ? '' : durationText(ms)
   const commit = (written: string) => {
     const plain = written.replaceAll(' ', '')
     if (plain === '' || plain === '0') onSet(undefined)
     else onSet(parseDurationMs(plain) === undefined ? written : plain) // what is no time is a problem the text shows, with its line
   }
-  return <span data-field={field} className={`inline-block w-[84px] ${editable ? '' : 'pointer-events-none'}`}><Committed label={label} value={text} hint={empty} onCommit={commit} /></span>
-}
-
-/** Days of one kind. What is no whole number of days is put into the text as written, where it is a problem with its line. */
-function KeptFor({ name, word, days, editable, onSet }: { name: EvidenceKind; word: string; days: number | undefined; editable: boolean; onSet(days: number | string | undefined): void }) {
-  const commit = (written: string) => onSet(written.trim() === '' ? undefined : /^\d+$/.test(written.trim()) ? Number(written) : written)
   return (
-    <span className={`inline-flex items-center gap-1 text-sm ${editable ? '' : 'pointer-events-none'}`} data-field={`how.keep.${name}`}>for
-      <span className="inline-block w-[96px]"><Committed label={`Days of ${word.toLowerCase()}`} value={days === undefined ? '' : String(days)} hint="as in Settings" onCommit={commit} /></span>days
+    <span data-field={field} className={`inline-block w-[84px] ${editable ? '' : 'pointer-events-none'}`}>
+      <Committed label={label} value={text} hint={empty} onCommit={commit} />
     </span>
   )
 }
 
-function Kept({ name, word, value, editable, onSet }: { name: EvidenceKind; word: string; value: Capture; editable: boolean; onSet(value: Capture): void }) {
+/** Days of one kind. What is no whole number of days is put into the text as written, where it is a problem with its line. */
+function KeptFor({
+  name,
+  word,
+  days,
+  editable,
+  onSet,
+}: {
+  name: EvidenceKind
+  word: string
+  days: number | undefined
+  editable: boolean
+  onSet(days: number | string | undefined): void
+}) {
+  const commit = (written: string) =>
+    onSet(written.trim() === '' ? undefined : /^\d+$/.test(written.trim()) ? Number(written) : written)
   return (
-    <label className="inline-flex items-center gap-1 text-sm" data-field={`how.${name}`}><span className="w-[58px] first-letter:uppercase">{word}</span>
-      <select className={`${fieldLook} !w-[112px]`} disabled={!editable} value={value} onChange={({ target }) => onSet(target.value as Capture)}>{CAPTURES.map((one) => <option key={one} value={one}>{CAPTURE_WORDS[one]}</option>)}</select>
+    <span
+      className={`inline-flex items-center gap-1 text-sm ${editable ? '' : 'pointer-events-none'}`}
+      data-field={`how.keep.${name}`}
+    >
+      for
+      <span className="inline-block w-[96px]">
+        <Committed
+          label={`Days of ${word.toLowerCase()}`}
+          value={days === undefined ? '' : String(days)}
+          hint="as in Settings"
+          onCommit={commit}
+        />
+      </span>
+      days
+    </span>
+  )
+}
+
+function Kept({
+  name,
+  word,
+  value,
+  editable,
+  onSet,
+}: {
+  name: EvidenceKind
+  word: string
+  value: Capture
+  editable: boolean
+  onSet(value: Capture): void
+}) {
+  return (
+    <label className="inline-flex items-center gap-1 text-sm" data-field={`how.${name}`}>
+      <span className="w-[58px] first-letter:uppercase">{word}</span>
+      <select
+        className={`${fieldLook} !w-[112px]`}
+        disabled={!editable}
+        value={value}
+        onChange={({ target }) => onSet(target.value as Capture)}
+      >
+        {CAPTURES.map((one) => (
+          <option key={one} value={one}>
+            {CAPTURE_WORDS[one]}
+          </option>
+        ))}
+      </select>
     </label>
   )
 }

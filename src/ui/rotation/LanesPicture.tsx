@@ -10,31 +10,82 @@ const WIDTH = 296
 /** More lanes than this are drawn as the first of them, and said to be more. */
 const LANES_MOST = 22
 
-export const fillOf = (keys: readonly string[], key: string) => FILLS[Math.max(0, keys.indexOf(key)) % FILLS.length]!
+export const fillOf = (keys: readonly string[], key: string) =>
+  FILLS[Math.max(0, keys.indexOf(key)) % FILLS.length]!
 
 /** The plan as it would be carried out: a line a seat, a block a case run in the colour of its environment. */
-export function LanesPicture({ outlook, environments }: { outlook: Outlook; environments: readonly Environment[] }) {
+export function LanesPicture({
+  outlook,
+  environments,
+}: {
+  outlook: Outlook
+  environments: readonly Environment[]
+}) {
   const { lanes, makespanMs, picked } = outlook
-  const shown = [...lanes].sort((a, b) => (a.agent < b.agent ? -1 : a.agent > b.agent ? 1 : a.seat - b.seat)).slice(0, LANES_MOST)
+  const shown = [...lanes]
+    .sort((a, b) => (a.agent < b.agent ? -1 : a.agent > b.agent ? 1 : a.seat - b.seat))
+    .slice(0, LANES_MOST)
   const start = Math.min(...lanes.flatMap(({ items }) => items.map(({ startMs }) => startMs)))
   const x = (ms: number) => NAME_PX + ((ms - start) / Math.max(1, makespanMs)) * (WIDTH - NAME_PX - 2)
   const height = shown.length * ROW_PX
   const used = picked.keys.filter((key) => lanes.some((lane) => lane.environments.includes(key)))
   return (
     <figure aria-label={`The plan: ${lanes.length} seats, done after ${describeDuration(makespanMs)}`}>
-      <svg viewBox={`0 0 ${WIDTH} ${height + 16}`} width="100%" role="img" aria-label={shown.map(({ agent, seat, items }) => `${agent} ${seat}: ${items.length}`).join(', ')}>
+      <svg
+        viewBox={`0 0 ${WIDTH} ${height + 16}`}
+        width="100%"
+        role="img"
+        aria-label={shown.map(({ agent, seat, items }) => `${agent} ${seat}: ${items.length}`).join(', ')}
+      >
         {shown.map((lane, row) => (
           <g key={`${lane.agent} ${lane.seat}`}>
-            <text x={0} y={row * ROW_PX + 11} className="fill-soft text-[9.5px]">{lane.agent.slice(0, 11)}{lane.seat > 1 ? ` ·${lane.seat}` : ''}</text>
-            {lane.items.map(({ work, startMs, endMs }, i) => <rect key={work} x={x(startMs)} y={row * ROW_PX + 2.5} width={Math.max(0.6, x(endMs) - x(startMs) - 0.5)} height={ROW_PX - 5} rx={1} fill={fillOf(picked.keys, lane.environments[i]!)} />)}
+            <text x={0} y={row * ROW_PX + 11} className="fill-soft text-[9.5px]">
+              {lane.agent.slice(0, 11)}
+              {lane.seat > 1 ? ` ·${lane.seat}` : ''}
+            </text>
+            {lane.items.map(({ work, startMs, endMs }, i) => (
+              <rect
+                key={work}
+                x={x(startMs)}
+                y={row * ROW_PX + 2.5}
+                width={Math.max(0.6, x(endMs) - x(startMs) - 0.5)}
+                height={ROW_PX - 5}
+                rx={1}
+                fill={fillOf(picked.keys, lane.environments[i]!)}
+              />
+            ))}
           </g>
         ))}
-        <line x1={x(start + makespanMs)} x2={x(start + makespanMs)} y1={0} y2={height} className="stroke-ink" strokeDasharray="2 2" />
-        <text x={NAME_PX} y={height + 12} className="fill-soft text-[9.5px]">start</text>
-        <text x={WIDTH} y={height + 12} textAnchor="end" className="fill-ink text-[9.5px]">{describeDuration(makespanMs)}</text>
+        <line
+          x1={x(start + makespanMs)}
+          x2={x(start + makespanMs)}
+          y1={0}
+          y2={height}
+          className="stroke-ink"
+          strokeDasharray="2 2"
+        />
+        <text x={NAME_PX} y={height + 12} className="fill-soft text-[9.5px]">
+          start
+        </text>
+        <text x={WIDTH} y={height + 12} textAnchor="end" className="fill-ink text-[9.5px]">
+          {describeDuration(makespanMs)}
+        </text>
       </svg>
-      {lanes.length > shown.length && <p className="text-xs text-soft">and {lanes.length - shown.length} seats more</p>}
-      <figcaption className="flex flex-wrap gap-x-2.5 text-[11px] text-soft">{used.map((key) => <span key={key} className="inline-flex items-center gap-1"><span className="size-2 rounded-[2px]" style={{ background: fillOf(picked.keys, key) }} aria-hidden />{environments.find((one) => one.key === key)?.title ?? key}</span>)}</figcaption>
+      {lanes.length > shown.length && (
+        <p className="text-xs text-soft">and {lanes.length - shown.length} seats more</p>
+      )}
+      <figcaption className="flex flex-wrap gap-x-2.5 text-[11px] text-soft">
+        {used.map((key) => (
+          <span key={key} className="inline-flex items-center gap-1">
+            <span
+              className="size-2 rounded-[2px]"
+              style={{ background: fillOf(picked.keys, key) }}
+              aria-hidden
+            />
+            {environments.find((one) => one.key === key)?.title ?? key}
+          </span>
+        ))}
+      </figcaption>
     </figure>
   )
 }

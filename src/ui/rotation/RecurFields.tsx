@@ -4,46 +4,209 @@ import { Toggle } from './Band'
 import { DAY_NAMES, type Recur } from './recur'
 
 /** How often, in the fields its kind has. */
-export function RecurFields({ recur, editable, onSet }: { recur: Recur; editable: boolean; onSet(recur: Recur): void }) {
+export function RecurFields({
+  recur,
+  editable,
+  onSet,
+}: {
+  recur: Recur
+  editable: boolean
+  onSet(recur: Recur): void
+}) {
   switch (recur.kind) {
     case 'once':
       return null
     case 'own':
-      return <span className="inline-block w-[360px] max-w-full font-mono"><Committed label="Recurrence rule (RFC 5545)" value={recur.rule} onCommit={(rule) => onSet({ kind: 'own', rule: rule.trim() })} hint="FREQ=WEEKLY;BYDAY=MO" /></span>
+      return (
+        <span className="inline-block w-[360px] max-w-full font-mono">
+          <Committed
+            label="Recurrence rule (RFC 5545)"
+            value={recur.rule}
+            onCommit={(rule) => onSet({ kind: 'own', rule: rule.trim() })}
+            hint="FREQ=WEEKLY;BYDAY=MO"
+          />
+        </span>
+      )
     case 'hourly':
       return (
         <>
-          <Every n={recur.every} unit="hour" onSet={(every) => onSet({ ...recur, every })} editable={editable} />
+          <Every
+            n={recur.every}
+            unit="hour"
+            onSet={(every) => onSet({ ...recur, every })}
+            editable={editable}
+          />
           <span className="text-sm text-soft">between</span>
-          <Hour label="From hour" value={recur.from} onSet={(from) => onSet(from === undefined ? { kind: 'hourly', every: recur.every, days: recur.days } : { ...recur, from, to: Math.max(from, recur.to ?? 23) })} editable={editable} />
-          {recur.from !== undefined && <><span className="text-sm text-soft">and</span><Hour label="To hour" value={recur.to} onSet={(to) => onSet({ ...recur, to: to ?? 23 })} editable={editable} /></>}
+          <Hour
+            label="From hour"
+            value={recur.from}
+            onSet={(from) =>
+              onSet(
+                from === undefined
+                  ? { kind: 'hourly', every: recur.every, days: recur.days }
+                  : { ...recur, from, to: Math.max(from, recur.to ?? 23) },
+              )
+            }
+            editable={editable}
+          />
+          {recur.from !== undefined && (
+            <>
+              <span className="text-sm text-soft">and</span>
+              <Hour
+                label="To hour"
+                value={recur.to}
+                onSet={(to) => onSet({ ...recur, to: to ?? 23 })}
+                editable={editable}
+              />
+            </>
+          )}
           <Days days={recur.days} editable={editable} onSet={(days) => onSet({ ...recur, days })} />
         </>
       )
     case 'daily':
-      return <Every n={recur.every} unit="day" onSet={(every) => onSet({ kind: 'daily', every })} editable={editable} />
+      return (
+        <Every
+          n={recur.every}
+          unit="day"
+          onSet={(every) => onSet({ kind: 'daily', every })}
+          editable={editable}
+        />
+      )
     case 'weekly':
-      return <><Every n={recur.every} unit="week" onSet={(every) => onSet({ ...recur, every })} editable={editable} /><Days days={recur.days} editable={editable} onSet={(days) => onSet({ ...recur, days })} /></>
+      return (
+        <>
+          <Every
+            n={recur.every}
+            unit="week"
+            onSet={(every) => onSet({ ...recur, every })}
+            editable={editable}
+          />
+          <Days days={recur.days} editable={editable} onSet={(days) => onSet({ ...recur, days })} />
+        </>
+      )
     case 'monthly':
-      return <><Every n={recur.every} unit="month" onSet={(every) => onSet({ ...recur, every })} editable={editable} /><span className="text-sm text-soft">on day</span><Number31 value={recur.day} onSet={(day) => onSet({ ...recur, day })} editable={editable} /></>
+      return (
+        <>
+          <Every
+            n={recur.every}
+            unit="month"
+            onSet={(every) => onSet({ ...recur, every })}
+            editable={editable}
+          />
+          <span className="text-sm text-soft">on day</span>
+          <Number31 value={recur.day} onSet={(day) => onSet({ ...recur, day })} editable={editable} />
+        </>
+      )
   }
 }
 
 const small = `${fieldLook} !w-[58px]`
 
-function Every({ n, unit, onSet, editable }: { n: number; unit: string; onSet(n: number): void; editable: boolean }) {
-  return <label className="inline-flex items-center gap-1.5 text-sm text-soft">every<input type="number" min={1} max={99} aria-label={`Every so many ${unit}s`} disabled={!editable} className={small} value={n} onChange={({ target }) => Number(target.value) >= 1 && onSet(Math.min(99, Math.floor(Number(target.value))))} />{n === 1 ? unit : `${unit}s`}</label>
+function Every({
+  n,
+  unit,
+  onSet,
+  editable,
+}: {
+  n: number
+  unit: string
+  onSet(n: number): void
+  editable: boolean
+}) {
+  return (
+    <label className="inline-flex items-center gap-1.5 text-sm text-soft">
+      every
+      <input
+        type="number"
+        min={1}
+        max={99}
+        aria-label={`Every so many ${unit}s`}
+        disabled={!editable}
+        className={small}
+        value={n}
+        onChange={({ target }) =>
+          Number(target.value) >= 1 && onSet(Math.min(99, Math.floor(Number(target.value))))
+        }
+      />
+      {n === 1 ? unit : `${unit}s`}
+    </label>
+  )
 }
 
-function Hour({ label, value, onSet, editable }: { label: string; value: number | undefined; onSet(hour: number | undefined): void; editable: boolean }) {
-  return <select aria-label={label} disabled={!editable} className={`${fieldLook} !w-[84px]`} value={value ?? ''} onChange={({ target }) => onSet(target.value === '' ? undefined : Number(target.value))}><option value="">any</option>{Array.from({ length: 24 }, (_, hour) => <option key={hour} value={hour}>{String(hour).padStart(2, '0')}</option>)}</select>
+function Hour({
+  label,
+  value,
+  onSet,
+  editable,
+}: {
+  label: string
+  value: number | undefined
+  onSet(hour: number | undefined): void
+  editable: boolean
+}) {
+  return (
+    <select
+      aria-label={label}
+      disabled={!editable}
+      className={`${fieldLook} !w-[84px]`}
+      value={value ?? ''}
+      onChange={({ target }) => onSet(target.value === '' ? undefined : Number(target.value))}
+    >
+      <option value="">any</option>
+      {Array.from({ length: 24 }, (_, hour) => (
+        <option key={hour} value={hour}>
+          {String(hour).padStart(2, '0')}
+        </option>
+      ))}
+    </select>
+  )
 }
 
-function Number31({ value, onSet, editable }: { value: number; onSet(day: number): void; editable: boolean }) {
-  return <input type="number" min={1} max={31} aria-label="Day of the month" disabled={!editable} className={small} value={value} onChange={({ target }) => Number(target.value) >= 1 && Number(target.value) <= 31 && onSet(Math.floor(Number(target.value)))} />
+function Number31({
+  value,
+  onSet,
+  editable,
+}: {
+  value: number
+  onSet(day: number): void
+  editable: boolean
+}) {
+  return (
+    <input
+      type="number"
+      min={1}
+      max={31}
+      aria-label="Day of the month"
+      disabled={!editable}
+      className={small}
+      value={value}
+      onChange={({ target }) =>
+        Number(target.value) >= 1 && Number(target.value) <= 31 && onSet(Math.floor(Number(target.value)))
+      }
+    />
+  )
 }
 
 function Days({ days, onSet, editable }: { days: string[]; onSet(days: string[]): void; editable: boolean }) {
   const order = DAY_NAMES.map(([name]) => name as string)
-  return <span role="group" aria-label="Days of the week" className="inline-flex gap-1">{DAY_NAMES.map(([name, word]) => <Toggle key={name} disabled={!editable} on={days.includes(name)} onToggle={() => onSet((days.includes(name) ? days.filter((one) => one !== name) : [...days, name]).sort((a, b) => order.indexOf(a) - order.indexOf(b)))}>{word}</Toggle>)}</span>
+  return (
+    <span role="group" aria-label="Days of the week" className="inline-flex gap-1">
+      {DAY_NAMES.map(([name, word]) => (
+        <Toggle
+          key={name}
+          disabled={!editable}
+          on={days.includes(name)}
+          onToggle={() =>
+            onSet(
+              (days.includes(name) ? days.filter((one) => one !== name) : [...days, name]).sort(
+                (a, b) => order.indexOf(a) - order.indexOf(b),
+              ),
+            )
+          }
+        >
+          {word}
+        </Toggle>
+      ))}
+    </span>
+  )
 }

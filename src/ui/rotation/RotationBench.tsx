@@ -25,19 +25,43 @@ import { WhatBand } from './WhatBand'
 import { WhenBand } from './WhenBand'
 import { WhereBand } from './WhereBand'
 
-const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), { ssr: false })
+const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
+  ssr: false,
+})
 const Versions = dynamic(() => import('../edit/Versions').then((module) => module.Versions), { ssr: false })
-const RehearseDialog = dynamic(() => import('../bench/RehearseDialog').then((module) => module.RehearseDialog), { ssr: false })
+const RehearseDialog = dynamic(
+  () => import('../bench/RehearseDialog').then((module) => module.RehearseDialog),
+  { ssr: false },
+)
 const SIDES = ['forecast', 'file', 'versions'] as const
-const SIDE_WORDS: Record<(typeof SIDES)[number], string> = { forecast: 'Forecast', file: 'File', versions: 'Versions' }
+const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
+  forecast: 'Forecast',
+  file: 'File',
+  versions: 'Versions',
+}
 
 /** A rotation under the hand: five bands in the order of thought, and beside them what it would come to. */
-export function RotationBench({ name, initial, initialSight }: { name: string; initial: BenchSight; initialSight: RotationSight }) {
+export function RotationBench({
+  name,
+  initial,
+  initialSight,
+}: {
+  name: string
+  initial: BenchSight
+  initialSight: RotationSight
+}) {
   const draft = useDraft('rotation', name, initial)
-  const { data: sight = initialSight } = useSight<RotationSight>(`/api/rotations/${name}`, ['definitions', 'fleet', 'run', 'rota'], initialSight)
+  const { data: sight = initialSight } = useSight<RotationSight>(
+    `/api/rotations/${name}`,
+    ['definitions', 'fleet', 'run', 'rota'],
+    initialSight,
+  )
   const { may } = useFrame()
   const margin = useMargin('rotation')
-  const [side, setSide] = useQueryState('side', parseAsStringLiteral(SIDES).withDefault('forecast').withOptions({ history: 'replace' }))
+  const [side, setSide] = useQueryState(
+    'side',
+    parseAsStringLiteral(SIDES).withDefault('forecast').withOptions({ history: 'replace' }),
+  )
   const [rehearsing, setRehearsing] = useState(false)
   const { read: rotation, legible } = useReading('rotation', draft)
   const foreseen = useOutlook(rotation)
@@ -46,20 +70,56 @@ export function RotationBench({ name, initial, initialSight }: { name: string; i
   const editable = may('tester') && legible
   const problems = gathered(draft.problems, draft.warnings, foreseen.outlook?.faults ?? [])
   const first = foreseen.basis?.items.find(({ phase }) => !phase)
-  useKeys([{ key: 'h', what: 'rehearse one case of it', off: !may('tester') || !first, run: () => setRehearsing(true) }])
+  useKeys([
+    {
+      key: 'h',
+      what: 'rehearse one case of it',
+      off: !may('tester') || !first,
+      run: () => setRehearsing(true),
+    },
+  ])
   if (!rotation) return null
   const band = { rotation, sight, foreseen, editable, put }
   const made = draft.sight ?? initial
   return (
     <>
-      <TitleLine title={rotation.title} facts={<>a rotation{rotation.paused && <b className="text-recovered-text"> that is paused</b>}{made.repository && `, from ${made.repository.name}`}; {draft.dirty ? 'your changes are kept in this browser until you save' : <>saved <Ago at={made.changedAt} /></>}</>}>
+      <TitleLine
+        title={rotation.title}
+        facts={
+          <>
+            a rotation{rotation.paused && <b className="text-recovered-text"> that is paused</b>}
+            {made.repository && `, from ${made.repository.name}`};{' '}
+            {draft.dirty ? (
+              'your changes are kept in this browser until you save'
+            ) : (
+              <>
+                saved <Ago at={made.changedAt} />
+              </>
+            )}
+          </>
+        }
+      >
         <DraftActions draft={draft} />
-        {may('tester') && <Button keyHint="h" disabled={!first} onClick={() => setRehearsing(true)}>Rehearse one</Button>}
-        {may('tester') && <StartNow rotation={name} title={rotation.title} disabled={draft.dirty || draft.problems.length > 0} look={draft.dirty ? 'plain' : 'main'} hint={draft.dirty ? 'Save first: a run takes what is saved' : undefined} />}
+        {may('tester') && (
+          <Button keyHint="h" disabled={!first} onClick={() => setRehearsing(true)}>
+            Rehearse one
+          </Button>
+        )}
+        {may('tester') && (
+          <StartNow
+            rotation={name}
+            title={rotation.title}
+            disabled={draft.dirty || draft.problems.length > 0}
+            look={draft.dirty ? 'plain' : 'main'}
+            hint={draft.dirty ? 'Save first: a run takes what is saved' : undefined}
+          />
+        )}
         <MarginToggle {...margin} />
       </TitleLine>
       <OvertakenBand draft={draft} />
-      <div className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(0,1fr)_330px]' : 'grid-cols-1'}`}>
+      <div
+        className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(0,1fr)_330px]' : 'grid-cols-1'}`}
+      >
         <div className="overflow-auto" role="region" aria-label="The rotation" tabIndex={-1}>
           <Problems problems={problems} />
           <WhatBand {...band} />
@@ -69,18 +129,63 @@ export function RotationBench({ name, initial, initialSight }: { name: string; i
           <WhenBand {...band} />
         </div>
         {margin.open && (
-          <aside aria-label={SIDE_WORDS[side]} className="flex min-h-0 flex-col border-l border-line bg-surface">
-            <div role="tablist" aria-label="Beside the rotation" className="flex gap-1 border-b border-line px-2 py-1.5">{SIDES.map((one) => <button key={one} type="button" role="tab" aria-selected={side === one} onClick={() => void setSide(one)} className={`rounded-oak px-2.5 py-0.5 text-sm ${side === one ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}>{SIDE_WORDS[one]}</button>)}</div>
+          <aside
+            aria-label={SIDE_WORDS[side]}
+            className="flex min-h-0 flex-col border-l border-line bg-surface"
+          >
+            <div
+              role="tablist"
+              aria-label="Beside the rotation"
+              className="flex gap-1 border-b border-line px-2 py-1.5"
+            >
+              {SIDES.map((one) => (
+                <button
+                  key={one}
+                  type="button"
+                  role="tab"
+                  aria-selected={side === one}
+                  onClick={() => void setSide(one)}
+                  className={`rounded-oak px-2.5 py-0.5 text-sm ${side === one ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}
+                >
+                  {SIDE_WORDS[one]}
+                </button>
+              ))}
+            </div>
             <div role="tabpanel" aria-label={SIDE_WORDS[side]} className="min-h-0 flex-1 overflow-auto">
               {side === 'forecast' && <ForecastMargin foreseen={foreseen} past={sight.past} />}
-              {side === 'file' && <SourcePane kind="rotation" label={`File of ${rotation.title}`} source={draft.source} problems={draft.problems} warnings={draft.warnings} editable={may('tester')} onChange={draft.write} offers={{ routines: sight.routines, tables: [], cases: sight.cases.map(({ key }) => key), suites: sight.suites.map(({ key }) => key), applications: [], names: [], columns: [], generators: GENERATOR_NAMES }} />}
+              {side === 'file' && (
+                <SourcePane
+                  kind="rotation"
+                  label={`File of ${rotation.title}`}
+                  source={draft.source}
+                  problems={draft.problems}
+                  warnings={draft.warnings}
+                  editable={may('tester')}
+                  onChange={draft.write}
+                  offers={{
+                    routines: sight.routines,
+                    tables: [],
+                    cases: sight.cases.map(({ key }) => key),
+                    suites: sight.suites.map(({ key }) => key),
+                    applications: [],
+                    names: [],
+                    columns: [],
+                    generators: GENERATOR_NAMES,
+                  }}
+                />
+              )}
               {side === 'versions' && <Versions draft={draft} />}
             </div>
           </aside>
         )}
       </div>
       <OvertakenDialog draft={draft} />
-      {rehearsing && first && <RehearseDialog what={{ title: first.title, cases: [first.case] }} onClose={() => setRehearsing(false)} />}
+      {rehearsing && first && (
+        <RehearseDialog
+          what={{ title: first.title, cases: [first.case] }}
+          onClose={() => setRehearsing(false)}
+        />
+      )}
     </>
   )
 }

@@ -11,19 +11,64 @@ export function Snippets({ rotation, server }: { rotation: string; server: strin
   const [open, setOpen] = useState(0)
   const [secret, setSecret] = useState<string>()
   const { may } = useFrame()
-  const make = () => api<{ secret: string }>(`/api/rotations/${rotation}/webhook`, { method: 'PUT' }).then((answer) => setSecret(answer.secret)).catch((error: ApiProblem) => toast.error(error.message))
+  const make = () =>
+    api<{ secret: string }>(`/api/rotations/${rotation}/webhook`, { method: 'PUT' })
+      .then((answer) => setSecret(answer.secret))
+      .catch((error: ApiProblem) => toast.error(error.message))
   return (
     <details className="text-sm">
-      <summary className="text-soft">Started by another program: <code className="font-mono text-xs text-ink">./oak run {rotation}</code></summary>
+      <summary className="text-soft">
+        Started by another program: <code className="font-mono text-xs text-ink">./oak run {rotation}</code>
+      </summary>
       <div className="mt-2 rounded-oak border border-line bg-surface">
-        <div role="tablist" aria-label="Snippets" className="flex items-center gap-1 border-b border-line px-2 py-1">
-          {all.map(({ name }, i) => <button key={name} type="button" role="tab" aria-selected={i === open} onClick={() => setOpen(i)} className={`rounded-[4px] px-2 py-0.5 ${i === open ? 'bg-act-wash font-semibold' : 'text-soft'}`}>{name}</button>)}
-          <button type="button" className="ml-auto text-act underline" onClick={() => void navigator.clipboard.writeText(all[open]!.text).then(() => toast('Copied'))}>Copy</button>
+        <div
+          role="tablist"
+          aria-label="Snippets"
+          className="flex items-center gap-1 border-b border-line px-2 py-1"
+        >
+          {all.map(({ name }, i) => (
+            <button
+              key={name}
+              type="button"
+              role="tab"
+              aria-selected={i === open}
+              onClick={() => setOpen(i)}
+              className={`rounded-[4px] px-2 py-0.5 ${i === open ? 'bg-act-wash font-semibold' : 'text-soft'}`}
+            >
+              {name}
+            </button>
+          ))}
+          <button
+            type="button"
+            className="ml-auto text-act underline"
+            onClick={() => void navigator.clipboard.writeText(all[open]!.text).then(() => toast('Copied'))}
+          >
+            Copy
+          </button>
         </div>
         {may('coordinator') && (
-          <p className="border-b border-line px-3 py-1.5 text-soft">Or a message signed as Standard Webhooks says, to <code className="font-mono text-xs">/api/rotations/{rotation}/webhook</code>. {secret ? <>It is signed with <code className="font-mono text-xs break-all text-ink">{secret}</code>, shown only now.</> : <button type="button" className="text-act underline" onClick={() => void make()}>Make its secret</button>}</p>
+          <p className="border-b border-line px-3 py-1.5 text-soft">
+            Or a message signed as Standard Webhooks says, to{' '}
+            <code className="font-mono text-xs">/api/rotations/{rotation}/webhook</code>.{' '}
+            {secret ? (
+              <>
+                It is signed with <code className="font-mono text-xs break-all text-ink">{secret}</code>,
+                shown only now.
+              </>
+            ) : (
+              <button type="button" className="text-act underline" onClick={() => void make()}>
+                Make its secret
+              </button>
+            )}
+          </p>
         )}
-        <pre tabIndex={0} aria-label={all[open]!.name} className="overflow-auto p-3 font-mono text-xs leading-[17px]">{all[open]!.text}</pre>
+        <pre
+          tabIndex={0}
+          aria-label={all[open]!.name}
+          className="overflow-auto p-3 font-mono text-xs leading-[17px]"
+        >
+          {all[open]!.text}
+        </pre>
       </div>
     </details>
   )

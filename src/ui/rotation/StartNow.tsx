@@ -7,14 +7,29 @@ import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 
 /** Starts a rotation now. When some of it can be placed nowhere, it says so and asks before it leaves that out. */
-export function StartNow({ rotation, title, disabled, hint, look = 'main' }: { rotation: string; title: string; disabled?: boolean; hint?: string | undefined; look?: 'main' | 'plain' | 'quiet' }) {
+export function StartNow({
+  rotation,
+  title,
+  disabled,
+  hint,
+  look = 'main',
+}: {
+  rotation: string
+  title: string
+  disabled?: boolean
+  hint?: string | undefined
+  look?: 'main' | 'plain' | 'quiet'
+}) {
   const router = useRouter()
   const [refused, setRefused] = useState<string>()
   const [busy, setBusy] = useState(false)
   const start = async (despite: boolean) => {
     setBusy(true)
     try {
-      const { run } = await api<{ run: number }>(`/api/rotations/${rotation}/run`, { method: 'POST', body: { ...(despite && { despite }) } })
+      const { run } = await api<{ run: number }>(`/api/rotations/${rotation}/run`, {
+        method: 'POST',
+        body: { ...(despite && { despite }) },
+      })
       toast(`${title} has started`)
       router.push(`/runs/${run}`)
     } catch (error) {
@@ -27,10 +42,27 @@ export function StartNow({ rotation, title, disabled, hint, look = 'main' }: { r
   }
   return (
     <>
-      <Button look={look} disabled={disabled || busy} title={hint} aria-label={`Start now: ${title}`} onClick={() => void start(false)}>Start now</Button>
-      <Dialog open={refused !== undefined} onClose={() => setRefused(undefined)} title="Some of it can be placed nowhere">
+      <Button
+        look={look}
+        disabled={disabled || busy}
+        title={hint}
+        aria-label={`Start now: ${title}`}
+        onClick={() => void start(false)}
+      >
+        Start now
+      </Button>
+      <Dialog
+        open={refused !== undefined}
+        onClose={() => setRefused(undefined)}
+        title="Some of it can be placed nowhere"
+      >
         <p className="mb-4 text-sm">{refused}</p>
-        <div className="flex justify-end gap-2"><Button onClick={() => setRefused(undefined)}>Change it first</Button><Button look="main" disabled={busy} onClick={() => void start(true)}>Start without it</Button></div>
+        <div className="flex justify-end gap-2">
+          <Button onClick={() => setRefused(undefined)}>Change it first</Button>
+          <Button look="main" disabled={busy} onClick={() => void start(true)}>
+            Start without it
+          </Button>
+        </div>
       </Dialog>
     </>
   )

@@ -15,56 +15,183 @@ export function WhatBand({ rotation, sight, foreseen, editable, put }: BandProps
   const cases = basis ? new Set(basis.items.filter(({ phase }) => !phase).map((item) => item.case)).size : 0
   const items = basis?.items.filter(({ phase }) => !phase).length ?? 0
   return (
-    <Band title="What" field="what" hint={basis ? `${plural(cases, 'case')} from ${plural(what.length, 'part')}${items === cases ? '' : `, ${items} with their rows`}` : 'suites, rules and cases'}>
+    <Band
+      title="What"
+      field="what"
+      hint={
+        basis
+          ? `${plural(cases, 'case')} from ${plural(what.length, 'part')}${items === cases ? '' : `, ${items} with their rows`}`
+          : 'suites, rules and cases'
+      }
+    >
       <ol aria-label="Parts, in the order they run" className="flex flex-wrap items-center gap-1.5">
         {what.map((part, i) => {
           const known = basis?.parts[i]
           const name = 'suite' in part ? part.suite : 'rule' in part ? part.rule : part.case
           return (
-            <li key={`${i} ${name}`} data-field={`what.${i}`} draggable={editable} onDragStart={(event) => event.dataTransfer.setData('text/oak-part', String(i))} onDragOver={(event) => event.preventDefault()}
-              onDrop={(event) => { const from = event.dataTransfer.getData('text/oak-part'); if (from !== '' && editable) move(Number(from), i) }}
-              onKeyDown={(event) => { const to = event.key === 'ArrowLeft' ? i - 1 : event.key === 'ArrowRight' ? i + 1 : -1; if (event.altKey && editable && to >= 0 && to < what.length) { event.preventDefault(); move(i, to) } }}>
-              <Chip label={known?.title ?? name} mono={'rule' in part} wrong={known?.why} onRemove={editable ? () => setWhat(what.toSpliced(i, 1)) : undefined}>
-                {known?.title ?? name}{known && !known.why && <span className="text-soft">{'suite' in part ? `, all ${known.items}` : 'rule' in part ? `  ${known.items}` : ''}</span>}{known?.why && <span className="text-failed"> ({known.why})</span>}
+            <li
+              key={`${i} ${name}`}
+              data-field={`what.${i}`}
+              draggable={editable}
+              onDragStart={(event) => event.dataTransfer.setData('text/oak-part', String(i))}
+              onDragOver={(event) => event.preventDefault()}
+              onDrop={(event) => {
+                const from = event.dataTransfer.getData('text/oak-part')
+                if (from !== '' && editable) move(Number(from), i)
+              }}
+              onKeyDown={(event) => {
+                const to = event.key === 'ArrowLeft' ? i - 1 : event.key === 'ArrowRight' ? i + 1 : -1
+                if (event.altKey && editable && to >= 0 && to < what.length) {
+                  event.preventDefault()
+                  move(i, to)
+                }
+              }}
+            >
+              <Chip
+                label={known?.title ?? name}
+                mono={'rule' in part}
+                wrong={known?.why}
+                onRemove={editable ? () => setWhat(what.toSpliced(i, 1)) : undefined}
+              >
+                {known?.title ?? name}
+                {known && !known.why && (
+                  <span className="text-soft">
+                    {'suite' in part ? `, all ${known.items}` : 'rule' in part ? `  ${known.items}` : ''}
+                  </span>
+                )}
+                {known?.why && <span className="text-failed"> ({known.why})</span>}
               </Chip>
             </li>
           )
         })}
-        {editable && <li><AddPart sight={sight} onAdd={(part) => setWhat([...what, part])} /></li>}
+        {editable && (
+          <li>
+            <AddPart sight={sight} onAdd={(part) => setWhat([...what, part])} />
+          </li>
+        )}
       </ol>
-      {basis && basis.leftOut.length > 0 && <p className="text-sm text-soft">{plural(basis.leftOut.length, 'entry is', 'entries are')} left out: {basis.leftOut.slice(0, 3).map(({ title, why }) => `${title} (${why})`).join('; ')}{basis.leftOut.length > 3 && '…'}</p>}
+      {basis && basis.leftOut.length > 0 && (
+        <p className="text-sm text-soft">
+          {plural(basis.leftOut.length, 'entry is', 'entries are')} left out:{' '}
+          {basis.leftOut
+            .slice(0, 3)
+            .map(({ title, why }) => `${title} (${why})`)
+            .join('; ')}
+          {basis.leftOut.length > 3 && '…'}
+        </p>
+      )}
       <Row label="Build" field="build">
-        <input aria-label="Build under test" list="rotation-builds" disabled={!editable} className={`${fieldLook} !w-44`} defaultValue={rotation.build} key={rotation.build} onBlur={({ target }) => target.value.trim() !== rotation.build && put(['build'], target.value.trim() === NEWEST_BUILD || target.value.trim() === '' ? undefined : target.value.trim())} />
-        <datalist id="rotation-builds">{sight.builds.map((build) => <option key={build} value={build} />)}</datalist>
-        <span className="text-sm text-soft">{rotation.build === NEWEST_BUILD ? `the newest at each start${sight.builds[1] ? `, now ${sight.builds[1]}` : ''}` : 'this one at each start'}</span>
+        <input
+          aria-label="Build under test"
+          list="rotation-builds"
+          disabled={!editable}
+          className={`${fieldLook} !w-44`}
+          defaultValue={rotation.build}
+          key={rotation.build}
+          onBlur={({ target }) =>
+            target.value.trim() !== rotation.build &&
+            put(
+              ['build'],
+              target.value.trim() === NEWEST_BUILD || target.value.trim() === ''
+                ? undefined
+                : target.value.trim(),
+            )
+          }
+        />
+        <datalist id="rotation-builds">
+          {sight.builds.map((build) => (
+            <option key={build} value={build} />
+          ))}
+        </datalist>
+        <span className="text-sm text-soft">
+          {rotation.build === NEWEST_BUILD
+            ? `the newest at each start${sight.builds[1] ? `, now ${sight.builds[1]}` : ''}`
+            : 'this one at each start'}
+        </span>
       </Row>
       <Row label="Once">
-        <Once label="Before all" field="before" steps={rotation.before} routines={sight.routines} editable={editable} onSet={(steps) => put(['before'], steps)} words="if it does not pass, nothing starts; what it hands off goes to every case" />
-        <Once label="After all" field="after" steps={rotation.after} routines={sight.routines} editable={editable} onSet={(steps) => put(['after'], steps)} words="when everything else is over" />
+        <Once
+          label="Before all"
+          field="before"
+          steps={rotation.before}
+          routines={sight.routines}
+          editable={editable}
+          onSet={(steps) => put(['before'], steps)}
+          words="if it does not pass, nothing starts; what it hands off goes to every case"
+        />
+        <Once
+          label="After all"
+          field="after"
+          steps={rotation.after}
+          routines={sight.routines}
+          editable={editable}
+          onSet={(steps) => put(['after'], steps)}
+          words="when everything else is over"
+        />
       </Row>
       <Parameters rotation={rotation} foreseen={foreseen} editable={editable} put={put} />
     </Band>
   )
 }
 
-type OnceProps = { label: string; field: 'before' | 'after'; steps: Step[]; routines: { key: string; title: string }[]; words: string; editable: boolean; onSet(steps: unknown[] | undefined): void }
+type OnceProps = {
+  label: string
+  field: 'before' | 'after'
+  steps: Step[]
+  routines: { key: string; title: string }[]
+  words: string
+  editable: boolean
+  onSet(steps: unknown[] | undefined): void
+}
 
 /** Steps that are done once. Routines are added here; other steps are written in the file, and shown. */
 function Once({ label, field, steps, routines, words, editable, onSet }: OnceProps) {
-  const form = (step: Step) => (step.verb === 'use' ? { use: step.routine, ...(Object.keys(step.with).length > 0 && { with: step.with }) } : undefined)
+  const form = (step: Step) =>
+    step.verb === 'use'
+      ? { use: step.routine, ...(Object.keys(step.with).length > 0 && { with: step.with }) }
+      : undefined
   const forms = steps.map(form)
   const plain = forms.every((one) => one !== undefined)
   return (
-    <span className="inline-flex flex-wrap items-center gap-1.5" data-field={field} role="group" aria-label={label}>
+    <span
+      className="inline-flex flex-wrap items-center gap-1.5"
+      data-field={field}
+      role="group"
+      aria-label={label}
+    >
       <span className="text-sm text-soft">{label.toLowerCase()}</span>
       {steps.map((step, i) => {
-        const title = step.verb === 'use' ? (routines.find(({ key }) => key === step.routine)?.title ?? step.routine) : sentenceText(describeStep(step))
-        return <Chip key={i} label={title} onRemove={editable && plain ? () => onSet(forms.length > 1 ? forms.toSpliced(i, 1) : undefined) : undefined}>{title}</Chip>
+        const title =
+          step.verb === 'use'
+            ? (routines.find(({ key }) => key === step.routine)?.title ?? step.routine)
+            : sentenceText(describeStep(step))
+        return (
+          <Chip
+            key={i}
+            label={title}
+            onRemove={
+              editable && plain
+                ? () => onSet(forms.length > 1 ? forms.toSpliced(i, 1) : undefined)
+                : undefined
+            }
+          >
+            {title}
+          </Chip>
+        )
       })}
       {editable && plain && (
-        <select aria-label={`${label}: add a routine`} className={`${fieldLook} !w-32 text-soft`} value="" onChange={({ target }) => target.value && onSet([...forms, { use: target.value }])}>
+        <select
+          aria-label={`${label}: add a routine`}
+          className={`${fieldLook} !w-32 text-soft`}
+          value=""
+          onChange={({ target }) => target.value && onSet([...forms, { use: target.value }])}
+        >
           <option value="">{steps.length === 0 ? 'nothing' : 'and then…'}</option>
-          {routines.map(({ key, title }) => <option key={key} value={key}>{title}</option>)}
+          {routines.map(({ key, title }) => (
+            <option key={key} value={key}>
+              {title}
+            </option>
+          ))}
         </select>
       )}
       {steps.length > 0 && <span className="text-sm text-soft">({words})</span>}
@@ -73,22 +200,49 @@ function Once({ label, field, steps, routines, words, editable, onSet }: OncePro
 }
 
 /** Values of this rotation, and those the cases get from elsewhere, with where. */
-function Parameters({ rotation, foreseen: { basis }, editable, put }: Pick<BandProps, 'rotation' | 'foreseen' | 'editable' | 'put'>) {
+function Parameters({
+  rotation,
+  foreseen: { basis },
+  editable,
+  put,
+}: Pick<BandProps, 'rotation' | 'foreseen' | 'editable' | 'put'>) {
   const own = Object.entries(rotation.with)
   const others = (basis?.parameters ?? []).filter(({ name }) => !(name in rotation.with))
-  const set = (name: string, value: string | undefined) => put(['with', name], value === '' ? undefined : value)
+  const set = (name: string, value: string | undefined) =>
+    put(['with', name], value === '' ? undefined : value)
   return (
     <Row label="Values" field="with">
       {own.map(([name, value]) => (
-        <label key={name} className="inline-flex items-center gap-1.5"><span className="font-mono text-xs">{name}</span><span className="w-32"><Committed label={`Value of ${name}`} value={value} onCommit={(text) => set(name, text)} /></span></label>
+        <label key={name} className="inline-flex items-center gap-1.5">
+          <span className="font-mono text-xs">{name}</span>
+          <span className="w-32">
+            <Committed label={`Value of ${name}`} value={value} onCommit={(text) => set(name, text)} />
+          </span>
+        </label>
       ))}
-      {editable && <NewName label="Values" hint="new value: its name" taken={own.map(([name]) => name)} onAdd={(name) => set(name, others.find((one) => one.name === name)?.value ?? '?')} />}
+      {editable && (
+        <NewName
+          label="Values"
+          hint="new value: its name"
+          taken={own.map(([name]) => name)}
+          onAdd={(name) => set(name, others.find((one) => one.name === name)?.value ?? '?')}
+        />
+      )}
       {others.length > 0 && (
         <details className="text-sm open:w-full">
           <summary className="text-soft">{plural(others.length, 'value')} from suites and cases</summary>
-          <table className="mt-1 w-full max-w-[560px]"><tbody>
-            {others.map(({ name, value, from, cases }) => <tr key={`${name} ${value} ${from}`} className="border-b border-line/60"><td className="py-0.5 pr-3 font-mono text-xs">{name}</td><td className="max-w-[200px] truncate pr-3">{value}</td><td className="pr-3 text-soft">from {from}</td><td className="text-right text-soft">{plural(cases, 'time')}</td></tr>)}
-          </tbody></table>
+          <table className="mt-1 w-full max-w-[560px]">
+            <tbody>
+              {others.map(({ name, value, from, cases }) => (
+                <tr key={`${name} ${value} ${from}`} className="border-b border-line/60">
+                  <td className="py-0.5 pr-3 font-mono text-xs">{name}</td>
+                  <td className="max-w-[200px] truncate pr-3">{value}</td>
+                  <td className="pr-3 text-soft">from {from}</td>
+                  <td className="text-right text-soft">{plural(cases, 'time')}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
         </details>
       )}
     </Row>

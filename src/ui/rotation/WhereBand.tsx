@@ -12,27 +12,84 @@ import { LaneTable } from './LaneTable'
 import { MatrixGrid } from './MatrixGrid'
 import { coverWords, ruleSentence } from './words'
 
-const SPREAD_WORDS: readonly (readonly [Spread, string])[] = [['split', 'split over all'], ['sequence', 'one after another'], ['everywhere', 'everywhere'], ['assigned', 'by hand']]
-const COVER_WORDS = [['all', 'all'], ['pairs', 'pairs'], ['triples', 'triples']] as const
-const SPREAD_HINTS: Record<Spread, string> = { split: 'each seat takes the next thing', sequence: 'all of it on one seat', everywhere: 'every agent that can does all of it', assigned: 'each case on the agent it is given to' }
+const SPREAD_WORDS: readonly (readonly [Spread, string])[] = [
+  ['split', 'split over all'],
+  ['sequence', 'one after another'],
+  ['everywhere', 'everywhere'],
+  ['assigned', 'by hand'],
+]
+const COVER_WORDS = [
+  ['all', 'all'],
+  ['pairs', 'pairs'],
+  ['triples', 'triples'],
+] as const
+const SPREAD_HINTS: Record<Spread, string> = {
+  split: 'each seat takes the next thing',
+  sequence: 'all of it on one seat',
+  everywhere: 'every agent that can does all of it',
+  assigned: 'each case on the agent it is given to',
+}
 
 export function WhereBand(props: BandProps) {
-  const { rotation: { where }, foreseen: { basis, outlook }, editable, put } = props
+  const {
+    rotation: { where },
+    foreseen: { basis, outlook },
+    editable,
+    put,
+  } = props
   const environments = basis?.environments ?? []
-  const hint = outlook ? (outlook.picked.keys.length === outlook.picked.possible ? plural(outlook.picked.keys.length, 'environment') : `${outlook.picked.keys.length} of ${plural(outlook.picked.possible, 'environment')}, by ${where.cover}`) : 'environments and seats'
+  const hint = outlook
+    ? outlook.picked.keys.length === outlook.picked.possible
+      ? plural(outlook.picked.keys.length, 'environment')
+      : `${outlook.picked.keys.length} of ${plural(outlook.picked.possible, 'environment')}, by ${where.cover}`
+    : 'environments and seats'
   const byName = where.environments !== undefined
   // The picked ones stay picked when one goes from one way of naming them to the other.
-  const turn = () => put(['where'], fileWhere(where, byName ? { axes: axesOf(environments.filter(({ key }) => where.environments!.includes(key))) } : { environments: outlook?.picked.keys.length ? outlook.picked.keys : environments.slice(0, 1).map(({ key }) => key) }))
+  const turn = () =>
+    put(
+      ['where'],
+      fileWhere(
+        where,
+        byName
+          ? { axes: axesOf(environments.filter(({ key }) => where.environments!.includes(key))) }
+          : {
+              environments: outlook?.picked.keys.length
+                ? outlook.picked.keys
+                : environments.slice(0, 1).map(({ key }) => key),
+            },
+      ),
+    )
   return (
     <Band title="Where" field="where" hint={hint}>
       {byName ? <NamedEnvironments {...props} /> : <ByAxes {...props} />}
       <Row label="Pool" field="where.pool">
         <PoolChoice {...props} />
-        <label className="ml-1 flex items-center gap-2 text-sm" data-field="where.leaveOut"><input type="checkbox" className="accent-[var(--act)]" disabled={!editable} checked={where.leaveOut} onChange={({ target }) => put(['where', 'leaveOut'], target.checked || undefined)} />leave out what has no place, and run the rest</label>
-        {editable && <button type="button" onClick={turn} className="ml-auto text-sm text-act underline">{byName ? 'Pick by what they are' : 'Name them one by one'}</button>}
+        <label className="ml-1 flex items-center gap-2 text-sm" data-field="where.leaveOut">
+          <input
+            type="checkbox"
+            className="accent-[var(--act)]"
+            disabled={!editable}
+            checked={where.leaveOut}
+            onChange={({ target }) => put(['where', 'leaveOut'], target.checked || undefined)}
+          />
+          leave out what has no place, and run the rest
+        </label>
+        {editable && (
+          <button type="button" onClick={turn} className="ml-auto text-sm text-act underline">
+            {byName ? 'Pick by what they are' : 'Name them one by one'}
+          </button>
+        )}
       </Row>
       <Row label="Spread" field="where.spread">
-        <Choice label="Spread" value={where.spread} choices={SPREAD_WORDS} disabled={!editable} onChoose={(spread) => put(['where'], fileWhere(where, { spread, lanes: spread === 'assigned' ? where.lanes : {} }))} />
+        <Choice
+          label="Spread"
+          value={where.spread}
+          choices={SPREAD_WORDS}
+          disabled={!editable}
+          onChoose={(spread) =>
+            put(['where'], fileWhere(where, { spread, lanes: spread === 'assigned' ? where.lanes : {} }))
+          }
+        />
         <span className="text-sm text-soft">{SPREAD_HINTS[where.spread]}</span>
       </Row>
       {where.spread === 'assigned' && <LaneTable {...props} />}
@@ -42,10 +99,22 @@ export function WhereBand(props: BandProps) {
 
 /** The whole of `where` in the form its file has, with changes. */
 function fileWhere(where: RotationWhere, change: Partial<RotationWhere>): Record<string, unknown> {
-  const { environments, axes, cover, never, always, pool, spread, leaveOut, lanes } = { ...where, ...('axes' in change ? { environments: undefined } : {}), ...('environments' in change ? { axes: undefined } : {}), ...change }
+  const { environments, axes, cover, never, always, pool, spread, leaveOut, lanes } = {
+    ...where,
+    ...('axes' in change ? { environments: undefined } : {}),
+    ...('environments' in change ? { axes: undefined } : {}),
+    ...change,
+  }
   return {
-    ...(environments && { environments }), ...(axes && { axes }), ...(cover !== 'all' && axes && { cover }), ...(never.length > 0 && axes && { never }), ...(always.length > 0 && axes && { always }),
-    ...(pool !== undefined && { pool }), ...(spread !== 'split' && { spread }), ...(leaveOut && { leaveOut }), ...(Object.keys(lanes).length > 0 && { lanes }),
+    ...(environments && { environments }),
+    ...(axes && { axes }),
+    ...(cover !== 'all' && axes && { cover }),
+    ...(never.length > 0 && axes && { never }),
+    ...(always.length > 0 && axes && { always }),
+    ...(pool !== undefined && { pool }),
+    ...(spread !== 'split' && { spread }),
+    ...(leaveOut && { leaveOut }),
+    ...(Object.keys(lanes).length > 0 && { lanes }),
   }
 }
 
@@ -57,70 +126,189 @@ function NamedEnvironments({ rotation: { where }, foreseen: { basis }, editable,
   }
   const unknown = basis ? chosen.filter((key) => !basis.environments.some((one) => one.key === key)) : []
   return (
-    <div className="flex flex-wrap gap-1.5" role="group" aria-label="Environments" data-field="where.environments">
+    <div
+      className="flex flex-wrap gap-1.5"
+      role="group"
+      aria-label="Environments"
+      data-field="where.environments"
+    >
       {(basis?.environments ?? []).map(({ key, title, simulated }) => {
-        const seats = basis!.agents.filter((agent) => agent.environments.includes(key) && (where.pool === undefined || agent.pool === where.pool)).reduce((sum, agent) => sum + agent.seats, 0)
+        const seats = basis!.agents
+          .filter(
+            (agent) =>
+              agent.environments.includes(key) && (where.pool === undefined || agent.pool === where.pool),
+          )
+          .reduce((sum, agent) => sum + agent.seats, 0)
         return (
-          <label key={key} className={`flex cursor-pointer items-center gap-1.5 rounded-oak border px-2 py-[3px] text-sm ${chosen.includes(key) ? 'border-act bg-act-wash' : 'border-line bg-raised'}`}>
-            <input type="checkbox" className="accent-[var(--act)]" disabled={!editable} checked={chosen.includes(key)} onChange={() => toggle(key)} />{title} <span className={`text-xs ${seats === 0 ? 'text-failed' : 'text-soft'}`}>{seats === 0 ? 'no seat' : plural(seats, 'seat')}</span>{simulated && <Simulated short />}
+          <label
+            key={key}
+            className={`flex cursor-pointer items-center gap-1.5 rounded-oak border px-2 py-[3px] text-sm ${chosen.includes(key) ? 'border-act bg-act-wash' : 'border-line bg-raised'}`}
+          >
+            <input
+              type="checkbox"
+              className="accent-[var(--act)]"
+              disabled={!editable}
+              checked={chosen.includes(key)}
+              onChange={() => toggle(key)}
+            />
+            {title}{' '}
+            <span className={`text-xs ${seats === 0 ? 'text-failed' : 'text-soft'}`}>
+              {seats === 0 ? 'no seat' : plural(seats, 'seat')}
+            </span>
+            {simulated && <Simulated short />}
           </label>
         )
       })}
-      {unknown.map((key) => <Chip key={key} label={key} wrong="there is no such environment" onRemove={editable ? () => toggle(key) : undefined}>{key}</Chip>)}
+      {unknown.map((key) => (
+        <Chip
+          key={key}
+          label={key}
+          wrong="there is no such environment"
+          onRemove={editable ? () => toggle(key) : undefined}
+        >
+          {key}
+        </Chip>
+      ))}
     </div>
   )
 }
 
 function ByAxes(props: BandProps) {
-  const { rotation: { where }, foreseen: { basis, outlook }, editable, put } = props
+  const {
+    rotation: { where },
+    foreseen: { basis, outlook },
+    editable,
+    put,
+  } = props
   const environments = basis?.environments ?? []
   return (
     <div className="grid grid-cols-[auto_minmax(180px,1fr)] items-start gap-x-6 gap-y-2">
       <MatrixGrid {...props} />
       <div className="flex flex-col gap-2 text-sm">
-        <div className="flex flex-wrap items-center gap-x-3 gap-y-1"><AxisToggles axis="screen" word="Screens" {...props} /><AxisToggles axis="locale" word="locales" {...props} /></div>
-        <div data-field="where.cover" className="flex flex-wrap items-center gap-2"><Choice label="Cover" value={where.cover} choices={COVER_WORDS} disabled={!editable} onChoose={(cover) => put(['where', 'cover'], cover === 'all' ? undefined : cover)} /></div>
-        {outlook && <p role="status" className="text-soft">{coverWords(outlook, where.cover)}</p>}
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+          <AxisToggles axis="screen" word="Screens" {...props} />
+          <AxisToggles axis="locale" word="locales" {...props} />
+        </div>
+        <div data-field="where.cover" className="flex flex-wrap items-center gap-2">
+          <Choice
+            label="Cover"
+            value={where.cover}
+            choices={COVER_WORDS}
+            disabled={!editable}
+            onChoose={(cover) => put(['where', 'cover'], cover === 'all' ? undefined : cover)}
+          />
+        </div>
+        {outlook && (
+          <p role="status" className="text-soft">
+            {coverWords(outlook, where.cover)}
+          </p>
+        )}
         <div className="flex flex-wrap gap-x-3 gap-y-1.5">
-        <Rules word="Never" field="where.never" rules={where.never} environments={environments} editable={editable} onSet={(rules) => put(['where', 'never'], rules)} />
-        <Rules word="Always" field="where.always" rules={where.always} environments={environments} editable={editable} onSet={(rules) => put(['where', 'always'], rules)} />
+          <Rules
+            word="Never"
+            field="where.never"
+            rules={where.never}
+            environments={environments}
+            editable={editable}
+            onSet={(rules) => put(['where', 'never'], rules)}
+          />
+          <Rules
+            word="Always"
+            field="where.always"
+            rules={where.always}
+            environments={environments}
+            editable={editable}
+            onSet={(rules) => put(['where', 'always'], rules)}
+          />
         </div>
       </div>
     </div>
   )
 }
 
-function AxisToggles({ axis, word, rotation: { where }, foreseen: { basis }, editable, put }: BandProps & { axis: Axis; word: string }) {
+function AxisToggles({
+  axis,
+  word,
+  rotation: { where },
+  foreseen: { basis },
+  editable,
+  put,
+}: BandProps & { axis: Axis; word: string }) {
   const environments = basis?.environments ?? []
   const levels = [...new Set(environments.map((one) => levelOf(one, axis)))]
   return (
-    <span className="inline-flex flex-wrap items-center gap-1" role="group" aria-label={word} data-field={`where.axes.${axis}`}>
+    <span
+      className="inline-flex flex-wrap items-center gap-1"
+      role="group"
+      aria-label={word}
+      data-field={`where.axes.${axis}`}
+    >
       {word}
-      {levels.map((level) => <Toggle key={level} disabled={!editable} on={where.axes?.[axis]?.includes(level) ?? true} onToggle={() => { const next = toggled(environments, where, axis, level); put(['where', 'axes'], { ...without(where.axes ?? {}, axis), ...(next && { [axis]: next }) }) }}>{level.replace('x', axis === 'screen' ? ' × ' : 'x')}</Toggle>)}
+      {levels.map((level) => (
+        <Toggle
+          key={level}
+          disabled={!editable}
+          on={where.axes?.[axis]?.includes(level) ?? true}
+          onToggle={() => {
+            const next = toggled(environments, where, axis, level)
+            put(['where', 'axes'], { ...without(where.axes ?? {}, axis), ...(next && { [axis]: next }) })
+          }}
+        >
+          {level.replace('x', axis === 'screen' ? ' × ' : 'x')}
+        </Toggle>
+      ))}
     </span>
   )
 }
 
-type RulesProps = { word: string; field: string; rules: EnvironmentRule[]; environments: readonly Environment[]; editable: boolean; onSet(rules: EnvironmentRule[] | undefined): void }
+type RulesProps = {
+  word: string
+  field: string
+  rules: EnvironmentRule[]
+  environments: readonly Environment[]
+  editable: boolean
+  onSet(rules: EnvironmentRule[] | undefined): void
+}
 
 function Rules({ word, field, rules, environments, editable, onSet }: RulesProps) {
   const set = (next: EnvironmentRule[]) => onSet(next.length > 0 ? next : undefined)
   return (
     <div className="flex flex-wrap items-center gap-1.5" data-field={field}>
       {rules.length > 0 && <span className="text-soft">{word}</span>}
-      {rules.map((rule, i) => <Chip key={i} label={`${word.toLowerCase()} ${ruleSentence(rule)}`} onRemove={editable ? () => set(rules.toSpliced(i, 1)) : undefined}>{ruleSentence(rule)}</Chip>)}
-      {editable && <AddRule word={word} environments={environments} onAdd={(rule) => set([...rules, rule])} />}
+      {rules.map((rule, i) => (
+        <Chip
+          key={i}
+          label={`${word.toLowerCase()} ${ruleSentence(rule)}`}
+          onRemove={editable ? () => set(rules.toSpliced(i, 1)) : undefined}
+        >
+          {ruleSentence(rule)}
+        </Chip>
+      ))}
+      {editable && (
+        <AddRule word={word} environments={environments} onAdd={(rule) => set([...rules, rule])} />
+      )}
     </div>
   )
 }
 
 function PoolChoice({ rotation: { where }, sight, foreseen: { basis }, editable, put }: BandProps) {
   const pools = [...new Set([...sight.pools, ...(where.pool === undefined ? [] : [where.pool])])]
-  const seats = (pool: string) => (basis?.agents ?? []).filter((agent) => agent.pool === pool).reduce((sum, agent) => sum + agent.seats, 0)
+  const seats = (pool: string) =>
+    (basis?.agents ?? []).filter((agent) => agent.pool === pool).reduce((sum, agent) => sum + agent.seats, 0)
   return (
-    <select aria-label="Pool" disabled={!editable} className={`${fieldLook} !w-56`} value={where.pool ?? ''} onChange={({ target }) => put(['where', 'pool'], target.value || undefined)}>
+    <select
+      aria-label="Pool"
+      disabled={!editable}
+      className={`${fieldLook} !w-56`}
+      value={where.pool ?? ''}
+      onChange={({ target }) => put(['where', 'pool'], target.value || undefined)}
+    >
       <option value="">any that serves them</option>
-      {pools.map((pool) => <option key={pool} value={pool}>{pool}, {plural(seats(pool), 'seat')}</option>)}
+      {pools.map((pool) => (
+        <option key={pool} value={pool}>
+          {pool}, {plural(seats(pool), 'seat')}
+        </option>
+      ))}
     </select>
   )
 }

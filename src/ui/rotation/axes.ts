@@ -3,10 +3,17 @@ import { AXES, type Axis, type Environment, type EnvironmentRule, type RotationW
 import { levelOf } from '@/core/rota'
 
 /** The values with one of them taken in or out; `undefined` when that is all of them. The last one stays. */
-export function toggled(environments: readonly Environment[], where: RotationWhere, axis: Axis, level: string): string[] | undefined {
+export function toggled(
+  environments: readonly Environment[],
+  where: RotationWhere,
+  axis: Axis,
+  level: string,
+): string[] | undefined {
   const all = [...new Set(environments.map((one) => levelOf(one, axis)))]
   const now = where.axes?.[axis] ?? all
-  const next = now.includes(level) ? now.filter((one) => one !== level) : all.filter((one) => now.includes(one) || one === level)
+  const next = now.includes(level)
+    ? now.filter((one) => one !== level)
+    : all.filter((one) => now.includes(one) || one === level)
   return next.length === 0 ? now : next.length === all.length ? undefined : next
 }
 
@@ -16,5 +23,9 @@ export function without(axes: EnvironmentRule, axis: Axis): EnvironmentRule {
 
 /** The values these environments have, by axis. */
 export function axesOf(chosen: readonly Environment[]): EnvironmentRule {
-  return Object.fromEntries(AXES.map((axis) => [axis, [...new Set(chosen.map((one) => levelOf(one, axis)))]]).filter(([, levels]) => levels!.length > 0))
+  return Object.fromEntries(
+    AXES.map((axis) => [axis, [...new Set(chosen.map((one) => levelOf(one, axis)))]]).filter(
+      ([, levels]) => levels!.length > 0,
+    ),
+  )
 }

@@ -4,4 +4,10 @@ import type { RotationSight } from '@/core/sights'
 import type { Foreseen } from './useOutlook'
 
 /** What each band is given. `put` sets a field of the file; `undefined` takes it out. */
-export type BandProps = { rotation: Rotation; sight: RotationSight; foreseen: Foreseen; editable: boolean; put(path: Path, value: unknown): void }
+export type BandProps = {
+  rotation: Rotation
+  sight: RotationSight
+  foreseen: Foreseen
+  editable: boolean
+  put(path: Path, value: unknown): void
+}

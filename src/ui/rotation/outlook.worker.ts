@@ -5,7 +5,10 @@ import type { RotationWhere } from '@/core/model'
 export type Asked = { no: number; rotation: { where: RotationWhere; retries: number }; basis?: OutlookBasis }
 export type Answered = { no: number } & ({ outlook: Outlook; tookMs: number } | { variants: Variant[] })
 
-const scope = self as unknown as { onmessage: ((event: { data: Asked }) => void) | null; postMessage(answer: Answered): void }
+const scope = self as unknown as {
+  onmessage: ((event: { data: Asked }) => void) | null
+  postMessage(answer: Answered): void
+}
 const clock = () => performance.now()
 let basis: OutlookBasis | undefined
 let newest: Asked | undefined

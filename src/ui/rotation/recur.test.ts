@@ -4,9 +4,17 @@ import { beginning, DAY_NAMES, readRecur, writeRecur, type Recur } from './recur
 test.each<{ rule: string | null; recur: Recur; why: string }>([
   { rule: null, recur: { kind: 'once' }, why: 'no rule is once' },
   { rule: 'FREQ=HOURLY', recur: { kind: 'hourly', every: 1, days: [] }, why: 'all day, every day' },
-  { rule: 'FREQ=HOURLY;INTERVAL=2;BYHOUR=7,8,9;BYDAY=MO,TU', recur: { kind: 'hourly', every: 2, from: 7, to: 9, days: ['MO', 'TU'] }, why: 'within hours of some days' },
+  {
+    rule: 'FREQ=HOURLY;INTERVAL=2;BYHOUR=7,8,9;BYDAY=MO,TU',
+    recur: { kind: 'hourly', every: 2, from: 7, to: 9, days: ['MO', 'TU'] },
+    why: 'within hours of some days',
+  },
   { rule: 'FREQ=WEEKLY;BYDAY=SA', recur: { kind: 'weekly', every: 1, days: ['SA'] }, why: 'one day' },
-  { rule: 'FREQ=MONTHLY;INTERVAL=3;BYMONTHDAY=31', recur: { kind: 'monthly', every: 3, day: 31 }, why: 'a day of the month' },
+  {
+    rule: 'FREQ=MONTHLY;INTERVAL=3;BYMONTHDAY=31',
+    recur: { kind: 'monthly', every: 3, day: 31 },
+    why: 'a day of the month',
+  },
 ])('$rule: $why', ({ rule, recur }) => {
   expect(readRecur(rule)).toEqual(recur)
   expect(writeRecur(recur)).toBe(rule)
@@ -28,8 +36,19 @@ test('what the fields say is read back as it was (property)', () => {
   const days = fc.subarray(DAY_NAMES.map(([name]) => name as string))
   const every = fc.integer({ min: 1, max: 12 })
   const some: fc.Arbitrary<Recur> = fc.oneof(
-    fc.record({ kind: fc.constant('daily' as const), every }), fc.record({ kind: fc.constant('weekly' as const), every, days }), fc.record({ kind: fc.constant('monthly' as const), every, day: fc.integer({ min: 1, max: 31 }) }),
-    fc.record({ kind: fc.constant('hourly' as const), every, days }), fc.tuple(every, days, fc.integer({ min: 0, max: 23 }), fc.integer({ min: 0, max: 23 })).map(([n, on, a, b]): Recur => ({ kind: 'hourly', every: n, from: Math.min(a, b), to: Math.max(a, b), days: on })),
+    fc.record({ kind: fc.constant('daily' as const), every }),
+    fc.record({ kind: fc.constant('weekly' as const), every, days }),
+    fc.record({ kind: fc.constant('monthly' as const), every, day: fc.integer({ min: 1, max: 31 }) }),
+    fc.record({ kind: fc.constant('hourly' as const), every, days }),
+    fc
+      .tuple(every, days, fc.integer({ min: 0, max: 23 }), fc.integer({ min: 0, max: 23 }))
+      .map(([n, on, a, b]): Recur => ({
+        kind: 'hourly',
+        every: n,
+        from: Math.min(a, b),
+        to: Math.max(a, b),
+        days: on,
+      })),
   )
   fc.assert(fc.property(some, (recur) => expect(readRecur(writeRecur(recur))).toEqual(recur)))
 })

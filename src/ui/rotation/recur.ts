@@ -1,6 +1,14 @@
 /** A recurrence rule as the fields of the bench have it. Whatever they cannot say is a rule of one's own. */
 
-export const DAY_NAMES = [['MO', 'Mon'], ['TU', 'Tue'], ['WE', 'Wed'], ['TH', 'Thu'], ['FR', 'Fri'], ['SA', 'Sat'], ['SU', 'Sun']] as const
+export const DAY_NAMES = [
+  ['MO', 'Mon'],
+  ['TU', 'Tue'],
+  ['WE', 'Wed'],
+  ['TH', 'Thu'],
+  ['FR', 'Fri'],
+  ['SA', 'Sat'],
+  ['SU', 'Sun'],
+] as const
 export type Recur =
   | { kind: 'once' }
   | { kind: 'hourly'; every: number; from?: number; to?: number; days: string[] }
@@ -12,21 +20,34 @@ export type RecurKind = Recur['kind']
 
 export function readRecur(rule: string | null): Recur {
   if (rule === null) return { kind: 'once' }
-  const parts = Object.fromEntries(rule.replace(/^RRULE:/i, '').split(';').map((part) => part.toUpperCase().split('=') as [string, string]))
+  const parts = Object.fromEntries(
+    rule
+      .replace(/^RRULE:/i, '')
+      .split(';')
+      .map((part) => part.toUpperCase().split('=') as [string, string]),
+  )
   const { FREQ, INTERVAL = '1', BYDAY, BYMONTHDAY, BYHOUR, ...others } = parts
   const every = Number(INTERVAL)
   const days = BYDAY?.split(',') ?? []
   const own: Recur = { kind: 'own', rule }
-  if (Object.keys(others).length > 0 || !Number.isInteger(every) || days.some((day) => !DAY_NAMES.some(([name]) => name === day))) return own
+  if (
+    Object.keys(others).length > 0 ||
+    !Number.isInteger(every) ||
+    days.some((day) => !DAY_NAMES.some(([name]) => name === day))
+  )
+    return own
   if (FREQ === 'HOURLY' && !BYMONTHDAY) {
     if (!BYHOUR) return { kind: 'hourly', every, days }
     const hours = BYHOUR.split(',').map(Number)
-    return hours.every((hour, i) => i === 0 || hour === hours[i - 1]! + 1) ? { kind: 'hourly', every, from: hours[0]!, to: hours.at(-1)!, days } : own
+    return hours.every((hour, i) => i === 0 || hour === hours[i - 1]! + 1)
+      ? { kind: 'hourly', every, from: hours[0]!, to: hours.at(-1)!, days }
+      : own
   }
   if (BYHOUR) return own
   if (FREQ === 'DAILY' && !BYDAY && !BYMONTHDAY) return { kind: 'daily', every }
   if (FREQ === 'WEEKLY' && !BYMONTHDAY) return { kind: 'weekly', every, days }
-  if (FREQ === 'MONTHLY' && BYMONTHDAY && /^\d+$/.test(BYMONTHDAY) && !BYDAY) return { kind: 'monthly', every, day: Number(BYMONTHDAY) }
+  if (FREQ === 'MONTHLY' && BYMONTHDAY && /^\d+$/.test(BYMONTHDAY) && !BYDAY)
+    return { kind: 'monthly', every, day: Number(BYMONTHDAY) }
   return own
 }
 
@@ -37,13 +58,25 @@ export function writeRecur(recur: Recur): string | null {
     case 'once':
       return null
     case 'hourly': {
-      const hours = recur.from === undefined || recur.to === undefined ? [] : Array.from({ length: Math.max(1, recur.to - recur.from + 1) }, (_, i) => recur.from! + i)
-      return join('FREQ=HOURLY', interval(recur.every), hours.length > 0 && `BYHOUR=${hours.join(',')}`, recur.days.length > 0 && `BYDAY=${recur.days.join(',')}`)
+      const hours =
+        recur.from === undefined || recur.to === undefined
+          ? []
+          : Array.from({ length: Math.max(1, recur.to - recur.from + 1) }, (_, i) => recur.from! + i)
+      return join(
+        'FREQ=HOURLY',
+        interval(recur.every),
+        hours.length > 0 && `BYHOUR=${hours.join(',')}`,
+        recur.days.length > 0 && `BYDAY=${recur.days.join(',')}`,
+      )
     }
     case 'daily':
       return join('FREQ=DAILY', interval(recur.every))
     case 'weekly':
-      return join('FREQ=WEEKLY', interval(recur.every), recur.days.length > 0 && `BYDAY=${recur.days.join(',')}`)
+      return join(
+        'FREQ=WEEKLY',
+        interval(recur.every),
+        recur.days.length > 0 && `BYDAY=${recur.days.join(',')}`,
+      )
     case 'monthly':
       return join('FREQ=MONTHLY', interval(recur.every), `BYMONTHDAY=${recur.day}`)
     case 'own':

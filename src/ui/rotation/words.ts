@@ -4,24 +4,62 @@ import { ruleWords, type Outlook, type Variant } from '@/core/rota'
 import { plural, type PastForecast } from '@/core/sights'
 
 export const BOUND_WORDS: Record<Outlook['bound'], string> = {
-  load: 'the seats have that much to do', 'critical-path': 'what has to follow what takes as long', exclusive: 'what is held alone goes one after the other', 'single-item': 'one case takes as long', window: 'the seats are not open before',
+  load: 'the seats have that much to do',
+  'critical-path': 'what has to follow what takes as long',
+  exclusive: 'what is held alone goes one after the other',
+  'single-item': 'one case takes as long',
+  window: 'the seats are not open before',
 }
 
-const ORDINALS = ['', 'first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth', 'ninth', 'tenth', 'eleventh', 'twelfth']
+const ORDINALS = [
+  '',
+  'first',
+  'second',
+  'third',
+  'fourth',
+  'fifth',
+  'sixth',
+  'seventh',
+  'eighth',
+  'ninth',
+  'tenth',
+  'eleventh',
+  'twelfth',
+]
 const ordinal = (n: number) => ORDINALS[n] ?? `${n}th`
-const titleOf = (environments: readonly Environment[], key: string) => environments.find((one) => one.key === key)?.title ?? key
+const titleOf = (environments: readonly Environment[], key: string) =>
+  environments.find((one) => one.key === key)?.title ?? key
 
 /** "A fourth seat for Firefox, Windows" and "21m earlier". */
-export function variantWords({ kind, environment, seats, earlierMs }: Variant, environments: readonly Environment[]): { what: string; effect: string } {
+export function variantWords(
+  { kind, environment, seats, earlierMs }: Variant,
+  environments: readonly Environment[],
+): { what: string; effect: string } {
   const title = titleOf(environments, environment)
-  return { what: kind === 'seat' ? `A ${ordinal(seats)} seat for ${title}` : `Without ${title}`, effect: `${describeDuration(Math.abs(earlierMs))} ${earlierMs > 0 ? 'earlier' : 'later'}` }
+  return {
+    what: kind === 'seat' ? `A ${ordinal(seats)} seat for ${title}` : `Without ${title}`,
+    effect: `${describeDuration(Math.abs(earlierMs))} ${earlierMs > 0 ? 'earlier' : 'later'}`,
+  }
 }
 
 /** How the matrix covers what could be. */
-export function coverWords({ picked: { keys, possible, pairs, uncovered } }: Outlook, cover: 'all' | 'pairs' | 'triples'): string {
-  if (cover === 'all') return possible === 1 ? 'The one environment that fits.' : `All that fit: ${plural(possible, 'environment')}.`
-  if (!pairs) return `Too few of their values differ for ${cover}: all ${plural(keys.length, 'environment')} that fit.`
-  const rest = uncovered.length > 0 ? ` ${plural(uncovered.length, 'is', 'are')} in none: ${uncovered.slice(0, 3).map((tuple) => Object.values(tuple).join(' with ')).join('; ')}.` : ''
+export function coverWords(
+  { picked: { keys, possible, pairs, uncovered } }: Outlook,
+  cover: 'all' | 'pairs' | 'triples',
+): string {
+  if (cover === 'all')
+    return possible === 1
+      ? 'The one environment that fits.'
+      : `All that fit: ${plural(possible, 'environment')}.`
+  if (!pairs)
+    return `Too few of their values differ for ${cover}: all ${plural(keys.length, 'environment')} that fit.`
+  const rest =
+    uncovered.length > 0
+      ? ` ${plural(uncovered.length, 'is', 'are')} in none: ${uncovered
+          .slice(0, 3)
+          .map((tuple) => Object.values(tuple).join(' with '))
+          .join('; ')}.`
+      : ''
   return `${pairs.covered} of ${pairs.total - pairs.impossible} ${cover} of browser, system, screen and locale are met in ${plural(keys.length, 'environment')}; all combinations would be ${possible}.${rest}`
 }
 
@@ -32,16 +70,28 @@ export function pastWords(past: readonly PastForecast[]): string | undefined {
   const told = past.filter(({ counts }) => counts)
   if (told.length === 0) return undefined
   const off = told.map(({ ms, p50Ms }) => ms - p50Ms).sort((a, b) => a - b)
-  const side = (ms: number) => (Math.abs(ms) < 1000 ? 'on time' : `${describeDuration(Math.abs(ms))} ${ms < 0 ? 'early' : 'late'}`)
+  const side = (ms: number) =>
+    Math.abs(ms) < 1000 ? 'on time' : `${describeDuration(Math.abs(ms))} ${ms < 0 ? 'early' : 'late'}`
   const within = told.filter(({ ms, p90Ms }) => ms <= p90Ms).length
-  return told.length === 1 ? `The last run ended ${side(off[0]!)}.` : `The last ${told.length} ended between ${side(off[0]!)} and ${side(off.at(-1)!)}; ${within} within what nine in ten should be.`
+  return told.length === 1
+    ? `The last run ended ${side(off[0]!)}.`
+    : `The last ${told.length} ended between ${side(off[0]!)} and ${side(off.at(-1)!)}; ${within} within what nine in ten should be.`
 }
 
 /** Snippets that start this rotation, for who copies them. */
 export function snippets(key: string, server: string): { name: string; text: string }[] {
   return [
-    { name: 'Shell', text: `export OAK_SERVER=${server}\nexport OAK_TOKEN=...   # a CI token, made under Settings\n./oak run ${key} --build "$BUILD" --wait --junit results.xml` },
-    { name: 'YAML pipeline', text: `regression:\n  environment:\n    OAK_SERVER: ${server}\n    OAK_TOKEN: $OAK_TOKEN   # kept as a secret by your build system\n  steps:\n    - run: ./oak run ${key} --build "$BUILD" --wait --junit results.xml\n  results:\n    junit: results.xml` },
-    { name: 'curl', text: `curl --fail-with-body -X POST ${server}/api/rotations/${key}/run \\\n  -H "Authorization: Bearer $OAK_TOKEN" -H "Content-Type: application/json" \\\n  -d "{\\"build\\": \\"$BUILD\\"}"` },
+    {
+      name: 'Shell',
+      text: `export OAK_SERVER=${server}\nexport OAK_TOKEN=...   # a CI token, made under Settings\n./oak run ${key} --build "$BUILD" --wait --junit results.xml`,
+    },
+    {
+      name: 'YAML pipeline',
+      text: `regression:\n  environment:\n    OAK_SERVER: ${server}\n    OAK_TOKEN: $OAK_TOKEN   # kept as a secret by your build system\n  steps:\n    - run: ./oak run ${key} --build "$BUILD" --wait --junit results.xml\n  results:\n    junit: results.xml`,
+    },
+    {
+      name: 'curl',
+      text: `curl --fail-with-body -X POST ${server}/api/rotations/${key}/run \\\n  -H "Authorization: Bearer $OAK_TOKEN" -H "Content-Type: application/json" \\\n  -d "{\\"build\\": \\"$BUILD\\"}"`,
+    },
   ]
 }

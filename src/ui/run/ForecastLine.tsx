@@ -6,23 +6,55 @@ import { plural, type StartForecast } from '@/core/sights'
 import { api, type ApiProblem } from '../api'
 
 const BOUNDS: Record<StartForecast['bound'], string> = {
-  load: 'these seats have that much to do', 'critical-path': 'what has to follow what takes as long', exclusive: 'what is held alone goes one after the other', 'single-item': 'one case takes as long', window: 'the seats are not open before',
+  load: 'these seats have that much to do',
+  'critical-path': 'what has to follow what takes as long',
+  exclusive: 'what is held alone goes one after the other',
+  'single-item': 'one case takes as long',
+  window: 'the seats are not open before',
 }
 
 /** What a start would come to, computed as one chooses. */
-export function ForecastLine({ what, environments, retries, off, otherwise }: { what: { rule: string } | { suite: string }; environments: string[]; retries: number; off: boolean; otherwise: string }) {
+export function ForecastLine({
+  what,
+  environments,
+  retries,
+  off,
+  otherwise,
+}: {
+  what: { rule: string } | { suite: string }
+  environments: string[]
+  retries: number
+  off: boolean
+  otherwise: string
+}) {
   const asked = useDeferredValue(JSON.stringify({ ...what, environments, retries }))
   const { data, error } = useQuery<StartForecast, ApiProblem>({
-    queryKey: ['forecast', asked], enabled: !off, placeholderData: keepPreviousData, retry: false, staleTime: 15_000, meta: { topics: ['definitions', 'fleet'] },
-    queryFn: () => api<StartForecast>('/api/runs/forecast', { method: 'POST', body: JSON.parse(asked) as unknown }),
+    queryKey: ['forecast', asked],
+    enabled: !off,
+    placeholderData: keepPreviousData,
+    retry: false,
+    staleTime: 15_000,
+    meta: { topics: ['definitions', 'fleet'] },
+    queryFn: () =>
+      api<StartForecast>('/api/runs/forecast', { method: 'POST', body: JSON.parse(asked) as unknown }),
   })
-  if (off || error || !data) return <p className="text-soft" role="status">{error && !off ? error.message : otherwise}</p>
+  if (off || error || !data)
+    return (
+      <p className="text-soft" role="status">
+        {error && !off ? error.message : otherwise}
+      </p>
+    )
   const { caseRuns, seats, p50Ms, p90Ms, boundMs, bound, expectedRetries, unplaceable } = data
   return (
     <p className="text-sm text-soft" role="status">
-      {plural(caseRuns, 'case run')} on {plural(seats, 'seat')}: done in about <b className="text-ink">{describeDuration(p50Ms)}</b>, nine times in ten within {describeDuration(p90Ms)}, if nothing else runs.
-      {' '}No order ends before {describeDuration(boundMs)}: {BOUNDS[bound]}.{expectedRetries >= 0.5 && ` About ${plural(Math.round(expectedRetries), 'retry', 'retries')}.`}
-      {unplaceable > 0 && <b className="text-failed"> {plural(unplaceable, 'case run')} can be placed nowhere.</b>}
+      {plural(caseRuns, 'case run')} on {plural(seats, 'seat')}: done in about{' '}
+      <b className="text-ink">{describeDuration(p50Ms)}</b>, nine times in ten within{' '}
+      {describeDuration(p90Ms)}, if nothing else runs. No order ends before {describeDuration(boundMs)}:{' '}
+      {BOUNDS[bound]}.
+      {expectedRetries >= 0.5 && ` About ${plural(Math.round(expectedRetries), 'retry', 'retries')}.`}
+      {unplaceable > 0 && (
+        <b className="text-failed"> {plural(unplaceable, 'case run')} can be placed nowhere.</b>
+      )}
     </p>
   )
 }

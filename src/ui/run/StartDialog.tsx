@@ -13,7 +13,15 @@ import { RuleField, useRule } from '../suites/RuleField'
 import { usualEnvironments } from './usual'
 import { ForecastLine } from './ForecastLine'
 
-type Form = { suite: string; rule: string; environments: string[]; build: string; retries: string; limit: string; title: string }
+type Form = {
+  suite: string
+  rule: string
+  environments: string[]
+  build: string
+  retries: string
+  limit: string
+  title: string
+}
 
 const MINUTE_MS = 60_000
 /** Stands in the list of suites for a rule; no suite has such a key. */
@@ -25,7 +33,17 @@ export function StartDialog({ suite, onClose }: { suite?: string; onClose(): voi
   const { data: options } = useSight<StartOptions>('/api/start-options', ['definitions', 'fleet'])
   return (
     <Dialog open onClose={onClose} title="Start a run" wide>
-      {options ? options.suites.length === 0 ? <p className="text-soft">There is no suite yet. Make one, or read a repository with suites first.</p> : <StartForm options={options} suite={suite} onClose={onClose} /> : <div className="h-[340px] animate-pulse rounded-oak bg-ground" />}
+      {options ? (
+        options.suites.length === 0 ? (
+          <p className="text-soft">
+            There is no suite yet. Make one, or read a repository with suites first.
+          </p>
+        ) : (
+          <StartForm options={options} suite={suite} onClose={onClose} />
+        )
+      ) : (
+        <div className="h-[340px] animate-pulse rounded-oak bg-ground" />
+      )}
     </Dialog>
   )
 }
@@ -33,38 +51,101 @@ export function StartDialog({ suite, onClose }: { suite?: string; onClose(): voi
 function StartForm({ options, suite, onClose }: { options: StartOptions; suite?: string; onClose(): void }) {
   const router = useRouter()
   const [problem, setProblem] = useState<string>()
-  const { register, handleSubmit, watch, setValue, formState: { errors, isSubmitting } } = useForm<Form>({
-    defaultValues: { suite: suite ?? options.suites[0]!.key, environments: usualEnvironments(options.environments), build: options.builds[0] ?? '', retries: '1', limit: '2', title: '', rule: 'smoke' },
+  const {
+    register,
+    handleSubmit,
+    watch,
+    setValue,
+    formState: { errors, isSubmitting },
+  } = useForm<Form>({
+    defaultValues: {
+      suite: suite ?? options.suites[0]!.key,
+      environments: usualEnvironments(options.environments),
+      build: options.builds[0] ?? '',
+      retries: '1',
+      limit: '2',
+      title: '',
+      rule: 'smoke',
+    },
   })
   const [chosenSuite, environments] = [watch('suite'), watch('environments') || []]
   const rule = watch('rule')
   const byRule = chosenSuite === BY_RULE
   const retries = watch('retries')
   const { data: ruled, problem: ruleProblem } = useRule(byRule ? rule : '')
-  const size = byRule ? ruled && { ...ruled, title: rule } : options.suites.find(({ key }) => key === chosenSuite)
+  const size = byRule
+    ? ruled && { ...ruled, title: rule }
+    : options.suites.find(({ key }) => key === chosenSuite)
   const seats = options.environments.filter(({ key }) => environments.includes(key))
   const unserved = seats.filter((environment) => environment.seats === 0)
-  const toggle = (key: string) => setValue('environments', environments.includes(key) ? environments.filter((other) => other !== key) : [...environments, key])
+  const toggle = (key: string) =>
+    setValue(
+      'environments',
+      environments.includes(key) ? environments.filter((other) => other !== key) : [...environments, key],
+    )
 
-  const submit = handleSubmit(async ({ retries, limit, title, build, suite: what, rule: text, environments: where }) => {
-    setProblem(undefined)
-    try {
-      const { id } = await api<{ id: number }>('/api/runs', { method: 'POST', body: { ...(what === BY_RULE ? { rule: text.trim() } : { suite: what }), environments: where, build: build.trim(), retries: Number(retries), limitMs: Math.round(Number(limit) * MINUTE_MS), ...(title.trim() && { title: title.trim() }) } })
-      toast('The run has started')
-      onClose()
-      router.push(`/runs/${id}`)
-    } catch (error) {
-      setProblem((error as ApiProblem).message)
-    }
-  })
+  const submit = handleSubmit(
+    async ({ retries, limit, title, build, suite: what, rule: text, environments: where }) => {
+      setProblem(undefined)
+      try {
+        const { id } = await api<{ id: number }>('/api/runs', {
+          method: 'POST',
+          body: {
+            ...(what === BY_RULE ? { rule: text.trim() } : { suite: what }),
+            environments: where,
+            build: build.trim(),
+            retries: Number(retries),
+            limitMs: Math.round(Number(limit) * MINUTE_MS),
+            ...(title.trim() && { title: title.trim() }),
+          },
+        })
+        toast('The run has started')
+        onClose()
+        router.push(`/runs/${id}`)
+      } catch (error) {
+        setProblem((error as ApiProblem).message)
+      }
+    },
+  )
   return (
     <form onSubmit={(event) => void submit(event)} className="flex flex-col gap-4">
       <div className="grid grid-cols-2 gap-4">
-        <label><span className="label">Suite</span><select className={field} {...register('suite')}>{options.suites.map(({ key, title }) => <option key={key} value={key}>{title}</option>)}<option value={BY_RULE}>Cases by a rule</option></select></label>
-        <label><span className="label">Build under test</span>
-          <input className={field} list="builds" autoComplete="off" {...register('build', { required: 'Say which build', pattern: { value: /^\s*[A-Za-z0-9][A-Za-z0-9._-]*\s*$/, message: 'Letters, digits, dots and dashes' } })} aria-invalid={!!errors.build} />
-          <datalist id="builds">{options.builds.map((build) => <option key={build} value={build} />)}</datalist>
-          {errors.build && <span role="alert" className="text-xs text-failed">{errors.build.message}</span>}
+        <label>
+          <span className="label">Suite</span>
+          <select className={field} {...register('suite')}>
+            {options.suites.map(({ key, title }) => (
+              <option key={key} value={key}>
+                {title}
+              </option>
+            ))}
+            <option value={BY_RULE}>Cases by a rule</option>
+          </select>
+        </label>
+        <label>
+          <span className="label">Build under test</span>
+          <input
+            className={field}
+            list="builds"
+            autoComplete="off"
+            {...register('build', {
+              required: 'Say which build',
+              pattern: {
+                value: /^\s*[A-Za-z0-9][A-Za-z0-9._-]*\s*$/,
+                message: 'Letters, digits, dots and dashes',
+              },
+            })}
+            aria-invalid={!!errors.build}
+          />
+          <datalist id="builds">
+            {options.builds.map((build) => (
+              <option key={build} value={build} />
+            ))}
+          </datalist>
+          {errors.build && (
+            <span role="alert" className="text-xs text-failed">
+              {errors.build.message}
+            </span>
+          )}
         </label>
       </div>
       {byRule && <RuleField live value={rule} onChange={(text) => setValue('rule', text)} />}
@@ -72,27 +153,90 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
         <legend className="label mb-1">Environments</legend>
         <div className="grid grid-cols-3 gap-1.5">
           {options.environments.map(({ key, title, simulated, seats: free }) => (
-            <label key={key} className={`flex cursor-pointer items-center gap-2 rounded-oak border px-2.5 py-1.5 ${environments.includes(key) ? 'border-act bg-act-wash' : 'border-line'}`}>
-              <input type="checkbox" className="accent-[var(--act)]" checked={environments.includes(key)} onChange={() => toggle(key)} />
+            <label
+              key={key}
+              className={`flex cursor-pointer items-center gap-2 rounded-oak border px-2.5 py-1.5 ${environments.includes(key) ? 'border-act bg-act-wash' : 'border-line'}`}
+            >
+              <input
+                type="checkbox"
+                className="accent-[var(--act)]"
+                checked={environments.includes(key)}
+                onChange={() => toggle(key)}
+              />
               <span className="min-w-0 flex-1 truncate text-sm">{title}</span>
-              <span className={`text-xs ${free === 0 ? 'text-failed' : 'text-soft'}`}>{free === 0 ? 'no agent' : plural(free, 'seat')}</span>
+              <span className={`text-xs ${free === 0 ? 'text-failed' : 'text-soft'}`}>
+                {free === 0 ? 'no agent' : plural(free, 'seat')}
+              </span>
               {simulated && <Simulated short />}
             </label>
           ))}
         </div>
       </fieldset>
       <div className="grid grid-cols-3 gap-4">
-        <label><span className="label">Retries of what fails</span><select className={field} {...register('retries')}>{['0', '1', '2'].map((n) => <option key={n} value={n}>{n === '0' ? 'none' : n}</option>)}</select></label>
-        <label><span className="label">Limit of a case, minutes</span><input className={field} inputMode="decimal" {...register('limit', { validate: (text) => (Number(text) >= 0.1 && Number(text) <= 60) || 'Between 0.1 and 60 minutes' })} aria-invalid={!!errors.limit} />
-          {errors.limit && <span role="alert" className="text-xs text-failed">{errors.limit.message}</span>}</label>
-        <label><span className="label">Name of the run</span><input className={field} placeholder={size?.title} maxLength={120} {...register('title')} /></label>
+        <label>
+          <span className="label">Retries of what fails</span>
+          <select className={field} {...register('retries')}>
+            {['0', '1', '2'].map((n) => (
+              <option key={n} value={n}>
+                {n === '0' ? 'none' : n}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label>
+          <span className="label">Limit of a case, minutes</span>
+          <input
+            className={field}
+            inputMode="decimal"
+            {...register('limit', {
+              validate: (text) => (Number(text) >= 0.1 && Number(text) <= 60) || 'Between 0.1 and 60 minutes',
+            })}
+            aria-invalid={!!errors.limit}
+          />
+          {errors.limit && (
+            <span role="alert" className="text-xs text-failed">
+              {errors.limit.message}
+            </span>
+          )}
+        </label>
+        <label>
+          <span className="label">Name of the run</span>
+          <input className={field} placeholder={size?.title} maxLength={120} {...register('title')} />
+        </label>
       </div>
-      {unserved.length > 0 && <Problem>No live agent serves {unserved.map(({ title }) => title).join(', ')}. Start an agent that does, or leave it out.</Problem>}
+      {unserved.length > 0 && (
+        <Problem>
+          No live agent serves {unserved.map(({ title }) => title).join(', ')}. Start an agent that does, or
+          leave it out.
+        </Problem>
+      )}
       {problem && <Problem>{problem}</Problem>}
       <div className="flex items-center justify-between gap-4 border-t border-line pt-4">
-        <ForecastLine what={byRule ? { rule: rule.trim() } : { suite: chosenSuite }} environments={environments} retries={Number(retries)} off={environments.length === 0 || unserved.length > 0 || (byRule && (!!ruleProblem || !ruled?.count))}
-          otherwise={size && environments.length > 0 ? `${plural(size.caseRuns * environments.length, 'case run')}, about ${describeDuration(size.estimateMs * environments.length)} of work` : 'Choose at least one environment'} />
-        <Button look="main" type="submit" disabled={isSubmitting || environments.length === 0 || unserved.length > 0 || (byRule && (!!ruleProblem || !ruled || ruled.count === 0))}>Start</Button>
+        <ForecastLine
+          what={byRule ? { rule: rule.trim() } : { suite: chosenSuite }}
+          environments={environments}
+          retries={Number(retries)}
+          off={
+            environments.length === 0 || unserved.length > 0 || (byRule && (!!ruleProblem || !ruled?.count))
+          }
+          otherwise={
+            size && environments.length > 0
+              ? `${plural(size.caseRuns * environments.length, 'case run')}, about ${describeDuration(size.estimateMs * environments.length)} of work`
+              : 'Choose at least one environment'
+          }
+        />
+        <Button
+          look="main"
+          type="submit"
+          disabled={
+            isSubmitting ||
+            environments.length === 0 ||
+            unserved.length > 0 ||
+            (byRule && (!!ruleProblem || !ruled || ruled.count === 0))
+          }
+        >
+          Start
+        </Button>
       </div>
     </form>
   )

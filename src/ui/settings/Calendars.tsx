@@ -12,7 +12,13 @@ import { useFrame } from '../frame/Frame'
 
 type Calendar = SettingsSight['calendars'][number]
 type Blackout = Calendar['blackout'][number]
-const REPEATS = [['', 'once'], ['FREQ=DAILY', 'daily'], ['FREQ=WEEKLY', 'weekly'], ['FREQ=MONTHLY', 'monthly'], ['FREQ=YEARLY', 'yearly']] as const
+const REPEATS = [
+  ['', 'once'],
+  ['FREQ=DAILY', 'daily'],
+  ['FREQ=WEEKLY', 'weekly'],
+  ['FREQ=MONTHLY', 'monthly'],
+  ['FREQ=YEARLY', 'yearly'],
+] as const
 
 /** Times in which nothing runs, kept once for all rotations that name them. */
 export function Calendars({ calendars }: Pick<SettingsSight, 'calendars'>) {
@@ -31,29 +37,105 @@ export function Calendars({ calendars }: Pick<SettingsSight, 'calendars'>) {
       return false
     }
   }
-  const change = (key: string, blackout: Blackout[], said: string) => put(calendars.map((one) => (one.key === key ? { ...one, blackout } : one)), said)
+  const change = (key: string, blackout: Blackout[], said: string) =>
+    put(
+      calendars.map((one) => (one.key === key ? { ...one, blackout } : one)),
+      said,
+    )
   const add = async () => {
-    if (await put([...calendars, { key: keyOfTitle('rotation', title), title: title.trim(), blackout: [], uses: 0 }], `${title.trim()} is there; rotations can name it`)) setTitle('')
+    if (
+      await put(
+        [...calendars, { key: keyOfTitle('rotation', title), title: title.trim(), blackout: [], uses: 0 }],
+        `${title.trim()} is there; rotations can name it`,
+      )
+    )
+      setTitle('')
   }
   return (
     <div className="flex flex-col gap-5">
       {problem && <Problem>{problem}</Problem>}
       {calendars.map((calendar) => (
-        <section key={calendar.key} aria-label={calendar.title} className="rounded-oak border border-line bg-surface p-3">
-          <div className="mb-2 flex items-baseline gap-3"><h3 className="font-semibold">{calendar.title}</h3><span className="text-sm text-soft">{calendar.uses === 0 ? 'no rotation names it' : `named by ${plural(calendar.uses, 'rotation')}`}</span>
-            {editable && <span className="ml-auto"><RemoveButton label={`Remove ${calendar.title}`} title={`Remove ${calendar.title}`} onRemove={async () => void (await put(calendars.filter(({ key }) => key !== calendar.key), `${calendar.title} is gone`))}>{calendar.uses > 0 ? `${plural(calendar.uses, 'rotation names', 'rotations name')} it: they will start in these times too.` : 'No rotation names it.'}</RemoveButton></span>}</div>
+        <section
+          key={calendar.key}
+          aria-label={calendar.title}
+          className="rounded-oak border border-line bg-surface p-3"
+        >
+          <div className="mb-2 flex items-baseline gap-3">
+            <h3 className="font-semibold">{calendar.title}</h3>
+            <span className="text-sm text-soft">
+              {calendar.uses === 0 ? 'no rotation names it' : `named by ${plural(calendar.uses, 'rotation')}`}
+            </span>
+            {editable && (
+              <span className="ml-auto">
+                <RemoveButton
+                  label={`Remove ${calendar.title}`}
+                  title={`Remove ${calendar.title}`}
+                  onRemove={async () =>
+                    void (await put(
+                      calendars.filter(({ key }) => key !== calendar.key),
+                      `${calendar.title} is gone`,
+                    ))
+                  }
+                >
+                  {calendar.uses > 0
+                    ? `${plural(calendar.uses, 'rotation names', 'rotations name')} it: they will start in these times too.`
+                    : 'No rotation names it.'}
+                </RemoveButton>
+              </span>
+            )}
+          </div>
           <ul className="flex flex-col gap-1 text-sm">
-            {calendar.blackout.map((one, i) => <li key={`${one.start} ${i}`} className="flex items-center gap-2"><span>{one.start.replace('T', ' ')} to {one.end.replace('T', ' ')}{one.rule && `, ${REPEATS.find(([rule]) => rule === one.rule)?.[1] ?? one.rule}`}</span>{editable && <button type="button" aria-label={`Take ${one.start} out`} className="px-1 text-soft hover:text-failed" onClick={() => void change(calendar.key, calendar.blackout.toSpliced(i, 1), `${calendar.title}: taken out`)}>×</button>}</li>)}
+            {calendar.blackout.map((one, i) => (
+              <li key={`${one.start} ${i}`} className="flex items-center gap-2">
+                <span>
+                  {one.start.replace('T', ' ')} to {one.end.replace('T', ' ')}
+                  {one.rule && `, ${REPEATS.find(([rule]) => rule === one.rule)?.[1] ?? one.rule}`}
+                </span>
+                {editable && (
+                  <button
+                    type="button"
+                    aria-label={`Take ${one.start} out`}
+                    className="px-1 text-soft hover:text-failed"
+                    onClick={() =>
+                      void change(
+                        calendar.key,
+                        calendar.blackout.toSpliced(i, 1),
+                        `${calendar.title}: taken out`,
+                      )
+                    }
+                  >
+                    ×
+                  </button>
+                )}
+              </li>
+            ))}
           </ul>
-          {editable && <AddBlackout title={calendar.title} onAdd={(one) => change(calendar.key, [...calendar.blackout, one], `${calendar.title}: noted`)} />}
+          {editable && (
+            <AddBlackout
+              title={calendar.title}
+              onAdd={(one) => change(calendar.key, [...calendar.blackout, one], `${calendar.title}: noted`)}
+            />
+          )}
         </section>
       ))}
       {editable ? (
         <form className="flex items-end gap-2" onSubmit={(event) => (event.preventDefault(), void add())}>
-          <label className="flex flex-col"><span className="label">New calendar</span><input className={`${fieldLook} !w-64`} placeholder="Harbour drills" value={title} onChange={({ target }) => setTitle(target.value)} /></label>
-          <Button type="submit" look="main" disabled={keyOfTitle('rotation', title) === ''}>Add</Button>
+          <label className="flex flex-col">
+            <span className="label">New calendar</span>
+            <input
+              className={`${fieldLook} !w-64`}
+              placeholder="Harbour drills"
+              value={title}
+              onChange={({ target }) => setTitle(target.value)}
+            />
+          </label>
+          <Button type="submit" look="main" disabled={keyOfTitle('rotation', title) === ''}>
+            Add
+          </Button>
         </form>
-      ) : <p className="text-sm text-soft">A coordinator keeps them.</p>}
+      ) : (
+        <p className="text-sm text-soft">A coordinator keeps them.</p>
+      )}
     </div>
   )
 }
@@ -69,11 +151,40 @@ function AddBlackout({ title, onAdd }: { title: string; onAdd(one: Blackout): Pr
     }
   }
   return (
-    <form className="mt-2 flex flex-wrap items-center gap-2 text-sm" onSubmit={(event) => (event.preventDefault(), void add())}>
-      <input type="datetime-local" aria-label={`${title}: from`} className={`${fieldLook} !w-[190px]`} value={start} onChange={({ target }) => setStart(target.value)} /><span className="text-soft">to</span>
-      <input type="datetime-local" aria-label={`${title}: until`} className={`${fieldLook} !w-[190px]`} value={end} onChange={({ target }) => setEnd(target.value)} />
-      <select aria-label={`${title}: how often`} className={`${fieldLook} !w-28`} value={rule} onChange={({ target }) => setRule(target.value)}>{REPEATS.map(([one, words]) => <option key={one} value={one}>{words}</option>)}</select>
-      <Button type="submit" disabled={start === '' || end === ''}>Add these times</Button>
+    <form
+      className="mt-2 flex flex-wrap items-center gap-2 text-sm"
+      onSubmit={(event) => (event.preventDefault(), void add())}
+    >
+      <input
+        type="datetime-local"
+        aria-label={`${title}: from`}
+        className={`${fieldLook} !w-[190px]`}
+        value={start}
+        onChange={({ target }) => setStart(target.value)}
+      />
+      <span className="text-soft">to</span>
+      <input
+        type="datetime-local"
+        aria-label={`${title}: until`}
+        className={`${fieldLook} !w-[190px]`}
+        value={end}
+        onChange={({ target }) => setEnd(target.value)}
+      />
+      <select
+        aria-label={`${title}: how often`}
+        className={`${fieldLook} !w-28`}
+        value={rule}
+        onChange={({ target }) => setRule(target.value)}
+      >
+        {REPEATS.map(([one, words]) => (
+          <option key={one} value={one}>
+            {words}
+          </option>
+        ))}
+      </select>
+      <Button type="submit" disabled={start === '' || end === ''}>
+        Add these times
+      </Button>
       <span className="text-soft">in the zone of each rotation</span>
     </form>
   )

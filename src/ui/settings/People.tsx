@@ -127,8 +127,8 @@ function ResetButton({ id, name, onReset }: { id: string; name: string; onReset(
   }
   return (
     <RemoveButton word="Reset" label={`Reset ${name}`} title={`Reset how ${name} signs in`} onRemove={reset}>
-      The password and all sessions of {name} end now, the second factor is taken off, and you get a link by which a new
-      password is set.
+      The password and all sessions of {name} end now, the second factor is taken off, and you get a link by
+      which a new password is set.
     </RemoveButton>
   )
 }

@@ -13,44 +13,109 @@ import { useFrame } from '../frame/Frame'
 import { cell, head } from './looks'
 
 /** Names, who set them and when; a value goes in and never comes out. */
-export function Secrets({ secrets, missing, applications, pools }: Pick<SettingsSight, 'secrets' | 'missing' | 'applications' | 'pools'>) {
+export function Secrets({
+  secrets,
+  missing,
+  applications,
+  pools,
+}: Pick<SettingsSight, 'secrets' | 'missing' | 'applications' | 'pools'>) {
   const { may } = useFrame()
   const [name, setName] = useState('')
   const change = may('coordinator')
   return (
     <>
-      {missing.length > 0 && <div className="mb-4"><Problem>Cases name {missing.map((one, i) => <span key={one}>{i > 0 && ', '}<button type="button" className="font-mono text-xs underline" onClick={() => setName(one)}>{one}</button></span>)} and it is not set: their steps will fail, saying so.</Problem></div>}
+      {missing.length > 0 && (
+        <div className="mb-4">
+          <Problem>
+            Cases name{' '}
+            {missing.map((one, i) => (
+              <span key={one}>
+                {i > 0 && ', '}
+                <button type="button" className="font-mono text-xs underline" onClick={() => setName(one)}>
+                  {one}
+                </button>
+              </span>
+            ))}{' '}
+            and it is not set: their steps will fail, saying so.
+          </Problem>
+        </div>
+      )}
       {secrets.length > 0 && (
         <table className="mb-5 w-full text-sm">
-          <thead><tr className="border-b border-line"><th className={head}>Name</th><th className={head}>For</th><th className={head}>Used by</th><th className={head}>Set</th><th /></tr></thead>
+          <thead>
+            <tr className="border-b border-line">
+              <th className={head}>Name</th>
+              <th className={head}>For</th>
+              <th className={head}>Used by</th>
+              <th className={head}>Set</th>
+              <th />
+            </tr>
+          </thead>
           <tbody className="divide-y divide-line">
             {secrets.map((secret) => (
               <tr key={secret.name}>
                 <td className={`${cell} font-mono text-xs`}>{secret.name}</td>
                 <td className={cell}>{scopeInWords(secret)}</td>
-                <td className={cell}>{secret.uses === 0 ? <span className="text-soft">nothing</span> : plural(secret.uses, 'case or routine', 'cases and routines')}</td>
-                <td className={`${cell} text-soft`}>by {secret.setBy}, <Ago at={secret.setAt} /></td>
-                <td className="text-right whitespace-nowrap">{change && <>
-                  <Button look="quiet" className="!h-6 !px-2" aria-label={`New value for ${secret.name}`} onClick={() => setName(secret.name)}>New value</Button>
-                  <RemoveButton label={`Remove ${secret.name}`} title={`Remove ${secret.name}`} onRemove={() => api(`/api/secrets/${secret.name}`, { method: 'DELETE' })}>{secret.uses > 0 ? `${plural(secret.uses, 'case or routine names', 'cases and routines name')} it; their steps will fail, saying so.` : 'Nothing names it.'} The value cannot be brought back.</RemoveButton>
-                </>}</td>
+                <td className={cell}>
+                  {secret.uses === 0 ? (
+                    <span className="text-soft">nothing</span>
+                  ) : (
+                    plural(secret.uses, 'case or routine', 'cases and routines')
+                  )}
+                </td>
+                <td className={`${cell} text-soft`}>
+                  by {secret.setBy}, <Ago at={secret.setAt} />
+                </td>
+                <td className="text-right whitespace-nowrap">
+                  {change && (
+                    <>
+                      <Button
+                        look="quiet"
+                        className="!h-6 !px-2"
+                        aria-label={`New value for ${secret.name}`}
+                        onClick={() => setName(secret.name)}
+                      >
+                        New value
+                      </Button>
+                      <RemoveButton
+                        label={`Remove ${secret.name}`}
+                        title={`Remove ${secret.name}`}
+                        onRemove={() => api(`/api/secrets/${secret.name}`, { method: 'DELETE' })}
+                      >
+                        {secret.uses > 0
+                          ? `${plural(secret.uses, 'case or routine names', 'cases and routines name')} it; their steps will fail, saying so.`
+                          : 'Nothing names it.'}{' '}
+                        The value cannot be brought back.
+                      </RemoveButton>
+                    </>
+                  )}
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
-      {change ? <SetSecret key={name} first={name} known={secrets} applications={applications} pools={pools} /> : <p className="text-sm text-soft">A coordinator sets them.</p>}
+      {change ? (
+        <SetSecret key={name} first={name} known={secrets} applications={applications} pools={pools} />
+      ) : (
+        <p className="text-sm text-soft">A coordinator sets them.</p>
+      )}
     </>
   )
 }
 
 const scopeInWords = ({ applications, pools }: Scope) =>
-  [applications.length > 0 && applications.join(', '), pools.length > 0 && `agents of ${pools.join(', ')}`].filter(Boolean).join('; ') || <span className="text-soft">any case, any agent</span>
+  [applications.length > 0 && applications.join(', '), pools.length > 0 && `agents of ${pools.join(', ')}`]
+    .filter(Boolean)
+    .join('; ') || <span className="text-soft">any case, any agent</span>
 
 type Scope = Pick<SettingsSight['secrets'][number], 'applications' | 'pools'>
 const ANYWHERE: Scope = { applications: [], pools: [] }
 
-type SetSecretProps = { first: string; known: SettingsSight['secrets'] } & Pick<SettingsSight, 'applications' | 'pools'>
+type SetSecretProps = { first: string; known: SettingsSight['secrets'] } & Pick<
+  SettingsSight,
+  'applications' | 'pools'
+>
 function SetSecret({ first, known, applications, pools }: SetSecretProps) {
   const [name, setName] = useState(first)
   const standing = known.find((secret) => secret.name === name.trim())
@@ -59,30 +124,84 @@ function SetSecret({ first, known, applications, pools }: SetSecretProps) {
   const [value, setValue] = useState('')
   const { problem, ask } = useAsking()
   const set = async () => {
-    await api(`/api/secrets/${encodeURIComponent(name.trim())}`, { method: 'PUT', body: { value, applications: scope.applications, pools: scope.pools } })
+    await api(`/api/secrets/${encodeURIComponent(name.trim())}`, {
+      method: 'PUT',
+      body: { value, applications: scope.applications, pools: scope.pools },
+    })
     toast(`${name.trim()} is set`)
     setName('')
     setValue('')
     setChosen(undefined)
   }
   return (
-    <form aria-label="Set a secret" className="rounded-oak border border-line bg-surface p-3" onSubmit={(event) => (event.preventDefault(), void ask(set))}>
+    <form
+      aria-label="Set a secret"
+      className="rounded-oak border border-line bg-surface p-3"
+      onSubmit={(event) => (event.preventDefault(), void ask(set))}
+    >
       <div className="grid grid-cols-[220px_1fr_auto] items-end gap-2">
-        <label><span className="label">Name</span><input className={`${fieldLook} font-mono text-xs`} value={name} placeholder="DESK_PASSWORD" onChange={({ target }) => setName(target.value)} /></label>
-        <label><span className="label">Value</span><input autoFocus={first !== ''} type="password" autoComplete="off" className={fieldLook} value={value} onChange={({ target }) => setValue(target.value)} /></label>
-        <Button look="main" type="submit" disabled={name.trim() === '' || value === ''}>{standing ? 'Set the new value' : 'Set'}</Button>
+        <label>
+          <span className="label">Name</span>
+          <input
+            className={`${fieldLook} font-mono text-xs`}
+            value={name}
+            placeholder="DESK_PASSWORD"
+            onChange={({ target }) => setName(target.value)}
+          />
+        </label>
+        <label>
+          <span className="label">Value</span>
+          <input
+            autoFocus={first !== ''}
+            type="password"
+            autoComplete="off"
+            className={fieldLook}
+            value={value}
+            onChange={({ target }) => setValue(target.value)}
+          />
+        </label>
+        <Button look="main" type="submit" disabled={name.trim() === '' || value === ''}>
+          {standing ? 'Set the new value' : 'Set'}
+        </Button>
       </div>
       <div className="mt-3 flex flex-wrap gap-x-8 gap-y-2">
-        <Choices title="Only for cases that touch no other application than" all={[...applications, ...scope.applications]} chosen={scope.applications} onChange={(next) => setChosen({ ...scope, applications: next })} />
-        <Choices title="Only for agents of the pools" all={[...pools, ...scope.pools]} chosen={scope.pools} onChange={(next) => setChosen({ ...scope, pools: next })} />
+        <Choices
+          title="Only for cases that touch no other application than"
+          all={[...applications, ...scope.applications]}
+          chosen={scope.applications}
+          onChange={(next) => setChosen({ ...scope, applications: next })}
+        />
+        <Choices
+          title="Only for agents of the pools"
+          all={[...pools, ...scope.pools]}
+          chosen={scope.pools}
+          onChange={(next) => setChosen({ ...scope, pools: next })}
+        />
       </div>
-      <p className="mt-2 text-sm text-soft">With none chosen it may be used anywhere. A step that names a secret which is not for its case or its agent fails, saying so.</p>
-      {problem && <div className="mt-2"><Problem>{problem}</Problem></div>}
+      <p className="mt-2 text-sm text-soft">
+        With none chosen it may be used anywhere. A step that names a secret which is not for its case or its
+        agent fails, saying so.
+      </p>
+      {problem && (
+        <div className="mt-2">
+          <Problem>{problem}</Problem>
+        </div>
+      )}
     </form>
   )
 }
 
-function Choices({ title, all, chosen, onChange }: { title: string; all: string[]; chosen: string[]; onChange(next: string[]): void }) {
+function Choices({
+  title,
+  all,
+  chosen,
+  onChange,
+}: {
+  title: string
+  all: string[]
+  chosen: string[]
+  onChange(next: string[]): void
+}) {
   const names = [...new Set(all)].sort()
   if (names.length === 0) return null
   return (
@@ -91,7 +210,13 @@ function Choices({ title, all, chosen, onChange }: { title: string; all: string[
       <div className="flex flex-wrap gap-x-4 gap-y-1 text-sm">
         {names.map((name) => (
           <label key={name} className="flex items-center gap-1.5">
-            <input type="checkbox" checked={chosen.includes(name)} onChange={({ target }) => onChange(target.checked ? [...chosen, name] : chosen.filter((one) => one !== name))} />
+            <input
+              type="checkbox"
+              checked={chosen.includes(name)}
+              onChange={({ target }) =>
+                onChange(target.checked ? [...chosen, name] : chosen.filter((one) => one !== name))
+              }
+            />
             {name}
           </label>
         ))}

@@ -13,7 +13,13 @@ import { benchPath } from '../bench/Uses'
 import { RuleField } from './RuleField'
 
 type What = Exclude<DefinitionKind, 'rotation' | 'policy'> | 'rule'
-const WHAT: [What, string][] = [['suite', 'Suite of entries'], ['rule', 'Suite by a rule'], ['case', 'Case'], ['routine', 'Routine'], ['data', 'Table']]
+const WHAT: [What, string][] = [
+  ['suite', 'Suite of entries'],
+  ['rule', 'Suite by a rule'],
+  ['case', 'Case'],
+  ['routine', 'Routine'],
+  ['data', 'Table'],
+]
 
 /** A new suite, case, routine or table, kept in this workspace. */
 export function NewDefinition({ onClose }: { onClose(): void }) {
@@ -25,19 +31,60 @@ export function NewDefinition({ onClose }: { onClose(): void }) {
   const kind: DefinitionKind = what === 'rule' ? 'suite' : what
   const key = keyOfTitle(kind, title)
   const make = async () => {
-    await api(`/api/definitions/${kind}/${key}`, { method: 'PUT', body: { source: beginning(what, key, title.trim(), rule), basedOn: 0 } })
+    await api(`/api/definitions/${kind}/${key}`, {
+      method: 'PUT',
+      body: { source: beginning(what, key, title.trim(), rule), basedOn: 0 },
+    })
     onClose()
     router.push(benchPath(kind, key))
   }
   return (
     <Dialog open onClose={onClose} title="New">
       <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void ask(make))}>
-        <div className="flex flex-wrap gap-1.5" role="radiogroup" aria-label="What">{WHAT.map(([one, words]) => <label key={one} className={`cursor-pointer rounded-oak border px-2.5 py-1 text-sm has-focus-visible:outline-2 ${what === one ? 'border-act bg-act-wash' : 'border-line'}`}><input type="radio" name="what" className="sr-only" checked={what === one} onChange={() => setWhat(one)} />{words}</label>)}</div>
-        <label><span className="label">Title</span><input autoFocus className={fieldLook} value={title} onChange={({ target }) => setTitle(target.value)} /></label>
-        {key && <p className="text-sm text-soft">Its key is <code className="font-mono text-xs text-ink">{key}</code>; history goes by it, so it stays.</p>}
-        {what === 'rule' && <div><span className="label">Rule</span><RuleField value={rule} onChange={setRule} /></div>}
+        <div className="flex flex-wrap gap-1.5" role="radiogroup" aria-label="What">
+          {WHAT.map(([one, words]) => (
+            <label
+              key={one}
+              className={`cursor-pointer rounded-oak border px-2.5 py-1 text-sm has-focus-visible:outline-2 ${what === one ? 'border-act bg-act-wash' : 'border-line'}`}
+            >
+              <input
+                type="radio"
+                name="what"
+                className="sr-only"
+                checked={what === one}
+                onChange={() => setWhat(one)}
+              />
+              {words}
+            </label>
+          ))}
+        </div>
+        <label>
+          <span className="label">Title</span>
+          <input
+            autoFocus
+            className={fieldLook}
+            value={title}
+            onChange={({ target }) => setTitle(target.value)}
+          />
+        </label>
+        {key && (
+          <p className="text-sm text-soft">
+            Its key is <code className="font-mono text-xs text-ink">{key}</code>; history goes by it, so it
+            stays.
+          </p>
+        )}
+        {what === 'rule' && (
+          <div>
+            <span className="label">Rule</span>
+            <RuleField value={rule} onChange={setRule} />
+          </div>
+        )}
         {problem && <Problem>{problem}</Problem>}
-        <div><Button look="main" type="submit" disabled={key === ''}>Make it</Button></div>
+        <div>
+          <Button look="main" type="submit" disabled={key === ''}>
+            Make it
+          </Button>
+        </div>
       </form>
     </Dialog>
   )
@@ -50,9 +97,28 @@ function beginning(what: What, key: string, title: string, rule: string): string
     case 'rule':
       return writeDefinition({ kind: 'suite', key, title, entries: [], rule })
     case 'case':
-      return writeDefinition({ kind: 'case', key, title, tags: [], priority: 'normal', requires: [], parameters: {}, uses: [], needs: [], steps: [{ verb: 'open', address: 'booking:/' }], undo: [] })
+      return writeDefinition({
+        kind: 'case',
+        key,
+        title,
+        tags: [],
+        priority: 'normal',
+        requires: [],
+        parameters: {},
+        uses: [],
+        needs: [],
+        steps: [{ verb: 'open', address: 'booking:/' }],
+        undo: [],
+      })
     case 'routine':
-      return writeDefinition({ kind: 'routine', key, title, parameters: {}, steps: [{ verb: 'open', address: 'booking:/' }], undo: [] })
+      return writeDefinition({
+        kind: 'routine',
+        key,
+        title,
+        parameters: {},
+        steps: [{ verb: 'open', address: 'booking:/' }],
+        undo: [],
+      })
     case 'data':
       return 'name\n'
   }

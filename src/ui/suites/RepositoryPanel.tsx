@@ -12,10 +12,19 @@ import { useFrame } from '../frame/Frame'
 import { AddRepository } from './AddRepository'
 
 type Report = { found: FoundSight[]; problems: unknown[] }
-const WHAT: Record<FoundSight['what'], string> = { new: 'new', changed: 'changed', moved: 'moved', removed: 'removed', conflict: 'in conflict' }
+const WHAT: Record<FoundSight['what'], string> = {
+  new: 'new',
+  changed: 'changed',
+  moved: 'moved',
+  removed: 'removed',
+  conflict: 'in conflict',
+}
 
 function summary({ found, problems }: Report): string {
-  const counts = (Object.keys(WHAT) as FoundSight['what'][]).flatMap((what) => { const n = found.filter((one) => one.what === what).length; return n > 0 ? [`${n} ${WHAT[what]}`] : [] })
+  const counts = (Object.keys(WHAT) as FoundSight['what'][]).flatMap((what) => {
+    const n = found.filter((one) => one.what === what).length
+    return n > 0 ? [`${n} ${WHAT[what]}`] : []
+  })
   return `${counts.join(', ') || 'nothing changed'}${problems.length > 0 ? `; ${plural(problems.length, 'problem')}` : ''}`
 }
 
@@ -25,7 +34,9 @@ export function ReadAgain({ repository }: { repository: Pick<RepositorySight, 'i
   const read = async () => {
     setBusy(true)
     try {
-      toast(`${repository.name}: ${summary(await api<Report>(`/api/repositories/${repository.id}/read`, { method: 'POST' }))}`)
+      toast(
+        `${repository.name}: ${summary(await api<Report>(`/api/repositories/${repository.id}/read`, { method: 'POST' }))}`,
+      )
     } catch (error) {
       toast.error((error as ApiProblem).message)
     } finally {
@@ -34,8 +45,16 @@ export function ReadAgain({ repository }: { repository: Pick<RepositorySight, 'i
   }
   return (
     <span className="flex items-center gap-2 text-xs text-soft">
-      {repository.readAt && <span>read <Ago at={repository.readAt} /></span>}
-      {may('tester') && <Button onClick={() => void read()} disabled={busy} aria-label={`Read again ${repository.name}`}>{busy ? 'Reading' : 'Read again'}</Button>}
+      {repository.readAt && (
+        <span>
+          read <Ago at={repository.readAt} />
+        </span>
+      )}
+      {may('tester') && (
+        <Button onClick={() => void read()} disabled={busy} aria-label={`Read again ${repository.name}`}>
+          {busy ? 'Reading' : 'Read again'}
+        </Button>
+      )}
     </span>
   )
 }
@@ -47,8 +66,17 @@ export function RepositoryPanel({ repositories }: { repositories: RepositorySigh
   return (
     <div className="flex flex-col gap-5">
       {repositories.length === 0 && <p className="text-soft">Everything is kept in this workspace so far.</p>}
-      {repositories.map((repository) => <OneRepository key={repository.id} repository={repository} />)}
-      {may('admin') && (adding || repositories.length === 0 ? <AddRepository /> : <div><Button onClick={() => setAdding(true)}>Add a repository</Button></div>)}
+      {repositories.map((repository) => (
+        <OneRepository key={repository.id} repository={repository} />
+      ))}
+      {may('admin') &&
+        (adding || repositories.length === 0 ? (
+          <AddRepository />
+        ) : (
+          <div>
+            <Button onClick={() => setAdding(true)}>Add a repository</Button>
+          </div>
+        ))}
     </div>
   )
 }
@@ -59,14 +87,28 @@ function OneRepository({ repository }: { repository: RepositorySight }) {
   return (
     <section aria-label={repository.name} className="rounded-oak border border-line">
       <header className="flex items-center gap-3 border-b border-line px-3 py-2">
-        <div className="min-w-0 flex-1"><h3 className="font-semibold">{repository.name}</h3><p className="truncate font-mono text-xs text-soft">{repository.location}, branch {repository.branch}{data?.folder && `, folder ${data.folder}`}{repository.commit && `, at ${repository.commit.slice(0, 7)}`}</p></div>
+        <div className="min-w-0 flex-1">
+          <h3 className="font-semibold">{repository.name}</h3>
+          <p className="truncate font-mono text-xs text-soft">
+            {repository.location}, branch {repository.branch}
+            {data?.folder && `, folder ${data.folder}`}
+            {repository.commit && `, at ${repository.commit.slice(0, 7)}`}
+          </p>
+        </div>
         <ReadAgain repository={repository} />
       </header>
       {data && (
         <div className="flex flex-col gap-3 p-3">
           {data.edits.length > 0 && <Commit detail={data} />}
           <FoundList found={data.found} />
-          {may('admin') && <div className="flex items-start gap-4"><div className="flex-1"><Timer detail={data} /></div><RemoveRepository detail={data} /></div>}
+          {may('admin') && (
+            <div className="flex items-start gap-4">
+              <div className="flex-1">
+                <Timer detail={data} />
+              </div>
+              <RemoveRepository detail={data} />
+            </div>
+          )}
         </div>
       )}
     </section>
@@ -78,8 +120,19 @@ function FoundList({ found }: { found: FoundSight[] }) {
   return (
     <details open={found.length <= 12}>
       <summary className="text-sm">The last reading: {summary({ found, problems: [] })}</summary>
-      <ul className="mt-1 max-h-56 divide-y divide-line overflow-auto text-sm" aria-label="What the last reading found">
-        {found.map(({ what, kind, key, title, file, changes }) => <li key={`${kind}${key}`} className="py-1"><b className={`font-semibold ${what === 'conflict' || what === 'removed' ? 'text-failed' : ''}`}>{WHAT[what]}</b> {title} <span className="font-mono text-xs text-soft">{file}</span>{changes.length > 0 && <span className="block text-xs text-soft">{changes.join('; ')}</span>}</li>)}
+      <ul
+        className="mt-1 max-h-56 divide-y divide-line overflow-auto text-sm"
+        aria-label="What the last reading found"
+      >
+        {found.map(({ what, kind, key, title, file, changes }) => (
+          <li key={`${kind}${key}`} className="py-1">
+            <b className={`font-semibold ${what === 'conflict' || what === 'removed' ? 'text-failed' : ''}`}>
+              {WHAT[what]}
+            </b>{' '}
+            {title} <span className="font-mono text-xs text-soft">{file}</span>
+            {changes.length > 0 && <span className="block text-xs text-soft">{changes.join('; ')}</span>}
+          </li>
+        ))}
       </ul>
     </details>
   )
@@ -96,7 +149,10 @@ function Commit({ detail }: { detail: RepositoryDetailSight }) {
     setBusy(true)
     setProblem(undefined)
     try {
-      const done = await api<{ commit: string; branch: string; files: string[] }>(`/api/repositories/${detail.id}/commit`, { method: 'POST', body: { branch: branch.trim(), message: message.trim() } })
+      const done = await api<{ commit: string; branch: string; files: string[] }>(
+        `/api/repositories/${detail.id}/commit`,
+        { method: 'POST', body: { branch: branch.trim(), message: message.trim() } },
+      )
       toast(`${plural(done.files.length, 'file')} committed to ${done.branch}, as ${done.commit.slice(0, 7)}`)
       setMessage('')
     } catch (error) {
@@ -106,15 +162,48 @@ function Commit({ detail }: { detail: RepositoryDetailSight }) {
     }
   }
   return (
-    <form aria-label={`Commit to ${detail.name}`} className="rounded-oak bg-recovered-wash p-3" onSubmit={(event) => (event.preventDefault(), void commit())}>
-      <p className="text-sm font-semibold">{plural(detail.edits.length, 'file')} edited here and not in the repository yet</p>
-      <ul className="mb-2 text-sm">{detail.edits.map(({ kind, key, title, file, conflict, fresh }) => <li key={`${kind}${key}`}>{title} <span className="font-mono text-xs text-soft">{file}</span>{fresh && ', new there'}{conflict && <b className="text-failed">, changed there too: open it and decide</b>}</li>)}</ul>
-      {may('tester') && <div className="grid grid-cols-[150px_1fr_auto] items-end gap-2">
-        <label><span className="label">Branch</span><input className={fieldLook} value={branch} onChange={({ target }) => setBranch(target.value)} /></label>
-        <label><span className="label">Message</span><input className={fieldLook} value={message} onChange={({ target }) => setMessage(target.value)} placeholder="What changed, and why" /></label>
-        <Button look="main" type="submit" disabled={busy || message.trim() === '' || branch.trim() === ''}>Commit</Button>
-      </div>}
-      {problem && <div className="mt-2"><Problem>{problem}</Problem></div>}
+    <form
+      aria-label={`Commit to ${detail.name}`}
+      className="rounded-oak bg-recovered-wash p-3"
+      onSubmit={(event) => (event.preventDefault(), void commit())}
+    >
+      <p className="text-sm font-semibold">
+        {plural(detail.edits.length, 'file')} edited here and not in the repository yet
+      </p>
+      <ul className="mb-2 text-sm">
+        {detail.edits.map(({ kind, key, title, file, conflict, fresh }) => (
+          <li key={`${kind}${key}`}>
+            {title} <span className="font-mono text-xs text-soft">{file}</span>
+            {fresh && ', new there'}
+            {conflict && <b className="text-failed">, changed there too: open it and decide</b>}
+          </li>
+        ))}
+      </ul>
+      {may('tester') && (
+        <div className="grid grid-cols-[150px_1fr_auto] items-end gap-2">
+          <label>
+            <span className="label">Branch</span>
+            <input className={fieldLook} value={branch} onChange={({ target }) => setBranch(target.value)} />
+          </label>
+          <label>
+            <span className="label">Message</span>
+            <input
+              className={fieldLook}
+              value={message}
+              onChange={({ target }) => setMessage(target.value)}
+              placeholder="What changed, and why"
+            />
+          </label>
+          <Button look="main" type="submit" disabled={busy || message.trim() === '' || branch.trim() === ''}>
+            Commit
+          </Button>
+        </div>
+      )}
+      {problem && (
+        <div className="mt-2">
+          <Problem>{problem}</Problem>
+        </div>
+      )}
     </form>
   )
 }
@@ -122,20 +211,67 @@ function Commit({ detail }: { detail: RepositoryDetailSight }) {
 const TIMES = [0, 5, 15, 60, 240, 1440]
 
 function Timer({ detail }: { detail: RepositoryDetailSight }) {
-  const set = (everyMinutes: number) => void api(`/api/repositories/${detail.id}`, { method: 'PATCH', body: { everyMinutes } }).then(() => toast(everyMinutes === 0 ? 'It is read when asked' : `It is read every ${everyMinutes} minutes`), (problem: ApiProblem) => toast.error(problem.message))
+  const set = (everyMinutes: number) =>
+    void api(`/api/repositories/${detail.id}`, { method: 'PATCH', body: { everyMinutes } }).then(
+      () => toast(everyMinutes === 0 ? 'It is read when asked' : `It is read every ${everyMinutes} minutes`),
+      (problem: ApiProblem) => toast.error(problem.message),
+    )
   return (
     <div className="text-sm">
-      <label className="flex items-center gap-2">Read it by itself <select className={`${fieldLook} !w-auto`} defaultValue={detail.everyMinutes} onChange={({ target }) => set(Number(target.value))}>{TIMES.map((n) => <option key={n} value={n}>{n === 0 ? 'never' : n < 60 ? `every ${n} minutes` : n === 60 ? 'every hour' : n === 240 ? 'every 4 hours' : 'every day'}</option>)}</select></label>
-      {detail.webhookSecret && <details className="mt-1"><summary className="text-soft">When something is pushed</summary><p className="mt-1 text-soft">Let your git server send a signed message (Standard Webhooks) to <code className="font-mono text-xs text-ink">/api/repositories/{detail.id}/webhook</code>, signed with <code className="font-mono text-xs break-all text-ink">{detail.webhookSecret}</code></p></details>}
+      <label className="flex items-center gap-2">
+        Read it by itself{' '}
+        <select
+          className={`${fieldLook} !w-auto`}
+          defaultValue={detail.everyMinutes}
+          onChange={({ target }) => set(Number(target.value))}
+        >
+          {TIMES.map((n) => (
+            <option key={n} value={n}>
+              {n === 0
+                ? 'never'
+                : n < 60
+                  ? `every ${n} minutes`
+                  : n === 60
+                    ? 'every hour'
+                    : n === 240
+                      ? 'every 4 hours'
+                      : 'every day'}
+            </option>
+          ))}
+        </select>
+      </label>
+      {detail.webhookSecret && (
+        <details className="mt-1">
+          <summary className="text-soft">When something is pushed</summary>
+          <p className="mt-1 text-soft">
+            Let your git server send a signed message (Standard Webhooks) to{' '}
+            <code className="font-mono text-xs text-ink">/api/repositories/{detail.id}/webhook</code>, signed
+            with <code className="font-mono text-xs break-all text-ink">{detail.webhookSecret}</code>
+          </p>
+        </details>
+      )}
     </div>
   )
 }
 
 function RemoveRepository({ detail: { id, name, edits } }: { detail: RepositoryDetailSight }) {
   return (
-    <RemoveButton label={`Remove ${name}`} word="Remove from here" title={`Remove ${name} from this workspace`} onRemove={() => api(`/api/repositories/${id}${edits.length > 0 ? '?edits=too' : ''}`, { method: 'DELETE' })}>
-      Its cases, routines, suites and tables go from here, and from suites that hold them. History, versions and the repository itself stay; read again, all comes back.
-      {edits.length > 0 && <b className="mt-2 block text-failed">{plural(edits.length, 'file')} edited here and not committed {edits.length === 1 ? 'is' : 'are'} lost: {edits.map(({ file }) => file).join(', ')}.</b>}
+    <RemoveButton
+      label={`Remove ${name}`}
+      word="Remove from here"
+      title={`Remove ${name} from this workspace`}
+      onRemove={() =>
+        api(`/api/repositories/${id}${edits.length > 0 ? '?edits=too' : ''}`, { method: 'DELETE' })
+      }
+    >
+      Its cases, routines, suites and tables go from here, and from suites that hold them. History, versions
+      and the repository itself stay; read again, all comes back.
+      {edits.length > 0 && (
+        <b className="mt-2 block text-failed">
+          {plural(edits.length, 'file')} edited here and not committed {edits.length === 1 ? 'is' : 'are'}{' '}
+          lost: {edits.map(({ file }) => file).join(', ')}.
+        </b>
+      )}
     </RemoveButton>
   )
 }

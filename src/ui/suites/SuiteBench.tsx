@@ -20,15 +20,36 @@ import { FlatList } from './FlatList'
 import { entryRows, OutlineEditor, type EntryRow } from './OutlineEditor'
 import { RuleField } from './RuleField'
 
-const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), { ssr: false })
-const RehearseDialog = dynamic(() => import('../bench/RehearseDialog').then((module) => module.RehearseDialog), { ssr: false })
+const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
+  ssr: false,
+})
+const RehearseDialog = dynamic(
+  () => import('../bench/RehearseDialog').then((module) => module.RehearseDialog),
+  { ssr: false },
+)
 const Versions = dynamic(() => import('../edit/Versions').then((module) => module.Versions), { ssr: false })
-const OvertakenBand = dynamic(() => import('../edit/Overtaken').then((module) => module.OvertakenBand), { ssr: false })
-const OvertakenDialog = dynamic(() => import('../edit/Overtaken').then((module) => module.OvertakenDialog), { ssr: false })
+const OvertakenBand = dynamic(() => import('../edit/Overtaken').then((module) => module.OvertakenBand), {
+  ssr: false,
+})
+const OvertakenDialog = dynamic(() => import('../edit/Overtaken').then((module) => module.OvertakenDialog), {
+  ssr: false,
+})
 const SIDES = ['entry', 'order', 'file', 'versions'] as const
-const SIDE_WORDS: Record<(typeof SIDES)[number], string> = { entry: 'Entry', order: 'What will run', file: 'File', versions: 'Versions' }
+const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
+  entry: 'Entry',
+  order: 'What will run',
+  file: 'File',
+  versions: 'Versions',
+}
 
-type Props = { name: string; initial: SuiteSight | undefined; library: React.ReactNode; caseKey: string | null; onCase(key: string | null): void; onSuite(key: string): void }
+type Props = {
+  name: string
+  initial: SuiteSight | undefined
+  library: React.ReactNode
+  caseKey: string | null
+  onCase(key: string | null): void
+  onSuite(key: string): void
+}
 
 /** One suite under the hand: its outline, the settings of what is chosen, what will run, and its file. */
 export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }: Props) {
@@ -36,11 +57,20 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
   const { data: lines = [] } = useSight<LibraryLine[]>('/api/library', ['definitions'])
   const { may, start } = useFrame()
   const margin = useMargin('suites')
-  const [side, setSide] = useQueryState('side', parseAsStringLiteral(SIDES).withDefault('entry').withOptions({ history: 'replace' }))
+  const [side, setSide] = useQueryState(
+    'side',
+    parseAsStringLiteral(SIDES).withDefault('entry').withOptions({ history: 'replace' }),
+  )
   const [selected, setSelected] = useState<string[]>([])
   const [rehearsing, setRehearsing] = useState<Rehearsed>()
   const { data: kept } = useSight<SuiteSight>(`/api/suites/${name}`, ['definitions', 'run'], initial)
-  const { data: drafted } = useQuery<SuiteSight, ApiProblem>({ queryKey: ['suite-draft', name, draft.source], enabled: draft.dirty, placeholderData: keepPreviousData, retry: false, queryFn: () => api<SuiteSight>(`/api/suites/${name}`, { method: 'POST', body: { source: draft.source } }) })
+  const { data: drafted } = useQuery<SuiteSight, ApiProblem>({
+    queryKey: ['suite-draft', name, draft.source],
+    enabled: draft.dirty,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () => api<SuiteSight>(`/api/suites/${name}`, { method: 'POST', body: { source: draft.source } }),
+  })
   const suite = draft.dirty ? (drafted ?? kept) : kept
   const editable = may('tester')
   const rows = suite ? entryRows(suite.outline) : []
@@ -51,39 +81,167 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
     if (last?.entry.caseKey) onCase(last.entry.caseKey)
   }
   const open = (one: EntryRow) => (one.entry.suiteKey ? onSuite(one.entry.suiteKey) : void setSide('entry'))
-  const chosenCases = [...new Set(rows.filter(({ id }) => selected.includes(id)).flatMap(({ entry }) => (entry.caseKey ? [entry.caseKey] : [])))]
-  const rehearse = () => setRehearsing(chosenCases.length > 0 ? { title: chosenCases.length === 1 ? (row?.title ?? 'the case') : plural(chosenCases.length, 'case'), cases: chosenCases } : { title: suite?.title ?? name, suite: name })
-  useKeys([{ key: 's', what: 'start this suite', off: !editable || draft.dirty, run: () => start(name) }, { key: 'h', what: 'rehearse what is chosen, or the suite', off: !editable || draft.dirty, run: rehearse }])
-  const named = (kind: 'case' | 'suite') => lines.filter((line) => line.kind === kind && !(kind === 'suite' && line.key === name))
+  const chosenCases = [
+    ...new Set(
+      rows
+        .filter(({ id }) => selected.includes(id))
+        .flatMap(({ entry }) => (entry.caseKey ? [entry.caseKey] : [])),
+    ),
+  ]
+  const rehearse = () =>
+    setRehearsing(
+      chosenCases.length > 0
+        ? {
+            title: chosenCases.length === 1 ? (row?.title ?? 'the case') : plural(chosenCases.length, 'case'),
+            cases: chosenCases,
+          }
+        : { title: suite?.title ?? name, suite: name },
+    )
+  useKeys([
+    { key: 's', what: 'start this suite', off: !editable || draft.dirty, run: () => start(name) },
+    { key: 'h', what: 'rehearse what is chosen, or the suite', off: !editable || draft.dirty, run: rehearse },
+  ])
+  const named = (kind: 'case' | 'suite') =>
+    lines.filter((line) => line.kind === kind && !(kind === 'suite' && line.key === name))
   const tables = lines.filter((line) => line.kind === 'data').map(({ key }) => key)
 
   return (
     <>
       <TitleLine title={suite?.title ?? name} facts={suite && suiteFacts(suite)}>
         <DraftActions draft={draft} />
-        {editable && <Button keyHint="h" disabled={draft.dirty} onClick={rehearse}>Rehearse</Button>}
-        {editable && <Button look={draft.dirty ? 'plain' : 'main'} keyHint="s" disabled={draft.dirty} title={draft.dirty ? 'Save first: a run takes what is saved' : undefined} onClick={() => start(name)}>Start</Button>}
+        {editable && (
+          <Button keyHint="h" disabled={draft.dirty} onClick={rehearse}>
+            Rehearse
+          </Button>
+        )}
+        {editable && (
+          <Button
+            look={draft.dirty ? 'plain' : 'main'}
+            keyHint="s"
+            disabled={draft.dirty}
+            title={draft.dirty ? 'Save first: a run takes what is saved' : undefined}
+            onClick={() => start(name)}
+          >
+            Start
+          </Button>
+        )}
         <MarginToggle {...margin} />
       </TitleLine>
       {(draft.behind || typeof draft.sight?.theirs === 'string') && <OvertakenBand draft={draft} />}
-      <div className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[210px_minmax(340px,1fr)_minmax(350px,33%)]' : 'grid-cols-[210px_minmax(340px,1fr)]'}`}>
+      <div
+        className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[210px_minmax(340px,1fr)_minmax(350px,33%)]' : 'grid-cols-[210px_minmax(340px,1fr)]'}`}
+      >
         {library}
         <div className="flex min-h-0 flex-col">
-          {draft.problems[0] && <div className="px-[14px] pt-2"><Problem>Line {draft.problems[0].line}{draft.problems[0].field && `, ${draft.problems[0].field}`}: {draft.problems[0].message}. What you see below is the last sound text.</Problem></div>}
-          {typeof suite?.rule === 'string' && <div className="border-b border-line px-[14px] py-3"><RuleField value={suite.rule} onChange={(rule) => void draft.edit({ do: 'set', path: ['rule'], value: rule })} /></div>}
-          <div className="min-h-0 flex-1">{suite ? <OutlineEditor suite={suite} selected={selected} onSelect={choose} onMoved={setSelected} onOpen={open} editable={editable && draft.problems.length === 0} edit={draft.edit} cases={named('case')} suites={named('suite')} /> : <div className="m-4 h-60 animate-pulse rounded bg-line/40" />}</div>
+          {draft.problems[0] && (
+            <div className="px-[14px] pt-2">
+              <Problem>
+                Line {draft.problems[0].line}
+                {draft.problems[0].field && `, ${draft.problems[0].field}`}: {draft.problems[0].message}. What
+                you see below is the last sound text.
+              </Problem>
+            </div>
+          )}
+          {typeof suite?.rule === 'string' && (
+            <div className="border-b border-line px-[14px] py-3">
+              <RuleField
+                value={suite.rule}
+                onChange={(rule) => void draft.edit({ do: 'set', path: ['rule'], value: rule })}
+              />
+            </div>
+          )}
+          <div className="min-h-0 flex-1">
+            {suite ? (
+              <OutlineEditor
+                suite={suite}
+                selected={selected}
+                onSelect={choose}
+                onMoved={setSelected}
+                onOpen={open}
+                editable={editable && draft.problems.length === 0}
+                edit={draft.edit}
+                cases={named('case')}
+                suites={named('suite')}
+              />
+            ) : (
+              <div className="m-4 h-60 animate-pulse rounded bg-line/40" />
+            )}
+          </div>
         </div>
         {margin.open && (
-          <aside aria-label={SIDE_WORDS[side]} className="flex min-h-0 flex-col border-l border-line bg-surface">
-            <div role="tablist" aria-label="Beside the outline" className="flex gap-1 border-b border-line px-2 py-1.5">{SIDES.map((one) => <button key={one} type="button" role="tab" aria-selected={side === one} onClick={() => void setSide(one)} className={`rounded-oak px-2 py-0.5 text-sm whitespace-nowrap ${side === one ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}>{SIDE_WORDS[one]}</button>)}</div>
+          <aside
+            aria-label={SIDE_WORDS[side]}
+            className="flex min-h-0 flex-col border-l border-line bg-surface"
+          >
+            <div
+              role="tablist"
+              aria-label="Beside the outline"
+              className="flex gap-1 border-b border-line px-2 py-1.5"
+            >
+              {SIDES.map((one) => (
+                <button
+                  key={one}
+                  type="button"
+                  role="tab"
+                  aria-selected={side === one}
+                  onClick={() => void setSide(one)}
+                  className={`rounded-oak px-2 py-0.5 text-sm whitespace-nowrap ${side === one ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}
+                >
+                  {SIDE_WORDS[one]}
+                </button>
+              ))}
+            </div>
             <div role="tabpanel" aria-label={SIDE_WORDS[side]} className="min-h-0 flex-1 overflow-auto">
-              {side === 'entry' && <>
-                {row?.entry.own && <EntrySettings key={row.id} row={row} rows={rows} tables={tables} editable={editable && draft.problems.length === 0} edit={draft.edit} />}
-                {row && !row.entry.own && <p className="border-b border-line px-4 py-3 text-sm text-soft">This entry belongs to another suite, and is changed there.</p>}
-                {caseKey ? <CasePanel caseKey={caseKey} /> : !row && <p className="px-4 py-6 text-sm text-soft">Choose an entry to see its settings, or a case to read its steps.</p>}
-              </>}
+              {side === 'entry' && (
+                <>
+                  {row?.entry.own && (
+                    <EntrySettings
+                      key={row.id}
+                      row={row}
+                      rows={rows}
+                      tables={tables}
+                      editable={editable && draft.problems.length === 0}
+                      edit={draft.edit}
+                    />
+                  )}
+                  {row && !row.entry.own && (
+                    <p className="border-b border-line px-4 py-3 text-sm text-soft">
+                      This entry belongs to another suite, and is changed there.
+                    </p>
+                  )}
+                  {caseKey ? (
+                    <CasePanel caseKey={caseKey} />
+                  ) : (
+                    !row && (
+                      <p className="px-4 py-6 text-sm text-soft">
+                        Choose an entry to see its settings, or a case to read its steps.
+                      </p>
+                    )
+                  )}
+                </>
+              )}
               {side === 'order' && suite && <FlatList suite={suite} />}
-              {side === 'file' && <SourcePane kind="suite" label={`File of ${suite?.title ?? name}`} source={draft.source} problems={draft.problems} warnings={draft.warnings} editable={editable} onChange={draft.write} offers={{ routines: [], tables, cases: named('case').map(({ key }) => key), suites: named('suite').map(({ key }) => key), applications: [], names: [], columns: [], generators: GENERATOR_NAMES }} />}
+              {side === 'file' && (
+                <SourcePane
+                  kind="suite"
+                  label={`File of ${suite?.title ?? name}`}
+                  source={draft.source}
+                  problems={draft.problems}
+                  warnings={draft.warnings}
+                  editable={editable}
+                  onChange={draft.write}
+                  offers={{
+                    routines: [],
+                    tables,
+                    cases: named('case').map(({ key }) => key),
+                    suites: named('suite').map(({ key }) => key),
+                    applications: [],
+                    names: [],
+                    columns: [],
+                    generators: GENERATOR_NAMES,
+                  }}
+                />
+              )}
               {side === 'versions' && <Versions draft={draft} />}
             </div>
           </aside>

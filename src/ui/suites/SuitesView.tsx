@@ -13,18 +13,36 @@ import { ResultDrop } from './ResultDrop'
 import { SuiteBench } from './SuiteBench'
 
 // What is not looked at at once comes when it is asked for.
-const AddRepository = dynamic(() => import('./AddRepository').then((module) => module.AddRepository), { ssr: false })
+const AddRepository = dynamic(() => import('./AddRepository').then((module) => module.AddRepository), {
+  ssr: false,
+})
 const Exchange = dynamic(() => import('./Exchange').then((module) => module.Exchange), { ssr: false })
-const NewDefinition = dynamic(() => import('./NewDefinition').then((module) => module.NewDefinition), { ssr: false })
-const RepositoryPanel = dynamic(() => import('./RepositoryPanel').then((module) => module.RepositoryPanel), { ssr: false })
-const ReadAgain = dynamic(() => import('./RepositoryPanel').then((module) => module.ReadAgain), { ssr: false })
+const NewDefinition = dynamic(() => import('./NewDefinition').then((module) => module.NewDefinition), {
+  ssr: false,
+})
+const RepositoryPanel = dynamic(() => import('./RepositoryPanel').then((module) => module.RepositoryPanel), {
+  ssr: false,
+})
+const ReadAgain = dynamic(() => import('./RepositoryPanel').then((module) => module.ReadAgain), {
+  ssr: false,
+})
 
-const holds = (nodes: readonly SuiteNode[], key: string): boolean => nodes.some((node) => node.key === key || holds(node.children, key))
+const holds = (nodes: readonly SuiteNode[], key: string): boolean =>
+  nodes.some((node) => node.key === key || holds(node.children, key))
 
 /** @param initialSuite the suite in the address, so that nothing has to be asked for before it stands there */
-export function SuitesView({ initial, initialSuite }: { initial: SuitesSight; initialSuite: SuiteSight | undefined }) {
+export function SuitesView({
+  initial,
+  initialSuite,
+}: {
+  initial: SuitesSight
+  initialSuite: SuiteSight | undefined
+}) {
   const { data = initial } = useSight<SuitesSight>('/api/suites', ['definitions'], initial)
-  const [at, setAt] = useQueryStates({ suite: parseAsString, case: parseAsString, show: parseAsString }, { history: 'push' })
+  const [at, setAt] = useQueryStates(
+    { suite: parseAsString, case: parseAsString, show: parseAsString },
+    { history: 'push' },
+  )
   const { may } = useFrame()
   const [making, setMaking] = useState(false)
   const key = at.suite ?? data.tree[0]?.key ?? null
@@ -33,10 +51,27 @@ export function SuitesView({ initial, initialSuite }: { initial: SuitesSight; in
   const edits = data.repositories.reduce((sum, repository) => sum + (repository.edits ?? 0), 0)
   const foot = (
     <div className="flex flex-col items-start gap-1 text-xs">
-      {may('tester') && <button type="button" className="underline" onClick={() => setMaking(true)}>New suite, case, routine or table</button>}
-      <button type="button" className="underline" onClick={() => void setAt({ show: 'repositories' })}>{plural(data.repositories.length, 'repository', 'repositories')}{edits > 0 && <b className="text-recovered-text"> · {plural(edits, 'edit')} to commit</b>}</button>
-      {problems.length > 0 && <button type="button" onClick={() => void setAt({ show: 'problems' })} className="text-left font-semibold text-failed underline">{plural(problems.length, 'problem')} in the files</button>}
-      <button type="button" className="underline" onClick={() => void setAt({ show: 'files' })}>Export, import, result files</button>
+      {may('tester') && (
+        <button type="button" className="underline" onClick={() => setMaking(true)}>
+          New suite, case, routine or table
+        </button>
+      )}
+      <button type="button" className="underline" onClick={() => void setAt({ show: 'repositories' })}>
+        {plural(data.repositories.length, 'repository', 'repositories')}
+        {edits > 0 && <b className="text-recovered-text"> · {plural(edits, 'edit')} to commit</b>}
+      </button>
+      {problems.length > 0 && (
+        <button
+          type="button"
+          onClick={() => void setAt({ show: 'problems' })}
+          className="text-left font-semibold text-failed underline"
+        >
+          {plural(problems.length, 'problem')} in the files
+        </button>
+      )}
+      <button type="button" className="underline" onClick={() => void setAt({ show: 'files' })}>
+        Export, import, result files
+      </button>
     </div>
   )
   const empty = Object.values(data.counts).every((count) => count === 0)
@@ -44,15 +79,79 @@ export function SuitesView({ initial, initialSuite }: { initial: SuitesSight; in
     <ResultDrop>
       {empty || !known ? (
         <>
-          <TitleLine title="Suites" facts={!empty && key !== null ? `There is no suite “${key}”.` : undefined}>{may('tester') && <Button onClick={() => setMaking(true)}>New</Button>}</TitleLine>
-          {empty ? <NoSuites repositories={data.repositories} /> : <div className="grid min-h-0 flex-1 grid-cols-[230px_1fr]"><Library sight={data} selected={null} caseKey={at.case} onSuite={(suite) => void setAt({ suite, case: null })} onCase={(one) => void setAt({ case: one })} action={foot} /><Empty title="Choose a suite">Or make one: a tree of cases, groups and other suites, or a rule that chooses its cases by their tags.</Empty></div>}
+          <TitleLine
+            title="Suites"
+            facts={!empty && key !== null ? `There is no suite “${key}”.` : undefined}
+          >
+            {may('tester') && <Button onClick={() => setMaking(true)}>New</Button>}
+          </TitleLine>
+          {empty ? (
+            <NoSuites repositories={data.repositories} />
+          ) : (
+            <div className="grid min-h-0 flex-1 grid-cols-[230px_1fr]">
+              <Library
+                sight={data}
+                selected={null}
+                caseKey={at.case}
+                onSuite={(suite) => void setAt({ suite, case: null })}
+                onCase={(one) => void setAt({ case: one })}
+                action={foot}
+              />
+              <Empty title="Choose a suite">
+                Or make one: a tree of cases, groups and other suites, or a rule that chooses its cases by
+                their tags.
+              </Empty>
+            </div>
+          )}
         </>
       ) : (
-        <SuiteBench key={key} name={key} initial={initialSuite?.key === key ? initialSuite : undefined} library={<Library sight={data} selected={key} caseKey={at.case} onSuite={(suite) => void setAt({ suite, case: null })} onCase={(one) => void setAt({ case: one })} action={foot} />} caseKey={at.case} onCase={(one) => void setAt({ case: one })} onSuite={(suite) => void setAt({ suite, case: null })} />
+        <SuiteBench
+          key={key}
+          name={key}
+          initial={initialSuite?.key === key ? initialSuite : undefined}
+          library={
+            <Library
+              sight={data}
+              selected={key}
+              caseKey={at.case}
+              onSuite={(suite) => void setAt({ suite, case: null })}
+              onCase={(one) => void setAt({ case: one })}
+              action={foot}
+            />
+          }
+          caseKey={at.case}
+          onCase={(one) => void setAt({ case: one })}
+          onSuite={(suite) => void setAt({ suite, case: null })}
+        />
       )}
-      <Dialog open={at.show === 'problems'} onClose={() => void setAt({ show: null })} title={problems.length > 0 ? `${plural(problems.length, 'problem')} in the files` : 'The files are in order'} wide><FileProblems repositories={data.repositories} /></Dialog>
-      <Dialog open={at.show === 'repositories'} onClose={() => void setAt({ show: null })} title="Repositories" wide><RepositoryPanel repositories={data.repositories} /></Dialog>
-      <Dialog open={at.show === 'files'} onClose={() => void setAt({ show: null })} title="Export and import" wide><Exchange /></Dialog>
+      <Dialog
+        open={at.show === 'problems'}
+        onClose={() => void setAt({ show: null })}
+        title={
+          problems.length > 0
+            ? `${plural(problems.length, 'problem')} in the files`
+            : 'The files are in order'
+        }
+        wide
+      >
+        <FileProblems repositories={data.repositories} />
+      </Dialog>
+      <Dialog
+        open={at.show === 'repositories'}
+        onClose={() => void setAt({ show: null })}
+        title="Repositories"
+        wide
+      >
+        <RepositoryPanel repositories={data.repositories} />
+      </Dialog>
+      <Dialog
+        open={at.show === 'files'}
+        onClose={() => void setAt({ show: null })}
+        title="Export and import"
+        wide
+      >
+        <Exchange />
+      </Dialog>
       {making && <NewDefinition onClose={() => setMaking(false)} />}
     </ResultDrop>
   )
@@ -63,11 +162,21 @@ function FileProblems({ repositories }: Pick<SuitesSight, 'repositories'>) {
   if (broken.length === 0) return <p className="text-soft">Every file was read.</p>
   return broken.map((repository) => (
     <section key={repository.id} className="mb-4">
-      <h3 className="label mb-1">{repository.name}, branch {repository.branch}</h3>
-      <p className="mb-2 text-sm text-soft">The other files were read; a broken one keeps its last good version.</p>
+      <h3 className="label mb-1">
+        {repository.name}, branch {repository.branch}
+      </h3>
+      <p className="mb-2 text-sm text-soft">
+        The other files were read; a broken one keeps its last good version.
+      </p>
       <ul className="divide-y divide-line">
         {repository.problems.map((problem, i) => (
-          <li key={i} className="py-2"><div className="font-mono text-xs">{problem.file}:{problem.line}:{problem.column}{problem.field && <span className="text-soft"> {problem.field}</span>}</div><div className="text-sm">{problem.message}</div></li>
+          <li key={i} className="py-2">
+            <div className="font-mono text-xs">
+              {problem.file}:{problem.line}:{problem.column}
+              {problem.field && <span className="text-soft"> {problem.field}</span>}
+            </div>
+            <div className="text-sm">{problem.message}</div>
+          </li>
         ))}
       </ul>
     </section>
@@ -77,8 +186,21 @@ function FileProblems({ repositories }: Pick<SuitesSight, 'repositories'>) {
 function NoSuites({ repositories }: Pick<SuitesSight, 'repositories'>) {
   const { may } = useFrame()
   return (
-    <Empty title="No suites yet" action={repositories.length > 0 ? repositories.map((repository) => <ReadAgain key={repository.id} repository={repository} />) : may('admin') && <AddRepository />}>
-      A suite is an ordered tree of small cases. Make one here, or read suites from the case files of a git repository{repositories.length > 0 ? '.' : may('admin') ? ': name yours.' : '; an administrator can name one here.'}
+    <Empty
+      title="No suites yet"
+      action={
+        repositories.length > 0
+          ? repositories.map((repository) => <ReadAgain key={repository.id} repository={repository} />)
+          : may('admin') && <AddRepository />
+      }
+    >
+      A suite is an ordered tree of small cases. Make one here, or read suites from the case files of a git
+      repository
+      {repositories.length > 0
+        ? '.'
+        : may('admin')
+          ? ': name yours.'
+          : '; an administrator can name one here.'}
     </Empty>
   )
 }

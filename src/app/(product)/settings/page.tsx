@@ -7,6 +7,8 @@ import { SettingsView } from '@/ui/settings/SettingsView'
 export const metadata: Metadata = { title: 'Settings' }
 
 export default async function Page() {
-  const [settings, suites] = await pageSight(() => Promise.all([settingsSight(context()), suitesSight(context())]))
+  const [settings, suites] = await pageSight(() =>
+    Promise.all([settingsSight(context()), suitesSight(context())]),
+  )
   return <SettingsView initial={settings} initialSuites={suites} />
 }

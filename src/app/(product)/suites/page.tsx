@@ -10,5 +10,10 @@ export default async function Page({ searchParams }: { searchParams: Promise<{ s
   await pagePerson()
   const [{ suite }, sight] = await Promise.all([searchParams, suitesSight(context())])
   const key = suite ?? sight.tree[0]?.key
-  return <SuitesView initial={sight} initialSuite={key === undefined ? undefined : await suiteSightIfThere(context(), key)} />
+  return (
+    <SuitesView
+      initial={sight}
+      initialSuite={key === undefined ? undefined : await suiteSightIfThere(context(), key)}
+    />
+  )
 }

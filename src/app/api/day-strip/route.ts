@@ -12,6 +12,7 @@ export const GET = route(async (request) => {
   const query = new URL(request.url).searchParams
   const [from, to] = [new Date(query.get('from') ?? ''), new Date(query.get('to') ?? '')]
   const span = to.getTime() - from.getTime()
-  if (!(span > 0 && span <= WINDOW_MOST_MS)) throw new Problem('BODY_INVALID', 'Say from and to, at most 15 days apart.')
+  if (!(span > 0 && span <= WINDOW_MOST_MS))
+    throw new Problem('BODY_INVALID', 'Say from and to, at most 15 days apart.')
   return Response.json(await dayStrip(context(), from, to))
 })

@@ -11,5 +11,8 @@ export const GET = route(async (request) => {
 
 export const POST = route(async (request) => {
   const person = await requireRole(request, 'tester')
-  return Response.json(defectSight(await logDefect(context(), await readBody(request, logBody), person.name)), { status: 201 })
+  return Response.json(
+    defectSight(await logDefect(context(), await readBody(request, logBody), person.name)),
+    { status: 201 },
+  )
 })

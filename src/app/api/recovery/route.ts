@@ -4,7 +4,12 @@ import { requirePerson, requireRole } from '@/server/people'
 import { setWorkspacePolicy } from '@/server/recovery'
 import { recoverySight } from '@/server/sights'
 
-const body = validator<{ policy: string | null }>({ type: 'object', additionalProperties: false, required: ['policy'], properties: { policy: { type: ['string', 'null'], maxLength: 80 } } })
+const body = validator<{ policy: string | null }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['policy'],
+  properties: { policy: { type: ['string', 'null'], maxLength: 80 } },
+})
 
 export const GET = route(async (request) => {
   await requirePerson(request)

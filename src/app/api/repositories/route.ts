@@ -5,5 +5,7 @@ import { requireRole } from '@/server/people'
 
 export const POST = route(async (request) => {
   const person = await requireRole(request, 'admin')
-  return Response.json(await addRepository(context(), await readBody(request, repositoryBody), person.name), { status: 201 })
+  return Response.json(await addRepository(context(), await readBody(request, repositoryBody), person.name), {
+    status: 201,
+  })
 })

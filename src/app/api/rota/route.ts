@@ -11,6 +11,10 @@ export const GET = route(async (request) => {
   await requirePerson(request)
   const { searchParams } = new URL(request.url)
   const [from, to] = [new Date(searchParams.get('from') ?? ''), new Date(searchParams.get('to') ?? '')]
-  if (!(to.getTime() > from.getTime()) || to.getTime() - from.getTime() > SPAN_MOST_MS) throw new Problem('BODY_INVALID', 'The rota is asked for with from and to, two instants at most five weeks apart.')
+  if (!(to.getTime() > from.getTime()) || to.getTime() - from.getTime() > SPAN_MOST_MS)
+    throw new Problem(
+      'BODY_INVALID',
+      'The rota is asked for with from and to, two instants at most five weeks apart.',
+    )
   return Response.json(await rotaSight(context(), from, to))
 })

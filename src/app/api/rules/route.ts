@@ -3,7 +3,12 @@ import { readBody, route, validator } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
 import { ruleSight } from '@/server/sights'
 
-const body = validator<{ rule: string }>({ type: 'object', additionalProperties: false, required: ['rule'], properties: { rule: { type: 'string', maxLength: 300 } } })
+const body = validator<{ rule: string }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['rule'],
+  properties: { rule: { type: 'string', maxLength: 300 } },
+})
 
 /** The cases a tag expression chooses now. */
 export const POST = route(async (request) => {

@@ -15,21 +15,34 @@ const PRIMES = [2, 3, 5, 7, 11, 13, 17, 19, 23, 29, 31]
 
 /** The smallest field with at least so many elements, or `undefined` beyond 31. */
 export function fieldOf(least: number): Field | undefined {
-  const size = [...PRIMES, ...Object.keys(POWERS).map(Number)].sort((a, b) => a - b).find((one) => one >= least)
+  const size = [...PRIMES, ...Object.keys(POWERS).map(Number)]
+    .sort((a, b) => a - b)
+    .find((one) => one >= least)
   if (size === undefined) return undefined
   const power = POWERS[size]
   if (!power) return { size, add: (a, b) => (a + b) % size, times: (a, b) => (a * b) % size }
-  return { size, add: (a, b) => fromDigits(digits(a, power).map((digit, i) => (digit + digits(b, power)[i]!) % power.p), power.p), times: (a, b) => multiply(a, b, power) }
+  return {
+    size,
+    add: (a, b) =>
+      fromDigits(
+        digits(a, power).map((digit, i) => (digit + digits(b, power)[i]!) % power.p),
+        power.p,
+      ),
+    times: (a, b) => multiply(a, b, power),
+  }
 }
 
 type Power = (typeof POWERS)[number]
-const digits = (value: number, { p, n }: Power) => Array.from({ length: n }, (_, i) => Math.floor(value / p ** i) % p)
+const digits = (value: number, { p, n }: Power) =>
+  Array.from({ length: n }, (_, i) => Math.floor(value / p ** i) % p)
 const fromDigits = (list: number[], p: number) => list.reduceRight((sum, digit) => sum * p + digit, 0)
 
 function multiply(a: number, b: number, power: Power): number {
   const { p, n, reduced } = power
   const product = new Array<number>(2 * n - 1).fill(0)
-  digits(a, power).forEach((x, i) => digits(b, power).forEach((y, j) => (product[i + j] = (product[i + j]! + x * y) % p)))
+  digits(a, power).forEach((x, i) =>
+    digits(b, power).forEach((y, j) => (product[i + j] = (product[i + j]! + x * y) % p)),
+  )
   for (let i = 2 * n - 2; i >= n; i--) {
     reduced.forEach((digit, j) => (product[i - n + j] = (product[i - n + j]! + product[i]! * digit) % p))
     product[i] = 0

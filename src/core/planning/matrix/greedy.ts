@@ -45,12 +45,22 @@ function buildRow(tools: Tools): Row {
 
 /** Gives each open factor the level that covers most with those decided before; a level that no row could go on from is not taken.
  * @param within levels that are allowed besides the rules, by factor */
-export function completeRow(row: Row, { space, solver, tuples, random, budget }: Tools, within?: readonly (Uint8Array | undefined)[]): Row {
-  const order = shuffled(space.sizes.flatMap((_, factor) => (row[factor]! < 0 ? [factor] : [])), random)
+export function completeRow(
+  row: Row,
+  { space, solver, tuples, random, budget }: Tools,
+  within?: readonly (Uint8Array | undefined)[],
+): Row {
+  const order = shuffled(
+    space.sizes.flatMap((_, factor) => (row[factor]! < 0 ? [factor] : [])),
+    random,
+  )
   for (const factor of order) {
     const gains = gainsOf(row, factor, space, tuples)
     budget.spend((tuples.combosOf[factor]!.length * space.sizes[factor]!) >> 3)
-    const levels = shuffled(gains.map((_, level) => level), random).sort((a, b) => gains[b]! - gains[a]!)
+    const levels = shuffled(
+      gains.map((_, level) => level),
+      random,
+    ).sort((a, b) => gains[b]! - gains[a]!)
     for (const level of levels) {
       if (within?.[factor]?.[level] === 0) continue
       row[factor] = level
@@ -73,7 +83,9 @@ function gainsOf(row: Row, factor: number, space: Space, tuples: Tuples): number
       else if (row[factors[i]!]! < 0) decided = false
       else base += row[factors[i]!]! * steps[i]!
     }
-    if (decided) for (let level = 0; level < gains.length; level++) if (tuples.isOpen(base + level * step)) gains[level]!++
+    if (decided)
+      for (let level = 0; level < gains.length; level++)
+        if (tuples.isOpen(base + level * step)) gains[level]!++
   }
   return gains
 }

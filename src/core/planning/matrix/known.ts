@@ -16,7 +16,9 @@ export function knownRows(sizes: readonly number[], strength: number): number[][
 function binary(factors: number): number[][] {
   const n = binaryRows(factors)
   const columns = subsets(n - 1, Math.floor(n / 2), factors)
-  return Array.from({ length: n }, (_, row) => columns.map((chosen) => (row > 0 && chosen.includes(row - 1) ? 1 : 0)))
+  return Array.from({ length: n }, (_, row) =>
+    columns.map((chosen) => (row > 0 && chosen.includes(row - 1) ? 1 : 0)),
+  )
 }
 
 /** The fewest rows that cover all pairs of two-level factors. */
@@ -47,9 +49,16 @@ const elements = (n: number) => Array.from({ length: n }, (_, i) => i)
 /** Bush 1952: q^t rows for q + 1 factors of q levels, every tuple of t exactly once. Rows are the polynomials of degree below t: their
  * values at each element, and last their highest coefficient. */
 function orthogonal({ size, add, times }: Field, strength = 2): number[][] {
-  const polynomials = elements(strength).reduce<number[][]>((list) => list.flatMap((rest) => elements(size).map((coefficient) => [...rest, coefficient])), [[]])
-  const valueAt = (polynomial: readonly number[], x: number) => polynomial.reduce((value, coefficient) => add(times(value, x), coefficient), 0)
-  return polynomials.map((polynomial) => [...elements(size).map((x) => valueAt(polynomial, x)), polynomial[0]!])
+  const polynomials = elements(strength).reduce<number[][]>(
+    (list) => list.flatMap((rest) => elements(size).map((coefficient) => [...rest, coefficient])),
+    [[]],
+  )
+  const valueAt = (polynomial: readonly number[], x: number) =>
+    polynomial.reduce((value, coefficient) => add(times(value, x), coefficient), 0)
+  return polynomials.map((polynomial) => [
+    ...elements(size).map((x) => valueAt(polynomial, x)),
+    polynomial[0]!,
+  ])
 }
 
 /** Williams 2000: 2q² - q rows for q(q + 1) + 1 factors of q levels. The orthogonal array q times side by side covers all but pairs of
@@ -57,6 +66,11 @@ function orthogonal({ size, add, times }: Field, strength = 2): number[][] {
 function squared(field: Field): number[][] {
   const rows = orthogonal(field)
   const above = rows.map((row) => [...elements(field.size).flatMap(() => row), 0])
-  const below = rows.filter((row) => row[field.size] !== 0).map((row) => [...row.slice(0, field.size).flatMap((level) => new Array<number>(field.size + 1).fill(level)), row[field.size]!])
+  const below = rows
+    .filter((row) => row[field.size] !== 0)
+    .map((row) => [
+      ...row.slice(0, field.size).flatMap((level) => new Array<number>(field.size + 1).fill(level)),
+      row[field.size]!,
+    ])
   return [...above, ...below]
 }

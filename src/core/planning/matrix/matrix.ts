@@ -12,7 +12,12 @@ import { Tuples } from './tuples'
 export type MatrixRow = Record<string, Level>
 /** `pairs` counts pairs, or triples for strength 3; `uncovered` are those that are allowed and in no row.
  * `cut`: the clock ended the search before its steps were used up. */
-export type MatrixOutput = { rows: MatrixRow[]; uncovered: MatrixRow[]; pairs: { total: number; covered: number; impossible: number }; cut?: true }
+export type MatrixOutput = {
+  rows: MatrixRow[]
+  uncovered: MatrixRow[]
+  pairs: { total: number; covered: number; impossible: number }
+  cut?: true
+}
 
 /** Measured so that on a slow machine the steps are used up before the clock runs out. */
 const STEPS_PER_MS = 12_000
@@ -27,7 +32,13 @@ export function matrix(input: MatrixInput, clock?: Clock): MatrixOutput {
   requireSound(space, solver)
   const random = randomFrom(input.seed ?? 1)
   const strength = Math.min(input.strength === 3 ? 3 : 2, space.names.length)
-  const tools: Tools = { space, solver, random, budget: new Budget(input.budgetMs ?? BUDGET_MS, STEPS_PER_MS, clock), tuples: new Tuples(space, strength, solver, random) }
+  const tools: Tools = {
+    space,
+    solver,
+    random,
+    budget: new Budget(input.budgetMs ?? BUDGET_MS, STEPS_PER_MS, clock),
+    tuples: new Tuples(space, strength, solver, random),
+  }
   if (input.strength === 'all') return answer(productRows(space, solver), tools)
   if (tools.tuples.impossible === tools.tuples.total) return answer([], tools)
   const least = leastRows(space, strength, tools.tuples)
@@ -39,14 +50,21 @@ export function matrix(input: MatrixInput, clock?: Clock): MatrixOutput {
   const [known, greedy] = rows
   const start = known && known.rows.length <= greedy!.rows.length ? known : greedy!
   const reduced = reduce(start.rows, { ...tools, tuples: start.tuples, least })
-  return answer(reduced.map(({ row }) => row), tools)
+  return answer(
+    reduced.map(({ row }) => row),
+    tools,
+  )
 }
 
 type Tools = { space: Space; solver: RowSolver; random: Random; budget: Budget; tuples: Tuples }
 
 function requireSound(space: Space, solver: RowSolver): void {
   const faults = new Faults()
-  space.require.forEach((clause, i) => !solver.extend(open(space), undefined, levelsOf(space, clause)) && faults.add(`require/${i}`, 'no row that keeps the rules is like this'))
+  space.require.forEach(
+    (clause, i) =>
+      !solver.extend(open(space), undefined, levelsOf(space, clause)) &&
+      faults.add(`require/${i}`, 'no row that keeps the rules is like this'),
+  )
   faults.throwIfAny()
 }
 
@@ -81,28 +99,39 @@ function startGreedily(tools: Tools): PinnedRow[] {
 function startFromKnown(space: Space, strength: number): ((tools: Tools) => PinnedRow[]) | undefined {
   if (strength < 2 || space.forbid.length > 0) return undefined
   const order = space.sizes.map((_, factor) => factor).sort((a, b) => space.sizes[b]! - space.sizes[a]!)
-  const known = knownRows(order.map((factor) => space.sizes[factor]!), strength)
-  return known && ((tools) => {
-    const rows = requiredRows(tools)
-    for (const levels of known) {
-      const row = open(space)
-      levels.forEach((level, i) => (row[order[i]!] = level))
-      completeRow(row, tools)
-      tools.tuples.addRow(row)
-      rows.push({ row })
-    }
-    const added: Row[] = []
-    coverGreedily(added, tools)
-    return [...rows, ...added.map((row) => ({ row }))]
-  })
+  const known = knownRows(
+    order.map((factor) => space.sizes[factor]!),
+    strength,
+  )
+  return (
+    known &&
+    ((tools) => {
+      const rows = requiredRows(tools)
+      for (const levels of known) {
+        const row = open(space)
+        levels.forEach((level, i) => (row[order[i]!] = level))
+        completeRow(row, tools)
+        tools.tuples.addRow(row)
+        rows.push({ row })
+      }
+      const added: Row[] = []
+      coverGreedily(added, tools)
+      return [...rows, ...added.map((row) => ({ row }))]
+    })
+  )
 }
 
 /** No array has fewer: a row has one tuple of each choice of factors; for two-level factors without rules the exact number is known. */
 const leastRows = ({ sizes, forbid }: Space, strength: number, tuples: Tuples): number =>
-  strength === 2 && forbid.length === 0 && sizes.every((size) => size === 2) ? binaryRows(sizes.length) : tuples.mostOfACombo()
+  strength === 2 && forbid.length === 0 && sizes.every((size) => size === 2)
+    ? binaryRows(sizes.length)
+    : tuples.mostOfACombo()
 
 function answer(rows: readonly Row[], { space, tuples, budget }: Tools): MatrixOutput {
-  const named = (cells: Iterable<number>, factors: readonly number[]) => Object.fromEntries([...cells].map((level, i) => [space.names[factors[i]!]!, space.levels[factors[i]!]![level]!]))
+  const named = (cells: Iterable<number>, factors: readonly number[]) =>
+    Object.fromEntries(
+      [...cells].map((level, i) => [space.names[factors[i]!]!, space.levels[factors[i]!]![level]!]),
+    )
   const all = space.names.map((_, factor) => factor)
   const covered = tuples.again()
   const sorted = [...rows].sort(compare)
@@ -113,7 +142,11 @@ function answer(rows: readonly Row[], { space, tuples, budget }: Tools): MatrixO
       const combo = covered.comboOf(tuple)
       return named(covered.levelsOf(combo, tuple), combo.factors)
     }),
-    pairs: { total: tuples.total, covered: tuples.total - tuples.impossible - covered.openCount, impossible: tuples.impossible },
+    pairs: {
+      total: tuples.total,
+      covered: tuples.total - tuples.impossible - covered.openCount,
+      impossible: tuples.impossible,
+    },
     ...(budget.cut && { cut: true as const }),
   }
 }

@@ -9,8 +9,19 @@ import type { Tuples } from './tuples'
 const TABU_MOVES = 4
 const TABU_MORE = 8
 
-export type PinnedRow = { row: Row; /** Levels it may take, by factor: it stands for a requirement. */ within?: readonly (Uint8Array | undefined)[] }
-type Tools = { solver: RowSolver; tuples: Tuples; random: Random; budget: Budget; /** No array can have fewer rows. */ least: number }
+export type PinnedRow = {
+  row: Row
+  /** Levels it may take, by factor: it stands for a requirement. */ within?: readonly (
+    Uint8Array | undefined
+  )[]
+}
+type Tools = {
+  solver: RowSolver
+  tuples: Tuples
+  random: Random
+  budget: Budget
+  /** No array can have fewer rows. */ least: number
+}
 
 /** @returns the fewest rows found that cover all; `tuples` is not kept in step with them */
 export function reduce(rows: PinnedRow[], tools: Tools): PinnedRow[] {
@@ -27,7 +38,10 @@ export function reduce(rows: PinnedRow[], tools: Tools): PinnedRow[] {
   return best
 }
 
-const copy = ({ row, within }: PinnedRow): PinnedRow => ({ row: Int16Array.from(row), ...(within && { within }) })
+const copy = ({ row, within }: PinnedRow): PinnedRow => ({
+  row: Int16Array.from(row),
+  ...(within && { within }),
+})
 
 function leastUseful(rows: readonly PinnedRow[], tuples: Tuples): number {
   let [out, fewest] = [-1, Infinity]
@@ -55,7 +69,8 @@ function mend(rows: readonly PinnedRow[], { solver, tuples, random, budget }: To
     const weigh = (row: number, factor: number, level: number) => {
       const { row: cells, within } = rows[row]!
       budget.spend(tuples.combosOf[factor]!.length + solver.rulesOn(factor))
-      if (within?.[factor]?.[level] === 0 || (solver.isRuled(factor) && solver.breaks(cells, factor, level))) return
+      if (within?.[factor]?.[level] === 0 || (solver.isRuled(factor) && solver.breaks(cells, factor, level)))
+        return
       const change = tuples.change(cells, factor, level)
       if (until[row * factors + factor]! > move && tuples.openCount + change >= fewest) return
       if (!best || change < best.change) [best, ties] = [{ row, factor, level, change }, 1]
@@ -68,7 +83,8 @@ function mend(rows: readonly PinnedRow[], { solver, tuples, random, budget }: To
     // No row is one cell away, or none may change: bring some row nearer.
     if (!best) {
       const row = Math.floor(random() * rows.length)
-      for (let i = 0; i < levels.length; i++) if (rows[row]!.row[combo.factors[i]!] !== levels[i]) weigh(row, combo.factors[i]!, levels[i]!)
+      for (let i = 0; i < levels.length; i++)
+        if (rows[row]!.row[combo.factors[i]!] !== levels[i]) weigh(row, combo.factors[i]!, levels[i]!)
     }
     if (!best) {
       const [row, factor] = [Math.floor(random() * rows.length), Math.floor(random() * factors)]

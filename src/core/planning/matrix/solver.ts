@@ -14,7 +14,9 @@ export class RowSolver {
   private removals: Removal[] = []
 
   constructor(private readonly space: Space) {
-    this.rulesOf = space.sizes.map((_, factor) => space.forbid.flatMap((clause, i) => (clause.some((part) => part.factor === factor) ? [i] : [])))
+    this.rulesOf = space.sizes.map((_, factor) =>
+      space.forbid.flatMap((clause, i) => (clause.some((part) => part.factor === factor) ? [i] : [])),
+    )
     this.ruled = space.sizes.flatMap((_, factor) => (this.rulesOf[factor]!.length > 0 ? [factor] : []))
     this.domains = space.sizes.map((size) => new Uint8Array(size).fill(1))
     this.left = [...space.sizes]
@@ -49,7 +51,11 @@ export class RowSolver {
       for (const factor of this.ruled) {
         const given = row[factor]!
         for (let level = 0; level < this.space.sizes[factor]!; level++) {
-          if (((given >= 0 && level !== given) || within?.[factor]?.[level] === 0) && !this.remove(factor, level)) return undefined
+          if (
+            ((given >= 0 && level !== given) || within?.[factor]?.[level] === 0) &&
+            !this.remove(factor, level)
+          )
+            return undefined
         }
       }
       for (let i = 0; i < this.space.forbid.length; i++) if (!this.propagate(i, row)) return undefined
@@ -62,7 +68,8 @@ export class RowSolver {
 
   private search(row: Row, random: Random | undefined): boolean {
     let next = -1
-    for (const factor of this.ruled) if (row[factor]! < 0 && (next < 0 || this.left[factor]! < this.left[next]!)) next = factor
+    for (const factor of this.ruled)
+      if (row[factor]! < 0 && (next < 0 || this.left[factor]! < this.left[next]!)) next = factor
     if (next < 0) return true
     const size = this.space.sizes[next]!
     const first = random ? Math.floor(random() * size) : 0
@@ -93,7 +100,9 @@ export class RowSolver {
       } else if (part.levels[level] !== 1) return true
     }
     if (!open) return false
-    for (let level = 0; level < open.levels.length; level++) if (open.levels[level] && this.domains[open.factor]![level] && !this.remove(open.factor, level)) return false
+    for (let level = 0; level < open.levels.length; level++)
+      if (open.levels[level] && this.domains[open.factor]![level] && !this.remove(open.factor, level))
+        return false
     return true
   }
 

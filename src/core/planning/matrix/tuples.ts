@@ -20,7 +20,13 @@ export class Tuples {
   private readonly place: Int32Array
   openCount = 0
 
-  constructor(private readonly space: Space, private readonly strength: number, private readonly solver: RowSolver, random: Random, possible?: Uint8Array) {
+  constructor(
+    private readonly space: Space,
+    private readonly strength: number,
+    private readonly solver: RowSolver,
+    random: Random,
+    possible?: Uint8Array,
+  ) {
     let offset = 0
     for (const factors of choices(space.sizes.length, strength)) {
       let size = 1
@@ -33,7 +39,9 @@ export class Tuples {
       offset += size
     }
     this.total = offset
-    this.combosOf = space.sizes.map((_, factor) => this.combos.filter(({ factors }) => factors.includes(factor)))
+    this.combosOf = space.sizes.map((_, factor) =>
+      this.combos.filter(({ factors }) => factors.includes(factor)),
+    )
     this.possible = possible ?? this.findPossible(solver, random)
     this.counts = new Int32Array(offset)
     this.open = new Int32Array(offset)
@@ -63,11 +71,18 @@ export class Tuples {
   }
 
   levelsOf(combo: Combo, tuple: number): number[] {
-    return combo.factors.map((factor, i) => Math.floor((tuple - combo.offset) / combo.steps[i]!) % this.space.sizes[factor]!)
+    return combo.factors.map(
+      (factor, i) => Math.floor((tuple - combo.offset) / combo.steps[i]!) % this.space.sizes[factor]!,
+    )
   }
 
   /** Possible tuples of the choice of factors that has the most. */
-  mostOfACombo = (): number => Math.max(...this.combos.map(({ offset, size }) => this.possible.subarray(offset, offset + size).reduce((sum, one) => sum + one, 0)))
+  mostOfACombo = (): number =>
+    Math.max(
+      ...this.combos.map(({ offset, size }) =>
+        this.possible.subarray(offset, offset + size).reduce((sum, one) => sum + one, 0),
+      ),
+    )
 
   anyOpen = (random: Random): number => this.open[Math.floor(random() * this.openCount)]!
   isOpen = (tuple: number): boolean => this.place[tuple]! >= 0
@@ -141,7 +156,9 @@ export class Tuples {
         this.levelsOf(combo, tuple).forEach((level, i) => (partial[combo.factors[i]!] = level))
         const row = solver.extend(partial, random)
         if (!row) continue
-        row.forEach((level, factor) => level < 0 && (row[factor] = Math.floor(random() * this.space.sizes[factor]!)))
+        row.forEach(
+          (level, factor) => level < 0 && (row[factor] = Math.floor(random() * this.space.sizes[factor]!)),
+        )
         for (const other of this.combos) possible[this.indexOf(other, row)] = 1
       }
     }
@@ -152,6 +169,7 @@ export class Tuples {
 function choices(n: number, size: number, from = 0): number[][] {
   if (size === 0) return [[]]
   const found: number[][] = []
-  for (let first = from; first <= n - size; first++) for (const rest of choices(n, size - 1, first + 1)) found.push([first, ...rest])
+  for (let first = from; first <= n - size; first++)
+    for (const rest of choices(n, size - 1, first + 1)) found.push([first, ...rest])
   return found
 }

@@ -13,7 +13,13 @@ const SWAPS_MOST = 1500
  * @param seatOf seat of each item, all placed; the beginning
  * @param goal no plan ends earlier: reached, the search is over
  * @returns seat of each item */
-export function balance(problem: Problem, seatOf: Int32Array, goal: number, budget: Budget, random: Random): Int32Array {
+export function balance(
+  problem: Problem,
+  seatOf: Int32Array,
+  goal: number,
+  budget: Budget,
+  random: Random,
+): Int32Array {
   const loads = new Loads(problem, seatOf)
   let best = Int32Array.from(loads.seatOf)
   let bestEnd = loads.last()
@@ -44,7 +50,10 @@ class Loads {
   private readonly counts: Int32Array
   private readonly kinds: Int32Array
 
-  constructor(private readonly problem: Problem, seatOf: Int32Array) {
+  constructor(
+    private readonly problem: Problem,
+    seatOf: Int32Array,
+  ) {
     this.seatOf = new Int32Array(seatOf.length)
     this.itemsOn = problem.seats.map(() => [])
     this.work = new Float64Array(problem.seats.length)
@@ -67,10 +76,16 @@ class Loads {
     return this.end(s, this.work[s]!, n, this.kinds[s]!)
   }
   private end(s: number, work: number, n: number, kinds: number): number {
-    return n === 0 ? this.problem.now : this.problem.seats[s]!.from + work + (kinds - 1) * this.problem.other + (n - kinds) * this.problem.same
+    return n === 0
+      ? this.problem.now
+      : this.problem.seats[s]!.from +
+          work +
+          (kinds - 1) * this.problem.other +
+          (n - kinds) * this.problem.same
   }
 
-  private duration = (i: number, s: number): number => durationOn(this.problem.seats[s]!, this.problem.items[i]!.ms)
+  private duration = (i: number, s: number): number =>
+    durationOn(this.problem.seats[s]!, this.problem.items[i]!.ms)
 
   fullest(): number {
     let full = 0
@@ -88,7 +103,9 @@ class Loads {
       emptiest.splice(at < 0 ? emptiest.length : at, 0, { s, end })
       emptiest.length = Math.min(emptiest.length, EMPTIEST)
     }
-    const some = Array.from({ length: this.work.length > 1 ? AT_RANDOM : 0 }, () => Math.floor(random() * this.work.length)).filter((s) => s !== full)
+    const some = Array.from({ length: this.work.length > 1 ? AT_RANDOM : 0 }, () =>
+      Math.floor(random() * this.work.length),
+    ).filter((s) => s !== full)
     return [...emptiest.map(({ s }) => s), ...some]
   }
 
@@ -110,7 +127,9 @@ class Loads {
       if (end < best) [best, move] = [end, [i, j]]
     }
     if (pairs <= SWAPS_MOST) for (const i of here) for (const j of there) weigh(i, j)
-    else for (let k = 0; k < SWAPS_MOST; k++) weigh(here[Math.floor(random() * here.length)]!, there[Math.floor(random() * there.length)]!)
+    else
+      for (let k = 0; k < SWAPS_MOST; k++)
+        weigh(here[Math.floor(random() * here.length)]!, there[Math.floor(random() * there.length)]!)
     if (!move) return false
     this.exchange(from, to, ...move)
     return true
@@ -120,8 +139,16 @@ class Loads {
   private pairEnd(from: number, to: number, i: number, j: number): number {
     const { items, environments } = this.problem
     const [ei, ej] = [items[i]!.environment, j < 0 ? -1 : items[j]!.environment]
-    let [workFrom, workTo] = [this.work[from]! - this.duration(i, from), this.work[to]! + this.duration(i, to)]
-    let [nFrom, nTo, kindsFrom, kindsTo] = [this.itemsOn[from]!.length - 1, this.itemsOn[to]!.length + 1, this.kinds[from]!, this.kinds[to]!]
+    let [workFrom, workTo] = [
+      this.work[from]! - this.duration(i, from),
+      this.work[to]! + this.duration(i, to),
+    ]
+    let [nFrom, nTo, kindsFrom, kindsTo] = [
+      this.itemsOn[from]!.length - 1,
+      this.itemsOn[to]!.length + 1,
+      this.kinds[from]!,
+      this.kinds[to]!,
+    ]
     if (j >= 0) {
       workFrom += this.duration(j, from)
       workTo -= this.duration(j, to)

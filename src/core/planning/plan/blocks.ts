@@ -16,11 +16,16 @@ export function inEnvironmentBlocks(problem: Problem, level: number): Int32Array
   const work = (list: readonly number[]) => list.reduce((sum, i) => sum + items[i]!.ms, 0)
   const put = (i: number, s: number): void => {
     seatOf[i] = s
-    end[s] = end[s]! + (last[s]! < 0 ? 0 : last[s] === items[i]!.environment ? same : other) + durationOn(seats[s]!, items[i]!.ms)
+    end[s] =
+      end[s]! +
+      (last[s]! < 0 ? 0 : last[s] === items[i]!.environment ? same : other) +
+      durationOn(seats[s]!, items[i]!.ms)
     last[s] = items[i]!.environment
   }
   // Those with the fewest seats first, then the most work: what is choosy must not find its seats full.
-  const order = [...groups.values()].sort((a, b) => items[a[0]!]!.seats.length - items[b[0]!]!.seats.length || work(b) - work(a))
+  const order = [...groups.values()].sort(
+    (a, b) => items[a[0]!]!.seats.length - items[b[0]!]!.seats.length || work(b) - work(a),
+  )
   for (const group of order) {
     let left = group.sort((a, b) => items[b]!.ms - items[a]!.ms)
     const { seats: able, environment } = items[left[0]!]!
@@ -28,7 +33,10 @@ export function inEnvironmentBlocks(problem: Problem, level: number): Int32Array
     const tried = new Set<number>()
     while (left.length > 0) {
       // The seat with most room: empty seats take the bulk, what remains finishes a half-full one.
-      const next = able.reduce((best, s) => (!tried.has(s) && (best < 0 || end[s]! + cost(s) < end[best]! + cost(best)) ? s : best), -1)
+      const next = able.reduce(
+        (best, s) => (!tried.has(s) && (best < 0 || end[s]! + cost(s) < end[best]! + cost(best)) ? s : best),
+        -1,
+      )
       if (next < 0) break
       tried.add(next)
       const rest: number[] = []
@@ -38,7 +46,11 @@ export function inEnvironmentBlocks(problem: Problem, level: number): Int32Array
       }
       left = rest
     }
-    for (const i of left) put(i, able.reduce((best, s) => (end[s]! + cost(s) < end[best]! + cost(best) ? s : best), able[0]!))
+    for (const i of left)
+      put(
+        i,
+        able.reduce((best, s) => (end[s]! + cost(s) < end[best]! + cost(best) ? s : best), able[0]!),
+      )
   }
   return seatOf
 }

@@ -6,14 +6,26 @@ import type { BoundKind } from './types'
 const ENVIRONMENTS_MOST = 10
 
 /** @param items those that are placed (by place in `problem.items`), with all they follow */
-export function lowerBound(problem: Problem, items: readonly number[]): { boundMs: number; bound: BoundKind } {
+export function lowerBound(
+  problem: Problem,
+  items: readonly number[],
+): { boundMs: number; bound: BoundKind } {
   if (items.length === 0) return { boundMs: 0, bound: 'load' }
   const { now } = problem
   const list = items.map((i) => problem.items[i]!)
-  const load = loadBound(problem, list, problem.seats.map((seat) => ({ ...seat, from: now, until: Infinity }))) - now
+  const load =
+    loadBound(
+      problem,
+      list,
+      problem.seats.map((seat) => ({ ...seat, from: now, until: Infinity })),
+    ) - now
   const window = loadBound(problem, list, problem.seats) - now
   const bounds: [BoundKind, number][] = [
-    ['load', load], ['single-item', list.reduce((most, item) => Math.max(most, earliestEnd(problem, item)), now) - now], ['exclusive', exclusiveBound(problem, list) - now], ['critical-path', criticalPath(problem, items) - now], ['window', window],
+    ['load', load],
+    ['single-item', list.reduce((most, item) => Math.max(most, earliestEnd(problem, item)), now) - now],
+    ['exclusive', exclusiveBound(problem, list) - now],
+    ['critical-path', criticalPath(problem, items) - now],
+    ['window', window],
   ]
   // The plainest kind that reaches it gives its name.
   const most = Math.max(...bounds.map(([, ms]) => ms))
@@ -21,8 +33,10 @@ export function lowerBound(problem: Problem, items: readonly number[]): { boundM
   return { boundMs: Math.max(0, Math.ceil(most - 1e-6)), bound }
 }
 
-const earliestEnd = ({ seats }: Problem, item: Item) => item.seats.reduce((least, s) => Math.min(least, seats[s]!.from + durationOn(seats[s]!, item.ms)), Infinity)
-const earliestFrom = ({ seats }: Problem, item: Item) => item.seats.reduce((least, s) => Math.min(least, seats[s]!.from), Infinity)
+const earliestEnd = ({ seats }: Problem, item: Item) =>
+  item.seats.reduce((least, s) => Math.min(least, seats[s]!.from + durationOn(seats[s]!, item.ms)), Infinity)
+const earliestFrom = ({ seats }: Problem, item: Item) =>
+  item.seats.reduce((least, s) => Math.min(least, seats[s]!.from), Infinity)
 
 /** The longest chain of what follows what, each at its quickest. */
 function criticalPath(problem: Problem, placed: readonly number[]): number {
@@ -33,7 +47,10 @@ function criticalPath(problem: Problem, placed: readonly number[]): number {
     if (ends[u]! >= 0) return ends[u]!
     const start = units[u]!.before.reduce((latest, before) => Math.max(latest, endOf(before)), problem.now)
     // Joint items start together: none before the last of them can.
-    const joint = units[u]!.items.reduce((latest, i) => Math.max(latest, earliestFrom(problem, items[i]!)), start)
+    const joint = units[u]!.items.reduce(
+      (latest, i) => Math.max(latest, earliestFrom(problem, items[i]!)),
+      start,
+    )
     return (ends[u] = Math.max(...units[u]!.items.map((i) => joint + items[i]!.shortest)))
   }
   return [...wanted].reduce((latest, u) => Math.max(latest, endOf(u)), problem.now)
@@ -66,21 +83,38 @@ function loadBound(problem: Problem, list: readonly Item[], seats: readonly Seat
     group.environments.add(item.environment)
   }
   const all = [...groups.values()]
-  return subsets(all.length).reduce((most, chosen) => Math.max(most, timeFor(problem, chosen.map((g) => all[g]!), seats)), problem.now)
+  return subsets(all.length).reduce(
+    (most, chosen) =>
+      Math.max(
+        most,
+        timeFor(
+          problem,
+          chosen.map((g) => all[g]!),
+          seats,
+        ),
+      ),
+    problem.now,
+  )
 }
 
 /** Work that the same seats may do. */
 type Group = { ms: number; count: number; environments: Set<number>; seats: readonly number[] }
 
 function subsets(n: number): number[][] {
-  if (n <= ENVIRONMENTS_MOST) return Array.from({ length: (1 << n) - 1 }, (_, bits) => Array.from({ length: n }, (_, i) => i).filter((i) => (bits + 1) & (1 << i)))
+  if (n <= ENVIRONMENTS_MOST)
+    return Array.from({ length: (1 << n) - 1 }, (_, bits) =>
+      Array.from({ length: n }, (_, i) => i).filter((i) => (bits + 1) & (1 << i)),
+    )
   const each = Array.from({ length: n }, (_, i) => i)
   return [...each.map((i) => [i]), each]
 }
 
 function timeFor(problem: Problem, groups: readonly Group[], every: readonly Seat[]): number {
   const seats = [...new Set(groups.flatMap((group) => group.seats))].map((s) => every[s]!)
-  const [count, environments] = [groups.reduce((sum, group) => sum + group.count, 0), new Set(groups.flatMap((group) => [...group.environments])).size]
+  const [count, environments] = [
+    groups.reduce((sum, group) => sum + group.count, 0),
+    new Set(groups.flatMap((group) => [...group.environments])).size,
+  ]
   const slowest = Math.min(...seats.map(({ speed }) => speed))
   // n items on s seats follow another one n - s times; e environments on s seats change e - s times. Only what cannot be avoided counts.
   const [follows, changes] = [Math.max(0, count - seats.length), Math.max(0, environments - seats.length)]
@@ -88,11 +122,16 @@ function timeFor(problem: Problem, groups: readonly Group[], every: readonly Sea
   const switches = follows * cheap + Math.min(follows, changes) * Math.max(0, problem.other - cheap)
   const work = groups.reduce((sum, { ms }) => sum + ms, 0) + switches * slowest
   // Seats are wanted from the earliest on: the end is where their time adds up to the work.
-  const moments = [...new Set(seats.flatMap(({ from, until }) => [from, until]))].filter(Number.isFinite).sort((a, b) => a - b)
+  const moments = [...new Set(seats.flatMap(({ from, until }) => [from, until]))]
+    .filter(Number.isFinite)
+    .sort((a, b) => a - b)
   let done = 0
   for (let i = 0; i < moments.length; i++) {
     const at = moments[i]!
-    const rate = seats.reduce((sum, { from, until, speed }) => sum + (from <= at && at < until ? speed : 0), 0)
+    const rate = seats.reduce(
+      (sum, { from, until, speed }) => sum + (from <= at && at < until ? speed : 0),
+      0,
+    )
     const end = moments[i + 1] ?? Infinity
     if (rate > 0 && done + rate * (end - at) >= work) return at + (work - done) / rate
     done += rate === 0 ? 0 : rate * (end - at)

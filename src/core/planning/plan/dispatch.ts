@@ -9,11 +9,18 @@ const IDLE_LOOKED_AT = 12
  * @param urgency of a unit: what still has to come once it starts
  * @param end absolute, when all should be over: what has to start now to end by then goes before its environment's turn
  * @returns units in the order of their start, and who did what in the end */
-export function dispatched(problem: Problem, division: Int32Array, urgency: Float64Array, end: number): { order: Int32Array; seatOf: Int32Array } {
+export function dispatched(
+  problem: Problem,
+  division: Int32Array,
+  urgency: Float64Array,
+  end: number,
+): { order: Int32Array; seatOf: Int32Array } {
   const { items, units, seats, other, same, now } = problem
   const seatOf = division.slice()
   const queues = queuesOf(problem, seatOf, urgency)
-  const left = Float64Array.from(queues, (queue, s) => queue.reduce((sum, i) => sum + durationOn(seats[s]!, items[i]!.ms), 0))
+  const left = Float64Array.from(queues, (queue, s) =>
+    queue.reduce((sum, i) => sum + durationOn(seats[s]!, items[i]!.ms), 0),
+  )
   const busyUntil = Float64Array.from(seats, ({ from }) => Math.max(now, from))
   const waiting = Int32Array.from(units, ({ before }) => before.length)
   const held = new Uint8Array(problem.names)
@@ -23,15 +30,20 @@ export function dispatched(problem: Problem, division: Int32Array, urgency: Floa
   const idle = new Set<number>()
   const order: number[] = []
 
-  const ready = (i: number) => waiting[items[i]!.unit] === 0 && items[i]!.exclusive.every((name) => !held[name])
-  const switchFor = (i: number, s: number) => (environment[s]! < 0 ? 0 : environment[s] === items[i]!.environment ? same : other)
+  const ready = (i: number) =>
+    waiting[items[i]!.unit] === 0 && items[i]!.exclusive.every((name) => !held[name])
+  const switchFor = (i: number, s: number) =>
+    environment[s]! < 0 ? 0 : environment[s] === items[i]!.environment ? same : other
   /** Others wait for these, so the first seat that is free takes one that is pressing, whosever it is. */
-  const tied = new Set(items.flatMap((item, i) => (item.exclusive.length > 0 || units[item.unit]!.behind.length > 0 ? [i] : [])))
+  const tied = new Set(
+    items.flatMap((item, i) => (item.exclusive.length > 0 || units[item.unit]!.behind.length > 0 ? [i] : [])),
+  )
   const choose = (s: number, at: number): number => {
     let [best, bestScore] = [-1, -Infinity]
     for (const i of tied) {
       const rest = urgency[items[i]!.unit]!
-      if (at + other + rest < end || !items[i]!.can[s] || !ready(i) || at + switchFor(i, s) + rest < end) continue
+      if (at + other + rest < end || !items[i]!.can[s] || !ready(i) || at + switchFor(i, s) + rest < end)
+        continue
       if (rest > bestScore) [best, bestScore] = [i, rest]
     }
     if (best >= 0) return best
@@ -45,11 +57,23 @@ export function dispatched(problem: Problem, division: Int32Array, urgency: Floa
   /** From the seat that ends last, if it is better off for it. */
   const takeOver = (s: number, at: number): number => {
     let from = -1
-    for (let v = 0; v < seats.length; v++) if (v !== s && queues[v]!.length > 0 && (from < 0 || busyUntil[v]! + left[v]! > busyUntil[from]! + left[from]!)) from = v
+    for (let v = 0; v < seats.length; v++)
+      if (
+        v !== s &&
+        queues[v]!.length > 0 &&
+        (from < 0 || busyUntil[v]! + left[v]! > busyUntil[from]! + left[from]!)
+      )
+        from = v
     if (from < 0) return -1
     let [best, bestScore] = [-1, -Infinity]
     for (const i of queues[from]!) {
-      if (!items[i]!.can[s] || !ready(i) || at + switchFor(i, s) + durationOn(seats[s]!, items[i]!.ms) + left[s]! >= busyUntil[from]! + left[from]!) continue
+      if (
+        !items[i]!.can[s] ||
+        !ready(i) ||
+        at + switchFor(i, s) + durationOn(seats[s]!, items[i]!.ms) + left[s]! >=
+          busyUntil[from]! + left[from]!
+      )
+        continue
       const score = (environment[s] === items[i]!.environment ? 1e15 : 0) + urgency[items[i]!.unit]!
       if (score > bestScore) [best, bestScore] = [i, score]
     }
@@ -85,7 +109,8 @@ export function dispatched(problem: Problem, division: Int32Array, urgency: Floa
     }
     for (const s of free) if (!tryStart(s, at)) idle.add(s)
     let looked = 0
-    for (const s of idle) if ((queues[s]!.length > 0 || looked++ < IDLE_LOOKED_AT) && tryStart(s, at)) idle.delete(s)
+    for (const s of idle)
+      if ((queues[s]!.length > 0 || looked++ < IDLE_LOOKED_AT) && tryStart(s, at)) idle.delete(s)
   }
   return { order: Int32Array.from(order), seatOf }
 }
@@ -93,7 +118,8 @@ export function dispatched(problem: Problem, division: Int32Array, urgency: Floa
 function queuesOf({ seats, items }: Problem, seatOf: Int32Array, urgency: Float64Array): number[][] {
   const queues = seats.map(() => [] as number[])
   items.forEach((_, i) => queues[seatOf[i]!]!.push(i))
-  for (const queue of queues) queue.sort((a, b) => urgency[items[b]!.unit]! - urgency[items[a]!.unit]! || a - b)
+  for (const queue of queues)
+    queue.sort((a, b) => urgency[items[b]!.unit]! - urgency[items[a]!.unit]! || a - b)
   return queues
 }
 
@@ -120,7 +146,7 @@ class Heap {
     const last = list.pop()
     if (!top || !last || list.length === 0) return top
     list[0] = last
-    for (let place = 0; ; ) {
+    for (let place = 0; ;) {
       const [left, right] = [2 * place + 1, 2 * place + 2]
       let least = place
       if (left < list.length && list[left]!.at < list[least]!.at) least = left

@@ -13,7 +13,12 @@ export type Choice = { order: number[]; seatOf: Int32Array }
 /** @param upper makespan of a plan that places everything; one that ends earlier is looked for
  * @param least no plan ends earlier
  * @returns the best plan, or `undefined` when none is better than `upper`, or the budget ended before any was found */
-export function exactPlan(problem: Problem, upper: number, least: number, budget: Budget): Choice | undefined {
+export function exactPlan(
+  problem: Problem,
+  upper: number,
+  least: number,
+  budget: Budget,
+): Choice | undefined {
   const { seats, items, units, now, same, other } = problem
   const tail = tailsOf(problem)
   const free = Float64Array.from(seats, ({ from }) => from)
@@ -31,13 +36,20 @@ export function exactPlan(problem: Problem, upper: number, least: number, budget
     for (let u = 0; u < units.length; u++) {
       if (unitEnd[u]! >= 0) continue
       let ready = start
-      for (const before of units[u]!.before) if (unitEnd[before]! >= 0) ready = Math.max(ready, unitEnd[before]!)
+      for (const before of units[u]!.before)
+        if (unitEnd[before]! >= 0) ready = Math.max(ready, unitEnd[before]!)
       for (const i of units[u]!.items) {
         let earliest = Infinity
         const item = items[i]!
         for (let at = 0; at < item.seats.length; at++) {
           const s = item.seats[at]!
-          earliest = Math.min(earliest, Math.max(ready, free[s]! + (environment[s]! < 0 ? 0 : environment[s] === item.environment ? same : other)))
+          earliest = Math.min(
+            earliest,
+            Math.max(
+              ready,
+              free[s]! + (environment[s]! < 0 ? 0 : environment[s] === item.environment ? same : other),
+            ),
+          )
         }
         most = Math.max(most, earliest + tail[u]!)
         left += item.shortest
@@ -61,10 +73,13 @@ export function exactPlan(problem: Problem, upper: number, least: number, budget
       if (unitEnd[u]! >= 0 || units[u]!.before.some((before) => unitEnd[before]! < 0)) continue
       let ready = start
       for (const before of units[u]!.before) ready = Math.max(ready, unitEnd[before]!)
-      for (const i of units[u]!.items) for (const name of items[i]!.exclusive) ready = Math.max(ready, held[name]!)
+      for (const i of units[u]!.items)
+        for (const name of items[i]!.exclusive) ready = Math.max(ready, held[name]!)
       for (const chosen of choicesOf(units[u]!.items)) {
         let begins = ready
-        units[u]!.items.forEach((i, at) => (begins = Math.max(begins, free[chosen[at]!]! + switchFor(i, chosen[at]!))))
+        units[u]!.items.forEach(
+          (i, at) => (begins = Math.max(begins, free[chosen[at]!]! + switchFor(i, chosen[at]!))),
+        )
         if (begins + tail[u]! < best) options.push({ unit: u, seats: chosen, start: begins })
       }
     }
@@ -72,7 +87,8 @@ export function exactPlan(problem: Problem, upper: number, least: number, budget
     for (const option of options) tryOption(option, latest)
   }
 
-  const switchFor = (i: number, s: number) => (environment[s]! < 0 ? 0 : environment[s] === items[i]!.environment ? same : other)
+  const switchFor = (i: number, s: number) =>
+    environment[s]! < 0 ? 0 : environment[s] === items[i]!.environment ? same : other
 
   /** Seats for joint items, each its own; of seats that are alike and unused only the first. */
   const choicesOf = (list: readonly number[]): number[][] => {
@@ -95,9 +111,16 @@ export function exactPlan(problem: Problem, upper: number, least: number, budget
     return found
   }
 
-  const tryOption = ({ unit, seats: chosen, start }: { unit: number; seats: number[]; start: number }, latest: number): void => {
+  const tryOption = (
+    { unit, seats: chosen, start }: { unit: number; seats: number[]; start: number },
+    latest: number,
+  ): void => {
     const list = units[unit]!.items
-    const before = list.map((i, at) => ({ free: free[chosen[at]!]!, environment: environment[chosen[at]!]!, held: items[i]!.exclusive.map((name) => held[name]!) }))
+    const before = list.map((i, at) => ({
+      free: free[chosen[at]!]!,
+      environment: environment[chosen[at]!]!,
+      held: items[i]!.exclusive.map((name) => held[name]!),
+    }))
     const ends = list.map((i, at) => start + durationOn(seats[chosen[at]!]!, items[i]!.ms))
     if (ends.some((end, at) => end > seats[chosen[at]!]!.until || end >= best)) return
     list.forEach((i, at) => {
@@ -151,6 +174,9 @@ export function tailsOf({ units, items }: Problem): Float64Array {
       }
     }
   }
-  for (const u of order) tails[u] = Math.max(...units[u]!.items.map((i) => items[i]!.shortest)) + units[u]!.behind.reduce((most, next) => Math.max(most, tails[next]!), 0)
+  for (const u of order)
+    tails[u] =
+      Math.max(...units[u]!.items.map((i) => items[i]!.shortest)) +
+      units[u]!.behind.reduce((most, next) => Math.max(most, tails[next]!), 0)
   return tails
 }

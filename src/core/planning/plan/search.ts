@@ -33,20 +33,28 @@ export function search(problem: Problem, least: number, budget: Budget, random: 
   }
   // Looking for the best seat of each item costs items times seats: with very many, two orders have to do.
   const beginnings = orders(problem, tails)
-  for (const order of problem.items.length * problem.seats.length > SEARCHED_MOST ? beginnings.slice(0, 2) : beginnings) consider(order, free)
-  const loose = problem.units.every(({ items, before }) => items.length === 1 && before.length === 0) && problem.names === 0
+  for (const order of problem.items.length * problem.seats.length > SEARCHED_MOST
+    ? beginnings.slice(0, 2)
+    : beginnings)
+    consider(order, free)
+  const loose =
+    problem.units.every(({ items, before }) => items.length === 1 && before.length === 0) &&
+    problem.names === 0
   const allPlaced = () => best!.schedule.placed.reduce((sum, n) => sum + n, 0) === problem.items.length
   if (allPlaced() && problem.items.length > EXACT_MOST) {
     // What holds work together is forgotten for a moment: seats that are evenly full are a good beginning also with it.
-    const begin = [inEnvironmentBlocks(problem, problem.now + goal), best!.schedule.seatOf].map((seatOf) => balance(problem, seatOf, problem.now + goal, budget.share(0.25), random))
+    const begin = [inEnvironmentBlocks(problem, problem.now + goal), best!.schedule.seatOf].map((seatOf) =>
+      balance(problem, seatOf, problem.now + goal, budget.share(0.25), random),
+    )
     const joint = problem.units.some(({ items }) => items.length > 1)
     for (const even of begin) {
       consider(inBlocks(problem, even, tails), even)
-      if (!loose && !joint) for (const slack of SLACKS) {
-        budget.spend(problem.items.length * DISPATCH_STEPS)
-        const { order, seatOf } = dispatched(problem, even, tails, problem.now + goal * (1 + slack))
-        consider(order, seatOf)
-      }
+      if (!loose && !joint)
+        for (const slack of SLACKS) {
+          budget.spend(problem.items.length * DISPATCH_STEPS)
+          const { order, seatOf } = dispatched(problem, even, tails, problem.now + goal * (1 + slack))
+          consider(order, seatOf)
+        }
     }
     if (loose) {
       const even = balance(problem, best!.schedule.seatOf, problem.now + goal, budget, random)
@@ -67,7 +75,12 @@ function urgencies(problem: Problem): Float64Array {
   const tails = tailsOf(problem)
   const wanted = new Float64Array(problem.names)
   for (const { exclusive, shortest } of problem.items) for (const name of exclusive) wanted[name]! += shortest
-  return tails.map((tail, u) => problem.units[u]!.items.reduce((most, i) => problem.items[i]!.exclusive.reduce((more, name) => Math.max(more, wanted[name]!), most), tail))
+  return tails.map((tail, u) =>
+    problem.units[u]!.items.reduce(
+      (most, i) => problem.items[i]!.exclusive.reduce((more, name) => Math.max(more, wanted[name]!), most),
+      tail,
+    ),
+  )
 }
 
 /** Orders to begin with: the longest way to the end first; the same by environment, so that seats change seldom; by priority, for when not all fits. */
@@ -78,16 +91,30 @@ function orders({ units, items }: Problem, tails: Float64Array): Int32Array[] {
   const priority = (u: number) => Math.max(...units[u]!.items.map((i) => items[i]!.priority))
   const choices = (u: number) => Math.min(...units[u]!.items.map((i) => items[i]!.seats.length))
   const environment = (u: number) => items[units[u]!.items[0]!]!.environment
-  const by = (...keys: ((u: number) => number)[]) => Int32Array.from([...all].sort((a, b) => {
-    for (const key of keys) if (key(a) !== key(b)) return key(a) - key(b)
-    return a - b
-  }))
+  const by = (...keys: ((u: number) => number)[]) =>
+    Int32Array.from(
+      [...all].sort((a, b) => {
+        for (const key of keys) if (key(a) !== key(b)) return key(a) - key(b)
+        return a - b
+      }),
+    )
   const negative = (key: (u: number) => number) => (u: number) => -key(u)
-  return [by(negative(urgency), choices), by(choices, negative(urgency)), by(environment, negative(urgency)), by(negative(longest)), by(negative(priority), negative(urgency)), by(negative(priority), longest)]
+  return [
+    by(negative(urgency), choices),
+    by(choices, negative(urgency)),
+    by(environment, negative(urgency)),
+    by(negative(longest)),
+    by(negative(priority), negative(urgency)),
+    by(negative(priority), longest),
+  ]
 }
 
 /** An order in which each seat does one environment after the other, the most urgent first. */
-function inBlocks({ units, items, seats, environments }: Problem, seatOf: Int32Array, tails: Float64Array): Int32Array {
+function inBlocks(
+  { units, items, seats, environments }: Problem,
+  seatOf: Int32Array,
+  tails: Float64Array,
+): Int32Array {
   const tailOf = (i: number) => tails[items[i]!.unit]!
   const urgency = new Float64Array(seats.length * environments)
   items.forEach((item, i) => {
@@ -96,10 +123,14 @@ function inBlocks({ units, items, seats, environments }: Problem, seatOf: Int32A
   })
   const perSeat = seats.map(() => [] as number[])
   seatOf.forEach((s, i) => perSeat[s]!.push(i))
-  perSeat.forEach((list, s) => list.sort((a, b) => {
-    const [ea, eb] = [items[a]!.environment, items[b]!.environment]
-    return ea === eb ? tailOf(b) - tailOf(a) || a - b : urgency[s * environments + eb]! - urgency[s * environments + ea]! || ea - eb
-  }))
+  perSeat.forEach((list, s) =>
+    list.sort((a, b) => {
+      const [ea, eb] = [items[a]!.environment, items[b]!.environment]
+      return ea === eb
+        ? tailOf(b) - tailOf(a) || a - b
+        : urgency[s * environments + eb]! - urgency[s * environments + ea]! || ea - eb
+    }),
+  )
   const starts = new Float64Array(items.length)
   for (const list of perSeat) list.reduce((at, i) => ((starts[i] = at), at + items[i]!.shortest), 0)
   const startOf = (u: number) => Math.min(...units[u]!.items.map((i) => starts[i]!))
@@ -109,10 +140,18 @@ function inBlocks({ units, items, seats, environments }: Problem, seatOf: Int32A
 type Tools = { goal: number; budget: Budget; random: Random; decoder: Decoder }
 
 /** Moves a unit to another place of the order, another seat, or exchanges two; mostly units that the end waits for. Goes on from what is not worse than some moves ago. */
-function climb(problem: Problem, from: { order: Int32Array; schedule: Schedule }, { goal, budget, random, decoder }: Tools): Schedule {
+function climb(
+  problem: Problem,
+  from: { order: Int32Array; schedule: Schedule },
+  { goal, budget, random, decoder }: Tools,
+): Schedule {
   const { units, items } = problem
   const n = units.length
-  let order: Int32Array = Int32Array.from(Array.from(from.order).sort((a, b) => startOf(problem, from.schedule, a) - startOf(problem, from.schedule, b)))
+  let order: Int32Array = Int32Array.from(
+    Array.from(from.order).sort(
+      (a, b) => startOf(problem, from.schedule, a) - startOf(problem, from.schedule, b),
+    ),
+  )
   let current = decoder.decode(order, from.schedule.seatOf)
   if (compare(from.schedule, current) < 0) [order, current] = [from.order, copyOf(from.schedule)]
   let best = copyOf(current)
@@ -120,21 +159,27 @@ function climb(problem: Problem, from: { order: Int32Array; schedule: Schedule }
   const memory = new Array<Cost>(MEMORY).fill(costOf(current))
   const next = new Int32Array(n)
   const seatOf = new Int32Array(items.length)
-  for (let move = 0; n > 1 && (best.makespan > goal || unplaced(best, items.length)) && budget.spend(n); move++) {
+  for (
+    let move = 0;
+    n > 1 && (best.makespan > goal || unplaced(best, items.length)) && budget.spend(n);
+    move++
+  ) {
     next.set(order)
     seatOf.set(current.seatOf)
     const u = random() < 0.75 ? critical(problem, current, random) : order[Math.floor(random() * n)]!
     const at = order.indexOf(u)
     const kind = random()
     if (kind < 0.5) {
-      for (const i of units[u]!.items) seatOf[i] = random() < 0.5 ? -1 : items[i]!.seats[Math.floor(random() * items[i]!.seats.length)]!
+      for (const i of units[u]!.items)
+        seatOf[i] = random() < 0.5 ? -1 : items[i]!.seats[Math.floor(random() * items[i]!.seats.length)]!
       shift(next, at, near(at, n, random))
     } else if (kind < 0.8) {
       const other = near(at, n, random)
       const v = order[other]!
       ;[next[at], next[other]] = [v, u]
       const [i, j] = [units[u]!.items[0]!, units[v]!.items[0]!]
-      if (seatOf[i]! >= 0 && seatOf[j]! >= 0 && items[i]!.can[seatOf[j]!] && items[j]!.can[seatOf[i]!]) [seatOf[i], seatOf[j]] = [seatOf[j]!, seatOf[i]!]
+      if (seatOf[i]! >= 0 && seatOf[j]! >= 0 && items[i]!.can[seatOf[j]!] && items[j]!.can[seatOf[i]!])
+        [seatOf[i], seatOf[j]] = [seatOf[j]!, seatOf[i]!]
     } else shift(next, at, Math.max(0, at - 1 - Math.floor(random() * Math.min(at, n / 4))))
     const tried = decoder.decode(next, seatOf, spare)
     spare = tried
@@ -150,7 +195,8 @@ function climb(problem: Problem, from: { order: Int32Array; schedule: Schedule }
 
 const costOf = ({ makespan, placed, unevenness }: Cost): Cost => ({ makespan, placed, unevenness })
 const unplaced = (schedule: Cost, n: number) => schedule.placed.reduce((sum, count) => sum + count, 0) < n
-const startOf = ({ units }: Problem, schedule: Schedule, u: number) => Math.min(...units[u]!.items.map((i) => (schedule.seatOf[i]! < 0 ? Infinity : schedule.start[i]!)))
+const startOf = ({ units }: Problem, schedule: Schedule, u: number) =>
+  Math.min(...units[u]!.items.map((i) => (schedule.seatOf[i]! < 0 ? Infinity : schedule.start[i]!)))
 
 /** A unit of the chain that the end waits for; while something is not placed, that now and then. */
 function critical({ items }: Problem, schedule: Schedule, random: Random): number {

@@ -5,9 +5,18 @@ import { benchSight } from '@/server/sights'
 import { Bench } from '@/ui/bench/Bench'
 
 type Props = { params: Promise<{ key: string }> }
-export const generateMetadata = async ({ params }: Props): Promise<Metadata> => ({ title: decodeURIComponent((await params).key) })
+export const generateMetadata = async ({ params }: Props): Promise<Metadata> => ({
+  title: decodeURIComponent((await params).key),
+})
 
 export default async function Page({ params }: Props) {
   const key = decodeURIComponent((await params).key)
-  return <Bench key={key} kind="data" name={key} initial={await pageSight(() => benchSight(context(), 'data', key))} />
+  return (
+    <Bench
+      key={key}
+      kind="data"
+      name={key}
+      initial={await pageSight(() => benchSight(context(), 'data', key))}
+    />
+  )
 }

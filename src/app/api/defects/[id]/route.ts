@@ -6,5 +6,9 @@ import { defectSight } from '@/server/sights'
 
 export const PATCH = route<{ id: string }>(async (request, { id }) => {
   const person = await requireRole(request, 'tester')
-  return Response.json(defectSight(await changeDefect(context(), readNumber(id), await readBody(request, editBody), person.name)))
+  return Response.json(
+    defectSight(
+      await changeDefect(context(), readNumber(id), await readBody(request, editBody), person.name),
+    ),
+  )
 })

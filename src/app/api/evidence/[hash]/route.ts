@@ -5,5 +5,8 @@ import { requirePerson } from '@/server/people'
 
 export const GET = route<{ hash: string }>(async (request, { hash }) => {
   await requirePerson(request)
-  return serveEvidence(context(), hash, { range: request.headers.get('range'), known: request.headers.get('if-none-match') })
+  return serveEvidence(context(), hash, {
+    range: request.headers.get('range'),
+    known: request.headers.get('if-none-match'),
+  })
 })

@@ -4,8 +4,18 @@ import { noContent, readBody, readUuid, route, validator } from '@/server/http/r
 import { requireRole } from '@/server/people'
 
 const body = validator<{ pool?: string; labels?: string[] }>({
-  type: 'object', additionalProperties: false, minProperties: 1,
-  properties: { pool: { type: 'string', minLength: 1, maxLength: 60, pattern: '\\S' }, labels: { type: 'array', maxItems: 20, uniqueItems: true, items: { type: 'string', minLength: 1, maxLength: 40 } } },
+  type: 'object',
+  additionalProperties: false,
+  minProperties: 1,
+  properties: {
+    pool: { type: 'string', minLength: 1, maxLength: 60, pattern: '\\S' },
+    labels: {
+      type: 'array',
+      maxItems: 20,
+      uniqueItems: true,
+      items: { type: 'string', minLength: 1, maxLength: 40 },
+    },
+  },
 })
 
 export const PATCH = route<{ id: string }>(async (request, { id }) => {

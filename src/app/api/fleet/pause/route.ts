@@ -4,7 +4,16 @@ import { noContent, readBody, readUuid, route, validator } from '@/server/http/r
 import { requireRole } from '@/server/people'
 
 const body = validator<({ id: string } | { pool: string }) & { paused: boolean }>({
-  type: 'object', additionalProperties: false, required: ['paused'], properties: { paused: { type: 'boolean' }, id: { type: 'string', maxLength: 60 }, pool: { type: 'string', minLength: 1, maxLength: 60 } }, minProperties: 2, maxProperties: 2,
+  type: 'object',
+  additionalProperties: false,
+  required: ['paused'],
+  properties: {
+    paused: { type: 'boolean' },
+    id: { type: 'string', maxLength: 60 },
+    pool: { type: 'string', minLength: 1, maxLength: 60 },
+  },
+  minProperties: 2,
+  maxProperties: 2,
 })
 
 /** An agent, or every agent of a pool. */

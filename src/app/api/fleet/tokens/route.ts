@@ -9,7 +9,13 @@ const body = validator<{ name: string; pool: string; environments: string[] }>({
   properties: {
     name: { type: 'string', maxLength: 60, pattern: '^[a-z0-9][a-z0-9-]*$' },
     pool: { type: 'string', minLength: 1, maxLength: 60, pattern: '\\S' },
-    environments: { type: 'array', minItems: 1, maxItems: 100, uniqueItems: true, items: { type: 'string', minLength: 1, maxLength: 80 } },
+    environments: {
+      type: 'array',
+      minItems: 1,
+      maxItems: 100,
+      uniqueItems: true,
+      items: { type: 'string', minLength: 1, maxLength: 80 },
+    },
   },
 })
 
@@ -17,5 +23,14 @@ const body = validator<{ name: string; pool: string; environments: string[] }>({
 export const POST = route(async (request) => {
   const person = await requireRole(request, 'coordinator')
   const { name, pool, environments } = await readBody(request, body)
-  return Response.json({ token: await makeToken(context(), 'agent', name, person.name, { agent: name, pool: pool.trim(), environments }) }, { status: 201 })
+  return Response.json(
+    {
+      token: await makeToken(context(), 'agent', name, person.name, {
+        agent: name,
+        pool: pool.trim(),
+        environments,
+      }),
+    },
+    { status: 201 },
+  )
 })

@@ -11,12 +11,22 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
 
 export const PATCH = route<{ id: string }>(async (request, { id }) => {
   const person = await requireRole(request, 'admin')
-  await changeRepository(context(), readNumber(id), await readBody(request, repositoryChangeBody), person.name)
+  await changeRepository(
+    context(),
+    readNumber(id),
+    await readBody(request, repositoryChangeBody),
+    person.name,
+  )
   return noContent()
 })
 
 export const DELETE = route<{ id: string }>(async (request, { id }) => {
   const person = await requireRole(request, 'admin')
-  await removeRepository(context(), readNumber(id), new URL(request.url).searchParams.get('edits') === 'too', person.name)
+  await removeRepository(
+    context(),
+    readNumber(id),
+    new URL(request.url).searchParams.get('edits') === 'too',
+    person.name,
+  )
   return noContent()
 })

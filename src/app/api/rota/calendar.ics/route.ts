@@ -12,6 +12,16 @@ export const GET = route(async (request) => {
   const { searchParams } = new URL(request.url)
   if (!(await personOf(request.headers))) await requireTokenText(searchParams.get('token') ?? '', 'calendar')
   const now = Date.now()
-  const sight = await rotaSight(context(), new Date(now - BACK_DAYS * DAY_MS), new Date(now + AHEAD_DAYS * DAY_MS))
-  return new Response(rotaCalendar(sight, addressOf(request.headers)), { headers: { 'content-type': 'text/calendar; charset=utf-8', 'content-disposition': 'attachment; filename="rota.ics"', 'cache-control': 'no-store' } })
+  const sight = await rotaSight(
+    context(),
+    new Date(now - BACK_DAYS * DAY_MS),
+    new Date(now + AHEAD_DAYS * DAY_MS),
+  )
+  return new Response(rotaCalendar(sight, addressOf(request.headers)), {
+    headers: {
+      'content-type': 'text/calendar; charset=utf-8',
+      'content-disposition': 'attachment; filename="rota.ics"',
+      'cache-control': 'no-store',
+    },
+  })
 })

@@ -2,7 +2,12 @@ import { context } from '@/server/context'
 import { readBody, route, validator } from '@/server/http/route'
 import { makeToken, requireRole } from '@/server/people'
 
-const body = validator<{ name: string }>({ type: 'object', additionalProperties: false, required: ['name'], properties: { name: { type: 'string', minLength: 1, maxLength: 60 } } })
+const body = validator<{ name: string }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['name'],
+  properties: { name: { type: 'string', minLength: 1, maxLength: 60 } },
+})
 
 /** An address under which a calendar program reads the rota. It is shown this once; it is revoked under Settings, like any token. */
 export const POST = route(async (request) => {

@@ -6,7 +6,12 @@ import { readBody, route, validator } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
 import { suiteSight } from '@/server/sights'
 
-const body = validator<{ source: string }>({ type: 'object', additionalProperties: false, required: ['source'], properties: { source: { type: 'string' } } })
+const body = validator<{ source: string }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['source'],
+  properties: { source: { type: 'string' } },
+})
 
 export const GET = route<{ key: string }>(async (request, { key }) => {
   await requirePerson(request)
@@ -16,7 +21,15 @@ export const GET = route<{ key: string }>(async (request, { key }) => {
 /** The same of a text under edit; nothing is kept. */
 export const POST = route<{ key: string }>(async (request, { key }) => {
   await requirePerson(request)
-  const { definition, problems } = await checkDefinition(context(), 'suite', key, (await readBody(request, body)).source)
-  if (!definition) throw new Problem('DEFINITION_BROKEN', `Line ${problems[0]!.line}: ${problems[0]!.message}.`, { problems })
+  const { definition, problems } = await checkDefinition(
+    context(),
+    'suite',
+    key,
+    (await readBody(request, body)).source,
+  )
+  if (!definition)
+    throw new Problem('DEFINITION_BROKEN', `Line ${problems[0]!.line}: ${problems[0]!.message}.`, {
+      problems,
+    })
   return Response.json(await suiteSight(context(), key, definition as Suite))
 })

@@ -5,5 +5,10 @@ import { requirePerson } from '@/server/people'
 
 export const GET = route(async (request) => {
   await requirePerson(request)
-  return new Response(Buffer.from(await exportWorkspace(context())), { headers: { 'content-type': 'application/zip', 'content-disposition': 'attachment; filename="workspace.zip"' } })
+  return new Response(Buffer.from(await exportWorkspace(context())), {
+    headers: {
+      'content-type': 'application/zip',
+      'content-disposition': 'attachment; filename="workspace.zip"',
+    },
+  })
 })

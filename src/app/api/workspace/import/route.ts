@@ -9,6 +9,15 @@ const ZIP_BYTES_MOST = 50_000_000
 export const POST = route(async (request) => {
   const person = await requireRole(request, 'tester')
   const zipped = request.headers.get('content-type')?.startsWith('application/zip')
-  const files = zipped ? await readZip(context(), await readBytes(request, ZIP_BYTES_MOST)) : (await readBody(request, filesBody, { bytes: ZIP_BYTES_MOST })).files
-  return Response.json(await importFiles(context(), files, new URL(request.url).searchParams.get('apply') === 'yes', person.name))
+  const files = zipped
+    ? await readZip(context(), await readBytes(request, ZIP_BYTES_MOST))
+    : (await readBody(request, filesBody, { bytes: ZIP_BYTES_MOST })).files
+  return Response.json(
+    await importFiles(
+      context(),
+      files,
+      new URL(request.url).searchParams.get('apply') === 'yes',
+      person.name,
+    ),
+  )
 })

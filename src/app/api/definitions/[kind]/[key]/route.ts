@@ -13,11 +13,19 @@ export const GET = route<Params>(async (request, { kind, key }) => {
 
 export const PUT = route<Params>(async (request, { kind, key }) => {
   const person = await requireRole(request, 'tester')
-  return Response.json(await saveDefinition(context(), readKind(kind), key, await readBody(request, saveBody), person.name))
+  return Response.json(
+    await saveDefinition(context(), readKind(kind), key, await readBody(request, saveBody), person.name),
+  )
 })
 
 export const DELETE = route<Params>(async (request, { kind, key }) => {
   const person = await requireRole(request, 'tester')
-  await removeDefinition(context(), readKind(kind), key, readNumber(new URL(request.url).searchParams.get('basedOn') ?? ''), person.name)
+  await removeDefinition(
+    context(),
+    readKind(kind),
+    key,
+    readNumber(new URL(request.url).searchParams.get('basedOn') ?? ''),
+    person.name,
+  )
   return noContent()
 })

@@ -3,7 +3,12 @@ import { drainAgent } from '@/server/dispatch'
 import { noContent, readBody, readUuid, route, validator } from '@/server/http/route'
 import { requireRole } from '@/server/people'
 
-const body = validator<{ draining: boolean }>({ type: 'object', additionalProperties: false, required: ['draining'], properties: { draining: { type: 'boolean' } } })
+const body = validator<{ draining: boolean }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['draining'],
+  properties: { draining: { type: 'boolean' } },
+})
 
 export const POST = route<{ id: string }>(async (request, { id }) => {
   const person = await requireRole(request, 'coordinator')

@@ -4,11 +4,21 @@ import { readBody, readUuid, route, validator } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
 import { tryRules } from '@/server/recovery'
 
-const body = validator<{ source: string; attempt: string }>({ type: 'object', additionalProperties: false, required: ['source', 'attempt'], properties: { source: { type: 'string', maxLength: 2_000_000 }, attempt: { type: 'string', maxLength: 60 } } })
+const body = validator<{ source: string; attempt: string }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['source', 'attempt'],
+  properties: {
+    source: { type: 'string', maxLength: 2_000_000 },
+    attempt: { type: 'string', maxLength: 60 },
+  },
+})
 
 /** What the rules of a text under edit would do about the failure of an attempt. */
 export const POST = route<{ key: string }>(async (request, { key }) => {
   await requirePerson(request)
   const { source, attempt } = await readBody(request, body)
-  return Response.json(await tryRules(context(), (await policyOfSource(context(), key, source)).rules, readUuid(attempt)))
+  return Response.json(
+    await tryRules(context(), (await policyOfSource(context(), key, source)).rules, readUuid(attempt)),
+  )
 })

@@ -5,5 +5,8 @@ import { requireRole } from '@/server/people'
 
 export const POST = route<{ id: string }>(async (request, { id }) => {
   const person = await requireRole(request, 'tester')
-  return Response.json(await commitEdits(context(), readNumber(id), await readBody(request, commitBody), person), { status: 201 })
+  return Response.json(
+    await commitEdits(context(), readNumber(id), await readBody(request, commitBody), person),
+    { status: 201 },
+  )
 })

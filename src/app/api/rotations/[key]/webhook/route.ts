@@ -10,7 +10,9 @@ const BODY_BYTES_MOST = 100_000
 export const POST = route<{ key: string }>(async (request, { key }) => {
   const body = new TextDecoder().decode(await readBytes(request, BODY_BYTES_MOST))
   const run = await takeTrigger(context(), key, body, signedHeaders(request.headers), Date.now())
-  return run === undefined ? new Response(null, { status: 202 }) : Response.json({ run, address: `/runs/${run}` }, { status: 201 })
+  return run === undefined
+    ? new Response(null, { status: 202 })
+    : Response.json({ run, address: `/runs/${run}` }, { status: 201 })
 })
 
 /** Makes the secret that signs such messages. It is in this answer and nowhere else. */

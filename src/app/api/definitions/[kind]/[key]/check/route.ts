@@ -4,10 +4,17 @@ import { readBody, route, validator } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
 import { draftSight } from '@/server/sights'
 
-const body = validator<{ source: string }>({ type: 'object', additionalProperties: false, required: ['source'], properties: { source: { type: 'string' } } })
+const body = validator<{ source: string }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['source'],
+  properties: { source: { type: 'string' } },
+})
 
 /** What a text says, and what is wrong with it; nothing is kept. */
 export const POST = route<{ kind: string; key: string }>(async (request, { kind, key }) => {
   await requirePerson(request)
-  return Response.json(await draftSight(context(), readKind(kind), key, (await readBody(request, body)).source))
+  return Response.json(
+    await draftSight(context(), readKind(kind), key, (await readBody(request, body)).source),
+  )
 })
