@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process'
 import { rmSync } from 'node:fs'
 import { join } from 'node:path'
+import { FORMATTED, PRETTIER } from './format'
 import { CliProblem, type Options } from './options'
 import { freePort } from './ports'
 import { ensureDatabase, removePostgres, startPostgres } from './postgres'
@@ -92,15 +93,17 @@ async function journeys(given: Options): Promise<Verdict> {
   }
 }
 
-/** Those of one line run at the same time: each keeps a core busy, and two of them are about as long as the third. */
+/** Those of one list run at the same time: each keeps one core busy, and none of them is long. */
 const PARTS: Part[][] = [
   [
+    { name: 'format', run: simple([PRETTIER, '--check', ...FORMATTED], 'as the formatter writes it') },
     { name: 'types', run: simple([bin('typescript/bin/tsc'), '--noEmit'], 'no errors') },
     {
       name: 'lint',
       run: simple([bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0'], 'nothing to say'),
     },
     { name: 'boundaries', run: boundaries },
+    { name: 'unused', run: simple([bin('knip/bin/knip.js')], 'no file and no package that nothing uses') },
   ],
   [{ name: 'unit', run: unit }],
   [{ name: 'journeys', run: journeys }],

@@ -5,7 +5,8 @@ const HELP = `Oak Rotation
 
   ./oak start        install what is missing, build, and run everything    [--port N] [--host H] [--no-demo]
   ./oak reset        throw the demo's data away; the next start makes a fresh one
-  ./oak test         types, lint, boundaries, unit tests, browser journeys  [types|lint|boundaries|unit|journeys]
+  ./oak test         format, types, lint, boundaries, what is unused, unit tests, journeys   [one of them]
+  ./oak format       writes every file as the formatter does
   ./oak import FILE  takes in a result file, JUnit XML or TAP                [--dry-run] [--json]
   ./oak run ROTATION starts it on the server; exit 0 passed, 1 failures, 2 could not run   [--build B] [--set NAME=VALUE] [--wait] [--junit FILE]
   ./oak compute NAME [FILE]  computes: JSON in, JSON out                    [--schema] [--each FILE]
@@ -29,6 +30,8 @@ async function main(): Promise<number> {
       return (await import('./reset')).reset(given)
     case 'test':
       return (await import('./check')).test(given)
+    case 'format':
+      return (await import('./format')).format()
     case 'import':
       return (await import('./import')).importResults(given)
     case 'run':
