@@ -23,6 +23,15 @@ const config = [
       'no-console': ['error', { allow: ['error'] }],
       'react-hooks/incompatible-library': 'off', // about the React Compiler, which is not used here
       eqeqeq: ['error', 'always'],
+      'no-nested-ternary': 'error',
+      'no-sequences': 'error',
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: 'CallExpression[callee.type=/FunctionExpression/]',
+          message: 'Give it a name instead of calling it in place.',
+        },
+      ],
     },
   },
   {

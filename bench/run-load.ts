@@ -80,6 +80,13 @@ async function beat(id: string): Promise<void> {
   }
 }
 
+function eventAt(i: number, agent: string) {
+  if (i === 0) return { type: 'started', agent, facts: {} }
+  const path = `main.${i >> 1}`
+  if (i % 2 === 0) return { type: 'step-ended', path, outcome: 'passed', ms: 90 }
+  return { type: 'step-started', path, words: { verb: 'note', object: 'a crossing', detail: '' } }
+}
+
 async function serve(id: string, seat: number): Promise<void> {
   const mine = held.get(id) ?? new Map<string, number>()
   held.set(id, mine)
@@ -100,15 +107,7 @@ async function serve(id: string, seat: number): Promise<void> {
     const events = Array.from({ length: EVENTS }, (_, i) => ({
       no: i + 1,
       atMs: i * 100,
-      ...(i === 0
-        ? { type: 'started', agent: id, facts: {} }
-        : i % 2
-          ? {
-              type: 'step-started',
-              path: `main.${i >> 1}`,
-              words: { verb: 'note', object: 'a crossing', detail: '' },
-            }
-          : { type: 'step-ended', path: `main.${i >> 1}`, outcome: 'passed', ms: 90 }),
+      ...eventAt(i, id),
     }))
     // As our agents do: the end of one asks for the next, which is a claim like any other.
     const begun = performance.now()
@@ -131,14 +130,15 @@ async function serve(id: string, seat: number): Promise<void> {
 function askMeanwhile(): { end(): Promise<number[]> } {
   const waits: number[] = []
   let over = false
-  const asking = (async () => {
+  const ask = async () => {
     while (!over) {
       const begun = performance.now()
       await fetch(`${product.base}/api/health`)
       waits.push(performance.now() - begun)
       await setTimeout(20)
     }
-  })()
+  }
+  const asking = ask()
   return {
     end: async () => {
       over = true

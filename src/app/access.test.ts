@@ -27,6 +27,8 @@ function accessOf(body: string): string {
   return [...people, ...tokens].join(' or ') || 'UNKNOWN'
 }
 
+const compare = (a: string, b: string) => Number(a > b) - Number(a < b)
+
 function routes(): Access[] {
   const files = readdirSync(API, { recursive: true })
     .map(String)
@@ -46,7 +48,7 @@ function routes(): Access[] {
         return { path, method: start[1]!, who: own === 'UNKNOWN' ? accessOf(shared) : own }
       })
     })
-    .sort((a, b) => (a.path < b.path ? -1 : a.path > b.path ? 1 : a.method < b.method ? -1 : 1))
+    .sort((a, b) => compare(a.path, b.path) || compare(a.method, b.method))
 }
 
 function page(found: Access[]): string {

@@ -132,7 +132,8 @@ test.each([
   [['a', 'b'], 'one rotation'],
   [[], 'one rotation'],
 ])('%j is not understood', async (args, words) => {
-  await expect((async () => run(...args))()).rejects.toThrow(words)
+  const refused = async () => run(...args)
+  await expect(refused()).rejects.toThrow(words)
 })
 test('without a token it says where one is made', async () =>
   expect(() => options(['run', 'x'], {}) && runCommand(options(['run', 'x'], {}))).rejects.toThrow(

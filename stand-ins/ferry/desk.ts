@@ -97,12 +97,12 @@ async function find(here: Here): Promise<Answer> {
 function bookingCard(here: Here, known: Booking, problem?: string): Answer {
   const sailing = sailingById(known.sailing)!
   const said = here.ask.query.get('said')
-  const notice =
-    said === 'refunded'
-      ? `${esc(here.ask.query.get('amount') ?? '')} will be paid back within five days`
-      : said === 'changed'
-        ? 'The sailing was changed'
-        : ''
+  const amount = esc(here.ask.query.get('amount') ?? '')
+  const notices = {
+    refunded: `${amount} will be paid back within five days`,
+    changed: 'The sailing was changed',
+  }
+  const notice = notices[said as keyof typeof notices] ?? ''
   return show(
     here,
     `Booking ${known.reference}`,

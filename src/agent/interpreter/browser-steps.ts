@@ -176,12 +176,10 @@ async function checkPage(parts: StepParts, step: StepOf<'check'>): Promise<Done>
   const { driver, scope } = parts
   const matcher = fillDeep(step.matcher ?? {}, scope)
   // Any file downloaded in this attempt may be the one; the newest is shown when none is.
-  const actuals = async () =>
-    step.subject === 'url'
-      ? [await driver.url()]
-      : step.subject === 'title'
-        ? [await driver.title()]
-        : driver.downloads()
+  const actuals = async () => {
+    if (step.subject === 'url') return [await driver.url()]
+    return step.subject === 'title' ? [await driver.title()] : driver.downloads()
+  }
   const { last, holds } = await poll(parts, limitOf(parts, step), actuals, (texts) =>
     texts.some((text) => judge(parts, text, matcher).holds),
   )
@@ -206,15 +204,17 @@ async function checkElement(parts: StepParts, step: StepOf<'check'>, of: Target)
       : seen.actual !== undefined && judge(parts, seen.actual, matcher).holds
   const look = async (): Promise<Seen> => {
     const seen = await driver.look(target)
-    const actual =
-      step.subject === 'attribute'
-        ? seen.count === 1
-          ? await driver.attribute(target, step.attribute!)
-          : undefined
-        : { count: String(seen.count), value: seen.value, state: seen.states.join(', '), text: seen.text }[
-            step.subject as 'text'
-          ]
-    return { ...seen, actual }
+    if (step.subject === 'attribute') {
+      const attribute = seen.count === 1 ? await driver.attribute(target, step.attribute!) : undefined
+      return { ...seen, actual: attribute }
+    }
+    const actuals = {
+      count: String(seen.count),
+      value: seen.value,
+      state: seen.states.join(', '),
+      text: seen.text,
+    }
+    return { ...seen, actual: actuals[step.subject as keyof typeof actuals] }
   }
   const { last, holds } = await poll(
     parts,

@@ -100,11 +100,8 @@ export class Company implements Companion {
 
 const handedIn = (steps: readonly Step[]): string[] =>
   steps.flatMap((step) => [
-    ...(step.verb === 'read' && step.handoff
-      ? [step.as]
-      : step.verb === 'call' && step.handoff
-        ? Object.keys(step.read)
-        : []),
+    ...(step.verb === 'read' && step.handoff ? [step.as] : []),
+    ...(step.verb === 'call' && step.handoff ? Object.keys(step.read) : []),
     ...('steps' in step ? handedIn(step.steps) : []),
     ...(step.verb === 'if' ? handedIn(step.otherwise) : []),
   ])

@@ -104,14 +104,11 @@ function checkRows(
   }
 }
 
-const cell = (value: unknown): string =>
-  value === null || value === undefined
-    ? ''
-    : value instanceof Date
-      ? value.toISOString()
-      : typeof value === 'object'
-        ? JSON.stringify(value)
-        : String(value)
+function cell(value: unknown): string {
+  if (value === null || value === undefined) return ''
+  if (value instanceof Date) return value.toISOString()
+  return typeof value === 'object' ? JSON.stringify(value) : String(value)
+}
 
 type CallAnswer = { status: number; text: string; json: unknown }
 

@@ -94,7 +94,8 @@ export function read(element: Element) {
 
 export function attribute(element: Element, name: string): string | null {
   const value = element.getAttribute(name)
-  return value === null ? null : name === 'value' ? shown(element, value) : clip(value)
+  if (value === null) return null
+  return name === 'value' ? shown(element, value) : clip(value)
 }
 export const box = (element: Element) => {
   const { x, y, width, height } = element.getBoundingClientRect()

@@ -195,8 +195,14 @@ describe('with a server', () => {
         throw Object.assign(new Error('ENOSPC: no space left on device, write'), { code: 'ENOSPC' })
     }
     const attempt = new Spool(folder, (text) => said.push(text), {
-      append: (...line) => (take(), appendFileSync(...line)),
-      write: (...piece) => (take(), writeFileSync(...piece)),
+      append: (...line) => {
+        take()
+        appendFileSync(...line)
+      },
+      write: (...piece) => {
+        take()
+        writeFileSync(...piece)
+      },
     }).begin(head)
     const reporter = new Reporter(
       client(),

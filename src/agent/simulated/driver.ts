@@ -218,26 +218,22 @@ export class SimulatedDriver implements BrowserDriver {
     const hits = findIn(this.documents(), target)
     const element = hits?.elements.length === 1 ? hits.elements[0] : undefined
     const dialog = await this.openDialog()
-    const fault =
-      dialog && !element?.closest('[role=dialog], dialog')
-        ? new DriverFault('dialog', `a dialog “${dialog}” is open over the page`)
-        : !hits
-          ? new DriverFault('target', `${describeTarget(target)} is not on the page`)
-          : !element
-            ? new DriverFault(
-                'target',
-                `${describeTarget(target)}: ${hits.elements.length} elements match, one was expected`,
-              )
-            : undefined
-    if (fault || !element || !hits) {
+    const refuse = async (fault: DriverFault): Promise<never> => {
       await this.parts.pace.pause(limitMs) // nothing changes by itself on a page without scripts, but a browser would have waited
       throw fault
+    }
+    if (dialog && !element?.closest('[role=dialog], dialog'))
+      return refuse(new DriverFault('dialog', `a dialog “${dialog}” is open over the page`))
+    const name = describeTarget(target)
+    if (!hits) return refuse(new DriverFault('target', `${name} is not on the page`))
+    if (!element) {
+      const many = `${hits.elements.length} elements match, one was expected`
+      return refuse(new DriverFault('target', `${name}: ${many}`))
     }
     const picture = await this.layout()
     const cover = picture?.covered[this.numberOf(element)]
     if (cover) {
-      await this.parts.pace.pause(limitMs)
-      throw new DriverFault('target', `it is covered: the point belongs to ${cover}`)
+      return refuse(new DriverFault('target', `it is covered: the point belongs to ${cover}`))
     }
     const box = this.boxIn(picture, element)
     return { element, found: { way: hits.way, ...(box && { box }) } }

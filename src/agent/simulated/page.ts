@@ -81,16 +81,13 @@ export function formData(form: Element): URLSearchParams {
   return data
 }
 
+function valueWithoutAttribute(field: Element): string {
+  if (field.matches('textarea')) return field.textContent ?? ''
+  return field.matches('input[type=checkbox]') ? 'on' : ''
+}
+
 export function valueOf(field: Element): string {
-  if (!field.matches('select'))
-    return (
-      field.getAttribute('value') ??
-      (field.matches('textarea')
-        ? (field.textContent ?? '')
-        : field.matches('input[type=checkbox]')
-          ? 'on'
-          : '')
-    )
+  if (!field.matches('select')) return field.getAttribute('value') ?? valueWithoutAttribute(field)
   const options = [...field.querySelectorAll('option')]
   const chosen = options.find((option) => option.hasAttribute('selected')) ?? options[0]
   return chosen ? (chosen.getAttribute('value') ?? chosen.textContent ?? '') : ''

@@ -42,11 +42,8 @@ export function occurrences(input: OccurrencesInput): Occurrence[] {
       if (span && input.onBlackout !== 'delay') continue
       const real = span ? span.to : at
       if (real < from!.at || real >= to!.at || found.has(real)) continue
-      const note = span
-        ? `was to be ${writeWall(wall)}, which is in a blackout`
-        : skipped
-          ? `was to be ${writeWall(wall)}, which the clock change skips`
-          : undefined
+      const why = (span && 'is in a blackout') || (skipped && 'the clock change skips')
+      const note = why ? `was to be ${writeWall(wall)}, which ${why}` : undefined
       found.set(real, { at: writeInstant(real), local: writeWall(zone!.wallOf(real)), ...(note && { note }) })
     }
     return [...found].sort(([a], [b]) => a - b).map(([, occurrence]) => occurrence)

@@ -1,5 +1,5 @@
 /** What a recurrence rule (RFC 5545) gives, as wall times or instants, in order. */
-import { Frequency, RRule, type Options } from 'rrule'
+import { Frequency, RRule, type ByWeekday, type Options } from 'rrule'
 import type { Zone } from './local-time'
 
 export type Recurrence = {
@@ -133,6 +133,14 @@ function expandWithin(at: number, { freq, byminute, bysecond }: Partial<Options>
     .sort((a, b) => a - b)
 }
 
+const WEEKDAYS = ['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU']
+
+/** 0 is Monday. */
+function numberOfWeekday(day: ByWeekday): number {
+  if (typeof day === 'number') return day
+  return typeof day === 'string' ? WEEKDAYS.indexOf(day) : day.weekday
+}
+
 /** The parts of a rule that leave out rather than add: of the wall's month, day, hour, minute. */
 function limitsOf(options: Partial<Options>): (wall: Date) => boolean {
   const [months, monthDays, hours, minutes, seconds] = [
@@ -145,15 +153,7 @@ function limitsOf(options: Partial<Options>): (wall: Date) => boolean {
   const weekdays =
     options.byweekday === undefined || options.byweekday === null
       ? undefined
-      : [options.byweekday]
-          .flat()
-          .map((day) =>
-            typeof day === 'number'
-              ? day
-              : typeof day === 'string'
-                ? ['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'].indexOf(day)
-                : day.weekday,
-          )
+      : [options.byweekday].flat().map(numberOfWeekday)
   return (wall) => {
     const lastDay = new Date(Date.UTC(wall.getUTCFullYear(), wall.getUTCMonth() + 1, 0)).getUTCDate()
     return (

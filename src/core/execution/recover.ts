@@ -57,16 +57,15 @@ export function recover({
     if (unfit !== undefined) continue
     const uses = history.filter((use) => use.rule === rule.id).length
     const waitMs = waitOf(rule, uses)
-    const refusal = justFailed.has(rule.id)
-      ? 'its steps failed'
-      : uses >= rule.most
-        ? `it was used ${uses} of ${rule.most} times`
-        : rule.mostInRun !== undefined && (usedInRun[rule.id] ?? 0) >= rule.mostInRun
-          ? `it was used ${usedInRun[rule.id]} of ${rule.mostInRun} times in the run`
-          : policy.budgetMs !== undefined && usedMs + waitMs > policy.budgetMs
-            ? `its wait of ${waitMs} ms is more than is left to recover in`
-            : undefined
-    if (refusal === undefined)
+    const isFull = rule.mostInRun !== undefined && (usedInRun[rule.id] ?? 0) >= rule.mostInRun
+    const refusal =
+      (justFailed.has(rule.id) && 'its steps failed') ||
+      (uses >= rule.most && `it was used ${uses} of ${rule.most} times`) ||
+      (isFull && `it was used ${usedInRun[rule.id]} of ${rule.mostInRun} times in the run`) ||
+      (policy.budgetMs !== undefined &&
+        usedMs + waitMs > policy.budgetMs &&
+        `its wait of ${waitMs} ms is more than is left to recover in`)
+    if (refusal === false)
       return {
         decision: 'recover',
         rule: rule.id,

@@ -162,7 +162,8 @@ export class JUnitParser implements ResultParser {
     if (name !== 'testcase' || !this.testCase || this.path.includes('testcase')) return
     const { notRun, skipped, fault, flaky, detailText, out, err, ...result } = this.testCase
     this.testCase = undefined
-    const outcome = fault ?? (skipped || notRun ? 'skipped' : flaky ? 'recovered' : 'passed')
+    const withoutFault = flaky ? 'recovered' : 'passed'
+    const outcome = fault ?? (skipped || notRun ? 'skipped' : withoutFault)
     const detail = plain(detailText).trim()
     this.tally.add({
       ...result,

@@ -142,11 +142,8 @@ export function writtenSecondsMs(written: string | undefined): number | undefine
   const commas = text.split(',').length - 1
   const dots = text.split('.').length - 1
   const decimalComma = commas === 1 && (dots === 0 || text.lastIndexOf(',') > text.lastIndexOf('.'))
-  const number = decimalComma
-    ? text.replaceAll('.', '').replace(',', '.')
-    : dots > 1
-      ? text.replace(/[.,]/g, '')
-      : text.replaceAll(',', '')
+  const withoutComma = dots > 1 ? text.replace(/[.,]/g, '') : text.replaceAll(',', '')
+  const number = decimalComma ? text.replaceAll('.', '').replace(',', '.') : withoutComma
   const seconds = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(number) ? Number(number) : NaN
   return Number.isFinite(seconds) && seconds >= 0 ? seconds * 1000 : undefined
 }

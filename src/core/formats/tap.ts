@@ -128,8 +128,9 @@ export class TapParser implements ResultParser {
       return
     }
     const { name, directive, reason, ms } = described(rest!)
-    const outcome =
-      directive === 'skip' || (directive === 'todo' && not) ? 'skipped' : not ? 'failed' : 'passed'
+    const isSkipped = directive === 'skip' || (directive === 'todo' && not)
+    const ran = not ? 'failed' : 'passed'
+    const outcome = isSkipped ? 'skipped' : ran
     this.pending = {
       suites: this.levels.map((one) => one.name).filter(Boolean),
       name: name || `case ${n}`,

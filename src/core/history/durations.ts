@@ -13,11 +13,12 @@ export function medianMs(values: readonly number[]): number | undefined {
   return [...values].sort((a, b) => a - b)[Math.floor((values.length - 1) / 2)]
 }
 
+const guessedSteps = (verb: Step['verb']) => (verb === 'use' ? ROUTINE_GUESS_STEPS : 0)
+
 /** Steps with those inside them; of a routine as many as it is taken to have. */
 export const countSteps = (steps: readonly Step[]): number =>
   steps.reduce(
-    (sum, step) =>
-      sum + 1 + ('steps' in step ? countSteps(step.steps) : step.verb === 'use' ? ROUTINE_GUESS_STEPS : 0),
+    (sum, step) => sum + 1 + ('steps' in step ? countSteps(step.steps) : guessedSteps(step.verb)),
     0,
   )
 

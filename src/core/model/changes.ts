@@ -12,21 +12,7 @@ const NAMED_MOST = 30
 export function describeChanges(before: Definition | undefined, after: Definition): string[] {
   if (!before || before.kind !== after.kind) return ['new']
   if (before.kind === 'data') return tableChanges(before, after as DataSet)
-  const lists: [string, string[], string[]][] =
-    before.kind === 'rotation'
-      ? [
-          ['part', before.what.map(partLine), (after as typeof before).what.map(partLine)],
-          ['step before all', stepLines(before.before), stepLines((after as typeof before).before)],
-          ['step after all', stepLines(before.after), stepLines((after as typeof before).after)],
-        ]
-      : before.kind === 'policy'
-        ? [['rule', before.rules.map(ruleLine), (after as typeof before).rules.map(ruleLine)]]
-        : before.kind === 'suite'
-          ? [['entry', entryLines(before.entries), entryLines((after as typeof before).entries)]]
-          : [
-              ['step', stepLines(before.steps), stepLines((after as typeof before).steps)],
-              ['undo step', stepLines(before.undo), stepLines((after as typeof before).undo)],
-            ]
+  const lists = listsOf(before, after)
   const found = [
     ...fieldChanges(before, after as Exclude<Definition, DataSet>),
     ...lists.flatMap(([what, a, b]) => lineChanges(what, a, b)),
@@ -34,6 +20,31 @@ export function describeChanges(before: Definition | undefined, after: Definitio
   return found.length > NAMED_MOST
     ? [...found.slice(0, NAMED_MOST), `and ${found.length - NAMED_MOST} more`]
     : found
+}
+
+/** The lists of a definition that are compared line by line, each with a word for one of its lines. */
+function listsOf(before: Exclude<Definition, DataSet>, after: Definition): [string, string[], string[]][] {
+  switch (before.kind) {
+    case 'rotation': {
+      const now = after as typeof before
+      return [
+        ['part', before.what.map(partLine), now.what.map(partLine)],
+        ['step before all', stepLines(before.before), stepLines(now.before)],
+        ['step after all', stepLines(before.after), stepLines(now.after)],
+      ]
+    }
+    case 'policy':
+      return [['rule', before.rules.map(ruleLine), (after as typeof before).rules.map(ruleLine)]]
+    case 'suite':
+      return [['entry', entryLines(before.entries), entryLines((after as typeof before).entries)]]
+    default: {
+      const now = after as typeof before
+      return [
+        ['step', stepLines(before.steps), stepLines(now.steps)],
+        ['undo step', stepLines(before.undo), stepLines(now.undo)],
+      ]
+    }
+  }
 }
 
 const partLine = (part: RotationPart) =>
@@ -44,16 +55,17 @@ const ruleLine = (rule: RecoveryRule) => `${rule.id}: ${describeRule(rule)}`
 const LISTS = new Set(['steps', 'undo', 'entries', 'what', 'before', 'after', 'rules'])
 /** Fields of which each inner one is told by itself. */
 const PARTED = new Set(['where', 'how', 'when'])
-const shown = (value: unknown) =>
-  typeof value === 'string'
-    ? value
-    : Array.isArray(value)
-      ? value.map((one: unknown) => (typeof one === 'object' ? JSON.stringify(one) : String(one))).join(', ')
-      : value !== null && typeof value === 'object'
-        ? Object.entries(value)
-            .map(([name, item]) => `${name}: ${String(item)}`)
-            .join(', ')
-        : String(value)
+function shown(value: unknown): string {
+  if (typeof value === 'string') return value
+  if (Array.isArray(value))
+    return value
+      .map((one: unknown) => (typeof one === 'object' ? JSON.stringify(one) : String(one)))
+      .join(', ')
+  if (value === null || typeof value !== 'object') return String(value)
+  return Object.entries(value)
+    .map(([name, item]) => `${name}: ${String(item)}`)
+    .join(', ')
+}
 
 function fieldChanges(before: Exclude<Definition, DataSet>, after: Exclude<Definition, DataSet>): string[] {
   return partChanges(fileForm(before), fileForm(after), '')

@@ -96,7 +96,8 @@ function namesFor(
     return routines.map((routine) => ({ label: routine.key, detail: routine.title }))
   if (key === 'open' || key === 'url')
     return applications.map((application) => ({ label: `${application}:/` }))
-  return (key === 'data' ? tables : key === 'case' ? cases : suites).map((label) => ({ label }))
+  if (key === 'data') return tables.map((label) => ({ label }))
+  return (key === 'case' ? cases : suites).map((label) => ({ label }))
 }
 
 const found = (before: string, word: string, options: Completion['options']): Completion | undefined => {
@@ -122,20 +123,27 @@ const resolve = (kind: Kind, schema: Schema | undefined): Schema | undefined =>
       ]
     : schema
 
+/** Where what stands in braces may be told: the inner forms of a file first, then the file itself. */
+function rootsOf(kind: Kind): Schema[] {
+  const file = FILE_SCHEMAS[kind] as Schema
+  switch (kind) {
+    case 'suite':
+      return [FILE_SCHEMAS.suite.definitions.entry as Schema, file]
+    case 'rotation':
+      return [file]
+    case 'policy':
+      return [
+        FILE_SCHEMAS.policy.definitions.rule as Schema,
+        FILE_SCHEMAS.policy.definitions.step as Schema,
+        file,
+      ]
+    default:
+      return [FILE_SCHEMAS.case.definitions.step as Schema, file]
+  }
+}
+
 function schemaAt(kind: Kind, keys: string[]): Schema | undefined {
-  const roots: Schema[] =
-    kind === 'suite'
-      ? [FILE_SCHEMAS.suite.definitions.entry as Schema, FILE_SCHEMAS.suite as Schema]
-      : kind === 'rotation'
-        ? [FILE_SCHEMAS.rotation as Schema]
-        : kind === 'policy'
-          ? [
-              FILE_SCHEMAS.policy.definitions.rule as Schema,
-              FILE_SCHEMAS.policy.definitions.step as Schema,
-              FILE_SCHEMAS.policy as Schema,
-            ]
-          : [FILE_SCHEMAS.case.definitions.step as Schema, FILE_SCHEMAS[kind] as Schema]
-  for (const root of roots) {
+  for (const root of rootsOf(kind)) {
     const schema = keys
       .filter((key) => key !== '')
       .reduce<Schema | undefined>((at, key) => resolve(kind, resolve(kind, at)?.properties?.[key]), root)

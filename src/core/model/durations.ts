@@ -8,6 +8,13 @@ export function parseDurationMs(written: string | number): number | undefined {
   return found ? Math.round(Number(found[1]) * UNIT_MS[found[2] as keyof typeof UNIT_MS]) : undefined
 }
 
+/** A duration as a person would write it in a file, in the largest unit that has no rest: "90s", "2m", "1h". */
+export function durationText(ms: number): string {
+  if (ms > 0 && ms % UNIT_MS.h === 0) return `${ms / UNIT_MS.h}h`
+  if (ms > 0 && ms % UNIT_MS.m === 0) return `${ms / UNIT_MS.m}m`
+  return ms % UNIT_MS.s === 0 ? `${ms / UNIT_MS.s}s` : `${ms}ms`
+}
+
 /** A duration as a person reads it: "0.3 s", "12 s", "2 min 5 s", "1 h 20 min". */
 export function describeDuration(ms: number): string {
   if (ms < 9_950) return `${(ms / 1000).toFixed(1)} s`

@@ -57,8 +57,8 @@ export {
   type Verb,
 } from './types'
 export { conditionSchema, ruleFaults, USUAL_MOST } from './policies'
-export { durationText, KEEP_DAYS_MOST, keepDays, NEWEST_BUILD, USUAL_HOW } from './rotations'
-export { parseDurationMs, describeDuration } from './durations'
+export { KEEP_DAYS_MOST, keepDays, NEWEST_BUILD, USUAL_HOW } from './rotations'
+export { parseDurationMs, describeDuration, durationText } from './durations'
 export { CHANGES_PAGE, NO_PAUSES, pausedMs, pausesOf, type Pauses } from './pauses'
 export { describeCondition, describeRule, RESUME_WORDS } from './rule-words'
 export { keyOfTitle } from './keys'

@@ -56,11 +56,8 @@ export function outermost(paths: readonly Path[]): Path[] {
 export function comparePaths(a: Path, b: Path): number {
   for (let i = 0; i < Math.min(a.length, b.length); i++) {
     if (a[i] === b[i]) continue
-    return typeof a[i] === 'number' && typeof b[i] === 'number'
-      ? (a[i] as number) - (b[i] as number)
-      : String(a[i]) < String(b[i])
-        ? -1
-        : 1
+    if (typeof a[i] === 'number' && typeof b[i] === 'number') return (a[i] as number) - (b[i] as number)
+    return String(a[i]) < String(b[i]) ? -1 : 1
   }
   return a.length - b.length
 }

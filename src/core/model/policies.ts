@@ -2,7 +2,7 @@
 import { parseDurationMs } from './durations'
 import { expressionProblem } from './expressions'
 import { normaliseSteps } from './normalise'
-import { durationText } from './rotations'
+import { durationText } from './durations'
 import { DURATION, EXTENSIONS, KEY, object, ref, TEXT } from './schema-parts'
 import { stepDefinitions } from './step-schemas'
 import {

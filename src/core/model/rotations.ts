@@ -1,5 +1,5 @@
 /** A rotation: a saved plan of what runs where, how, and when. Its file form, its schema and the way between them. */
-import { parseDurationMs } from './durations'
+import { durationText, parseDurationMs } from './durations'
 import { normaliseSteps } from './normalise'
 import {
   AXES,
@@ -301,16 +301,6 @@ const given = (fields: Raw): Raw =>
     ),
   )
 const unless = <T>(value: T, usual: T): T | undefined => (value === usual ? undefined : value)
-/** As a person would write it. */
-export const durationText = (ms: number): string =>
-  ms > 0 && ms % 3_600_000 === 0
-    ? `${ms / 3_600_000}h`
-    : ms > 0 && ms % 60_000 === 0
-      ? `${ms / 60_000}m`
-      : ms % 1000 === 0
-        ? `${ms / 1000}s`
-        : `${ms}ms`
-
 /** In the form its file has; what is as usual is left out. */
 export function rotationForm(rotation: Rotation, stepForm: (step: Rotation['before'][number]) => Raw): Raw {
   const {

@@ -1,5 +1,5 @@
 /** A recovery rule as a sentence. */
-import { durationText } from './rotations'
+import { durationText } from './durations'
 import { describeStep, sentenceText } from './sentences'
 import type { FailureKind, RecoveryRule, Resume, RuleCondition, Step } from './types'
 
@@ -50,10 +50,6 @@ export function describeCondition({ kinds, message, step, environment, applicati
       ([name, value]) => `the ${name} is ${[value].flat().join(' or ')}`,
     ),
   ]
-  const what = kinds
-    ? [kinds.map((kind) => KIND_WORDS[kind]).join(' or ')]
-    : others.length === 0
-      ? ['anything fails']
-      : []
-  return [...what, ...others].join(' and ')
+  const what = kinds?.map((kind) => KIND_WORDS[kind]).join(' or ')
+  return [...(what === undefined ? [] : [what]), ...others].join(' and ') || 'anything fails'
 }

@@ -33,7 +33,7 @@ export function parseRule(text: string): Rule | RuleProblem {
     tokens.push({
       text: value,
       at: from + found[0].search(/\S/),
-      kind: found[1] !== undefined ? 'quoted' : found[2] !== undefined ? 'sign' : 'word',
+      kind: kindOf(found),
     })
   }
   if (tokens.length === 0) return { message: 'the rule is empty; write a tag, for example smoke', at: 0 }
@@ -43,6 +43,11 @@ export function parseRule(text: string): Rule | RuleProblem {
     if (error instanceof Misread) return { message: error.message, at: error.at }
     throw error
   }
+}
+
+function kindOf([, quoted, sign]: RegExpExecArray): Token['kind'] {
+  if (quoted !== undefined) return 'quoted'
+  return sign !== undefined ? 'sign' : 'word'
 }
 
 class Misread extends Error {
@@ -81,13 +86,13 @@ class Reader {
   }
   private not(): Rule {
     if (++this.depth > DEPTH_MOST) throw new Misread('the rule is nested too deep', this.place())
-    const rule: Rule = this.take('not')
-      ? { is: 'not', of: this.not() }
-      : this.take('(')
-        ? this.closed(this.or())
-        : this.term()
+    const rule = this.unary()
     this.depth--
     return rule
+  }
+  private unary(): Rule {
+    if (this.take('not')) return { is: 'not', of: this.not() }
+    return this.take('(') ? this.closed(this.or()) : this.term()
   }
   private closed(rule: Rule): Rule {
     if (!this.take(')')) throw new Misread('a bracket is opened and not closed', this.place())

@@ -119,7 +119,8 @@ function describeCheck(step: Extract<Step, { verb: 'check' }>): string {
   if (step.subject === 'state') return `is ${step.state}${soft}`
   if (step.subject === 'screen') return `looks like ${step.screen}${soft}`
   const spoken = step.of !== undefined && step.subject !== 'text'
-  const subject = step.subject === 'attribute' ? `${step.attribute} ` : spoken ? `${step.subject} ` : ''
+  const named = spoken ? `${step.subject} ` : ''
+  const subject = step.subject === 'attribute' ? `${step.attribute} ` : named
   return `${subject}${describeMatcher(step.matcher ?? {})}${soft}`
 }
 

@@ -14,6 +14,7 @@ import type {
   SuiteEntry,
   TestCase,
 } from './types'
+import { durationText } from './durations'
 
 type Raw = Record<string, unknown>
 
@@ -83,17 +84,8 @@ const given = (fields: Raw): Raw =>
     Object.entries(fields).filter(([, value]) => value !== undefined && value !== false && !isEmpty(value)),
   )
 const isEmpty = (value: unknown) =>
-  Array.isArray(value)
-    ? value.length === 0
-    : value !== null && typeof value === 'object' && Object.keys(value).length === 0
-const duration = (ms: number | undefined) =>
-  ms === undefined
-    ? undefined
-    : ms % 60_000 === 0 && ms > 0
-      ? `${ms / 60_000}m`
-      : ms % 1000 === 0
-        ? `${ms / 1000}s`
-        : `${ms}ms`
+  typeof value === 'object' && value !== null && Object.keys(value).length === 0
+const duration = (ms: number | undefined) => (ms === undefined ? undefined : durationText(ms))
 
 function caseForm({
   key,

@@ -79,13 +79,12 @@ test('whatever is proposed does mend it: taken, no clash has the moved one in it
     )
     for (const { mends } of rotaClashes(POOLS, entries, NOW)) {
       for (const mend of mends) {
-        const after = entries.map((one) =>
-          one.id !== mend.id
-            ? one
-            : mend.do === 'move'
-              ? { ...one, at: mend.at }
-              : { ...one, seats: { [mend.pool]: one.elsewhere[0]!.seats } },
-        )
+        const after = entries.map((one) => {
+          if (one.id !== mend.id) return one
+          return mend.do === 'move'
+            ? { ...one, at: mend.at }
+            : { ...one, seats: { [mend.pool]: one.elsewhere[0]!.seats } }
+        })
         expect(rotaClashes(POOLS, after, NOW).filter(({ ids }) => ids.includes(mend.id))).toEqual([])
         mended++
       }

@@ -206,12 +206,9 @@ export function inputOf(
               ...(item.phase === 'after' ? [] : item.after.flatMap((a) => idsOf(a, environment))),
             ]
       // What is done once is given to nobody by hand: any agent that can does it.
-      const agent =
-        where.spread !== 'assigned'
-          ? undefined
-          : item.phase
-            ? agents.find((one) => one.environments.includes(environment))?.id
-            : where.lanes[item.case]
+      const agentOf = () =>
+        item.phase ? agents.find((one) => one.environments.includes(environment))?.id : where.lanes[item.case]
+      const agent = where.spread === 'assigned' ? agentOf() : undefined
       const pieces = item.roles?.map(({ role, on }) => ({
         id: idOf(i, environment, role),
         environment: on[environment] ?? environment,
@@ -284,10 +281,11 @@ function poolFaults({ where: { pool } }: OutlookRotation, { agents }: OutlookBas
 }
 
 const laneFaults = ({ where: { lanes } }: OutlookRotation, { items, agents }: OutlookBasis): Fault[] =>
-  Object.entries(lanes).flatMap(([key, agent]): Fault[] =>
-    !items.some((item) => item.case === key)
-      ? [{ path: `where/lanes/${key}`, message: `“${key}” is given to ${agent} and is not among what runs` }]
-      : agents.some(({ name }) => name === agent)
-        ? []
-        : [{ path: `where/lanes/${key}`, message: `the agent “${agent}” is not here` }],
-  )
+  Object.entries(lanes).flatMap(([key, agent]): Fault[] => {
+    const path = `where/lanes/${key}`
+    if (!items.some((item) => item.case === key))
+      return [{ path, message: `“${key}” is given to ${agent} and is not among what runs` }]
+    return agents.some(({ name }) => name === agent)
+      ? []
+      : [{ path, message: `the agent “${agent}” is not here` }]
+  })

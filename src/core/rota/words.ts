@@ -36,8 +36,8 @@ export function whenWords({ rule, start, until }: Pick<RotationTimes, 'rule' | '
   const hours = BYHOUR
     ? `, at ${joined(BYHOUR.split(',').map((hour) => `${hour.padStart(2, '0')}:${time.slice(3)}`))}`
     : ` at ${time}`
-  const days =
-    BYDAY === WORKDAYS ? 'on workdays' : BYDAY ? joined(BYDAY.split(',').map((day) => DAYS[day]!)) : ''
+  const named = BYDAY ? joined(BYDAY.split(',').map((day) => DAYS[day]!)) : ''
+  const days = BYDAY === WORKDAYS ? 'on workdays' : named
   switch (FREQ) {
     case 'HOURLY':
       return `${every(INTERVAL, 'hour', 'each hour')} ${BYHOUR ? `between ${spanOf(BYHOUR, time)}` : `from ${time}`}${days ? `, ${days}` : ''}${end}`
@@ -45,8 +45,11 @@ export function whenWords({ rule, start, until }: Pick<RotationTimes, 'rule' | '
       return `${days || every(INTERVAL, 'day', 'daily')}${hours}${end}`
     case 'WEEKLY':
       return `${INTERVAL && INTERVAL !== '1' ? `every ${INTERVAL} weeks${days ? `, ${days}` : ''}` : days || 'weekly'}${hours}${end}`
-    case 'MONTHLY':
-      return `${every(INTERVAL, 'month', 'monthly')}${BYMONTHDAY ? ` on day ${joined(BYMONTHDAY.split(','))}` : days ? ` on ${days}` : ''}${hours}${end}`
+    case 'MONTHLY': {
+      const onDays = days ? ` on ${days}` : ''
+      const which = BYMONTHDAY ? ` on day ${joined(BYMONTHDAY.split(','))}` : onDays
+      return `${every(INTERVAL, 'month', 'monthly')}${which}${hours}${end}`
+    }
     default:
       return `${rule} from ${start.replace('T', ' ')}${end}`
   }

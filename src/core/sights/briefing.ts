@@ -126,7 +126,15 @@ function defects({ defectsWaiting }: BriefingFacts): BriefingPart[] {
 }
 
 /** "Monday morning" by the reader's clock. */
+/** From which hour on a part of the day counts. */
+const PARTS_OF_DAY: [from: number, part: string][] = [
+  [0, 'night'],
+  [5, 'morning'],
+  [12, 'afternoon'],
+  [18, 'evening'],
+]
+
 export function greeting(weekday: string, hour: number): string {
-  const part = hour < 5 ? 'night' : hour < 12 ? 'morning' : hour < 18 ? 'afternoon' : 'evening'
+  const [, part] = PARTS_OF_DAY.findLast(([from]) => hour >= from)!
   return `${weekday} ${part}`
 }

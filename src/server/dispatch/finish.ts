@@ -207,12 +207,10 @@ function failureOf(
   }
 }
 
-const wishOf = ({ retryAgent }: RunFacts, { agentName, role }: AttemptRow, usesRetry: boolean) =>
-  !usesRetry || retryAgent === 'any' || role !== ''
-    ? {}
-    : retryAgent === 'same'
-      ? { wishAgent: agentName }
-      : { avoidAgent: agentName }
+function wishOf({ retryAgent }: RunFacts, { agentName, role }: AttemptRow, usesRetry: boolean) {
+  if (!usesRetry || retryAgent === 'any' || role !== '') return {}
+  return retryAgent === 'same' ? { wishAgent: agentName } : { avoidAgent: agentName }
+}
 
 /** A case run did not pass: what waits behind it is skipped; all of it, when it was to come before all or too much has failed. @returns scopes of what was skipped behind it */
 async function stopWhatDepends(

@@ -65,5 +65,7 @@ export function withHashedSessions(make: MakeAdapter): MakeAdapter {
   }
 }
 
-const hashed = (value: unknown): unknown =>
-  Array.isArray(value) ? value.map(hashed) : typeof value === 'string' ? hashOfSession(value) : value
+function hashed(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(hashed)
+  return typeof value === 'string' ? hashOfSession(value) : value
+}

@@ -9,7 +9,7 @@ import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { addImportedCases, endImport, type NewImportedCase } from '@/db/imported'
 import { addRun } from '@/db/runs'
-import type { Environment } from '@/core/model'
+import type { Environment, FailureKind } from '@/core/model'
 import type { RunSnapshot } from '@/db/schema'
 import type { Context } from '../context'
 import { partsOf } from '../http/body'
@@ -21,6 +21,11 @@ const RESULT_BYTES_MOST = 512_000_000
 /** Cases written with one statement. */
 const CASES_A_STATEMENT = 1000
 const KEY_CHARS = 160
+/** A result file has no kinds of failure: these are the nearest. */
+const FAILURE_KINDS_OF: Partial<Record<ResultCase['outcome'], FailureKind>> = {
+  failed: 'check',
+  errored: 'script',
+}
 
 export type ImportRequest = { name: string; build?: string; environment?: string }
 export type ImportAnswer = { run: number; address: string; summary: ResultSummary }
@@ -167,7 +172,7 @@ function asRow(runId: number, position: number, environment: string, result: Res
       outcome: result.outcome,
       durationMs: Math.round(result.ms),
       failureMessage: result.message ?? null,
-      failureKind: result.outcome === 'failed' ? 'check' : result.outcome === 'errored' ? 'script' : null,
+      failureKind: FAILURE_KINDS_OF[result.outcome] ?? null,
     },
     body: {
       line,

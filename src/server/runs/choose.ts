@@ -47,11 +47,7 @@ export function chosenSuite(choice: Choice, library: Loaded): Suite {
 /** Several parts become one suite, in their order; one part stands for itself, so that its history goes on. */
 function suiteOfParts(parts: readonly RotationPart[], library: Loaded): Suite {
   const [only] = parts
-  if (parts.length === 1 && only)
-    return chosenSuite(
-      'suite' in only ? { suite: only.suite } : 'rule' in only ? { rule: only.rule } : { cases: [only.case] },
-      library,
-    )
+  if (parts.length === 1 && only) return chosenSuite('case' in only ? { cases: [only.case] } : only, library)
   const entries = parts.map((part): SuiteEntry => {
     if ('suite' in part) return entryOf({ suite: suiteOf(part.suite, library).key })
     if ('case' in part) return entryOf({ case: caseOf(part.case, library).key })

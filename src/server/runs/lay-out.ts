@@ -16,6 +16,9 @@ import type { RunSnapshot } from '@/db/schema'
 import type { Loaded } from '../definitions'
 import type { StartRequest } from './request'
 
+/** What stands before all comes first, what stands after all last, whatever the plan says of the rest. */
+const PHASES = { before: -1, main: 0, after: 1 }
+
 /** The cases the items need, those of before and after all, and the routines they need, and so on. */
 export function freeze(
   items: readonly FlatItem[],
@@ -90,7 +93,7 @@ export function layOut(
         title: item?.repetition ? `${title} (${item.repetition.index} of ${item.repetition.of})` : title,
         groups: item?.groups ?? [],
         environment: environment.key,
-        phase: phase === 'before' ? -1 : phase === 'after' ? 1 : 0,
+        phase: PHASES[phase ?? 'main'],
         rowIndex: item?.row?.index ?? null,
         rowCount: item?.row?.of ?? null,
         row: item?.row?.values ?? null,

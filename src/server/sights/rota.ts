@@ -70,6 +70,9 @@ export async function rotaSight(ctx: Context, from: Date, to: Date): Promise<Rot
   }
 }
 
+const followsWords = (follows: Rotation['follows']): string | null =>
+  follows ? `after ${follows.rotation}${follows.on === 'passed' ? ', when it passed' : ''}` : null
+
 function lineOf(
   rotation: Rotation,
   { outlook, faults }: RotationOutlook,
@@ -93,11 +96,7 @@ function lineOf(
     key,
     title,
     paused,
-    when: when
-      ? whenWords(when)
-      : follows
-        ? `after ${follows.rotation}${follows.on === 'passed' ? ', when it passed' : ''}`
-        : null,
+    when: when ? whenWords(when) : followsWords(follows),
     timezone: when?.timezone ?? null,
     next: next ?? null,
     caseRuns: outlook?.caseRuns ?? 0,

@@ -138,6 +138,14 @@ export async function attemptSight(ctx: Context, id: string): Promise<AttemptSig
   }
 }
 
+/** Of attempts without an outcome. */
+const MARKS_OF_STATES: Record<AttemptState, Mark> = {
+  assigned: 'claimed',
+  claimed: 'claimed',
+  running: 'running',
+  ended: 'errored',
+}
+
 /** An attempt that passed after a recovery rule is recovered, as its case run will be. */
 const markOf = ({
   outcome,
@@ -147,6 +155,4 @@ const markOf = ({
   outcome: Mark | null
   state: AttemptState
   recoveries: readonly unknown[]
-}): Mark =>
-  (outcome === 'passed' && recoveries.length > 0 ? 'recovered' : outcome) ??
-  (state === 'ended' ? 'errored' : state === 'assigned' ? 'claimed' : state)
+}): Mark => (outcome === 'passed' && recoveries.length > 0 ? 'recovered' : outcome) ?? MARKS_OF_STATES[state]

@@ -102,6 +102,11 @@ export async function suiteSightIfThere(ctx: Context, key: string): Promise<Suit
 
 /** A suite as it is kept, or as a text under edit says it.
  * @throws {Problem} NOT_FOUND */
+function kindOf(entry: SuiteEntry): OutlineEntry['kind'] {
+  if (entry.case !== undefined) return 'case'
+  return entry.suite !== undefined ? 'suite' : 'group'
+}
+
 export async function suiteSight(ctx: Context, key: string, draft?: Suite): Promise<SuiteSight> {
   const [library, row] = await Promise.all([loadLibrary(ctx), definitionRow(ctx.db, 'suite', key)])
   const suite = draft ?? library.suite(key)
@@ -125,7 +130,7 @@ export async function suiteSight(ctx: Context, key: string, draft?: Suite): Prom
       outline.push({
         id,
         depth,
-        kind: entry.case !== undefined ? 'case' : entry.suite !== undefined ? 'suite' : 'group',
+        kind: kindOf(entry),
         own: above.length === 1,
         title: name ?? testCase?.title ?? inner?.title ?? entry.group ?? entry.case ?? entry.suite ?? '',
         ...(entry.case !== undefined && { caseKey: entry.case }),

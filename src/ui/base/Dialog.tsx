@@ -2,6 +2,8 @@
 import { Dialog as Radix } from 'radix-ui'
 import { X } from 'lucide-react'
 
+const WIDTHS = { false: 'max-w-[560px]', true: 'max-w-[820px]', widest: 'max-w-[1080px]' }
+
 /** A dialog over the page. Closes with Escape, gives the focus back. */
 export function Dialog({
   open,
@@ -22,7 +24,7 @@ export function Dialog({
         <Radix.Overlay className="fixed inset-0 z-40 bg-shade" />
         <Radix.Content
           aria-describedby={undefined}
-          className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[calc(100vw-48px)] -translate-x-1/2 overflow-auto rounded-oak border border-line bg-raised shadow-xl ${wide === 'widest' ? 'max-w-[1080px]' : wide ? 'max-w-[820px]' : 'max-w-[560px]'}`}
+          className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[calc(100vw-48px)] -translate-x-1/2 overflow-auto rounded-oak border border-line bg-raised shadow-xl ${WIDTHS[`${wide}`]}`}
         >
           <div className="p-5">
             <div className="mb-4 flex items-start justify-between gap-4">

@@ -252,11 +252,10 @@ function StepsPart({ definition, draft, sight, editable, at, onAt }: StepsProps)
     select([idOf(paths[0]!)])
   const add = (verb: Verb, inUndo = false) => {
     const last = paths.at(-1)
+    const behindLast = last && { list: last.slice(0, -1), at: (last.at(-1) as number) + 1 }
     const place = inUndo
       ? { list: ['undo'], at: definition.undo.length }
-      : last
-        ? { list: last.slice(0, -1), at: (last.at(-1) as number) + 1 }
-        : { list: ['steps'], at: definition.steps.length }
+      : (behindLast ?? { list: ['steps'], at: definition.steps.length })
     if (!edit({ do: 'insert', ...place, values: [newStep(verb)] })) return
     const id = idOf([...place.list, place.at])
     select([id])

@@ -3,6 +3,10 @@ import { ELEMENT_STATES, PAGE_SUBJECTS, SUBJECTS, type Subject } from '@/core/mo
 import { Committed, fieldLook } from './Committed'
 import { TargetFields } from './TargetFields'
 
+/** A number where one is written, else the text as it is. */
+const number = (text: string): unknown =>
+  text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : text
+
 type Value = Record<string, unknown>
 const MATCHERS = [
   'equals',
@@ -31,6 +35,13 @@ const MATCHER_WORDS: Record<(typeof MATCHERS)[number], string> = {
   oneOf: 'is one of',
 }
 
+/** What a subject is compared with at first. */
+const FIRST_EXPECTED: Partial<Record<Subject, unknown>> = {
+  state: 'visible',
+  screen: 'screen-name',
+  attribute: { name: 'href', contains: '' },
+}
+
 /** What is compared, and with what. */
 export function CheckFields({ id, value, onSet }: { id: string; value: Value; onSet(value: Value): void }) {
   const subject = SUBJECTS.find((one) => one in value) ?? 'text'
@@ -44,14 +55,7 @@ export function CheckFields({ id, value, onSet }: { id: string; value: Value; on
     })
   const setSubject = (next: Subject) =>
     put({
-      [next]:
-        next === 'state'
-          ? 'visible'
-          : next === 'screen'
-            ? 'screen-name'
-            : next === 'attribute'
-              ? { name: 'href', contains: '' }
-              : { equals: '' },
+      [next]: FIRST_EXPECTED[next] ?? { equals: '' },
     })
   const matching = (rest[subject] ?? {}) as Value
   return (
@@ -133,8 +137,6 @@ function Matching({ value, onSet }: { value: Value; onSet(value: Value): void })
       [part]: operand,
     })
   const operand = parts[matcher]
-  const number = (text: string): unknown =>
-    text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : text
   const begin: Record<string, unknown> = {
     near: { value: 0, within: 0 },
     between: [0, 1],
@@ -160,25 +162,7 @@ function Matching({ value, onSet }: { value: Value; onSet(value: Value): void })
         ))}
       </select>
       <div className="flex min-w-[140px] flex-1 gap-1.5">
-        {matcher === 'near' &&
-          (() => {
-            const { value: middle, within } = operand as { value: unknown; within: unknown }
-            return (
-              <>
-                <Committed
-                  label="Value"
-                  value={String(middle)}
-                  onCommit={(text) => put('near', { value: number(text), within })}
-                />
-                <span className="pt-1 text-xs text-soft">within</span>
-                <Committed
-                  label="Within"
-                  value={String(within)}
-                  onCommit={(text) => put('near', { value: middle, within: number(text) })}
-                />
-              </>
-            )
-          })()}
+        {matcher === 'near' && <Near operand={operand as NearOperand} onSet={(near) => put('near', near)} />}
         {matcher === 'between' &&
           (operand as unknown[]).map((end, i) => (
             <Committed
@@ -208,6 +192,32 @@ function Matching({ value, onSet }: { value: Value; onSet(value: Value): void })
           <Committed label="Expected" value={String(operand ?? '')} onCommit={(text) => put(matcher, text)} />
         )}
       </div>
+    </>
+  )
+}
+
+type NearOperand = { value: unknown; within: unknown }
+
+function Near({
+  operand: { value, within },
+  onSet,
+}: {
+  operand: NearOperand
+  onSet(operand: NearOperand): void
+}) {
+  return (
+    <>
+      <Committed
+        label="Value"
+        value={String(value)}
+        onCommit={(text) => onSet({ value: number(text), within })}
+      />
+      <span className="pt-1 text-xs text-soft">within</span>
+      <Committed
+        label="Within"
+        value={String(within)}
+        onCommit={(text) => onSet({ value, within: number(text) })}
+      />
     </>
   )
 }

@@ -1,5 +1,5 @@
 'use client'
-import { describeDuration, PRIORITIES, type Routine, type TestCase } from '@/core/model'
+import { describeDuration, durationText, PRIORITIES, type Routine, type TestCase } from '@/core/model'
 import type { Edit } from '@/core/model/editing'
 import type { BenchSight } from '@/core/sights'
 import { Committed, fieldLook } from './Committed'
@@ -190,8 +190,6 @@ export function Facts({ definition, offers, editable, edit }: Props) {
   )
 }
 
-const durationText = (ms: number) =>
-  ms % 60_000 === 0 ? `${ms / 60_000}m` : ms % 1000 === 0 ? `${ms / 1000}s` : `${ms}ms`
 function rest(parameters: Record<string, string>, name: string): Record<string, string> | undefined {
   const left = Object.fromEntries(Object.entries(parameters).filter(([other]) => other !== name))
   return Object.keys(left).length > 0 ? left : undefined

@@ -7,6 +7,7 @@ import { CheckFields } from './CheckFields'
 import { Committed, fieldLook } from './Committed'
 import type { StepField } from './step-forms'
 import { TargetFields } from './TargetFields'
+import { numberWritten } from '../edit/written'
 
 type Props = {
   field: StepField
@@ -45,9 +46,7 @@ function control({ field, value, whole, offers, onSet }: Props, id: string): Rea
           id={id}
           value={text}
           narrow
-          onCommit={(written) =>
-            onSet(written === '' ? undefined : Number.isFinite(Number(written)) ? Number(written) : written)
-          }
+          onCommit={(written) => onSet(numberWritten(written))}
           hint={field.hint}
         />
       )

@@ -7,6 +7,7 @@ import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
+import { submitting } from '../base/submitting'
 
 type Props = {
   steps: readonly Step[]
@@ -64,7 +65,7 @@ export function MakeRoutine({ steps, paths, onClose, edit }: Props) {
       onClose={onClose}
       title={`A routine of ${steps.length === 1 ? 'one step' : `${steps.length} steps`}`}
     >
-      <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void make())}>
+      <form className="flex flex-col gap-3" onSubmit={submitting(() => make())}>
         <label>
           <span className="label">What it does</span>
           <input

@@ -7,6 +7,7 @@ import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
 import { Committed, fieldLook } from './Committed'
+import { submitting } from '../base/submitting'
 
 /** What is rehearsed: a suite, or cases by key. `rows` and `parameters` are of a single case. */
 export type Rehearsed = {
@@ -25,13 +26,9 @@ export function RehearseDialog({ what, onClose }: { what: Rehearsed; onClose(): 
   const [running, setRunning] = useState<number>()
   return (
     <Dialog open onClose={onClose} title={`Rehearse ${what.title}`}>
-      {running !== undefined ? (
-        <OnItsWay run={running} single={what.cases?.length === 1} />
-      ) : options ? (
-        <Form what={what} options={options} onStarted={setRunning} />
-      ) : (
-        <div className="h-40 animate-pulse rounded bg-line/40" />
-      )}
+      {running !== undefined && <OnItsWay run={running} single={what.cases?.length === 1} />}
+      {running === undefined && options && <Form what={what} options={options} onStarted={setRunning} />}
+      {running === undefined && !options && <div className="h-40 animate-pulse rounded bg-line/40" />}
     </Dialog>
   )
 }
@@ -76,7 +73,7 @@ function Form({
     }
   }
   return (
-    <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void start())}>
+    <form className="flex flex-col gap-3" onSubmit={submitting(() => start())}>
       <div className="grid grid-cols-2 gap-3">
         <label>
           <span className="label">Environment</span>

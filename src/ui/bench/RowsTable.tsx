@@ -7,6 +7,7 @@ import type { DataSet } from '@/core/model'
 import { parseDataSet, writeDataSet } from '@/core/model/editing'
 import { plural } from '@/core/sights'
 import { Button } from '../base/Button'
+import { submitting } from '../base/submitting'
 
 type Table = Pick<DataSet, 'key' | 'columns' | 'rows'>
 type Props = { table: Table; editable: boolean; onChange(source: string): void; missing?: readonly string[] }
@@ -128,10 +129,7 @@ export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
               ))}
               {editable && (
                 <th className="pl-2">
-                  <form
-                    className="flex gap-1"
-                    onSubmit={(event) => (event.preventDefault(), addColumn(column.trim()))}
-                  >
+                  <form className="flex gap-1" onSubmit={submitting(() => addColumn(column.trim()))}>
                     <input
                       aria-label="New column"
                       placeholder="new column"
@@ -202,7 +200,10 @@ export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
             aria-label="CSV or XLSX file"
             className="sr-only"
             tabIndex={-1}
-            onChange={({ target }) => (void take(target.files?.[0]), (target.value = ''))}
+            onChange={({ target }) => {
+              void take(target.files?.[0])
+              target.value = ''
+            }}
           />
         </div>
       )}
@@ -254,12 +255,10 @@ async function readTableFile(file: File): Promise<Pick<DataSet, 'columns' | 'row
     const [header = [], ...body] = await readSheet(file)
     const columns = header.map((cell) => String(cell ?? '').trim())
     if (columns.some((name) => name === '')) throw new Error('its first row has to name every column')
-    const text = (cell: unknown) =>
-      cell === null || cell === undefined
-        ? ''
-        : cell instanceof Date
-          ? cell.toISOString().slice(0, 10)
-          : String(cell)
+    const text = (cell: unknown) => {
+      if (cell === null || cell === undefined) return ''
+      return cell instanceof Date ? cell.toISOString().slice(0, 10) : String(cell)
+    }
     return {
       columns,
       rows: body.map((cells) => Object.fromEntries(columns.map((name, i) => [name, text(cells[i])]))),

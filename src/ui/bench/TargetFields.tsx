@@ -31,13 +31,8 @@ export function TargetFields({
   const set = (next: Value) => {
     const { name, ...rest } = next
     const clean = Object.fromEntries(Object.entries(rest).filter(([, text]) => text !== ''))
-    onSet(
-      Object.keys(clean).length === 0
-        ? undefined
-        : clean.role !== undefined && name
-          ? { ...clean, name }
-          : clean,
-    )
+    const named = clean.role !== undefined && name ? { ...clean, name } : clean
+    onSet(Object.keys(clean).length === 0 ? undefined : named)
   }
   const rename = (from: string, to: string) =>
     set(Object.fromEntries(Object.entries(value).map(([way, text]) => [way === from ? to : way, text])))

@@ -2,12 +2,12 @@
 import Link from 'next/link'
 import type { BenchSight } from '@/core/sights'
 
-export const benchPath = (kind: BenchSight['kind'], key: string) =>
-  kind === 'policy'
-    ? `/recovery?policy=${encodeURIComponent(key)}`
-    : kind === 'suite'
-      ? `/suites?suite=${encodeURIComponent(key)}`
-      : `/${kind === 'data' ? 'tables' : `${kind}s`}/${encodeURIComponent(key)}`
+export function benchPath(kind: BenchSight['kind'], key: string): string {
+  const name = encodeURIComponent(key)
+  if (kind === 'policy') return `/recovery?policy=${name}`
+  if (kind === 'suite') return `/suites?suite=${name}`
+  return `/${kind === 'data' ? 'tables' : `${kind}s`}/${name}`
+}
 
 /** Who uses it: what a change here reaches. For a routine, uses that give a parameter it does not have are marked. */
 export function Uses({ sight }: { sight: BenchSight }) {

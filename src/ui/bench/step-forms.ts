@@ -103,19 +103,17 @@ export const COMMON_FIELDS: StepField[] = [
 const TARGET: Target = { role: 'button', name: 'Continue' }
 const FIELD: Target = { label: 'Name' }
 
+/** What a step acts on or looks at, whatever its verb calls it. */
+function targetOf(step: Step): Target | undefined {
+  if ('on' in step) return step.on
+  if ('in' in step) return step.in
+  if ('of' in step) return step.of
+  return 'for' in step ? step.for : undefined
+}
+
 /** A new step in file form. @param from an older step: what both verbs have is carried over */
 export function newStep(verb: Verb, from?: Step): Record<string, unknown> {
-  const old =
-    from &&
-    ('on' in from
-      ? from.on
-      : 'in' in from
-        ? from.in
-        : 'of' in from
-          ? from.of
-          : 'for' in from
-            ? from.for
-            : undefined)
+  const old = from && targetOf(from)
   const value = from && 'value' in from ? from.value : ''
   const [target, field] = [old ?? TARGET, old ?? FIELD]
   const fresh: Record<Verb, Record<string, unknown>> = {

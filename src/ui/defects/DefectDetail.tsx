@@ -133,28 +133,7 @@ function Evidence({ defect }: { defect: DefectSight }) {
       <ul className="grid grid-cols-2 gap-3">
         {defect.evidence.map(({ kind, hash }) => (
           <li key={hash + kind} className="text-xs text-soft">
-            {kind === 'video' ? (
-              <video
-                controls
-                muted
-                preload="metadata"
-                src={evidenceUrl(hash)}
-                aria-label="Video of the attempt"
-                className="aspect-[16/10] w-full border border-line bg-black"
-              />
-            ) : kind === 'page-source' ? (
-              <a href={evidenceUrl(hash)} target="_blank" rel="noreferrer" className={buttonLook()}>
-                Open the source
-              </a>
-            ) : (
-              <a href={evidenceUrl(hash)} target="_blank" rel="noreferrer">
-                <img
-                  src={evidenceUrl(hash)}
-                  alt={EVIDENCE_TITLES[kind]}
-                  className="max-h-[280px] border border-line"
-                />
-              </a>
-            )}
+            <Piece kind={kind} address={evidenceUrl(hash)} />
             <span className="mt-1 block">{EVIDENCE_TITLES[kind]}</span>
           </li>
         ))}
@@ -187,4 +166,33 @@ function Edit({ defect, onDone }: { defect: DefectSight; onDone(): void }) {
       </div>
     </form>
   )
+}
+
+/** One piece of evidence, as it is shown. */
+function Piece({ kind, address }: { kind: keyof typeof EVIDENCE_TITLES; address: string }) {
+  switch (kind) {
+    case 'video':
+      return (
+        <video
+          controls
+          muted
+          preload="metadata"
+          src={address}
+          aria-label="Video of the attempt"
+          className="aspect-[16/10] w-full border border-line bg-black"
+        />
+      )
+    case 'page-source':
+      return (
+        <a href={address} target="_blank" rel="noreferrer" className={buttonLook()}>
+          Open the source
+        </a>
+      )
+    default:
+      return (
+        <a href={address} target="_blank" rel="noreferrer">
+          <img src={address} alt={EVIDENCE_TITLES[kind]} className="max-h-[280px] border border-line" />
+        </a>
+      )
+  }
 }

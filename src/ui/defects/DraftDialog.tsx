@@ -15,13 +15,9 @@ export function DraftDialog({ attemptId, onClose }: { attemptId: string; onClose
   const { data, error } = useSight<DefectDraftSight>(`/api/defects/draft/${attemptId}`, [])
   return (
     <Dialog open onClose={onClose} title="Log a defect" wide>
-      {error ? (
-        <Problem>{error.message}</Problem>
-      ) : data ? (
-        <DraftForm draft={data} attemptId={attemptId} />
-      ) : (
-        <div className="h-[420px] animate-pulse rounded-oak bg-ground" />
-      )}
+      {error && <Problem>{error.message}</Problem>}
+      {!error && data && <DraftForm draft={data} attemptId={attemptId} />}
+      {!error && !data && <div className="h-[420px] animate-pulse rounded-oak bg-ground" />}
     </Dialog>
   )
 }

@@ -34,17 +34,14 @@ export function DraftActions({ draft }: { draft: Draft }) {
     return () => window.removeEventListener('keydown', listen)
   })
   if (!may('tester')) return null
+  const saved = dirty ? 'not saved yet' : `version ${draft.sight?.version ?? ''}`
   return (
     <>
       <span
         role="status"
         className={`text-xs ${problems.length > 0 ? 'font-semibold text-failed' : 'text-soft'}`}
       >
-        {problems.length > 0
-          ? `${plural(problems.length, 'problem')} in the text`
-          : dirty
-            ? 'not saved yet'
-            : `version ${draft.sight?.version ?? ''}`}
+        {problems.length > 0 ? `${plural(problems.length, 'problem')} in the text` : saved}
       </span>
       <Button
         look="quiet"

@@ -13,6 +13,7 @@ import { Problem } from '../base/Parts'
 import { fieldLook } from '../bench/Committed'
 import { benchPath } from '../bench/Uses'
 import type { Draft } from './useDraft'
+import { submitting } from '../base/submitting'
 
 type Asked = 'copy' | 'move' | 'remove'
 
@@ -84,7 +85,7 @@ function CopyDialog({ draft: { kind, source, sight }, onClose }: Props) {
   }
   return (
     <Dialog open onClose={onClose} title={`Copy “${sight!.title}”`}>
-      <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void ask(copy))}>
+      <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(copy))}>
         <label>
           <span className="label">Title of the copy</span>
           <input
@@ -123,14 +124,13 @@ function MoveDialog({ draft: { kind, key, sight }, onClose }: Props) {
     <Dialog open onClose={onClose} title={`Move “${title}” to a repository`}>
       <form
         className="flex flex-col gap-3"
-        onSubmit={(event) => (
-          event.preventDefault(),
-          void ask(() =>
+        onSubmit={submitting(() =>
+          ask(() =>
             api(`/api/definitions/${kind}/${key}/move`, {
               method: 'POST',
               body: { repositoryId, folder: folder.trim() },
             }),
-          )
+          ),
         )}
       >
         <label>

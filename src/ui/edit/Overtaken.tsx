@@ -129,13 +129,21 @@ export function TwoTexts({
             .replace(/\n$/, '')
             .split('\n')
             .map((line, j) => (
-              <div key={`${i}.${j}`} className={added ? 'bg-passed-wash' : removed ? 'bg-failed-wash' : ''}>
-                {added ? '+ ' : removed ? '− ' : '  '}
-                {line}
-              </div>
+              <DifferentLine key={`${i}.${j}`} line={line} added={added} removed={removed} />
             )),
         )}
       </pre>
     </figure>
+  )
+}
+
+function DifferentLine({ line, added, removed }: { line: string; added: boolean; removed: boolean }) {
+  if (added) return <div className="bg-passed-wash">+ {line}</div>
+  if (removed) return <div className="bg-failed-wash">− {line}</div>
+  return (
+    <div>
+      {'  '}
+      {line}
+    </div>
   )
 }

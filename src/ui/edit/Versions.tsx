@@ -18,6 +18,8 @@ const HOW: Record<VersionSight['how'], string> = {
   removed: 'removed',
 }
 
+const SHOW = { newest: 'Its text', older: 'What differs from now' }
+
 /** Who saved what and when, each one readable, comparable and restorable. */
 export function Versions({ draft }: { draft: Draft }) {
   const path = `/api/definitions/${draft.kind}/${draft.key}/versions`
@@ -52,7 +54,7 @@ export function Versions({ draft }: { draft: Draft }) {
               aria-expanded={open === number}
               onClick={() => setOpen(open === number ? undefined : number)}
             >
-              {open === number ? 'Hide the text' : i === 0 ? 'Its text' : 'What differs from now'}
+              {open === number ? 'Hide the text' : SHOW[i === 0 ? 'newest' : 'older']}
             </Button>
             {i > 0 && may('tester') && (
               <Button

@@ -87,7 +87,7 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   const change = useCallback(
     (next: (text: string) => string) => {
       setSteps((now) => {
-        const texts = now && dirty ? now : now?.texts[0] === kept ? now : { texts: [kept], at: 0 }
+        const texts = now && (dirty || now.texts[0] === kept) ? now : { texts: [kept], at: 0 }
         const text = next(texts.texts[texts.at]!)
         if (text === texts.texts[texts.at]) return now
         const past = [...texts.texts.slice(0, texts.at + 1), text].slice(-UNDO_MOST)

@@ -35,6 +35,7 @@ export function AgentLane({ agent, environments, chosen, onChoose }: Props) {
   const titles = agent.environments.map(
     (key) => environments.find((environment) => environment.key === key)?.title ?? key,
   )
+  const workMark = agent.work.length > 0 ? 'running' : 'waiting'
   return (
     <li
       data-agent={agent.name}
@@ -42,11 +43,7 @@ export function AgentLane({ agent, environments, chosen, onChoose }: Props) {
     >
       <div className="w-[176px] shrink-0">
         <div className="flex items-center gap-2">
-          <Mark
-            mark={!agent.alive ? 'errored' : agent.work.length > 0 ? 'running' : 'waiting'}
-            size={11}
-            silent
-          />
+          <Mark mark={agent.alive ? workMark : 'errored'} size={11} silent />
           <button
             type="button"
             aria-pressed={chosen}
@@ -89,19 +86,7 @@ export function AgentLane({ agent, environments, chosen, onChoose }: Props) {
               clock off,{' '}
             </span>
           )}
-          {!agent.alive ? (
-            <span className="text-errored">
-              not heard from since <Ago at={agent.heartbeatAt} />
-            </span>
-          ) : agent.paused ? (
-            <b className="font-semibold text-running">paused</b>
-          ) : agent.draining ? (
-            'draining'
-          ) : agent.work.length > 0 ? (
-            'at work'
-          ) : (
-            'free'
-          )}
+          <StateWords agent={agent} />
           {agent.alive && (
             <>
               , heard <Ago at={agent.heartbeatAt} />
@@ -189,4 +174,16 @@ export function BusyBand({
       )}
     </svg>
   )
+}
+
+function StateWords({ agent }: Pick<Props, 'agent'>) {
+  if (!agent.alive)
+    return (
+      <span className="text-errored">
+        not heard from since <Ago at={agent.heartbeatAt} />
+      </span>
+    )
+  if (agent.paused) return <b className="font-semibold text-running">paused</b>
+  if (agent.draining) return 'draining'
+  return agent.work.length > 0 ? 'at work' : 'free'
 }

@@ -2,6 +2,13 @@
 import type { FleetSight } from '@/core/sights'
 import { Simulated } from '../base/Parts'
 
+/** By how many seats can serve: none, one that must not fail, more. */
+const LOOKS = [
+  'border-failed/50 text-failed',
+  'border-recovered bg-recovered-wash',
+  'border-act/50 bg-act-wash',
+]
+
 /** Environments down, pools across: how many seats can serve them now, and how busy those were with them in the last day. */
 export function CoverMap({ sight: { environments, cover, agents } }: { sight: FleetSight }) {
   const pools = [...new Set(agents.map(({ pool }) => pool))].filter((pool) =>
@@ -49,7 +56,7 @@ export function CoverMap({ sight: { environments, cover, agents } }: { sight: Fl
                   >
                     {one ? (
                       <div
-                        className={`rounded-[4px] border px-1.5 pt-px pb-1 text-center leading-[16px] ${one.seats === 0 ? 'border-failed/50 text-failed' : one.seats === 1 ? 'border-recovered bg-recovered-wash' : 'border-act/50 bg-act-wash'}`}
+                        className={`rounded-[4px] border px-1.5 pt-px pb-1 text-center leading-[16px] ${LOOKS[Math.min(one.seats, 2)]}`}
                       >
                         {one.seats}
                         <span className="block h-[3px] rounded bg-line" aria-hidden>

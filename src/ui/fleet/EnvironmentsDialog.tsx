@@ -10,6 +10,7 @@ import { Dialog } from '../base/Dialog'
 import { Problem, Simulated } from '../base/Parts'
 import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
+import { submitting } from '../base/submitting'
 
 const KINDS = [
   ['desktop', 'desktop'],
@@ -64,7 +65,7 @@ export function EnvironmentsDialog({ sight, onClose }: { sight: FleetSight; onCl
   const cell = 'pr-1.5 pb-1'
   return (
     <Dialog open onClose={onClose} title="Environments" wide="widest">
-      <form onSubmit={(event) => (event.preventDefault(), void save())} className="flex flex-col gap-3">
+      <form onSubmit={submitting(() => save())} className="flex flex-col gap-3">
         <div className="overflow-x-auto">
           <table className="w-full text-sm">
             <thead>

@@ -136,7 +136,9 @@ export function DayStrip({ initial, startedAt }: { initial: DayStripSight; start
 
 function RunBar({ run }: { run: Placed }) {
   const live = run.state !== 'ended'
-  const words = `${run.title}, build ${run.build}: ${describeCounts(run.counts)}${run.endedAt ? `; ended ${clock(run.endedAt)}` : run.finish ? `; ends about ${clock(run.finish.p50)}` : ''}`
+  const forecast = run.finish ? `; ends about ${clock(run.finish.p50)}` : ''
+  const end = run.endedAt ? `; ended ${clock(run.endedAt)}` : forecast
+  const words = `${run.title}, build ${run.build}: ${describeCounts(run.counts)}${end}`
   return (
     <Link
       href={`/runs/${run.id}`}

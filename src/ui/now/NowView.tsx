@@ -118,8 +118,19 @@ function Part({ part }: { part: BriefingPart }) {
   )
 }
 
+function HowFar({ run }: { run: NowSight['running'][number] }) {
+  if (run.state === 'cancelling') return 'being cancelled'
+  if (run.paused) return 'paused'
+  if (run.waitingSeats) return 'waits for a free seat'
+  if (!run.finish) return null
+  return (
+    <>
+      ends about <b className="font-semibold text-ink">{clock(run.finish.p50)}</b>
+    </>
+  )
+}
+
 function Running({ run }: { run: NowSight['running'][number] }) {
-  const ends = run.finish && clock(run.finish.p50)
   return (
     <article className="mb-4" aria-label={run.title}>
       <div className="flex items-baseline gap-2.5">
@@ -130,17 +141,7 @@ function Running({ run }: { run: NowSight['running'][number] }) {
           by {run.startedBy}, build {run.build}
         </span>
         <span className="ml-auto shrink-0 text-soft">
-          {run.state === 'cancelling'
-            ? 'being cancelled'
-            : run.paused
-              ? 'paused'
-              : run.waitingSeats
-                ? 'waits for a free seat'
-                : ends && (
-                    <>
-                      ends about <b className="font-semibold text-ink">{ends}</b>
-                    </>
-                  )}
+          <HowFar run={run} />
         </span>
       </div>
       <div className="mt-1.5 mb-2 flex items-center gap-3">

@@ -55,7 +55,8 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
   /** First within this attempt, then on to the next failing case of the run. */
   const walk = (by: 1 | -1) => {
     const here = failing.findIndex(({ path }) => path === line?.path)
-    const within = failing[here < 0 ? (by > 0 ? 0 : -1) : here + by]
+    const first = by > 0 ? 0 : -1
+    const within = failing[here < 0 ? first : here + by]
     if (within) return select(within)
     const index = data.failures.indexOf(data.id)
     const next = index < 0 ? data.failures[by > 0 ? 0 : data.failures.length - 1] : data.failures[index + by]
@@ -150,13 +151,7 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
               >
                 <Mark mark={attempt.mark} />
                 {attempt.role !== '' && <b className="font-medium">{attempt.role}</b>}
-                {attempt.kind === 'agent' && attempt.mark === 'errored'
-                  ? 'agent lost'
-                  : data.attempts.filter((other) => other.role === attempt.role).length === 1
-                    ? attempt.role === ''
-                      ? MARK_WORDS[attempt.mark]
-                      : ''
-                    : ordinal(attempt.number)}
+                {attemptWords(attempt, data.attempts)}
               </Link>
             </span>
           ))}
@@ -219,3 +214,11 @@ const DROPPED_WORDS: Record<EvidenceKind, string> = {
   network: 'requests',
 }
 const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n - 1] ?? `number ${n}`
+
+/** What tells an attempt from the others of its case run: its number where there are several of its role. */
+function attemptWords(attempt: Attempt, all: readonly Attempt[]): string {
+  if (attempt.kind === 'agent' && attempt.mark === 'errored') return 'agent lost'
+  if (all.filter((other) => other.role === attempt.role).length > 1) return ordinal(attempt.number)
+  return attempt.role === '' ? MARK_WORDS[attempt.mark] : ''
+}
+type Attempt = AttemptSight['attempts'][number]

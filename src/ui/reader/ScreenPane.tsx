@@ -20,12 +20,8 @@ export function shownScreen(
   line: OutlineLine,
   which: 'this' | 'earlier',
 ): ScreenFacts | undefined {
-  const own =
-    which === 'this'
-      ? (line.after ?? line.before)
-      : line.before && line.before.hash !== line.after?.hash
-        ? line.before
-        : undefined
+  const earlier = line.before?.hash === line.after?.hash ? undefined : line.before
+  const own = which === 'this' ? (line.after ?? line.before) : earlier
   if (own) return own
   const until = which === 'this' ? (line.startMs ?? 0) + (line.ms ?? 0) : (line.startMs ?? 0)
   const skip = which === 'earlier' ? (line.after ?? line.before)?.hash : undefined
@@ -59,6 +55,7 @@ export function ScreenPane({ covered, line, sight, good, moment, onMoment, onLar
       : shownScreen(sight, line, moment === 'earlier' ? 'earlier' : 'this')
   const source = moment === 'good' ? good : sight
   const box = moment === 'good' ? goodLine?.box : line.box
+  const isVideo = moment === 'video' && sight.video !== null
   return (
     <section aria-label="Screen" className="flex min-h-0 flex-col overflow-auto py-2 pr-[18px] pl-2">
       <div className="flex items-center">
@@ -86,9 +83,8 @@ export function ScreenPane({ covered, line, sight, good, moment, onMoment, onLar
         </button>
       </div>
       <div className="mt-2 min-h-0">
-        {moment === 'video' && sight.video ? (
-          <Video covered={covered} sight={sight} line={line} onTime={onTime} />
-        ) : screen && source ? (
+        {isVideo && <Video covered={covered} sight={sight} line={line} onTime={onTime} />}
+        {!isVideo && screen && source && (
           <Framed
             screen={screen}
             box={box}
@@ -96,19 +92,23 @@ export function ScreenPane({ covered, line, sight, good, moment, onMoment, onLar
             environment={source.environment}
             onLarge={onLarge}
           />
-        ) : (
+        )}
+        {!isVideo && !(screen && source) && (
           <p className="rounded-oak border border-dashed border-line p-6 text-sm text-soft">
-            {moment === 'good' && !good
-              ? 'Reading the last good run.'
-              : line.startMs === undefined
-                ? 'This step was not reached, so there is no screen of it.'
-                : 'There is no screen of this moment.'}
+            {whyNoScreen(line, moment === 'good' && !good)}
           </p>
         )}
       </div>
       <p className="mt-1.5 text-xs text-soft">{caption(sight, moment)}</p>
     </section>
   )
+}
+
+function whyNoScreen(line: OutlineLine, isReading: boolean): string {
+  if (isReading) return 'Reading the last good run.'
+  return line.startMs === undefined
+    ? 'This step was not reached, so there is no screen of it.'
+    : 'There is no screen of this moment.'
 }
 
 function caption(sight: AttemptSight, moment: Moment): string {

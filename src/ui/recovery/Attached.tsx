@@ -10,6 +10,7 @@ import { Problem } from '../base/Parts'
 import { fieldLook } from '../bench/Committed'
 import { benchPath } from '../bench/Uses'
 import { useFrame } from '../frame/Frame'
+import { submitting } from '../base/submitting'
 
 const DAY_MS = 86_400_000
 
@@ -118,11 +119,10 @@ function Quarantined({ sight: { quarantined, cases } }: { sight: RecoverySight }
         <form
           aria-label="Put a case into quarantine"
           className="mt-2 flex flex-col gap-1.5"
-          onSubmit={(event) => (
-            event.preventDefault(),
-            void ask(() =>
+          onSubmit={submitting(() =>
+            ask(() =>
               api(`/api/quarantines/${caseKey}`, { method: 'PUT', body: { until, because: because.trim() } }),
-            )
+            ),
           )}
         >
           <select

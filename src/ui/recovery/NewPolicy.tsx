@@ -8,6 +8,7 @@ import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
 import { fieldLook } from '../bench/Committed'
+import { submitting } from '../base/submitting'
 
 export function NewPolicy({ onMade, onClose }: { onMade(key: string): void; onClose(): void }) {
   const [title, setTitle] = useState('')
@@ -23,7 +24,7 @@ export function NewPolicy({ onMade, onClose }: { onMade(key: string): void; onCl
     })
   return (
     <Dialog open onClose={onClose} title="New policy">
-      <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void ask(make))}>
+      <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(make))}>
         <label>
           <span className="label">Title</span>
           <input

@@ -86,15 +86,9 @@ export function PolicyBench({
       <TitleLine
         title={policy?.title ?? line.title}
         facts={
-          policy ? (
-            <>
-              {plural(policy.rules.length, 'rule')}, tried in this order; {whereWords(line)}
-            </>
-          ) : draft.error ? (
-            draft.error.message
-          ) : (
-            'reading it'
-          )
+          policy
+            ? `${plural(policy.rules.length, 'rule')}, tried in this order; ${whereWords(line)}`
+            : (draft.error?.message ?? 'reading it')
         }
       >
         {sight.policies.length > 1 && (

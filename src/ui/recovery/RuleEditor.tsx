@@ -15,6 +15,7 @@ import type { RecoverySight } from '@/core/sights'
 import { Button } from '../base/Button'
 import { Committed, fieldLook } from '../bench/Committed'
 import { titleOf } from './words'
+import { numberWritten } from '../edit/written'
 
 type Props = {
   rule: RecoveryRule
@@ -34,7 +35,8 @@ export function RuleEditor({ rule, index, edit, routines, onClose }: Props) {
       .split(',')
       .map((one) => one.trim())
       .filter(Boolean)
-  const oneOrMore = (list: string[]) => (list.length === 0 ? undefined : list.length === 1 ? list[0] : list)
+  const oneOrMore = ([first, ...rest]: string[]) =>
+    first !== undefined && rest.length > 0 ? [first, ...rest] : first
   const toggle = (kind: (typeof FAILURE_KINDS)[number]) => {
     const kinds = when.kinds?.includes(kind)
       ? when.kinds.filter((one) => one !== kind)
@@ -42,25 +44,12 @@ export function RuleEditor({ rule, index, edit, routines, onClose }: Props) {
     put(['when', 'kinds'], kinds.length > 0 ? FAILURE_KINDS.filter((one) => kinds.includes(one)) : undefined)
   }
   const number = (path: Path, usual?: number) => (written: string) =>
-    put(
-      path,
-      written.trim() === ''
-        ? undefined
-        : /^\d+(\.\d+)?$/.test(written.trim())
-          ? Number(written) === usual
-            ? undefined
-            : Number(written)
-          : written,
-    )
-  const wait = (written: string) =>
-    put(
-      ['wait'],
-      written.trim() === ''
-        ? undefined
-        : parseDurationMs(written.replaceAll(' ', '')) === undefined
-          ? written
-          : written.replaceAll(' ', ''),
-    )
+    put(path, numberWritten(written) === usual ? undefined : numberWritten(written))
+  const wait = (written: string) => {
+    const tight = written.replaceAll(' ', '')
+    const text = parseDurationMs(tight) === undefined ? written : tight
+    put(['wait'], tight === '' ? undefined : text)
+  }
   const row = 'grid grid-cols-[76px_minmax(0,1fr)] items-start gap-x-2'
   const name = 'pt-1 text-sm text-soft'
   return (

@@ -22,6 +22,8 @@ import type { RecoverySight, RuleHistorySight } from '@/core/sights'
 import { RuleFigures } from './RuleFigures'
 import { stepWords, titleOf } from './words'
 
+const STEPS: Partial<Record<string, -1 | 1>> = { ArrowUp: -1, ArrowDown: 1 }
+
 const RuleEditor = dynamic(() => import('./RuleEditor').then((module) => module.RuleEditor), { ssr: false })
 
 type Props = {
@@ -89,7 +91,7 @@ function RuleLine({
   const { setNodeRef: dropRef, isOver } = useDroppable({ id: String(index) })
   const found = history?.rules.find((one) => one.rule === rule.id)
   const keys = (event: React.KeyboardEvent) => {
-    const by = event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' ? 1 : undefined
+    const by = STEPS[event.key]
     if (!by || !event.altKey) return
     event.preventDefault()
     onMove(by)
@@ -144,7 +146,10 @@ function RuleLine({
               {editable && (
                 <button
                   type="button"
-                  onClick={() => (onChoose(rule.id), onOpen(rule.id))}
+                  onClick={() => {
+                    onChoose(rule.id)
+                    onOpen(rule.id)
+                  }}
                   aria-label={`Edit ${titleOf(rule.id)}`}
                   className="mt-0.5 text-sm text-act underline underline-offset-2"
                 >

@@ -90,13 +90,7 @@ export function TryDialog({ policy, source, attempt, uncaught, met, onTry, onClo
                     <span className={`w-40 shrink-0 ${data.rule === id ? 'font-semibold' : ''}`}>
                       {titleOf(id)}
                     </span>
-                    <span className="text-soft">
-                      {why
-                        ? `no: ${why}`
-                        : data.rule === id
-                          ? 'fits, and is the first that does'
-                          : 'fits too, after another'}
-                    </span>
+                    <span className="text-soft">{why ? `no: ${why}` : fitWords(data.rule === id)}</span>
                   </li>
                 ))}
               </ol>
@@ -107,3 +101,6 @@ export function TryDialog({ policy, source, attempt, uncaught, met, onTry, onClo
     </Dialog>
   )
 }
+
+const fitWords = (isFirst: boolean) =>
+  isFirst ? 'fits, and is the first that does' : 'fits too, after another'

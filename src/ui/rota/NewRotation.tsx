@@ -10,6 +10,7 @@ import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
 import { fieldLook } from '../bench/Committed'
+import { submitting } from '../base/submitting'
 
 /** A new rotation begins with a suite on the environments that are real here; everything else is said on its bench. */
 export function NewRotation({ onClose }: { onClose(): void }) {
@@ -33,7 +34,7 @@ export function NewRotation({ onClose }: { onClose(): void }) {
   }
   return (
     <Dialog open onClose={onClose} title="New rotation">
-      <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void ask(make))}>
+      <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(make))}>
         <label>
           <span className="label">Title</span>
           <input

@@ -118,13 +118,13 @@ function Rota({ now }: { now: Date }) {
           </Button>
         )}
       </TitleLine>
-      {error && !data ? (
+      {error && !data && (
         <div className="p-4">
           <Problem>{error.message}</Problem>
         </div>
-      ) : !data ? (
-        <div className="m-6 h-[420px] animate-pulse rounded bg-line/40" aria-busy="true" />
-      ) : data.rotations.length === 0 ? (
+      )}
+      {!error && !data && <div className="m-6 h-[420px] animate-pulse rounded bg-line/40" aria-busy="true" />}
+      {data && data.rotations.length === 0 && (
         <Empty
           title="No rotations yet"
           action={
@@ -138,7 +138,8 @@ function Rota({ now }: { now: Date }) {
           A rotation is a saved plan: what runs where, how, what if it fails, and when. Here you see all their
           starts, how long they are likely to take, and where they get in each other’s way.
         </Empty>
-      ) : (
+      )}
+      {data && data.rotations.length > 0 && (
         <div className="flex min-h-0 flex-1 flex-col">
           <div
             className="min-h-0 flex-1 overflow-auto bg-surface"

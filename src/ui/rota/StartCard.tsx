@@ -9,6 +9,7 @@ import { StartNow } from '../rotation/StartNow'
 import { dayKey } from './span'
 import { momentWords } from './words'
 import { useRotaChange } from './useRota'
+import { submitting } from '../base/submitting'
 
 type Props = {
   occurrence: RotaOccurrence
@@ -18,6 +19,8 @@ type Props = {
   onMove(to: string): void
   onClose(): void
 }
+
+const NOT_STARTED = { failed: 'it did not start', skipped: 'it was skipped' }
 
 /** The chosen start: what it is, and what one does with it. The same as dragging, for who does not drag. */
 export function StartCard({ occurrence, rotation, now, editable, onMove, onClose }: Props) {
@@ -48,10 +51,8 @@ export function StartCard({ occurrence, rotation, now, editable, onMove, onClose
                 .map(([pool, count]) => `${plural(count, 'seat')} of ${pool}`)
                 .join(', ') || 'no seat'}
             </>
-          ) : state === 'failed' ? (
-            'it did not start'
           ) : (
-            'it was skipped'
+            NOT_STARTED[state]
           )}
           {note && `; ${note}`}.
         </p>
@@ -59,7 +60,7 @@ export function StartCard({ occurrence, rotation, now, editable, onMove, onClose
       {editable && state === 'planned' && (
         <form
           className="flex items-center gap-2"
-          onSubmit={(event) => (event.preventDefault(), other && onMove(moved.toISOString()))}
+          onSubmit={submitting(() => other && onMove(moved.toISOString()))}
         >
           <input
             type="datetime-local"

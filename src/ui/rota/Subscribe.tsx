@@ -8,6 +8,7 @@ import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
 import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
+import { submitting } from '../base/submitting'
 
 /** The rota in other calendars: once as a file, or always by an address with a token of its own. */
 export function Subscribe({ onClose }: { onClose(): void }) {
@@ -49,10 +50,7 @@ export function Subscribe({ onClose }: { onClose(): void }) {
           </>
         ) : (
           may('tester') && (
-            <form
-              className="flex items-end gap-2"
-              onSubmit={(event) => (event.preventDefault(), void ask(make))}
-            >
+            <form className="flex items-end gap-2" onSubmit={submitting(() => ask(make))}>
               <label className="flex-1">
                 <span className="label">For whom</span>
                 <input

@@ -1,6 +1,6 @@
 /** Sentences of the rota. */
 import type { Mend } from '@/core/rota'
-import type { RotaClash, RotaOccurrence, RotaSight } from '@/core/sights'
+import { plural, type RotaClash, type RotaOccurrence, type RotaSight } from '@/core/sights'
 import { clock } from '../base/Time'
 
 export const dayWords = (moment: string | Date, now: Date): string => {
@@ -51,5 +51,5 @@ export function mendWords(mend: Mend, occurrences: readonly RotaOccurrence[], no
 
 export const rotaFacts = ({ occurrences, rotations, clashes }: RotaSight): string => {
   const planned = occurrences.filter(({ state }) => state === 'planned').length
-  return `${planned} ${planned === 1 ? 'start' : 'starts'} to come of ${rotations.length} ${rotations.length === 1 ? 'rotation' : 'rotations'}, ${clashes.length === 0 ? 'no clash' : clashes.length === 1 ? '1 clash' : `${clashes.length} clashes`}`
+  return `${planned} ${planned === 1 ? 'start' : 'starts'} to come of ${rotations.length} ${rotations.length === 1 ? 'rotation' : 'rotations'}, ${clashes.length === 0 ? 'no clash' : plural(clashes.length, 'clash', 'clashes')}`
 }

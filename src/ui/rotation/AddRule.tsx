@@ -5,6 +5,7 @@ import { AXES, type Axis, type Environment, type EnvironmentRule } from '@/core/
 import { levelOf } from '@/core/rota'
 import { Button } from '../base/Button'
 import { fieldLook } from '../bench/Committed'
+import { plural } from '@/core/sights'
 
 const WORDS: Record<Axis, string> = { browser: 'Browser', os: 'System', screen: 'Screen', locale: 'Locale' }
 
@@ -57,11 +58,7 @@ export function AddRule({
             </label>
           ))}
           <p className="text-xs text-soft" role="status">
-            {chosen.length === 0
-              ? 'Choose a value on one axis at least.'
-              : fitting === 0
-                ? 'No environment is like this.'
-                : `${fitting} ${fitting === 1 ? 'environment is' : 'environments are'} like this.`}
+            {chosen.length === 0 ? 'Choose a value on one axis at least.' : fittingWords(fitting)}
           </p>
           <div>
             <Button look="main" disabled={chosen.length === 0} onClick={add}>
@@ -73,3 +70,8 @@ export function AddRule({
     </Popover.Root>
   )
 }
+
+const fittingWords = (count: number) =>
+  count === 0
+    ? 'No environment is like this.'
+    : `${plural(count, 'environment is', 'environments are')} like this.`

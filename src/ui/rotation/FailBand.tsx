@@ -5,6 +5,7 @@ import { benchPath } from '../bench/Uses'
 import { Committed, fieldLook } from '../bench/Committed'
 import { Band, Row } from './Band'
 import type { BandProps } from './edit'
+import { numberWritten } from '../edit/written'
 
 const KINDS = FAILURE_KINDS.filter((kind) => kind !== 'agent') // a lost agent is nobody's try
 const AGENT_WORDS: Record<RetryAgent, string> = {
@@ -120,12 +121,7 @@ export function FailBand({
             label="Stop after so many failures"
             value={stopAfter === undefined ? '' : String(stopAfter)}
             hint="never"
-            onCommit={(text) =>
-              put(
-                ['stopAfter'],
-                text.trim() === '' ? undefined : Number.isInteger(Number(text)) ? Number(text) : text,
-              )
-            }
+            onCommit={(text) => put(['stopAfter'], numberWritten(text))}
           />
         </span>{' '}
         <span className="text-sm text-soft">failures: what has not begun is skipped</span>

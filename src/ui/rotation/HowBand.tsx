@@ -3,6 +3,7 @@ import { CAPTURES, durationText, parseDurationMs, type Capture, type EvidenceKin
 import { Committed, fieldLook } from '../bench/Committed'
 import { Band, Row } from './Band'
 import type { BandProps } from './edit'
+import { numberWritten } from '../edit/written'
 
 const CAPTURE_WORDS: Record<Capture, string> = {
   always: 'always',
@@ -140,8 +141,6 @@ function KeptFor({
   editable: boolean
   onSet(days: number | string | undefined): void
 }) {
-  const commit = (written: string) =>
-    onSet(written.trim() === '' ? undefined : /^\d+$/.test(written.trim()) ? Number(written) : written)
   return (
     <span
       className={`inline-flex items-center gap-1 text-sm ${editable ? '' : 'pointer-events-none'}`}
@@ -153,7 +152,7 @@ function KeptFor({
           label={`Days of ${word.toLowerCase()}`}
           value={days === undefined ? '' : String(days)}
           hint="as in Settings"
-          onCommit={commit}
+          onCommit={(written) => onSet(numberWritten(written))}
         />
       </span>
       days

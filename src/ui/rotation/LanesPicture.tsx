@@ -23,7 +23,7 @@ export function LanesPicture({
 }) {
   const { lanes, makespanMs, picked } = outlook
   const shown = [...lanes]
-    .sort((a, b) => (a.agent < b.agent ? -1 : a.agent > b.agent ? 1 : a.seat - b.seat))
+    .sort((a, b) => Number(a.agent > b.agent) - Number(a.agent < b.agent) || a.seat - b.seat)
     .slice(0, LANES_MOST)
   const start = Math.min(...lanes.flatMap(({ items }) => items.map(({ startMs }) => startMs)))
   const x = (ms: number) => NAME_PX + ((ms - start) / Math.max(1, makespanMs)) * (WIDTH - NAME_PX - 2)

@@ -100,9 +100,9 @@ export function MatrixGrid({ rotation: { where }, foreseen: { basis, outlook }, 
                       title={`${words}. Click: ${never ? 'allow it again' : 'never these two together'}`}
                       aria-pressed={picked > 0}
                       onClick={() => toggleCell(browser, os)}
-                      className={`block h-[26px] w-full min-w-[58px] rounded-[4px] border text-sm ${picked > 0 ? (picked < there.length ? 'border-recovered bg-recovered-wash' : 'border-act bg-act-wash') : never ? 'border-line bg-ground text-soft' : 'border-line bg-raised'}`}
+                      className={`block h-[26px] w-full min-w-[58px] rounded-[4px] border text-sm ${cellLook(picked, there.length, never)}`}
                     >
-                      {picked > 0 ? picked : never ? 'never' : ''}
+                      {picked === 0 && never ? 'never' : picked || ''}
                     </button>
                   )}
                 </td>
@@ -113,4 +113,9 @@ export function MatrixGrid({ rotation: { where }, foreseen: { basis, outlook }, 
       </tbody>
     </table>
   )
+}
+
+function cellLook(picked: number, there: number, never: boolean): string {
+  if (picked === 0) return never ? 'border-line bg-ground text-soft' : 'border-line bg-raised'
+  return picked < there ? 'border-recovered bg-recovered-wash' : 'border-act bg-act-wash'
 }

@@ -27,7 +27,7 @@ export function WhatBand({ rotation, sight, foreseen, editable, put }: BandProps
       <ol aria-label="Parts, in the order they run" className="flex flex-wrap items-center gap-1.5">
         {what.map((part, i) => {
           const known = basis?.parts[i]
-          const name = 'suite' in part ? part.suite : 'rule' in part ? part.rule : part.case
+          const name = nameOf(part)
           return (
             <li
               key={`${i} ${name}`}
@@ -40,7 +40,7 @@ export function WhatBand({ rotation, sight, foreseen, editable, put }: BandProps
                 if (from !== '' && editable) move(Number(from), i)
               }}
               onKeyDown={(event) => {
-                const to = event.key === 'ArrowLeft' ? i - 1 : event.key === 'ArrowRight' ? i + 1 : -1
+                const to = i + ({ ArrowLeft: -1, ArrowRight: 1 }[event.key] ?? NaN)
                 if (event.altKey && editable && to >= 0 && to < what.length) {
                   event.preventDefault()
                   move(i, to)
@@ -56,7 +56,8 @@ export function WhatBand({ rotation, sight, foreseen, editable, put }: BandProps
                 {known?.title ?? name}
                 {known && !known.why && (
                   <span className="text-soft">
-                    {'suite' in part ? `, all ${known.items}` : 'rule' in part ? `  ${known.items}` : ''}
+                    {'suite' in part && `, all ${known.items}`}
+                    {'rule' in part && `  ${known.items}`}
                   </span>
                 )}
                 {known?.why && <span className="text-failed"> ({known.why})</span>}
@@ -247,4 +248,9 @@ function Parameters({
       )}
     </Row>
   )
+}
+
+function nameOf(part: RotationPart): string {
+  if ('suite' in part) return part.suite
+  return 'rule' in part ? part.rule : part.case
 }

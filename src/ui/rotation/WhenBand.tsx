@@ -36,7 +36,7 @@ export function WhenBand(props: BandProps) {
   const { rotation, sight, editable, put } = props
   const { when, follows, key, paused } = rotation
   const recur = when && readRecur(when.rule)
-  const mode: Mode = recur ? recur.kind : follows ? 'follow' : 'hand'
+  const mode: Mode = recur?.kind ?? (follows ? 'follow' : 'hand')
   const turn = (next: Mode) => {
     if (next === 'follow') {
       put(['when'], undefined)
@@ -113,32 +113,32 @@ export function WhenBand(props: BandProps) {
           {error ? (
             <span className="text-failed">{error.message}</span>
           ) : (
-            starts &&
-            (paused ? (
-              <span className="text-soft">Paused: its times do not count.</span>
-            ) : starts.starts.length === 0 ? (
-              <span className="text-recovered-text">
-                It will not start any more: its last time has passed.
-              </span>
-            ) : (
-              <>
-                <span className="inline-block first-letter:uppercase">{starts.words}</span>.{' '}
-                <span className="text-soft">
-                  Next:{' '}
-                  {starts.starts.map(({ local, note }, i) => (
-                    <span key={local} title={note}>
-                      {i > 0 && ', '}
-                      <span className={note ? 'underline decoration-dotted' : ''}>{shortLocal(local)}</span>
-                    </span>
-                  ))}
-                </span>
-              </>
-            ))
+            starts && <StartsWords sight={starts} paused={paused} />
           )}
         </p>
       )}
       <Snippets rotation={key} server={sight.server} />
     </Band>
+  )
+}
+
+function StartsWords({ sight: { words, starts }, paused }: { sight: StartsSight; paused: boolean }) {
+  if (paused) return <span className="text-soft">Paused: its times do not count.</span>
+  if (starts.length === 0)
+    return <span className="text-recovered-text">It will not start any more: its last time has passed.</span>
+  return (
+    <>
+      <span className="inline-block first-letter:uppercase">{words}</span>.{' '}
+      <span className="text-soft">
+        Next:{' '}
+        {starts.map(({ local, note }, i) => (
+          <span key={local} title={note}>
+            {i > 0 && ', '}
+            <span className={note ? 'underline decoration-dotted' : ''}>{shortLocal(local)}</span>
+          </span>
+        ))}
+      </span>
+    </>
   )
 }
 

@@ -38,11 +38,7 @@ export function WhereBand(props: BandProps) {
     put,
   } = props
   const environments = basis?.environments ?? []
-  const hint = outlook
-    ? outlook.picked.keys.length === outlook.picked.possible
-      ? plural(outlook.picked.keys.length, 'environment')
-      : `${outlook.picked.keys.length} of ${plural(outlook.picked.possible, 'environment')}, by ${where.cover}`
-    : 'environments and seats'
+  const hint = outlook ? pickedWords(outlook.picked, where.cover) : 'environments and seats'
   const byName = where.environments !== undefined
   // The picked ones stay picked when one goes from one way of naming them to the other.
   const turn = () =>
@@ -312,3 +308,8 @@ function PoolChoice({ rotation: { where }, sight, foreseen: { basis }, editable,
     </select>
   )
 }
+
+const pickedWords = ({ keys, possible }: { keys: readonly string[]; possible: number }, cover: string) =>
+  keys.length === possible
+    ? plural(possible, 'environment')
+    : `${keys.length} of ${plural(possible, 'environment')}, by ${cover}`

@@ -14,7 +14,8 @@ export function toggled(
   const next = now.includes(level)
     ? now.filter((one) => one !== level)
     : all.filter((one) => now.includes(one) || one === level)
-  return next.length === 0 ? now : next.length === all.length ? undefined : next
+  if (next.length === 0) return now
+  return next.length === all.length ? undefined : next
 }
 
 export function without(axes: EnvironmentRule, axis: Axis): EnvironmentRule {

@@ -68,9 +68,6 @@ export function AgainstForecast({ sight: { run, forecast } }: { sight: RunSight 
 function verdict(took: number, { p50Ms, p90Ms }: { p50Ms: number; p90Ms: number }): string {
   const off = took - p50Ms
   if (took > p90Ms) return `${describeDuration(took - p90Ms)} longer than nine in ten should`
-  return Math.abs(off) < 1000
-    ? 'as forecast'
-    : off < 0
-      ? `${describeDuration(-off)} earlier`
-      : `${describeDuration(off)} later, and within it`
+  if (Math.abs(off) < 1000) return 'as forecast'
+  return off < 0 ? `${describeDuration(-off)} earlier` : `${describeDuration(off)} later, and within it`
 }

@@ -61,7 +61,8 @@ export function RunView({ initial }: { initial: RunSight }) {
   const failures = cells.filter(isFailure)
   const step = (by: 1 | -1) => {
     const here = failures.findIndex((cell) => cell.id === at.cell)
-    const next = failures[here < 0 ? (by > 0 ? 0 : failures.length - 1) : here + by]
+    const first = by > 0 ? 0 : failures.length - 1
+    const next = failures[here < 0 ? first : here + by]
     if (next) void setAt({ cell: next.id })
   }
   const act = async (path: string, done: (answer: { id: number } | undefined) => void, body?: object) => {
@@ -193,7 +194,7 @@ export function RunView({ initial }: { initial: RunSight }) {
       />
       <AgainstForecast sight={data} />
       <div className={`grid min-h-0 flex-1 ${hasMargin ? 'grid-cols-[minmax(0,1fr)_300px]' : 'grid-cols-1'}`}>
-        {at.view === 'grid' ? (
+        {at.view === 'grid' && (
           <Grid
             groups={groups}
             environments={data.environments}
@@ -201,14 +202,16 @@ export function RunView({ initial }: { initial: RunSight }) {
             onSelect={(cell) => void setAt({ cell })}
             onOpen={(attempt) => router.push(`/attempts/${attempt}`)}
           />
-        ) : at.view === 'lanes' ? (
+        )}
+        {at.view === 'lanes' && (
           <Lanes
             lanes={data.lanes}
             forecast={data.forecast}
             begun={run.createdAt}
             selected={selected?.attemptId ?? null}
           />
-        ) : (
+        )}
+        {at.view !== 'grid' && at.view !== 'lanes' && (
           <div className="overflow-auto px-[18px] py-3">
             {data.seats.length > 0 ? (
               <SeatTiles seats={data.seats} label="Seats at work" />
@@ -227,16 +230,17 @@ export function RunView({ initial }: { initial: RunSight }) {
   )
 }
 
+/** Of runs that are not as any other. */
+const KIND_WORDS: Partial<Record<RunSight['run']['kind'], string>> = {
+  rehearsal: 'a rehearsal, in no history and gone after a day; ',
+  imported: 'taken in from a result file; ',
+}
+
 function facts({ run, suiteTitle, leftOut }: RunSight): string {
   const when = run.startedAt
     ? `started by ${run.startedBy} ${clock(run.startedAt)}${run.endedAt ? `, ended ${clock(run.endedAt)}, ${describeDuration(new Date(run.endedAt).getTime() - new Date(run.startedAt).getTime())}` : ''}`
     : `by ${run.startedBy}, waits for a free seat`
-  const kind =
-    run.kind === 'rehearsal'
-      ? 'a rehearsal, in no history and gone after a day; '
-      : run.kind === 'imported'
-        ? 'taken in from a result file; '
-        : ''
+  const kind = KIND_WORDS[run.kind] ?? ''
   const name = suiteTitle.toLowerCase() === run.title.toLowerCase() ? '' : `suite ${suiteTitle}, `
   return `${kind}${name}build ${run.build}, ${when}${run.againOf ? `; repeats the failures of run ${run.againOf}` : ''}${leftOut.length > 0 ? `; ${plural(leftOut.length, 'entry', 'entries')} left out` : ''}. ${describeCounts(run.counts)}${run.quarantined > 0 ? `, ${run.quarantined} of the failures in quarantine` : ''}${run.paused ? '; paused' : ''}`
 }

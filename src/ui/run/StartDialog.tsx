@@ -33,16 +33,12 @@ export function StartDialog({ suite, onClose }: { suite?: string; onClose(): voi
   const { data: options } = useSight<StartOptions>('/api/start-options', ['definitions', 'fleet'])
   return (
     <Dialog open onClose={onClose} title="Start a run" wide>
-      {options ? (
-        options.suites.length === 0 ? (
-          <p className="text-soft">
-            There is no suite yet. Make one, or read a repository with suites first.
-          </p>
-        ) : (
-          <StartForm options={options} suite={suite} onClose={onClose} />
-        )
-      ) : (
-        <div className="h-[340px] animate-pulse rounded-oak bg-ground" />
+      {!options && <div className="h-[340px] animate-pulse rounded-oak bg-ground" />}
+      {options && options.suites.length === 0 && (
+        <p className="text-soft">There is no suite yet. Make one, or read a repository with suites first.</p>
+      )}
+      {options && options.suites.length > 0 && (
+        <StartForm options={options} suite={suite} onClose={onClose} />
       )}
     </Dialog>
   )

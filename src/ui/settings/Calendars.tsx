@@ -9,6 +9,7 @@ import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
 import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
+import { submitting } from '../base/submitting'
 
 type Calendar = SettingsSight['calendars'][number]
 type Blackout = Calendar['blackout'][number]
@@ -119,7 +120,7 @@ export function Calendars({ calendars }: Pick<SettingsSight, 'calendars'>) {
         </section>
       ))}
       {editable ? (
-        <form className="flex items-end gap-2" onSubmit={(event) => (event.preventDefault(), void add())}>
+        <form className="flex items-end gap-2" onSubmit={submitting(() => add())}>
           <label className="flex flex-col">
             <span className="label">New calendar</span>
             <input
@@ -151,10 +152,7 @@ function AddBlackout({ title, onAdd }: { title: string; onAdd(one: Blackout): Pr
     }
   }
   return (
-    <form
-      className="mt-2 flex flex-wrap items-center gap-2 text-sm"
-      onSubmit={(event) => (event.preventDefault(), void add())}
-    >
+    <form className="mt-2 flex flex-wrap items-center gap-2 text-sm" onSubmit={submitting(add)}>
       <input
         type="datetime-local"
         aria-label={`${title}: from`}

@@ -10,6 +10,7 @@ import { RemoveButton } from '../base/RemoveButton'
 import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { cell, head } from './looks'
+import { submitting } from '../base/submitting'
 
 export function Databases({ databases }: Pick<SettingsSight, 'databases'>) {
   const { may } = useFrame()
@@ -78,7 +79,7 @@ function AddDatabase() {
     <form
       aria-label="Name a database"
       className="rounded-oak border border-line bg-surface p-3"
-      onSubmit={(event) => (event.preventDefault(), void ask(add))}
+      onSubmit={submitting(() => ask(add))}
     >
       <div className="grid grid-cols-[180px_1fr_auto] items-end gap-2">
         <label>

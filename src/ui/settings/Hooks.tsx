@@ -11,6 +11,7 @@ import { Ago } from '../base/Time'
 import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { cell, head } from './looks'
+import { submitting } from '../base/submitting'
 
 const EVENTS = [
   ['run.started', 'a run starts'],
@@ -92,10 +93,7 @@ function AddHook() {
     toast('It is told from now on')
   }
   return (
-    <form
-      className="flex flex-col items-start gap-3"
-      onSubmit={(event) => (event.preventDefault(), void ask(add))}
-    >
+    <form className="flex flex-col items-start gap-3" onSubmit={submitting(() => ask(add))}>
       <label className="w-full max-w-[520px]">
         <span className="label">Address</span>
         <input

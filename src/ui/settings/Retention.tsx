@@ -9,6 +9,7 @@ import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
+import { submitting } from '../base/submitting'
 
 const WORDS: Record<EvidenceKind, string> = {
   screens: 'Screens and page sources',
@@ -57,11 +58,7 @@ export function Retention({ retention, evidence }: Pick<SettingsSight, 'retentio
     )
   }
   return (
-    <form
-      aria-label="How long evidence is kept"
-      className="max-w-[560px]"
-      onSubmit={(event) => (event.preventDefault(), keep())}
-    >
+    <form aria-label="How long evidence is kept" className="max-w-[560px]" onSubmit={submitting(keep)}>
       <p className="mb-3 text-sm">
         {plural(evidence.pieces, 'piece')} of evidence,{' '}
         {evidence.bytes < MB

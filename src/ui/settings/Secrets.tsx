@@ -11,6 +11,7 @@ import { Ago } from '../base/Time'
 import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { cell, head } from './looks'
+import { submitting } from '../base/submitting'
 
 /** Names, who set them and when; a value goes in and never comes out. */
 export function Secrets({
@@ -137,7 +138,7 @@ function SetSecret({ first, known, applications, pools }: SetSecretProps) {
     <form
       aria-label="Set a secret"
       className="rounded-oak border border-line bg-surface p-3"
-      onSubmit={(event) => (event.preventDefault(), void ask(set))}
+      onSubmit={submitting(() => ask(set))}
     >
       <div className="grid grid-cols-[220px_1fr_auto] items-end gap-2">
         <label>

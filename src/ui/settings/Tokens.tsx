@@ -12,6 +12,7 @@ import { Ago } from '../base/Time'
 import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { cell, head } from './looks'
+import { submitting } from '../base/submitting'
 
 const FOR = { ci: 'CI', agent: 'agents', calendar: 'reading the rota' }
 
@@ -86,7 +87,7 @@ function MakeToken() {
     <form
       aria-label="Make a CI token"
       className="rounded-oak border border-line bg-surface p-3"
-      onSubmit={(event) => (event.preventDefault(), void ask(make))}
+      onSubmit={submitting(() => ask(make))}
     >
       <div className="grid grid-cols-[1fr_auto] items-end gap-2">
         <label>

@@ -61,12 +61,13 @@ export function Exchange() {
     if (!next) return
     await next.send(false).then(setReport, (error: ApiProblem) => setProblem(error.message))
   }
+  const lookAt = async (files: FileList | null) => look(files ? await ofFolder(files) : undefined)
   const take = async () => {
     await given!.send(true).then(
-      (done) => (
-        toast(`${plural(done.fresh.length, 'new file')}, ${done.changed.length} changed`),
+      (done) => {
+        toast(`${plural(done.fresh.length, 'new file')}, ${done.changed.length} changed`)
         void look(undefined)
-      ),
+      },
       (error: ApiProblem) => setProblem(error.message),
     )
   }
@@ -107,9 +108,7 @@ export function Exchange() {
                 className="sr-only"
                 {...{ webkitdirectory: '' }}
                 multiple
-                onChange={({ target }) =>
-                  void (async () => look(target.files ? await ofFolder(target.files) : undefined))()
-                }
+                onChange={({ target }) => void lookAt(target.files)}
               />
             </label>
             <label className={pick}>

@@ -176,14 +176,7 @@ function draw(line: Line, { selected, onSuite, onCase, caseKey, toggle }: Tools)
     }
     case 'entry': {
       const { kind, key, title, edited, conflict } = line.line
-      const sign = conflict ? (
-        <span
-          className="size-1.5 shrink-0 rounded-full bg-failed"
-          title="edited here and in the repository"
-        />
-      ) : edited ? (
-        <span className="size-1.5 shrink-0 rounded-full bg-recovered" title="edited here, not committed" />
-      ) : null
+      const sign = <EditSign edited={edited} conflict={conflict} />
       return kind === 'case' ? (
         <button type="button" onClick={() => onCase(key)} className={`${look(key === caseKey)} pl-5`}>
           <span className="min-w-0 flex-1 truncate" title={key}>
@@ -199,4 +192,14 @@ function draw(line: Line, { selected, onSuite, onCase, caseKey, toggle }: Tools)
       )
     }
   }
+}
+
+function EditSign({ edited = false, conflict = false }: { edited?: boolean; conflict?: boolean }) {
+  if (!edited && !conflict) return null
+  return (
+    <span
+      className={`size-1.5 shrink-0 rounded-full ${conflict ? 'bg-failed' : 'bg-recovered'}`}
+      title={conflict ? 'edited here and in the repository' : 'edited here, not committed'}
+    />
+  )
 }

@@ -11,6 +11,7 @@ import { Problem } from '../base/Parts'
 import { fieldLook } from '../bench/Committed'
 import { benchPath } from '../bench/Uses'
 import { RuleField } from './RuleField'
+import { submitting } from '../base/submitting'
 
 type What = Exclude<DefinitionKind, 'rotation' | 'policy'> | 'rule'
 const WHAT: [What, string][] = [
@@ -40,7 +41,7 @@ export function NewDefinition({ onClose }: { onClose(): void }) {
   }
   return (
     <Dialog open onClose={onClose} title="New">
-      <form className="flex flex-col gap-3" onSubmit={(event) => (event.preventDefault(), void ask(make))}>
+      <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(make))}>
         <div className="flex flex-wrap gap-1.5" role="radiogroup" aria-label="What">
           {WHAT.map(([one, words]) => (
             <label

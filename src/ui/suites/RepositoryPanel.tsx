@@ -10,6 +10,7 @@ import { Ago } from '../base/Time'
 import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { AddRepository } from './AddRepository'
+import { submitting } from '../base/submitting'
 
 type Report = { found: FoundSight[]; problems: unknown[] }
 const WHAT: Record<FoundSight['what'], string> = {
@@ -165,7 +166,7 @@ function Commit({ detail }: { detail: RepositoryDetailSight }) {
     <form
       aria-label={`Commit to ${detail.name}`}
       className="rounded-oak bg-recovered-wash p-3"
-      onSubmit={(event) => (event.preventDefault(), void commit())}
+      onSubmit={submitting(commit)}
     >
       <p className="text-sm font-semibold">
         {plural(detail.edits.length, 'file')} edited here and not in the repository yet
@@ -208,7 +209,15 @@ function Commit({ detail }: { detail: RepositoryDetailSight }) {
   )
 }
 
-const TIMES = [0, 5, 15, 60, 240, 1440]
+/** Minutes between two readings, with words for them. */
+const TIMES: [minutes: number, words: string][] = [
+  [0, 'never'],
+  [5, 'every 5 minutes'],
+  [15, 'every 15 minutes'],
+  [60, 'every hour'],
+  [240, 'every 4 hours'],
+  [1440, 'every day'],
+]
 
 function Timer({ detail }: { detail: RepositoryDetailSight }) {
   const set = (everyMinutes: number) =>
@@ -225,17 +234,9 @@ function Timer({ detail }: { detail: RepositoryDetailSight }) {
           defaultValue={detail.everyMinutes}
           onChange={({ target }) => set(Number(target.value))}
         >
-          {TIMES.map((n) => (
+          {TIMES.map(([n, words]) => (
             <option key={n} value={n}>
-              {n === 0
-                ? 'never'
-                : n < 60
-                  ? `every ${n} minutes`
-                  : n === 60
-                    ? 'every hour'
-                    : n === 240
-                      ? 'every 4 hours'
-                      : 'every day'}
+              {words}
             </option>
           ))}
         </select>

@@ -48,7 +48,10 @@ export function RuleField({
         value={written}
         spellCheck={false}
         placeholder="smoke and not slow"
-        onChange={({ target }) => (setWritten(target.value), live && onChange(target.value))}
+        onChange={({ target }) => {
+          setWritten(target.value)
+          if (live) onChange(target.value)
+        }}
         onBlur={() => !problem && written !== value && onChange(written.trim())}
         onKeyDown={({ key }) => key === 'Enter' && !problem && onChange(written.trim())}
         className="h-[30px] w-full rounded-oak border border-line bg-raised px-2.5 font-mono text-xs"

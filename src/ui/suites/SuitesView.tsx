@@ -185,6 +185,7 @@ function FileProblems({ repositories }: Pick<SuitesSight, 'repositories'>) {
 
 function NoSuites({ repositories }: Pick<SuitesSight, 'repositories'>) {
   const { may } = useFrame()
+  const naming = may('admin') ? ': name yours.' : '; an administrator can name one here.'
   return (
     <Empty
       title="No suites yet"
@@ -196,11 +197,7 @@ function NoSuites({ repositories }: Pick<SuitesSight, 'repositories'>) {
     >
       A suite is an ordered tree of small cases. Make one here, or read suites from the case files of a git
       repository
-      {repositories.length > 0
-        ? '.'
-        : may('admin')
-          ? ': name yours.'
-          : '; an administrator can name one here.'}
+      {repositories.length > 0 ? '.' : naming}
     </Empty>
   )
 }

@@ -140,29 +140,22 @@ export function TreeList<R extends TreeRow>({
       return setDrop(undefined)
     const middle = rect.current.translated!.top + rect.current.translated!.height / 2
     const share = (middle - target.rect.top) / target.rect.height
-    setDrop({
-      id: row.id,
-      side:
-        row.holds !== undefined && (row.group ? share > 0.35 : delta.x > INSIDE_PX)
-          ? 'inside'
-          : share < 0.5
-            ? 'before'
-            : 'after',
-    })
+    const isInside = row.holds !== undefined && (row.group ? share > 0.35 : delta.x > INSIDE_PX)
+    const beside = share < 0.5 ? 'before' : 'after'
+    setDrop({ id: row.id, side: isInside ? 'inside' : beside })
+  }
+  const ended = () => {
+    setDragged(undefined)
+    setDrop(undefined)
   }
   const end = (_: DragEndEvent) => {
     const row = rows.find(({ id }) => id === drop?.id)
-    if (row && drop && onMove)
-      onMove(
-        outermost(movable()),
-        drop.side === 'before'
-          ? before(row.path)
-          : drop.side === 'inside'
-            ? firstIn({ path: row.path, holds: row.holds! })
-            : after(row.path),
-      )
-    setDragged(undefined)
-    setDrop(undefined)
+    if (row && drop && onMove) {
+      const beside = drop.side === 'before' ? before(row.path) : after(row.path)
+      const inside = () => firstIn({ path: row.path, holds: row.holds! })
+      onMove(outermost(movable()), drop.side === 'inside' ? inside() : beside)
+    }
+    ended()
   }
 
   const line = (row: R, style?: React.CSSProperties) => (
@@ -186,13 +179,7 @@ export function TreeList<R extends TreeRow>({
   )
   const moving = rows.find(({ id }) => id === dragged)
   return (
-    <DndContext
-      sensors={sensors}
-      onDragStart={start}
-      onDragMove={over}
-      onDragEnd={end}
-      onDragCancel={() => (setDragged(undefined), setDrop(undefined))}
-    >
+    <DndContext sensors={sensors} onDragStart={start} onDragMove={over} onDragEnd={end} onDragCancel={ended}>
       <div
         ref={box}
         role="tree"

@@ -39,7 +39,10 @@ export function TreeRowLine({
   const { setNodeRef: dragRef, listeners } = useDraggable({ id: row.id, disabled: !movable })
   return (
     <div
-      ref={(node) => (dropRef(node), dragRef(node))}
+      ref={(node) => {
+        dropRef(node)
+        dragRef(node)
+      }}
       id={id}
       role="treeitem"
       aria-level={row.depth + 1}

@@ -39,10 +39,10 @@ function scripted(
     open: async (url) => void done.push(`open ${url}`),
     click: (target) => act('click', name(target)),
     choose: (target, option) => act(`choose ${option} in`, name(target)),
-    type: async (target, text, _, hide = false) => (
-      hidden.push(hide),
-      { ...(await act(`type ${text} in`, name(target))), masked: false }
-    ),
+    type: async (target, text, _, hide = false) => {
+      hidden.push(hide)
+      return { ...(await act(`type ${text} in`, name(target))), masked: false }
+    },
     press: async (key) => {
       done.push(`press ${key}`)
       return undefined

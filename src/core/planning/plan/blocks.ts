@@ -1,10 +1,10 @@
 /** A beginning that changes environment seldom: one environment after the other is poured into seats up to a level, the seats it had last first. */
-import { durationOn, type Problem } from './problem'
+import { durationOn, switchMs, type Problem } from './problem'
 
 /** @param level when seats should end, absolute
  * @returns a seat for each item, whatever the level: what does not fit goes where it ends first */
 export function inEnvironmentBlocks(problem: Problem, level: number): Int32Array {
-  const { seats, items, other, same } = problem
+  const { seats, items } = problem
   const seatOf = new Int32Array(items.length).fill(-1)
   const end = Float64Array.from(seats, ({ from }) => from)
   const last = new Int32Array(seats.length).fill(-1)
@@ -17,9 +17,7 @@ export function inEnvironmentBlocks(problem: Problem, level: number): Int32Array
   const put = (i: number, s: number): void => {
     seatOf[i] = s
     end[s] =
-      end[s]! +
-      (last[s]! < 0 ? 0 : last[s] === items[i]!.environment ? same : other) +
-      durationOn(seats[s]!, items[i]!.ms)
+      end[s]! + switchMs(problem, last[s]!, items[i]!.environment) + durationOn(seats[s]!, items[i]!.ms)
     last[s] = items[i]!.environment
   }
   // Those with the fewest seats first, then the most work: what is choosy must not find its seats full.
@@ -29,7 +27,7 @@ export function inEnvironmentBlocks(problem: Problem, level: number): Int32Array
   for (const group of order) {
     let left = group.sort((a, b) => items[b]!.ms - items[a]!.ms)
     const { seats: able, environment } = items[left[0]!]!
-    const cost = (s: number) => (last[s]! < 0 ? 0 : last[s] === environment ? same : other)
+    const cost = (s: number) => switchMs(problem, last[s]!, environment)
     const tried = new Set<number>()
     while (left.length > 0) {
       // The seat with most room: empty seats take the bulk, what remains finishes a half-full one.

@@ -1,6 +1,6 @@
 /** Plays a division of work over time: a seat that is free takes the first of its own work that can start now, and never waits for one while
  * another could go. When none of its own can, it takes over from the seats that have most left. */
-import { durationOn, type Problem } from './problem'
+import { durationOn, switchMs, type Problem } from './problem'
 
 /** Towards the end many seats have nothing left of their own, and few of them can be of use: not all of them look for work at each moment. */
 const IDLE_LOOKED_AT = 12
@@ -15,7 +15,7 @@ export function dispatched(
   urgency: Float64Array,
   end: number,
 ): { order: Int32Array; seatOf: Int32Array } {
-  const { items, units, seats, other, same, now } = problem
+  const { items, units, seats, other, now } = problem
   const seatOf = division.slice()
   const queues = queuesOf(problem, seatOf, urgency)
   const left = Float64Array.from(queues, (queue, s) =>
@@ -32,8 +32,7 @@ export function dispatched(
 
   const ready = (i: number) =>
     waiting[items[i]!.unit] === 0 && items[i]!.exclusive.every((name) => !held[name])
-  const switchFor = (i: number, s: number) =>
-    environment[s]! < 0 ? 0 : environment[s] === items[i]!.environment ? same : other
+  const switchFor = (i: number, s: number) => switchMs(problem, environment[s]!, items[i]!.environment)
   /** Others wait for these, so the first seat that is free takes one that is pressing, whosever it is. */
   const tied = new Set(
     items.flatMap((item, i) => (item.exclusive.length > 0 || units[item.unit]!.behind.length > 0 ? [i] : [])),

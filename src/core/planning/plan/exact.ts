@@ -1,7 +1,7 @@
 /** The best plan of a few items, by branch and bound. Work is placed in the order of its start: every plan in which nothing could start
  * earlier is one such order, and the best plan is among those. */
 import type { Budget } from '../../compute/budget'
-import { durationOn, type Problem } from './problem'
+import { durationOn, switchMs, type Problem } from './problem'
 
 /** More items than this take longer than anybody waits. */
 export const EXACT_MOST = 9
@@ -19,7 +19,7 @@ export function exactPlan(
   least: number,
   budget: Budget,
 ): Choice | undefined {
-  const { seats, items, units, now, same, other } = problem
+  const { seats, items, units, now } = problem
   const tail = tailsOf(problem)
   const free = Float64Array.from(seats, ({ from }) => from)
   const environment = new Int32Array(seats.length).fill(-1)
@@ -45,10 +45,7 @@ export function exactPlan(
           const s = item.seats[at]!
           earliest = Math.min(
             earliest,
-            Math.max(
-              ready,
-              free[s]! + (environment[s]! < 0 ? 0 : environment[s] === item.environment ? same : other),
-            ),
+            Math.max(ready, free[s]! + switchMs(problem, environment[s]!, item.environment)),
           )
         }
         most = Math.max(most, earliest + tail[u]!)
@@ -87,8 +84,7 @@ export function exactPlan(
     for (const option of options) tryOption(option, latest)
   }
 
-  const switchFor = (i: number, s: number) =>
-    environment[s]! < 0 ? 0 : environment[s] === items[i]!.environment ? same : other
+  const switchFor = (i: number, s: number) => switchMs(problem, environment[s]!, items[i]!.environment)
 
   /** Seats for joint items, each its own; of seats that are alike and unused only the first. */
   const choicesOf = (list: readonly number[]): number[][] => {

@@ -108,6 +108,11 @@ export function problemOf(input: PlanInput): Problem {
 
 /** What work of so many ms takes on a seat. */
 export const durationOn = ({ speed }: Seat, ms: number): number => (speed === 1 ? ms : Math.ceil(ms / speed))
+/** What a seat needs before an item of the environment `to`, after one of `from`; below 0: it had none yet. */
+export function switchMs({ same, other }: Pick<Problem, 'same' | 'other'>, from: number, to: number): number {
+  if (from < 0) return 0
+  return from === to ? same : other
+}
 const fits = (seat: Seat, ms: number): boolean =>
   seat.until === Infinity || seat.from + durationOn(seat, ms) <= seat.until
 

@@ -1,5 +1,5 @@
 /** From an order and a choice of seats to times: everything starts as early as its seat, what it follows and what it holds alone allow. */
-import { durationOn, type Problem } from './problem'
+import { durationOn, switchMs, type Problem } from './problem'
 
 /** How good a schedule is. `placed`: items placed, by priority, the highest first. `unevenness`: of the seats, the sum of the squares of when each is free. */
 export type Cost = { makespan: number; placed: number[]; unevenness: number }
@@ -175,12 +175,7 @@ export class Decoder {
   }
 
   private switchFor(i: number, seat: number): number {
-    const current = this.environment[seat]!
-    return current < 0
-      ? 0
-      : current === this.problem.items[i]!.environment
-        ? this.problem.same
-        : this.problem.other
+    return switchMs(this.problem, this.environment[seat]!, this.problem.items[i]!.environment)
   }
 
   /** Where it ends first; of two as early, where less time is lost to the switch and to waiting. */

@@ -132,7 +132,13 @@ function inBlocks(
     }),
   )
   const starts = new Float64Array(items.length)
-  for (const list of perSeat) list.reduce((at, i) => ((starts[i] = at), at + items[i]!.shortest), 0)
+  for (const list of perSeat) {
+    let at = 0
+    for (const i of list) {
+      starts[i] = at
+      at += items[i]!.shortest
+    }
+  }
   const startOf = (u: number) => Math.min(...units[u]!.items.map((i) => starts[i]!))
   return Int32Array.from(Array.from(units, (_, u) => u).sort((a, b) => startOf(a) - startOf(b) || a - b))
 }

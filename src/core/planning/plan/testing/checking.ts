@@ -22,9 +22,18 @@ export const made = (output: PlanOutput) =>
     ),
   )
 
+/** What a seat needs between two environments. */
+const switching =
+  ({ same = 0, other = 4000 }: NonNullable<PlanInput['switchMs']>) =>
+  (from: string | undefined, to: string): number => {
+    if (from === undefined) return 0
+    return from === to ? same : other
+  }
+
 /** Everything a plan promises, looked at from outside. */
 export function faultsOf(input: PlanInput, output: PlanOutput): string[] {
-  const { agents, switchMs: { same = 0, other = 4000 } = {}, now = 0 } = input
+  const { agents, now = 0 } = input
+  const switchMs = switching(input.switchMs ?? {})
   const faults: string[] = []
   const given = new Map(input.work.map((one) => [one.id, one]))
   const placed = made(output)
@@ -39,11 +48,8 @@ export function faultsOf(input: PlanInput, output: PlanOutput): string[] {
         item.endMs - item.startMs === Math.ceil(one.ms / speed),
         `${item.work} takes ${item.endMs - item.startMs}`,
       )
-      say(
-        item.switchMs ===
-          (before ? (given.get(before.work)!.environment === one.environment ? same : other) : 0),
-        `${item.work} switches for ${item.switchMs}`,
-      )
+      const change = switchMs(before && given.get(before.work)!.environment, one.environment)
+      say(item.switchMs === change, `${item.work} switches for ${item.switchMs}`)
       say(
         item.startMs - item.switchMs >= (before?.endMs ?? Math.max(from, now)),
         `${item.work} begins before its seat is free`,
@@ -92,11 +98,8 @@ export function faultsOf(input: PlanInput, output: PlanOutput): string[] {
 }
 
 /** The slow and obvious way: every order of the work, every seat for each, everything as early as it can. */
-export function bestMakespan({
-  agents,
-  work: list,
-  switchMs: { same = 0, other = 4000 } = {},
-}: PlanInput): number {
+export function bestMakespan({ agents, work: list, switchMs: given = {} }: PlanInput): number {
+  const switchMs = switching(given)
   const seats = agents.flatMap((one) => Array.from({ length: one.seats }, () => one))
   let best = Infinity
   const visit = (
@@ -112,7 +115,7 @@ export function bestMakespan({
       if (done.has(one.id) || (one.after ?? []).some((id) => !done.has(id))) continue
       seats.forEach((seat, s) => {
         if (!seat.environments.includes(one.environment)) return
-        const change = environment[s] === undefined ? 0 : environment[s] === one.environment ? same : other
+        const change = switchMs(environment[s], one.environment)
         const start = Math.max(
           free[s]! + change,
           ...(one.after ?? []).map((id) => done.get(id)!),
