@@ -1,9 +1,8 @@
 /** Chromium behind the port, through playwright-core. */
 import { randomUUID } from 'node:crypto'
-import type { BrowserContext, CDPSession, Locator, Page, Request } from 'playwright-core'
-import { describeTarget, type Environment, type ElementState, type Target } from '@/core/model'
+import type { BrowserContext, CDPSession, Locator, Page } from 'playwright-core'
+import { describeTarget, type Environment, type Target } from '@/core/model'
 import type { Box } from '@/core/execution'
-import { EntryLog } from '../driver/entry-log'
 import {
   DriverFault,
   SOURCE_MOST,
@@ -17,39 +16,21 @@ import {
 } from '../driver/port'
 import type { BrowserHolder } from './browser'
 import { guardConsole, LINES_MOST, TOLD_AT } from './console-guard'
+import { coveringElement, hideSecrets, prepareField, readAttribute, readElement, readSource } from './in-page'
 import { candidates, locate, type Located } from './locate'
+import { PageWatch } from './page-watch'
 import { VideoRecorder } from './video'
 
 /** After an action that leads elsewhere, the page gets this long to arrive before the next step looks for itself. */
 const SETTLE_MS = 3000
 /** A question about an element that is known to be there; long enough for a machine that is busy with other browsers. */
 const LOOK_MS = 2000
-/** Windows a page may open beside its own, and files it may have downloaded. */
-const [POPUPS_MOST, DOWNLOADS_MOST] = [4, 100]
-const DIALOG_CHARS = 2000
-/** Runs in every document before its own scripts: no screen and no video frame shows even the length of a secret. */
-const hideSecrets = () => {
-  const sheet = new CSSStyleSheet()
-  sheet.replaceSync(
-    'input[type=password] { color: transparent !important; caret-color: transparent !important; background: repeating-linear-gradient(45deg, #8a8275 0 4px, #b8ae9e 4px 8px) !important }',
-  )
-  document.adoptedStyleSheets.push(sheet)
-}
 const FIRST_LINES = /^(?:locator|page|frame|elementHandle)\.\w+: /
 
 /** Of the small picture for who looks live: twice as wide as it is shown. */
 const PEEK_WIDTH = 400
 
 export class ChromiumDriver implements BrowserDriver {
-  private readonly log = new EntryLog()
-  private readonly asked = new WeakMap<Request, number>()
-  private nativeDialog: string | undefined
-  private dialogAnswer: { accept: boolean; text: string | undefined } | undefined
-  private readonly files: string[] = []
-  /** Status of the newest page the main frame went to. */
-  private arrivedWith = 200
-  readonly broken: Promise<DriverFault>
-
   private constructor(
     private readonly context: BrowserContext,
     private readonly page: Page,
@@ -57,49 +38,9 @@ export class ChromiumDriver implements BrowserDriver {
     private readonly environment: Environment,
     private readonly pace: Pace,
     private readonly video: VideoRecorder | undefined,
+    private readonly watch: PageWatch,
     readonly facts: Record<string, string>,
-    mark: string,
-  ) {
-    this.broken = new Promise((resolve) => {
-      page.once('crash', () => resolve(new DriverFault('page', 'the page took its browser down')))
-      context.browser()?.once('disconnected', () => resolve(new DriverFault('page', 'the browser is gone')))
-    })
-    page.on('console', (message) => {
-      const text = message.text()
-      if (text.startsWith(mark)) this.log.lost.console += Number(text.slice(mark.length)) || 0
-      else this.log.push({ type: 'console', atMs: pace.now(), level: message.type(), text })
-    })
-    page.on('pageerror', (error) =>
-      this.log.push({
-        type: 'console',
-        atMs: pace.now(),
-        level: 'error',
-        text: `${error.name}: ${error.message}`,
-      }),
-    )
-    page.on('request', (request) => void this.asked.set(request, pace.now()))
-    page.on('requestfailed', (request) => this.noteRequest(request, 0))
-    page.on('response', (response) => {
-      this.noteRequest(response.request(), response.status())
-      if (response.request().isNavigationRequest() && response.frame() === page.mainFrame())
-        this.arrivedWith = response.status()
-    })
-    page.on('download', (download) => {
-      if (this.files.length < DOWNLOADS_MOST) this.files.push(download.suggestedFilename())
-      else void download.cancel().catch(() => {})
-    })
-    context.on(
-      'page',
-      (popup) => void (context.pages().length > 1 + POPUPS_MOST && popup.close().catch(() => {})),
-    )
-    page.on('dialog', (dialog) => {
-      const answer = this.dialogAnswer
-      this.dialogAnswer = undefined
-      if (answer) return void (answer.accept ? dialog.accept(answer.text) : dialog.dismiss()).catch(() => {})
-      this.nativeDialog = dialog.message().slice(0, DIALOG_CHARS)
-      void dialog.dismiss().catch(() => {})
-    })
-  }
+  ) {}
 
   static async open(
     holder: BrowserHolder,
@@ -128,18 +69,18 @@ export class ChromiumDriver implements BrowserDriver {
       environment,
       pace,
       video,
+      new PageWatch(context, page, pace.now, mark),
       {
         browser: `Chromium ${browser.version()}`,
         screen: `${width}x${height}`,
         locale,
         node: process.version,
       },
-      mark,
     )
   }
 
   async open(url: string, limitMs: number): Promise<void> {
-    this.arrivedWith = 200
+    this.watch.arrivedWith = 200
     await this.page.goto(url, { timeout: limitMs, waitUntil: 'load' }).catch((error: unknown) => {
       throw new DriverFault('page', `the page does not open: ${firstLine(error)}`)
     })
@@ -148,7 +89,7 @@ export class ChromiumDriver implements BrowserDriver {
 
   async click(target: Target, limitMs: number): Promise<Found> {
     return this.act(target, limitMs, async (locator, left) => {
-      this.arrivedWith = 200
+      this.watch.arrivedWith = 200
       await locator.click({ timeout: left })
       await this.settle()
       this.requireArrival()
@@ -221,7 +162,7 @@ export class ChromiumDriver implements BrowserDriver {
   }
 
   async answerDialog(accept: boolean, text: string | undefined): Promise<void> {
-    this.dialogAnswer = { accept, text }
+    this.watch.nextAnswer = { accept, text }
   }
 
   async attribute(target: Target, name: string): Promise<string | undefined> {
@@ -248,7 +189,7 @@ export class ChromiumDriver implements BrowserDriver {
 
   url = async () => this.page.url()
   title = () => this.page.title().catch(() => '')
-  downloads = async () => [...this.files]
+  downloads = async () => [...this.watch.files]
   source = () => this.page.evaluate(readSource, SOURCE_MOST)
 
   async screen(): Promise<ScreenShot | undefined> {
@@ -280,7 +221,7 @@ export class ChromiumDriver implements BrowserDriver {
   }
 
   async openDialog(): Promise<string | undefined> {
-    if (this.nativeDialog !== undefined) return this.nativeDialog
+    if (this.watch.dismissed !== undefined) return this.watch.dismissed
     return this.page
       .evaluate(() => {
         const dialog = document.querySelector('dialog[open], [role=dialog][aria-modal=true]')
@@ -295,11 +236,15 @@ export class ChromiumDriver implements BrowserDriver {
       .catch(() => undefined)
   }
 
-  takeLog(): LogEntry[] {
-    return this.log.take()
+  get broken(): Promise<DriverFault> {
+    return this.watch.broken
   }
 
-  lost = () => this.log.lost
+  takeLog(): LogEntry[] {
+    return this.watch.log.take()
+  }
+
+  lost = () => this.watch.log.lost
   stopVideo = async () => this.video?.stop()
 
   async close(): Promise<void> {
@@ -346,20 +291,8 @@ export class ChromiumDriver implements BrowserDriver {
   }
 
   private requireArrival(): void {
-    if (this.arrivedWith >= 500) throw new DriverFault('page', `the page answers ${this.arrivedWith}`)
-  }
-
-  /** At once, without asking the browser anything more: the step that caused the request may end the next moment. */
-  private noteRequest(request: Request, status: number): void {
-    const now = this.pace.now()
-    this.log.push({
-      type: 'request',
-      atMs: now,
-      method: request.method(),
-      url: request.url(),
-      status,
-      ms: now - (this.asked.get(request) ?? now),
-    })
+    if (this.watch.arrivedWith >= 500)
+      throw new DriverFault('page', `the page answers ${this.watch.arrivedWith}`)
   }
 }
 
@@ -370,57 +303,4 @@ async function boxOf(locator: Locator): Promise<Box | undefined> {
   return box
     ? { x: Math.round(box.x), y: Math.round(box.y), w: Math.round(box.width), h: Math.round(box.height) }
     : undefined
-}
-
-/** A field that took a secret keeps it here: any other text of it may be a part, and is shown to nobody. */
-type Field = HTMLInputElement & { oakHolds?: string | null }
-
-/** Runs in the page: the look of a password field, for a field that takes a secret and is none. @returns its type */
-function prepareField(element: Element, secret: string | null): string | null {
-  ;(element as Field).oakHolds = secret
-  if (secret !== null)
-    (element as HTMLElement).style.cssText +=
-      ';color:transparent!important;caret-color:transparent!important;text-shadow:none!important;background:repeating-linear-gradient(45deg,#8a8275 0 4px,#b8ae9e 4px 8px)!important'
-  return element.getAttribute('type')
-}
-
-/** Runs in the page. */
-function readAttribute(element: Element, name: string): string | null {
-  const value = element.getAttribute(name)
-  const { oakHolds: secret } = element as Field
-  return name === 'value' && secret && value !== secret ? '••••' : value
-}
-
-/** Runs in the page. */
-function readElement(element: Element, most: number) {
-  const field = element as Field
-  const shown = (text: string) =>
-    field.oakHolds && text !== '' && text !== field.oakHolds ? '••••' : text.slice(0, most)
-  const rect = element.getBoundingClientRect()
-  const visible = rect.width > 0 && rect.height > 0 && getComputedStyle(element).visibility !== 'hidden'
-  const states: ElementState[] = [
-    visible ? 'visible' : 'hidden',
-    field.disabled ? 'disabled' : 'enabled',
-    field.checked ? 'checked' : 'unchecked',
-  ]
-  if (document.activeElement === element) states.push('focused')
-  return {
-    text: shown((element as HTMLElement).innerText ?? element.textContent ?? ''),
-    value: shown(field.value === undefined ? '' : String(field.value)),
-    states,
-  }
-}
-
-/** Runs in the page. */
-function readSource(most: number): string {
-  const html = document.documentElement.outerHTML
-  return html.length > most ? `${html.slice(0, most)}\n… and ${html.length - most} more characters` : html
-}
-
-/** Runs in the page: what stands over the middle of the element, if anything does. */
-function coveringElement(element: Element): string | undefined {
-  const rect = element.getBoundingClientRect()
-  const top = document.elementFromPoint(rect.x + rect.width / 2, rect.y + rect.height / 2)
-  if (!top || element.contains(top) || top.contains(element)) return undefined
-  return top.tagName.toLowerCase() + [...top.classList].map((name) => `.${name}`).join('')
 }

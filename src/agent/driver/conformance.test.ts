@@ -1,7 +1,7 @@
 /** One behaviour, proven for every implementation of the port: the same pages, the same expectations. */
 import { spawn, type ChildProcess } from 'node:child_process'
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs'
-import { createServer, type Server } from 'node:http'
+import type { Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -15,6 +15,7 @@ import { HiddenScreen, openWebKit } from '../webdriver/webkit'
 import { SimulatedDriver } from '../simulated/driver'
 import { PictureMaker } from '../simulated/pictures'
 import { DriverFault, realPace, virtualPace, type BrowserDriver } from './port'
+import { servePages } from './testing/pages'
 
 /** What must succeed may take long on a busy machine; what must fail should fail soon. */
 const PATIENT_MS = 15_000
@@ -33,55 +34,13 @@ const environment: Environment = {
   userAgent: 'ConformanceAgent/1',
 }
 
-const PAGES: Record<string, string> = {
-  '/': `<h1>Start</h1><form action="/sent"><label><span>Name</span><input name="name" placeholder="your name"></label><label>Secret<input name="secret" type="password"></label>
-    <label><span>Port</span><select name="port"><option>Skerrow</option><option value="T">Tolva</option></select></label><label><input type="checkbox" name="tick" value="yes"><span>Agree</span></label>
-    <input type="hidden" name="hidden" value="h"><button>Send</button></form><a href="/second">Second page</a><p data-testid="note">  some
-    text </p><ul><li>one</li><li>two</li></ul><p hidden>never seen</p>`,
-  '/asks': `<button onclick="document.querySelector('p').textContent = prompt('Where to?')">Ask</button><p data-testid="said">-</p>`,
-  '/second': '<h1>Second</h1>',
-  '/cuts': `<label>Cut<input oninput="this.value = this.value.slice(0, 2); this.setAttribute('value', this.value)"></label>`,
-  '/frame': '<h1>Outside</h1><iframe title="Inside" src="/inner"></iframe>',
-  '/inner':
-    '<form action="/sent" target="_top"><label><span>Card</span><input name="card"></label><button>Pay</button></form>',
-  '/dialog':
-    '<button>Under</button><div role="dialog" aria-modal="true" aria-label="Storm notice" style="position:fixed;inset:0;background:#fff"><button>Understood</button></div>',
-  '/more':
-    '<form action="/sent"><label>File<input type="file" name="file"></label><label>Pin<input name="pin"></label><button>Send</button></form><a id="a" href="/card" title="Your card">Boarding card</a><p style="margin-top:2000px" data-testid="foot">Foot</p>',
-  '/covered':
-    '<style>.low { position: fixed; bottom: 10px } footer { position: fixed; bottom: 0; left: 0; right: 0; height: 120px; z-index: 2; background: #eee }</style><div class="low"><button>Board</button></div><footer class="notice">Notice</footer>',
-}
-
 let server: Server
 let base: string
 const holder = new BrowserHolder()
 const pictures = new PictureMaker(holder)
 
 beforeAll(async () => {
-  server = createServer((request, response) => {
-    const url = new URL(request.url!, 'http://x')
-    const page = (body: string, status = 200) =>
-      response
-        .writeHead(status, { 'content-type': 'text/html; charset=utf-8' })
-        .end(`<!doctype html><title>t</title>${body}`)
-    if (url.pathname === '/sent')
-      return page(`<p data-testid="got">${url.search.slice(1).replaceAll('&', ' ')}</p>`)
-    if (url.pathname === '/agent') return page(`<p data-testid="agent">${request.headers['user-agent']}</p>`)
-    if (url.pathname === '/set')
-      return response.writeHead(303, { location: '/show', 'set-cookie': 'seen=yes; Path=/' }).end()
-    if (url.pathname === '/show')
-      return page(`<p data-testid="cookie">${request.headers.cookie ?? 'none'}</p>`)
-    if (url.pathname === '/card')
-      return response
-        .writeHead(200, {
-          'content-type': 'text/plain',
-          'content-disposition': 'attachment; filename="boarding-card.txt"',
-        })
-        .end('FS-1')
-    if (url.pathname === '/broken') return page('<p>down</p>', 500)
-    page(PAGES[url.pathname] ?? 'none', PAGES[url.pathname] ? 200 : 404)
-  })
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
+  server = await servePages()
   base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
 })
 afterAll(async () => {

@@ -1,19 +1,11 @@
 /** Carries out steps one by one, and logs each with its words, its screens and how it ended. */
-import {
-  CHANGES_PAGE,
-  describeStep,
-  fill,
-  fillDeep,
-  referencesIn,
-  type Step,
-  type StepOf,
-  UnknownReference,
-} from '@/core/model'
+import { CHANGES_PAGE, describeStep, fillDeep, type Step, type StepOf, UnknownReference } from '@/core/model'
 import { outcomeOfFailure, type Failure, type StepWords } from '@/core/execution'
 import { doInBrowser, type BrowserStep } from './browser-steps'
 import { call, query } from './data-steps'
 import { failureOf, GoOn, StepFault, Stopped } from './fault'
-import { heldNote, isSecretTarget, targetsOf } from './targets'
+import { heldNote, targetsOf } from './targets'
+import { filledIfItCan, valuesUsed, wordsOf } from './step-words'
 import { left, limitOf, MEET_LIMIT_MS, tooLong, type Done, type StepParts } from './parts'
 
 /** A loop without a count ends here: a page that never changes must not hold a seat for ever. */
@@ -111,8 +103,8 @@ export class StepRunner {
       log.say({
         type: 'step-started',
         path,
-        words: words ?? this.words(step),
-        ...this.valuesUsed(step),
+        words: words ?? wordsOf(step, this.parts.scope),
+        ...valuesUsed(step, this.parts.scope),
         ...(step.because && { because: step.because }),
       })
       if (step.off)
@@ -202,7 +194,7 @@ export class StepRunner {
     const [target] = targetsOf(step)
     const box =
       target && !below
-        ? (await driver.look(this.filled(target)).catch(() => undefined))?.found?.box
+        ? (await driver.look(filledIfItCan(target, this.parts.scope)).catch(() => undefined))?.found?.box
         : undefined
     const { path: _, ...own } = failure
     log.say({
@@ -320,33 +312,5 @@ export class StepRunner {
     if (!step.times && done >= REPEAT_MOST)
       throw new StepFault({ kind: 'time-limit', message: `still so after ${REPEAT_MOST} times` })
     return { note: `${done} times` }
-  }
-
-  private words(step: Step): StepWords {
-    const words = describeStep(step)
-    // A typed value is never put into words here: whether its field hides it is known only once it is found.
-    if (step.verb === 'type')
-      return isSecretTarget(step.in) ? { ...words, detail: '••••' } : this.filled(words)
-    return this.filled(words)
-  }
-
-  private filled<T>(written: T): T {
-    try {
-      return fillDeep(written, this.parts.scope)
-    } catch {
-      return written // the step itself will fail on the missing value, and say so
-    }
-  }
-
-  private valuesUsed(step: Step): { values?: Record<string, string> } {
-    if (step.verb === 'type' && isSecretTarget(step.in)) return {}
-    const values: Record<string, string> = {}
-    const { steps: _, ...own } = step as Step & { steps?: unknown }
-    for (const reference of referencesIn(own)) {
-      try {
-        values[reference] = fill(`\${${reference}}`, this.parts.scope)
-      } catch {} // named by the step's own failure
-    }
-    return Object.keys(values).length > 0 ? { values } : {}
   }
 }

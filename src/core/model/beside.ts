@@ -3,7 +3,8 @@ import { timesFaults } from '../calendar/faults'
 import { parseRule } from './rules'
 import { ruleFaults } from './policies'
 import { queryProblem } from './queries'
-import { PAGE_SUBJECTS, SUBJECTS, type DefinitionKind, type RuleCondition } from './types'
+import { PAGE_SUBJECTS, SUBJECTS, type RuleCondition } from './types'
+import { type DefinitionKind } from './definition'
 
 type Path = (string | number)[]
 type Raw = Record<string, unknown>

@@ -3,7 +3,9 @@ import { diffArrays } from 'diff'
 import { describeStep, sentenceText } from './sentences'
 import { describeRule } from './rule-words'
 import { fileForm } from './write'
-import type { DataSet, Definition, RecoveryRule, RotationPart, Step, SuiteEntry } from './types'
+import type { DataSet, RecoveryRule, Step, SuiteEntry } from './types'
+import type { RotationPart } from './rotation-types'
+import type { Definition } from './definition'
 
 /** How many sentences name changes one by one; the rest is counted. */
 const NAMED_MOST = 30

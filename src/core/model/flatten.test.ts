@@ -1,55 +1,7 @@
 import fc from 'fast-check'
 import { ordered } from './order'
-import {
-  applicationsOf,
-  flatten,
-  handoffsOf,
-  type Library,
-  type Row,
-  type Suite,
-  type SuiteEntry,
-  type TestCase,
-} from '.'
-
-const testCase = (key: string, extra: Partial<TestCase> = {}): TestCase => ({
-  kind: 'case',
-  key,
-  title: key.toUpperCase(),
-  tags: [],
-  priority: 'normal',
-  requires: [],
-  parameters: {},
-  uses: [],
-  needs: [],
-  steps: [],
-  undo: [],
-  ...extra,
-})
-const entry = (given: Partial<SuiteEntry>): SuiteEntry => ({
-  off: false,
-  repeat: 1,
-  with: {},
-  after: [],
-  entries: [],
-  ...given,
-})
-const suite = (key: string, entries: SuiteEntry[]): Suite => ({
-  kind: 'suite',
-  key,
-  title: `Suite ${key}`,
-  entries,
-})
-
-function library(cases: TestCase[], suites: Suite[] = [], tables: Record<string, Row[]> = {}): Library {
-  return {
-    case: (key) => cases.find((one) => one.key === key),
-    suite: (key) => suites.find((one) => one.key === key),
-    allCases: () => cases,
-    applications: (one) => applicationsOf(one, new Map()),
-    table: (name) => tables[name] && { columns: Object.keys(tables[name][0] ?? {}), rows: tables[name] },
-    handsOn: (one) => handoffsOf(one.steps, () => []),
-  }
-}
+import { flatten, type Suite, type SuiteEntry } from '.'
+import { entry, library, suite, testCase } from './testing/library'
 
 test('order, groups, rows and repetitions', () => {
   const inner = suite('inner', [entry({ case: 'b', repeat: 2 })])

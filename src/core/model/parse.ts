@@ -10,7 +10,8 @@ import { FILE_SCHEMAS } from './schemas'
 import { VERBS } from './step-schemas'
 import { readYaml, shapeFaults } from './yaml'
 import { parseDataSet } from './tables'
-import type { Definition, DefinitionKind, FileProblem } from './types'
+import type { FileProblem } from './types'
+import type { Definition, DefinitionKind } from './definition'
 
 /** Larger files are refused before they are parsed: a case of this size is not one a person keeps. */
 export const FILE_LIMIT_CHARS = 2_000_000

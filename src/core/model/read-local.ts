@@ -2,7 +2,8 @@
 import { parse } from 'yaml'
 import { normalisePolicy } from './policies'
 import { normaliseRotation } from './rotations'
-import type { RecoveryPolicy, Rotation } from './types'
+import type { RecoveryPolicy } from './types'
+import type { Rotation } from './rotation-types'
 
 type Raw = Record<string, unknown>
 

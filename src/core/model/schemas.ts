@@ -1,7 +1,7 @@
 /** JSON Schemas of the file kinds, as a person writes them (docs/formats/). Published at /schemas/KIND.json. */
 import { stepDefinitions } from './step-schemas'
 import { policySchema } from './policies'
-import { rotationSchema } from './rotations'
+import { rotationSchema } from './rotation-schema'
 import { DURATION, EXTENSIONS, KEY, NAME, object, PARAMETERS, ref, TEXT } from './schema-parts'
 import { ON_FAILURE } from './types'
 

@@ -3,17 +3,9 @@ import { Document, isMap, isSeq, type Node, type YAMLSeq } from 'yaml'
 import { policyForm } from './policies'
 import { rotationForm } from './rotations'
 import { writeDataSet } from './tables'
-import type {
-  Definition,
-  Matcher,
-  RecoveryPolicy,
-  Rotation,
-  Routine,
-  Step,
-  Suite,
-  SuiteEntry,
-  TestCase,
-} from './types'
+import type { Matcher, RecoveryPolicy, Routine, Step, Suite, SuiteEntry, TestCase } from './types'
+import type { Rotation } from './rotation-types'
+import type { Definition } from './definition'
 import { durationText } from './durations'
 
 type Raw = Record<string, unknown>

@@ -1,15 +1,13 @@
 'use client'
-import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { useDeferredValue } from 'react'
 import type { RotationTimes } from '@/core/model'
-import type { StartsSight } from '@/core/sights'
-import { api, type ApiProblem } from '../api'
 import { fieldLook } from '../bench/Committed'
-import { Band, Chip, Choice, Row, Toggle } from './Band'
+import { Band, Choice, Row } from './Band'
 import type { BandProps } from './edit'
 import { beginning, readRecur, writeRecur, type RecurKind } from './recur'
 import { RecurFields } from './RecurFields'
 import { Snippets } from './Snippets'
+import { Exceptions } from './Exceptions'
+import { StartsWords, useStarts } from './NextStarts'
 
 type Mode = 'hand' | 'follow' | RecurKind
 const MODES: readonly (readonly [Mode, string])[] = [
@@ -122,51 +120,6 @@ export function WhenBand(props: BandProps) {
   )
 }
 
-function StartsWords({ sight: { words, starts }, paused }: { sight: StartsSight; paused: boolean }) {
-  if (paused) return <span className="text-soft">Paused: its times do not count.</span>
-  if (starts.length === 0)
-    return <span className="text-recovered-text">It will not start any more: its last time has passed.</span>
-  return (
-    <>
-      <span className="inline-block first-letter:uppercase">{words}</span>.{' '}
-      <span className="text-soft">
-        Next:{' '}
-        {starts.map(({ local, note }, i) => (
-          <span key={local} title={note}>
-            {i > 0 && ', '}
-            <span className={note ? 'underline decoration-dotted' : ''}>{shortLocal(local)}</span>
-          </span>
-        ))}
-      </span>
-    </>
-  )
-}
-
-/** Asked of the server as one types: the rules of recurrences and zones are large, and stay there. */
-function useStarts(when: RotationTimes | undefined) {
-  const asked = useDeferredValue(when && JSON.stringify(when))
-  return useQuery<StartsSight, ApiProblem>({
-    queryKey: ['starts', asked],
-    enabled: asked !== undefined,
-    placeholderData: keepPreviousData,
-    retry: false,
-    staleTime: 30_000,
-    meta: { topics: ['rota'] },
-    queryFn: () =>
-      api<StartsSight>('/api/rotations/starts', { method: 'POST', body: JSON.parse(asked!) as unknown }),
-  })
-}
-
-const shortLocal = (local: string) =>
-  new Date(`${local}Z`).toLocaleString('en-GB', {
-    weekday: 'short',
-    day: 'numeric',
-    month: 'short',
-    hour: '2-digit',
-    minute: '2-digit',
-    timeZone: 'UTC',
-  })
-
 function Times({
   when,
   editable,
@@ -219,180 +172,6 @@ function Times({
           ))}
         </datalist>
         <span className="text-sm text-soft">the hour stays what it is when the clocks change</span>
-      </Row>
-    </>
-  )
-}
-
-function Exceptions({ when, rotation, sight, editable, put }: BandProps & { when: RotationTimes }) {
-  const toggle = (list: readonly string[], one: string) => {
-    const next = list.includes(one) ? list.filter((other) => other !== one) : [...list, one]
-    return next.length > 0 ? next : undefined
-  }
-  const set =
-    (field: string, usual: string) =>
-    ({ target }: { target: { value: string } }) =>
-      put(['when', field], target.value === usual ? undefined : target.value)
-  const select = (
-    label: string,
-    field: keyof RotationTimes,
-    value: string,
-    usual: string,
-    choices: readonly (readonly [string, string])[],
-  ) => (
-    <select
-      aria-label={label}
-      data-field={`when.${field}`}
-      disabled={!editable}
-      className={`${fieldLook} !w-auto`}
-      value={value}
-      onChange={set(field, usual)}
-    >
-      {choices.map(([one, words]) => (
-        <option key={one} value={one}>
-          {words}
-        </option>
-      ))}
-    </select>
-  )
-  return (
-    <>
-      <Row label="Not" field="when.except">
-        {when.except.map((one, i) => (
-          <Chip
-            key={one}
-            label={one}
-            onRemove={
-              editable
-                ? () =>
-                    put(['when', 'except'], when.except.length > 1 ? when.except.toSpliced(i, 1) : undefined)
-                : undefined
-            }
-          >
-            {one.replace('T', ' ')}
-          </Chip>
-        ))}
-        {editable && (
-          <input
-            type="date"
-            aria-label="Leave out a day"
-            className={`${fieldLook} !w-[140px] text-soft`}
-            value=""
-            onChange={({ target }) =>
-              target.value &&
-              !when.except.includes(target.value) &&
-              put(['when', 'except'], [...when.except, target.value])
-            }
-          />
-        )}
-        {sight.calendars.map(({ key, title }) => (
-          <Toggle
-            key={key}
-            disabled={!editable}
-            on={when.calendars.includes(key)}
-            onToggle={() => put(['when', 'calendars'], toggle(when.calendars, key))}
-          >
-            {title}
-          </Toggle>
-        ))}
-        {when.blackout.map(({ start, end, rule }, i) => (
-          <Chip
-            key={start}
-            label={`blackout from ${start}`}
-            onRemove={
-              editable
-                ? () =>
-                    put(
-                      ['when', 'blackout'],
-                      when.blackout.length > 1 ? when.blackout.toSpliced(i, 1) : undefined,
-                    )
-                : undefined
-            }
-          >
-            {start.replace('T', ' ')} to {end.replace('T', ' ')}
-            {rule && `, ${rule}`}
-          </Chip>
-        ))}
-        {(when.calendars.length > 0 || when.blackout.length > 0) &&
-          select('In a blackout', 'onBlackout', when.onBlackout, 'skip', [
-            ['skip', 'left out then'],
-            ['delay', 'later, when it is over'],
-          ])}
-      </Row>
-      {when.moves.length > 0 && (
-        <Row label="Moved" field="when.moves">
-          {when.moves.map((move, i) => (
-            <Chip
-              key={move.from}
-              label={`move of ${move.from}`}
-              onRemove={
-                editable
-                  ? () =>
-                      put(['when', 'moves'], when.moves.length > 1 ? when.moves.toSpliced(i, 1) : undefined)
-                  : undefined
-              }
-            >
-              {move.from.replace('T', ' ')} to {move.to.replace('T', ' ')}
-            </Chip>
-          ))}
-        </Row>
-      )}
-      <Row label="Else">
-        {select('When it was missed', 'missed', when.missed, 'skip', [
-          ['skip', 'missed: left out'],
-          ['run', 'missed: run late, once'],
-        ])}
-        {select('While its last run goes on', 'whileRunning', when.whileRunning, 'start', [
-          ['start', 'beside its own last run'],
-          ['skip', 'not beside its own last run'],
-        ])}
-        {sight.rotations.length > 0 && editable && (
-          <select
-            aria-label="Not beside"
-            className={`${fieldLook} !w-auto text-soft`}
-            value=""
-            onChange={({ target }) =>
-              target.value && put(['when', 'notWith'], [...when.notWith, target.value])
-            }
-          >
-            <option value="">not beside…</option>
-            {sight.rotations
-              .filter(({ key }) => !when.notWith.includes(key))
-              .map(({ key, title }) => (
-                <option key={key} value={key}>
-                  {title}
-                </option>
-              ))}
-          </select>
-        )}
-        {when.notWith.map((one, i) => (
-          <Chip
-            key={one}
-            label={one}
-            wrong={sight.rotations.some(({ key }) => key === one) ? undefined : 'there is no such rotation'}
-            onRemove={
-              editable
-                ? () =>
-                    put(
-                      ['when', 'notWith'],
-                      when.notWith.length > 1 ? when.notWith.toSpliced(i, 1) : undefined,
-                    )
-                : undefined
-            }
-          >
-            not beside {sight.rotations.find(({ key }) => key === one)?.title ?? one}
-          </Chip>
-        ))}
-        <label className="ml-1 flex items-center gap-1.5 text-sm" data-field="paused">
-          <input
-            type="checkbox"
-            className="accent-[var(--act)]"
-            disabled={!editable}
-            checked={rotation.paused}
-            onChange={({ target }) => put(['paused'], target.checked || undefined)}
-          />
-          paused
-        </label>
       </Row>
     </>
   )

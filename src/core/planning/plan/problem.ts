@@ -1,4 +1,5 @@
 /** A planning problem as numbers, without what cannot be planned at all. */
+import { circlesOf } from './circles'
 import { Faults } from '../../compute/fault'
 import { SWITCH_MS, type PlanInput, type PlanWork, type Unplaceable } from './types'
 
@@ -300,43 +301,6 @@ function jointTrouble({ items, names }: Problem, unit: Unit): string | undefined
   return placed < unit.items.length
     ? `its joint work needs ${unit.items.length} seats at once, and only ${placed} can serve it`
     : undefined
-}
-
-/** Circles of units that wait for each other (Tarjan 1972). */
-function circlesOf(units: readonly Unit[]): number[][] {
-  const index = new Int32Array(units.length).fill(-1)
-  const low = new Int32Array(units.length)
-  const onStack = new Uint8Array(units.length)
-  const stack: number[] = []
-  const circles: number[][] = []
-  let next = 0
-  for (let root = 0; root < units.length; root++) {
-    if (index[root]! >= 0) continue
-    const work: { unit: number; edge: number }[] = [{ unit: root, edge: 0 }]
-    while (work.length > 0) {
-      const top = work.at(-1)!
-      const { unit } = top
-      if (top.edge === 0) {
-        index[unit] = low[unit] = next++
-        stack.push(unit)
-        onStack[unit] = 1
-      }
-      const to = units[unit]!.behind[top.edge++]
-      if (to !== undefined) {
-        if (index[to]! < 0) work.push({ unit: to, edge: 0 })
-        else if (onStack[to]) low[unit] = Math.min(low[unit]!, index[to]!)
-        continue
-      }
-      work.pop()
-      const above = work.at(-1)
-      if (above) low[above.unit] = Math.min(low[above.unit]!, low[unit]!)
-      if (low[unit] !== index[unit]) continue
-      const circle = stack.splice(stack.indexOf(unit))
-      for (const one of circle) onStack[one] = 0
-      if (circle.length > 1) circles.push(circle)
-    }
-  }
-  return circles
 }
 
 /** The problem without the units that are out, numbered anew. */

@@ -1,0 +1,64 @@
+/** Functions that run in the page under test: each stands for itself, as only its text gets there. */
+import type { ElementState } from '@/core/model'
+
+/** Runs in every document before its own scripts: no screen and no video frame shows even the length of a secret. */
+export const hideSecrets = () => {
+  const sheet = new CSSStyleSheet()
+  sheet.replaceSync(
+    'input[type=password] { color: transparent !important; caret-color: transparent !important; background: repeating-linear-gradient(45deg, #8a8275 0 4px, #b8ae9e 4px 8px) !important }',
+  )
+  document.adoptedStyleSheets.push(sheet)
+}
+
+/** A field that took a secret keeps it here: any other text of it may be a part, and is shown to nobody. */
+type Field = HTMLInputElement & { oakHolds?: string | null }
+
+/** Runs in the page: the look of a password field, for a field that takes a secret and is none. @returns its type */
+export function prepareField(element: Element, secret: string | null): string | null {
+  ;(element as Field).oakHolds = secret
+  if (secret !== null)
+    (element as HTMLElement).style.cssText +=
+      ';color:transparent!important;caret-color:transparent!important;text-shadow:none!important;background:repeating-linear-gradient(45deg,#8a8275 0 4px,#b8ae9e 4px 8px)!important'
+  return element.getAttribute('type')
+}
+
+/** Runs in the page. */
+export function readAttribute(element: Element, name: string): string | null {
+  const value = element.getAttribute(name)
+  const { oakHolds: secret } = element as Field
+  return name === 'value' && secret && value !== secret ? '••••' : value
+}
+
+/** Runs in the page. */
+export function readElement(element: Element, most: number) {
+  const field = element as Field
+  const shown = (text: string) =>
+    field.oakHolds && text !== '' && text !== field.oakHolds ? '••••' : text.slice(0, most)
+  const rect = element.getBoundingClientRect()
+  const visible = rect.width > 0 && rect.height > 0 && getComputedStyle(element).visibility !== 'hidden'
+  const states: ElementState[] = [
+    visible ? 'visible' : 'hidden',
+    field.disabled ? 'disabled' : 'enabled',
+    field.checked ? 'checked' : 'unchecked',
+  ]
+  if (document.activeElement === element) states.push('focused')
+  return {
+    text: shown((element as HTMLElement).innerText ?? element.textContent ?? ''),
+    value: shown(field.value === undefined ? '' : String(field.value)),
+    states,
+  }
+}
+
+/** Runs in the page. */
+export function readSource(most: number): string {
+  const html = document.documentElement.outerHTML
+  return html.length > most ? `${html.slice(0, most)}\n… and ${html.length - most} more characters` : html
+}
+
+/** Runs in the page: what stands over the middle of the element, if anything does. */
+export function coveringElement(element: Element): string | undefined {
+  const rect = element.getBoundingClientRect()
+  const top = document.elementFromPoint(rect.x + rect.width / 2, rect.y + rect.height / 2)
+  if (!top || element.contains(top) || top.contains(element)) return undefined
+  return top.tagName.toLowerCase() + [...top.classList].map((name) => `.${name}`).join('')
+}

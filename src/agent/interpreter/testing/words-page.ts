@@ -1,0 +1,144 @@
+/** A page of words and a case on it, to try recovery rules without a browser. */
+import { outlineOf, type NumberedEvent, type Work, type WorkRule } from '@/core/execution'
+import type { Routine, Step, TestCase } from '@/core/model'
+import { DriverFault, virtualPace, type BrowserDriver } from '../../driver/port'
+import { runAttempt } from '..'
+
+/** A page of words: `there` is what can be pressed; pressing one may bring others or take them away. */
+function pageOf(there: Set<string>, effects: Record<string, () => void>, done: string[]): BrowserDriver {
+  const click = async (name: string) => {
+    done.push(name)
+    if (!there.has(name))
+      throw new DriverFault(
+        there.has('storm') ? 'dialog' : 'target',
+        there.has('storm') ? 'a dialog “Storm notice” is open over the page' : `${name} is not on the page`,
+      )
+    effects[name]?.()
+    return { way: 'text' as const }
+  }
+  return {
+    facts: {},
+    open: async (url: string) => void done.push(`open ${url}`),
+    click: (target: { text?: string }) => click(target.text!),
+    look: async (target: { text?: string }) =>
+      there.has(target.text!)
+        ? { count: 1, text: target.text!, value: '', states: ['visible'], found: { way: 'text' } }
+        : { count: 0, text: '', value: '', states: ['hidden'] },
+    url: async () => 'http://app/',
+    title: async () => '',
+    downloads: async () => [],
+    screen: async () => undefined,
+    source: async () => '',
+    openDialog: async () => undefined,
+    takeLog: () => [],
+    stopVideo: async () => undefined,
+    close: async () => {},
+  } as unknown as BrowserDriver
+}
+
+export const click = (text: string, more: object = {}): Step => ({ verb: 'click', on: { text }, ...more })
+export const check = (text: string): Step => ({
+  verb: 'check',
+  of: { text },
+  subject: 'state',
+  state: 'visible',
+  soft: false,
+  limitMs: 100,
+})
+export const rule = (id: string, more: Partial<WorkRule> = {}): WorkRule => ({
+  id: `p/${id}`,
+  policy: 'p',
+  from: 'the workspace',
+  when: {},
+  do: [],
+  resume: 'step',
+  most: 3,
+  off: false,
+  ...more,
+})
+export const storm = rule('storm', {
+  when: { kinds: ['dialog'], message: 'Storm' },
+  do: [click('Understood')],
+})
+
+export async function attempt(
+  steps: Step[],
+  rules: WorkRule[],
+  {
+    there = ['Go'],
+    effects = () => ({}),
+    recovery = {},
+    testCase = {},
+    routines = [],
+  }: {
+    there?: string[]
+    effects?: (there: Set<string>) => Record<string, () => void>
+    recovery?: object
+    testCase?: Partial<TestCase>
+    routines?: Routine[]
+  } = {},
+) {
+  const [on, done, events] = [new Set(there), [] as string[], [] as NumberedEvent[]]
+  const theCase: TestCase = {
+    kind: 'case',
+    key: 'c',
+    title: 'C',
+    tags: [],
+    priority: 'normal',
+    requires: [],
+    parameters: {},
+    uses: [],
+    needs: [],
+    steps,
+    undo: [],
+    ...testCase,
+  }
+  const work: Work = {
+    agentId: 'agent-1',
+    attemptId: 'a',
+    lease: 1,
+    number: 1,
+    runId: 1,
+    build: '1',
+    routines,
+    parameters: {},
+    applications: { desk: 'http://app' },
+    databases: {},
+    secrets: {},
+    handoffs: {},
+    startedAt: '2026-03-30T10:00:00.000Z',
+    limitMs: 60_000,
+    seed: 1,
+    environment: {
+      key: 'e',
+      title: 'E',
+      browser: 'Firefox',
+      os: 'O',
+      width: 1,
+      height: 1,
+      locale: 'en',
+      simulated: true,
+    },
+    case: theCase,
+    recovery: { rules, history: [], usedMs: 0, usedInRun: {}, ...recovery },
+  }
+  const result = await runAttempt(work, {
+    driver: pageOf(on, effects(on), done),
+    pace: virtualPace(),
+    sink: { event: (event) => void events.push(event), evidence: () => {} },
+    agent: 'one',
+    signal: new AbortController().signal,
+  })
+  const lines = outlineOf(theCase, routines, events)
+  const uses = events.flatMap((event) =>
+    event.type === 'recovery-ended' ? [`${event.rule} ${event.result}`] : [],
+  )
+  return {
+    result,
+    done,
+    events,
+    uses,
+    lines: lines.map(({ path, mark }) => `${path} ${mark}`),
+    failing: lines.filter(({ failing }) => failing).map(({ path }) => path),
+  }
+}

@@ -1,0 +1,179 @@
+'use client'
+import type { RotationTimes } from '@/core/model'
+import { fieldLook } from '../bench/Committed'
+import { Chip, Row, Toggle } from './Band'
+import type { BandProps } from './edit'
+
+export function Exceptions({ when, rotation, sight, editable, put }: BandProps & { when: RotationTimes }) {
+  const toggle = (list: readonly string[], one: string) => {
+    const next = list.includes(one) ? list.filter((other) => other !== one) : [...list, one]
+    return next.length > 0 ? next : undefined
+  }
+  const set =
+    (field: string, usual: string) =>
+    ({ target }: { target: { value: string } }) =>
+      put(['when', field], target.value === usual ? undefined : target.value)
+  const select = (
+    label: string,
+    field: keyof RotationTimes,
+    value: string,
+    usual: string,
+    choices: readonly (readonly [string, string])[],
+  ) => (
+    <select
+      aria-label={label}
+      data-field={`when.${field}`}
+      disabled={!editable}
+      className={`${fieldLook} !w-auto`}
+      value={value}
+      onChange={set(field, usual)}
+    >
+      {choices.map(([one, words]) => (
+        <option key={one} value={one}>
+          {words}
+        </option>
+      ))}
+    </select>
+  )
+  return (
+    <>
+      <Row label="Not" field="when.except">
+        {when.except.map((one, i) => (
+          <Chip
+            key={one}
+            label={one}
+            onRemove={
+              editable
+                ? () =>
+                    put(['when', 'except'], when.except.length > 1 ? when.except.toSpliced(i, 1) : undefined)
+                : undefined
+            }
+          >
+            {one.replace('T', ' ')}
+          </Chip>
+        ))}
+        {editable && (
+          <input
+            type="date"
+            aria-label="Leave out a day"
+            className={`${fieldLook} !w-[140px] text-soft`}
+            value=""
+            onChange={({ target }) =>
+              target.value &&
+              !when.except.includes(target.value) &&
+              put(['when', 'except'], [...when.except, target.value])
+            }
+          />
+        )}
+        {sight.calendars.map(({ key, title }) => (
+          <Toggle
+            key={key}
+            disabled={!editable}
+            on={when.calendars.includes(key)}
+            onToggle={() => put(['when', 'calendars'], toggle(when.calendars, key))}
+          >
+            {title}
+          </Toggle>
+        ))}
+        {when.blackout.map(({ start, end, rule }, i) => (
+          <Chip
+            key={start}
+            label={`blackout from ${start}`}
+            onRemove={
+              editable
+                ? () =>
+                    put(
+                      ['when', 'blackout'],
+                      when.blackout.length > 1 ? when.blackout.toSpliced(i, 1) : undefined,
+                    )
+                : undefined
+            }
+          >
+            {start.replace('T', ' ')} to {end.replace('T', ' ')}
+            {rule && `, ${rule}`}
+          </Chip>
+        ))}
+        {(when.calendars.length > 0 || when.blackout.length > 0) &&
+          select('In a blackout', 'onBlackout', when.onBlackout, 'skip', [
+            ['skip', 'left out then'],
+            ['delay', 'later, when it is over'],
+          ])}
+      </Row>
+      {when.moves.length > 0 && (
+        <Row label="Moved" field="when.moves">
+          {when.moves.map((move, i) => (
+            <Chip
+              key={move.from}
+              label={`move of ${move.from}`}
+              onRemove={
+                editable
+                  ? () =>
+                      put(['when', 'moves'], when.moves.length > 1 ? when.moves.toSpliced(i, 1) : undefined)
+                  : undefined
+              }
+            >
+              {move.from.replace('T', ' ')} to {move.to.replace('T', ' ')}
+            </Chip>
+          ))}
+        </Row>
+      )}
+      <Row label="Else">
+        {select('When it was missed', 'missed', when.missed, 'skip', [
+          ['skip', 'missed: left out'],
+          ['run', 'missed: run late, once'],
+        ])}
+        {select('While its last run goes on', 'whileRunning', when.whileRunning, 'start', [
+          ['start', 'beside its own last run'],
+          ['skip', 'not beside its own last run'],
+        ])}
+        {sight.rotations.length > 0 && editable && (
+          <select
+            aria-label="Not beside"
+            className={`${fieldLook} !w-auto text-soft`}
+            value=""
+            onChange={({ target }) =>
+              target.value && put(['when', 'notWith'], [...when.notWith, target.value])
+            }
+          >
+            <option value="">not beside…</option>
+            {sight.rotations
+              .filter(({ key }) => !when.notWith.includes(key))
+              .map(({ key, title }) => (
+                <option key={key} value={key}>
+                  {title}
+                </option>
+              ))}
+          </select>
+        )}
+        {when.notWith.map((one, i) => (
+          <Chip
+            key={one}
+            label={one}
+            wrong={sight.rotations.some(({ key }) => key === one) ? undefined : 'there is no such rotation'}
+            onRemove={
+              editable
+                ? () =>
+                    put(
+                      ['when', 'notWith'],
+                      when.notWith.length > 1 ? when.notWith.toSpliced(i, 1) : undefined,
+                    )
+                : undefined
+            }
+          >
+            not beside {sight.rotations.find(({ key }) => key === one)?.title ?? one}
+          </Chip>
+        ))}
+        <label className="ml-1 flex items-center gap-1.5 text-sm" data-field="paused">
+          <input
+            type="checkbox"
+            className="accent-[var(--act)]"
+            disabled={!editable}
+            checked={rotation.paused}
+            onChange={({ target }) => put(['paused'], target.checked || undefined)}
+          />
+          paused
+        </label>
+      </Row>
+    </>
+  )
+}

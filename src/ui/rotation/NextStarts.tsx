@@ -1,0 +1,51 @@
+'use client'
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { useDeferredValue } from 'react'
+import type { RotationTimes } from '@/core/model'
+import type { StartsSight } from '@/core/sights'
+import { api, type ApiProblem } from '../api'
+
+export function StartsWords({ sight: { words, starts }, paused }: { sight: StartsSight; paused: boolean }) {
+  if (paused) return <span className="text-soft">Paused: its times do not count.</span>
+  if (starts.length === 0)
+    return <span className="text-recovered-text">It will not start any more: its last time has passed.</span>
+  return (
+    <>
+      <span className="inline-block first-letter:uppercase">{words}</span>.{' '}
+      <span className="text-soft">
+        Next:{' '}
+        {starts.map(({ local, note }, i) => (
+          <span key={local} title={note}>
+            {i > 0 && ', '}
+            <span className={note ? 'underline decoration-dotted' : ''}>{shortLocal(local)}</span>
+          </span>
+        ))}
+      </span>
+    </>
+  )
+}
+
+/** Asked of the server as one types: the rules of recurrences and zones are large, and stay there. */
+export function useStarts(when: RotationTimes | undefined) {
+  const asked = useDeferredValue(when && JSON.stringify(when))
+  return useQuery<StartsSight, ApiProblem>({
+    queryKey: ['starts', asked],
+    enabled: asked !== undefined,
+    placeholderData: keepPreviousData,
+    retry: false,
+    staleTime: 30_000,
+    meta: { topics: ['rota'] },
+    queryFn: () =>
+      api<StartsSight>('/api/rotations/starts', { method: 'POST', body: JSON.parse(asked!) as unknown }),
+  })
+}
+
+const shortLocal = (local: string) =>
+  new Date(`${local}Z`).toLocaleString('en-GB', {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+    timeZone: 'UTC',
+  })
