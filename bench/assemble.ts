@@ -1,4 +1,5 @@
-/** A workspace of 5,000 cases and 200 suites: reading it, opening its tree, filtering, dragging in a suite of 2,000 entries; and a result file of 200 MB. */
+/** A workspace of 5,000 cases and 200 suites: reading it, opening its tree, filtering, dragging in a suite of
+ * 2,000 entries; and a result file of 200 MB. */
 import { execFileSync, spawn } from 'node:child_process'
 import { createWriteStream, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -69,7 +70,8 @@ async function reading(page: Page, folder: string): Promise<void> {
   report(`reading again, ${CHANGED} changed`, some.ms, 10_000, 'ms')
 }
 
-/** From each key until the frame it changed was drawn, in ms; those that took less than 16 are not among them (W3C Event Timing). */
+/** From each key until the frame it changed was drawn, in ms; those that took less than 16 are not among them
+ * (W3C Event Timing). */
 async function keysTaken(page: Page, work: () => Promise<void>): Promise<number[]> {
   await page.evaluate(() => {
     const state = window as unknown as { taken: number[] }

@@ -1,4 +1,5 @@
-/** What somebody may try, again and again: pages that misbehave for real browsers, and requests that are meant to stop the web process. */
+/** What somebody may try, again and again: pages that misbehave for real browsers, and requests that are
+ * meant to stop the web process. */
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { connect } from 'node:net'

@@ -1,5 +1,7 @@
-/** Asks /api/health again and again, in a process of its own: what the measurement itself does in the meantime does not count.
- * How late the timer of that process is says how much of an answer's time is the machine's: whoever asks waits for a core as well. */
+/** Asks /api/health again and again, in a process of its own: what the measurement itself does in the
+ * meantime does not count.
+ * How late the timer of that process is says how much of an answer's time is the machine's: whoever asks
+ * waits for a core as well. */
 import { spawn } from 'node:child_process'
 
 const EVERY_MS = 200

@@ -1,4 +1,5 @@
-/** What must hold of a run whatever fell while it went on: read from the database and the evidence folder, and printed beside what it has to be. */
+/** What must hold of a run whatever fell while it went on: read from the database and the evidence folder,
+ * and printed beside what it has to be. */
 import { createHash } from 'node:crypto'
 import { createReadStream, existsSync, readFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -149,7 +150,8 @@ export class Ledger {
     return bad
   }
 
-  /** Where the launcher keeps PostgreSQL's data: in the system's temporary folder when PostgreSQL's user cannot enter ours. */
+  /** Where the launcher keeps PostgreSQL's data: in the system's temporary folder when PostgreSQL's user
+   * cannot enter ours. */
   private folder(): string {
     const own = join(this.product.home, 'postgres', 'data')
     return existsSync(own)

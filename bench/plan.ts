@@ -105,7 +105,8 @@ measure(
   3000,
 )
 
-/** Up to nine items the plan is to be the best there is: cut from full seats, that ends when they were full. */
+/** Up to nine items the plan is to be the best there is: cut from full seats, that ends when they were
+ * full. */
 function fewItems(): void {
   const few = Array.from({ length: 100 }, (_, i) => made(3, 1, 3, 1 + (i % 2), i % 4))
   const missed = few.filter((input) => plan(input, clock).makespanMs > 600_000).length
@@ -113,7 +114,8 @@ function fewItems(): void {
 }
 fewItems()
 
-/** A rotation of 1,000 case runs as its bench computes it with each key: 100 cases on 10 environments, 20 agents. */
+/** A rotation of 1,000 case runs as its bench computes it with each key: 100 cases on 10 environments, 20
+ * agents. */
 function outlookOfThousand(): void {
   const environments = Array.from({ length: 10 }, (_, e) => ({
     key: `e${e}`,
@@ -196,8 +198,10 @@ for (const [name, given, most] of [
   report(`pairs of ${name}, time`, performance.now() - begun, 5000, 'ms')
 }
 
-/** Runs of 60 cases on 5 environments for 26 days, each with its level and its noise; what `held` days after them took is what the estimates are held against.
- * @param chance that a case runs on an environment on a day; `tails`: a share that takes two to four times as long */
+/** Runs of 60 cases on 5 environments for 26 days, each with its level and its noise; what `held` days after
+ * them took is what the estimates are held against.
+ * @param chance that a case runs on an environment on a day; `tails`: a share that takes two to four times as
+ * long */
 function madeHistory({ chance, tails, held = 5 }: { chance: number; tails: number; held?: number }): {
   history: PastRun[]
   later: PastRun[]

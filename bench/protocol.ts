@@ -1,4 +1,5 @@
-/** The agent protocol, spoken as cheaply as may be: what asks must cost less than what answers, so not by `fetch`. */
+/** The agent protocol, spoken as cheaply as may be: what asks must cost less than what answers, so not by
+ * `fetch`. */
 import { readFileSync } from 'node:fs'
 import { Agent, request } from 'node:http'
 import { join } from 'node:path'
@@ -13,7 +14,8 @@ export class Protocol {
 
   constructor({ base, home }: Product) {
     this.port = new URL(base).port
-    this.token = `oak_agent_${readFileSync(join(home, 'agent-token'), 'utf8')}` // the one of local agents, good for any name
+    // the one of local agents, good for any name
+    this.token = `oak_agent_${readFileSync(join(home, 'agent-token'), 'utf8')}`
   }
 
   ask<T>(path: string, body: unknown): Promise<T> {

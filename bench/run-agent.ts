@@ -1,4 +1,5 @@
-/** One agent with a real Chromium over 500 attempts: its memory after 100 and after 500, and what it leaves behind. */
+/** One agent with a real Chromium over 500 attempts: its memory after 100 and after 500, and what it leaves
+ * behind. */
 import { spawn } from 'node:child_process'
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'

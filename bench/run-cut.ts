@@ -1,4 +1,5 @@
-/** The network between an agent and the server is cut for a minute in the middle of a run, twice as long as a lease: others take over, the agent comes back, what it says too late is refused, and both sides say so. */
+/** The network between an agent and the server is cut for a minute in the middle of a run, twice as long as a
+ * lease: others take over, the agent comes back, what it says too late is refused, and both sides say so. */
 import { spawn } from 'node:child_process'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { connect, createServer, type AddressInfo, type Socket } from 'node:net'

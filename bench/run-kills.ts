@@ -1,4 +1,5 @@
-/** A run of 400 case runs while processes are killed at random: what must hold afterwards, holds. Prints counts beside what they have to be. */
+/** A run of 400 case runs while processes are killed at random: what must hold afterwards, holds. Prints
+ * counts beside what they have to be. */
 import { killAtRandom } from './kills'
 import { Ledger } from './ledger'
 import { OWN, signedIn, startProduct } from './product'

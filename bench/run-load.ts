@@ -1,4 +1,5 @@
-/** 200 simulated agents with 600 seats against one web process, on one run of 20,000 case runs: how long claims take, how many case runs a second, what memory. */
+/** 200 simulated agents with 600 seats against one web process, on one run of 20,000 case runs: how long
+ * claims take, how many case runs a second, what memory. */
 import { readFileSync } from 'node:fs'
 import { setTimeout } from 'node:timers/promises'
 import { startProduct } from './product'
@@ -9,7 +10,8 @@ const PORT = 4920
 const [AGENTS, SEATS] = [200, 3]
 const ENVIRONMENTS = ['wide', 'narrow', 'tall', 'small']
 const [CASES, REPEATS] = [50, 100]
-/** An attempt is held for so long on average, between half and one and a half of it: 600 seats then could do 309 a second. Equal times would bring all seats back at the same moment once something had held them up. */
+/** An attempt is held for so long on average, between half and one and a half of it: 600 seats then could do
+ * 309 a second. Equal times would bring all seats back at the same moment once something had held them up. */
 const HELD_MS = 1940
 const EVENTS = 12
 const [WARM_MS, MEASURED_MS] = [15_000, 45_000]

@@ -1,4 +1,5 @@
-/** The page of a run of 2,000 case runs on 60 seats while results come in: script for each update, and memory over the minutes: OAK_BENCH_MINUTES, 1.5 by itself. */
+/** The page of a run of 2,000 case runs on 60 seats while results come in: script for each update, and memory
+ * over the minutes: OAK_BENCH_MINUTES, 1.5 by itself. */
 import { setTimeout } from 'node:timers/promises'
 import type { BrowserContext } from 'playwright-core'
 import { signedIn, startProduct } from './product'

@@ -1,4 +1,5 @@
-/** What somebody may try on the running product. Nothing here measures time: it is enough that everybody else is answered. */
+/** What somebody may try on the running product. Nothing here measures time: it is enough that everybody else
+ * is answered. */
 import { connect } from 'node:net'
 import { expect, request as newRequest, test, type APIRequestContext } from '@playwright/test'
 import { PORT, signIn } from './helpers'

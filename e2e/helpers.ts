@@ -78,10 +78,12 @@ export async function endOf(page: Page, id: number, ms = 240_000): Promise<RunAn
   return readRun(page.request, id)
 }
 
-/** The ferry line raises a storm notice now and then, which a rule of the demo recovers from: that is a good end too. */
+/** The ferry line raises a storm notice now and then, which a rule of the demo recovers from: that is a good
+ * end too. */
 export const endedWell = (mark: string) => (mark === 'recovered' ? 'passed' : mark)
 
-/** The worst axe finds on what is shown; nothing serious may be among it. @param rules only these; all without */
+/** The worst axe finds on what is shown; nothing serious may be among it. @param rules only these; all
+ * without */
 export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {
   const axe = new AxeBuilder({ page: page as never })
   const { violations } = await (rules ? axe.withRules(rules) : axe).analyze()

@@ -49,7 +49,8 @@ test('one role cannot go on: the other ends with the reason; a reference fails a
   page,
 }) => {
   await signIn(page)
-  // There the Board button is under the footer. That a joint case is tried again as a whole has tests of its own beside the server.
+  // There the Board button is under the footer. That a joint case is tried again as a whole has tests of its
+  // own beside the server.
   const id = await startRun(page, {
     suite: 'Together',
     build: '2026.11.3',

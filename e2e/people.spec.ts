@@ -83,7 +83,8 @@ test('without signing in nothing is told', async ({ request }) => {
   expect((await request.post('/api/agents/register', { data: {} })).status()).toBe(401)
 })
 
-/** Every address of the API with its methods, as the folders say; what is named in an address becomes something that is not there. */
+/** Every address of the API with its methods, as the folders say; what is named in an address becomes
+ * something that is not there. */
 const ADDRESSES = readdirSync(join('src', 'app', 'api'), { recursive: true })
   .map(String)
   .filter((file) => file.endsWith('route.ts'))
@@ -99,7 +100,8 @@ const ADDRESSES = readdirSync(join('src', 'app', 'api'), { recursive: true })
   )
 /** Open to all: signing in, and whether it is up. */
 const OPEN = /^\/api\/(sign-in|welcome)$/
-/** Questions too long for an address: they change nothing, so a viewer may ask them. Signed messages of other programs stand for no person. */
+/** Questions too long for an address: they change nothing, so a viewer may ask them. Signed messages of other
+ * programs stand for no person. */
 const ASKED =
   /^\/api\/(compute\/999999|rules|suites\/999999|definitions\/\w+\/\w+\/check|rotations\/(starts|basis)|runs\/forecast|recovery\/999999\/(history|try)|live\/watch|sign-out|you(\/.*)?|(repositories|rotations)\/999999\/webhook)$/
 const OWN = { 'sec-fetch-site': 'same-origin' }

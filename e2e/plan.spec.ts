@@ -8,7 +8,8 @@ import { endOf, expectAccessible, PORT, signIn } from './helpers'
 
 test.setTimeout(240_000)
 
-/** A Thursday that lies ahead: the demo has two rotations then that want the same handsets at the same time. */
+/** A Thursday that lies ahead: the demo has two rotations then that want the same handsets at the same
+ * time. */
 function nextThursday(): string {
   const day = new Date()
   do day.setDate(day.getDate() + 1)

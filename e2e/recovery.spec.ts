@@ -36,7 +36,8 @@ test('rules read as sentences, are edited with a mistake, moved, tried on a past
   await expect(rule(page, 'Storm notice')).toContainText(
     'When an unexpected dialog appears and the message has /Storm notice/,',
   )
-  await expect(rule(page, 'Storm notice').locator('[data-figure]')).toHaveText(/\d/) // held against what happened
+  // held against what happened
+  await expect(rule(page, 'Storm notice').locator('[data-figure]')).toHaveText(/\d/)
 
   await page.getByRole('button', { name: 'Edit Storm notice' }).click()
   const message = page.getByLabel('Expression in the message')
@@ -120,7 +121,8 @@ test('a policy from nothing puts a case right in its own browser, and the log sh
     await page.getByLabel(label, { exact: true }).blur()
   }
   await commit('Name of the rule', 'renamed')
-  await page.getByRole('button', { name: 'Edit Renamed' }).click() // it has another name, so it is another line
+  // it has another name, so it is another line
+  await page.getByRole('button', { name: 'Edit Renamed' }).click()
   await page.getByRole('button', { name: 'dialog', exact: true }).click()
   await page.getByRole('button', { name: 'target', exact: true }).click()
   await commit('Tag of the step', 'reworded')

@@ -1,4 +1,5 @@
-/** Starts the whole product as a person would, on ports and data of its own, with short leases and a small history. */
+/** Starts the whole product as a person would, on ports and data of its own, with short leases and a small
+ * history. */
 import { spawn } from 'node:child_process'
 
 const READY_MS = 600_000

@@ -4,7 +4,8 @@ import { git, HOME, pidsOf, readRun, signIn, startRun, endOf } from './helpers'
 
 test.setTimeout(300_000) // runs in real browsers, with a lease to wait for
 
-/** Every case run ended exactly once: as many as there are, each with an outcome, and one attempt at most that passed. */
+/** Every case run ended exactly once: as many as there are, each with an outcome, and one attempt at most
+ * that passed. */
 function expectAllEndedOnce(run: Awaited<ReturnType<typeof readRun>>, total: number): void {
   const cells = run.groups.flatMap(({ rows }) => rows.flatMap((row) => row.cells))
   expect(cells).toHaveLength(total)
@@ -67,7 +68,8 @@ test('the server is stopped and started again in the middle of a run: the run go
     })
     .toBe(200)
   expectAllEndedOnce(await endOf(page, id), 11)
-  await expect(page.getByRole('button', { name: 'Stop the run' })).toBeHidden({ timeout: 30_000 }) // the page found its way back by itself
+  // the page found its way back by itself
+  await expect(page.getByRole('button', { name: 'Stop the run' })).toBeHidden({ timeout: 30_000 })
 })
 
 test('a broken case file is listed with its place and does not stop the others', async ({ page }) => {

@@ -18,7 +18,8 @@ for (const theme of ['light', 'dark'] as const) {
     })
     const page = await context.newPage()
     const errors: string[] = []
-    // Styles of elements in the first HTML are passed over by the policy, which says so, and are set when the page comes alive (decision 0010).
+    // Styles of elements in the first HTML are passed over by the policy, which says so, and are set when the
+    // page comes alive (decision 0010).
     page.on(
       'console',
       (message) =>
@@ -183,7 +184,8 @@ test('an agent is added by one command with a token that is shown once', async (
     })
   }
   expect((await register(`${token}x`)).status()).toBe(401)
-  expect((await register(token!, ['chromium-macos'])).status()).toBe(403) // its token is for the real browsers of this machine
+  // its token is for the real browsers of this machine
+  expect((await register(token!, ['chromium-macos'])).status()).toBe(403)
   expect((await register(token!)).status()).toBe(200)
   await page.getByRole('button', { name: 'Done' }).click()
   await expect(page.locator('[data-agent=tolva-09]')).toBeVisible()

@@ -1,7 +1,8 @@
 import { randomBytes } from 'node:crypto'
 import { NextResponse, type NextRequest } from 'next/server'
 
-/** A strict Content-Security-Policy on every page: scripts and styles only with this answer's nonce, nothing from elsewhere. */
+/** A strict Content-Security-Policy on every page: scripts and styles only with this answer's nonce, nothing
+ * from elsewhere. */
 export function proxy(request: NextRequest): NextResponse {
   const nonce = randomBytes(16).toString('base64')
   const policy = [

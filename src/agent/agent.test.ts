@@ -253,7 +253,8 @@ test('the network cut in the middle: connections die half-way, and every event i
   server.works.push(work('a', 3))
   await serve(() => server.finished.length >= 1)
   proxy.close()
-  const numbers = [...new Set(server.events.map(({ no }) => no))] // the same batch twice is the same events: the server keeps them once
+  // the same batch twice is the same events: the server keeps them once
+  const numbers = [...new Set(server.events.map(({ no }) => no))]
   expect(cut).toBe(3)
   expect(numbers).toEqual(numbers.map((_, i) => i + 1))
   expect(server.events.filter(({ type }) => type === 'step-ended').length).toBeGreaterThanOrEqual(3)

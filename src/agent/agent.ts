@@ -15,7 +15,8 @@ import { Trouble } from './trouble'
 import { showScreen } from './watch'
 
 export type AgentOptions = Omit<Registration, 'instance' | 'protocol'>
-/** Beyond the time of its case an attempt has this long: for undo steps, evidence and its end. Then its browser is ended. */
+/** Beyond the time of its case an attempt has this long: for undo steps, evidence and its end. Then its
+ * browser is ended. */
 const OVERDUE_MS = 35_000
 
 /** What all seats of an agent share. */
@@ -28,7 +29,8 @@ type Agent = {
   signal: AbortSignal
 }
 
-/** Serves until `signal` aborts; then what is in hand is stopped, reported as cancelled, and the agent ends. */
+/** Serves until `signal` aborts; then what is in hand is stopped, reported as cancelled, and the agent
+ * ends. */
 export async function runAgent(options: AgentOptions, ports: AgentPorts, signal: AbortSignal): Promise<void> {
   const { client, say, pulse } = ports
   const { name, seats } = options
@@ -155,7 +157,8 @@ async function carryOut(agent: Agent, seat: number, work: Work): Promise<Work | 
     await showing
     hold.finishing = true
     const result = hold.overdue ? overdueResult(work, ended, mark !== undefined) : ended
-    // Stopped because this process ends: the work is not cancelled, another agent takes it when the lease runs out.
+    // Stopped because this process ends: the work is not cancelled, another agent takes it when the lease
+    // runs out.
     if (!(signal.aborted && result.outcome === 'cancelled')) {
       return await reporter.finish(result, signal.aborted || trouble.isLost ? undefined : seat)
     }
@@ -174,7 +177,8 @@ async function carryOut(agent: Agent, seat: number, work: Work): Promise<Work | 
       await reporter.abandon(`${said}: ${why}`, pace.now()).catch(() => {})
     }
   } finally {
-    if (!signal.aborted || reporter.isEmpty) spooled?.end() // what could not be sent before this process ends waits for the next one
+    // what could not be sent before this process ends waits for the next one
+    if (!signal.aborted || reporter.isEmpty) spooled?.end()
     hold.drop.abort()
     held.delete(attemptId)
     tellPulse(agent)

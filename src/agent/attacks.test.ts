@@ -1,4 +1,5 @@
-/** What a server that cannot take something, or a browser that answers nothing, may do to an agent: one attempt ends, and it goes on. */
+/** What a server that cannot take something, or a browser that answers nothing, may do to an agent: one
+ * attempt ends, and it goes on. */
 import { mkdtempSync, readdirSync, rmSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'

@@ -47,7 +47,8 @@ export type Opened = {
 
 type SeatBrowsers = { chromium: BrowserHolder; firefox?: FirefoxHolder }
 
-/** Browsers of one agent process: each seat has its own, kept from one attempt to the next, so that what a page does to
+/** Browsers of one agent process: each seat has its own, kept from one attempt to the next, so that what a
+ * page does to
  * its browser ends one attempt. WebKit is started for each attempt. */
 export class Engines {
   private readonly seats = new Map<string, SeatBrowsers>()

@@ -11,7 +11,8 @@ export class Held {
   readonly gate = new Gate()
   /** Somebody looks at its screen. */
   watched = false
-  /** Its result is on the way: the answer to that says whether it was ours, and may hold the seat's next work. A heartbeat that crosses it knows less. */
+  /** Its result is on the way: the answer to that says whether it was ours, and may hold the seat's next
+   * work. A heartbeat that crosses it knows less. */
   finishing = false
   /** By when it has to be over, and the browser that is ended then. */
   overdueAt: number | undefined

@@ -1,4 +1,5 @@
-/** Pages that do what no page should, in a real browser: each attempt ends in time and within bounds, and the next one is served. */
+/** Pages that do what no page should, in a real browser: each attempt ends in time and within bounds, and the
+ * next one is served. */
 import { existsSync, readdirSync } from 'node:fs'
 import { createServer, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo } from 'node:net'

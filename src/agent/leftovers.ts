@@ -4,10 +4,12 @@ import type { AgentPorts } from './ports'
 import { Reporter } from './protocol/reporter'
 import type { Leftover } from './protocol/spool'
 
-/** Delivering one may take this long while the server is there: nothing that is left keeps an agent from its work. */
+/** Delivering one may take this long while the server is there: nothing that is left keeps an agent from its
+ * work. */
 const DELIVERY_MS = 60_000
 
-/** Sends it before the agent registers anew: with that, what the earlier process held is given up. What the server does not
+/** Sends it before the agent registers anew: with that, what the earlier process held is given up. What the
+ * server does not
  * take is set aside, for a person to look at. */
 export async function deliverLeftovers(name: string, ports: AgentPorts, signal: AbortSignal): Promise<void> {
   const { client, spool, say } = ports

@@ -25,7 +25,8 @@ import { PictureMaker } from './simulated/pictures'
 type Configured = Omit<AgentOptions, 'version'> & { bridge?: Bridge }
 type Configuration = { server: string; token: string; agents: Configured[] }
 
-/** From --config FILE, or from OAK_SERVER, OAK_TOKEN, OAK_AGENT_NAME, OAK_AGENT_POOL, OAK_AGENT_SEATS, OAK_AGENT_ENVIRONMENTS, OAK_AGENT_BRIDGE (address of a WebDriver endpoint). */
+/** From --config FILE, or from OAK_SERVER, OAK_TOKEN, OAK_AGENT_NAME, OAK_AGENT_POOL, OAK_AGENT_SEATS,
+ * OAK_AGENT_ENVIRONMENTS, OAK_AGENT_BRIDGE (address of a WebDriver endpoint). */
 function configuration(): Configuration {
   const flag = process.argv.indexOf('--config')
   if (flag > 0) return JSON.parse(readFileSync(process.argv[flag + 1]!, 'utf8')) as Configuration

@@ -7,7 +7,8 @@ const ended = (child: ChildProcess) =>
   new Promise<string | null>((resolve) => child.once('exit', (_, signal) => resolve(signal)))
 
 test('what a killed agent left behind is ended; what others started is left alone', async () => {
-  const { pid: gone } = spawnSync(process.execPath, ['-e', '']) // a number that was a process, and is none any more
+  // a number that was a process, and is none any more
+  const { pid: gone } = spawnSync(process.execPath, ['-e', ''])
   const [orphan, mine] = [sleeper(gone), sleeper(process.pid)]
   const end = ended(orphan)
   await Promise.all([orphan, mine].map((child) => new Promise((resolve) => child.once('spawn', resolve))))

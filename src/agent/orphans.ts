@@ -1,4 +1,5 @@
-/** Browsers that an agent process left behind when it was killed. Everything a process starts inherits who started it;
+/** Browsers that an agent process left behind when it was killed. Everything a process starts inherits who
+ * started it;
  * at the next start, what belongs to nobody any more is ended. */
 import { readFileSync } from 'node:fs'
 import { endProcesses } from './browser-process'

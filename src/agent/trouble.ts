@@ -6,7 +6,8 @@ export class Trouble {
 
   constructor(private readonly now: () => number = () => performance.now()) {}
 
-  /** As the server says with each heartbeat: what is not said any more is over, but for being lost, when nothing is heard. */
+  /** As the server says with each heartbeat: what is not said any more is over, but for being lost, when
+   * nothing is heard. */
   set(orders: readonly Ordered[]): void {
     this.orders.clear()
     for (const order of orders)

@@ -1,4 +1,5 @@
-/** docs/access.md: every address of the API and the role it asks for, made from the code. `OAK_WRITE_DOCS=1` writes it anew. */
+/** docs/access.md: every address of the API and the role it asks for, made from the code. `OAK_WRITE_DOCS=1`
+ * writes it anew. */
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 

@@ -12,7 +12,8 @@ export async function bench({ rest }: Options): Promise<number> {
   const there = readdirSync('bench').flatMap((file) =>
     file.endsWith('.ts') && !SHARED.includes(file.slice(0, -3)) ? [file.slice(0, -3)] : [],
   )
-  const named = (name: string) => there.filter((one) => one === name || one.startsWith(`${name}-`)) // "run" is all of run-…
+  // "run" is all of run-…
+  const named = (name: string) => there.filter((one) => one === name || one.startsWith(`${name}-`))
   const unknown = rest.find((name) => named(name).length === 0)
   if (unknown) throw new CliProblem(`there is no measurement “${unknown}”; there is: ${there.join(', ')}`)
   let failed = 0

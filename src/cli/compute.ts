@@ -5,7 +5,8 @@ import { CliProblem, type Options } from './options'
 
 const BAD_INPUT = 2
 
-/** @returns 0, or 2 for bad input: then nothing is printed on standard output, and one line a fault on standard error */
+/** @returns 0, or 2 for bad input: then nothing is printed on standard output, and one line a fault on
+ * standard error */
 export async function computeCommand({ rest: [name, file], schema, each }: Options): Promise<number> {
   if (name === undefined || !schemaOf(name))
     throw new CliProblem(

@@ -7,7 +7,8 @@ import { CliProblem, type Options } from './options'
 
 const REFUSED = 2
 
-/** @returns 0, or 2 when the file is refused: then nothing is printed on standard output and nothing was taken in */
+/** @returns 0, or 2 when the file is refused: then nothing is printed on standard output and nothing was
+ * taken in */
 export async function importResults({
   rest,
   dryRun,

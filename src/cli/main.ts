@@ -61,7 +61,8 @@ async function exit(code: number): Promise<never> {
   process.exit(code)
 }
 
-// Who read it has gone, as "head" does: there is nobody left to tell. What runs until it is stopped goes on, or what it has started
+// Who read it has gone, as "head" does: there is nobody left to tell. What runs until it is stopped goes on,
+// or what it has started
 // would be left alone.
 for (const stream of [process.stdout, process.stderr]) {
   stream.on('error', (error: NodeJS.ErrnoException) => {

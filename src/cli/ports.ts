@@ -23,7 +23,8 @@ export async function freePort(first: number): Promise<number> {
   throw new CliProblem(`no free port between ${first} and ${first + TRIED}`)
 }
 
-/** Waits until an address answers with anything but an error of the server. @returns false when it did not within `ms` or `gone()` */
+/** Waits until an address answers with anything but an error of the server. @returns false when it did not
+ * within `ms` or `gone()` */
 export async function answers(url: string, ms: number, gone: () => boolean = () => false): Promise<boolean> {
   const until = Date.now() + ms
   while (Date.now() < until && !gone()) {

@@ -14,7 +14,8 @@ export type Environments = {
 }
 type Running = { spec: Spec; child: ChildProcess; falls: number }
 
-/** A process that falls again and again is started again ever later, and never left alone: nobody watches at night. */
+/** A process that falls again and again is started again ever later, and never left alone: nobody watches at
+ * night. */
 const PAUSE_MS = 500
 const PAUSE_MOST_MS = 5000
 const STEADY_MS = 60_000
@@ -23,7 +24,8 @@ const STOP_MS = 6000
 const ROTATE_MS = 60_000
 
 const SETPRIV = '/usr/bin/setpriv'
-/** Started as root, an agent gives up the right to raise priorities: browsers use it, and would come before the server. */
+/** Started as root, an agent gives up the right to raise priorities: browsers use it, and would come before
+ * the server. */
 const WITHOUT_RAISING = ['--inh-caps=-sys_nice', '--bounding-set=-sys_nice']
 
 /** The program that runs a process of ours, and what comes before its own arguments. */

@@ -12,7 +12,8 @@ const AWAY_MOST_MS = 300_000
 
 type Answer = { run: number; address: string } | { message: string }
 
-/** @returns 0: all passed or recovered (or started, without --wait); 1: there are failures; 2: it could not run */
+/** @returns 0: all passed or recovered (or started, without --wait); 1: there are failures; 2: it could not
+ * run */
 export async function runCommand(given: Options): Promise<number> {
   const {
     rest: [rotation, ...more],
@@ -62,7 +63,8 @@ async function ask<T>(url: URL, token: string, body?: object): Promise<T> {
   return (await response.json()) as T
 }
 
-/** Progress on standard error, a line when something changed. @returns `undefined` when the server stays away */
+/** Progress on standard error, a line when something changed. @returns `undefined` when the server stays
+ * away */
 async function ended(url: URL, token: string): Promise<RunSight | undefined> {
   let [said, seenAt] = ['', performance.now()]
   for (;;) {

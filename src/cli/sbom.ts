@@ -1,4 +1,5 @@
-/** ./oak sbom: a CycloneDX bill of materials of what the product runs on, by npm itself from the lock file. */
+/** ./oak sbom: a CycloneDX bill of materials of what the product runs on, by npm itself from the lock
+ * file. */
 import { spawn } from 'node:child_process'
 
 /** What npm is asked. */

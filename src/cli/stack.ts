@@ -1,4 +1,5 @@
-/** Everything the product is made of, started in order. `./oak start` and the browser journeys use the same. */
+/** Everything the product is made of, started in order. `./oak start` and the browser journeys use the
+ * same. */
 import { randomBytes } from 'node:crypto'
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -121,7 +122,8 @@ const chosen = (names: RegExp): Record<string, string> =>
     ),
   )
 
-/** The stand-ins' database, beside the product's own, for one of its two roles (src/demo/stand-ins-database.ts makes it). */
+/** The stand-ins' database, beside the product's own, for one of its two roles
+ * (src/demo/stand-ins-database.ts makes it). */
 function standInsUrl(url: string, role: string, password: string): string {
   const address = new URL(url)
   address.pathname = `${address.pathname}_stand_ins`

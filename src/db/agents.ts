@@ -14,7 +14,8 @@ export type Registration = Pick<
 > &
   Partial<Pick<AgentRow, 'missing' | 'through'>>
 
-/** Adds the agent, or takes over its name if the token is the same one. Its pool is where it begins: once it is known, people say where it is.
+/** Adds the agent, or takes over its name if the token is the same one. Its pool is where it begins: once it
+ * is known, people say where it is.
  * @returns `undefined` when the name belongs to another token */
 export async function upsertAgent(
   db: Conn,
@@ -39,7 +40,8 @@ export async function upsertAgent(
   return row
 }
 
-/** @param clock what the agent's own clock says; how far it is off is noted. @returns what ours says, ISO 8601 */
+/** @param clock what the agent's own clock says; how far it is off is noted. @returns what ours says, ISO
+ * 8601 */
 export async function beat(db: Conn, agentId: string, now: Now, clock?: string): Promise<string> {
   const off =
     clock === undefined
@@ -123,7 +125,8 @@ export const changeAgent = async (
   (await db.update(agents).set(change).where(eq(agents.id, agentId)).returning({ name: agents.name }))[0]
     ?.name
 
-/** Takes an agent that is not heard from out of the fleet; what it did stays. @returns `undefined` when there is none, or it is here */
+/** Takes an agent that is not heard from out of the fleet; what it did stays. @returns `undefined` when there
+ * is none, or it is here */
 export const removeAgent = async (db: Conn, agentId: string, aliveMs: number): Promise<string | undefined> =>
   (
     await db
@@ -141,7 +144,8 @@ export const removeAgent = async (db: Conn, agentId: string, aliveMs: number): P
 
 export type Busy = { agent: string; pool: string; environment: string; hour: number; ms: number }
 
-/** How long seats worked, by agent, environment and hour back from now (0: the last one). Served by attempts_lately. */
+/** How long seats worked, by agent, environment and hour back from now (0: the last one). Served by
+ * attempts_lately. */
 export async function busyLately(db: Conn, hours: number): Promise<Busy[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select a.name as agent, a.pool, ${environmentOfAttempt} as environment, h.hour, sum(extract(epoch from (least(coalesce(t.ended_at, now()), now() - h.hour * interval '1 hour') - greatest(t.claimed_at, now() - (h.hour + 1) * interval '1 hour'))) * 1000)::float8 as ms
@@ -151,7 +155,8 @@ export async function busyLately(db: Conn, hours: number): Promise<Busy[]> {
   return rows as unknown as Busy[]
 }
 
-/** The use of a token is noted this often: all agents of a machine share one, and must not queue for its row. */
+/** The use of a token is noted this often: all agents of a machine share one, and must not queue for its
+ * row. */
 const USE_NOTED_S = 60
 
 export async function noteUse(db: Conn, { id, usedAt }: { id: string; usedAt: Date | null }): Promise<void> {
@@ -162,7 +167,8 @@ export async function noteUse(db: Conn, { id, usedAt }: { id: string; usedAt: Da
       .where(eq(tokens.id, id))
 }
 
-/** `scope`: the only agent it is for; empty: any. `environments`: those that agent may serve; empty: any. `pool`: where it begins; empty: where it says. */
+/** `scope`: the only agent it is for; empty: any. `environments`: those that agent may serve; empty: any.
+ * `pool`: where it begins; empty: where it says. */
 export type KnownToken = Pick<typeof tokens.$inferSelect, 'id' | 'name' | 'scope' | 'environments' | 'pool'>
 
 /** A token's row, if it is known and not revoked. */

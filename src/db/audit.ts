@@ -1,4 +1,5 @@
-/** Who did what, for an auditor. Lines are added and never changed; soon after, each is sealed together with all before it. */
+/** Who did what, for an auditor. Lines are added and never changed; soon after, each is sealed together with
+ * all before it. */
 import { and, asc, desc, gte, isNull, lt, lte, sql, type SQL } from 'drizzle-orm'
 import { currentActor } from './actor'
 import type { Conn, Tx } from './client'
@@ -34,7 +35,8 @@ const escapeLike = (text: string) => text.replace(/[\\%_]/g, '\\$&')
 export const auditLines = async (db: Conn, filter: AuditFilter, most: number): Promise<AuditRow[]> =>
   await db.select().from(audit).where(filtered(filter)).orderBy(desc(audit.id)).limit(most)
 
-/** A line as it is sealed: every value as PostgreSQL writes it, so that the same line is always the same text. */
+/** A line as it is sealed: every value as PostgreSQL writes it, so that the same line is always the same
+ * text. */
 export type SealedLine = { id: number; seal: number; hash: string; content: string }
 const CONTENT = sql<string>`jsonb_build_array(id, to_char(at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.US'), who, actor, address, action, subject, detail)::text`
 
@@ -51,7 +53,8 @@ export const lastSealed = async (db: Conn): Promise<{ seal: number; hash: string
 
 const SEALING = 0x0a4b02
 
-/** Lines that are not sealed yet, oldest first. One process at a time: the lock holds until the transaction ends. */
+/** Lines that are not sealed yet, oldest first. One process at a time: the lock holds until the transaction
+ * ends. */
 export async function unsealedLines(tx: Tx, most: number): Promise<{ id: number; content: string }[]> {
   await tx.execute(sql`select pg_advisory_xact_lock(${SEALING})`)
   return await tx

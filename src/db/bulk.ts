@@ -6,7 +6,8 @@ import type { Conn } from './client'
 /** Keeps each statement at some megabytes. */
 const ROWS_A_STATEMENT = 2000
 
-/** As `insert into … values`, for thousands of rows: that has a parameter for each value, and spends seconds on them.
+/** As `insert into … values`, for thousands of rows: that has a parameter for each value, and spends seconds
+ * on them.
  * Not for columns whose default is an expression, unless no row gives them. */
 export async function insertMany<T extends PgTable>(
   db: Conn,

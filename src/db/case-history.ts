@@ -68,7 +68,8 @@ export type PastCaseRun = {
 
 const PAST_OF_A_CASE = 120
 
-/** The newest case runs of these cases, for estimates; `now` is the moment they are looked at. Served by case_runs_history. */
+/** The newest case runs of these cases, for estimates; `now` is the moment they are looked at. Served by
+ * case_runs_history. */
 export async function pastCaseRuns(
   db: Conn,
   keys: readonly string[],

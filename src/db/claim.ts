@@ -29,7 +29,8 @@ export type ClaimedCaseRun = Pick<
 export type ClaimedAttempt = Pick<AttemptRow, 'id' | 'agentId' | 'lease' | 'number' | 'role' | 'claimedAt'>
 export type EndedCaseRun = Pick<CaseRunRow, 'runId' | 'phase' | 'environment' | 'scopes'>
 
-/** The best so many of each place are looked at: that many claims may hold one each before the next one finds none. */
+/** The best so many of each place are looked at: that many claims may hold one each before the next one finds
+ * none. */
 const LOOKED_AT = 8
 /** Seats are kept free for a joint case for so long; then others go first for as long again. */
 const GATHERING_SECONDS = 60
@@ -49,7 +50,8 @@ const mayTake = (name: string) => sql`c.agent in ('', ${name})
   and (c.avoid_agent <> ${name} or not exists (select from agents w where w.name <> ${name} and c.environment = any(w.environments) and (o.pool is null or w.pool = o.pool) and ${HERE}))
   and (c.exclusive = '{}' or not c.exclusive && array(select name from exclusive_holds))`
 
-/** The seats of an agent that are in use, and what was assigned to it and not told yet; `undefined` while it drains or is paused.
+/** The seats of an agent that are in use, and what was assigned to it and not told yet; `undefined` while it
+ * drains or is paused.
  * Locks the agent's row, so that one agent's claims come one after the other. */
 export async function seatsOf(
   tx: Tx,
@@ -71,7 +73,8 @@ export async function seatsOf(
 export type Taken = CaseRunRow & { runState: RunState; runPool: string | null }
 
 /** Takes the next case run for an agent, or `undefined`.
- * Order: the run's priority; the rotation that has the fewest seats now; the older run; the agent's own lane of the plan, then what other lanes are latest with; the time the plan has it for.
+ * Order: the run's priority; the rotation that has the fewest seats now; the older run; the agent's own lane
+ * of the plan, then what other lanes are latest with; the time the plan has it for.
  * A joint case for which seats are being kept goes before everything.
  * @param attemptId of the attempt that will be made of it */
 export async function takeNextCaseRun(
@@ -132,7 +135,8 @@ export async function putBack(tx: Tx, caseRun: CaseRunRow): Promise<void> {
     await tx.delete(exclusiveHolds).where(eq(exclusiveHolds.caseRunId, caseRun.id))
 }
 
-/** Agents that are here and may take roles of a joint case, with their free seats; locked, but for those another claim has. `first` comes first. */
+/** Agents that are here and may take roles of a joint case, with their free seats; locked, but for those
+ * another claim has. `first` comes first. */
 export async function freeSeats(
   tx: Tx,
   {
@@ -164,7 +168,8 @@ export async function freeSeats(
   }))
 }
 
-/** Keeps seats free for a joint case from now on, unless another one has that already. @returns whether this one has it */
+/** Keeps seats free for a joint case from now on, unless another one has that already. @returns whether this
+ * one has it */
 export async function gather(tx: Tx, caseRunId: string, now: Now): Promise<boolean> {
   const { rowCount } = await tx.execute(sql`
     update case_runs c set gathering_at = case when c.gathering_at is null or ${now} - c.gathering_at > ${GATHERING} then ${now} else c.gathering_at end

@@ -14,7 +14,8 @@ export type Conn = Db | Tx
 const POOL_SIZE = 12
 /** For statements that are short and many: more at once would only wait for each other. */
 const QUICK_POOL_SIZE = 10
-/** Their plans are made once for each connection, often before there is anything in the tables: so the shape that is right for large ones is said, index by index. */
+/** Their plans are made once for each connection, often before there is anything in the tables: so the shape
+ * that is right for large ones is said, index by index. */
 const QUICK_OPTIONS = [
   'plan_cache_mode=force_generic_plan',
   'jit=off',
@@ -48,7 +49,8 @@ export function connect(url: string, size = POOL_SIZE): Connection {
     statement_timeout: QUICK_STATEMENT_MS,
     options: QUICK_OPTIONS,
   })
-  for (const one of [pool, quick]) one.on('error', () => {}) // an idle connection that breaks is replaced at the next query; without a listener it would end the process
+  // an idle connection that breaks is replaced at the next query; without a listener it would end the process
+  for (const one of [pool, quick]) one.on('error', () => {})
   return {
     db: drizzle(pool, { schema }),
     pool,

@@ -30,7 +30,8 @@ export const definitionLines = async (db: Conn) =>
     .from(definitions)
     .orderBy(asc(definitions.title))
 
-/** One value that is another one after any change of any definition. A newest moment would not do: of two writers at once, the earlier may end last. */
+/** One value that is another one after any change of any definition. A newest moment would not do: of two
+ * writers at once, the earlier may end last. */
 export const definitionsMark = async (db: Conn): Promise<string> =>
   (
     await db
@@ -40,7 +41,8 @@ export const definitionsMark = async (db: Conn): Promise<string> =>
       .from(definitions)
   )[0]!.mark
 
-/** When each definition was last written, to the microsecond: who keeps documents learns from it which of them are out of date. */
+/** When each definition was last written, to the microsecond: who keeps documents learns from it which of
+ * them are out of date. */
 export const definitionStamps = async (db: Conn) =>
   await db
     .select({

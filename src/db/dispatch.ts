@@ -1,4 +1,5 @@
-/** Holding work, and what comes of it while it goes on. Every write by a holder checks in the same statement that it still holds. */
+/** Holding work, and what comes of it while it goes on. Every write by a holder checks in the same statement
+ * that it still holds. */
 import { and, eq, inArray, ne, sql } from 'drizzle-orm'
 import { statesBefore, type NumberedEvent } from '@/core/execution'
 import type { AttemptRow } from './claim'
@@ -68,7 +69,8 @@ export async function noteRecoveries(tx: Tx, attempt: AttemptRow, found: readonl
 export const isHeld = async (db: Conn, hold: Hold): Promise<boolean> =>
   (await db.select({ id: attempts.id }).from(attempts).where(held(hold))).length > 0
 
-/** What an agent has of a run or on itself waits, or goes on: said of the case runs, so that everybody sees it. */
+/** What an agent has of a run or on itself waits, or goes on: said of the case runs, so that everybody sees
+ * it. */
 export async function markPaused(tx: Tx, which: { runId: number } | { agentId: string }): Promise<void> {
   await tx.execute(sql`
     update case_runs c set state = case when r.paused or a.paused then 'paused' else 'running' end
@@ -115,7 +117,8 @@ export async function noteProgress(
   }
 }
 
-/** Stores events; a number already there is left as it is, so a batch is safe to send twice. One parameter, however many events. */
+/** Stores events; a number already there is left as it is, so a batch is safe to send twice. One parameter,
+ * however many events. */
 export async function addEvents(tx: Tx, attemptId: string, batch: readonly NumberedEvent[]): Promise<void> {
   if (batch.length === 0) return
   await tx.execute(sql`insert into events (attempt_id, no, body)

@@ -58,7 +58,8 @@ const LINES: Record<EvidenceKind, SQL> = {
   network: sql`e.body->>'type' = 'request'`,
 }
 
-/** Deletes one kind of evidence of attempts that ended longer ago than their run, or else the workspace, keeps it.
+/** Deletes one kind of evidence of attempts that ended longer ago than their run, or else the workspace,
+ * keeps it.
  * What a defect was logged from stays. Attempts that another worker has in hand are left to it.
  * @param days of the workspace; `undefined`: for ever
  * @returns how many attempts lost it; call again while it is `most` */
@@ -82,7 +83,8 @@ export async function dropKind(
   return rowCount ?? 0
 }
 
-/** Takes out pieces that no attempt and no defect shows, and that no agent asked for since `graceMs`. Their rows stay locked until the end of `tx`, so delete the files in it. */
+/** Takes out pieces that no attempt and no defect shows, and that no agent asked for since `graceMs`. Their
+ * rows stay locked until the end of `tx`, so delete the files in it. */
 export async function takeUnused(tx: Tx, now: Now, graceMs: number, most: number): Promise<string[]> {
   const { rows } = await tx.execute<{ hash: string }>(sql`
     with shown as materialized (select distinct v->>'hash' as hash from defects d, jsonb_array_elements(d.evidence) v),

@@ -11,7 +11,8 @@ export const runningNow = async (db: Db): Promise<{ id: number; retries: number;
     .from(runs)
     .where(eq(runs.state, 'running'))
 
-/** All of a run that is open, with how long it has been at work, and the newest of what has ended: two queries. */
+/** All of a run that is open, with how long it has been at work, and the newest of what has ended: two
+ * queries. */
 export async function openPieces(
   db: Db,
   runId: number,

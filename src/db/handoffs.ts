@@ -25,7 +25,8 @@ export async function addHandoffs(
   if (rows.length > 0) await tx.insert(handoffs).values(rows)
 }
 
-/** The handoffs a case run takes: from its own row where there is one, else the newest; and all that came before all. */
+/** The handoffs a case run takes: from its own row where there is one, else the newest; and all that came
+ * before all. */
 export async function takeHandoffs(
   db: Conn,
   caseRun: Pick<CaseRunRow, 'runId' | 'environment' | 'needs' | 'rowIndex'>,

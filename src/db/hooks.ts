@@ -10,7 +10,8 @@ export const TELL = 'tell-hook'
 /** graphile-worker waits e^try seconds between tries: about two days in all. */
 const TRIES_MOST = 13
 
-/** A job for each address that wants to know, in the same transaction as what happened: nothing when there is none. */
+/** A job for each address that wants to know, in the same transaction as what happened: nothing when there is
+ * none. */
 export async function tellOfRun(db: Conn, event: HookEvent, runId: number): Promise<void> {
   await db.execute(
     sql`select graphile_worker.add_job(${TELL}, payload => json_build_object('hook', h.id, 'event', ${event}::text, 'run', ${runId}::int, 'id', gen_random_uuid(), 'at', now()), max_attempts => ${TRIES_MOST}) from hooks h where ${event} = any(h.events)`,

@@ -1,4 +1,5 @@
-/** People as an administrator sees them, their sessions, links to set a password, second factors, and failed tries. */
+/** People as an administrator sees them, their sessions, links to set a password, second factors, and failed
+ * tries. */
 import { and, asc, eq, gt, inArray, ne, sql } from 'drizzle-orm'
 import type { Conn, Tx } from './client'
 import {
@@ -75,7 +76,8 @@ export const changeMember = async (
     .set({ ...change, updatedAt: sql`now()` })
     .where(eq(user.id, id)))
 
-/** Administrators who may sign in, but for this one. Locked, so that two do not take each other's role at once. */
+/** Administrators who may sign in, but for this one. Locked, so that two do not take each other's role at
+ * once. */
 export async function otherAdmins(tx: Tx, id: string): Promise<number> {
   const rows = await tx
     .select({ id: user.id })

@@ -1,7 +1,9 @@
-/** "Now" as SQL, so that leases and times follow the database's clock, and the demo's history can follow a virtual one. */
+/** "Now" as SQL, so that leases and times follow the database's clock, and the demo's history can follow a
+ * virtual one. */
 import { sql, type SQL } from 'drizzle-orm'
 
-/** `live`: the database's own clock. A mark rather than an identity: bundlers make this module more than once. */
+/** `live`: the database's own clock. A mark rather than an identity: bundlers make this module more than
+ * once. */
 export type Now = SQL & { live?: true }
 /** The database's own clock: the same for every process. */
 export const databaseNow: Now = Object.assign(sql`now()`, { live: true as const })

@@ -25,8 +25,10 @@ export async function notify(db: Conn, topic: Topic, id: string | number = ''): 
 /** Long enough to tell of many attempts at once, short enough that nobody sees it. */
 const GATHER_MS = 40
 
-/** Tells of what attempts do, many notes in one statement. PostgreSQL commits transactions with notes one after the other, each with its own write to disk:
- * in the transactions of claims and events they would hold everybody up. Told after the commit; what a crash takes with it are notes, never data. */
+/** Tells of what attempts do, many notes in one statement. PostgreSQL commits transactions with notes one
+ * after the other, each with its own write to disk:
+ * in the transactions of claims and events they would hold everybody up. Told after the commit; what a crash
+ * takes with it are notes, never data. */
 export class Herald {
   private readonly waiting = new Set<string>()
   private timer: NodeJS.Timeout | undefined

@@ -1,5 +1,7 @@
-/** Statements that run hundreds of times a second: who asks, the ordinary claim, the ordinary end. Each is whole in one statement.
- * Their text is made once, and PostgreSQL plans it once for each connection of a pool of their own. What is not ordinary they leave as it is, and say so: then claim.ts and settle.ts do it step by step. */
+/** Statements that run hundreds of times a second: who asks, the ordinary claim, the ordinary end. Each is
+ * whole in one statement.
+ * Their text is made once, and PostgreSQL plans it once for each connection of a pool of their own. What is
+ * not ordinary they leave as it is, and say so: then claim.ts and settle.ts do it step by step. */
 import { getTableColumns, type Column } from 'drizzle-orm'
 import type { Pool } from 'pg'
 import { evidenceOf, type NumberedEvent, type Outcome } from '@/core/execution'
@@ -9,7 +11,8 @@ import type { Hold } from './dispatch'
 import { RELAXED_TEXT } from './relaxed'
 import { agents, attempts, caseRuns } from './schema'
 
-/** Some columns of a table, by their names here, each with a prefix; and how to take them out of a row again. */
+/** Some columns of a table, by their names here, each with a prefix; and how to take them out of a row
+ * again. */
 function partOf<T, K extends keyof T & string>(
   table: Record<K, Column>,
   prefix: string,
@@ -74,13 +77,16 @@ export async function agentOfToken(
   )
 }
 
-/** The claim itself is a function of the database (0012_claim_function.sql): each step plans its own small statement once, and nothing travels between them. Names held alone wait for the disk: nobody else may have them after a crash. */
+/** The claim itself is a function of the database (0012_claim_function.sql): each step plans its own small
+ * statement once, and nothing travels between them. Names held alone wait for the disk: nobody else may have
+ * them after a crash. */
 const CLAIM = `select q.something_else as "else", ${caseRunPart.columns('(q.taken)')}, ${attemptPart.columns('(q.made)')}, case when (q.taken).exclusive = '{}' then ${RELAXED_TEXT} end from claim_ordinary($1, $2, $3, $4) q`
 
 export type QuickClaim = { caseRun: ClaimedCaseRun; attempt: ClaimedAttempt } | 'nothing' | 'else'
 
 /** @param seat the one it would have, if it is free
- * @returns `else`: what goes first is not ordinary (a joint case, handoffs to take, a seat that was assigned); nothing was taken */
+ * @returns `else`: what goes first is not ordinary (a joint case, handoffs to take, a seat that was
+ * assigned); nothing was taken */
 export async function claimQuickly(
   pool: Pool,
   {
@@ -104,7 +110,8 @@ export async function claimQuickly(
 /** More ends than this at the same moment there are not: with so many open, none of them is the last. */
 const ENDS_AT_ONCE = 100
 
-/** $9 agent, $1 attempt, $2 lease, $3 its last events, $4 what the case run ends with, $5 and $6 step and screen it ended at, $7 and $8 evidence it shows and of which kind. */
+/** $9 agent, $1 attempt, $2 lease, $3 its last events, $4 what the case run ends with, $5 and $6 step and
+ * screen it ended at, $7 and $8 evidence it shows and of which kind. */
 const PASS = `
 with ended as (
   update attempts t set state = 'ended', outcome = 'passed', ended_at = now(), reported_at = now(), started_at = coalesce(t.started_at, t.claimed_at), at_step = coalesce($5, t.at_step), screen = coalesce($6, t.screen)
@@ -120,7 +127,8 @@ from done join runs r on r.id = done.run_id`
 
 /** Ends an attempt that passed at once: what follows needs no judgement.
  * @param last its last events, stored with the end or not at all
- * @returns the case run that ended with it; `undefined` when it is not so ordinary, or not held: then nothing was written */
+ * @returns the case run that ended with it; `undefined` when it is not so ordinary, or not held: then nothing
+ * was written */
 export async function passQuickly(
   pool: Pool,
   { agentId, attemptId, lease }: Hold,

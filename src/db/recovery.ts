@@ -53,7 +53,8 @@ export type PastRow = {
   application: string | null
   recoveries: Recovery[]
 }
-/** Attempts since a moment that ended with a failure or needed a recovery rule, the oldest first. Served by attempts_ended. */
+/** Attempts since a moment that ended with a failure or needed a recovery rule, the oldest first. Served by
+ * attempts_ended. */
 export async function failuresSince(db: Conn, now: Now, days: number, most: number): Promise<PastRow[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select * from (

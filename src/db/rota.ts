@@ -32,7 +32,8 @@ export async function moveMarks(db: Conn, rotationKeys: string[], to: Date): Pro
       .where(inArray(rotaMarks.rotationKey, rotationKeys))
 }
 
-/** Locks a rotation's mark for the length of a transaction. A rotation that is looked at for the first time begins now: what lay before was never planned here.
+/** Locks a rotation's mark for the length of a transaction. A rotation that is looked at for the first time
+ * begins now: what lay before was never planned here.
  * @returns `undefined` while another worker holds it */
 export async function takeMark(
   tx: Tx,
@@ -53,7 +54,8 @@ export async function moveMark(tx: Tx, rotationKey: string, to: Date): Promise<v
   await tx.update(rotaMarks).set({ seenUntil: to }).where(eq(rotaMarks.rotationKey, rotationKey))
 }
 
-/** Takes a planned start, before anything is done for it. @returns false when it was taken before: somebody else saw to it */
+/** Takes a planned start, before anything is done for it. @returns false when it was taken before: somebody
+ * else saw to it */
 export async function takeOccurrence(tx: Tx, rotationKey: string, at: Date): Promise<boolean> {
   return (
     (await tx.insert(occurrenceStarts).values({ rotationKey, at, state: 'skipped' }).onConflictDoNothing())
@@ -113,7 +115,8 @@ export type StartRow = {
   endedAt: Date | null
 }
 
-/** What became of planned starts in a span, with the end of the runs they became; and runs of rotations that were started otherwise. One query. */
+/** What became of planned starts in a span, with the end of the runs they became; and runs of rotations that
+ * were started otherwise. One query. */
 export async function startsBetween(db: Conn, from: Date, to: Date): Promise<StartRow[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select o.rotation_key as "rotationKey", coalesce(r.created_at, o.at) as at, o.state, o.run_id as "runId", o.why, r.ended_at as "endedAt"

@@ -1,4 +1,5 @@
-/** Numbers of runs follow each other. PostgreSQL writes a sequence ahead by 32, so that after a crash it goes on beyond what was used. */
+/** Numbers of runs follow each other. PostgreSQL writes a sequence ahead by 32, so that after a crash it goes
+ * on beyond what was used. */
 import { sql } from 'drizzle-orm'
 import type { Db, Tx } from './client'
 
@@ -14,7 +15,8 @@ export async function noteUsedNumber(tx: Tx | Db, number: number): Promise<void>
     on conflict (name) do update set value = to_jsonb(greatest((settings.value #>> '{}')::int, ${number}::int))`)
 }
 
-/** Sets the next number right after the highest that was used, where it is further. @returns whether it was */
+/** Sets the next number right after the highest that was used, where it is further. @returns whether it
+ * was */
 export async function mendRunNumbers(db: Db): Promise<boolean> {
   const isAhead = async (conn: Tx | Db) =>
     (
@@ -24,7 +26,8 @@ export async function mendRunNumbers(db: Db): Promise<boolean> {
     ).rows[0]?.ahead === true
   if (!(await isAhead(db))) return false
   return db.transaction(async (tx) => {
-    await tx.execute(sql`lock table runs in share row exclusive mode`) // runs that are being started are there, or have their number still to take
+    // runs that are being started are there, or have their number still to take
+    await tx.execute(sql`lock table runs in share row exclusive mode`)
     if (!(await isAhead(tx))) return false
     await tx.execute(sql`select setval('runs_id_seq', greatest(${USED}, 1), ${USED} > 0)`)
     return true

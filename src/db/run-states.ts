@@ -82,7 +82,8 @@ export async function skipPhase(tx: Tx, runId: number, phase: number, why: strin
     .where(eq(runs.id, runId))
 }
 
-/** Goes on to the next phase in which something is open, when nothing is in this one. @returns whether it did */
+/** Goes on to the next phase in which something is open, when nothing is in this one. @returns whether it
+ * did */
 export async function moveToNextPhase(tx: Tx, runId: number): Promise<boolean> {
   const moved = await tx.execute(
     sql`update runs r set phase = n.phase from (select min(phase) as phase from case_runs

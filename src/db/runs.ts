@@ -185,7 +185,8 @@ export const eventsOf = async (db: Conn, attemptId: string) =>
       .orderBy(asc(events.no))
   ).map(({ no, body }) => ({ ...body, no }))
 
-/** Neighbours in the walk over a run's failures ("." and ","): the newest attempts of failing case runs, in grid order. */
+/** Neighbours in the walk over a run's failures ("." and ","): the newest attempts of failing case runs, in
+ * grid order. */
 export async function failuresOf(
   db: Conn,
   runId: number,

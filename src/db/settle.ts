@@ -84,7 +84,8 @@ export const attemptsOf = async (tx: Conn, caseRunId: string): Promise<AttemptRo
     .where(eq(attempts.caseRunId, caseRunId))
     .orderBy(asc(attempts.number), asc(attempts.role))
 
-/** A case run, locked, with what its run says: the ends of a joint case's roles are settled one after the other. */
+/** A case run, locked, with what its run says: the ends of a joint case's roles are settled one after the
+ * other. */
 export async function lockCaseRun(tx: Tx, id: string): Promise<{ caseRun: CaseRunRow; run: RunFacts }> {
   const [row] = await tx
     .select({ caseRun: caseRuns, run: runFacts })
@@ -217,7 +218,8 @@ export async function skipBehind(
 const HAS_NOTHING_BEFORE = sql`not exists (select from case_runs d
   where d.run_id = c.run_id and d.environment = c.environment and d.state <> 'ended' and d.scopes && c.after)`
 
-/** What waited for these scopes alone may begin. Asked after the end is committed: of two ends at the same moment the later one sees both.
+/** What waited for these scopes alone may begin. Asked after the end is committed: of two ends at the same
+ * moment the later one sees both.
  * @returns how many may begin now */
 export async function letBegin(
   db: Conn,

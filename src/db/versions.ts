@@ -41,7 +41,8 @@ export const versionRow = async (
       .where(and(eq(versions.kind, kind), eq(versions.key, key), eq(versions.number, number)))
   )[0]
 
-/** The newest number each of these keys ever had: numbers go on when a definition was removed and comes back. */
+/** The newest number each of these keys ever had: numbers go on when a definition was removed and comes
+ * back. */
 export async function lastNumbers(
   db: Conn,
   kind: DefinitionKind,

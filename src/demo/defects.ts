@@ -12,7 +12,8 @@ const LOGGED = [
   { caseKey: 'count-on-board', who: 'Joss Okafor', send: false },
 ]
 
-/** Logs one for the newest failure of each case above, half an hour after it. What is sent goes out when the worker starts. */
+/** Logs one for the newest failure of each case above, half an hour after it. What is sent goes out when the
+ * worker starts. */
 export async function logDemoDefects(ctx: Context): Promise<void> {
   for (const { caseKey, who, send } of LOGGED) {
     const failure = await newestFailureOf(ctx.db, caseKey)

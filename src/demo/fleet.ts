@@ -1,4 +1,5 @@
-/** The demo's environments and agents. Only the environments of this machine are real, in three engines; the rest say that they are simulated. */
+/** The demo's environments and agents. Only the environments of this machine are real, in three engines; the
+ * rest say that they are simulated. */
 import type { Environment } from '@/core/model'
 
 const UA = {
@@ -147,7 +148,9 @@ export const SIMULATED_FLEET: FleetAgent[] = [
 ]
 
 const REAL_ENVIRONMENTS = ['chromium-debian', 'chromium-narrow']
-/** Two real agents with Chromium on this machine, a seat each: measured on two cores, four seats took longer for the same work, and twice as long to the first result. A third has the other engines, for who asks for them. */
+/** Two real agents with Chromium on this machine, a seat each: measured on two cores, four seats took longer
+ * for the same work, and twice as long to the first result. A third has the other engines, for who asks for
+ * them. */
 export const REAL_FLEET: FleetAgent[] = [
   ...['maren-01', 'maren-02'].map((name) => ({
     name,

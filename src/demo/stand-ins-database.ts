@@ -1,7 +1,8 @@
 /** A database for the stand-ins alone: what plays the outside world sees nothing of the product's. */
 import pg from 'pg'
 
-/** Makes it and its two roles, or gives the roles their passwords again. What is the product's own is closed to them.
+/** Makes it and its two roles, or gives the roles their passwords again. What is the product's own is closed
+ * to them.
  * @param url of the product's own database, on the same server
  * @param standIns of the new one, for the stand-ins themselves, who own it
  * @param reader of the same, for who may only read what they keep

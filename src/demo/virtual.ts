@@ -1,4 +1,5 @@
-/** Runs the simulated fleet through the real dispatch, on a virtual clock: a night in seconds, and nothing written that was not computed. */
+/** Runs the simulated fleet through the real dispatch, on a virtual clock: a night in seconds, and nothing
+ * written that was not computed. */
 import type { NumberedEvent, Work } from '@/core/execution'
 import { runAttempt, type Piece } from '@/agent/interpreter'
 import { virtualPace } from '@/agent/driver/port'
@@ -18,10 +19,12 @@ type Done = { at: number; agent: AgentRow; work: Work; result: Awaited<ReturnTyp
 const CLAIM_GAP_MS = 400
 const LONG_LEASE_MS = 3_600_000
 
-/** Attempts that end within this long of each other hand over together, and what follows them is carried out at once. */
+/** Attempts that end within this long of each other hand over together, and what follows them is carried out
+ * at once. */
 const TOGETHER_MS = 1500
 
-/** Lets the fleet work from `from` until nothing is left to claim. @returns the moment the last attempt ended */
+/** Lets the fleet work from `from` until nothing is left to claim. @returns the moment the last attempt
+ * ended */
 export async function workThrough(
   ctx: Context,
   fleet: AgentRow[],

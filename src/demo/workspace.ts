@@ -1,4 +1,5 @@
-/** What a new installation starts with: people, applications, environments, builds, the repository, tokens. */
+/** What a new installation starts with: people, applications, environments, builds, the repository,
+ * tokens. */
 import { cp, mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { simpleGit } from 'simple-git'
@@ -73,7 +74,8 @@ export async function seedFerryLine(
   )
 }
 
-/** A real local git repository with the ferry line's cases, and the password they use: made once, then read and changed like any other. */
+/** A real local git repository with the ferry line's cases, and the password they use: made once, then read
+ * and changed like any other. */
 export async function seedRepository(ctx: Context, templates: string): Promise<void> {
   await setSecret(
     ctx,

@@ -1,4 +1,5 @@
-/** Work that can wait stands back behind the processes that answer people: without it, a page that never stops scripting takes as much
+/** Work that can wait stands back behind the processes that answer people: without it, a page that never
+ * stops scripting takes as much
  * of a machine as the server whose pages it keeps waiting. */
 import { writeFileSync } from 'node:fs'
 import { setPriority } from 'node:os'
@@ -6,7 +7,8 @@ import { setPriority } from 'node:os'
 /** As `nice` counts: 0 is usual, 19 the last. */
 export const NICE = { agent: 10, thread: 10, browser: 15 } as const
 
-/** Gives a process a lower priority, and the session it leads: Linux shares cores between sessions first (sched(7), autogroup).
+/** Gives a process a lower priority, and the session it leads: Linux shares cores between sessions first
+ * (sched(7), autogroup).
  * Elsewhere, or without the right to, it stays as it is.
  * @param pid 0: the thread that calls
  * @param nice never lower than before */

@@ -1,4 +1,5 @@
-/** The environment of programs that run what others wrote: browsers with pages in them, git with repositories, stand-ins.
+/** The environment of programs that run what others wrote: browsers with pages in them, git with
+ * repositories, stand-ins.
  * They are given what programs need on any machine, and none of the secrets of this product. */
 
 const NAMES = new Set([

@@ -1,12 +1,15 @@
-/** Where this product may connect to on somebody's word: addresses of webhooks, applications, databases, bridges.
- * Names are looked up here and what they resolve to is checked, at each redirect again, so that no name leads inside. */
+/** Where this product may connect to on somebody's word: addresses of webhooks, applications, databases,
+ * bridges.
+ * Names are looked up here and what they resolve to is checked, at each redirect again, so that no name leads
+ * inside. */
 import { lookup as resolve } from 'node:dns'
 import { lookup } from 'node:dns/promises'
 import { request as httpRequest, type IncomingMessage, type RequestOptions } from 'node:http'
 import { request as httpsRequest } from 'node:https'
 import { BlockList, isIP, Socket, type LookupFunction } from 'node:net'
 
-/** `except`: "HOST:PORT" that an administrator allows whatever else holds. `forbidden`: "HOST:PORT" of our own. */
+/** `except`: "HOST:PORT" that an administrator allows whatever else holds. `forbidden`: "HOST:PORT" of our
+ * own. */
 export type OutgoingPolicy = { except: readonly string[]; forbidden: readonly string[] }
 
 /** Nothing but what is never asked is refused. */
@@ -62,7 +65,8 @@ const plain = (address: string) =>
     .toLowerCase()
 const isIn = (list: BlockList, address: string) => list.check(address, isIP(address) === 6 ? 'ipv6' : 'ipv4')
 
-/** @param host as it was given, @param address what it resolves to. @returns why it is refused, or `undefined` */
+/** @param host as it was given, @param address what it resolves to. @returns why it is refused, or
+ * `undefined` */
 export function refusalOf(
   host: string,
   address: string,
@@ -149,7 +153,8 @@ export type Asked = {
 export type Answer = { status: number; headers: IncomingMessage['headers']; text: string; url: string }
 
 /** Asks an address over HTTP. @param asked.redirects how many are followed; none unless said
- * @throws {OutgoingRefused}; an Error named TimeoutError when there is no whole answer in time, any other when there is none */
+ * @throws {OutgoingRefused}; an Error named TimeoutError when there is no whole answer in time, any other
+ * when there is none */
 export async function ask(address: string, asked: Asked, policy: OutgoingPolicy): Promise<Answer> {
   const until = performance.now() + asked.limitMs
   let url = new URL(address)

@@ -17,7 +17,8 @@ const BESIDES_MS = 10_000
 export const COMPUTE_LIMITS = { bytes: 16_000_000, values: 1_000_000 }
 
 /** @param role its `budgetMs` is bounded by
- * @throws {Problem} NOT_FOUND for a name that is none, BODY_INVALID with every fault, BUSY, TOOK_TOO_LONG, TOOK_TOO_MUCH */
+ * @throws {Problem} NOT_FOUND for a name that is none, BODY_INVALID with every fault, BUSY, TOOK_TOO_LONG,
+ * TOOK_TOO_MUCH */
 export async function computeBody(
   ctx: Pick<Context, 'work'>,
   name: string,

@@ -1,4 +1,5 @@
-/** Plans beside the main thread: a run of 20,000 case runs takes seconds to plan, and nobody else who asks is to wait for that. */
+/** Plans beside the main thread: a run of 20,000 case runs takes seconds to plan, and nobody else who asks is
+ * to wait for that. */
 import type { Outlook, OutlookBasis, OutlookRotation } from '@/core/rota'
 import type { Context } from './context'
 

@@ -1,4 +1,5 @@
-/** Seals what an earlier version kept as plain text: addresses of databases, and the secrets that sign messages. */
+/** Seals what an earlier version kept as plain text: addresses of databases, and the secrets that sign
+ * messages. */
 import { sql } from 'drizzle-orm'
 import type { Context } from './context'
 import { isSealedColumn, sealColumn } from './sealing'

@@ -1,4 +1,5 @@
-/** Values of others that have to be opened again are sealed at rest: AES-256-GCM under the installation's secret. */
+/** Values of others that have to be opened again are sealed at rest: AES-256-GCM under the installation's
+ * secret. */
 import { createCipheriv, createDecipheriv, createHash, randomBytes } from 'node:crypto'
 import { secret as installationSecret } from './context'
 

@@ -41,7 +41,8 @@ describe('secrets', () => {
       expect(await open(touched)).toEqual({ PIN: 'harbour-9' })
     for (const touched of [undefined, ['booking'], ['desk', 'booking']])
       expect(await open(touched)).toEqual({})
-    await setSecret(ctx, 'PIN', { value: 'harbour-10' }, 'Wren') // a new value changes nothing of where it may be used
+    // a new value changes nothing of where it may be used
+    await setSecret(ctx, 'PIN', { value: 'harbour-10' }, 'Wren')
     expect(await open(['desk'])).toEqual({ PIN: 'harbour-10' })
     expect(await open(['booking'])).toEqual({})
     await setSecret(ctx, 'PIN', { value: 'harbour-9', pools: ['quay'] }, 'Wren')

@@ -44,7 +44,8 @@ export const leaveToSignIn = () => {
   window.location.href = `/sign-in?to=${encodeURIComponent(window.location.pathname + window.location.search)}`
 }
 
-/** What a view shows, kept current: `topics` name the changes that make it read again ("run", "run:12", "fleet"). */
+/** What a view shows, kept current: `topics` name the changes that make it read again ("run", "run:12",
+ * "fleet"). */
 export function useSight<T>(path: string, topics: string[], initial?: T) {
   return useQuery<T, ApiProblem>({
     queryKey: [path],

@@ -2,7 +2,8 @@
 import { useState } from 'react'
 import type { ApiProblem } from './api'
 
-/** What a form does when it asks the server: busy meanwhile, then done, or the sentence of the refusal; what was written stays. */
+/** What a form does when it asks the server: busy meanwhile, then done, or the sentence of the refusal; what
+ * was written stays. */
 export function useAsking(onDone: () => void = () => {}) {
   const [problem, setProblem] = useState<string>()
   const [busy, setBusy] = useState(false)

@@ -1,4 +1,5 @@
-/** Checks the chain of the audit trail and says what it found. Run by ./oak verify audit, with the hash that is expected at its end, if any. */
+/** Checks the chain of the audit trail and says what it found. Run by ./oak verify audit, with the hash that
+ * is expected at its end, if any. */
 import { verifyAudit } from '@/server/audit'
 import { makeContext } from '@/server/context'
 

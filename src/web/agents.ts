@@ -22,7 +22,8 @@ import type { Params, Route } from './serve'
 
 /** Heartbeats in a lease: so many may be missed before an agent counts as lost. */
 const BEATS_IN_A_LEASE = 6
-/** A claim looks again at least this often: a note of new work may be missed while the listener reconnects. */
+/** A claim looks again at least this often: a note of new work may be missed while the listener
+ * reconnects. */
 const LOOK_AGAIN_MS = 5000
 /** Pieces that are written at once, and those that wait for it: an agent tries again. */
 const uploads = new Gate(16, 200)
@@ -122,7 +123,8 @@ export const agentRoutes: Route[] = [
 
 const agentIdOf = async (asked: Asked, { id }: Params): Promise<string> => (await requireAgent(asked, id!)).id
 
-/** What an agent shows when it says something of an attempt: what is done with it checks that it still holds. */
+/** What an agent shows when it says something of an attempt: what is done with it checks that it still
+ * holds. */
 const holdOf = (agentId: string, { attempt }: Params, lease: number): Hold => ({
   agentId,
   attemptId: readUuid(attempt!),

@@ -1,4 +1,5 @@
-/** What every request meets first: requests that make no sense are answered at once, and every answer has the headers that keep it here. */
+/** What every request meets first: requests that make no sense are answered at once, and every answer has the
+ * headers that keep it here. */
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { isIP } from 'node:net'
 import { isSecure, trustedProxies } from '@/server/public-url'
@@ -36,7 +37,8 @@ export function guard(incoming: IncomingMessage, outgoing: ServerResponse): bool
   return true
 }
 
-/** What is said of where a request comes from counts only when a proxy that is named says it; for all others that is taken out. */
+/** What is said of where a request comes from counts only when a proxy that is named says it; for all others
+ * that is taken out. */
 function noteAddress({ headers, socket }: IncomingMessage): void {
   const peer = (socket.remoteAddress ?? '').replace(/^::ffff:/, '')
   const said = [headers['x-forwarded-for']]

@@ -1,10 +1,12 @@
-/** Whether the server is there, and its database: answered from what was found a moment ago, so that it is quick whatever else goes on. */
+/** Whether the server is there, and its database: answered from what was found a moment ago, so that it is
+ * quick whatever else goes on. */
 import type { ServerResponse } from 'node:http'
 import pg from 'pg'
 
 const EVERY_MS = 1000
 const ANSWER_MS = 2000
-/** A look that came to no end in its time may only say that this process was busy; so long one that did still counts. */
+/** A look that came to no end in its time may only say that this process was busy; so long one that did still
+ * counts. */
 const COUNTS_MS = 6000
 
 export class Health {

@@ -33,7 +33,8 @@ const server = createServer(limits, (incoming, outgoing) => {
   if (incoming.url!.split('?', 1)[0] === '/api/health') return health.answer(outgoing)
   if (!agents(incoming, outgoing)) void pages(incoming, outgoing)
 })
-server.keepAliveTimeout = 65_000 // longer than agents keep a connection they do not use: it is never closed under a request
+// longer than agents keep a connection they do not use: it is never closed under a request
+server.keepAliveTimeout = 65_000
 
 /** Another process may still have the port, for a moment: it is tried anew, for as long as it takes. */
 function listen(): void {

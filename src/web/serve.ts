@@ -1,4 +1,5 @@
-/** Answers requests by a table of routes, without what a framework for pages does around each: agents ask hundreds of times a second. */
+/** Answers requests by a table of routes, without what a framework for pages does around each: agents ask
+ * hundreds of times a second. */
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { answered, type Asked } from '@/server/http/route'
 

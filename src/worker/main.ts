@@ -1,4 +1,5 @@
-/** The background process. Any number may run: leases are expired by one statement, jobs are taken by one worker each. */
+/** The background process. Any number may run: leases are expired by one statement, jobs are taken by one
+ * worker each. */
 import { setTimeout } from 'node:timers/promises'
 import { run, type Runner } from 'graphile-worker'
 import { makeContext } from '@/server/context'
@@ -37,7 +38,8 @@ say('worker: ready')
 /** Timers count minutes and rehearsals a day: looking every half minute is often enough. */
 const CHORES_MS = 30_000
 let choresDue = 0
-/** The end of each running run is forecast anew this often, or as seldom as keeps it a sixtieth of the time. */
+/** The end of each running run is forecast anew this often, or as seldom as keeps it a sixtieth of the
+ * time. */
 const [FINISH_MS, FINISH_PAUSE] = [10_000, 60]
 let finishDue = 0
 const EVIDENCE_MS = 3_600_000

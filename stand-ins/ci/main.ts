@@ -1,5 +1,7 @@
-/** A stand-in for a build system: runs the jobs of a pipeline file step by step, and reads the results each job names.
- * Usage: node build/ci.mjs FILE, with what the file calls secrets in the environment; exit 0 when every step went well, 1 when one did not. */
+/** A stand-in for a build system: runs the jobs of a pipeline file step by step, and reads the results each
+ * job names.
+ * Usage: node build/ci.mjs FILE, with what the file calls secrets in the environment; exit 0 when every step
+ * went well, 1 when one did not. */
 import { spawnSync } from 'node:child_process'
 import { existsSync, readFileSync } from 'node:fs'
 import { parse } from 'yaml'

@@ -90,7 +90,8 @@ function sailings(here: Here): Answer {
   const passengers = Number(ask.query.get('passengers'))
   const [offered, offeredAs] = (ask.query.get('offered') ?? '').split(' ')
   const written = ask.query.get('date') ?? ''
-  const date = written === offeredAs ? offered : readDate(written) // the date we offered is taken as it was meant
+  // the date we offered is taken as it was meant
+  const date = written === offeredAs ? offered : readDate(written)
   if (!(PORTS as readonly string[]).includes(from) || from === to)
     return search(here, 'Choose two different ports')
   if (!Number.isInteger(passengers) || passengers < 1 || passengers > 9)

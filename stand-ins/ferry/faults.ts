@@ -1,4 +1,5 @@
-/** Which build behaves how. Ordinary code paths of these applications; nothing that tests them knows of this list. */
+/** Which build behaves how. Ordinary code paths of these applications; nothing that tests them knows of this
+ * list. */
 const FAULTS = {
   'return-fare-rounded': ['2026.11.2'],
   'refund-over-400-fails': ['2026.11.2'],

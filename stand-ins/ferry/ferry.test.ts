@@ -32,7 +32,8 @@ afterAll(() => {
   server.close()
 })
 
-/** A visitor with cookies; dialogs that come now and then are answered, since a test database's sessions are not the first ones. */
+/** A visitor with cookies; dialogs that come now and then are answered, since a test database's sessions are
+ * not the first ones. */
 function visitor(build: string, userAgent = CHROMIUM) {
   let cookie = ''
   const ask = async (

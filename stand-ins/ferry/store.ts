@@ -11,7 +11,8 @@ create table if not exists ferry.bookings (
   cabin text not null, extras text[] not null, total_cents int not null, refunded_cents int not null default 0, state text not null, created_at timestamptz not null default now());
 create index if not exists bookings_sailing on ferry.bookings (build, sailing);`
 
-/** Who checks the records may read them, and nothing else. The role is made by who starts this; without one nobody reads. */
+/** Who checks the records may read them, and nothing else. The role is made by who starts this; without one
+ * nobody reads. */
 const READER = `
 do $$ begin
   if exists (select from pg_roles where rolname = 'ferry_reader') then

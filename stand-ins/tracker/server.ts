@@ -1,4 +1,5 @@
-/** A small issue tracker over HTTP: takes issues, gives them numbers and states, and can be told to be down. */
+/** A small issue tracker over HTTP: takes issues, gives them numbers and states, and can be told to be
+ * down. */
 import type { Server } from 'node:http'
 import pg from 'pg'
 import { esc, json, listen, page, readForm, send, type Answer } from '../ferry/http'

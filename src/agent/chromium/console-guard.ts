@@ -1,4 +1,5 @@
-/** Keeps a page's console within bounds where it is said: each line costs the agent a tenth of a millisecond, and a page may say 200,000. */
+/** Keeps a page's console within bounds where it is said: each line costs the agent a tenth of a millisecond,
+ * and a page may say 200,000. */
 
 /** Lines of one document that come through. */
 export const LINES_MOST = 10_000

@@ -21,9 +21,11 @@ import { candidates, locate, type Located } from './locate'
 import { PageWatch } from './page-watch'
 import { VideoRecorder } from './video'
 
-/** After an action that leads elsewhere, the page gets this long to arrive before the next step looks for itself. */
+/** After an action that leads elsewhere, the page gets this long to arrive before the next step looks for
+ * itself. */
 const SETTLE_MS = 3000
-/** A question about an element that is known to be there; long enough for a machine that is busy with other browsers. */
+/** A question about an element that is known to be there; long enough for a machine that is busy with other
+ * browsers. */
 const LOOK_MS = 2000
 const FIRST_LINES = /^(?:locator|page|frame|elementHandle)\.\w+: /
 
@@ -181,7 +183,8 @@ export class ChromiumDriver implements BrowserDriver {
     if (first.count > 1)
       return { count: first.count, text: '', value: '', states: ['visible'], found: { way: first.way } }
     const seen = await first.locator.evaluate(readElement, TEXT_MOST).catch(() => undefined)
-    const box = await boxOf(first.locator) // not from inside: an element in a frame would give its place in the frame
+    // not from inside: an element in a frame would give its place in the frame
+    const box = await boxOf(first.locator)
     return seen
       ? { count: 1, ...seen, found: { way: first.way, ...(box && { box }) } }
       : { count: 0, text: '', value: '', states: ['hidden'] }
@@ -193,7 +196,8 @@ export class ChromiumDriver implements BrowserDriver {
   source = () => this.page.evaluate(readSource, SOURCE_MOST)
 
   async screen(): Promise<ScreenShot | undefined> {
-    // Straight through the protocol: the library's own call waits for fonts and still frames, at four times the price.
+    // Straight through the protocol: the library's own call waits for fonts and still frames, at four times
+    // the price.
     const shot = await this.cdp
       .send('Page.captureScreenshot', { format: 'jpeg', quality: 80, optimizeForSpeed: true })
       .catch(() => undefined)

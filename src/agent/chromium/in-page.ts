@@ -1,7 +1,8 @@
 /** Functions that run in the page under test: each stands for itself, as only its text gets there. */
 import type { ElementState } from '@/core/model'
 
-/** Runs in every document before its own scripts: no screen and no video frame shows even the length of a secret. */
+/** Runs in every document before its own scripts: no screen and no video frame shows even the length of a
+ * secret. */
 export const hideSecrets = () => {
   const sheet = new CSSStyleSheet()
   sheet.replaceSync(
@@ -13,7 +14,8 @@ export const hideSecrets = () => {
 /** A field that took a secret keeps it here: any other text of it may be a part, and is shown to nobody. */
 type Field = HTMLInputElement & { oakHolds?: string | null }
 
-/** Runs in the page: the look of a password field, for a field that takes a secret and is none. @returns its type */
+/** Runs in the page: the look of a password field, for a field that takes a secret and is none. @returns its
+ * type */
 export function prepareField(element: Element, secret: string | null): string | null {
   ;(element as Field).oakHolds = secret
   if (secret !== null)

@@ -27,7 +27,8 @@ function locatorFor(frame: Frame, target: Target, way: Way): Locator {
   }
 }
 
-/** A list inside its label lends its choices to the label's text, though not to its own name: so names count as well as labels. */
+/** A list inside its label lends its choices to the label's text, though not to its own name: so names count
+ * as well as labels. */
 function fieldLabelled(frame: Frame, label: string): Locator {
   const byName = (['combobox', 'textbox', 'checkbox', 'listbox', 'spinbutton'] as const).map((role) =>
     frame.getByRole(role, { name: label, exact: true }),
@@ -35,12 +36,14 @@ function fieldLabelled(frame: Frame, label: string): Locator {
   return byName.reduce((all, one) => all.or(one), frame.getByLabel(label, { exact: true }))
 }
 
-/** How many elements each way of the target finds now, over the page and its frames; the first way that finds any comes first. */
+/** How many elements each way of the target finds now, over the page and its frames; the first way that finds
+ * any comes first. */
 export async function candidates(page: Page, target: Target): Promise<(Located & { count: number })[]> {
   const found: (Located & { count: number })[] = []
   for (const way of TARGET_WAYS.filter((name) => target[name] !== undefined)) {
     const locators = page.frames().map((frame) => locatorFor(frame, target, way))
-    const counts = await Promise.all(locators.map((locator) => locator.count().catch(() => 0))) // a frame may go away while we look
+    // a frame may go away while we look
+    const counts = await Promise.all(locators.map((locator) => locator.count().catch(() => 0)))
     const count = counts.reduce((sum, n) => sum + n, 0)
     if (count > 0) found.push({ locator: locators[counts.findIndex((n) => n > 0)]!, way, count })
   }

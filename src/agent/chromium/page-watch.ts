@@ -1,4 +1,5 @@
-/** What a page says while a case works on it: its log, its downloads and dialogs, and how the newest document arrived. */
+/** What a page says while a case works on it: its log, its downloads and dialogs, and how the newest document
+ * arrived. */
 import type { BrowserContext, Dialog, Page, Request } from 'playwright-core'
 import { EntryLog } from '../driver/entry-log'
 import { DriverFault } from '../driver/port'
@@ -22,7 +23,8 @@ export class PageWatch {
   readonly broken: Promise<DriverFault>
   private readonly asked = new WeakMap<Request, number>()
 
-  /** @param now the clock of the attempt @param mark begins the console line in which the page says how many it left out */
+  /** @param now the clock of the attempt @param mark begins the console line in which the page says how many
+   * it left out */
   constructor(
     context: BrowserContext,
     page: Page,
@@ -57,7 +59,8 @@ export class PageWatch {
     else this.log.push({ type: 'console', atMs: this.now(), level, text })
   }
 
-  /** At once, without asking the browser anything more: the step that caused the request may end the next moment. */
+  /** At once, without asking the browser anything more: the step that caused the request may end the next
+   * moment. */
   private noteRequest(request: Request, status: number): void {
     const now = this.now()
     this.log.push({

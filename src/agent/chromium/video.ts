@@ -4,7 +4,8 @@ import { inTime, LATE } from '../driver/in-time'
 import { encode, type Encoder } from '../video/encode'
 
 const EVERY_NTH_FRAME = 4
-/** The next frame comes only after the last was acknowledged: about seven a second tell a page's story, and more costs the page its time. */
+/** The next frame comes only after the last was acknowledged: about seven a second tell a page's story, and
+ * more costs the page its time. */
 const FRAME_PAUSE_MS = 120
 /** A page that is busy without end answers nothing. */
 const CALL_MS = 1000

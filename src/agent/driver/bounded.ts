@@ -1,10 +1,12 @@
-/** A driver whose every answer comes in time, whatever the page does: a page that never stops scripting answers nothing at all,
+/** A driver whose every answer comes in time, whatever the page does: a page that never stops scripting
+ * answers nothing at all,
  * and its browser does not even close. */
 import type { DownloadLimit } from './download-limit'
 import { inTime, LATE } from './in-time'
 import { DriverFault, TEXT_MOST, type BrowserDriver } from './port'
 
-/** An action may take this much longer than its limit: until then the driver itself says better why it did not go. */
+/** An action may take this much longer than its limit: until then the driver itself says better why it did
+ * not go. */
 const ACTION_GRACE_MS = 1500
 /** A question about what is there at this moment. */
 const QUESTION_MS = 5000
@@ -41,7 +43,8 @@ const QUESTIONS = [
 type Bounded = Pick<BrowserDriver, keyof typeof ACTIONS | (typeof QUESTIONS)[number]>
 type Call = (...args: unknown[]) => Promise<unknown>
 
-/** Once the browser is gone every call says why, at once: without it, a page that is not there any more has no element, and
+/** Once the browser is gone every call says why, at once: without it, a page that is not there any more has
+ * no element, and
  * whoever waits for one waits in vain.
  * @param end ends the browser when it does not close by itself; absent: there is no browser
  * @param downloads what may end the browser; not watched any more once the driver closes */

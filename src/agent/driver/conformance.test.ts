@@ -125,7 +125,8 @@ describe.each(DRIVERS)('the %s driver', (name, open) => {
   }, START_MS)
   afterEach(() => driver.close())
   const at = (path: string) => driver.open(base + path, PATIENT_MS)
-  /** Once it is there: an action does not promise that the page it leads to has come, what looks next waits for it. */
+  /** Once it is there: an action does not promise that the page it leads to has come, what looks next waits
+   * for it. */
   const arrival = async (target: Target) => {
     await until(async () => (await driver.look(target)).count > 0)
     return driver.look(target)

@@ -1,4 +1,5 @@
-/** What a page makes its browser download, watched from outside the browser: a file without end ends one attempt, and fills no disk. */
+/** What a page makes its browser download, watched from outside the browser: a file without end ends one
+ * attempt, and fills no disk. */
 import { readdirSync, rmSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { DriverFault } from './port'

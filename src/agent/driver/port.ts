@@ -1,4 +1,5 @@
-/** The one behaviour every browser has for us, whatever its engine. The step interpreter knows nothing else. */
+/** The one behaviour every browser has for us, whatever its engine. The step interpreter knows nothing
+ * else. */
 import type { ElementState, Target } from '@/core/model'
 import type { Box, FailureKind } from '@/core/execution'
 
@@ -26,7 +27,8 @@ export type LogEntry =
   /** `status`: 0 when there was no answer, -1 when this browser does not tell. */
   | { type: 'request'; atMs: number; method: string; url: string; status: number; ms: number }
 
-/** Every `limitMs` is how long to try before a `DriverFault`. A driver serves one attempt and is closed after it. */
+/** Every `limitMs` is how long to try before a `DriverFault`. A driver serves one attempt and is closed after
+ * it. */
 export interface BrowserDriver {
   readonly facts: Record<string, string>
   open(url: string, limitMs: number): Promise<void>
@@ -55,14 +57,16 @@ export interface BrowserDriver {
   downloads(): Promise<string[]>
   /** The screen now, hidden fields masked; `undefined` where this driver has no picture to give. */
   screen(): Promise<ScreenShot | undefined>
-  /** A small picture of the screen, for who looks at it live: taken beside whatever goes on, and cheap. Absent: this driver gives none. */
+  /** A small picture of the screen, for who looks at it live: taken beside whatever goes on, and cheap.
+   * Absent: this driver gives none. */
   peek?(): Promise<{ bytes: Uint8Array; mime: 'image/jpeg' | 'image/png' } | undefined>
   source(): Promise<string>
   /** Label of a modal dialog that is open, if one is. */
   openDialog(): Promise<string | undefined>
   /** Console and network entries since the last call, `atMs` by the attempt's clock. */
   takeLog(): LogEntry[]
-  /** Comes when nothing can be done with this browser any more, with why; absent: it is not seen from here. */
+  /** Comes when nothing can be done with this browser any more, with why; absent: it is not seen from
+   * here. */
   readonly broken?: Promise<DriverFault>
   /** How many entries were left out so far, because there were too many. */
   lost?(): { console: number; request: number }

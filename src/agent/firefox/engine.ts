@@ -23,7 +23,8 @@ import type { FirefoxHolder } from './browser'
 const POPUPS_MOST = 4
 const DIALOG_CHARS = 2000
 const JPEG_QUALITY = 80
-/** From an action to the request of the page it leads to, and between two looks whether that page has come. */
+/** From an action to the request of the page it leads to, and between two looks whether that page has
+ * come. */
 const [LEAVE_MS, POLL_MS] = [50, 20]
 
 type InPage = { oakPage?: Record<string, (...args: unknown[]) => unknown> }

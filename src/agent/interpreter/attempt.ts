@@ -184,7 +184,8 @@ function scopeOf(work: Work, place: () => string): Scope {
   return { ...base, names }
 }
 
-/** Brings about the entry state: a routine of that name. Not reaching it is a matter of data, not of the case. */
+/** Brings about the entry state: a routine of that name. Not reaching it is a matter of data, not of the
+ * case. */
 async function enter(work: Work, steps: StepRunner): Promise<void> {
   const { entry } = work.case
   if (!entry) return
@@ -206,12 +207,14 @@ async function enter(work: Work, steps: StepRunner): Promise<void> {
 const doesUndo = ({ case: { roles = {} }, role }: Work): boolean =>
   role === undefined || role === Object.keys(roles).sort()[0]
 
-/** The undo stack, from its top: what routines pushed, then the case's own steps, then what the entry state pushed. Each one whatever the others did.
+/** The undo stack, from its top: what routines pushed, then the case's own steps, then what the entry state
+ * pushed. Each one whatever the others did.
  * A step whose values were never read has nothing to undo. */
 async function undo(work: Work, entry: StepRunner, main: StepRunner, runner: StepRunner): Promise<void> {
   const own = (doesUndo(work) ? work.case.undo : []).map((step) => ({ step, names: {} }))
   const stack = [...entry.undoStack, ...own, ...main.undoStack]
-  // Numbered so that the case's own steps keep their places in the file, and the outline shows them as they run.
+  // Numbered so that the case's own steps keep their places in the file, and the outline shows them as they
+  // run.
   for (let i = stack.length - 1; i >= 0; i--)
     await runner.runUndo(stack[i]!, `undo.${i - entry.undoStack.length}`)
 }

@@ -100,7 +100,8 @@ export async function doInBrowser(parts: StepParts, step: BrowserStep, path: str
   }
 }
 
-/** A field that takes a secret is one that hides it from here on, also when the secret came by another name. */
+/** A field that takes a secret is one that hides it from here on, also when the secret came by another
+ * name. */
 async function type(parts: StepParts, step: StepOf<'type'>): Promise<Done> {
   const text = filledText(parts, step.value)
   return {

@@ -3,7 +3,8 @@ import { describeDuration, referencesIn, type Step } from '@/core/model'
 import { StepFault, Stopped } from './fault'
 import { left, MEET_LIMIT_MS, type Companion, type StepParts } from './parts'
 
-/** What a role says, and what it hears. `missing`: roles that have not come, or names that nobody gave. `over`: another role did not pass. */
+/** What a role says, and what it hears. `missing`: roles that have not come, or names that nobody gave.
+ * `over`: another role did not pass. */
 export type Meeting = {
   arrives?: { point: string; visit: number }
   gives?: Record<string, string>
@@ -37,7 +38,8 @@ export class Company implements Companion {
     )
   }
 
-  /** Waits until all roles are at this point. @throws {StepFault} time-limit, with who did not come; {Stopped} */
+  /** Waits until all roles are at this point. @throws {StepFault} time-limit, with who did not come;
+   * {Stopped} */
   async meet(point: string, limitMs: number): Promise<string> {
     const visit = (this.visits.get(point) ?? 0) + 1
     this.visits.set(point, visit)
@@ -72,7 +74,8 @@ export class Company implements Companion {
       )
   }
 
-  /** Waits until all roles are through: what one undoes, another may still look at. Never throws: whoever does not come is told of elsewhere. */
+  /** Waits until all roles are through: what one undoes, another may still look at. Never throws: whoever
+   * does not come is told of elsewhere. */
   async end(): Promise<void> {
     await this.meet(END, Math.min(MEET_LIMIT_MS, left(this.parts))).catch(() => {})
   }

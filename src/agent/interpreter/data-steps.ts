@@ -39,8 +39,10 @@ export async function call(parts: StepParts, step: StepOf<'call'>, path: string)
   return { note: `answered ${answer.status}` }
 }
 
-/** Reads tables over a connection that cannot write; values travel as parameters, never as text of the statement.
- * @throws {StepFault} check: other rows than expected; data: no such database, the statement is refused; page, time-limit: no answer */
+/** Reads tables over a connection that cannot write; values travel as parameters, never as text of the
+ * statement.
+ * @throws {StepFault} check: other rows than expected; data: no such database, the statement is refused;
+ * page, time-limit: no answer */
 export async function query(parts: StepParts, step: StepOf<'query'>, path: string): Promise<Done> {
   const url = parts.work.databases[step.database]
   if (!url) throw new StepFault({ kind: 'data', message: `there is no database “${step.database}”` })

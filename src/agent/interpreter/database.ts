@@ -1,4 +1,5 @@
-/** Tables, read over a connection that cannot write: whatever is asked, it takes no more than its time, and its answer no more room than it may. */
+/** Tables, read over a connection that cannot write: whatever is asked, it takes no more than its time, and
+ * its answer no more room than it may. */
 import pg from 'pg'
 import Cursor from 'pg-cursor'
 import { queryProblem } from '@/core/model'
@@ -8,7 +9,8 @@ import { StepFault } from './fault'
 /** A query of more is no check. */
 const ROWS_MOST = 10_000
 const ANSWER_MOST_BYTES = 32_000_000
-/** The settings of a session that only reads; none that only a superuser may set. A query is one statement, and none that changes them
+/** The settings of a session that only reads; none that only a superuser may set. A query is one statement,
+ * and none that changes them
  * is taken. */
 const SETTINGS = '-c default_transaction_read_only=on -c standard_conforming_strings=on'
 
@@ -31,7 +33,8 @@ export async function readRows(
     statement_timeout: limitMs,
     options: SETTINGS,
     application_name: 'oak query',
-    stream: () => checkedSocket({ ...policy, forbidden: [] }), // another database of the product's own server may be read: its own is refused when it is set up
+    // another database of the product's own server may be read: its own is refused when it is set up
+    stream: () => checkedSocket({ ...policy, forbidden: [] }),
   })
   let tooMuch = false
   client.on('error', () => {}) // told by the query that is waiting

@@ -11,7 +11,8 @@ export class StepFault extends Error {
   }
 }
 
-/** A recovery rule says where the case goes on, and it is not here. `failure` stands when there is no such place. */
+/** A recovery rule says where the case goes on, and it is not here. `failure` stands when there is no such
+ * place. */
 export class GoOn extends Error {
   constructor(
     readonly resume: Exclude<Resume, 'step'>,
@@ -29,7 +30,8 @@ export class Stopped extends Error {
   }
 }
 
-/** Anything thrown while a step ran, as a failure. What we did not foresee is the fault of a script, ours or the page's. */
+/** Anything thrown while a step ran, as a failure. What we did not foresee is the fault of a script, ours or
+ * the page's. */
 export function failureOf(error: unknown): Failure {
   if (error instanceof StepFault || error instanceof GoOn) return error.failure
   if (error instanceof DriverFault) return { kind: error.kind, message: error.message }

@@ -22,7 +22,8 @@ const CHARS_MOST = 50_000_000
 const EVIDENCE_MOST_BYTES = 500_000_000
 const PIECE_MOST_BYTES = 64_000_000
 
-/** A screen this fresh, with no action since, is still the screen: before the next step, and after a check that held at once. */
+/** A screen this fresh, with no action since, is still the screen: before the next step, and after a check
+ * that held at once. */
 const FRESH_MS = 400
 
 export class AttemptLog {
@@ -72,7 +73,8 @@ export class AttemptLog {
       })
   }
 
-  /** Moves what the browser said since the last call into the log, under the step it happened in. What is kept on failure only waits until there is one. */
+  /** Moves what the browser said since the last call into the log, under the step it happened in. What is
+   * kept on failure only waits until there is one. */
   gather(driver: BrowserDriver, path: string): void {
     for (const { atMs, ...entry } of driver.takeLog()) {
       const kept = this.how[entry.type === 'console' ? 'console' : 'network']

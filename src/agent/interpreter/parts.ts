@@ -19,7 +19,8 @@ import type { Gate } from './gate'
 import type { AttemptLog } from './log'
 import type { Masker } from './secrets'
 
-/** How long a step may try, unless it says otherwise: a page may take longer to come than an element to appear. */
+/** How long a step may try, unless it says otherwise: a page may take longer to come than an element to
+ * appear. */
 export const STEP_LIMIT_MS = 5000
 export const OPEN_LIMIT_MS = 15_000
 export const CALL_LIMIT_MS = 10_000
@@ -62,7 +63,8 @@ export type StepParts = {
   place: string
   /** Path of the step that was begun last. */
   lastPath: string
-  /** Told when a step begins, with the time by which the case has to be over: what watches over it goes by that. */
+  /** Told when a step begins, with the time by which the case has to be over: what watches over it goes by
+   * that. */
   onStep?: ((untilMs: number) => void) | undefined
   /** Values read with `handoff: true`. */
   handoffs: Record<string, string>
@@ -85,7 +87,8 @@ export const limitOf = (parts: StepParts, step: Step, usualMs = STEP_LIMIT_MS) =
 export const filledTarget = ({ scope }: StepParts, target: Target): Target => fillDeep(target, scope)
 export const filledText = ({ scope }: StepParts, written: string): string => fill(written, scope)
 
-/** Compares as anybody may see it: with secrets taken out of both sides, so that no check tells a letter of one, or whether it is more or
+/** Compares as anybody may see it: with secrets taken out of both sides, so that no check tells a letter of
+ * one, or whether it is more or
  * less than something. Whole secrets are still the same as themselves. */
 export const judge = (
   { mask, veil }: StepParts,
@@ -117,7 +120,8 @@ export async function keep(
   await company?.give(name, value)
 }
 
-/** "booking:/pay" as an address. What stands behind the colon never leads to another host ("booking:@elsewhere/").
+/** "booking:/pay" as an address. What stands behind the colon never leads to another host
+ * ("booking:@elsewhere/").
  * @throws {StepFault} data: no such application, or it leads away from it */
 export function addressOf(parts: StepParts, written: string): string {
   const { work } = parts

@@ -1,4 +1,5 @@
-/** Puts known upsets right while an attempt goes on: asks which recovery rule fits, carries out its steps in the same browser, and says where the case goes on. */
+/** Puts known upsets right while an attempt goes on: asks which recovery rule fits, carries out its steps in
+ * the same browser, and says where the case goes on. */
 import { recover, type Failure, type FailureFacts, type RecoveryUse, type WorkRule } from '@/core/execution'
 import { describeDuration, describeRule } from '@/core/model'
 import { failureOf, Stopped } from './fault'

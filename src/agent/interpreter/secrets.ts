@@ -8,7 +8,8 @@ const MASK = '••••'
 /** Signs that stand for nothing else (Unicode’s private use area). */
 const FIRST_SIGN = 0xe000
 
-/** Makes a masker: any text in a value loses every secret, also where it was written for an address or inside JSON. */
+/** Makes a masker: any text in a value loses every secret, also where it was written for an address or inside
+ * JSON. */
 export const maskerOf = (secrets: readonly string[]): Masker => replacing(secrets, () => MASK)
 
 /** As `maskerOf`, with a sign of its own for each secret: two that differ still do. */
@@ -30,7 +31,8 @@ function replacing(secrets: readonly string[], signOf: (secret: string) => strin
 
 const inHtml = (text: string) => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;')
 
-/** As it is, in an address, in a form, in JSON, in the source of a page, and with its white space as a reader sees it. */
+/** As it is, in an address, in a form, in JSON, in the source of a page, and with its white space as a reader
+ * sees it. */
 const formsOf = (secret: string): string[] => [
   ...new Set([
     secret,

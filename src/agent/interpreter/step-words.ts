@@ -10,7 +10,8 @@ export function wordsOf(step: Step, scope: Scope): StepWords {
   return filledIfItCan(words, scope)
 }
 
-/** With the values of the moment; as it is written where one is missing: the step itself will fail on that, and say so. */
+/** With the values of the moment; as it is written where one is missing: the step itself will fail on that,
+ * and say so. */
 export function filledIfItCan<T>(written: T, scope: Scope): T {
   try {
     return fillDeep(written, scope)

@@ -270,7 +270,8 @@ export class StepRunner {
     }
   }
 
-  /** A routine sees its own parameters and what was read so far; its parameters do not reach the caller. Its undo steps keep the values it ended with. */
+  /** A routine sees its own parameters and what was read so far; its parameters do not reach the caller. Its
+   * undo steps keep the values it ended with. */
   private async use(step: StepOf<'use'>, path: string): Promise<void> {
     const routine = this.parts.work.routines.find(({ key }) => key === step.routine)
     if (!routine) throw new StepFault({ kind: 'data', message: `the routine “${step.routine}” is not there` })

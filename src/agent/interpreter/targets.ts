@@ -42,7 +42,8 @@ export function requireReachable(step: Step): void {
   }
 }
 
-/** When a target gives several ways and not the first one held, the log says which did, and what to change. */
+/** When a target gives several ways and not the first one held, the log says which did, and what to
+ * change. */
 export function heldNote(step: Step, found: Found): string | undefined {
   const [target] = targetsOf(step)
   const ways = target ? TARGET_WAYS.filter((way) => target[way] !== undefined) : []

@@ -120,7 +120,8 @@ export class PagedDriver<F, E> implements BrowserDriver {
         await writeFile(path, file.text)
         await this.engine.upload(element, path)
       } finally {
-        setTimeout(() => void rm(folder, { recursive: true, force: true }), 60_000).unref() // the browser reads it when the form is sent
+        // the browser reads it when the form is sent
+        setTimeout(() => void rm(folder, { recursive: true, force: true }), 60_000).unref()
       }
     })
 
@@ -201,7 +202,8 @@ export class PagedDriver<F, E> implements BrowserDriver {
     await this.engine.close().catch(() => {})
   }
 
-  /** How many elements each way of the target finds now, over the page and its frames; the first way that finds any comes first. */
+  /** How many elements each way of the target finds now, over the page and its frames; the first way that
+   * finds any comes first. */
   private async candidates(target: Target): Promise<{ frame: F; way: string; count: number }[]> {
     const found: { frame: F; way: string; count: number }[] = []
     const frames = await this.engine.frames()
@@ -282,7 +284,8 @@ export class PagedDriver<F, E> implements BrowserDriver {
   }
 }
 
-/** A case names its file: whatever it says, the file stands in its own folder. @throws {DriverFault} script */
+/** A case names its file: whatever it says, the file stands in its own folder. @throws {DriverFault}
+ * script */
 function fileNameOf(written: string): string {
   const name = basename(written.replaceAll('\\', '/'))
   if (name === '' || name === '.' || name === '..' || name.includes('\0'))

@@ -1,4 +1,5 @@
-/** What a browser has to be able to do for `PagedDriver`: reach documents, run what stands in page.ts in them, and act with its own input. */
+/** What a browser has to be able to do for `PagedDriver`: reach documents, run what stands in page.ts in
+ * them, and act with its own input. */
 import type { Target } from '@/core/model'
 import type { Box } from '@/core/execution'
 import type { Lost } from '../driver/entry-log'
@@ -29,7 +30,8 @@ export type ElementFunctions = {
   hideField(secret: string | null): void
 }
 
-/** `F`: a document (the page's, or a frame's). `E`: an element of one. All may throw: a page may go away at any moment. */
+/** `F`: a document (the page's, or a frame's). `E`: an element of one. All may throw: a page may go away at
+ * any moment. */
 export interface Engine<F, E> {
   readonly facts: Record<string, string>
   /** Status of the answer; 0 when this browser does not tell. */
@@ -56,7 +58,8 @@ export interface Engine<F, E> {
   press(key: string, element: E | undefined): Promise<void>
   upload(element: E, path: string): Promise<void>
   scrollBy(pixels: number): Promise<void>
-  /** Status of the newest answer to the page itself, when an action led elsewhere; 0 when this browser does not tell. */
+  /** Status of the newest answer to the page itself, when an action led elsewhere; 0 when this browser does
+   * not tell. */
   arrivedWith(): number
   settle(limitMs: number): Promise<void>
   answerDialogWith(answer: { accept: boolean; text: string | undefined }): void

@@ -1,4 +1,5 @@
-/** Runs in the page, in browsers that have no finder of their own: what a target points at, and what it looks like there.
+/** Runs in the page, in browsers that have no finder of their own: what a target points at, and what it looks
+ * like there.
  * Bundled by the launcher to build/page.js; everything here is called by its name with plain values. */
 import { computeAccessibleName, getRole, isInaccessible } from 'dom-accessibility-api'
 

@@ -174,7 +174,8 @@ export class ProtocolClient {
     return (response.status === 204 ? undefined : await response.json()) as T
   }
 
-  /** Sends until it is answered. A network fault or a 5xx is the server being away; a 4xx is an answer. So is a 500 to
+  /** Sends until it is answered. A network fault or a 5xx is the server being away; a 4xx is an answer. So is
+   * a 500 to
    * the same words again and again: the server is there, and cannot take them.
    * @throws {LeaseLost} {Refused}; an AbortError when `signal` aborts */
   private async send(

@@ -1,4 +1,5 @@
-/** Brings what an agent says into the form the server takes (docs/agent-protocol.md): storable, and no text without end. */
+/** Brings what an agent says into the form the server takes (docs/agent-protocol.md): storable, and no text
+ * without end. */
 import { mapTexts, storable } from '@/core/model'
 
 /** Characters of one text; what is beyond is said to be there. */

@@ -67,7 +67,8 @@ export class Reporter implements Sink {
     this.spool?.result(result)
     const { attemptId, lease } = this.work
     await this.allButLast().catch(async (error: unknown) => {
-      // The log is refused, and the result will be: said all the same, so that the server can show that we came too late.
+      // The log is refused, and the result will be: said all the same, so that the server can show that we
+      // came too late.
       if (error instanceof LeaseLost)
         await this.client.finish(this.agentId, attemptId, { lease, result }, this.signal).catch(() => {})
       throw error
@@ -83,7 +84,8 @@ export class Reporter implements Sink {
     return answer?.work ?? undefined
   }
 
-  /** The server does not take what this attempt has to say: it is ended without that, so that neither the seat nor the run waits for it.
+  /** The server does not take what this attempt has to say: it is ended without that, so that neither the
+   * seat nor the run waits for it.
    * @param why a sentence that people read. @throws {LeaseLost} {Refused} */
   async abandon(why: string, ms: number): Promise<void> {
     this.ended = true

@@ -1,4 +1,5 @@
-/** What attempts produced and the server has not taken yet, on disk: so that it is delivered also when this process ends in between. */
+/** What attempts produced and the server has not taken yet, on disk: so that it is delivered also when this
+ * process ends in between. */
 import {
   appendFileSync,
   existsSync,
@@ -32,7 +33,8 @@ export type Leftover = SpoolHead & {
 export type Disk = { append(file: string, text: string): void; write(file: string, bytes: Uint8Array): void }
 const realDisk: Disk = { append: appendFileSync, write: writeFileSync }
 
-/** One file an attempt, a line a thing; evidence beside it under its hash. A line cut off by a crash is passed over. */
+/** One file an attempt, a line a thing; evidence beside it under its hash. A line cut off by a crash is
+ * passed over. */
 export class Spool {
   constructor(
     private readonly folder: string,
@@ -78,7 +80,8 @@ export class Spool {
   private readonly pieceOf = (hash: string) => join(this.folder, 'evidence', hash)
 }
 
-/** A disk that takes no more ends it, and what it had written goes: half of a log is worth nothing to the server. The attempt goes on. */
+/** A disk that takes no more ends it, and what it had written goes: half of a log is worth nothing to the
+ * server. The attempt goes on. */
 export class AttemptSpool {
   private readonly kept = new Set<string>()
   private broken = false

@@ -32,7 +32,8 @@ const environment = (key: string): Environment => ({
 })
 type Trouble = { slow?: number; upset?: number }
 
-/** Opens the page so many times: how long it took on a clock that only pauses move on, and what went wrong. */
+/** Opens the page so many times: how long it took on a clock that only pauses move on, and what went
+ * wrong. */
 async function visits(
   key: string,
   seed: number,

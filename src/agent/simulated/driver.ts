@@ -15,7 +15,8 @@ import { formData, parsePage, valueOf, Visitor, type Opened } from './page'
 import { PICTURED, type Picture, type PictureMaker } from './pictures'
 import { profileOf, type Profile } from './profiles'
 
-/** `screens: 'arrivals'` gives a screen only where a page has just come, not after each field is filled: a third of the drawing. */
+/** `screens: 'arrivals'` gives a screen only where a page has just come, not after each field is filled: a
+ * third of the drawing. */
 export type SimulatedParts = {
   environment: Environment
   pace: Pace
@@ -219,7 +220,8 @@ export class SimulatedDriver implements BrowserDriver {
     const element = hits?.elements.length === 1 ? hits.elements[0] : undefined
     const dialog = await this.openDialog()
     const refuse = async (fault: DriverFault): Promise<never> => {
-      await this.parts.pace.pause(limitMs) // nothing changes by itself on a page without scripts, but a browser would have waited
+      // nothing changes by itself on a page without scripts, but a browser would have waited
+      await this.parts.pace.pause(limitMs)
       throw fault
     }
     if (dialog && !element?.closest('[role=dialog], dialog'))

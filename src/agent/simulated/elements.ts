@@ -1,4 +1,5 @@
-/** Roles, names and the finding of targets in parsed pages, after the parts of WAI-ARIA and HTML-AAM that forms need. */
+/** Roles, names and the finding of targets in parsed pages, after the parts of WAI-ARIA and HTML-AAM that
+ * forms need. */
 import { TARGET_WAYS, tidy, type Target } from '@/core/model'
 
 const IMPLICIT_ROLES: [selector: string, role: string][] = [
@@ -83,7 +84,8 @@ function matching(document: Document, target: Target, way: (typeof TARGET_WAYS)[
 
 export type Hits = { elements: Element[]; way: (typeof TARGET_WAYS)[number] }
 
-/** The first way of the target that finds exactly one element over these documents; else the first that finds any. */
+/** The first way of the target that finds exactly one element over these documents; else the first that finds
+ * any. */
 export function findIn(documents: Document[], target: Target): Hits | undefined {
   const found = TARGET_WAYS.filter((way) => target[way] !== undefined)
     .map((way) => ({ way, elements: documents.flatMap((document) => matching(document, target, way)) }))

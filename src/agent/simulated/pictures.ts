@@ -17,7 +17,8 @@ const KEPT = 5000
 /** Pages drawn at once: what two cores carry. */
 const AT_ONCE = 2
 
-/** References differ in every booking. Drawn without their digits, one picture serves all, and none shows a wrong one. */
+/** References differ in every booking. Drawn without their digits, one picture serves all, and none shows a
+ * wrong one. */
 export const withoutReferences = (html: string) => html.replace(/FS-\d+/g, 'FS-•••••')
 
 export class PictureMaker {
@@ -27,7 +28,8 @@ export class PictureMaker {
   private turn = 0
   constructor(private readonly holder: BrowserHolder) {}
 
-  /** The picture of a page as this environment would show it; `undefined` where there is no Chromium to draw it. */
+  /** The picture of a page as this environment would show it; `undefined` where there is no Chromium to draw
+   * it. */
   async of(html: string, environment: Environment): Promise<Picture | undefined> {
     const plain = withoutReferences(html)
     const key = createHash('sha1').update(`${environment.width}x${environment.height}/${plain}`).digest('hex')
@@ -44,7 +46,8 @@ export class PictureMaker {
     return picture
   }
 
-  /** Straight through the protocol: half the time of the library's own calls, which wait for more than a still page needs. */
+  /** Straight through the protocol: half the time of the library's own calls, which wait for more than a
+   * still page needs. */
   private async draw(html: string, environment: Environment, lane: number): Promise<Picture> {
     const { page, cdp } = await this.canvas(environment, lane)
     if (html.includes('<iframe')) await page.setContent(html, { waitUntil: 'load', timeout: 5000 })
@@ -77,7 +80,8 @@ export class PictureMaker {
     if (known) return known
     const opened = this.holder.get().then(async (browser) => {
       const context = await browser.newContext({ viewport: { width, height }, deviceScaleFactor: SCALE })
-      await context.route('**/*', (route) => route.abort()) // the page is given whole; nothing may be fetched in its name
+      // the page is given whole; nothing may be fetched in its name
+      await context.route('**/*', (route) => route.abort())
       const page = await context.newPage()
       return { page, cdp: await context.newCDPSession(page) }
     })

@@ -1,4 +1,5 @@
-/** How the simulated environments behave: made up, seeded, and marked as simulated wherever they are shown. */
+/** How the simulated environments behave: made up, seeded, and marked as simulated wherever they are
+ * shown. */
 
 export type Profile = {
   /** Time one request and one action take, before chance. */

@@ -9,7 +9,8 @@ const FFMPEG_ARGS = (
 ).split(' ')
 /** ffmpeg gets this long to write the end of the file. */
 const FLUSH_MS = 5000
-/** A file of more is not kept, and frames that wait for ffmpeg in larger numbers are left out: it falls behind. */
+/** A file of more is not kept, and frames that wait for ffmpeg in larger numbers are left out: it falls
+ * behind. */
 const FILE_MOST_BYTES = 64_000_000
 const WAITING_MOST_BYTES = 20_000_000
 

@@ -1,4 +1,5 @@
-/** A Matroska stream of JPEG pictures with their own times (RFC 9559), just enough for ffmpeg to read from a pipe. */
+/** A Matroska stream of JPEG pictures with their own times (RFC 9559), just enough for ffmpeg to read from a
+ * pipe. */
 
 const ID = {
   ebml: [0x1a, 0x45, 0xdf, 0xa3],

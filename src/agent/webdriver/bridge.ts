@@ -1,4 +1,5 @@
-/** A bridge: browsers that run elsewhere, behind any W3C WebDriver endpoint. The agent runs here and only steers. */
+/** A bridge: browsers that run elsewhere, behind any W3C WebDriver endpoint. The agent runs here and only
+ * steers. */
 import type { Environment } from '@/core/model'
 import { OPEN_POLICY, OutgoingRefused, refusalOfAddress, type OutgoingPolicy } from '@/node/outgoing'
 import type { Pace } from '../driver/port'
@@ -6,14 +7,16 @@ import { PagedDriver } from '../page/driver'
 import { WebDriverSession } from './client'
 import { WebDriverEngine } from './engine'
 
-/** `capabilities`: what a session there has to be, by the key of the environment; without, its browser and platform by their usual names. `folder`: where its downloads can be seen from here, if anywhere. */
+/** `capabilities`: what a session there has to be, by the key of the environment; without, its browser and
+ * platform by their usual names. `folder`: where its downloads can be seen from here, if anywhere. */
 export type Bridge = {
   endpoint: string
   capabilities?: Record<string, Record<string, unknown>>
   folder?: string
 }
 
-/** @throws {OutgoingRefused} where the policy refuses the endpoint; when it does not answer, or gives no such session */
+/** @throws {OutgoingRefused} where the policy refuses the endpoint; when it does not answer, or gives no such
+ * session */
 export async function openBridge(
   { endpoint, capabilities, folder }: Bridge,
   environment: Environment,

@@ -82,7 +82,8 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
         "return [...document.querySelectorAll('iframe, frame')]",
         [],
       )
-      for (const element of inner) await visit([...frame, element]).catch(() => {}) // it may go away while we look
+      // it may go away while we look
+      for (const element of inner) await visit([...frame, element]).catch(() => {})
     }
     await this.guard(() => visit([]))
     return found

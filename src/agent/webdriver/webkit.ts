@@ -1,4 +1,5 @@
-/** WebKitGTK by its own WebDriver: a driver process and a browser for each attempt, on a screen that nobody sees. */
+/** WebKitGTK by its own WebDriver: a driver process and a browser for each attempt, on a screen that nobody
+ * sees. */
 import { spawn, type ChildProcess } from 'node:child_process'
 import { existsSync, mkdirSync, readdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer, type AddressInfo } from 'node:net'
@@ -142,7 +143,8 @@ async function started(endpoint: string, wanted: Record<string, unknown>): Promi
     try {
       return await WebDriverSession.start(endpoint, wanted)
     } catch (error) {
-      if (performance.now() >= until || (error as Error).name !== 'TypeError') throw error // fetch says so while nobody listens yet
+      // fetch says so while nobody listens yet
+      if (performance.now() >= until || (error as Error).name !== 'TypeError') throw error
       await new Promise((resolve) => setTimeout(resolve, 100))
     }
   }

@@ -1,4 +1,5 @@
-/** When occurrences of several rotations want more seats than their pool has, or the same thing for themselves. */
+/** When occurrences of several rotations want more seats than their pool has, or the same thing for
+ * themselves. */
 import { Faults } from '../compute/fault'
 
 export type ClashesInput = {
@@ -14,7 +15,8 @@ export type ClashesInput = {
     exclusive?: string[]
   }[]
 }
-/** `need` of `have` seats; for a shared name 2 of 1. `likelihood`: the chance that all of them run at `from`. */
+/** `need` of `have` seats; for a shared name 2 of 1. `likelihood`: the chance that all of them run at
+ * `from`. */
 export type Clash = {
   from: string
   to: string
@@ -40,7 +42,8 @@ type Piece = {
   exclusive: string[]
 }
 
-/** One entry for each longest span in which the same occurrences clash, in the order of time. @throws {BadInput} */
+/** One entry for each longest span in which the same occurrences clash, in the order of time. @throws
+ * {BadInput} */
 export function clashes(input: ClashesInput): Clash[] {
   const pieces = read(input)
   const crowded = input.pools.flatMap(({ id, seats }) =>
@@ -99,7 +102,8 @@ function stillRuns({ at, p50Ms, p90Ms }: Piece, moment: number): number {
   return 1 - normal(Math.log(elapsed / p50Ms) / sigma)
 }
 
-/** The standard normal distribution function, by the rational fit of erfc in Press et al., Numerical Recipes (erfcc): error below 1.2e-7. */
+/** The standard normal distribution function, by the rational fit of erfc in Press et al., Numerical Recipes
+ * (erfcc): error below 1.2e-7. */
 function normal(z: number): number {
   const x = Math.abs(z) / Math.SQRT2
   const t = 1 / (1 + x / 2)

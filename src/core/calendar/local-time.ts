@@ -1,4 +1,5 @@
-/** Local times of a zone and the instants they are: what a clock on the wall there says, with the changes twice a year. Wall times are
+/** Local times of a zone and the instants they are: what a clock on the wall there says, with the changes
+ * twice a year. Wall times are
  * milliseconds as if the wall showed UTC; zones come from the IANA database. */
 import { DateTime, IANAZone } from 'luxon'
 
@@ -17,7 +18,8 @@ export class Zone {
   /** What the wall shows at an instant. */
   wallOf = (instant: number): number => instant + this.offset(instant)
 
-  /** The instant at which the wall shows this. A time that a clock change skips moves forward by the gap; of one that occurs twice the first is taken. */
+  /** The instant at which the wall shows this. A time that a clock change skips moves forward by the gap; of
+   * one that occurs twice the first is taken. */
   instantOf(wall: number): { at: number; skipped: boolean } {
     const [before, after] = [this.offset(wall - AROUND_MS), this.offset(wall + AROUND_MS)]
     const fitting = [wall - before, wall - after].filter((at) => this.wallOf(at) === wall)
@@ -33,7 +35,8 @@ export type Moment = { at: number; wall: number; dateOnly: boolean }
 
 const FORM = /^\d{4}-\d{2}-\d{2}(T\d{2}:\d{2}(:\d{2}(\.\d{1,3})?)?(Z|[+-]\d{2}:?\d{2})?)?$/
 
-/** Reads a date, a local date-time of the zone, or an instant (with Z or an offset). @returns `undefined` for anything else, and for days that no calendar has */
+/** Reads a date, a local date-time of the zone, or an instant (with Z or an offset). @returns `undefined` for
+ * anything else, and for days that no calendar has */
 export function readMoment(text: string, zone: Zone): Moment | undefined {
   const found = FORM.exec(text)
   if (!found) return undefined

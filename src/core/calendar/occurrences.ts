@@ -3,7 +3,8 @@ import { Faults } from '../compute/fault'
 import { readMoment, writeInstant, writeWall, Zone, type Moment } from './local-time'
 import { expand, GIVEN_MOST, readRule, TooMany, type Recurrence } from './recurrence'
 
-/** Moments without a zone are local times of `timezone`, with one they are instants; a date alone is the whole day where that makes sense. */
+/** Moments without a zone are local times of `timezone`, with one they are instants; a date alone is the
+ * whole day where that makes sense. */
 export type OccurrencesInput = {
   rule: string | null
   timezone: string
@@ -55,7 +56,8 @@ export function occurrences(input: OccurrencesInput): Occurrence[] {
   }
 }
 
-/** The times of a zone in which nothing runs, those that touch joined to one, as far as they reach into a span. @throws {BadInput} */
+/** The times of a zone in which nothing runs, those that touch joined to one, as far as they reach into a
+ * span. @throws {BadInput} */
 export function blackoutSpans({
   timezone,
   blackout,
@@ -121,11 +123,13 @@ function read(input: OccurrencesInput) {
   return { faults, zone, start, until, from, to, blackouts, rule: ruleOf(input.rule, 'rule') }
 }
 
-/** The times in which nothing runs, those that touch joined to one, as far as they matter between two instants. */
+/** The times in which nothing runs, those that touch joined to one, as far as they matter between two
+ * instants. */
 function closedSpans(blackouts: readonly Blackout[], zone: Zone, from: number, to: number): Span[] {
   const spans = blackouts.flatMap(({ rule, start, end }) => {
     const wallMs = end.wall - start.wall
-    // Looked at from the beginning of what could reach into the span, chains of them included: they join below.
+    // Looked at from the beginning of what could reach into the span, chains of them included: they join
+    // below.
     const fromAt = rule ? Math.min(start.at, from) : start.at
     return expand(rule, { start, zone, fromAt, toAt: to })
       .filter(({ at, wall }) => !rule?.until || fits(at, wall, readMoment(rule.until, zone)!))

@@ -65,7 +65,8 @@ export function readRule(text: string): Recurrence | { message: string } {
 
 type Span = { start: { at: number; wall: number }; zone: Zone; fromAt: number; toAt: number }
 
-/** What a rule gives with `fromAt <= at < toAt`, in order; `null` gives its start alone. UNTIL is for the caller, who knows how it is meant.
+/** What a rule gives with `fromAt <= at < toAt`, in order; `null` gives its start alone. UNTIL is for the
+ * caller, who knows how it is meant.
  * @throws {TooMany} */
 export function expand(rule: Recurrence | null, span: Span): Given[] {
   const { start, zone, fromAt, toAt } = span
@@ -95,7 +96,8 @@ function expandWall({ options }: Recurrence, { start, zone, fromAt, toAt }: Span
   return found
 }
 
-/** As if the wall showed UTC from the start on: then an hour is an hour. What a rule says of days and hours is still said of the wall, so it is looked up there. */
+/** As if the wall showed UTC from the start on: then an hour is an hour. What a rule says of days and hours
+ * is still said of the wall, so it is looked up there. */
 function expandElapsed({ options }: Recurrence, { start, zone, fromAt, toAt }: Span): Given[] {
   const stepMs = STEP_MS[options.freq!]! * (options.interval ?? 1)
   const limits = limitsOf(options)

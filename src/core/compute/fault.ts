@@ -1,4 +1,5 @@
-/** What is wrong with an input, and where: `path` as JSON Pointer without its first slash, empty for the whole. */
+/** What is wrong with an input, and where: `path` as JSON Pointer without its first slash, empty for the
+ * whole. */
 export type Fault = { path: string; message: string }
 
 /** An input that makes no sense. The caller shows every fault; nothing was computed. */

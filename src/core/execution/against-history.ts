@@ -1,9 +1,11 @@
-/** What recovery rules would have met in the past, what they did, what that cost, and whether one of them hides something. */
+/** What recovery rules would have met in the past, what they did, what that cost, and whether one of them
+ * hides something. */
 import { findsExpression, type FailureKind, type RuleCondition } from '../model'
 import type { Outcome } from './outcomes'
 import { whyUnfit, type FailureFacts } from './recover'
 
-/** A moment of the past at which something failed. `use`: what was done about it; absent: the attempt ended with it. */
+/** A moment of the past at which something failed. `use`: what was done about it; absent: the attempt ended
+ * with it. */
 export type PastFailure = FailureFacts & {
   attempt: string
   caseRun: string
@@ -17,7 +19,8 @@ export type PastFailure = FailureFacts & {
 }
 export type RuleHistory = {
   rule: string
-  /** Failures that fit its conditions, whoever dealt with them; on how many environments; by day, the newest last. */
+  /** Failures that fit its conditions, whoever dealt with them; on how many environments; by day, the newest
+   * last. */
   matched: number
   environments: number
   byDay: number[]
@@ -25,7 +28,8 @@ export type RuleHistory = {
   /** Uses after which the case run passed. */ helped: number
   costMs: number
   notHelped: Pick<PastFailure, 'attempt' | 'title' | 'run' | 'message'>[]
-  /** How often a check failed later in the same case run at the same place, after it and in case runs without it; `hides`: too often to be chance. */
+  /** How often a check failed later in the same case run at the same place, after it and in case runs without
+   * it; `hides`: too often to be chance. */
   sameCheck: { failed: number; of: number }
   hides: boolean
 }
@@ -36,7 +40,8 @@ const DAY_MS = 86_400_000
 const SHOWN = 5
 /** So few uses say nothing. */
 const HIDES_USES = 5
-/** A rule after which the same check fails in so many of its uses did not put anything right: it only put it off. */
+/** A rule after which the same check fails in so many of its uses did not put anything right: it only put it
+ * off. */
 const HIDES_SHARE = 0.5
 
 /** @param rules those of one policy, by their full ids

@@ -14,7 +14,8 @@ export type DraftSource = {
 /** Longest title we draft: what a list shows in one line. */
 const TITLE_CHARS = 120
 
-/** Drafts from the first failing line. Steps are those of the outline that were carried out, without undo, innermost only. */
+/** Drafts from the first failing line. Steps are those of the outline that were carried out, without undo,
+ * innermost only. */
 export function draftDefect({ caseTitle, lines }: DraftSource): DefectDraft {
   const failing = lines.find((line) => line.failing && !line.path.startsWith('undo'))
   const done = lines.filter(

@@ -1,7 +1,8 @@
 /** What a simulated agent may be told to do wrong, for teaching and for tests. */
 export const MISBEHAVIOURS = ['lost', 'slow', 'upset'] as const
 
-/** `lost`: it is not heard from. `slow`: everything takes `factor` times as long. `upset`: pages break and hang `factor` times as often.
+/** `lost`: it is not heard from. `slow`: everything takes `factor` times as long. `upset`: pages break and
+ * hang `factor` times as often.
  * `environment`: only there; absent: in all of them. `until` is ISO 8601. */
 export type Misbehaviour = {
   what: (typeof MISBEHAVIOURS)[number]

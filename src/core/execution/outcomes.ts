@@ -21,14 +21,16 @@ export type Failure = {
   application?: string
 }
 
-/** What an attempt itself can end with; `recovered` is judged over all attempts of a case run. `skipped`: a recovery rule says so. */
+/** What an attempt itself can end with; `recovered` is judged over all attempts of a case run. `skipped`: a
+ * recovery rule says so. */
 export type AttemptOutcome = 'passed' | 'failed' | 'errored' | 'cancelled' | 'skipped'
 
 /** A check that did not hold is `failed`; whatever kept the case from being carried out is `errored`. */
 export const outcomeOfFailure = (kind: FailureKind): 'failed' | 'errored' =>
   kind === 'check' ? 'failed' : 'errored'
 
-/** A case run that took its agent down this often is not given out again: the next agent would go the same way. */
+/** A case run that took its agent down this often is not given out again: the next agent would go the same
+ * way. */
 export const AGENT_LOSSES_MOST = 2
 
 /** `recovered`: a recovery rule was used in it. */
@@ -44,7 +46,8 @@ export type Decision =
     }
 
 /** What follows the end of an attempt.
- * A lost agent is nobody's retry: the case run waits again until `AGENT_LOSSES_MOST`. A pass after a retry or a recovery rule is `recovered`.
+ * A lost agent is nobody's retry: the case run waits again until `AGENT_LOSSES_MOST`. A pass after a retry or
+ * a recovery rule is `recovered`.
  * @param before the attempts that ended earlier, oldest first */
 export function decide(last: Ended, before: readonly Ended[], { case: most, on }: Retries): Decision {
   const lost = (attempt: Ended) => attempt.kind === 'agent'

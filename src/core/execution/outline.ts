@@ -160,7 +160,8 @@ const emptyLine = (path: string, words: StepWords): OutlineLine => ({
 /** Steps that are shown before they ran: routines that use others twice each would be millions. */
 const PLANNED_MOST = 5000
 
-/** What the case says will happen: one line a step, routines opened. Repeats and ifs show their body once they ran. */
+/** What the case says will happen: one line a step, routines opened. Repeats and ifs show their body once
+ * they ran. */
 function plannedLines(testCase: TestCase, routines: readonly Routine[]): OutlineLine[] {
   const byKey = new Map(routines.map((routine) => [routine.key, routine]))
   const lines: OutlineLine[] = []
@@ -188,7 +189,8 @@ function plannedLines(testCase: TestCase, routines: readonly Routine[]): Outline
 
 const PHASE_ORDER: Record<string, number> = { entry: 0, main: 1, undo: 2 }
 
-/** Order of the outline: rounds, phases, then step by step; a parent before its children. Beside a step stand its earlier tries ("3~1") and the recovery branches between them ("3!1"), as they began. */
+/** Order of the outline: rounds, phases, then step by step; a parent before its children. Beside a step stand
+ * its earlier tries ("3~1") and the recovery branches between them ("3!1"), as they began. */
 export function comparePaths(a: string, b: string, startOf: (path: string) => number = () => 0): number {
   const [as, bs] = [a.split('.').map(partOf), b.split('.').map(partOf)]
   const [first, other] = [as[0]!, bs[0]!]
@@ -216,7 +218,8 @@ export function comparePaths(a: string, b: string, startOf: (path: string) => nu
   return as.length - bs.length
 }
 
-/** "3", "3~1" (its first try), "3!1" (the recovery after that); what came last has no sign, and stands last. */
+/** "3", "3~1" (its first try), "3!1" (the recovery after that); what came last has no sign, and stands
+ * last. */
 function partOf(part: string): { part: string; name: string; rank: number; no: number; kind: number } {
   const found = /^(\w+)([~!])(\d+)$/.exec(part)
   return found

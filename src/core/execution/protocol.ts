@@ -2,7 +2,8 @@
 
 /** The agent protocol that the agents of this version speak. */
 export const AGENT_PROTOCOL = 2
-/** Those a server of this version understands; older ones stay as long as there may be agents that speak them. */
+/** Those a server of this version understands; older ones stay as long as there may be agents that speak
+ * them. */
 export const PROTOCOLS_SERVED: readonly number[] = [2]
 /** Of this product, as package.json has it. */
 export const OWN_VERSION = '0.1.0'

@@ -18,7 +18,8 @@ export type FailureFacts = {
   environment?: Record<string, string>
   application?: string
 }
-/** `worked`: its steps were carried out, and the case failed again later; `failed`: its steps failed. `rule: null`: a new try of the case. */
+/** `worked`: its steps were carried out, and the case failed again later; `failed`: its steps failed. `rule:
+ * null`: a new try of the case. */
 export type RecoveryUse = { rule: string | null; result: 'worked' | 'failed' }
 export type RetryLimits = { case: number; /** Absent: every kind. */ on?: FailureKind[] }
 
@@ -37,7 +38,8 @@ export type RecoverDecision =
   | { decision: 'retry'; because: string }
   | { decision: 'fail'; because: string }
 
-/** Rules are tried in order. One whose steps just failed, with no step of the case since, hands on to the next.
+/** Rules are tried in order. One whose steps just failed, with no step of the case since, hands on to the
+ * next.
  * It always ends: every use counts, of rules and of tries.
  * @throws {BadInput} for an expression that is none, an id used twice, a use of a rule that is not there */
 export function recover({

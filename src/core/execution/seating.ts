@@ -6,7 +6,8 @@ export type FreeSeats = { agent: string; environments: readonly string[]; free: 
 export type Seated = { role: string; environment: string; agent: string }
 
 /** Gives every role a seat of its own, on as many different agents as possible.
- * Maximum matching by augmenting paths (Kuhn 1955): first with one seat an agent; what is left over gets second seats.
+ * Maximum matching by augmenting paths (Kuhn 1955): first with one seat an agent; what is left over gets
+ * second seats.
  * @returns one entry for each role that has a seat: fewer than `roles` when not all can be seated at once */
 export function seatRoles(roles: readonly RoleWanted[], agents: readonly FreeSeats[]): Seated[] {
   const seats = agents.flatMap((one) =>

@@ -1,4 +1,5 @@
-/** What may follow what: the states of runs, case runs and attempts, in one table. The database's statements take their conditions from it. */
+/** What may follow what: the states of runs, case runs and attempts, in one table. The database's statements
+ * take their conditions from it. */
 
 /** States of a case run before it has an outcome. */
 export const OPEN_STATES = ['waiting', 'claimed', 'running', 'paused'] as const
@@ -41,7 +42,8 @@ const TRANSITIONS: { [M in Machine]: Record<StatesOf[M], Partial<Record<EventsOf
   },
 }
 
-/** @returns the next state, or `undefined` when `event` is not allowed in `state`: the caller answers for that */
+/** @returns the next state, or `undefined` when `event` is not allowed in `state`: the caller answers for
+ * that */
 export const nextState = <M extends Machine>(
   machine: M,
   state: StateOf<M>,

@@ -1,7 +1,8 @@
 /** What has become of a case run, from all its attempts: one a try, or one for each role of a joint case. */
 import { decide, type AttemptOutcome, type Decision, type FailureKind, type Retries } from './outcomes'
 
-/** An attempt as far as it matters here. `endedAt` orders those of one try; `told`: it was to end because another role did. */
+/** An attempt as far as it matters here. `endedAt` orders those of one try; `told`: it was to end because
+ * another role did. */
 export type TryPart = {
   number: number
   role: string
@@ -19,7 +20,8 @@ export type Verdict =
   /** `decisive`: the part whose failure is that of the case run; absent when it passed. */
   | (Decision & { decisive?: TryPart })
 
-/** What follows when an attempt has ended. A try ends with its last part; it passed when all parts did, else it ended as the first one that did not.
+/** What follows when an attempt has ended. A try ends with its last part; it passed when all parts did, else
+ * it ended as the first one that did not.
  * @param parts every attempt of the case run, in any order */
 export function judge(parts: readonly TryPart[], retries: Retries): Verdict {
   const newest = Math.max(...parts.map(({ number }) => number))

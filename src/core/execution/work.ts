@@ -1,4 +1,5 @@
-/** What an agent is given to do, and what it says while doing it. Both travel as JSON (docs/agent-protocol.md). */
+/** What an agent is given to do, and what it says while doing it. Both travel as JSON
+ * (docs/agent-protocol.md). */
 import type {
   Environment,
   EvidenceKind,
@@ -13,7 +14,8 @@ import type {
 import type { AttemptOutcome, Failure } from './outcomes'
 import type { RecoveryUse } from './recover'
 
-/** A rule with the policy it is of, and where that is attached: "the case", "the suite Gate". Its id holds the policy's key. */
+/** A rule with the policy it is of, and where that is attached: "the case", "the suite Gate". Its id holds
+ * the policy's key. */
 export type WorkRule = RecoveryRule & { policy: string; from: string }
 
 /** One attempt, complete: an agent needs nothing else but the applications themselves. */
@@ -44,7 +46,8 @@ export type Work = {
   limitMs: number
   /** Waits and what is kept; absent: no waits, everything kept. */
   how?: RotationHow
-  /** Rules in the order they are tried, and what was used of them in earlier attempts and in the whole run. Absent: none. */
+  /** Rules in the order they are tried, and what was used of them in earlier attempts and in the whole run.
+   * Absent: none. */
   recovery?: {
     rules: WorkRule[]
     budgetMs?: number
@@ -62,7 +65,8 @@ export type Work = {
 export type StepWords = { verb: string; object: string; detail: string }
 export type Box = { x: number; y: number; w: number; h: number }
 
-/** What happens in an attempt. `atMs` counts from the start of the attempt; `path` is dotted, e.g. "main.3.0". */
+/** What happens in an attempt. `atMs` counts from the start of the attempt; `path` is dotted, e.g.
+ * "main.3.0". */
 export type AttemptEvent = { atMs: number } & (
   | { type: 'started'; agent: string; facts: Record<string, string> }
   | {
@@ -87,7 +91,8 @@ export type AttemptEvent = { atMs: number } & (
   | { type: 'value'; path: string; name: string; value: string }
   | { type: 'evidence'; kind: 'video' | 'page-source'; hash: string; path?: string; startMs?: number }
   | { type: 'note'; text: string }
-  /** A branch of the log, beside the step it was needed at: `path` is that step's with "!1", `at` the step's own. */
+  /** A branch of the log, beside the step it was needed at: `path` is that step's with "!1", `at` the step's
+   * own. */
   | {
       type: 'recovery-started'
       path: string

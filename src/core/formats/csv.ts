@@ -40,7 +40,8 @@ function recordsOf(text: string): { cells: string[]; line: number }[] | TablePro
         }
         return parser.abort()
       }
-      if (data.length > 1 || text.slice(read, meta.cursor).trim() !== '') records.push({ cells: data, line }) // "" alone is a row, a blank line is none
+      // "" alone is a row, a blank line is none
+      if (data.length > 1 || text.slice(read, meta.cursor).trim() !== '') records.push({ cells: data, line })
       line += text.slice(read, meta.cursor).split('\n').length - 1
       read = meta.cursor
     },

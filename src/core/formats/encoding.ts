@@ -1,4 +1,5 @@
-/** The encoding of a text file, by its first bytes: a byte order mark, or what an XML declaration says. UTF-8 otherwise.
+/** The encoding of a text file, by its first bytes: a byte order mark, or what an XML declaration says. UTF-8
+ * otherwise.
  * @returns a label that `TextDecoder` understands */
 export function encodingOf(first: Uint8Array): string {
   if (first[0] === 0xff && first[1] === 0xfe) return 'utf-16le'

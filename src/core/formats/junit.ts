@@ -21,7 +21,8 @@ const NOT_RUN = new Set(['notrun', 'skipped', 'disabled', 'ignored', 'suppressed
 const FAULTS: Record<string, 'failed' | 'errored'> = { failure: 'failed', error: 'errored' }
 const RERUNS = new Set(['flakyFailure', 'flakyError', 'rerunFailure', 'rerunError'])
 
-/** References to characters that XML forbids: programs write them all the same, so they are dropped, not refused. */
+/** References to characters that XML forbids: programs write them all the same, so they are dropped, not
+ * refused. */
 const CONTROL_REFERENCE = /&#(?:0*(?:[0-8]|1[1-24-9]|2\d|3[01])|[xX]0*(?:[0-8bcefBCEF]|1[0-9a-fA-F]));/g
 const ESCAPE = /^&#(0*27|[xX]0*1[bB]);$/
 const HALF_REFERENCE = /&#?[xX\da-fA-F]{0,10}$/
@@ -53,7 +54,8 @@ export class JUnitParser implements ResultParser {
 
   constructor(onCase: (result: ResultCase) => void) {
     this.tally = new Tally('junit', onCase)
-    ;(sax as { MAX_BUFFER_LENGTH?: number }).MAX_BUFFER_LENGTH = BUFFER_CHARS // a setting of the library that its types forget
+    // a setting of the library that its types forget
+    ;(sax as { MAX_BUFFER_LENGTH?: number }).MAX_BUFFER_LENGTH = BUFFER_CHARS
     this.sax.onerror = (error) => this.refuse(worded(error.message))
     this.sax.ondoctype = (doctype) => {
       if (/<!ENTITY/i.test(doctype)) this.refuse('it declares entities, which are not read')

@@ -134,7 +134,8 @@ const UNPRINTABLE = /\u001b\[[0-9;?]*[A-Za-z]|[\u0000-\u0008\u000b\u000c\u000e-\
 /** Colours of a terminal and other unprintable characters are no part of what was said. */
 export const plain = (text: string): string => text.replace(UNPRINTABLE, '')
 
-/** Milliseconds of written seconds. A comma is the decimal sign where no dot follows it: `0,532` and `1,234.5` are both read.
+/** Milliseconds of written seconds. A comma is the decimal sign where no dot follows it: `0,532` and
+ * `1,234.5` are both read.
  * @returns `undefined` for what is no number */
 export function writtenSecondsMs(written: string | undefined): number | undefined {
   const text = (written ?? '').replace(/[\s\u00a0\u202f'_]/g, '')

@@ -210,7 +210,8 @@ const planText = (level: Level) => `1..${level.plan!.count}`
 const some = (numbers: number[]) =>
   `${numbers.slice(0, 10).join(', ')}${numbers.length > 10 ? `, and ${numbers.length - 10} more` : ''}`
 
-/** Name, directive and time of a point: "a name # TODO later", "a name # time=3.2ms". An escaped \# is part of the name. */
+/** Name, directive and time of a point: "a name # TODO later", "a name # time=3.2ms". An escaped \# is part
+ * of the name. */
 function described(rest: string): { name: string; directive?: 'todo' | 'skip'; reason?: string; ms: number } {
   const parts = rest.split(/(?<!\\)#/)
   const name = parts[0]!.trim().replaceAll('\\#', '#').replaceAll('\\\\', '\\')

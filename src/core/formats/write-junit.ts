@@ -26,7 +26,8 @@ const text = (value: string) =>
   value.replace(UNWRITABLE, '').replace(/[&<>"\n\r\t]/g, (character) => ESCAPED[character]!)
 const seconds = (ms: number) => (ms / 1000).toFixed(3)
 
-/** One testsuite for each suite name, in the order they first come. A case that needed another try says so as a flaky failure. */
+/** One testsuite for each suite name, in the order they first come. A case that needed another try says so as
+ * a flaky failure. */
 export function writeJUnit(name: string, cases: readonly WrittenCase[]): string {
   const suites = new Map<string, WrittenCase[]>()
   for (const one of cases) suites.set(one.suite, [...(suites.get(one.suite) ?? []), one])

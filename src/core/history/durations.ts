@@ -1,4 +1,5 @@
-/** How long a case takes, whatever the environment, from what it took: what lists show. Plans use `estimate` of planning. */
+/** How long a case takes, whatever the environment, from what it took: what lists show. Plans use `estimate`
+ * of planning. */
 import type { Step } from '../model'
 
 /** Time a step takes where nothing is known yet: a guess, replaced by the first run. */

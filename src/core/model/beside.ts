@@ -26,7 +26,8 @@ export function problemsBeside(kind: Exclude<DefinitionKind, 'data'>, json: Raw)
   return problems
 }
 
-/** Either of two fields has to be there, which a schema would say in riddles; told beside what the schema says. */
+/** Either of two fields has to be there, which a schema would say in riddles; told beside what the schema
+ * says. */
 export const isMissingBody = (kind: Exclude<DefinitionKind, 'data'>, json: unknown): boolean =>
   (kind === 'case' || kind === 'suite') &&
   json !== null &&

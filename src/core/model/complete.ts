@@ -105,7 +105,8 @@ const found = (before: string, word: string, options: Completion['options']): Co
   return fitting.length > 0 ? { from: before.length - word.length, options: fitting } : undefined
 }
 
-/** Keys of the braces that are open at the end of a text, outermost first: `- click: { on: { ` gives click, on. */
+/** Keys of the braces that are open at the end of a text, outermost first: `- click: { on: { ` gives click,
+ * on. */
 function openKeys(text: string): string[] {
   const line = text.slice(text.lastIndexOf('\n') + 1)
   const keys: string[] = []

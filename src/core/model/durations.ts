@@ -1,6 +1,7 @@
 const UNIT_MS = { ms: 1, s: 1000, m: 60_000, h: 3_600_000 } as const
 
-/** Milliseconds of a written duration ("500ms", "30s", "2m", "1h"; a bare number is ms), or `undefined` if it is none. */
+/** Milliseconds of a written duration ("500ms", "30s", "2m", "1h"; a bare number is ms), or `undefined` if it
+ * is none. */
 export function parseDurationMs(written: string | number): number | undefined {
   if (typeof written === 'number')
     return Number.isFinite(written) && written >= 0 ? Math.round(written) : undefined
@@ -8,7 +9,8 @@ export function parseDurationMs(written: string | number): number | undefined {
   return found ? Math.round(Number(found[1]) * UNIT_MS[found[2] as keyof typeof UNIT_MS]) : undefined
 }
 
-/** A duration as a person would write it in a file, in the largest unit that has no rest: "90s", "2m", "1h". */
+/** A duration as a person would write it in a file, in the largest unit that has no rest: "90s", "2m",
+ * "1h". */
 export function durationText(ms: number): string {
   if (ms > 0 && ms % UNIT_MS.h === 0) return `${ms / UNIT_MS.h}h`
   if (ms > 0 && ms % UNIT_MS.m === 0) return `${ms / UNIT_MS.m}m`

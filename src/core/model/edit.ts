@@ -1,4 +1,5 @@
-/** Edits of a file's text that keep its comments, its order and the layout of every line they do not touch. */
+/** Edits of a file's text that keep its comments, its order and the layout of every line they do not
+ * touch. */
 import { diffArrays } from 'diff'
 import {
   type Document,
@@ -17,11 +18,13 @@ export type Path = (string | number)[]
 export type Edit =
   /** Sets a field; `undefined` takes it away. */
   | { do: 'set'; path: Path; value: unknown }
-  /** The same, and what holds the field is made when it is not there, and taken away when nothing is left in it. */
+  /** The same, and what holds the field is made when it is not there, and taken away when nothing is left in
+   * it. */
   | { do: 'put'; path: Path; value: unknown }
   | { do: 'remove'; paths: Path[] }
   | { do: 'insert'; list: Path; at: number; values: unknown[] }
-  /** Moves nodes, comments and all, to before the element `at` of a list. A list that is not there yet is made. */
+  /** Moves nodes, comments and all, to before the element `at` of a list. A list that is not there yet is
+   * made. */
   | { do: 'move'; paths: Path[]; list: Path; at: number }
   | { do: 'copy'; paths: Path[]; list: Path; at: number }
   /** Puts neighbours into one new element, under its field `into` (a block, a group). */
@@ -168,7 +171,8 @@ function insert(list: YAMLSeq, at: number, nodes: Node[]): void {
   list.items.splice(at, 0, ...nodes)
 }
 
-/** Takes a node out of whatever list holds it; a field that holds no list element any more stays as an empty list. */
+/** Takes a node out of whatever list holds it; a field that holds no list element any more stays as an empty
+ * list. */
 function take(doc: Document, node: Node): void {
   const visit = (holder: unknown): boolean => {
     if (isSeq(holder)) {
@@ -181,7 +185,8 @@ function take(doc: Document, node: Node): void {
   if (!visit(doc.contents)) throw new EditFault('it is not in a list')
 }
 
-/** Brings the change from `before` to `after` (both in the writer's own layout) into the text as its author laid it out.
+/** Brings the change from `before` to `after` (both in the writer's own layout) into the text as its author
+ * laid it out.
  * A merge of three texts by lines: where the author's layout and the change meet, the change wins. */
 export function keepLayout(source: string, before: string, after: string): string {
   if (source === before) return after
@@ -217,7 +222,8 @@ function hunks(a: string[], b: string[]): Hunk[] {
   return found.flatMap(lineByLine)
 }
 
-/** Lines that were replaced one for one stand for themselves: a change of one need not undo the layout of the next. */
+/** Lines that were replaced one for one stand for themselves: a change of one need not undo the layout of the
+ * next. */
 function lineByLine(hunk: Hunk): Hunk[] {
   if (hunk.lines.length !== hunk.to - hunk.from) return [hunk]
   return hunk.lines.map((line, i) => ({ from: hunk.from + i, to: hunk.from + i + 1, lines: [line] }))

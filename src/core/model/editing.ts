@@ -1,4 +1,5 @@
-/** The topic's third surface: changing a file's text. Carries the YAML library, and no Ajv: the interface edits with it. */
+/** The topic's third surface: changing a file's text. Carries the YAML library, and no Ajv: the interface
+ * edits with it. */
 export { editSource, EditFault, keepLayout, type Edit, type Path } from './edit'
 export {
   after,

@@ -31,7 +31,8 @@ test.each([
   expect(findsExpression(pattern, 'aaa xxx')).toBe(false)
 })
 
-/** Steps that a backtracking matcher takes double with each letter; a linear one is through at once, or this test never ends. */
+/** Steps that a backtracking matcher takes double with each letter; a linear one is through at once, or this
+ * test never ends. */
 test.each(['^(a+)+$', '(x+x+)+y', '^(a|aa)+$', '(.*a){12}b'])(
   '/%s/ does not run away on a long text',
   (pattern) => {

@@ -1,4 +1,5 @@
-/** Regular expressions that people write: RE2's syntax (github.com/google/re2/wiki/Syntax), which is matched in
+/** Regular expressions that people write: RE2's syntax (github.com/google/re2/wiki/Syntax), which is matched
+ * in
  * time linear in the length of the text, so that no expression and no page can hold a process up. */
 import { RE2JS } from 're2js'
 
@@ -18,7 +19,8 @@ const compiled = new Map<string, Compiled>()
 /** @returns what is wrong with an expression, as a part of a sentence; `undefined` when it can be used */
 export const expressionProblem = (pattern: string): string | undefined => compiledOf(pattern).problem
 
-/** Whether an expression is found anywhere in the first 100,000 characters of a text. One that cannot be used is
+/** Whether an expression is found anywhere in the first 100,000 characters of a text. One that cannot be used
+ * is
  * never found: it is refused where it is written. */
 export function findsExpression(pattern: string, text: string): boolean {
   return compiledOf(pattern).expression?.test(text.slice(0, EXPRESSION_TEXT_CHARS)) ?? false

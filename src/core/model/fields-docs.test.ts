@@ -1,4 +1,5 @@
-/** docs/formats/fields.md against the schemas and the parser: a row for every field, no row for none, and every example parses. */
+/** docs/formats/fields.md against the schemas and the parser: a row for every field, no row for none, and
+ * every example parses. */
 import { readFileSync } from 'node:fs'
 import { FILE_SCHEMAS, parseDefinition } from './files'
 

@@ -1,4 +1,5 @@
-/** The topic's second surface: the case file format. Apart from index.ts because it carries Ajv, which needs `eval` and must not reach the browser. */
+/** The topic's second surface: the case file format. Apart from index.ts because it carries Ajv, which needs
+ * `eval` and must not reach the browser. */
 export { FILE_SCHEMAS } from './schemas'
 export { FILE_LIMIT_CHARS, kindOfFile, parseDefinition, type Parsed } from './parse'
 export { parseDataSet, writeDataSet } from './tables'

@@ -74,7 +74,8 @@ type Above = {
 const childrenOf = (scope: string) => `${scope}>`
 
 /** Walks the tree. Whatever cannot run is left out by name and with its reason; nothing throws.
- * Ways of being left out: off, a parent off, no case, no suite, no table, no rows, a missing column, a circle of suites or of "after", a handoff nobody gives. */
+ * Ways of being left out: off, a parent off, no case, no suite, no table, no rows, a missing column, a circle
+ * of suites or of "after", a handoff nobody gives. */
 export function flatten(suite: Suite, library: Library): Flattened {
   const walk = new Walk(library)
   walk.suite(suite, {
@@ -277,7 +278,8 @@ export function handoffsOf(
   })
 }
 
-/** A case that takes a handoff waits for those that give it: the earlier ones, or the later where there is none. */
+/** A case that takes a handoff waits for those that give it: the earlier ones, or the later where there is
+ * none. */
 function withHandoffs(items: FlatItem[], leftOut: LeftOut[], library: Library): FlatItem[] {
   const givers = new Map<string, { scope: string; at: number }[]>()
   items.forEach((item, at) => {

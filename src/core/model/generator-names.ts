@@ -1,4 +1,5 @@
-/** Names of the generators, apart from what makes their values: the interface offers them without carrying it. */
+/** Names of the generators, apart from what makes their values: the interface offers them without carrying
+ * it. */
 export const GENERATOR_NAMES = [
   'fake.name',
   'fake.firstName',

@@ -1,4 +1,5 @@
-/** Made-up values, `${fake.name}` and `${date(+3d, 'yyyy-MM-dd')}`: the same seed and place give the same value. */
+/** Made-up values, `${fake.name}` and `${date(+3d, 'yyyy-MM-dd')}`: the same seed and place give the same
+ * value. */
 import { DateTime, type DurationLikeObject } from 'luxon'
 import { randomFrom, seedOf, type Random } from '../execution/random'
 import { GENERATOR_NAMES } from './generator-names'

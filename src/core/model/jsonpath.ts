@@ -1,6 +1,7 @@
 /** The small part of JSONPath (RFC 9535) that checks need: `$.a.b[0].c[*].d`. */
 
-/** All values at a path, in document order; none when the path leads nowhere. `undefined` if the path cannot be read. */
+/** All values at a path, in document order; none when the path leads nowhere. `undefined` if the path cannot
+ * be read. */
 export function valuesAt(json: unknown, path: string): unknown[] | undefined {
   if (!/^\$(\.[A-Za-z_][\w-]*|\[(\d+|\*)\])*$/.test(path)) return undefined
   let values: unknown[] = [json]

@@ -1,6 +1,7 @@
 import type { DefinitionKind } from './definition'
 
-/** The key a title suggests: small letters, digits and dashes; of a table with its ending. Empty when the title has nothing to make one of. */
+/** The key a title suggests: small letters, digits and dashes; of a table with its ending. Empty when the
+ * title has nothing to make one of. */
 export function keyOfTitle(kind: DefinitionKind, title: string): string {
   const plain = title
     .trim()

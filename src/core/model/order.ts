@@ -2,8 +2,10 @@
 
 export type Waiting = { title: string; scopes: readonly string[]; after: readonly string[] }
 
-/** Orders stably (Kahn's algorithm over items and scopes; of what may run, the first in the list comes first).
- * Items in a circle, or behind one, are in `circles` with the reason. Takes n log n in items and their scopes. */
+/** Orders stably (Kahn's algorithm over items and scopes; of what may run, the first in the list comes
+ * first).
+ * Items in a circle, or behind one, are in `circles` with the reason. Takes n log n in items and their
+ * scopes. */
 export function ordered<T extends Waiting>(
   items: readonly T[],
 ): { inOrder: T[]; circles: { item: T; why: string }[] } {
@@ -12,7 +14,8 @@ export function ordered<T extends Waiting>(
     for (const scope of scopes) membersLeft.set(scope, (membersLeft.get(scope) ?? 0) + 1)
   const waiters = new Map<string, number[]>()
   const open = items.map(({ after }, i) => {
-    const waits = [...new Set(after)].filter((scope) => membersLeft.has(scope)) // a scope that holds nothing is over already
+    // a scope that holds nothing is over already
+    const waits = [...new Set(after)].filter((scope) => membersLeft.has(scope))
     for (const scope of waits) waiters.set(scope, [...(waiters.get(scope) ?? []), i])
     return waits.length
   })
@@ -33,7 +36,8 @@ export function ordered<T extends Waiting>(
   return { inOrder, circles: circlesAmong(items.filter((_, i) => !done.has(i))) }
 }
 
-/** What is left over all waits for something that is left over too: each follows its way until that comes back on itself. */
+/** What is left over all waits for something that is left over too: each follows its way until that comes
+ * back on itself. */
 function circlesAmong<T extends Waiting>(left: readonly T[]): { item: T; why: string }[] {
   const holder = new Map<string, T>()
   for (const item of left) for (const scope of item.scopes) if (!holder.has(scope)) holder.set(scope, item)

@@ -38,7 +38,8 @@ const validators: Record<Exclude<DefinitionKind, 'data'>, ValidateFunction> = {
   policy: ajv.compile(FILE_SCHEMAS.policy),
 }
 
-/** The kind a file name stands for, or `undefined` for files that are none of ours. Any JSON file may be a table: whether it is one, only the cases know. */
+/** The kind a file name stands for, or `undefined` for files that are none of ours. Any JSON file may be a
+ * table: whether it is one, only the cases know. */
 export function kindOfFile(file: string): DefinitionKind | undefined {
   return (
     (/\.(case|routine|suite|rotation|policy)\.ya?ml$/.exec(file)?.[1] as DefinitionKind | undefined) ??
@@ -131,7 +132,8 @@ export function parseDefinition(file: string, text: string): Parsed {
   return { definition: normalise(json as never, lineOf), problems: [] }
 }
 
-/** Inner errors of `oneOf` say only "required click, required type, ...": the outer one is the telling one, unless the verb itself is unknown. */
+/** Inner errors of `oneOf` say only "required click, required type, ...": the outer one is the telling one,
+ * unless the verb itself is unknown. */
 function tellingOf(errors: readonly ErrorObject[]): ErrorObject[] {
   const unknown = new Set(
     errors.flatMap(({ keyword, instancePath }) => (keyword === 'additionalProperties' ? [instancePath] : [])),

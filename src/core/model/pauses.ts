@@ -1,4 +1,5 @@
-/** How long an attempt does nothing because its rotation says so: before each step, and after what changes the page. */
+/** How long an attempt does nothing because its rotation says so: before each step, and after what changes
+ * the page. */
 import type { Step } from './types'
 
 /** After these the page may be another one. */
@@ -19,7 +20,8 @@ export type Pauses = { between: number; settle: number }
 export const NO_PAUSES: Pauses = { between: 0, settle: 0 }
 
 /** Of steps with those inside them, each once, and of the routines they use.
- * @param routine the steps of a routine; one that is not there, or that uses itself, counts as its call alone */
+ * @param routine the steps of a routine; one that is not there, or that uses itself, counts as its call
+ * alone */
 export function pausesOf(
   steps: readonly Step[],
   routine: (key: string) => readonly Step[] | undefined,

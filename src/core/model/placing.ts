@@ -1,4 +1,5 @@
-/** Where something goes when it is moved in a tree: paths into the file, as the editing of texts takes them. */
+/** Where something goes when it is moved in a tree: paths into the file, as the editing of texts takes
+ * them. */
 import type { Path } from './edit'
 
 export type Place = { list: Path; at: number }
@@ -17,7 +18,8 @@ export const before = (path: Path): Place => parts(path)
 export const after = (path: Path): Place => ({ list: parts(path).list, at: parts(path).at + 1 })
 export const firstIn = ({ path, holds }: Required<TreeLine>): Place => ({ list: [...path, holds], at: 0 })
 
-/** One step up or down, in or out; `undefined` where there is no way. Up and down leave a list at its ends, and never enter another one. */
+/** One step up or down, in or out; `undefined` where there is no way. Up and down leave a list at its ends,
+ * and never enter another one. */
 export function stepPlace(
   way: 'up' | 'down' | 'in' | 'out',
   path: Path,
@@ -62,7 +64,8 @@ export function comparePaths(a: Path, b: Path): number {
   return a.length - b.length
 }
 
-/** Paths of the moved elements once they stand in their place: taking them out shifts what stood behind them. */
+/** Paths of the moved elements once they stand in their place: taking them out shifts what stood behind
+ * them. */
 export function pathsAfterMove(moved: readonly Path[], { list, at }: Place): Path[] {
   const gone = outermost(moved)
   /** How many of the moved stood before index `i` of a list. */

@@ -1,4 +1,5 @@
-/** A recovery policy: rules that put known upsets right, in the order they are tried. Its file form, its schema and the way between them. */
+/** A recovery policy: rules that put known upsets right, in the order they are tried. Its file form, its
+ * schema and the way between them. */
 import { parseDurationMs } from './durations'
 import { expressionProblem } from './expressions'
 import { normaliseSteps } from './normalise'

@@ -1,9 +1,12 @@
-/** What a `query` step may ask: one statement that reads. The database refuses writes as well, by the role it is asked as and by a
- * read-only transaction (PostgreSQL manual, "SET TRANSACTION"); what is refused here is what those two let through. */
+/** What a `query` step may ask: one statement that reads. The database refuses writes as well, by the role it
+ * is asked as and by a
+ * read-only transaction (PostgreSQL manual, "SET TRANSACTION"); what is refused here is what those two let
+ * through. */
 
 const MAY_BEGIN_WITH = new Set(['select', 'with', 'values', 'table', 'show'])
 
-/** Functions that reach beyond reading: large objects, other sessions, other servers, files, settings, notes to others. */
+/** Functions that reach beyond reading: large objects, other sessions, other servers, files, settings, notes
+ * to others. */
 const REACHES_OUT =
   /"?\b(lo_\w+|lowrite|loread|pg_(?:terminate_backend|cancel_backend|reload_conf|rotate_logfile|notify|read_\w*file\w*|write_\w*file\w*|ls_\w+|stat_file|file_\w+|logical_\w+|replication_\w+|create_\w+|drop_\w+|switch_wal|promote|import_\w+|advisory_\w+|try_advisory_\w+|logfile_rotate)|set_config|dblink\w*|query_to_xml\w*|table_to_xml\w*|cursor_to_xml\w*|schema_to_xml\w*|database_to_xml\w*|currval|nextval|setval|txid_current|pg_current_xact_id)"?\s*\(/i
 

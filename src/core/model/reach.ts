@@ -1,4 +1,5 @@
-/** What carrying out a case may touch: the routines its steps use, and the secrets, databases and applications all of them name. */
+/** What carrying out a case may touch: the routines its steps use, and the secrets, databases and
+ * applications all of them name. */
 import type { RecoveryRule, Routine, Step, TestCase } from './types'
 import { referencesIn } from './values'
 

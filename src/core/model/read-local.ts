@@ -1,4 +1,5 @@
-/** A rotation or a policy out of its text at once, for who edits it: not validated. What is said of the text by who validates it comes a moment later. */
+/** A rotation or a policy out of its text at once, for who edits it: not validated. What is said of the text
+ * by who validates it comes a moment later. */
 import { parse } from 'yaml'
 import { normalisePolicy } from './policies'
 import { normaliseRotation } from './rotations'

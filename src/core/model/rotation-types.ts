@@ -17,7 +17,8 @@ export type Cover = (typeof COVERS)[number]
 /** Over all seats; all on one seat; every agent does all of it; as `lanes` says. */
 export const SPREADS = ['split', 'sequence', 'everywhere', 'assigned'] as const
 export type Spread = (typeof SPREADS)[number]
-/** Either `environments`, by their keys, or what is picked by `axes`: an axis that is not named may have any value. */
+/** Either `environments`, by their keys, or what is picked by `axes`: an axis that is not named may have any
+ * value. */
 export type RotationWhere = {
   environments?: string[]
   axes?: EnvironmentRule

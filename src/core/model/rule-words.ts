@@ -21,7 +21,8 @@ export const RESUME_WORDS: Record<Resume, string> = {
   'stop-run': 'stop the run',
 }
 
-/** "When an unexpected dialog appears and the message has /storm/, press Escape, do the step again, at most 3 times a case run". */
+/** "When an unexpected dialog appears and the message has /storm/, press Escape, do the step again, at most 3
+ * times a case run". */
 export function describeRule({
   when,
   do: steps,

@@ -17,7 +17,8 @@ const TOKEN = /\s*(?:"([^"]*)"|(!=|<=|>=|[()=<>])|([^\s()=<>!"]+))/y
 /** Deeper expressions are mistakes, and would cost the stack. */
 const DEPTH_MOST = 100
 
-/** Reads an expression. Words are tags; `not` binds closest, then `and`, then `or`; a tag that is called like one of our words stands in quotes. */
+/** Reads an expression. Words are tags; `not` binds closest, then `and`, then `or`; a tag that is called like
+ * one of our words stands in quotes. */
 export function parseRule(text: string): Rule | RuleProblem {
   const tokens: Token[] = []
   TOKEN.lastIndex = 0

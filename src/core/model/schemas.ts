@@ -1,4 +1,5 @@
-/** JSON Schemas of the file kinds, as a person writes them (docs/formats/). Published at /schemas/KIND.json. */
+/** JSON Schemas of the file kinds, as a person writes them (docs/formats/). Published at
+ * /schemas/KIND.json. */
 import { stepDefinitions } from './step-schemas'
 import { policySchema } from './policies'
 import { rotationSchema } from './rotation-schema'

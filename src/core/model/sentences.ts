@@ -2,7 +2,8 @@
 import { describeDuration } from './durations'
 import type { Matcher, Step, Subject, Target } from './types'
 
-/** `verb` is set off in the interface, `object` is what it acts on, `detail` a value in the fixed-width face. */
+/** `verb` is set off in the interface, `object` is what it acts on, `detail` a value in the fixed-width
+ * face. */
 export type Sentence = { verb: string; object: string; detail: string }
 
 export function describeTarget(target: Target): string {

@@ -1,6 +1,8 @@
-/** Text that PostgreSQL and JSON can store. Pages may say anything: NUL, halves of an emoji, terminal codes. */
+/** Text that PostgreSQL and JSON can store. Pages may say anything: NUL, halves of an emoji, terminal
+ * codes. */
 
-/** Control characters but tab, line feed and carriage return; the halves of a surrogate pair that have no other half. */
+/** Control characters but tab, line feed and carriage return; the halves of a surrogate pair that have no
+ * other half. */
 const UNSTORABLE =
   /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f-\u009f]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/
 const ALL_UNSTORABLE = new RegExp(UNSTORABLE, 'g')
@@ -12,7 +14,8 @@ const REPLACEMENT = '\ufffd'
 /** Values nested deeper than this are not read any further: no definition and no event comes near it. */
 export const NESTING_MOST = 100
 
-/** The text with each character that cannot be stored shown as what it is: NUL as "␀", half an emoji as "�". */
+/** The text with each character that cannot be stored shown as what it is: NUL as "␀", half an emoji as
+ * "�". */
 export const storable = (text: string): string =>
   UNSTORABLE.test(text) ? text.replace(ALL_UNSTORABLE, shown) : text
 
@@ -26,7 +29,8 @@ function shown(character: string): string {
   return code <= 0x9f ? `\\x${code.toString(16)}` : REPLACEMENT
 }
 
-/** The same for every text in a JSON value, names of fields too. What is nested deeper than 100 is left out. */
+/** The same for every text in a JSON value, names of fields too. What is nested deeper than 100 is left
+ * out. */
 export const storableDeep = <T>(value: T): T => mapTexts(value, storable)
 
 /** A JSON value with each of its texts changed.

@@ -1,6 +1,8 @@
-/** The words of the product as types. File forms (what a person writes) are turned into these by `parse.ts`. */
+/** The words of the product as types. File forms (what a person writes) are turned into these by
+ * `parse.ts`. */
 
-/** How to point at something on a page. Several ways may be given; they are tried in the order of `TARGET_WAYS`. */
+/** How to point at something on a page. Several ways may be given; they are tried in the order of
+ * `TARGET_WAYS`. */
 export type Target = {
   testId?: string
   role?: string
@@ -65,7 +67,8 @@ export type StepFields = {
 }
 
 export type CallExpect = { status?: number; json?: Record<string, Matcher> }
-/** `rows`: how many; `value`: the first cell of the first row; `columns`: cells of the first row by column name. */
+/** `rows`: how many; `value`: the first cell of the first row; `columns`: cells of the first row by column
+ * name. */
 export type QueryExpect = { rows?: number | Matcher; value?: Matcher; columns?: Record<string, Matcher> }
 export const SUBJECTS = [
   'text',
@@ -148,9 +151,11 @@ export const FAILURE_KINDS = [
 ] as const
 export type FailureKind = (typeof FAILURE_KINDS)[number]
 export const RESUMES = ['step', 'check', 'case', 'skip-case', 'stop-run'] as const
-/** Where a case goes on after a rule's steps: the failed step again, the next check, the case from its beginning, not at all, or nothing of the run. */
+/** Where a case goes on after a rule's steps: the failed step again, the next check, the case from its
+ * beginning, not at all, or nothing of the run. */
 export type Resume = (typeof RESUMES)[number]
-/** Conditions that all have to hold; of a list, one. What is absent holds. `message`: a regular expression in RE2 syntax, found anywhere; `step`: the tag of the step. */
+/** Conditions that all have to hold; of a list, one. What is absent holds. `message`: a regular expression in
+ * RE2 syntax, found anywhere; `step`: the tag of the step. */
 export type RuleCondition = {
   kinds?: FailureKind[]
   message?: string
@@ -158,7 +163,8 @@ export type RuleCondition = {
   environment?: Record<string, string | string[]>
   application?: string | string[]
 }
-/** `most`: uses in a case run, those of earlier tries included. `waitMs` before the steps, times `grow` for each use before. */
+/** `most`: uses in a case run, those of earlier tries included. `waitMs` before the steps, times `grow` for
+ * each use before. */
 export type RecoveryRule = {
   id: string
   when: RuleCondition
@@ -192,7 +198,8 @@ export type TestCase = {
   tags: string[]
   priority: Priority
   requires: string[]
-  /** Key of the routine that brings the browser to the state the case starts from, and checks that it is there. */
+  /** Key of the routine that brings the browser to the state the case starts from, and checks that it is
+   * there. */
   entry?: string
   parameters: Record<string, string>
   /** Name of a table (CSV or JSON); one iteration a row. */

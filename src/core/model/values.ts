@@ -1,14 +1,16 @@
 /** `${name}` in written values: what stands for what, and what is missing. */
 
 type Texts = Record<string, string>
-/** What a value may refer to. `row`, `env`, `run` and `secret` are reached with a dot; names win over nothing else. */
+/** What a value may refer to. `row`, `env`, `run` and `secret` are reached with a dot; names win over nothing
+ * else. */
 export type Scope = {
   names: Texts
   row: Texts
   env: Texts
   run: Texts
   secret?: Texts
-  /** Makes a value for `fake.…` and `date(…)`; `undefined` when the expression is none of these. Same place, same value. */
+  /** Makes a value for `fake.…` and `date(…)`; `undefined` when the expression is none of these. Same place,
+   * same value. */
   generate?: (expression: string) => string | undefined
 }
 

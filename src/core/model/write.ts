@@ -10,7 +10,8 @@ import { durationText } from './durations'
 
 type Raw = Record<string, unknown>
 
-/** A definition in the form its file has, keys in the order people write them; what is as usual is left out. */
+/** A definition in the form its file has, keys in the order people write them; what is as usual is left
+ * out. */
 export function fileForm(definition: Exclude<Definition, { kind: 'data' }>): Raw {
   return {
     case: caseForm,

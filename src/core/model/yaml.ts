@@ -1,11 +1,13 @@
-/** YAML of people and repositories, read within bounds: in time that grows with its length, whatever it holds. */
+/** YAML of people and repositories, read within bounds: in time that grows with its length, whatever it
+ * holds. */
 import { isAlias, isMap, isScalar, isSeq, parseDocument, type Document, type LineCounter } from 'yaml'
 import { NESTING_MOST } from './storable'
 
 /** Values and keys of one file. */
 const VALUES_MOST = 100_000
 
-/** What may be open at once before the text is given to the library: that calls itself for each level, and beyond some thousands
+/** What may be open at once before the text is given to the library: that calls itself for each level, and
+ * beyond some thousands
  * the engine ends the whole process, not only the thread. */
 const OPEN_MOST = NESTING_MOST * 2
 
@@ -27,7 +29,8 @@ export function readYaml(text: string, lineCounter: LineCounter): Document | str
 
 const writtenLines = (text: string): number => text.split('\n').filter((line) => line.trim() !== '').length
 
-/** The deepest nesting a text may have, looked at from outside: lines that stand further in than those above, dashes on one line,
+/** The deepest nesting a text may have, looked at from outside: lines that stand further in than those above,
+ * dashes on one line,
  * and brackets where a value may begin. */
 function opensAtOnce(text: string): number {
   const indents: number[] = []
@@ -49,7 +52,8 @@ function opensAtOnce(text: string): number {
   return most
 }
 
-/** Whether a bracket here opens a list or a map: it stands first, after a sign, or after a tag or an anchor. */
+/** Whether a bracket here opens a list or a map: it stands first, after a sign, or after a tag or an
+ * anchor. */
 function mayBegin(line: string, at: number): boolean {
   let before = at - 1
   while (before >= 0 && (line[before] === ' ' || line[before] === '\t')) before--
@@ -61,7 +65,8 @@ function mayBegin(line: string, at: number): boolean {
 
 export type ShapeFault = { message: string; offset: number }
 
-/** Keys that are there twice, more values than a file may have, and nesting: what the schema is not asked about. */
+/** Keys that are there twice, more values than a file may have, and nesting: what the schema is not asked
+ * about. */
 export function shapeFaults(doc: Document): ShapeFault[] {
   const faults: ShapeFault[] = []
   let left = VALUES_MOST

@@ -1,5 +1,7 @@
-/** How long the next try to sign in has to wait, after so many that failed. Tries are counted by account and address together, by
- * address, and by account; only the last of these is shared by addresses, and an address the account is known at is not asked for it:
+/** How long the next try to sign in has to wait, after so many that failed. Tries are counted by account and
+ * address together, by
+ * address, and by account; only the last of these is shared by addresses, and an address the account is known
+ * at is not asked for it:
  * so nobody is locked out by what others try from elsewhere. */
 export type TryCounts = { pair: number; address: number; account: number }
 
@@ -10,7 +12,8 @@ export const WAIT_MOST_MS = 15 * 60_000
 /** Failures are forgotten when none came for so long. */
 export const FORGOTTEN_MS = 24 * 3_600_000
 
-/** @param failures so far. @returns milliseconds from the last one; doubled with each more, up to a quarter of an hour */
+/** @param failures so far. @returns milliseconds from the last one; doubled with each more, up to a quarter
+ * of an hour */
 export function waitAfter(failures: number, free: number): number {
   return failures < free ? 0 : Math.min(WAIT_MOST_MS, FIRST_MS * 2 ** Math.min(30, failures - free))
 }

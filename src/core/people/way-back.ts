@@ -1,4 +1,5 @@
-/** Where to go after signing in: a place of ours, whatever was asked for. Browsers take tabs and backslashes out, or for slashes;
+/** Where to go after signing in: a place of ours, whatever was asked for. Browsers take tabs and backslashes
+ * out, or for slashes;
  * so the address is parsed as they do (URL Standard), and what leads elsewhere leads to the beginning. */
 const HERE = 'http://here.invalid'
 

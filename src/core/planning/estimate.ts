@@ -8,7 +8,8 @@ export type EstimateInput = {
   wanted: { case: string; environment: string; steps?: number }[]
   now: string
 }
-/** `basis`: what was known of it: the case on this environment, the case elsewhere, the environment alone, its number of steps, nothing. `n`: of how many runs. */
+/** `basis`: what was known of it: the case on this environment, the case elsewhere, the environment alone,
+ * its number of steps, nothing. `n`: of how many runs. */
 export type Estimate = {
   case: string
   environment: string
@@ -23,14 +24,16 @@ const HALF_LIFE_DAYS = 14
 /** Of a case nobody knows anything about. */
 const DEFAULT_MS = 10_000
 const [BASE_MS, STEP_MS] = [1500, 700]
-/** A case's own spread counts as much as everybody's when it has so many runs; its level on an environment, as its level elsewhere tells it. */
+/** A case's own spread counts as much as everybody's when it has so many runs; its level on an environment,
+ * as its level elsewhere tells it. */
 const SPREAD_RUNS = 12
 const LEVEL_RUNS = 1.5
 /** How far the 90th of a hundred lies over the middle when nothing is known: 1.6 times as long. */
 const DEFAULT_SPREAD = Math.log(1.6)
 /** The variance of a median is so many times that of a mean (for normal values: π / 2). */
 const MEDIAN_COST = Math.PI / 2
-/** Unknown levels are off by about so much: of a case on another environment, of an environment's average case. */
+/** Unknown levels are off by about so much: of a case on another environment, of an environment's average
+ * case. */
 const [ELSEWHERE_SPREAD, AVERAGE_SPREAD] = [0.12, 0.8]
 
 type Point = { value: number; weight: number }
@@ -93,7 +96,8 @@ export function estimate({ history, wanted, now }: EstimateInput): Estimate[] {
   })
 }
 
-/** Runs that ended well, by case and environment. A failure ended early, so it counts only where there is nothing else. */
+/** Runs that ended well, by case and environment. A failure ended early, so it counts only where there is
+ * nothing else. */
 function seriesOf(history: readonly PastRun[], now: number): Series[] {
   const faults = new Faults()
   const weigh = (endedAt: string, i: number): number => {
@@ -114,7 +118,8 @@ function seriesOf(history: readonly PastRun[], now: number): Series[] {
   })
 }
 
-/** What an environment adds to the level of any case: the median over the cases that ran there and elsewhere, by turns with the cases' own levels (Tukey's median polish). */
+/** What an environment adds to the level of any case: the median over the cases that ran there and elsewhere,
+ * by turns with the cases' own levels (Tukey's median polish). */
 function factorsOf(series: readonly Series[]): Map<string, number> {
   let factors = new Map<string, number>()
   const [byCase, byEnvironment] = [
@@ -148,7 +153,8 @@ const levelOf = (list: readonly Series[], factors: ReadonlyMap<string, number>) 
 /** What is known of the case elsewhere can only speak where it has run elsewhere. */
 const shareElsewhere = (list: readonly Series[]) => (list.length > 1 ? 1 : 0)
 
-/** How far over its level the 90th of a hundred runs lies: a series' own, drawn towards everybody's the fewer runs it has. */
+/** How far over its level the 90th of a hundred runs lies: a series' own, drawn towards everybody's the fewer
+ * runs it has. */
 function spreads(series: readonly Series[]): (one: Series) => number {
   const residuals = series.flatMap(({ points, level }) =>
     points.length > 2 ? points.map(({ value, weight }) => ({ value: value - level, weight })) : [],

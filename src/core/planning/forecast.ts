@@ -1,4 +1,5 @@
-/** When a plan will finish: it is played many times, with durations, failures, retries and lost agents drawn by chance. */
+/** When a plan will finish: it is played many times, with durations, failures, retries and lost agents drawn
+ * by chance. */
 import { Budget, type Clock } from '../compute/budget'
 import { randomFrom, type Random } from '../execution/random'
 import { plan, type BoundKind, type PlanInput, type PlanOutput, type PlanWork } from './plan'
@@ -13,7 +14,8 @@ export type ForecastInput = Omit<PlanInput, 'work'> & {
   agentLossPerHour?: number
   draws?: number
 }
-/** Instants in ms, absolute like `now`. `retryChance`: that it needs another attempt; `failChance`: that all fail; `delayMs`: how much later the whole ends, on average, when it does. */
+/** Instants in ms, absolute like `now`. `retryChance`: that it needs another attempt; `failChance`: that all
+ * fail; `delayMs`: how much later the whole ends, on average, when it does. */
 export type Risk = { work: string; retryChance: number; failChance: number; delayMs: number }
 export type ForecastOutput = {
   finishMs: { p10: number; p50: number; p90: number }

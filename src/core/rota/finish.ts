@@ -1,8 +1,10 @@
-/** When a run that goes on will be done, from what has come in: what is left, as long as this run has shown things to take. */
+/** When a run that goes on will be done, from what has come in: what is left, as long as this run has shown
+ * things to take. */
 import { forecastWithPlan, type ForecastWork } from '../planning'
 import type { OutlookAgent } from './outlook'
 
-/** What is not over yet. `sinceMs`: how long it has been at work; absent: it waits. Exclusive names, scopes and what it follows as in its suite. */
+/** What is not over yet. `sinceMs`: how long it has been at work; absent: it waits. Exclusive names, scopes
+ * and what it follows as in its suite. */
 export type OpenPiece = {
   id: string
   environment: string
@@ -24,7 +26,8 @@ const OVERDUE_SHARE = 0.15
 /** Where nothing says how far a length may be off. */
 const SPREAD = 1.5
 const [DRAWS, BUDGET_MS] = [80, 60]
-/** With more than so many left, order and chance even out: their sum over the seats says as much, for a thousandth of the work. */
+/** With more than so many left, order and chance even out: their sum over the seats says as much, for a
+ * thousandth of the work. */
 const PLANNED_MOST = 2000
 const MANY_SPREAD = 1.05
 

@@ -1,15 +1,18 @@
-/** How many seats planned starts want over time: all of them up to the p50 of each, falling to none at its p90. */
+/** How many seats planned starts want over time: all of them up to the p50 of each, falling to none at its
+ * p90. */
 import type { RotaEntry } from './mends'
 
 type Corners = { start: number; flat: number; end: number; count: number }
 
-/** Seats one start is likely to hold at an instant: all until `flat`, then falling in a straight line to none at `end`. */
+/** Seats one start is likely to hold at an instant: all until `flat`, then falling in a straight line to none
+ * at `end`. */
 function seatsAt({ start, flat, end, count }: Corners, t: number): number {
   if (t < start || t >= end) return 0
   return t <= flat ? count : (count * (end - t)) / (end - flat)
 }
 
-/** Corners of the curve of one pool, in the order of time; between them it is straight. `from` and `to`: instants in ms. */
+/** Corners of the curve of one pool, in the order of time; between them it is straight. `from` and `to`:
+ * instants in ms. */
 export function loadCurve(
   entries: readonly Pick<RotaEntry, 'at' | 'p50Ms' | 'p90Ms' | 'seats'>[],
   pool: string,

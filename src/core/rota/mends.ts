@@ -1,7 +1,8 @@
 /** Clashes of planned starts, each with what would mend it. */
 import { clashes, type Clash } from '../calendar'
 
-/** A planned start with what it takes: `seats` by pool, as its plan uses them. `elsewhere`: pools that could take all of it instead, with the seats it would use there. */
+/** A planned start with what it takes: `seats` by pool, as its plan uses them. `elsewhere`: pools that could
+ * take all of it instead, with the seats it would use there. */
 export type RotaEntry = {
   id: string
   at: string
@@ -100,7 +101,8 @@ function freeStart(
   return undefined
 }
 
-/** Whether a start at this moment leaves every pool with seats enough, as long as everything lasts to its p90. */
+/** Whether a start at this moment leaves every pool with seats enough, as long as everything lasts to its
+ * p90. */
 function fits(
   entry: RotaEntry,
   at: number,

@@ -13,7 +13,8 @@ const written = (wall: number) =>
     .replace(/(\.000)?Z$/, '')
 const local = (instant: string, timezone: string) => written(wallOf(localOf(instant, timezone)!))
 
-/** This start alone: it is noted as a move; moved back to where it was planned, the note goes. @param at where it is now, an instant */
+/** This start alone: it is noted as a move; moved back to where it was planned, the note goes. @param at
+ * where it is now, an instant */
 export function moveOne(times: RotationTimes, at: string, to: string): Moved {
   const { timezone, moves, rule, start } = times
   const [from, target] = [local(at, timezone), local(to, timezone)]
@@ -28,7 +29,8 @@ export function moveOne(times: RotationTimes, at: string, to: string): Moved {
   }
 }
 
-/** All of them: by as much as this one moved on the wall. @returns a sentence where the rule does not say how */
+/** All of them: by as much as this one moved on the wall. @returns a sentence where the rule does not say
+ * how */
 export function moveSeries(times: RotationTimes, at: string, to: string): Moved | { why: string } {
   const { timezone, rule, start, moves } = times
   if (rule !== null && /BY(HOUR|MINUTE|SECOND)=/.test(rule))

@@ -1,4 +1,5 @@
-/** What a rotation would come to if it started now: where its work goes, when it is done, and what stands in the way. */
+/** What a rotation would come to if it started now: where its work goes, when it is done, and what stands in
+ * the way. */
 import type { Fault } from '../compute/fault'
 import type { Clock } from '../compute/budget'
 import { pausedMs, type Environment, type Pauses, type Rotation } from '../model'
@@ -11,7 +12,8 @@ import {
 } from '../planning'
 import { pickEnvironments, type Picked } from './where'
 
-/** One thing that runs: a case, a row of it, or a repetition. `after`: places in the list of those that have to be over first. */
+/** One thing that runs: a case, a row of it, or a repetition. `after`: places in the list of those that have
+ * to be over first. */
 export type OutlookItem = {
   case: string
   title: string
@@ -68,13 +70,15 @@ export type Outlook = {
   faults: Fault[]
 }
 
-/** Nothing is paid for going on to another environment: each attempt gets a browser context of its own anyway. */
+/** Nothing is paid for going on to another environment: each attempt gets a browser context of its own
+ * anyway. */
 const SWITCH_MS = { same: 0, other: 0 }
 const [BUDGET_MS, DRAWS] = [120, 120]
 const TITLES_MOST = 3
 const RISKY_LEAST = 0.05
 
-/** Deterministic for the same input. Never throws: what is wrong with the rotation is among the faults, and then there are no lanes. */
+/** Deterministic for the same input. Never throws: what is wrong with the rotation is among the faults, and
+ * then there are no lanes. */
 export function outlook(
   rotation: OutlookRotation,
   basis: OutlookBasis,

@@ -1,4 +1,5 @@
-/** The topic's second surface: when rotations start, and moving that. Carries the libraries of zones and recurrences, which the interface does without. */
+/** The topic's second surface: when rotations start, and moving that. Carries the libraries of zones and
+ * recurrences, which the interface does without. */
 export { decideDue, LATE_MS, type Decision } from './due'
 export { rotaClashes } from './mends'
 export { moveOne, moveSeries } from './move'

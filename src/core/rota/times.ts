@@ -1,8 +1,10 @@
-/** When a rotation is planned to start: what recurs, without blackouts, with the single starts that were moved. */
+/** When a rotation is planned to start: what recurs, without blackouts, with the single starts that were
+ * moved. */
 import { instantOf, occurrences, type Occurrence } from '../calendar'
 import type { RotationTimes } from '../model'
 
-/** Times in which nothing runs, kept once for several rotations. Local moments are read in the rotation's zone. */
+/** Times in which nothing runs, kept once for several rotations. Local moments are read in the rotation's
+ * zone. */
 export type BlackoutCalendar = {
   key: string
   title: string
@@ -11,7 +13,8 @@ export type BlackoutCalendar = {
 /** `movedFrom`: the instant it was planned for before somebody moved it. */
 export type PlannedStart = Occurrence & { movedFrom?: string }
 
-/** Starts with `from <= at < to`, in order. A move of a start that is not planned any more does nothing; one that was moved into a blackout stays there: a person put it there.
+/** Starts with `from <= at < to`, in order. A move of a start that is not planned any more does nothing; one
+ * that was moved into a blackout stays there: a person put it there.
  * @throws {BadInput} when the times are none */
 export function startsOf(
   when: RotationTimes,

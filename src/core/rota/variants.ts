@@ -11,7 +11,8 @@ const MOST = 4
 /** A change that is smaller than this share of the whole is none a person would make. */
 const SHARE_LEAST = 0.01
 
-/** The changes that matter most, the largest gain first. Each is planned anew, roughly; compared with a plan made as roughly. */
+/** The changes that matter most, the largest gain first. Each is planned anew, roughly; compared with a plan
+ * made as roughly. */
 export function variantsOf(
   rotation: OutlookRotation,
   basis: OutlookBasis,

@@ -1,9 +1,11 @@
-/** Which environments a rotation runs on: named ones, or those its axes and rules pick, all of them or few that cover every pair. */
+/** Which environments a rotation runs on: named ones, or those its axes and rules pick, all of them or few
+ * that cover every pair. */
 import type { Fault } from '../compute/fault'
 import { AXES, type Axis, type Environment, type EnvironmentRule, type RotationWhere } from '../model'
 import { matrix, type MatrixRow } from '../planning'
 
-/** `keys` in the order of the environments; `possible`: how many there would be with all of them. Faults stand at fields of the rotation's `where`. */
+/** `keys` in the order of the environments; `possible`: how many there would be with all of them. Faults
+ * stand at fields of the rotation's `where`. */
 export type Picked = {
   keys: string[]
   possible: number
@@ -14,7 +16,8 @@ export type Picked = {
 
 /** Somebody waits for it while choosing. The axes of real fleets are short: this is plenty. */
 const BUDGET_MS = 60
-/** Beyond so many combinations of values, all environments are taken: listing what is not there would be longer than the list of what is. */
+/** Beyond so many combinations of values, all environments are taken: listing what is not there would be
+ * longer than the list of what is. */
 const COMBINATIONS_MOST = 5000
 
 /** What an environment has on an axis. */
@@ -122,7 +125,8 @@ function product<T>(lists: readonly (readonly T[])[]): T[][] {
   return lists.reduce<T[][]>((rows, list) => rows.flatMap((row) => list.map((one) => [...row, one])), [[]])
 }
 
-/** Where a role of a joint case runs: on the environment of the case run where that is as the role wants it, else on the first one that is, those with seats before others.
+/** Where a role of a joint case runs: on the environment of the case run where that is as the role wants it,
+ * else on the first one that is, those with seats before others.
  * @param wanted facts of the environment, by their names: `browser`, `os`, `kind`, `screen`, …
  * @returns `undefined` when no environment is like that */
 export function roleEnvironment(

@@ -16,7 +16,8 @@ const joined = (words: readonly string[]) =>
 const every = (n: string | undefined, unit: string, one: string) =>
   n === undefined || n === '1' ? one : `every ${n} ${unit}s`
 
-/** "Monday and Thursday at 22:00", "every 2 hours from 06:00"; a rule that has no such words is shown as it is. */
+/** "Monday and Thursday at 22:00", "every 2 hours from 06:00"; a rule that has no such words is shown as it
+ * is. */
 export function whenWords({ rule, start, until }: Pick<RotationTimes, 'rule' | 'start' | 'until'>): string {
   const time = start.slice(11, 16) || '00:00'
   const end = until ? `, until ${until.slice(0, 10)}` : ''

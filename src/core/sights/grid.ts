@@ -24,7 +24,8 @@ export type CaseRunFacts = {
 }
 
 /** One row a case (and data row), one column an environment, in the order of the suite.
- * @param caseRuns by position; `environments` gives the columns, a case run of another environment has no cell */
+ * @param caseRuns by position; `environments` gives the columns, a case run of another environment has no
+ * cell */
 export function gridOf(caseRuns: readonly CaseRunFacts[], environments: readonly string[]): GridGroup[] {
   const groups: GridGroup[] = []
   let row: (GridRow & { only: string }) | undefined

@@ -1,4 +1,5 @@
-/** What Now and the strip of the day are given. Here and in the files beside it: what the server makes as JSON and the
+/** What Now and the strip of the day are given. Here and in the files beside it: what the server makes as
+ * JSON and the
  * interface draws; moments are ISO 8601 in UTC. */
 import type { Mark } from '../execution'
 import type { RunLine, SeatTile } from './run-types'

@@ -30,7 +30,8 @@ export type YouSight = {
   }[]
 }
 
-/** A line of the audit trail. `actor`: what does not change of who it was; `sealed`: it is part of the chain. */
+/** A line of the audit trail. `actor`: what does not change of who it was; `sealed`: it is part of the
+ * chain. */
 export type AuditLine = {
   id: number
   at: string

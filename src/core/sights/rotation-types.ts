@@ -3,14 +3,16 @@ import type { RuleHistory, Uncaught } from '../execution'
 import type { MendedClash, OutlookBasis } from '../rota'
 import type { FailureKind, LeftOut } from '../model'
 
-/** All that a rotation's forecast is computed from, and what its parts stand for. `why`: what is wrong with a part. */
+/** All that a rotation's forecast is computed from, and what its parts stand for. `why`: what is wrong with a
+ * part. */
 export type RotationBasisSight = OutlookBasis & {
   parts: { title: string; items: number; why?: string }[]
   leftOut: LeftOut[]
   parameters: { name: string; value: string; from: string; cases: number }[]
 }
 
-/** One forecast of a rotation beside what happened. `counts`: the run was not cancelled, so it says something about the forecast. */
+/** One forecast of a rotation beside what happened. `counts`: the run was not cancelled, so it says something
+ * about the forecast. */
 export type PastForecast = {
   run: number
   startedAt: string

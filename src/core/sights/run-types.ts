@@ -8,7 +8,8 @@ export type StartOptions = {
   builds: string[]
 }
 
-/** What a start would come to on the seats that are here now, as if nothing else ran. Times from the start on. */
+/** What a start would come to on the seats that are here now, as if nothing else ran. Times from the start
+ * on. */
 export type StartForecast = {
   caseRuns: number
   seats: number
@@ -20,10 +21,12 @@ export type StartForecast = {
   unplaceable: number
 }
 
-/** When a run will be done, from what has come in: `pace` is what it took against what was expected, 1 as expected. */
+/** When a run will be done, from what has come in: `pace` is what it took against what was expected, 1 as
+ * expected. */
 export type FinishForecast = { at: string; p50: string; p90: string; pace: number; left: number }
 
-/** What is kept of a forecast with its run: lanes as planned, a piece being [position, environment, start, end],
+/** What is kept of a forecast with its run: lanes as planned, a piece being [position, environment, start,
+ * end],
  * in ms from the start on. */
 export type RunForecast = StartForecast & {
   lanes: {

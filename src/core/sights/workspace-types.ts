@@ -26,7 +26,8 @@ export type FleetAgentSight = {
   work: (SeatTile & { seat: number; runId: number })[]
 }
 
-/** `cover`: seats of live agents that can serve an environment in a pool, and the share of the last 24 hours they worked for it. */
+/** `cover`: seats of live agents that can serve an environment in a pool, and the share of the last 24 hours
+ * they worked for it. */
 export type FleetSight = {
   now: string
   agents: FleetAgentSight[]

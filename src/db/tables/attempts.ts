@@ -110,7 +110,8 @@ export const handoffs = pgTable(
   (table) => [index('handoffs_to_take').on(table.runId, table.environment, table.name)], // claim
 )
 
-/** Names held alone while a case run is with an agent. The primary key is what makes two claims at once impossible. */
+/** Names held alone while a case run is with an agent. The primary key is what makes two claims at once
+ * impossible. */
 export const exclusiveHolds = pgTable('exclusive_holds', {
   name: text('name').primaryKey(),
   caseRunId: uuid('case_run_id')
@@ -118,7 +119,8 @@ export const exclusiveHolds = pgTable('exclusive_holds', {
     .references(() => caseRuns.id, { onDelete: 'cascade' }),
 })
 
-/** The log of an attempt. `no` counts from 1 and is given by the agent: the same number twice is the same event. */
+/** The log of an attempt. `no` counts from 1 and is given by the agent: the same number twice is the same
+ * event. */
 export const events = pgTable(
   'events',
   {

@@ -1,4 +1,5 @@
-/** Texts of cases, suites, routines, tables of data, rotations and policies, and the repositories they come from. Each index names the query it serves. */
+/** Texts of cases, suites, routines, tables of data, rotations and policies, and the repositories they come
+ * from. Each index names the query it serves. */
 import { boolean, index, integer, jsonb, pgTable, primaryKey, serial, text } from 'drizzle-orm/pg-core'
 import type { Definition, DefinitionKind, FileProblem } from '@/core/model'
 import { moment } from './columns'

@@ -3,7 +3,8 @@ import { index, integer, pgTable, primaryKey, text } from 'drizzle-orm/pg-core'
 import { moment } from './columns'
 import { runs } from './runs'
 
-/** What became of each planned start. The primary key is what makes it happen once, however many workers look. */
+/** What became of each planned start. The primary key is what makes it happen once, however many workers
+ * look. */
 export const occurrenceStarts = pgTable(
   'occurrence_starts',
   {

@@ -95,7 +95,8 @@ export const runs = pgTable(
   (table) => [
     index('runs_newest').on(table.createdAt), // day strip, Now
     index('runs_open').on(table.state), // what goes on
-    index('runs_of_rotation').on(table.rotationKey, table.id), // does its last run still go on, how its forecasts were
+    // does its last run still go on, how its forecasts were
+    index('runs_of_rotation').on(table.rotationKey, table.id),
   ],
 )
 
@@ -134,7 +135,8 @@ export const caseRuns = pgTable(
     startedAt: moment('started_at'),
     endedAt: moment('ended_at'),
     durationMs: integer('duration_ms'),
-    /** Entries of the suite it stands in; `after` names those that have to be over first, `skips` those whose rest goes with it when it does not pass. */
+    /** Entries of the suite it stands in; `after` names those that have to be over first, `skips` those whose
+     * rest goes with it when it does not pass. */
     scopes: text('scopes').array().notNull().default([]),
     after: text('after').array().notNull().default([]),
     skips: text('skips').array().notNull().default([]),

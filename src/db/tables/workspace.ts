@@ -1,4 +1,5 @@
-/** What an installation is about: applications, builds, environments, secrets, settings, and what was changed by whom. Each index names the query it serves. */
+/** What an installation is about: applications, builds, environments, secrets, settings, and what was changed
+ * by whom. Each index names the query it serves. */
 import {
   bigint,
   bigserial,
@@ -62,7 +63,8 @@ export const audit = pgTable(
     action: text('action').notNull(),
     subject: text('subject').notNull(),
     detail: jsonb('detail').$type<Record<string, unknown>>().notNull().default({}),
-    /** Its place in the chain, and what seals it together with all before it; absent: not sealed yet, for a second at the most. */
+    /** Its place in the chain, and what seals it together with all before it; absent: not sealed yet, for a
+     * second at the most. */
     seal: bigint('seal', { mode: 'number' }),
     hash: text('hash'),
   },

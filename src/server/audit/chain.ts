@@ -1,4 +1,5 @@
-/** The chain of the audit trail: each line is sealed with the hash of the line before it (HMAC-SHA256 under the installation's secret),
+/** The chain of the audit trail: each line is sealed with the hash of the line before it (HMAC-SHA256 under
+ * the installation's secret),
  * so that none can be changed, taken out or put in without `verify` finding it. */
 import { createHmac } from 'node:crypto'
 import { countUnsealed, lastSealed, sealedFrom, sealLines, unsealedLines } from '@/db/audit'
@@ -27,7 +28,8 @@ export async function sealAudit(ctx: Pick<Context, 'db'>): Promise<number> {
 /** The end of the chain, to be noted where the database does not reach. */
 export const auditHead = (ctx: Pick<Context, 'db'>) => lastSealed(ctx.db)
 
-/** `head`: the hash of the last line, by which somebody who noted it elsewhere sees that nothing was cut off at the end. */
+/** `head`: the hash of the last line, by which somebody who noted it elsewhere sees that nothing was cut off
+ * at the end. */
 export type Verified = { lines: number; head: string; unsealed: number } & (
   { sound: true } | { sound: false; seal: number; why: string }
 )

@@ -151,7 +151,8 @@ export async function logDefect(ctx: Context, request: LogRequest, who: string):
   })
 }
 
-/** Changes a draft's words. @throws {Problem} CHANGED_MEANWHILE when somebody else did, or it has been sent */
+/** Changes a draft's words. @throws {Problem} CHANGED_MEANWHILE when somebody else did, or it has been
+ * sent */
 export async function changeDefect(
   ctx: Context,
   id: number,

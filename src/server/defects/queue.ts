@@ -7,7 +7,8 @@ import type { Context } from '../context'
 import { sendToTracker, TrackerProblem } from './tracker'
 
 export const SEND_DEFECT = 'send-defect'
-/** graphile-worker waits e^try seconds between tries, at most some hours: a tracker down over a weekend is still served. */
+/** graphile-worker waits e^try seconds between tries, at most some hours: a tracker down over a weekend is
+ * still served. */
 const TRIES_MOST = 25
 
 /** Hands the defect to the worker. One job a defect; asking again while one waits makes it due now. */
@@ -17,7 +18,8 @@ export async function enqueueSend(db: Conn, defectId: number): Promise<void> {
   )
 }
 
-/** The job. @throws {TrackerProblem} so that the queue tries again later; what went wrong is kept with the defect */
+/** The job. @throws {TrackerProblem} so that the queue tries again later; what went wrong is kept with the
+ * defect */
 export async function sendDefect(ctx: Context, defectId: number): Promise<void> {
   const defect = await defectById(ctx.db, defectId)
   if (!defect || defect.state !== 'to-send') return

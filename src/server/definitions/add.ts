@@ -39,7 +39,8 @@ export const repositoryBody = validator<RepositoryRequest>({
     everyMinutes: EVERY_MINUTES,
   },
 })
-/** Adds a repository and reads it at once. One that cannot be read is not kept. @throws {Problem} NAME_TAKEN, REPOSITORY_UNREADABLE */
+/** Adds a repository and reads it at once. One that cannot be read is not kept. @throws {Problem} NAME_TAKEN,
+ * REPOSITORY_UNREADABLE */
 export async function addRepository(
   ctx: Context,
   request: RepositoryRequest,
@@ -82,7 +83,8 @@ export async function changeRepository(
   await note(ctx.db, who, 'repository.change', String(id), request)
 }
 
-/** Takes a repository away with the definitions that come from it; their versions stay. What is in git is not touched.
+/** Takes a repository away with the definitions that come from it; their versions stay. What is in git is not
+ * touched.
  * @throws {Problem} NOT_FOUND, EDITS_WAIT unless `withEdits` */
 export async function removeRepository(
   ctx: Context,

@@ -1,4 +1,5 @@
-/** What somebody who may push to a repository, or save and commit here, may try: nothing outside of the working copy is read or written. */
+/** What somebody who may push to a repository, or save and commit here, may try: nothing outside of the
+ * working copy is read or written. */
 import { execFileSync } from 'node:child_process'
 import { chmod, mkdtemp, readFile, rm, symlink, writeFile, mkdir } from 'node:fs/promises'
 import { existsSync } from 'node:fs'

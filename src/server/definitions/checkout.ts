@@ -1,4 +1,5 @@
-/** A working copy of each repository, ours alone: the repository itself is only fetched from and pushed to. */
+/** A working copy of each repository, ours alone: the repository itself is only fetched from and pushed
+ * to. */
 import { constants, existsSync } from 'node:fs'
 import { createHash } from 'node:crypto'
 import { open, readdir, rm, writeFile } from 'node:fs/promises'
@@ -12,7 +13,8 @@ import { gitFor, isAllowedLocal, isLocal, makeFolder } from './git'
 import { requireReachable } from './location'
 
 export type ReadFile = { file: string; source: string; hash: string }
-/** In a working copy that was made so that no link of a repository is ever made: an older one is made anew. */
+/** In a working copy that was made so that no link of a repository is ever made: an older one is made
+ * anew. */
 const MADE = join('.git', 'oak-made')
 /** Files opened at once: many are quicker than one by one, all at once run out of handles. */
 const OPEN_AT_ONCE = 64
@@ -61,7 +63,8 @@ const FILES_MOST = 20_000
 const BYTES_MOST = 200_000_000
 const FILE_MOST_BYTES = 8_000_000
 
-/** Every file that may be ours, with its text; JSON files only where a case names them as its table. Links are passed over.
+/** Every file that may be ours, with its text; JSON files only where a case names them as its table. Links
+ * are passed over.
  * @throws {Problem} REPOSITORY_UNREADABLE when there is more than one can have written */
 export async function readFiles(folder: string): Promise<ReadFile[]> {
   const entries = await readdir(folder, { recursive: true, withFileTypes: true })

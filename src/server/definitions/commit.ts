@@ -51,8 +51,10 @@ export const commitBody = validator<CommitRequest>({
   },
 })
 
-/** Commits what was edited here and pushes the branch. Nothing there is overwritten: a file that changed in the repository since it was read stops the commit, and is told.
- * @throws {Problem} NOT_FOUND, NOTHING_TO_COMMIT, REPOSITORY_CONFLICT with the files, REPOSITORY_UNREADABLE, REPOSITORY_REFUSED; then nothing was pushed */
+/** Commits what was edited here and pushes the branch. Nothing there is overwritten: a file that changed in
+ * the repository since it was read stops the commit, and is told.
+ * @throws {Problem} NOT_FOUND, NOTHING_TO_COMMIT, REPOSITORY_CONFLICT with the files, REPOSITORY_UNREADABLE,
+ * REPOSITORY_REFUSED; then nothing was pushed */
 export async function commitEdits(
   ctx: Context,
   id: number,
@@ -73,7 +75,8 @@ export async function commitEdits(
     for (const row of rows) {
       const now = await lockDefinition(tx, row.kind, row.key)
       // Saved again meanwhile: that newer text still has to go.
-      // On another branch it waits for that to be merged: a reading that finds the same text takes it for settled.
+      // On another branch it waits for that to be merged: a reading that finds the same text takes it for
+      // settled.
       if (now && request.branch === repository.branch)
         await changeDefinition(tx, row.kind, row.key, {
           hash: hashOf(row.source),
@@ -153,7 +156,8 @@ async function writeAndPush(
   }
 }
 
-/** Settles a conflict: the text from here, which then may be committed over the other, or the repository's, as a new version. Both stay among the versions.
+/** Settles a conflict: the text from here, which then may be committed over the other, or the repository's,
+ * as a new version. Both stay among the versions.
  * @throws {Problem} NOT_FOUND, DEFINITION_BROKEN */
 export async function settleConflict(
   ctx: Context,
@@ -192,7 +196,8 @@ export const moveBody = validator<MoveRequest>({
   properties: { repositoryId: { type: 'integer', minimum: 1 }, folder: FOLDER },
 })
 
-/** Gives a definition of the workspace to a repository: it waits there to be committed. @throws {Problem} NOT_FOUND, IN_REPOSITORY */
+/** Gives a definition of the workspace to a repository: it waits there to be committed. @throws {Problem}
+ * NOT_FOUND, IN_REPOSITORY */
 export async function moveToRepository(
   ctx: Context,
   kind: DefinitionKind,

@@ -1,4 +1,5 @@
-/** Git, as it may be run on repositories that others write: nothing in them is carried out, no link is made, and it goes nowhere but to
+/** Git, as it may be run on repositories that others write: nothing in them is carried out, no link is made,
+ * and it goes nowhere but to
  * the repository's own address. Where the product runs as root, git runs as the user nobody. */
 import { chown, lstat, mkdir, readdir } from 'node:fs/promises'
 import { spawnSync } from 'node:child_process'
@@ -29,7 +30,8 @@ const CONFIG = [
   'protocol.ssh.allow=always',
 ]
 
-/** Folders of this machine that repositories may be read from; an administrator names them, a colon between. */
+/** Folders of this machine that repositories may be read from; an administrator names them, a colon
+ * between. */
 export const localRoots = (env: NodeJS.ProcessEnv = process.env): string[] =>
   (env.OAK_REPOSITORY_ROOTS ?? '')
     .split(':')
@@ -82,7 +84,8 @@ export function gitFor(location: string, folder: string): SimpleGit {
   return git.env(environment)
 }
 
-/** Git serves a repository of another user only where its configuration of this machine says so: what a command is told does not
+/** Git serves a repository of another user only where its configuration of this machine says so: what a
+ * command is told does not
  * reach the program on the other side. @returns the file that says it, for this repository alone */
 function trusting(location: string, folder: string): string {
   const file = `${folder}.gitconfig`

@@ -1,4 +1,5 @@
-/** Paths within a working copy. Each part is looked at: nothing leads out of the folder, into git's own, or over a link. */
+/** Paths within a working copy. Each part is looked at: nothing leads out of the folder, into git's own, or
+ * over a link. */
 import { lstat, mkdir, readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { Problem } from '../http/problems'

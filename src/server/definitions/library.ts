@@ -31,8 +31,10 @@ type Kept = {
 const kept = new WeakMap<Context['db'], Kept>()
 const idOf = ({ kind, key }: { kind: string; key: string }) => `${kind}:${key}`
 
-/** All definitions as they are now. Documents are kept between calls, and those that were written since are read again:
- * with 5,000 cases a call takes a short query instead of all their JSON. The same object as long as nothing changed. */
+/** All definitions as they are now. Documents are kept between calls, and those that were written since are
+ * read again:
+ * with 5,000 cases a call takes a short query instead of all their JSON. The same object as long as nothing
+ * changed. */
 export async function loadLibrary({ db }: Pick<Context, 'db'>): Promise<Loaded> {
   const before = kept.get(db)
   const mark = await definitionsMark(db)

@@ -14,7 +14,8 @@ export function hostOf(location: string): { host: string; port: number } | undef
   return { host: hostname, port: Number(port) || PORTS[protocol] || 0 }
 }
 
-/** Git looks the name up again by itself; it follows no redirects. @throws {OutgoingRefused}, and what the lookup throws */
+/** Git looks the name up again by itself; it follows no redirects. @throws {OutgoingRefused}, and what the
+ * lookup throws */
 export async function requireReachable(location: string): Promise<void> {
   const place = hostOf(location)
   if (!place) return

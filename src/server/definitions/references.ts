@@ -17,7 +17,8 @@ export type There = Pick<Library, 'case' | 'suite' | 'table'> & {
 }
 type Placed = { file: string; document: Definition }
 
-/** What definitions say of each other that is not so: a routine, case, suite, table, column or parameter that is not there. They are kept all the same.
+/** What definitions say of each other that is not so: a routine, case, suite, table, column or parameter that
+ * is not there. They are kept all the same.
  * @param checked whose sayings are looked at
  * @param there everything that is there */
 export function brokenReferences(checked: readonly Placed[], there: There): FileProblem[] {
@@ -78,7 +79,8 @@ export function brokenReferences(checked: readonly Placed[], there: There): File
   })
 }
 
-/** The rotations that start each other for ever, beginning with this one; `undefined` when there is an end. */
+/** The rotations that start each other for ever, beginning with this one; `undefined` when there is an
+ * end. */
 function circleOf(first: Rotation, rotations: ReadonlyMap<string, Rotation>): string[] | undefined {
   const way = [first.key]
   for (

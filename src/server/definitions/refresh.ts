@@ -5,10 +5,12 @@ import type { Context } from '../context'
 import { fileNameOf } from './save'
 import { readRepository } from './repository'
 
-/** Counts up when what is read out of a text changes its shape: texts are kept, so that they can be read anew. */
+/** Counts up when what is read out of a text changes its shape: texts are kept, so that they can be read
+ * anew. */
 const FORMAT = 3
 
-/** After an upgrade: every text is read anew, and every repository once more for kinds of files that were not read before. */
+/** After an upgrade: every text is read anew, and every repository once more for kinds of files that were not
+ * read before. */
 export async function refreshDefinitions(ctx: Context): Promise<void> {
   if ((await setting<number>(ctx.db, 'definition-format')) === FORMAT) return
   const rows = await allRows(ctx.db)
@@ -19,6 +21,7 @@ export async function refreshDefinitions(ctx: Context): Promise<void> {
       return definition ? [{ ...row, document: definition }] : []
     }),
   )
-  for (const { id } of await listRepositories(ctx.db)) await readRepository(ctx, id).catch(() => {}) // one that cannot be reached is read when it is asked for
+  // one that cannot be reached is read when it is asked for
+  for (const { id } of await listRepositories(ctx.db)) await readRepository(ctx, id).catch(() => {})
   await putSetting(ctx.db, 'definition-format', FORMAT)
 }

@@ -34,15 +34,18 @@ export type ReadReport = {
 }
 type Sound = ReadFile & { document: Definition }
 
-/** Reads the branch's newest commit. A broken file is listed with its place and keeps its last good version; the others are read.
- * What was edited here and not committed stays as it is; when it changed in the repository too, that is a conflict, and both are kept.
+/** Reads the branch's newest commit. A broken file is listed with its place and keeps its last good version;
+ * the others are read.
+ * What was edited here and not committed stays as it is; when it changed in the repository too, that is a
+ * conflict, and both are kept.
  * @throws {Problem} NOT_FOUND, REPOSITORY_UNREADABLE */
 export async function readRepository(ctx: Context, id: number): Promise<ReadReport> {
   const repository = await repositoryById(ctx.db, id)
   if (!repository) throw new Problem('NOT_FOUND')
   const { folder, commit } = await checkOut(ctx, repository)
   const files = await readFiles(await folderInside(folder, repository.folder))
-  const { sound, problems } = await parseFiles(ctx, files, await rowsOfRepository(ctx.db, id)) // no transaction is open while files are parsed
+  // no transaction is open while files are parsed
+  const { sound, problems } = await parseFiles(ctx, files, await rowsOfRepository(ctx.db, id))
   return ctx.db.transaction(async (tx) => {
     const known = await rowsOfRepository(tx, id)
     const own = await withoutStrangers(tx, id, sound, problems)
@@ -114,7 +117,8 @@ async function parseFiles(
   return { sound, problems }
 }
 
-/** A key belongs to one place: what another repository, or this workspace, has already is left out and told. */
+/** A key belongs to one place: what another repository, or this workspace, has already is left out and
+ * told. */
 async function withoutStrangers(
   tx: Tx,
   id: number,
@@ -180,7 +184,8 @@ function compare(sound: Sound[], known: DefinitionRow[], files: ReadFile[]): Cha
       tell('moved', file, document, [`moved from ${row.file}`])
     }
   }
-  // A file that is there but broken keeps its last good version; one that never was in the repository waits to be committed.
+  // A file that is there but broken keeps its last good version; one that never was in the repository waits
+  // to be committed.
   const present = new Set(files.map(({ file }) => file))
   change.drop = [...rows.values()].filter((row) => !present.has(row.file) && row.hash !== '')
   for (const row of change.drop)

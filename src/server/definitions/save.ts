@@ -1,4 +1,5 @@
-/** Saving, restoring and removing a definition here. Every saved text is a version; nobody writes over what they have not seen. */
+/** Saving, restoring and removing a definition here. Every saved text is a version; nobody writes over what
+ * they have not seen. */
 import { DEFINITION_KINDS, type Definition, type DefinitionKind, type FileProblem } from '@/core/model'
 import { describeChanges, FILE_LIMIT_CHARS, type Parsed } from '@/core/model/files'
 import { dropDefinitions, lockDefinition, putDefinition, type DefinitionRow } from '@/db/definitions'
@@ -70,7 +71,8 @@ async function warningsOf(ctx: Context, file: string, definition: Definition): P
   return brokenReferences([{ file, document: definition }], await loadLibrary(ctx))
 }
 
-/** Saves a text as the next version. @throws {Problem} DEFINITION_BROKEN with the problems, KEY_CHANGED, CHANGED_MEANWHILE with what the other one saved, NAME_TAKEN */
+/** Saves a text as the next version. @throws {Problem} DEFINITION_BROKEN with the problems, KEY_CHANGED,
+ * CHANGED_MEANWHILE with what the other one saved, NAME_TAKEN */
 export async function saveDefinition(
   ctx: Context,
   kind: DefinitionKind,
@@ -195,7 +197,8 @@ export async function restoreVersion(
   )
 }
 
-/** Takes a definition away; its versions stay, and bring it back. One of a repository comes back with the next reading unless its file goes too.
+/** Takes a definition away; its versions stay, and bring it back. One of a repository comes back with the
+ * next reading unless its file goes too.
  * @throws {Problem} NOT_FOUND, CHANGED_MEANWHILE */
 export async function removeDefinition(
   ctx: Context,

@@ -17,7 +17,8 @@ import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { endLost } from './finish'
 
-/** Registers an agent, or the next process of a known one: what its earlier process held is given to others at once.
+/** Registers an agent, or the next process of a known one: what its earlier process held is given to others
+ * at once.
  * A pool that its token was made for holds against the one it names: secrets are given by pool.
  * @throws {Problem} PROTOCOL_UNSERVED, AGENT_NAME_TAKEN, ENVIRONMENT_NOT_GIVEN */
 export async function registerAgent(
@@ -59,7 +60,8 @@ export async function registerAgent(
   return agent
 }
 
-/** `cancel`: stop, with undo steps or without. `end`: stop, for another role did not pass. `pause`: for as long as it is said. `watch`: somebody looks at its screen, for as long as it is said. */
+/** `cancel`: stop, with undo steps or without. `end`: stop, for another role did not pass. `pause`: for as
+ * long as it is said. `watch`: somebody looks at its screen, for as long as it is said. */
 export type Command = { attemptId: string } & (
   | { command: 'cancel'; undo: boolean }
   | { command: 'end'; because: string }
@@ -78,7 +80,8 @@ export type Beat = { attempts: Omit<Hold, 'agentId'>[]; /** What its clock says,
 /** A clock so far off is worth a word; less is the way of the message. */
 export const CLOCK_OFF_MS = 30_000
 
-/** Renews the leases of what an agent holds; brings back what it is to do about them. What is not told to pause goes on. */
+/** Renews the leases of what an agent holds; brings back what it is to do about them. What is not told to
+ * pause goes on. */
 export async function heartbeat(
   ctx: Context,
   agent: AgentRow,
@@ -132,7 +135,8 @@ export async function editAgent(
   })
 }
 
-/** Takes an agent that is gone out of the fleet. What it did stays in history. @throws {Problem} NOT_FOUND while it is here, or when there is none */
+/** Takes an agent that is gone out of the fleet. What it did stays in history. @throws {Problem} NOT_FOUND
+ * while it is here, or when there is none */
 export async function forgetAgent(ctx: Context, agentId: string, who: string): Promise<void> {
   await ctx.db.transaction(async (tx) => {
     const name = await removeAgent(tx, agentId, ctx.leaseMs)
@@ -161,7 +165,8 @@ export async function drainAgent(
   })
 }
 
-/** What a paused agent has waits before its next step, and it takes nothing new. With a pool: every agent in it. @throws {Problem} NOT_FOUND */
+/** What a paused agent has waits before its next step, and it takes nothing new. With a pool: every agent in
+ * it. @throws {Problem} NOT_FOUND */
 export async function pauseAgents(
   ctx: Context,
   which: { id: string } | { pool: string },

@@ -91,7 +91,8 @@ async function claimOnce(
   return { caseRun, attempt: attempt! }
 }
 
-/** Every role gets a seat at once, or none does. While too few are free, those that are needed are kept free: one joint case at a time, so that two never wait for each other. */
+/** Every role gets a seat at once, or none does. While too few are free, those that are needed are kept free:
+ * one joint case at a time, so that two never wait for each other. */
 async function seatJoint(
   tx: Tx,
   ctx: Context,
@@ -156,7 +157,8 @@ function tellOfClaim(ctx: Context, { runId }: Pick<CaseRunRow, 'runId'>): void {
   ctx.herald.tell('fleet')
 }
 
-/** The next case run that has all it takes. One whose handoff was never given is not run, and says which one is missing. */
+/** The next case run that has all it takes. One whose handoff was never given is not run, and says which one
+ * is missing. */
 async function takeReady(
   tx: Tx,
   ctx: Context,

@@ -196,7 +196,8 @@ describe('a lost agent', () => {
     await expect(ingestEvents(ctx, lost, [stepEvent(1)])).rejects.toMatchObject({ code: 'LEASE_LOST' })
     await expect(finish(lost, fail)).rejects.toMatchObject({ code: 'LEASE_LOST' })
     await expect(finish(lost, pass)).rejects.toMatchObject({ code: 'LEASE_LOST' })
-    expect((await attemptRow(ctx.db, lost.attemptId))!.lateResult).toBe('failed') // kept for people to see; it counts for nothing
+    // kept for people to see; it counts for nothing
+    expect((await attemptRow(ctx.db, lost.attemptId))!.lateResult).toBe('failed')
     await finish(work, pass)
     expect(await counts(id)).toMatchObject({ passed: 1, recovered: 0, errored: 0 })
   })

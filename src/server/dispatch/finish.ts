@@ -44,7 +44,8 @@ import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { progressOf, storeEvents } from './ingest'
 
-/** Ends an attempt and settles what follows. Finishing the same attempt again with its own lease is accepted and changes nothing.
+/** Ends an attempt and settles what follows. Finishing the same attempt again with its own lease is accepted
+ * and changes nothing.
  * @param rest its last events, stored with the end or not at all
  * @throws {Problem} LEASE_LOST when another holds it, NOT_FOUND */
 export async function finishAttempt(
@@ -120,7 +121,8 @@ export async function endTold(
 /** What a case run is whose first attempt passed. */
 const PASSED_AT_ONCE: Outcome = 'passed'
 const PASSED = new Set<Outcome>(['passed', 'recovered'])
-/** What has to follow once an end is committed. `over`: scopes that ended with it; absent: the case run goes on. */
+/** What has to follow once an end is committed. `over`: scopes that ended with it; absent: the case run goes
+ * on. */
 type Settled = { caseRun: CaseRunRow; run: RunFacts; over?: string[] }
 
 /** What an attempt's end means for its case run and its run. */
@@ -212,7 +214,8 @@ function wishOf({ retryAgent }: RunFacts, { agentName, role }: AttemptRow, usesR
   return retryAgent === 'same' ? { wishAgent: agentName } : { avoidAgent: agentName }
 }
 
-/** A case run did not pass: what waits behind it is skipped; all of it, when it was to come before all or too much has failed. @returns scopes of what was skipped behind it */
+/** A case run did not pass: what waits behind it is skipped; all of it, when it was to come before all or too
+ * much has failed. @returns scopes of what was skipped behind it */
 async function stopWhatDepends(
   tx: Tx,
   ctx: Context,
@@ -245,7 +248,8 @@ async function stopWhatDepends(
 const after = (ctx: Context, { caseRun, run, over }: Settled): Promise<void> =>
   over ? afterEnd(ctx, caseRun, over, run) : Promise.resolve()
 
-/** What may begin now that a case run has ended, and whether its run has ended with it. Looks at what is committed: of two ends at once, the later sees both. */
+/** What may begin now that a case run has ended, and whether its run has ended with it. Looks at what is
+ * committed: of two ends at once, the later sees both. */
 export async function afterEnd(
   ctx: Context,
   caseRun: Pick<EndedCaseRun, 'runId' | 'phase' | 'environment'>,
@@ -268,7 +272,8 @@ async function goOn(ctx: Context, runId: number): Promise<void> {
   ctx.herald.tell('fleet')
 }
 
-/** Sees to runs whose next step was lost with the process that was to take it. Safe with any number of workers. @returns their numbers */
+/** Sees to runs whose next step was lost with the process that was to take it. Safe with any number of
+ * workers. @returns their numbers */
 export async function wakeStalled(ctx: Context): Promise<number[]> {
   const found = await stalledRuns(ctx.db)
   for (const id of found) {
@@ -278,7 +283,8 @@ export async function wakeStalled(ctx: Context): Promise<number[]> {
   return found
 }
 
-/** Cancels runs that go on for longer than they may. Safe with any number of workers. @returns their numbers */
+/** Cancels runs that go on for longer than they may. Safe with any number of workers. @returns their
+ * numbers */
 export async function endOverdue(ctx: Context): Promise<number[]> {
   const found = await ctx.db.transaction(async (tx) => {
     const overdue = await overdueRuns(tx, ctx.now)
@@ -291,12 +297,14 @@ export async function endOverdue(ctx: Context): Promise<number[]> {
 }
 
 const EXPIRED_AT_ONCE = 50
-/** An attempt says something at least with each step, and no step takes longer than its case may; and some more for undo steps and evidence. */
+/** An attempt says something at least with each step, and no step takes longer than its case may; and some
+ * more for undo steps and evidence. */
 const REPORT_GRACE_MS = 120_000
 /** Within this a cancelled attempt has ended its step, undone what it did, and said so. */
 const CANCEL_MS = 120_000
 
-/** Ends attempts of agents that give signs of life and yet do not report: what they have goes to others, and a run can always be stopped.
+/** Ends attempts of agents that give signs of life and yet do not report: what they have goes to others, and
+ * a run can always be stopped.
  * Safe with any number of workers. @returns how many */
 export async function endUnreported(
   ctx: Context,
@@ -312,7 +320,8 @@ export async function endUnreported(
   )
 }
 
-/** Gives the work of silent agents back to the others. Safe with any number of workers. @returns how many leases had run out */
+/** Gives the work of silent agents back to the others. Safe with any number of workers. @returns how many
+ * leases had run out */
 export async function expireLeases(ctx: Context): Promise<number> {
   return endLost(
     ctx,

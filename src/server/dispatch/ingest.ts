@@ -6,7 +6,8 @@ import type { Recovery } from '@/db/schema'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 
-/** Stores a batch of an attempt's events. Sending a batch twice stores it once. @throws {Problem} LEASE_LOST */
+/** Stores a batch of an attempt's events. Sending a batch twice stores it once. @throws {Problem}
+ * LEASE_LOST */
 export async function ingestEvents(ctx: Context, hold: Hold, batch: NumberedEvent[]): Promise<void> {
   const stored = await ctx.db.transaction((tx) => storeEvents(tx, ctx, hold, batch))
   if (!stored) throw new Problem('LEASE_LOST')

@@ -1,4 +1,5 @@
-/** Joint cases on the real database: seats for all roles at once, meeting points, one role's end is the others' end. */
+/** Joint cases on the real database: seats for all roles at once, meeting points, one role's end is the
+ * others' end. */
 import { asc, eq, sql } from 'drizzle-orm'
 import { randomFrom, type AttemptResult, type Work } from '@/core/execution'
 import { changeAgent, type AgentRow } from '@/db/agents'

@@ -5,14 +5,16 @@ import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { liveHub } from '../live'
 
-/** `arrives`: at a meeting point, for the how-manieth time. `gives`: values for the others. `needs`: names it waits for. The answer may take `waitMs`. */
+/** `arrives`: at a meeting point, for the how-manieth time. `gives`: values for the others. `needs`: names it
+ * waits for. The answer may take `waitMs`. */
 export type Meeting = {
   arrives?: { point: string; visit: number }
   gives?: Record<string, string>
   needs?: string[]
   waitMs?: number
 }
-/** `missing`: roles that have not come, names that nobody gave yet. `over`: another role did not pass, and this one is to end. */
+/** `missing`: roles that have not come, names that nobody gave yet. `over`: another role did not pass, and
+ * this one is to end. */
 export type MeetingAnswer = { missing: string[]; values: Record<string, string>; over?: string }
 
 /** Looks again at least this often: a note may be lost. */

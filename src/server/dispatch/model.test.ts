@@ -1,4 +1,5 @@
-/** Random things in a random order, on the real database: whatever happens, a run ends, and every case run exactly once. */
+/** Random things in a random order, on the real database: whatever happens, a run ends, and every case run
+ * exactly once. */
 import { asc, eq, sql } from 'drizzle-orm'
 import { randomFrom, type AttemptResult, type Work } from '@/core/execution'
 import type { AgentRow } from '@/db/agents'

@@ -1,4 +1,5 @@
-/** Who gets what first: lanes of the plan, stealing, priorities between runs, fair shares between rotations; and what is told to agents. */
+/** Who gets what first: lanes of the plan, stealing, priorities between runs, fair shares between rotations;
+ * and what is told to agents. */
 import { and, eq, sql } from 'drizzle-orm'
 import type { Work } from '@/core/execution'
 import type { AgentRow } from '@/db/agents'

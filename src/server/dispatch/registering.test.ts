@@ -33,7 +33,8 @@ test('a token that is made for a pool puts its agent there, whatever it says of 
     simulated: true,
   }
   expect((await registerAgent(ctx, (await takeToken(ctx.db, 'gate', 'agent'))!, of)).pool).toBe('Gate')
-  expect((await registerAgent(ctx, { id }, { ...of, instance: 'j' })).pool).toBe('Gate') // once it is known, people say where it is
+  // once it is known, people say where it is
+  expect((await registerAgent(ctx, { id }, { ...of, instance: 'j' })).pool).toBe('Gate')
 })
 test('a name of another token is refused', async () => {
   await addAgent(ctx, 'one')

@@ -14,7 +14,8 @@ export function requireKind(hash: string, mime: string): void {
   if (!MIMES.includes(mime)) throw new Problem('BODY_INVALID', `Evidence is one of: ${MIMES.join(', ')}.`)
 }
 
-/** Stores bytes under their hash. @throws {Problem} EVIDENCE_DIFFERS, BODY_INVALID; STORE_FULL or STORE_AWAY, for which an agent keeps them and tries again */
+/** Stores bytes under their hash. @throws {Problem} EVIDENCE_DIFFERS, BODY_INVALID; STORE_FULL or STORE_AWAY,
+ * for which an agent keeps them and tries again */
 export async function keepEvidence(
   { db, evidence }: Pick<Context, 'db' | 'evidence'>,
   hash: string,
@@ -23,9 +24,11 @@ export async function keepEvidence(
 ): Promise<void> {
   requireKind(hash, mime)
   if (hashOf(bytes) !== hash) throw new Problem('EVIDENCE_DIFFERS')
-  await evidence.put(hash, bytes).catch(refuse) // the file first: a row without a file would promise what is not there
+  // the file first: a row without a file would promise what is not there
+  await evidence.put(hash, bytes).catch(refuse)
   await addEvidence(db, { hash, mime, bytes: bytes.length })
-  if ((await evidence.size(hash)) === undefined) await evidence.put(hash, bytes).catch(refuse) // deleted as unused between the two lines above
+  // deleted as unused between the two lines above
+  if ((await evidence.size(hash)) === undefined) await evidence.put(hash, bytes).catch(refuse)
 }
 
 const FULL = new Set(['ENOSPC', 'EDQUOT'])

@@ -1,4 +1,5 @@
-/** Evidence as it comes: straight to disk, its hash counted on the way, so that no upload is ever in memory as a whole. */
+/** Evidence as it comes: straight to disk, its hash counted on the way, so that no upload is ever in memory
+ * as a whole. */
 import { addEvidence } from '@/db/evidence'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -7,7 +8,8 @@ import { refuse, requireKind } from './keep'
 /** A long video at its worst; a screen is a thousandth of it. */
 const MOST_BYTES = 64_000_000
 
-/** Keeps what comes under its hash. @throws {Problem} as `keepEvidence`, BODY_TOO_LARGE; then nothing is kept */
+/** Keeps what comes under its hash. @throws {Problem} as `keepEvidence`, BODY_TOO_LARGE; then nothing is
+ * kept */
 export async function receiveEvidence(
   { db, evidence }: Pick<Context, 'db' | 'evidence'>,
   hash: string,
@@ -15,7 +17,8 @@ export async function receiveEvidence(
   body: AsyncIterable<Uint8Array>,
 ): Promise<void> {
   requireKind(hash, mime)
-  const kept = await evidence.receive(hash, limited(body)).catch(refuse) // the file first: a row without a file would promise what is not there
+  // the file first: a row without a file would promise what is not there
+  const kept = await evidence.receive(hash, limited(body)).catch(refuse)
   if (!kept.same) throw new Problem('EVIDENCE_DIFFERS')
   await addEvidence(db, { hash, mime, bytes: kept.bytes })
 }

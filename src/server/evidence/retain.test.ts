@@ -212,7 +212,8 @@ describe('the folder itself is in trouble', () => {
       await expect(keepEvidence(failing(code), hashOf(bytes), 'image/png', bytes)).rejects.toMatchObject({
         code: problem,
       })
-      expect(PROBLEMS[problem as 'STORE_FULL'].status).toBe(status) // above 499: an agent keeps the bytes and tries again
+      // above 499: an agent keeps the bytes and tries again
+      expect(PROBLEMS[problem as 'STORE_FULL'].status).toBe(status)
       expect(await missingEvidence(ctx, [hashOf(bytes)])).toEqual([hashOf(bytes)])
       await keepEvidence(ctx, hashOf(bytes), 'image/png', bytes)
       expect(await missingEvidence(ctx, [hashOf(bytes)])).toEqual([])

@@ -28,7 +28,8 @@ export async function putRetention(ctx: Context, days: Retention, who: string): 
   await notify(ctx.db, 'settings')
 }
 
-/** Deletes evidence whose time is over, then the files that nothing shows any more. Any number of workers may do it at once.
+/** Deletes evidence whose time is over, then the files that nothing shows any more. Any number of workers may
+ * do it at once.
  * @returns how many attempts lost some, and how many files went */
 export async function dropOldEvidence(ctx: Context): Promise<{ attempts: number; files: number }> {
   const days = await retention(ctx)

@@ -11,7 +11,8 @@ export const hashOf = (bytes: Uint8Array) => createHash('sha256').update(bytes).
 export interface EvidenceStore {
   /** Keeps the bytes; doing so twice is the same as once. A reader never sees half a file. */
   put(hash: string, bytes: Uint8Array): Promise<void>
-  /** Keeps what comes, if it has this hash; a file of others is never seen half. @returns whether it has, and how many bytes came */
+  /** Keeps what comes, if it has this hash; a file of others is never seen half. @returns whether it has, and
+   * how many bytes came */
   receive(hash: string, parts: AsyncIterable<Uint8Array>): Promise<{ same: boolean; bytes: number }>
   /** @returns size in bytes, or `undefined` if it is not there */
   size(hash: string): Promise<number | undefined>

@@ -62,7 +62,8 @@ export async function exportWorkspace(ctx: Context): Promise<Uint8Array> {
   )
 }
 
-/** The files of ours in a zip archive. @throws {Problem} ARCHIVE_BROKEN, BUSY, TOOK_TOO_LONG, TOOK_TOO_MUCH */
+/** The files of ours in a zip archive. @throws {Problem} ARCHIVE_BROKEN, BUSY, TOOK_TOO_LONG,
+ * TOOK_TOO_MUCH */
 export async function readZip(ctx: Pick<Context, 'work'>, bytes: Uint8Array): Promise<GivenFile[]> {
   const limits = { files: FILES_MOST, bytes: BYTES_MOST, each: FILE_LIMIT_CHARS * 4 }
   const answer = await ctx.work.run('unzip', { bytes, limits }, { limitMs: UNZIP_MS })
@@ -74,7 +75,8 @@ export async function readZip(ctx: Pick<Context, 'work'>, bytes: Uint8Array): Pr
   return answer.files
 }
 
-/** Looks at files, and takes them in when `apply` is said. What is new is kept in this workspace; what is there already gets a new version where it is kept.
+/** Looks at files, and takes them in when `apply` is said. What is new is kept in this workspace; what is
+ * there already gets a new version where it is kept.
  * Broken files, and keys given twice, are told and left out. */
 export async function importFiles(
   ctx: Context,

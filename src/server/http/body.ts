@@ -1,4 +1,5 @@
-/** The body of a request as it comes: never faster than it is read, and never so slowly that it holds something up. */
+/** The body of a request as it comes: never faster than it is read, and never so slowly that it holds
+ * something up. */
 import { Problem } from './problems'
 
 /** A body of which nothing comes for so long is given up. */

@@ -1,7 +1,8 @@
 /** What an error of PostgreSQL, or of the way to it, means for the one who asked. */
 import { Problem } from './problems'
 
-/** SQLSTATEs (PostgreSQL manual, appendix A) that what was sent has caused: characters, numbers and nesting that cannot be stored. */
+/** SQLSTATEs (PostgreSQL manual, appendix A) that what was sent has caused: characters, numbers and nesting
+ * that cannot be stored. */
 const CAUSED_BY_CONTENT = new Set([
   '22001',
   '22003',
@@ -15,7 +16,8 @@ const CAUSED_BY_CONTENT = new Set([
   '54001',
 ])
 
-/** Classes and codes that pass: no connection, no room, shutting down, starting up, two that waited for each other. */
+/** Classes and codes that pass: no connection, no room, shutting down, starting up, two that waited for each
+ * other. */
 const PASSING = /^(08|53|57P|40001|40P01|25006)/
 const PASSING_SYSTEM = new Set([
   'ECONNREFUSED',
@@ -33,7 +35,8 @@ const STATEMENT_TIMED_OUT = '57014'
 
 type Coded = Error & { code?: unknown; cause?: unknown }
 
-/** @returns the refusal it amounts to; `undefined` when it is a fault of ours, or no error of the database at all */
+/** @returns the refusal it amounts to; `undefined` when it is a fault of ours, or no error of the database at
+ * all */
 export function problemOfDatabaseError(error: unknown): Problem | undefined {
   const cause = innermost(error)
   if (!cause) return undefined

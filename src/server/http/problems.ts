@@ -52,11 +52,14 @@ export const PROBLEMS = {
 } as const satisfies Record<string, { status: number; title: string }>
 export type ProblemCode = keyof typeof PROBLEMS
 
-/** An expected refusal. `detail` goes to the client, so no secrets in it; `options.cause` goes to the log only.
- * @param message a whole sentence for a person: what happened and what to do; the title stands in when there is none */
+/** An expected refusal. `detail` goes to the client, so no secrets in it; `options.cause` goes to the log
+ * only.
+ * @param message a whole sentence for a person: what happened and what to do; the title stands in when there
+ * is none */
 export class Problem extends Error {
   readonly isProblem = true
-  /** The server's own bundle and the one of Next.js each hold a copy of this class: a problem of one is a problem to the other. */
+  /** The server's own bundle and the one of Next.js each hold a copy of this class: a problem of one is a
+   * problem to the other. */
   static override [Symbol.hasInstance](value: unknown): boolean {
     return value instanceof Error && 'isProblem' in value
   }

@@ -38,7 +38,8 @@ export type Asked = {
   signal: AbortSignal
 }
 
-/** Wraps a handler: refusals become JSON problems (RFC 9457), everything else a 500 that tells nothing but where to look. */
+/** Wraps a handler: refusals become JSON problems (RFC 9457), everything else a 500 that tells nothing but
+ * where to look. */
 export function route<P = Record<string, never>>(handler: Handler<P>) {
   return (request: Request, context: { params: Promise<P> }): Promise<Response> =>
     withActor({ id: '', address: clientAddress(request.headers) }, () =>
@@ -105,7 +106,8 @@ export async function readBody<T>(
   return requireValid(json, validate)
 }
 
-/** The same for what agents send: a page under test may say anything, so what cannot be stored is shown as what it is. */
+/** The same for what agents send: a page under test may say anything, so what cannot be stored is shown as
+ * what it is. */
 export async function readAgentBody<T>(
   request: Pick<Asked, 'headers' | 'body'>,
   validate: ValidateFunction<T>,
@@ -176,7 +178,8 @@ export async function readBytes(request: Pick<Asked, 'headers' | 'body'>, most: 
   return Buffer.concat(parts)
 }
 
-/** State changes by a signed-in browser must come from our own pages. Fetch Metadata where the browser sends it, else Origin. */
+/** State changes by a signed-in browser must come from our own pages. Fetch Metadata where the browser sends
+ * it, else Origin. */
 export function isSameOrigin({ headers }: Pick<Request, 'headers'>): boolean {
   const site = headers.get('sec-fetch-site')
   if (site === 'same-origin' || site === 'none') return true

@@ -1,4 +1,5 @@
-/** Messages signed as Standard Webhooks says (standardwebhooks.com): those that come in, and those we send. */
+/** Messages signed as Standard Webhooks says (standardwebhooks.com): those that come in, and those we
+ * send. */
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto'
 import { Problem } from './problems'
 
@@ -19,10 +20,12 @@ export const signatureOf = (secret: string, id: string, timestamp: string, body:
     .update(`${id}.${timestamp}.${body}`)
     .digest('base64')
 
-/** For where no secret was made: a message is refused there like a wrong one, so that nobody learns what is here by asking. */
+/** For where no secret was made: a message is refused there like a wrong one, so that nobody learns what is
+ * here by asking. */
 const NOBODYS = newWebhookSecret()
 
-/** @returns the id of the message. @throws {Problem} SIGNATURE_WRONG, also when it is too old, and when there is no secret */
+/** @returns the id of the message. @throws {Problem} SIGNATURE_WRONG, also when it is too old, and when there
+ * is no secret */
 export function requireSigned(
   secret: string | null | undefined,
   body: string,

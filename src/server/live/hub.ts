@@ -18,7 +18,8 @@ export class LiveHub {
     void this.listen()
   }
 
-  /** Hears changes until the returned function is called. After a lost connection a change of topic "*" says: read everything again. */
+  /** Hears changes until the returned function is called. After a lost connection a change of topic "*" says:
+   * read everything again. */
   on(listener: (change: Change | { topic: '*'; id: '' }) => void): () => void {
     this.emitter.on('change', listener)
     return () => void this.emitter.off('change', listener)
@@ -45,7 +46,8 @@ export class LiveHub {
     }
   }
 
-  /** Resolves at the next change of a topic (of one thing of it, if `id` is given), or after `ms`, or when `signal` aborts. */
+  /** Resolves at the next change of a topic (of one thing of it, if `id` is given), or after `ms`, or when
+   * `signal` aborts. */
   next(topic: Change['topic'], ms: number, signal?: AbortSignal, id?: string): Promise<void> {
     return new Promise((resolve) => {
       const done = () => {
@@ -73,7 +75,8 @@ export class LiveHub {
     if (this.closed) return
     const client = new pg.Client({ connectionString: this.url, keepAlive: true })
     const retry = () => setTimeout(() => void this.listen(true), RECONNECT_MS).unref()
-    client.on('error', () => {}) // 'end' follows; PostgreSQL that is stopped makes two of them, and one nobody hears would end the process
+    // 'end' follows; PostgreSQL that is stopped makes two of them, and one nobody hears would end the process
+    client.on('error', () => {})
     client.once('end', retry)
     client.on('notification', ({ payload }) => payload && this.emit(readChange(payload)))
     try {

@@ -1,10 +1,12 @@
 import type { LiveHub } from './hub'
 
-/** Changes of one quarter second go out together: a busy run changes hundreds of times a second, an eye sees four. */
+/** Changes of one quarter second go out together: a busy run changes hundreds of times a second, an eye sees
+ * four. */
 const GATHER_MS = 250
 const KEEP_ALIVE_MS = 15_000
 
-/** Server-Sent Events: each message is a JSON list of "topic:id" that changed; "beat" says that it is still there.
+/** Server-Sent Events: each message is a JSON list of "topic:id" that changed; "beat" says that it is still
+ * there.
  * @param mayGoOn asked with each beat: a stream ends with the session it was opened in */
 export function liveStream(
   hub: LiveHub,

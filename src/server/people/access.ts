@@ -59,7 +59,8 @@ export async function requireReader(request: Request, least: RoleName): Promise<
   return person
 }
 
-/** For changing something: a role, and a request from our own pages. @throws {Problem} SIGN_IN_FIRST, ORIGIN_FOREIGN, ROLE_TOO_LOW */
+/** For changing something: a role, and a request from our own pages. @throws {Problem} SIGN_IN_FIRST,
+ * ORIGIN_FOREIGN, ROLE_TOO_LOW */
 export async function requireRole(request: Request, least: RoleName): Promise<Person> {
   const person = await requirePerson(request)
   if (!isSameOrigin(request)) return refuse(person, request, new Problem('ORIGIN_FOREIGN'))
@@ -135,13 +136,15 @@ export async function requireTokenText(token: string, purpose: TokenPurpose): Pr
   return known
 }
 
-/** An agent asks several times a second: it is looked up anew after this. A revoked token is forgotten at once. */
+/** An agent asks several times a second: it is looked up anew after this. A revoked token is forgotten at
+ * once. */
 const KNOWN_MS = 2000
 type Known = { agent: AgentRow; until: number }
 const known = new Map<string, Known>()
 let listens = false
 
-/** The agent a request speaks for: named in the address, and registered with the token it carries. @throws {Problem} TOKEN_UNKNOWN, NOT_FOUND */
+/** The agent a request speaks for: named in the address, and registered with the token it carries. @throws
+ * {Problem} TOKEN_UNKNOWN, NOT_FOUND */
 export async function requireAgent(request: Pick<Asked, 'headers'>, agentId: string): Promise<AgentRow> {
   const { db, connection } = context()
   if (!listens)

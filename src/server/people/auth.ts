@@ -28,7 +28,8 @@ function makeAuth() {
       },
     },
     session: { expiresIn: 14 * DAY_S, updateAge: DAY_S },
-    rateLimit: { enabled: false }, // nothing of the library is reached over HTTP; tries are counted in sign-in.ts
+    // nothing of the library is reached over HTTP; tries are counted in sign-in.ts
+    rateLimit: { enabled: false },
     plugins: [
       username({ maxUsernameLength: USERNAME_MOST, minUsernameLength: 2, usernameValidator: isUsername }),
     ],

@@ -1,4 +1,5 @@
-/** Signing in and setting a password by a form of the page itself: they work before any script has come, and put nothing in an address. */
+/** Signing in and setting a password by a form of the page itself: they work before any script has come, and
+ * put nothing in an address. */
 import { wayBack, type PasswordWeakness } from '@/core/people'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -48,7 +49,8 @@ export async function answerSignIn(ctx: Context, request: Request): Promise<Resp
   }
 }
 
-/** The cookies of an answer, and nothing of what else the library says: that holds the token of the session. */
+/** The cookies of an answer, and nothing of what else the library says: that holds the token of the
+ * session. */
 export function withoutBody(from: Response): Response {
   const headers = new Headers({ 'cache-control': 'no-store' })
   for (const cookie of from.headers.getSetCookie()) headers.append('set-cookie', cookie)

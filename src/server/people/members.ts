@@ -1,4 +1,5 @@
-/** People by an administrator: invited by a link, given a role, deactivated, given a new password; and what each may do for themselves. */
+/** People by an administrator: invited by a link, given a role, deactivated, given a new password; and what
+ * each may do for themselves. */
 import { createHash, randomBytes, randomUUID } from 'node:crypto'
 import { nameProblem } from '@/core/people'
 import type { MemberSight, YouSight } from '@/core/sights'
@@ -71,7 +72,8 @@ export async function memberSights(ctx: Pick<Context, 'db'>): Promise<MemberSigh
 
 const hashOf = (link: string) => createHash('sha256').update(`link ${link}`).digest('hex')
 
-/** Adds a person who may sign in once they have set a password. @returns the link by which they do, shown this once
+/** Adds a person who may sign in once they have set a password. @returns the link by which they do, shown
+ * this once
  * @throws {Problem} NAME_TAKEN, BODY_INVALID */
 export async function invite(
   ctx: Context,
@@ -129,7 +131,8 @@ export async function changePerson(
 
 const isAdmin = ({ role: given, state }: Member) => given === 'admin' && state === 'active'
 
-/** A link to set a password anew; the old one, and the person's sessions, end at once, and with `secondFactor` that goes too.
+/** A link to set a password anew; the old one, and the person's sessions, end at once, and with
+ * `secondFactor` that goes too.
  * @throws {Problem} NOT_FOUND */
 export async function resetPerson(
   ctx: Context,

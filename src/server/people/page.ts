@@ -3,7 +3,8 @@ import { notFound, redirect } from 'next/navigation'
 import { Problem } from '../http/problems'
 import { personOf, type Person } from './access'
 
-/** For pages: the signed-in person, or off to the sign-in page. Layouts are not read again on every move, so each page asks. */
+/** For pages: the signed-in person, or off to the sign-in page. Layouts are not read again on every move, so
+ * each page asks. */
 export async function pagePerson(): Promise<Person> {
   const asked = await headers()
   const person = await personOf(asked)

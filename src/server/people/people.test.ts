@@ -173,7 +173,8 @@ describe('a person', () => {
     const cookie = cookieOf(await come(PASSWORD))
     const { link } = await resetPerson(ctx, wren.id, { secondFactor: true }, wren)
     expect(await whoIs(cookie)).toBeUndefined()
-    await expect(come(PASSWORD)).rejects.toMatchObject({ code: 'SIGN_IN_WRONG' }) // whoever else knew it is out, too
+    // whoever else knew it is out, too
+    await expect(come(PASSWORD)).rejects.toMatchObject({ code: 'SIGN_IN_WRONG' })
     await takeLink(ctx, link, 'another calm crossing')
     await expect(come(PASSWORD)).rejects.toMatchObject({ code: 'SIGN_IN_WRONG' })
     await expect(come('another calm crossing')).resolves.toMatchObject({ status: 200 })

@@ -45,7 +45,8 @@ const hashOf = (code: string) =>
     .digest('hex')
 
 /** Makes a secret, which counts once a code confirms it.
- * @returns it as text and as a picture, for the device. @throws {Problem} NAME_TAKEN when there is a second factor already */
+ * @returns it as text and as a picture, for the device. @throws {Problem} NAME_TAKEN when there is a second
+ * factor already */
 export async function startSecondFactor(
   ctx: Pick<Context, 'db'>,
   { id, username }: Person,

@@ -1,4 +1,5 @@
-/** Sessions as the sign-in library keeps them, but for their tokens: the database holds only a hash, so who reads it can be nobody. */
+/** Sessions as the sign-in library keeps them, but for their tokens: the database holds only a hash, so who
+ * reads it can be nobody. */
 import { createHash } from 'node:crypto'
 import type { drizzleAdapter } from 'better-auth/adapters/drizzle'
 

@@ -1,4 +1,5 @@
-/** Signing in and out. The sign-in library makes the session and its cookie; whether it comes to that is decided here. */
+/** Signing in and out. The sign-in library makes the session and its cookie; whether it comes to that is
+ * decided here. */
 import { createHash } from 'node:crypto'
 import { FORGOTTEN_MS, waitInWords, waitLeft, type TryCounts } from '@/core/people'
 import { withActor } from '@/db/actor'

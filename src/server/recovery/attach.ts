@@ -1,4 +1,5 @@
-/** Which recovery policies count for what: that of the case, of its suites, of the rotation, of the workspace. */
+/** Which recovery policies count for what: that of the case, of its suites, of the rotation, of the
+ * workspace. */
 import type { Work, WorkRule } from '@/core/execution'
 import type { PolicyUse } from '@/core/model'
 import { note } from '@/db/audit'
@@ -26,7 +27,8 @@ export async function setWorkspacePolicy(ctx: Context, key: string | null, who: 
   await notify(ctx.db, 'recovery')
 }
 
-/** Rules in the order they are tried, those that are off left out. An id holds its policy's key: two policies may have rules of one name. */
+/** Rules in the order they are tried, those that are off left out. An id holds its policy's key: two policies
+ * may have rules of one name. */
 export const rulesOf = (
   uses: readonly PolicyUse[],
   policies: NonNullable<RunSnapshot['policies']>,
@@ -40,7 +42,8 @@ export const rulesOf = (
           .map((rule) => ({ ...rule, id: `${policy}/${rule.id}`, policy, from })) ?? [],
     )
 
-/** What an attempt is given to recover with. @param before the earlier attempts of the case run, oldest first */
+/** What an attempt is given to recover with. @param before the earlier attempts of the case run, oldest
+ * first */
 export async function recoveryOf(
   ctx: Pick<Context, 'db'>,
   caseRun: Pick<CaseRunRow, 'runId' | 'policies'>,

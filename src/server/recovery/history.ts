@@ -103,7 +103,8 @@ export async function ruleHistory(
   }
 }
 
-/** What these rules, as they stand in the editor, would do about the failure an attempt ended with. @throws {Problem} NOT_FOUND */
+/** What these rules, as they stand in the editor, would do about the failure an attempt ended with. @throws
+ * {Problem} NOT_FOUND */
 export async function tryRules(
   ctx: Context,
   rules: readonly RecoveryRule[],

@@ -1,4 +1,5 @@
-/** Cases whose failures do not count for some days: what is known to be broken is still run and still seen. */
+/** Cases whose failures do not count for some days: what is known to be broken is still run and still
+ * seen. */
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { dropQuarantine, putQuarantine } from '@/db/recovery'
@@ -20,7 +21,8 @@ export const quarantineBody = validator<QuarantineRequest>({
   },
 })
 
-/** Counts from the next run on. @throws {Problem} NOT_FOUND, BODY_INVALID for a day that is past, or too far away to be more than forgotten */
+/** Counts from the next run on. @throws {Problem} NOT_FOUND, BODY_INVALID for a day that is past, or too far
+ * away to be more than forgotten */
 export async function quarantine(
   ctx: Context,
   caseKey: string,

@@ -1,4 +1,5 @@
-/** Recovery policies from where they are attached to what an attempt is given, what is kept of their use, and retries beside them. */
+/** Recovery policies from where they are attached to what an attempt is given, what is kept of their use, and
+ * retries beside them. */
 import { asc, eq, sql } from 'drizzle-orm'
 import type { NumberedEvent, Work } from '@/core/execution'
 import type { AgentRow } from '@/db/agents'

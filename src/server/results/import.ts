@@ -97,7 +97,8 @@ export async function importResults(
 /** Taken in at once, and those that wait for it. */
 const imports = new Gate(2, 10)
 
-/** Writes what comes to a file first: a slow line holds no connection of the database. @throws {Problem} BODY_TOO_LARGE */
+/** Writes what comes to a file first: a slow line holds no connection of the database. @throws {Problem}
+ * BODY_TOO_LARGE */
 async function spooled<T>(
   ctx: Context,
   body: AsyncIterable<Uint8Array>,

@@ -37,7 +37,8 @@ export const calendarsBody = validator<BlackoutCalendar[]>({
 export const blackoutCalendars = async (ctx: Pick<Context, 'db'>): Promise<BlackoutCalendar[]> =>
   (await setting<BlackoutCalendar[]>(ctx.db, NAME)) ?? []
 
-/** All calendars at once. @throws {Problem} BODY_INVALID with each place that is no time, or names the same calendar twice */
+/** All calendars at once. @throws {Problem} BODY_INVALID with each place that is no time, or names the same
+ * calendar twice */
 export async function putBlackoutCalendars(
   ctx: Context,
   calendars: BlackoutCalendar[],

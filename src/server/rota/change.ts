@@ -1,4 +1,5 @@
-/** Changes that the rota makes to a rotation's file: a start moved, another pool, paused or not. Each is a version like any other, and is undone by going back to the one before. */
+/** Changes that the rota makes to a rotation's file: a start moved, another pool, paused or not. Each is a
+ * version like any other, and is undone by going back to the one before. */
 import type { Rotation } from '@/core/model'
 import { editSource, type Edit } from '@/core/model/editing'
 import { moveOne, moveSeries } from '@/core/rota/starting'
@@ -32,7 +33,8 @@ export const rotaChangeBody = validator<RotaChange>({
   },
 })
 
-/** @throws {Problem} NOT_FOUND, BODY_INVALID when it cannot be moved like that, DEFINITION_BROKEN, CHANGED_MEANWHILE */
+/** @throws {Problem} NOT_FOUND, BODY_INVALID when it cannot be moved like that, DEFINITION_BROKEN,
+ * CHANGED_MEANWHILE */
 export async function changeRota(
   ctx: Context,
   key: string,

@@ -26,7 +26,8 @@ export type Started = {
   why?: string
 }
 
-/** Starts every rotation whose time has come, each planned start once, however many workers do this at the same time.
+/** Starts every rotation whose time has come, each planned start once, however many workers do this at the
+ * same time.
  * @returns what became of them */
 export async function startDue(ctx: Context): Promise<Started[]> {
   const { rotations } = await loadLibrary(ctx)
@@ -40,7 +41,8 @@ export async function startDue(ctx: Context): Promise<Started[]> {
     waiting.flatMap(({ follows }) => (follows ? [follows.rotation] : [])),
     oldest(waiting, seenUntil, now),
   )
-  // Mostly nothing is due: only a rotation for which something is, or that is new, gets a transaction of its own.
+  // Mostly nothing is due: only a rotation for which something is, or that is new, gets a transaction of its
+  // own.
   const isQuiet = ({ key, when, follows }: Rotation): boolean => {
     const seen = seenUntil.get(key)
     if (seen === undefined) return false
@@ -117,7 +119,8 @@ async function startByTime(
   return done
 }
 
-/** One start for each run of the other that is over: taken by the moment it ended, so that no worker does it twice. */
+/** One start for each run of the other that is over: taken by the moment it ended, so that no worker does it
+ * twice. */
 async function startBehind(ctx: Context, tx: Tx, rotation: Rotation, mark: Mark): Promise<Started[]> {
   const { follows } = rotation
   if (!follows) return []

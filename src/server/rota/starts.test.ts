@@ -213,7 +213,8 @@ test('an agent that is gone is taken out of the fleet, one that is here is not; 
     simulated: true,
   }
   await registerAgent(ctx, { id: one.tokenId!, scope: 'one' }, { name: 'one', ...of })
-  expect(await listAgents(ctx.db, ctx.leaseMs)).toMatchObject([{ name: 'one', pool: 'Elsewhere' }]) // where a person put it
+  // where a person put it
+  expect(await listAgents(ctx.db, ctx.leaseMs)).toMatchObject([{ name: 'one', pool: 'Elsewhere' }])
   await expect(
     registerAgent(ctx, { id: one.tokenId!, scope: 'one' }, { name: 'two', ...of }),
   ).rejects.toMatchObject({

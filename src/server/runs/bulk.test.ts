@@ -1,4 +1,5 @@
-/** Rows of a large start, written from one parameter each 2,000: here, for tests of the database stand with who uses it. */
+/** Rows of a large start, written from one parameter each 2,000: here, for tests of the database stand with
+ * who uses it. */
 import { asc, eq, sql } from 'drizzle-orm'
 import { insertMany } from '@/db/bulk'
 import { addRun, type NewCaseRun } from '@/db/runs'

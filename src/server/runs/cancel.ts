@@ -29,7 +29,8 @@ export async function cancelRun(
   })
 }
 
-/** Nothing of a paused run is begun, and what runs waits before its next step; or it goes on. @throws {Problem} RUN_ENDED */
+/** Nothing of a paused run is begun, and what runs waits before its next step; or it goes on. @throws
+ * {Problem} RUN_ENDED */
 export async function pauseRun(ctx: Context, runId: number, paused: boolean, who: string): Promise<void> {
   await ctx.db.transaction(async (tx) => {
     if (!(await setRunPaused(tx, runId, paused)))

@@ -1,4 +1,5 @@
-/** What a start names, as a suite: a suite, a tag expression, a handful of cases, or several of these in order. */
+/** What a start names, as a suite: a suite, a tag expression, a handful of cases, or several of these in
+ * order. */
 import {
   casesByRule,
   flatten,
@@ -12,7 +13,8 @@ import {
 import type { Loaded } from '../definitions'
 import { Problem } from '../http/problems'
 
-/** Exactly one of the first four. `row`: only this row of each table, from 1. `with`: values over those of suites and cases. */
+/** Exactly one of the first four. `row`: only this row of each table, from 1. `with`: values over those of
+ * suites and cases. */
 export type Choice = {
   suite?: string
   rule?: string
@@ -44,7 +46,8 @@ export function chosenSuite(choice: Choice, library: Loaded): Suite {
   }
 }
 
-/** Several parts become one suite, in their order; one part stands for itself, so that its history goes on. */
+/** Several parts become one suite, in their order; one part stands for itself, so that its history goes
+ * on. */
 function suiteOfParts(parts: readonly RotationPart[], library: Loaded): Suite {
   const [only] = parts
   if (parts.length === 1 && only) return chosenSuite('case' in only ? { cases: [only.case] } : only, library)

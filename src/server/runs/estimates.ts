@@ -8,10 +8,12 @@ export type CaseEstimate = Estimate & {
   /** Share of its attempts there that failed; with few of them, drawn towards a small one. */ failRate: number
 }
 
-/** A case of which nothing is known is taken to fail as if it had failed so many times in so many attempts. */
+/** A case of which nothing is known is taken to fail as if it had failed so many times in so many
+ * attempts. */
 const [FAILED_BEFORE, TRIED_BEFORE] = [0.2, 10]
 
-/** What each case is expected to take on each environment, by its key and the environment's, without the waits that its rotation asks for: those of past runs are taken off.
+/** What each case is expected to take on each environment, by its key and the environment's, without the
+ * waits that its rotation asks for: those of past runs are taken off.
  * One query, whatever their number. */
 export async function estimatesOf(
   ctx: Pick<Context, 'db' | 'now'>,

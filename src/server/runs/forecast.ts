@@ -1,4 +1,5 @@
-/** What a start would come to: its case runs dealt to the seats that are here, and when they would be done. */
+/** What a start would come to: its case runs dealt to the seats that are here, and when they would be
+ * done. */
 import type { Outlook } from '@/core/rota'
 import type { RotationWhere } from '@/core/model'
 import type { RunForecast, StartForecast } from '@/core/sights'

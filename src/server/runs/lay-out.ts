@@ -124,7 +124,8 @@ export function layOut(
             failureMessage: `It can be placed nowhere: ${reason}`,
           },
         ]
-      const lanes = isFixed && !phase ? planned : planned.slice(0, 1) // what is done once is done once, wherever
+      // what is done once is done once, wherever
+      const lanes = isFixed && !phase ? planned : planned.slice(0, 1)
       return (lanes.length > 0 ? lanes : [{ agent: '', startMs: 0 }]).map(({ agent, startMs }) => ({
         ...shared,
         ...orderOf(item, everywhere ? `@${agent}` : ''),
@@ -136,7 +137,8 @@ export function layOut(
   })
 }
 
-/** What it follows and what follows it. In `everywhere` each agent has an order of its own: `of` tells them apart. */
+/** What it follows and what follows it. In `everywhere` each agent has an order of its own: `of` tells them
+ * apart. */
 function orderOf(
   item: FlatItem | undefined,
   of = '',
@@ -150,7 +152,8 @@ function orderOf(
   }
 }
 
-/** Where and when the plan has each case run, the earliest first, and why others are nowhere. All roles of a joint case start together: the first piece stands for it. */
+/** Where and when the plan has each case run, the earliest first, and why others are nowhere. All roles of a
+ * joint case start together: the first piece stands for it. */
 function placesOf({ lanes, unplaceable }: Outlook): {
   places: Map<string, { agent: string; startMs: number }[]>
   reasons: Map<string, string>

@@ -55,14 +55,17 @@ export const startBody = validator<StartRequest>({
   },
 })
 
-/** Starts what was chosen: freezes what it uses, lays out its case runs, and wakes the agents. A rehearsal is the same, kept out of history.
- * @throws {Problem} NOT_FOUND, BODY_INVALID, NOTHING_TO_RUN, ENVIRONMENT_UNSERVED; then nothing was written */
+/** Starts what was chosen: freezes what it uses, lays out its case runs, and wakes the agents. A rehearsal is
+ * the same, kept out of history.
+ * @throws {Problem} NOT_FOUND, BODY_INVALID, NOTHING_TO_RUN, ENVIRONMENT_UNSERVED; then nothing was
+ * written */
 export async function startRun(ctx: Context, request: StartRequest, who: string): Promise<number> {
   const write = await prepareRun(ctx, request, who)
   return ctx.db.transaction(write)
 }
 
-/** All of a start but the writing, for who has more to write in the same transaction. Planned as the forecast says; the forecast is kept with the run.
+/** All of a start but the writing, for who has more to write in the same transaction. Planned as the forecast
+ * says; the forecast is kept with the run.
  * @throws {Problem} as `startRun`, and UNPLACEABLE unless it was said that the rest is to run all the same */
 export async function prepareRun(
   ctx: Context,
@@ -145,7 +148,8 @@ export async function prepareRun(
       ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }),
     }
     const id = await addRun(tx, run, caseRuns, ctx.now)
-    if (run.ordered && caseRuns.some(({ state }) => state === 'ended')) await letBeginAll(tx, id) // what was placed nowhere holds nobody up
+    // what was placed nowhere holds nobody up
+    if (run.ordered && caseRuns.some(({ state }) => state === 'ended')) await letBeginAll(tx, id)
     await note(tx, who, rehearsal ? 'rehearsal.start' : 'run.start', String(id), {
       suite: suite.key,
       build,
@@ -174,7 +178,8 @@ async function roleEnvironmentsOf(
   }
 }
 
-/** Nothing has a place, or what everything waits for has none: then leaving that out would leave a run that never ends. */
+/** Nothing has a place, or what everything waits for has none: then leaving that out would leave a run that
+ * never ends. */
 const isHopeless = ({ lanes, unplaceable }: Outlook, hasBefore: boolean): boolean =>
   lanes.length === 0 || (hasBefore && unplaceable.some(({ work }) => work.some((id) => id.startsWith('0 '))))
 

@@ -187,7 +187,8 @@ type WaitingFacts = {
   rota: RotaSight
 }
 
-/** What a person should look at, most urgent first: new failures nobody has logged, what keeps work from going on, what is stuck. */
+/** What a person should look at, most urgent first: new failures nobody has logged, what keeps work from
+ * going on, what is stuck. */
 async function waiting(
   ctx: Context,
   { last, fresh, agents, repositories, defects, rota }: WaitingFacts,

@@ -216,7 +216,8 @@ function blackoutsOf(
   return [...found.values()].sort((a, b) => (a.from < b.from ? -1 : 1))
 }
 
-/** Times that were sound when they were saved may be none any more: a zone that is gone must not hide the whole rota. */
+/** Times that were sound when they were saved may be none any more: a zone that is gone must not hide the
+ * whole rota. */
 function safely<T>(work: () => T): T | undefined {
   try {
     return work()

@@ -93,7 +93,8 @@ export const basisBody = validator<BasisRequest>({
   },
 })
 
-/** All that a forecast is computed from, as the text under edit has it. What is not there is told with its part, and left out. */
+/** All that a forecast is computed from, as the text under edit has it. What is not there is told with its
+ * part, and left out. */
 export async function rotationBasis(
   ctx: Context,
   { what, with: given, before, after }: BasisRequest,

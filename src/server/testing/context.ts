@@ -1,4 +1,5 @@
-/** A database of its own for a test file, migrated, with the real queue's tables. Never imported by the product. */
+/** A database of its own for a test file, migrated, with the real queue's tables. Never imported by the
+ * product. */
 import { randomBytes } from 'node:crypto'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'

@@ -1,4 +1,5 @@
-/** Telling others what happens to runs: CloudEvents 1.0 in JSON, signed as Standard Webhooks says, tried again until they are taken. */
+/** Telling others what happens to runs: CloudEvents 1.0 in JSON, signed as Standard Webhooks says, tried
+ * again until they are taken. */
 import {
   addHook,
   dropHook,
@@ -68,7 +69,8 @@ export type Told = { hook: string; event: HookEvent; run: number; id: string; at
 const ANSWER_LIMIT_MS = 10_000
 const ANSWER_MOST_BYTES = 100_000
 
-/** The job: sends one event to one address. @throws when it was not taken, so that the queue tries again later */
+/** The job: sends one event to one address. @throws when it was not taken, so that the queue tries again
+ * later */
 export async function tellHook(ctx: Context, told: Told, source: string): Promise<void> {
   const hook = await hookById(ctx.db, told.hook)
   if (!hook) return // removed meanwhile

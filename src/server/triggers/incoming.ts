@@ -14,7 +14,8 @@ export const dropOldMessages = (ctx: Pick<Context, 'db'>): Promise<void> => drop
 
 const nameOf = (rotation: string) => `webhook of ${rotation}`
 
-/** A new secret for messages that start this rotation; an older one is worth nothing any more. @throws {Problem} NOT_FOUND */
+/** A new secret for messages that start this rotation; an older one is worth nothing any more. @throws
+ * {Problem} NOT_FOUND */
 export async function makeTrigger(ctx: Context, rotation: string, who: string): Promise<string> {
   if (!(await loadLibrary(ctx)).rotations.has(rotation))
     throw new Problem('NOT_FOUND', `There is no rotation “${rotation}”.`)

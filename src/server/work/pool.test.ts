@@ -5,7 +5,8 @@ import { Gate } from './gate'
 import type { InputOf } from './jobs'
 import { threadedWork } from './pool'
 
-/** Stands in for the bundle: goes on without end, takes all memory, dies, or answers with the name of the file. */
+/** Stands in for the bundle: goes on without end, takes all memory, dies, or answers with the name of the
+ * file. */
 const THREAD = `
 import { parentPort } from 'node:worker_threads'
 parentPort.on('message', ({ id, input }) => {

@@ -1,4 +1,5 @@
-/** Threads for what people and programs send: however large or slow it is, the main thread goes on, and so does everybody else. */
+/** Threads for what people and programs send: however large or slow it is, the main thread goes on, and so
+ * does everybody else. */
 import { Worker } from 'node:worker_threads'
 import { Problem } from '../http/problems'
 import { runJob, type InputOf, type JobName, type OutputOf, type Question, type Reply } from './jobs'
@@ -11,7 +12,8 @@ export interface WorkPool {
   run<J extends JobName>(job: J, input: InputOf<J>, limits: WorkLimits): Promise<OutputOf<J>>
 }
 
-/** Kinds of work, so that one that takes long keeps nobody from one that is quick, and what people send holds up no start. */
+/** Kinds of work, so that one that takes long keeps nobody from one that is quick, and what people send holds
+ * up no start. */
 const LANES: Record<JobName, Lane> = {
   parse: 'quick',
   parseAll: 'slow',

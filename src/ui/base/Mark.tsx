@@ -65,7 +65,8 @@ const SHAPES: Record<MarkName, React.ReactNode> = {
   ),
 }
 
-/** The one drawing of an outcome: each has its own shape, so that it reads without colour. `silent` where words stand beside it. */
+/** The one drawing of an outcome: each has its own shape, so that it reads without colour. `silent` where
+ * words stand beside it. */
 export function Mark({
   mark,
   size = 12,

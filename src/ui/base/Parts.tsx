@@ -56,7 +56,8 @@ export function Screen({
         {none}
       </div>
     )
-  // A new element for a new screen: the old picture must not stand beside other words while the new one loads.
+  // A new element for a new screen: the old picture must not stand beside other words while the new one
+  // loads.
   return (
     <img
       key={hash}

@@ -4,7 +4,8 @@ import { formatDistanceToNowStrict } from 'date-fns/formatDistanceToNowStrict'
 
 const REFRESH_MS = 15_000
 
-/** Now, refreshed now and then; `undefined` on the server and in the first drawing, so that both draw the same. */
+/** Now, refreshed now and then; `undefined` on the server and in the first drawing, so that both draw the
+ * same. */
 export function useNow(everyMs = REFRESH_MS): Date | undefined {
   const ms = useSyncExternalStore(
     useCallback(

@@ -35,7 +35,8 @@ const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
   problems: 'Problems',
 }
 
-/** The bench of one case, routine or table: its lines and its file side by side, two views of the same text. */
+/** The bench of one case, routine or table: its lines and its file side by side, two views of the same
+ * text. */
 export function Bench({
   kind,
   name,

@@ -3,7 +3,8 @@ import { useEffect, useRef, useState } from 'react'
 
 export const fieldLook = 'h-[28px] w-full rounded-oak border border-line bg-raised px-2 text-sm'
 
-/** A field that is taken over when it is left or Enter is pressed: each change is one step of undo, not each letter. Escape gives the old text back. */
+/** A field that is taken over when it is left or Enter is pressed: each change is one step of undo, not each
+ * letter. Escape gives the old text back. */
 export function Committed({
   id,
   value,

@@ -12,7 +12,8 @@ type Props = {
   edit(...edits: Edit[]): boolean
 }
 
-/** What a case or routine is, before its steps: title, tags, requirements, entry state, parameters and the like. */
+/** What a case or routine is, before its steps: title, tags, requirements, entry state, parameters and the
+ * like. */
 export function Facts({ definition, offers, editable, edit }: Props) {
   const set = (field: string, value: unknown) => void edit({ do: 'set', path: [field], value })
   const listOf = (text: string) => {

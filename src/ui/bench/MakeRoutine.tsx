@@ -22,7 +22,8 @@ export function MakeRoutine({ steps, paths, onClose, edit }: Props) {
   const [title, setTitle] = useState('')
   const [problem, setProblem] = useState<string>()
   const key = keyOfTitle('routine', title)
-  // Values of rows and names come in as parameters; those of the environment and the run are known in a routine too.
+  // Values of rows and names come in as parameters; those of the environment and the run are known in a
+  // routine too.
   const references = referencesIn(steps).filter((reference) =>
     /^(row\.)?[A-Za-z][A-Za-z0-9_]*$/.test(reference),
   )

@@ -37,7 +37,8 @@ const widthsOf = ({ columns, rows }: Table) =>
       )}ch`,
   )
 
-/** Rows of data as a table: written into, pasted into from a spreadsheet, taken over from a CSV or XLSX file. */
+/** Rows of data as a table: written into, pasted into from a spreadsheet, taken over from a CSV or XLSX
+ * file. */
 export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
   const [column, setColumn] = useState('')
   const file = useRef<HTMLInputElement>(null)

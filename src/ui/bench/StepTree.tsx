@@ -8,7 +8,8 @@ import { idOf, type TreeRow } from '../tree/rows'
 import { TreeList } from '../tree/TreeList'
 import { StepEditor } from './StepEditor'
 
-/** `number` counts as the steps are read; `logPath` is the step's place in logs. `step` is absent for the line that says "else". */
+/** `number` counts as the steps are read; `logPath` is the step's place in logs. `step` is absent for the
+ * line that says "else". */
 export type StepRow = TreeRow & { step?: Step; number: number; logPath: string }
 
 /** Lines of a list of steps. @param field where in the file they stand: steps, undo */

@@ -9,7 +9,8 @@ export function benchPath(kind: BenchSight['kind'], key: string): string {
   return `/${kind === 'data' ? 'tables' : `${kind}s`}/${name}`
 }
 
-/** Who uses it: what a change here reaches. For a routine, uses that give a parameter it does not have are marked. */
+/** Who uses it: what a change here reaches. For a routine, uses that give a parameter it does not have are
+ * marked. */
 export function Uses({ sight }: { sight: BenchSight }) {
   const { draft, uses } = sight
   const known = draft.definition?.kind === 'routine' ? Object.keys(draft.definition.parameters) : undefined

@@ -7,7 +7,8 @@ import { useFrame } from '../frame/Frame'
 import { MoreActions } from './MoreActions'
 import type { Draft } from './useDraft'
 
-/** Undo, redo, save: the same for every bench. Ctrl+S saves, Ctrl+Z goes back, also while no field has the focus. */
+/** Undo, redo, save: the same for every bench. Ctrl+S saves, Ctrl+Z goes back, also while no field has the
+ * focus. */
 export function DraftActions({ draft }: { draft: Draft }) {
   const { may } = useFrame()
   const { dirty, problems, canUndo, canRedo, undo, redo, saving } = draft

@@ -52,7 +52,8 @@ const INK = syntaxHighlighting(
   ]),
 )
 
-/** The file itself. What is wrong in it is marked at its line; what may be written is offered as one types. */
+/** The file itself. What is wrong in it is marked at its line; what may be written is offered as one
+ * types. */
 export function SourcePane({
   kind,
   source,

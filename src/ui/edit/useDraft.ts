@@ -19,8 +19,10 @@ const nameOf = (kind: DefinitionKind, key: string) => `oak-draft-${kind}-${key}`
 
 export type Draft = ReturnType<typeof useDraft>
 
-/** One definition under edit: the text is the truth, and every change of it can be undone. Unsaved text survives a reload.
- * Saving says which version the text was made from; when somebody was quicker, both texts are kept and `overtaken` holds the other. */
+/** One definition under edit: the text is the truth, and every change of it can be undone. Unsaved text
+ * survives a reload.
+ * Saving says which version the text was made from; when somebody was quicker, both texts are kept and
+ * `overtaken` holds the other. */
 export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight) {
   const path = `/api/definitions/${kind}/${key}`
   const client = useQueryClient()
@@ -43,7 +45,8 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   }, [fetchEditing])
 
   const kept = sight?.source ?? ''
-  // The first text of the steps is what was kept when editing began: back there, nothing is edited, and what others save is shown.
+  // The first text of the steps is what was kept when editing began: back there, nothing is edited, and what
+  // others save is shown.
   const edited = steps !== undefined && steps.texts[steps.at] !== steps.texts[0]
   const source = edited ? steps.texts[steps.at]! : kept
   const dirty = edited && source !== kept
@@ -103,7 +106,8 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   const edit = useCallback(
     (...edits: Edit[]): boolean => {
       if (!editing.current) {
-        void fetchEditing().then(() => newest.current?.(...edits)) // who is quicker than the library loses nothing
+        // who is quicker than the library loses nothing
+        void fetchEditing().then(() => newest.current?.(...edits))
         return true
       }
       const { editSource, EditFault } = editing.current

@@ -6,8 +6,10 @@ import type { Draft } from './useDraft'
 type Kind = 'rotation' | 'policy'
 type OfKind<K extends Kind> = Extract<Definition, { kind: K }>
 
-/** What the text under edit says, at once, also where a field of it is wrong: so that it can be mended where it stands.
- * A text that is none of its kind in its outline leaves the last one that was, and is mended in the file: `legible` is false. */
+/** What the text under edit says, at once, also where a field of it is wrong: so that it can be mended where
+ * it stands.
+ * A text that is none of its kind in its outline leaves the last one that was, and is mended in the file:
+ * `legible` is false. */
 export function useReading<K extends Kind>(
   kind: K,
   { dirty, source, problems, definition }: Pick<Draft, 'dirty' | 'source' | 'problems' | 'definition'>,

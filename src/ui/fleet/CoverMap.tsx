@@ -9,7 +9,8 @@ const LOOKS = [
   'border-act/50 bg-act-wash',
 ]
 
-/** Environments down, pools across: how many seats can serve them now, and how busy those were with them in the last day. */
+/** Environments down, pools across: how many seats can serve them now, and how busy those were with them in
+ * the last day. */
 export function CoverMap({ sight: { environments, cover, agents } }: { sight: FleetSight }) {
   const pools = [...new Set(agents.map(({ pool }) => pool))].filter((pool) =>
     cover.some((one) => one.pool === pool),

@@ -32,7 +32,8 @@ function look(attemptId: string): () => void {
   }
 }
 
-/** What is on an attempt's screen, about each second while this is in sight; until the first of these, and where there are none, the newest screen of its log. */
+/** What is on an attempt's screen, about each second while this is in sight; until the first of these, and
+ * where there are none, the newest screen of its log. */
 export function LiveScreen({
   attemptId,
   hash,

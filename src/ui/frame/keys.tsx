@@ -17,7 +17,8 @@ const isTyping = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
   (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
 
-/** Single keys of a view: they work where no field has the focus and no dialog is open, and "?" lists them. */
+/** Single keys of a view: they work where no field has the focus and no dialog is open, and "?" lists
+ * them. */
 export function useKeys(actions: readonly KeyAction[]) {
   const current = useRef(actions)
   useEffect(() => {

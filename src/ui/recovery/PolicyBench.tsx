@@ -33,7 +33,8 @@ const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
   versions: 'Versions',
 }
 
-/** One policy under the hand: its rules in the order they are tried, each beside what it met in the last 30 days. */
+/** One policy under the hand: its rules in the order they are tried, each beside what it met in the last 30
+ * days. */
 export function PolicyBench({
   line,
   sight,

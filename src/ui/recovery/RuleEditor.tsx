@@ -202,7 +202,8 @@ export function RuleEditor({ rule, index, edit, routines, onClose }: Props) {
   )
 }
 
-/** Its steps as in a case file: one line a step. A text that is none stays in the field, and says what is wrong. */
+/** Its steps as in a case file: one line a step. A text that is none stays in the field, and says what is
+ * wrong. */
 function Steps({ rule, index, edit, routines }: Omit<Props, 'onClose'>) {
   const said = stepsText(rule.do)
   const [written, setWritten] = useState(said)

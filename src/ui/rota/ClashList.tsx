@@ -8,7 +8,8 @@ import { useRotaChange } from './useRota'
 
 const SHOWN_MOST = 3
 
-/** Every clash as a sentence, with what would mend it, one click away; and starts that were not what was planned. */
+/** Every clash as a sentence, with what would mend it, one click away; and starts that were not what was
+ * planned. */
 export function ClashList({
   sight,
   now,

@@ -12,7 +12,8 @@ import { Problem } from '../base/Parts'
 import { fieldLook } from '../bench/Committed'
 import { submitting } from '../base/submitting'
 
-/** A new rotation begins with a suite on the environments that are real here; everything else is said on its bench. */
+/** A new rotation begins with a suite on the environments that are real here; everything else is said on its
+ * bench. */
 export function NewRotation({ onClose }: { onClose(): void }) {
   const router = useRouter()
   const { data: options } = useSight<StartOptions>('/api/start-options', ['definitions', 'fleet'])

@@ -28,7 +28,8 @@ type Props = {
   onDrag(occurrence: RotaOccurrence, to: Date): void
 }
 
-/** One pool over time: its starts as blocks as long as their forecast, and below how many of its seats they want. */
+/** One pool over time: its starts as blocks as long as their forecast, and below how many of its seats they
+ * want. */
 export function PoolBand({ pool, sight, span, selected, editable, onSelect, onDrag }: Props) {
   const own = sight.occurrences.filter((one) => (one.seats[pool.id] ?? 0) > 0)
   const placed = place(own, span)

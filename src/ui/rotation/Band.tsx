@@ -1,4 +1,5 @@
-/** One band of the rotation bench: what it is about, a short word on what is chosen, and its fields. `field` makes problems find it. */
+/** One band of the rotation bench: what it is about, a short word on what is chosen, and its fields. `field`
+ * makes problems find it. */
 export function Band({
   title,
   hint,

@@ -127,7 +127,8 @@ export function Duration({
   )
 }
 
-/** Days of one kind. What is no whole number of days is put into the text as written, where it is a problem with its line. */
+/** Days of one kind. What is no whole number of days is put into the text as written, where it is a problem
+ * with its line. */
 function KeptFor({
   name,
   word,

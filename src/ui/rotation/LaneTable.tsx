@@ -2,7 +2,8 @@
 import { plural } from '@/core/sights'
 import type { BandProps } from './edit'
 
-/** Cases given to agents by hand: each agent a place to drop cases on; whoever does not drag chooses from the list beside the case. */
+/** Cases given to agents by hand: each agent a place to drop cases on; whoever does not drag chooses from the
+ * list beside the case. */
 export function LaneTable({ rotation: { where }, foreseen: { basis }, editable, put }: BandProps) {
   const cases = [
     ...new Map(

@@ -13,7 +13,8 @@ const LANES_MOST = 22
 export const fillOf = (keys: readonly string[], key: string) =>
   FILLS[Math.max(0, keys.indexOf(key)) % FILLS.length]!
 
-/** The plan as it would be carried out: a line a seat, a block a case run in the colour of its environment. */
+/** The plan as it would be carried out: a line a seat, a block a case run in the colour of its
+ * environment. */
 export function LanesPicture({
   outlook,
   environments,

@@ -4,7 +4,8 @@ import { levelOf } from '@/core/rota'
 import { toggled, without } from './axes'
 import type { BandProps } from './edit'
 
-/** Browsers down, systems across: how many environments of each pair are picked. A row or column is taken in or out by its name, a pair by its cell. */
+/** Browsers down, systems across: how many environments of each pair are picked. A row or column is taken in
+ * or out by its name, a pair by its cell. */
 export function MatrixGrid({ rotation: { where }, foreseen: { basis, outlook }, editable, put }: BandProps) {
   const environments = basis?.environments ?? []
   const [browsers, systems] = [

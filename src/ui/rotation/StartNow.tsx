@@ -6,7 +6,8 @@ import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 
-/** Starts a rotation now. When some of it can be placed nowhere, it says so and asks before it leaves that out. */
+/** Starts a rotation now. When some of it can be placed nowhere, it says so and asks before it leaves that
+ * out. */
 export function StartNow({
   rotation,
   title,

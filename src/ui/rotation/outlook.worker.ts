@@ -1,4 +1,5 @@
-/** Computes outlooks off the page's own thread, the newest question first: what was asked before it is not worth answering any more. */
+/** Computes outlooks off the page's own thread, the newest question first: what was asked before it is not
+ * worth answering any more. */
 import { outlook, variantsOf, type Outlook, type OutlookBasis, type Variant } from '@/core/rota'
 import type { RotationWhere } from '@/core/model'
 

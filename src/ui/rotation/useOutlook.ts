@@ -16,7 +16,8 @@ export type Foreseen = {
   waiting: boolean
 }
 
-/** The forecast of a rotation under edit: what it stands on comes from the server when what runs is changed; the rest is computed here, in a worker, with each change. */
+/** The forecast of a rotation under edit: what it stands on comes from the server when what runs is changed;
+ * the rest is computed here, in a worker, with each change. */
 export function useOutlook(rotation: Rotation | undefined): Foreseen {
   const asked = useDeferredValue(
     rotation &&

@@ -16,7 +16,8 @@ type Props = {
 type Line = { kind: 'group'; title: string } | { kind: 'row'; row: GridRow }
 
 const ROW_PX = 26
-/** The head stands in the scrolled area, above the rows: a row counts as in sight only above this much from the end. */
+/** The head stands in the scrolled area, above the rows: a row counts as in sight only above this much from
+ * the end. */
 const HEAD_PX = 64
 const MOVES: Record<string, [rows: number, columns: number]> = {
   ArrowUp: [-1, 0],

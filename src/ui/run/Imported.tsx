@@ -2,7 +2,8 @@
 import type { ImportedSight } from '@/core/sights'
 import { useSight } from '../api'
 
-/** What a result file said of one case, beyond its outcome. Attachments stay where they are: their paths are shown, not opened. */
+/** What a result file said of one case, beyond its outcome. Attachments stay where they are: their paths are
+ * shown, not opened. */
 export function Imported({ caseRun }: { caseRun: string }) {
   const { data } = useSight<ImportedSight>(`/api/case-runs/${caseRun}`, [])
   if (!data) return null

@@ -10,7 +10,8 @@ const TICKS = 6
 /** What runs is drawn at least this far ahead, so that its expected end is in sight. */
 const AHEAD = 1.02
 
-/** Seats over time: which did what, and when; behind it, dashed, what was planned. What runs shows its expected rest as a ghost. */
+/** Seats over time: which did what, and when; behind it, dashed, what was planned. What runs shows its
+ * expected rest as a ghost. */
 export function Lanes({
   lanes: actual,
   forecast,

@@ -1,6 +1,7 @@
 import type { StartOptions } from '@/core/sights'
 
-/** What is chosen when nobody has chosen yet: real environments before simulated ones, and of those what most seats serve. */
+/** What is chosen when nobody has chosen yet: real environments before simulated ones, and of those what most
+ * seats serve. */
 export function usualEnvironments(environments: StartOptions['environments']): string[] {
   const served = environments.filter(({ seats }) => seats > 0)
   const real = served.filter(({ simulated }) => !simulated)

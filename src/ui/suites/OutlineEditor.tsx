@@ -41,7 +41,8 @@ type Props = {
   suites: readonly { key: string; title: string }[]
 }
 
-/** The suite as a tree: ordered by drag and keys, switched, grouped, copied; what belongs to other suites is shown and left alone. */
+/** The suite as a tree: ordered by drag and keys, switched, grouped, copied; what belongs to other suites is
+ * shown and left alone. */
 export function OutlineEditor({
   suite,
   selected,

@@ -60,7 +60,8 @@ export function ReadAgain({ repository }: { repository: Pick<RepositorySight, 'i
   )
 }
 
-/** Each repository: where it is, what its last reading found, what was edited here and waits to be committed. */
+/** Each repository: where it is, what its last reading found, what was edited here and waits to be
+ * committed. */
 export function RepositoryPanel({ repositories }: { repositories: RepositorySight[] }) {
   const { may } = useFrame()
   const [adding, setAdding] = useState(false)

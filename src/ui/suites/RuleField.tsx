@@ -21,7 +21,8 @@ export function useRule(written: string) {
 }
 
 /** A tag expression, with what it chooses now; it is read as it is written.
- * @param live it is handed on with each letter, also while it cannot be read; else when it is left or Enter is pressed, and sound */
+ * @param live it is handed on with each letter, also while it cannot be read; else when it is left or Enter
+ * is pressed, and sound */
 export function RuleField({
   value,
   onChange,

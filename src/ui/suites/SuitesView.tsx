@@ -30,7 +30,8 @@ const ReadAgain = dynamic(() => import('./RepositoryPanel').then((module) => mod
 const holds = (nodes: readonly SuiteNode[], key: string): boolean =>
   nodes.some((node) => node.key === key || holds(node.children, key))
 
-/** @param initialSuite the suite in the address, so that nothing has to be asked for before it stands there */
+/** @param initialSuite the suite in the address, so that nothing has to be asked for before it stands
+ * there */
 export function SuitesView({
   initial,
   initialSuite,

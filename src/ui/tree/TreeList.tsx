@@ -34,7 +34,8 @@ const INSIDE_PX = 24
 /** From here on only what is seen is drawn. */
 const DRAWN_MOST = 200
 
-/** A tree of lines: chosen one by one or in ranges, moved by drag and by keys (Alt with the arrows), drawn in a window when it is long. */
+/** A tree of lines: chosen one by one or in ranges, moved by drag and by keys (Alt with the arrows), drawn in
+ * a window when it is long. */
 export function TreeList<R extends TreeRow>({
   label,
   rows,

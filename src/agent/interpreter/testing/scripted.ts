@@ -1,4 +1,5 @@
-/** A driver of words for tests of the interpreter: what is on the page is a table, and what was done is a list. */
+/** A driver of words for tests of the interpreter: what is on the page is a table, and what was done is a
+ * list. */
 import type { AddressInfo } from 'node:net'
 import { createServer, type Server } from 'node:http'
 import type { NumberedEvent, Work } from '@/core/execution'

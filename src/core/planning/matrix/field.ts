@@ -1,4 +1,5 @@
-/** Finite fields of the small prime powers, as tables: what the known constructions of covering arrays calculate in. */
+/** Finite fields of the small prime powers, as tables: what the known constructions of covering arrays
+ * calculate in. */
 
 export type Field = { size: number; add(a: number, b: number): number; times(a: number, b: number): number }
 

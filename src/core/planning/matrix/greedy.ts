@@ -1,5 +1,7 @@
-/** Rows one after the other, each the best of several tries: every try begins with an open tuple and gives each other factor, in random
- * order, the level that covers most (as in D. Cohen et al., "The AETG System", IEEE Trans. Software Eng. 23(7), 1997). */
+/** Rows one after the other, each the best of several tries: every try begins with an open tuple and gives
+ * each other factor, in random
+ * order, the level that covers most (as in D. Cohen et al., "The AETG System", IEEE Trans. Software Eng.
+ * 23(7), 1997). */
 import type { Budget } from '../../compute/budget'
 import type { Random } from '../../execution/random'
 import type { Row, Space } from './space'
@@ -11,7 +13,8 @@ const TRIES_A_ROW = 40
 
 type Tools = { space: Space; solver: RowSolver; tuples: Tuples; random: Random; budget: Budget }
 
-/** Adds rows until every possible tuple is in one. Also when the budget is used up: then with one try a row. */
+/** Adds rows until every possible tuple is in one. Also when the budget is used up: then with one try a
+ * row. */
 export function coverGreedily(rows: Row[], tools: Tools): void {
   while (tools.tuples.openCount > 0) {
     let best: Row | undefined
@@ -43,7 +46,8 @@ function buildRow(tools: Tools): Row {
   return completeRow(row, tools)
 }
 
-/** Gives each open factor the level that covers most with those decided before; a level that no row could go on from is not taken.
+/** Gives each open factor the level that covers most with those decided before; a level that no row could go
+ * on from is not taken.
  * @param within levels that are allowed besides the rules, by factor */
 export function completeRow(
   row: Row,
@@ -71,7 +75,8 @@ export function completeRow(
   return row
 }
 
-/** For each level of an open factor: how many open tuples it would cover with the factors that are decided. */
+/** For each level of an open factor: how many open tuples it would cover with the factors that are
+ * decided. */
 function gainsOf(row: Row, factor: number, space: Space, tuples: Tuples): number[] {
   const gains = new Array<number>(space.sizes[factor]!).fill(0)
   for (const { factors, steps, offset } of tuples.combosOf[factor]!) {

@@ -1,8 +1,10 @@
 /** Arrays that are known by construction; for axes without rules they are hard to beat by search. */
 import { fieldOf, type Field } from './field'
 
-/** Rows that cover every pair (or triple) of as many of these factors as the construction can hold, in the order given: the largest first, please.
- * @returns rows with one level for each factor it holds, the factors beyond open (-1); `undefined` when there is no construction for these */
+/** Rows that cover every pair (or triple) of as many of these factors as the construction can hold, in the
+ * order given: the largest first, please.
+ * @returns rows with one level for each factor it holds, the factors beyond open (-1); `undefined` when there
+ * is no construction for these */
 export function knownRows(sizes: readonly number[], strength: number): number[][] | undefined {
   if (sizes.length < 2) return undefined
   if (strength === 2 && sizes.every((size) => size === 2)) return binary(sizes.length)
@@ -12,7 +14,8 @@ export function knownRows(sizes: readonly number[], strength: number): number[][
   return columns.map((row) => sizes.map((size, i) => (i < row.length && row[i]! < size ? row[i]! : -1)))
 }
 
-/** Kleitman & Spencer 1973, Katona 1973: the fewest rows there can be. Each factor is another choice of ⌊n/2⌋ of the rows but the first. */
+/** Kleitman & Spencer 1973, Katona 1973: the fewest rows there can be. Each factor is another choice of ⌊n/2⌋
+ * of the rows but the first. */
 function binary(factors: number): number[][] {
   const n = binaryRows(factors)
   const columns = subsets(n - 1, Math.floor(n / 2), factors)
@@ -46,7 +49,8 @@ function subsets(n: number, size: number, most: number): number[][] {
 
 const elements = (n: number) => Array.from({ length: n }, (_, i) => i)
 
-/** Bush 1952: q^t rows for q + 1 factors of q levels, every tuple of t exactly once. Rows are the polynomials of degree below t: their
+/** Bush 1952: q^t rows for q + 1 factors of q levels, every tuple of t exactly once. Rows are the polynomials
+ * of degree below t: their
  * values at each element, and last their highest coefficient. */
 function orthogonal({ size, add, times }: Field, strength = 2): number[][] {
   const polynomials = elements(strength).reduce<number[][]>(
@@ -61,8 +65,10 @@ function orthogonal({ size, add, times }: Field, strength = 2): number[][] {
   ])
 }
 
-/** Williams 2000: 2q² - q rows for q(q + 1) + 1 factors of q levels. The orthogonal array q times side by side covers all but pairs of
- * copies of one factor; its rows without the constant ones, each factor repeated, cover those. One more factor takes the slopes. */
+/** Williams 2000: 2q² - q rows for q(q + 1) + 1 factors of q levels. The orthogonal array q times side by
+ * side covers all but pairs of
+ * copies of one factor; its rows without the constant ones, each factor repeated, cover those. One more
+ * factor takes the slopes. */
 function squared(field: Field): number[][] {
   const rows = orthogonal(field)
   const above = rows.map((row) => [...elements(field.size).flatMap(() => row), 0])

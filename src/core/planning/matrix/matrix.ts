@@ -23,9 +23,12 @@ export type MatrixOutput = {
 const STEPS_PER_MS = 12_000
 const BUDGET_MS = 2000
 
-/** Environments out of axes and rules: all combinations, or few in which every pair (or triple) of levels meets.
- * Deterministic for a seed. Where no row keeps all rules, `rows` is empty and every tuple counts as impossible.
- * @throws {BadInput} for names that are not there, required rows that break a rule, and products too large to list */
+/** Environments out of axes and rules: all combinations, or few in which every pair (or triple) of levels
+ * meets.
+ * Deterministic for a seed. Where no row keeps all rules, `rows` is empty and every tuple counts as
+ * impossible.
+ * @throws {BadInput} for names that are not there, required rows that break a rule, and products too large to
+ * list */
 export function matrix(input: MatrixInput, clock?: Clock): MatrixOutput {
   const space = spaceOf(input)
   const solver = new RowSolver(space)
@@ -75,7 +78,8 @@ function levelsOf(space: Space, clause: Clause): (Uint8Array | undefined)[] {
   return within
 }
 
-/** A row for each requirement that no earlier one meets; completed like any other, and kept to what it stands for. */
+/** A row for each requirement that no earlier one meets; completed like any other, and kept to what it stands
+ * for. */
 function requiredRows(tools: Tools): PinnedRow[] {
   const rows: PinnedRow[] = []
   for (const clause of tools.space.require) {
@@ -95,7 +99,8 @@ function startGreedily(tools: Tools): PinnedRow[] {
   return [...rows, ...added.map((row) => ({ row }))]
 }
 
-/** For axes without rules: a construction for the largest of them, its open cells and what it does not cover filled greedily. */
+/** For axes without rules: a construction for the largest of them, its open cells and what it does not cover
+ * filled greedily. */
 function startFromKnown(space: Space, strength: number): ((tools: Tools) => PinnedRow[]) | undefined {
   if (strength < 2 || space.forbid.length > 0) return undefined
   const order = space.sizes.map((_, factor) => factor).sort((a, b) => space.sizes[b]! - space.sizes[a]!)
@@ -121,7 +126,8 @@ function startFromKnown(space: Space, strength: number): ((tools: Tools) => Pinn
   )
 }
 
-/** No array has fewer: a row has one tuple of each choice of factors; for two-level factors without rules the exact number is known. */
+/** No array has fewer: a row has one tuple of each choice of factors; for two-level factors without rules the
+ * exact number is known. */
 const leastRows = ({ sizes, forbid }: Space, strength: number, tuples: Tuples): number =>
   strength === 2 && forbid.length === 0 && sizes.every((size) => size === 2)
     ? binaryRows(sizes.length)

@@ -5,7 +5,8 @@ import type { RowSolver } from './solver'
 /** Nobody plans more environments; a list of them would only fill the memory. */
 const ROWS_MOST = 100_000
 
-/** Every combination that keeps the rules, the last axis changing fastest. @throws {BadInput} when there are too many to list */
+/** Every combination that keeps the rules, the last axis changing fastest. @throws {BadInput} when there are
+ * too many to list */
 export function productRows(space: Space, solver: RowSolver): Row[] {
   const count = space.sizes.reduce((product, size) => product * size, 1)
   const rows: Row[] = []

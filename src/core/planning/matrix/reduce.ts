@@ -1,4 +1,5 @@
-/** Takes rows away and mends what that leaves open, by tabu search (K. Nurmela, "Upper bounds for covering arrays by tabu search", Discrete Applied Mathematics 138, 2004). */
+/** Takes rows away and mends what that leaves open, by tabu search (K. Nurmela, "Upper bounds for covering
+ * arrays by tabu search", Discrete Applied Mathematics 138, 2004). */
 import type { Budget } from '../../compute/budget'
 import type { Random } from '../../execution/random'
 import type { Row } from './space'

@@ -1,4 +1,5 @@
-/** Finds rows that break no rule: depth-first, with forward checking and the factor of the fewest levels first (Haralick & Elliott 1980). */
+/** Finds rows that break no rule: depth-first, with forward checking and the factor of the fewest levels
+ * first (Haralick & Elliott 1980). */
 import type { Random } from '../../execution/random'
 import type { Row, Space } from './space'
 
@@ -89,7 +90,8 @@ export class RowSolver {
     return this.rulesOf[factor]!.every((i) => this.propagate(i, row))
   }
 
-  /** A rule of which all but one factor are decided forbids its levels of that one. @returns false when it is broken, or leaves a factor without a level */
+  /** A rule of which all but one factor are decided forbids its levels of that one. @returns false when it is
+   * broken, or leaves a factor without a level */
   private propagate(rule: number, row: Row): boolean {
     let open: Space['forbid'][number][number] | undefined
     for (const part of this.space.forbid[rule]!) {

@@ -1,4 +1,5 @@
-/** Tuples of levels, two or three factors at a time: which there are, which can be, and how often each is covered. */
+/** Tuples of levels, two or three factors at a time: which there are, which can be, and how often each is
+ * covered. */
 import type { Random } from '../../execution/random'
 import type { Row, Space } from './space'
 import type { RowSolver } from './solver'

@@ -1,4 +1,5 @@
-/** Work that nothing holds together: which seat does what, so that the last one ends early. Within a seat the work of an environment stands
+/** Work that nothing holds together: which seat does what, so that the last one ends early. Within a seat the
+ * work of an environment stands
  * together, so a seat's time is the sum of its work and one switch for each environment but the first. */
 import type { Budget } from '../../compute/budget'
 import type { Random } from '../../execution/random'
@@ -6,10 +7,12 @@ import { durationOn, type Problem } from './problem'
 
 /** Seats that are tried to take over from the fullest: the emptiest ones, and some at random. */
 const [EMPTIEST, AT_RANDOM] = [6, 4]
-/** Swaps that are weighed for a pair of seats at most; with many items a seat, some of them at random tell as much. */
+/** Swaps that are weighed for a pair of seats at most; with many items a seat, some of them at random tell as
+ * much. */
 const SWAPS_MOST = 1500
 
-/** Moves and swaps between the seat that ends last and others, as long as it ends earlier by it (a hill climb; kicked when it is stuck).
+/** Moves and swaps between the seat that ends last and others, as long as it ends earlier by it (a hill
+ * climb; kicked when it is stuck).
  * @param seatOf seat of each item, all placed; the beginning
  * @param goal no plan ends earlier: reached, the search is over
  * @returns seat of each item */
@@ -109,7 +112,8 @@ class Loads {
     return [...emptiest.map(({ s }) => s), ...some]
   }
 
-  /** The one move or swap that leaves the later of both seats earliest, if that is earlier than the first one ends now. */
+  /** The one move or swap that leaves the later of both seats earliest, if that is earlier than the first one
+   * ends now. */
   relieve(from: number, to: number, budget: Budget, random: Random): boolean {
     const [there, here] = [this.itemsOn[to]!, this.itemsOn[from]!]
     let best = this.endOf(from) - 1e-9

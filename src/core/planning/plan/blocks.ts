@@ -1,4 +1,5 @@
-/** A beginning that changes environment seldom: one environment after the other is poured into seats up to a level, the seats it had last first. */
+/** A beginning that changes environment seldom: one environment after the other is poured into seats up to a
+ * level, the seats it had last first. */
 import { durationOn, switchMs, type Problem } from './problem'
 
 /** @param level when seats should end, absolute

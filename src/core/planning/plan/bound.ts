@@ -2,7 +2,8 @@
 import { durationOn, type Item, type Problem, type Seat } from './problem'
 import type { BoundKind } from './types'
 
-/** Sets of environments that are looked at one by one; with more environments only small sets and the whole. */
+/** Sets of environments that are looked at one by one; with more environments only small sets and the
+ * whole. */
 const ENVIRONMENTS_MOST = 10
 
 /** @param items those that are placed (by place in `problem.items`), with all they follow */
@@ -69,10 +70,12 @@ function exclusiveBound(problem: Problem, list: readonly Item[]): number {
   return work.reduce((most, ms, name) => (ms > 0 ? Math.max(most, from[name]! + ms) : most), problem.now)
 }
 
-/** The earliest end at which the seats that may do some work, all of it and for every set of its environments, have time enough for it and the switches it must cost. */
+/** The earliest end at which the seats that may do some work, all of it and for every set of its
+ * environments, have time enough for it and the switches it must cost. */
 function loadBound(problem: Problem, list: readonly Item[], seats: readonly Seat[]): number {
   const groups = new Map<string, Group>()
-  const keys = new Map<readonly number[], string>() // most items share their list of seats: it is written out once
+  // most items share their list of seats: it is written out once
+  const keys = new Map<readonly number[], string>()
   for (const item of list) {
     let key = keys.get(item.seats)
     if (key === undefined) keys.set(item.seats, (key = item.seats.join(',')))
@@ -116,7 +119,8 @@ function timeFor(problem: Problem, groups: readonly Group[], every: readonly Sea
     new Set(groups.flatMap((group) => [...group.environments])).size,
   ]
   const slowest = Math.min(...seats.map(({ speed }) => speed))
-  // n items on s seats follow another one n - s times; e environments on s seats change e - s times. Only what cannot be avoided counts.
+  // n items on s seats follow another one n - s times; e environments on s seats change e - s times. Only
+  // what cannot be avoided counts.
   const [follows, changes] = [Math.max(0, count - seats.length), Math.max(0, environments - seats.length)]
   const cheap = Math.min(problem.same, problem.other)
   const switches = follows * cheap + Math.min(follows, changes) * Math.max(0, problem.other - cheap)

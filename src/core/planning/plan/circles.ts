@@ -1,6 +1,7 @@
 /** Which units wait for each other in a circle, and so can never start. */
 
-/** Strongly connected components of more than one unit: Tarjan, Depth-first search and linear graph algorithms, 1972. */
+/** Strongly connected components of more than one unit: Tarjan, Depth-first search and linear graph
+ * algorithms, 1972. */
 export function circlesOf(units: readonly { behind: readonly number[] }[]): number[][] {
   const index = new Int32Array(units.length).fill(-1)
   const low = new Int32Array(units.length)

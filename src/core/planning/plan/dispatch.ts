@@ -1,13 +1,16 @@
-/** Plays a division of work over time: a seat that is free takes the first of its own work that can start now, and never waits for one while
+/** Plays a division of work over time: a seat that is free takes the first of its own work that can start
+ * now, and never waits for one while
  * another could go. When none of its own can, it takes over from the seats that have most left. */
 import { durationOn, switchMs, type Problem } from './problem'
 
-/** Towards the end many seats have nothing left of their own, and few of them can be of use: not all of them look for work at each moment. */
+/** Towards the end many seats have nothing left of their own, and few of them can be of use: not all of them
+ * look for work at each moment. */
 const IDLE_LOOKED_AT = 12
 
 /** @param division seat of each item; no joint work among them
  * @param urgency of a unit: what still has to come once it starts
- * @param end absolute, when all should be over: what has to start now to end by then goes before its environment's turn
+ * @param end absolute, when all should be over: what has to start now to end by then goes before its
+ * environment's turn
  * @returns units in the order of their start, and who did what in the end */
 export function dispatched(
   problem: Problem,

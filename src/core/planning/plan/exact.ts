@@ -1,4 +1,5 @@
-/** The best plan of a few items, by branch and bound. Work is placed in the order of its start: every plan in which nothing could start
+/** The best plan of a few items, by branch and bound. Work is placed in the order of its start: every plan in
+ * which nothing could start
  * earlier is one such order, and the best plan is among those. */
 import type { Budget } from '../../compute/budget'
 import { durationOn, switchMs, type Problem } from './problem'
@@ -12,7 +13,8 @@ export type Choice = { order: number[]; seatOf: Int32Array }
 
 /** @param upper makespan of a plan that places everything; one that ends earlier is looked for
  * @param least no plan ends earlier
- * @returns the best plan, or `undefined` when none is better than `upper`, or the budget ended before any was found */
+ * @returns the best plan, or `undefined` when none is better than `upper`, or the budget ended before any was
+ * found */
 export function exactPlan(
   problem: Problem,
   upper: number,

@@ -10,7 +10,8 @@ const BUDGET_MS = 1000
 /** Placings of one item; measured so that on a slow machine they are used up before the clock runs out. */
 const STEPS_PER_MS = 1000
 
-/** Which seat does what, and when. Deterministic for a seed. What cannot be done is named with its reason; the rest is planned.
+/** Which seat does what, and when. Deterministic for a seed. What cannot be done is named with its reason;
+ * the rest is planned.
  * @throws {BadInput} for ids that are there twice */
 export function plan(input: PlanInput, clock?: Clock): PlanOutput {
   const budget = new Budget(input.budgetMs ?? BUDGET_MS, STEPS_PER_MS, clock)
@@ -31,7 +32,8 @@ const boundOf = (problem: Problem) =>
     problem.items.map((_, i) => i),
   ).boundMs
 
-/** The seat on which most is done, and of those the one that ends first. Seats that are alike are tried once. */
+/** The seat on which most is done, and of those the one that ends first. Seats that are alike are tried
+ * once. */
 function onOneSeat(problem: Problem, budget: Budget, random: () => number): [Problem, Schedule] {
   const seen = new Set<string>()
   const candidates = problem.seats.flatMap((seat, s) => {

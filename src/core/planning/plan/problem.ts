@@ -17,7 +17,8 @@ export type Item = {
   /** What it takes on the quickest of them. */
   shortest: number
 }
-/** What starts at once: one item, or joint ones, each on a seat of its own. `before`, `behind`: units that have to end first, and that wait for it. */
+/** What starts at once: one item, or joint ones, each on a seat of its own. `before`, `behind`: units that
+ * have to end first, and that wait for it. */
 export type Unit = { items: number[]; before: number[]; behind: number[] }
 export type Problem = {
   seats: Seat[]
@@ -109,7 +110,8 @@ export function problemOf(input: PlanInput): Problem {
 
 /** What work of so many ms takes on a seat. */
 export const durationOn = ({ speed }: Seat, ms: number): number => (speed === 1 ? ms : Math.ceil(ms / speed))
-/** What a seat needs before an item of the environment `to`, after one of `from`; below 0: it had none yet. */
+/** What a seat needs before an item of the environment `to`, after one of `from`; below 0: it had none
+ * yet. */
 export function switchMs({ same, other }: Pick<Problem, 'same' | 'other'>, from: number, to: number): number {
   if (from < 0) return 0
   return from === to ? same : other
@@ -164,7 +166,8 @@ function requireUnique({ agents, work }: PlanInput): void {
   faults.throwIfAny()
 }
 
-/** The agent a piece of work is bound to. In `sequence` it is nobody's in particular: all goes to one seat. */
+/** The agent a piece of work is bound to. In `sequence` it is nobody's in particular: all goes to one
+ * seat. */
 function bound(
   { agents, spread }: PlanInput,
   { id, agent }: PlanWork,
@@ -180,7 +183,8 @@ function bound(
   return found < 0 ? {} : { bound: found }
 }
 
-/** Each piece of work once for every agent that serves its environment; what nobody serves keeps its own id. */
+/** Each piece of work once for every agent that serves its environment; what nobody serves keeps its own
+ * id. */
 function everywhere({ agents, work }: PlanInput, out: Map<string, string>): Given[] {
   const known = new Set(work.map(({ id }) => id))
   return work.flatMap((one): Given[] => {
@@ -244,7 +248,8 @@ function buildUnits(problem: Problem, work: readonly Given[], out: Map<string, s
   })
 }
 
-/** Leaves out what cannot be: circles, joint work without seats enough, and all that follows what is left out. */
+/** Leaves out what cannot be: circles, joint work without seats enough, and all that follows what is left
+ * out. */
 function withoutImpossible(problem: Problem, work: readonly Given[], out: Map<string, string>): Problem {
   const { items, units } = problem
   for (const unit of units) {

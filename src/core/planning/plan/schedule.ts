@@ -1,9 +1,12 @@
-/** From an order and a choice of seats to times: everything starts as early as its seat, what it follows and what it holds alone allow. */
+/** From an order and a choice of seats to times: everything starts as early as its seat, what it follows and
+ * what it holds alone allow. */
 import { durationOn, switchMs, type Problem } from './problem'
 
-/** How good a schedule is. `placed`: items placed, by priority, the highest first. `unevenness`: of the seats, the sum of the squares of when each is free. */
+/** How good a schedule is. `placed`: items placed, by priority, the highest first. `unevenness`: of the
+ * seats, the sum of the squares of when each is free. */
 export type Cost = { makespan: number; placed: number[]; unevenness: number }
-/** For each item its seat and times; seat -1: it is not placed. `blockedBy`: the item whose end it had to wait for, on its seat or by what ties them; -1: none. */
+/** For each item its seat and times; seat -1: it is not placed. `blockedBy`: the item whose end it had to
+ * wait for, on its seat or by what ties them; -1: none. */
 export type Schedule = Cost & {
   seatOf: Int32Array
   start: Float64Array
@@ -13,7 +16,8 @@ export type Schedule = Cost & {
   /** The item that ends last. */ last: number
 }
 
-/** Which schedule is better: more of the highest priority placed, then more of the next, then the earlier end, then the more even one. Below 0: `a` is. */
+/** Which schedule is better: more of the highest priority placed, then more of the next, then the earlier
+ * end, then the more even one. Below 0: `a` is. */
 export function compare(a: Cost, b: Cost): number {
   for (let i = 0; i < a.placed.length; i++)
     if (a.placed[i] !== b.placed[i]) return b.placed[i]! - a.placed[i]!
@@ -194,7 +198,8 @@ export class Decoder {
     return best
   }
 
-  /** Seats of their own for joint items: the wanted ones where they are given, else those that are free first, the choosiest item before the others. */
+  /** Seats of their own for joint items: the wanted ones where they are given, else those that are free
+   * first, the choosiest item before the others. */
   private jointSeats(list: readonly number[], wanted: Int32Array, ready: number): number[] | undefined {
     if (list.every((i) => wanted[i]! >= 0) && new Set(list.map((i) => wanted[i]!)).size === list.length)
       return list.map((i) => wanted[i]!)

@@ -8,7 +8,8 @@ import { EXACT_MOST, exactPlan, tailsOf } from './exact'
 import type { Problem } from './problem'
 import { compare, copyOf, Decoder, type Cost, type Schedule } from './schedule'
 
-/** A worse plan is gone on from when it is better than the one so many moves ago (late acceptance, Burke & Bykov 2017). */
+/** A worse plan is gone on from when it is better than the one so many moves ago (late acceptance, Burke &
+ * Bykov 2017). */
 const MEMORY = 60
 
 /** How much later than at best all may be over, when what is pressing is decided. */
@@ -42,7 +43,8 @@ export function search(problem: Problem, least: number, budget: Budget, random: 
     problem.names === 0
   const allPlaced = () => best!.schedule.placed.reduce((sum, n) => sum + n, 0) === problem.items.length
   if (allPlaced() && problem.items.length > EXACT_MOST) {
-    // What holds work together is forgotten for a moment: seats that are evenly full are a good beginning also with it.
+    // What holds work together is forgotten for a moment: seats that are evenly full are a good beginning
+    // also with it.
     const begin = [inEnvironmentBlocks(problem, problem.now + goal), best!.schedule.seatOf].map((seatOf) =>
       balance(problem, seatOf, problem.now + goal, budget.share(0.25), random),
     )
@@ -70,7 +72,8 @@ export function search(problem: Problem, least: number, budget: Budget, random: 
   return climb(problem, best!, { goal, budget, random, decoder })
 }
 
-/** What still has to come once a unit starts: all that follows it, or all that wants the same for itself alone. */
+/** What still has to come once a unit starts: all that follows it, or all that wants the same for itself
+ * alone. */
 function urgencies(problem: Problem): Float64Array {
   const tails = tailsOf(problem)
   const wanted = new Float64Array(problem.names)
@@ -83,7 +86,8 @@ function urgencies(problem: Problem): Float64Array {
   )
 }
 
-/** Orders to begin with: the longest way to the end first; the same by environment, so that seats change seldom; by priority, for when not all fits. */
+/** Orders to begin with: the longest way to the end first; the same by environment, so that seats change
+ * seldom; by priority, for when not all fits. */
 function orders({ units, items }: Problem, tails: Float64Array): Int32Array[] {
   const all = Array.from(units, (_, u) => u)
   const urgency = (u: number) => tails[u]!
@@ -145,7 +149,8 @@ function inBlocks(
 
 type Tools = { goal: number; budget: Budget; random: Random; decoder: Decoder }
 
-/** Moves a unit to another place of the order, another seat, or exchanges two; mostly units that the end waits for. Goes on from what is not worse than some moves ago. */
+/** Moves a unit to another place of the order, another seat, or exchanges two; mostly units that the end
+ * waits for. Goes on from what is not worse than some moves ago. */
 function climb(
   problem: Problem,
   from: { order: Int32Array; schedule: Schedule },

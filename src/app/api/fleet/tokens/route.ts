@@ -19,7 +19,8 @@ const body = validator<{ name: string; pool: string; environments: string[] }>({
   },
 })
 
-/** Makes a token for the agent of this name, in this pool, and these environments alone. Its text is in this answer and nowhere else. */
+/** Makes a token for the agent of this name, in this pool, and these environments alone. Its text is in this
+ * answer and nowhere else. */
 export const POST = route(async (request) => {
   const person = await requireRole(request, 'coordinator')
   const { name, pool, environments } = await readBody(request, body)

@@ -7,7 +7,8 @@ import { rotaSight } from '@/server/sights'
 const DAY_MS = 86_400_000
 const [BACK_DAYS, AHEAD_DAYS] = [7, 28]
 
-/** The rota as iCalendar: for a signed-in person, or for a calendar program that has the subscription address with its token. */
+/** The rota as iCalendar: for a signed-in person, or for a calendar program that has the subscription address
+ * with its token. */
 export const GET = route(async (request) => {
   const { searchParams } = new URL(request.url)
   if (!(await personOf(request.headers))) await requireTokenText(searchParams.get('token') ?? '', 'calendar')

@@ -9,7 +9,8 @@ const body = validator<{ name: string }>({
   properties: { name: { type: 'string', minLength: 1, maxLength: 60 } },
 })
 
-/** An address under which a calendar program reads the rota. It is shown this once; it is revoked under Settings, like any token. */
+/** An address under which a calendar program reads the rota. It is shown this once; it is revoked under
+ * Settings, like any token. */
 export const POST = route(async (request) => {
   const person = await requireRole(request, 'tester')
   const token = await makeToken(context(), 'calendar', (await readBody(request, body)).name, person.name)

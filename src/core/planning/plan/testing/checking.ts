@@ -1,4 +1,5 @@
-/** What every plan has to keep, and the best there is where so few things are planned that all orders can be tried. */
+/** What every plan has to keep, and the best there is where so few things are planned that all orders can be
+ * tried. */
 import type { PlanInput, PlanOutput, PlanWork } from '..'
 
 export const agent = (id: string, seats: number, environments: string[], more: object = {}) => ({
