@@ -23,6 +23,11 @@ const config = [
       'no-console': ['error', { allow: ['error'] }],
       'react-hooks/incompatible-library': 'off', // about the React Compiler, which is not used here
       eqeqeq: ['error', 'always'],
+      'max-lines': ['error', 350],
+      'max-len': [
+        'error',
+        { code: 110, ignoreStrings: true, ignoreTemplateLiterals: true, ignoreRegExpLiterals: true },
+      ],
       'no-nested-ternary': 'error',
       'no-sequences': 'error',
       'no-restricted-syntax': [

@@ -1,4 +1,5 @@
-/** Unit tests sit beside their file. Those that need PostgreSQL read OAK_TEST_DATABASE_URL, which `./oak test` sets. */
+/** Unit tests sit beside their file. Those that need PostgreSQL read OAK_TEST_DATABASE_URL, which
+ * `./oak test` sets. */
 const config = {
   rootDir: '.',
   testMatch: [

@@ -17,7 +17,8 @@ export type Failure = {
   path?: string
   expected?: string
   actual?: string
-  /** Tag of the step, or of what it stands in; the application that was open. Recovery rules go by them. */ tag?: string
+  /** Tag of the step, or of what it stands in; the application that was open. Recovery rules go by them. */
+  tag?: string
   application?: string
 }
 

@@ -34,7 +34,8 @@ export const rulesOf = (
   policies: NonNullable<RunSnapshot['policies']>,
 ): WorkRule[] =>
   uses
-    .filter(({ policy }, i) => uses.findIndex((other) => other.policy === policy) === i) // attached twice, it counts where it is nearest
+    // attached twice, it counts where it is nearest
+    .filter(({ policy }, i) => uses.findIndex((other) => other.policy === policy) === i)
     .flatMap(
       ({ policy, from }) =>
         policies[policy]?.rules

@@ -5,7 +5,8 @@ import { pastCaseRuns } from '@/db/case-history'
 import type { Context } from '../context'
 
 export type CaseEstimate = Estimate & {
-  /** Share of its attempts there that failed; with few of them, drawn towards a small one. */ failRate: number
+  /** Share of its attempts there that failed; with few of them, drawn towards a small one. */
+  failRate: number
 }
 
 /** A case of which nothing is known is taken to fail as if it had failed so many times in so many

@@ -59,7 +59,8 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
     restored.current = true
     const stored = readStored(kind, key)
     if (!stored || stored.source === sight.source) return
-    // eslint-disable-next-line react-hooks/set-state-in-effect -- once, from the browser's store, which the server's drawing cannot see
+    // Once, from the browser’s store, which the server’s drawing cannot see.
+    // eslint-disable-next-line react-hooks/set-state-in-effect
     setSteps({ texts: [sight.source, stored.source], at: 1 })
     setBase(stored.base)
     toast(`Your unsaved text of ${key} is here again`)

@@ -118,7 +118,8 @@ export function Duration({
   const commit = (written: string) => {
     const plain = written.replaceAll(' ', '')
     if (plain === '' || plain === '0') onSet(undefined)
-    else onSet(parseDurationMs(plain) === undefined ? written : plain) // what is no time is a problem the text shows, with its line
+    // what is no time is a problem the text shows, with its line
+    else onSet(parseDurationMs(plain) === undefined ? written : plain)
   }
   return (
     <span data-field={field} className={`inline-block w-[84px] ${editable ? '' : 'pointer-events-none'}`}>
