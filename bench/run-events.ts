@@ -40,10 +40,10 @@ try {
   report('a batch, 95th of 100', quantile(times, 0.95), BATCH_MS, 'ms')
   const { context, close } = await signedIn(product)
   for (const { work } of held) {
-    const sight = (await (await context.request.get(`/api/attempts/${work.attemptId}`)).json()) as {
+    const viewModel = (await (await context.request.get(`/api/attempts/${work.attemptId}`)).json()) as {
       notes: { text: string }[]
     }
-    const numbers = sight.notes.map(({ text }) => Number(text.split(' ')[1]))
+    const numbers = viewModel.notes.map(({ text }) => Number(text.split(' ')[1]))
     if (numbers.length !== sent / ALL || numbers.some((number, i) => number !== i + 1)) wrong++
   }
   await close()

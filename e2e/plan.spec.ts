@@ -203,8 +203,8 @@ test('a build system starts a rotation by the snippet, and by a signed message o
   const { code, out } = await build(token)
   const run = Number(/runs\/(\d+)/.exec(out)![1])
   const xml = readFileSync(join(folder, 'results.xml'), 'utf8')
-  const sight = await endOf(page, run)
-  const bad = (sight.run.counts.failed ?? 0) + (sight.run.counts.errored ?? 0)
+  const viewModel = await endOf(page, run)
+  const bad = (viewModel.run.counts.failed ?? 0) + (viewModel.run.counts.errored ?? 0)
   expect(code).toBe(bad > 0 ? 1 : 0)
   expect(out).toContain(
     `regression: ${bad > 0 ? 'ended with 1' : 'went well'}; 12 tests, ${bad} did not pass`,

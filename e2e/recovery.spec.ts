@@ -151,8 +151,8 @@ test('a policy from nothing puts a case right in its own browser, and the log sh
       limitMs: 60_000,
     })
   ).body!
-  const sight = await endOf(page, id)
-  expect(sight.run.counts).toMatchObject({ recovered: 1, failed: 1 })
+  const viewModel = await endOf(page, id)
+  expect(viewModel.run.counts).toMatchObject({ recovered: 1, failed: 1 })
   await page.goto(`/runs/${id}`)
   await expect(page.getByText('1 of the failures in quarantine')).toBeVisible()
   const { groups } = (await (await page.request.get(`/api/runs/${id}`)).json()) as {

@@ -11,7 +11,7 @@ import { LeaseLost, pause, Refused, type HeartbeatAnswer, type Registration } fr
 import { fitting } from './protocol/fitting'
 import { Reporter } from './protocol/reporter'
 import type { Carried } from './pulse/pulse'
-import { Trouble } from './trouble'
+import { FaultInjection } from './fault-injection'
 import { showScreen } from './watch'
 
 export type AgentOptions = Omit<Registration, 'instance' | 'protocol'>
@@ -24,7 +24,7 @@ type Agent = {
   id: string
   name: string
   held: Map<string, Held>
-  trouble: Trouble
+  faults: FaultInjection
   ports: AgentPorts
   signal: AbortSignal
 }
@@ -38,7 +38,7 @@ export async function runAgent(options: AgentOptions, ports: AgentPorts, signal:
   const registration = { ...options, protocol: AGENT_PROTOCOL, instance: randomUUID() }
   const { id, heartbeatMs } = await client.register(registration, signal)
   say(`${name}: ready, ${seats} ${seats === 1 ? 'seat' : 'seats'}, serves ${options.environments.join(', ')}`)
-  const agent: Agent = { id, name, held: new Map(), trouble: new Trouble(), ports, signal }
+  const agent: Agent = { id, name, held: new Map(), faults: new FaultInjection(), ports, signal }
   pulse.begin(id, heartbeatMs, {
     answer: (asked, answer) => hear(agent, asked, answer),
     overdue: (attemptId) => endOverdue(agent, attemptId),
@@ -50,8 +50,8 @@ export async function runAgent(options: AgentOptions, ports: AgentPorts, signal:
 }
 
 /** What a heartbeat brought back. */
-function hear({ held, trouble, ports }: Agent, asked: string[], answer: HeartbeatAnswer): void {
-  trouble.set(answer.misbehaviours ?? [])
+function hear({ held, faults, ports }: Agent, asked: string[], answer: HeartbeatAnswer): void {
+  faults.set(answer.misbehaviours ?? [])
   for (const attemptId of asked) {
     const hold = held.get(attemptId)
     if (!hold) continue
@@ -75,23 +75,23 @@ function endOverdue({ held, name, ports }: Agent, attemptId: string): void {
 const LOOK_MS = 250
 
 /** A simulated agent that is told to be lost says and hears nothing until it is found. */
-async function beLostWhenTold({ id, held, trouble, ports, signal }: Agent): Promise<void> {
+async function beLostWhenTold({ id, held, faults, ports, signal }: Agent): Promise<void> {
   while (!signal.aborted) {
     await pause(LOOK_MS, signal)
-    if (!trouble.isLost) continue
+    if (!faults.isLost) continue
     ports.say('lost, as it was told to be: nothing is heard or said')
     ports.pulse.silence(id, true)
     for (const one of held.values()) one.give()
-    await trouble.untilFound(signal)
+    await faults.untilFound(signal)
     ports.pulse.silence(id, false)
   }
 }
 
 async function serveSeat(agent: Agent, seat: number): Promise<void> {
-  const { trouble, signal, ports, id, name } = agent
+  const { faults, signal, ports, id, name } = agent
   let next: Work | undefined
   while (!signal.aborted) {
-    await trouble.untilFound(signal)
+    await faults.untilFound(signal)
     if (next) {
       next = await carryOut(agent, seat, next)
       continue
@@ -106,7 +106,7 @@ async function serveSeat(agent: Agent, seat: number): Promise<void> {
 
 /** @returns the seat's next work, when the server has given it with the answer to this one */
 async function carryOut(agent: Agent, seat: number, work: Work): Promise<Work | undefined> {
-  const { id, name, held, trouble, ports, signal } = agent
+  const { id, name, held, faults, ports, signal } = agent
   const { attemptId, lease } = work
   const hold = new Held(lease)
   const pace = realPace()
@@ -117,7 +117,7 @@ async function carryOut(agent: Agent, seat: number, work: Work): Promise<Work | 
   const onLost = () => hold.cancel.abort()
   const reporter = new Reporter(ports.client, id, work, ports.sent, hold.drop.signal, onLost, spooled)
   try {
-    const { driver, mark } = await ports.openDriver(work, pace, trouble, `${name}/${seat}`)
+    const { driver, mark } = await ports.openDriver(work, pace, faults, `${name}/${seat}`)
     hold.mark = mark
     tellPulse(agent)
     const stop = AbortSignal.any([signal, hold.cancel.signal])
@@ -160,7 +160,7 @@ async function carryOut(agent: Agent, seat: number, work: Work): Promise<Work | 
     // Stopped because this process ends: the work is not cancelled, another agent takes it when the lease
     // runs out.
     if (!(signal.aborted && result.outcome === 'cancelled')) {
-      return await reporter.finish(result, signal.aborted || trouble.isLost ? undefined : seat)
+      return await reporter.finish(result, signal.aborted || faults.isLost ? undefined : seat)
     }
     await reporter.flush()
   } catch (error) {

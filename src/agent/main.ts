@@ -9,7 +9,7 @@ import { outgoingPolicyOf } from '@/node/outgoing'
 import { runAgent, type AgentOptions } from './agent'
 import type { Pace } from './driver/port'
 import { Engines, servable, type Opened } from './engines'
-import type { Trouble } from './trouble'
+import type { FaultInjection } from './fault-injection'
 import { ProtocolClient } from './protocol/client'
 import { endOrphans, ownWhatIsStarted } from './orphans'
 import { SentHashes } from './protocol/reporter'
@@ -94,7 +94,7 @@ async function openDriver(
   { simulated, bridge }: Pick<Configured, 'simulated' | 'bridge'>,
   work: Work,
   pace: Pace,
-  trouble: Trouble,
+  faults: FaultInjection,
   seat: string,
 ): Promise<Opened> {
   if (simulated)
@@ -103,7 +103,7 @@ async function openDriver(
         environment: work.environment,
         pace,
         seed: work.seed,
-        trouble,
+        faults,
         ...(pictures && { pictures }),
       }),
     }
@@ -135,8 +135,8 @@ await Promise.all(
           say,
           pulse,
           outgoing,
-          openDriver: (work, pace, trouble, seat) =>
-            openDriver({ ...options, ...(bridge && { bridge }) }, work, pace, trouble, seat),
+          openDriver: (work, pace, faults, seat) =>
+            openDriver({ ...options, ...(bridge && { bridge }) }, work, pace, faults, seat),
         },
         ending.signal,
       ),

@@ -7,12 +7,12 @@ import type { ProtocolClient } from './protocol/client'
 import type { SentHashes } from './protocol/reporter'
 import type { Spool } from './protocol/spool'
 import type { PulsePort } from './pulse/port'
-import type { Trouble } from './trouble'
+import type { FaultInjection } from './fault-injection'
 
 export type AgentPorts = {
   client: ProtocolClient
   /** @param seat names it among all seats of the process */
-  openDriver(work: Work, pace: Pace, trouble: Trouble, seat: string): Promise<Opened>
+  openDriver(work: Work, pace: Pace, faults: FaultInjection, seat: string): Promise<Opened>
   sent: SentHashes
   pulse: PulsePort
   /** Where steps may connect to. */

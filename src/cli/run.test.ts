@@ -65,7 +65,7 @@ const cell = (environment: string, mark: string, more: object = {}) => ({
   failureKind: null,
   ...more,
 })
-const sight = (counts: object, cells: object[] = []) => ({
+const viewModel = (counts: object, cells: object[] = []) => ({
   status: 200,
   body: {
     run: { title: 'Night full', state: 'ended', counts: { ...NO_COUNTS, ...counts } },
@@ -94,7 +94,7 @@ test.each([
   ['it was cancelled', { cancelled: 3 }, 1, '3 of 3'],
   ['nothing was carried out', { skipped: 3 }, 2, '3 of 3'],
 ])('with --wait, %s', async (_, counts, code, line) => {
-  answers = [started, sight(counts)]
+  answers = [started, viewModel(counts)]
   expect(await run('night-full', '--wait')).toBe(code)
   expect(said.err).toEqual([line])
 })
@@ -102,7 +102,7 @@ test('--junit writes what came out, and waits for it', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'oak-run-'))
   answers = [
     started,
-    sight({ failed: 1, passed: 1 }, [
+    viewModel({ failed: 1, passed: 1 }, [
       cell('wide', 'failed', { failure: 'a < b', failureKind: 'check' }),
       cell('narrow', 'passed'),
     ]),

@@ -2,7 +2,7 @@
 import { writeFileSync } from 'node:fs'
 import { setTimeout } from 'node:timers/promises'
 import { writeJUnit, type WrittenCase } from '@/core/formats'
-import type { RunSight } from '@/core/sights'
+import type { RunViewModel } from '@/core/view-models'
 import { CliProblem, type Options } from './options'
 
 const [GOOD, FAILURES, COULD_NOT_RUN] = [0, 1, 2]
@@ -42,14 +42,14 @@ export async function runCommand(given: Options): Promise<number> {
   }
   console.log(new URL(answer.address, server).href)
   if (!wait && junit === undefined) return GOOD
-  const sight = await ended(new URL(`/api/runs/${answer.run}`, server), token)
-  if (!sight) return COULD_NOT_RUN
-  if (junit !== undefined) writeFileSync(junit, writeJUnit(sight.run.title, casesOf(sight)))
-  return verdict(sight)
+  const viewModel = await ended(new URL(`/api/runs/${answer.run}`, server), token)
+  if (!viewModel) return COULD_NOT_RUN
+  if (junit !== undefined) writeFileSync(junit, writeJUnit(viewModel.run.title, casesOf(viewModel)))
+  return verdict(viewModel)
 }
 
 /** Failures in quarantine do not count. */
-export function verdict({ run: { counts, quarantined = 0 } }: Pick<RunSight, 'run'>): number {
+export function verdict({ run: { counts, quarantined = 0 } }: Pick<RunViewModel, 'run'>): number {
   if (counts.failed + counts.errored - quarantined + counts.cancelled > 0) return FAILURES
   return counts.passed + counts.recovered > 0 ? GOOD : COULD_NOT_RUN
 }
@@ -65,18 +65,18 @@ async function ask<T>(url: URL, token: string, body?: object): Promise<T> {
 
 /** Progress on standard error, a line when something changed. @returns `undefined` when the server stays
  * away */
-async function ended(url: URL, token: string): Promise<RunSight | undefined> {
+async function ended(url: URL, token: string): Promise<RunViewModel | undefined> {
   let [said, seenAt] = ['', performance.now()]
   for (;;) {
-    const sight = await ask<RunSight | { message: string }>(url, token).catch(() => undefined)
-    if (sight && 'run' in sight) {
+    const viewModel = await ask<RunViewModel | { message: string }>(url, token).catch(() => undefined)
+    if (viewModel && 'run' in viewModel) {
       seenAt = performance.now()
-      const line = progress(sight)
+      const line = progress(viewModel)
       if (line !== said) console.error((said = line))
-      if (sight.run.state === 'ended') return sight
+      if (viewModel.run.state === 'ended') return viewModel
     } else if (performance.now() - seenAt > AWAY_MOST_MS) {
       console.error(
-        `error: ${sight ? sight.message : 'the server does not answer any more'}; the run goes on without this`,
+        `error: ${viewModel ? viewModel.message : 'the server does not answer any more'}; the run goes on without this`,
       )
       return undefined
     }
@@ -84,7 +84,7 @@ async function ended(url: URL, token: string): Promise<RunSight | undefined> {
   }
 }
 
-function progress({ run: { counts } }: RunSight): string {
+function progress({ run: { counts } }: RunViewModel): string {
   const all = Object.values(counts).reduce((sum, n) => sum + n, 0)
   const open = counts.waiting + counts.claimed + counts.running
   const bad = [
@@ -96,7 +96,10 @@ function progress({ run: { counts } }: RunSight): string {
 }
 
 /** A suite for each environment; the case's key is the class. */
-export function casesOf({ groups, environments }: Pick<RunSight, 'groups' | 'environments'>): WrittenCase[] {
+export function casesOf({
+  groups,
+  environments,
+}: Pick<RunViewModel, 'groups' | 'environments'>): WrittenCase[] {
   const titles = new Map(environments.map(({ key, title }) => [key, title]))
   return groups.flatMap(({ rows }) =>
     rows.flatMap(({ caseKey, title, row, cells }) =>

@@ -1,7 +1,7 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm'
-import type { Misbehaviour } from '@/core/execution'
+import type { InjectedFault } from '@/core/execution'
 import { environmentOfAttempt } from './played'
-import { relaxed } from './relaxed'
+import { asyncCommit } from './async-commit'
 import type { Conn } from './client'
 import { agents, attempts, tokens, type TOKEN_PURPOSES } from './schema'
 import type { Now } from './moment'
@@ -53,11 +53,11 @@ export async function beat(db: Conn, agentId: string, now: Now, clock?: string):
     .update(agents)
     .set({ heartbeatAt: sql`${now}`, ...off })
     .where(eq(agents.id, agentId))
-    .returning({ now: agents.heartbeatAt, relaxed })
+    .returning({ now: agents.heartbeatAt, asyncCommit })
   return (row?.now ?? new Date()).toISOString()
 }
 
-export type AgentSight = AgentRow & {
+export type AgentViewModel = AgentRow & {
   alive: boolean
   work: {
     attemptId: string
@@ -74,7 +74,7 @@ export type AgentSight = AgentRow & {
 }
 
 /** All agents with what their seats do now, in one query. `aliveMs`: silence that counts as lost. */
-export async function listAgents(db: Conn, aliveMs: number): Promise<AgentSight[]> {
+export async function listAgents(db: Conn, aliveMs: number): Promise<AgentViewModel[]> {
   const found = await db.execute<Record<string, unknown>>(sql`
     select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments, a.simulated, a.draining, a.labels, a.missing, a.through, a.paused, a.clock_off_ms as "clockOffMs", a.misbehaviours,
            a.heartbeat_at as "heartbeatAt", a.created_at as "createdAt", a.heartbeat_at > now() - ${aliveMs} * interval '1 ms' as alive,
@@ -85,7 +85,7 @@ export async function listAgents(db: Conn, aliveMs: number): Promise<AgentSight[
     left join case_runs c on c.id = t.case_run_id
     where a.removed_at is null
     group by a.id order by a.pool, a.name`)
-  return found.rows as unknown as AgentSight[]
+  return found.rows as unknown as AgentViewModel[]
 }
 
 /** Seats of live, not draining agents by environment. */
@@ -114,7 +114,7 @@ export const listAgentNames = async (db: Conn): Promise<string[]> =>
   (await db.select({ name: agents.name }).from(agents)).map(({ name }) => name)
 export const agentById = async (db: Conn, id: string): Promise<AgentRow | undefined> =>
   (await db.select().from(agents).where(eq(agents.id, id)))[0]
-export const setMisbehaviours = async (db: Conn, id: string, misbehaviours: Misbehaviour[]): Promise<void> =>
+export const setMisbehaviours = async (db: Conn, id: string, misbehaviours: InjectedFault[]): Promise<void> =>
   void (await db.update(agents).set({ misbehaviours }).where(eq(agents.id, id)))
 
 export const changeAgent = async (

@@ -32,8 +32,8 @@ const IDLE_IN_TRANSACTION_MS = 60_000
 const WAIT_MS = 20_000
 const MIGRATION_LOCK = 0x0a4b01
 
-/** `quick`: for the statements of quick.ts, whose plans are made once and kept. */
-export type Connection = { db: Db; pool: pg.Pool; quick: pg.Pool; url: string; close(): Promise<void> }
+/** `fastPath`: for the statements of fast-path.ts, whose plans are made once and kept. */
+export type Connection = { db: Db; pool: pg.Pool; fastPath: pg.Pool; url: string; close(): Promise<void> }
 
 /** Opens a pool. Nothing connects until the first query. */
 export function connect(url: string, size = POOL_SIZE): Connection {
@@ -43,20 +43,20 @@ export function connect(url: string, size = POOL_SIZE): Connection {
     idle_in_transaction_session_timeout: IDLE_IN_TRANSACTION_MS,
   }
   const pool = new pg.Pool({ ...shared, max: size, statement_timeout: STATEMENT_MS })
-  const quick = new pg.Pool({
+  const fastPath = new pg.Pool({
     ...shared,
     max: QUICK_POOL_SIZE,
     statement_timeout: QUICK_STATEMENT_MS,
     options: QUICK_OPTIONS,
   })
   // an idle connection that breaks is replaced at the next query; without a listener it would end the process
-  for (const one of [pool, quick]) one.on('error', () => {})
+  for (const one of [pool, fastPath]) one.on('error', () => {})
   return {
     db: drizzle(pool, { schema }),
     pool,
-    quick,
+    fastPath,
     url,
-    close: async () => void (await Promise.all([pool.end(), quick.end()])),
+    close: async () => void (await Promise.all([pool.end(), fastPath.end()])),
   }
 }
 

@@ -7,7 +7,7 @@ import type { Conn, Tx } from './client'
 import { addEvidenceUses } from './evidence'
 import { attempts, caseRuns, type Recovery } from './schema'
 import { later, type Now } from './moment'
-import { relaxed } from './relaxed'
+import { asyncCommit } from './async-commit'
 
 /** What a holder must show: only the agent that claimed an attempt may say anything of it. */
 export type Hold = { agentId: string; attemptId: string; lease: number }
@@ -47,7 +47,7 @@ export async function renewLeases(
   const { rows } = await db.execute<Renewed>(sql`
     update attempts t set leased_until = ${later(now, leaseMs)} from runs r, agents a
     where r.id = t.run_id and a.id = t.agent_id and t.agent_id = ${agentId} and t.state <> 'ended' and (t.id, t.lease) in (${pairs})
-    returning t.id, r.state = 'cancelling' as cancelling, r.no_undo as "noUndo", r.paused or a.paused as paused, t.told, coalesce(t.watched_until > ${now}, false) as watched, ${relaxed}`)
+    returning t.id, r.state = 'cancelling' as cancelling, r.no_undo as "noUndo", r.paused or a.paused as paused, t.told, coalesce(t.watched_until > ${now}, false) as watched, ${asyncCommit}`)
   return rows
 }
 

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import type { FinderHit } from '@/core/sights'
+import type { FinderHit } from '@/core/view-models'
 import type { Conn } from './client'
 
 /** Cases, suites, rotations, runs, defects and agents whose title or key holds all the words; one query. */

@@ -1,7 +1,7 @@
 /** What is left of runs that go on, and when they will be done. */
 import { and, eq, ne, sql } from 'drizzle-orm'
 import type { EndedPiece, OpenPiece } from '@/core/rota'
-import type { FinishForecast } from '@/core/sights'
+import type { FinishForecast } from '@/core/view-models'
 import type { Db } from './client'
 import { runs } from './schema'
 

@@ -17,25 +17,24 @@ export type Topic =
   | 'screen'
 export type Change = { topic: Topic; id: string }
 
-/** Equal notes within one transaction are sent once (PostgreSQL folds them). */
+/** Equal notifications within one transaction are sent once (PostgreSQL folds them). */
 export async function notify(db: Conn, topic: Topic, id: string | number = ''): Promise<void> {
   await db.execute(sql`select pg_notify(${CHANNEL}, ${`${topic}:${id}`})`)
 }
 
-/** Long enough to tell of many attempts at once, short enough that nobody sees it. */
+/** Long enough to collect notifications of many attempts, too short for anybody to see. */
 const GATHER_MS = 40
 
-/** Tells of what attempts do, many notes in one statement. PostgreSQL commits transactions with notes one
- * after the other, each with its own write to disk:
- * in the transactions of claims and events they would hold everybody up. Told after the commit; what a crash
- * takes with it are notes, never data. */
-export class Herald {
+/** Notifies of what attempts do, many notifications in one statement. PostgreSQL commits transactions that
+ * notify one after the other, each with its own write to disk: in the transactions of claims and events that
+ * would serialise them. So these are sent after the commit; a crash loses notifications, never data. */
+export class Notifier {
   private readonly waiting = new Set<string>()
   private timer: NodeJS.Timeout | undefined
 
   constructor(private readonly db: Db) {}
 
-  tell(topic: Topic, id: string | number = ''): void {
+  send(topic: Topic, id: string | number = ''): void {
     this.waiting.add(`${topic}:${id}`)
     this.timer ??= setTimeout(() => void this.flush(), GATHER_MS)
   }

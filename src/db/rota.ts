@@ -1,6 +1,6 @@
 /** Planned starts of rotations: up to when they were looked at, and what became of each. */
 import { and, asc, desc, eq, gt, inArray, isNotNull, ne, sql } from 'drizzle-orm'
-import type { RunForecast } from '@/core/sights'
+import type { RunForecast } from '@/core/view-models'
 import type { Conn, Tx } from './client'
 import type { Now } from './moment'
 import { occurrenceStarts, rotaMarks, runs } from './schema'

@@ -17,7 +17,7 @@ export async function noteUsedNumber(tx: Tx | Db, number: number): Promise<void>
 
 /** Sets the next number right after the highest that was used, where it is further. @returns whether it
  * was */
-export async function mendRunNumbers(db: Db): Promise<boolean> {
+export async function repairRunNumbers(db: Db): Promise<boolean> {
   const isAhead = async (conn: Tx | Db) =>
     (
       await conn.execute<{ ahead: boolean }>(

@@ -2,7 +2,7 @@
 import { and, asc, eq, inArray, lt, sql, type SQL } from 'drizzle-orm'
 import type { RotationHow } from '@/core/model'
 import { NO_COUNTS, type Counts, type Mark } from '@/core/execution'
-import type { CaseRunFacts } from '@/core/sights'
+import type { CaseRunFacts } from '@/core/view-models'
 import { insertMany } from './bulk'
 import { environmentOfAttempt } from './played'
 import type { Conn, Db, Tx } from './client'
@@ -13,7 +13,7 @@ import type { Now } from './moment'
 
 export type RunRow = Omit<typeof runs.$inferSelect, 'snapshot' | 'how'>
 
-export type RunSight = Omit<RunRow, 'retryOn' | 'retryAgent'> & {
+export type RunViewModel = Omit<RunRow, 'retryOn' | 'retryAgent'> & {
   counts: Counts
   /** Failures in quarantine: they are among the counts, and do not fail the run. */ quarantined: number
   failingCases: number
@@ -41,12 +41,12 @@ export async function addRun(tx: Tx, run: NewRun, items: NewCaseRun[], now: Now)
 }
 
 /** Runs with their counts, one query whatever their number. */
-async function sights(
+async function runsWhere(
   db: Conn,
   where: ReturnType<typeof sql>,
   order = sql`r.id desc`,
   most = 200,
-): Promise<RunSight[]> {
+): Promise<RunViewModel[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select r.id, r.title, r.kind, r.suite_key as "suiteKey", r.build, r.state, r.retries,
       r.limit_ms as "limitMs", r.started_by as "startedBy", r.created_at as "createdAt",
@@ -64,19 +64,19 @@ async function sights(
                        from case_runs where run_id = r.id) k on true
     order by ${order}`)
   return rows.map(({ marks, ...row }) => ({
-    ...(row as unknown as RunSight),
+    ...(row as unknown as RunViewModel),
     counts: { ...NO_COUNTS, ...(marks as Partial<Counts>) },
   }))
 }
 
 /** Rehearsals leave nothing in lists of what was. */
 export const recentRuns = (db: Conn, most: number) =>
-  sights(db, sql`r.kind <> 'rehearsal'`, sql`r.id desc`, most)
+  runsWhere(db, sql`r.kind <> 'rehearsal'`, sql`r.id desc`, most)
 
-export const openRuns = (db: Conn) => sights(db, sql`r.state <> 'ended'`, sql`r.id`)
+export const openRuns = (db: Conn) => runsWhere(db, sql`r.state <> 'ended'`, sql`r.id`)
 
 export const runsBetween = (db: Conn, from: Date, to: Date) =>
-  sights(
+  runsWhere(
     db,
     sql`r.kind <> 'rehearsal' and r.created_at < ${to.toISOString()}::timestamptz and coalesce(r.ended_at,
       now()) > ${from.toISOString()}::timestamptz`,
@@ -84,8 +84,8 @@ export const runsBetween = (db: Conn, from: Date, to: Date) =>
     400,
   )
 
-export const runSight = async (db: Conn, id: number): Promise<RunSight | undefined> =>
-  (await sights(db, sql`r.id = ${id}`))[0]
+export const runViewModel = async (db: Conn, id: number): Promise<RunViewModel | undefined> =>
+  (await runsWhere(db, sql`r.id = ${id}`))[0]
 
 export const runSnapshot = async (db: Conn, id: number): Promise<RunSnapshot | undefined> =>
   (await db.select({ snapshot: runs.snapshot }).from(runs).where(eq(runs.id, id)))[0]?.snapshot

@@ -3,14 +3,14 @@ import { randomBytes } from 'node:crypto'
 import { join, resolve } from 'node:path'
 import { connect, type Connection } from '@/db/client'
 import { databaseNow, type Now } from '@/db/moment'
-import { Herald } from '@/db/notify'
+import { Notifier } from '@/db/notify'
 import { fileEvidenceStore, type EvidenceStore } from './evidence/store'
 import { threadedWork, type WorkPool } from './work'
 
 export type Context = {
   connection: Connection
   db: Connection['db']
-  herald: Herald
+  notifier: Notifier
   evidence: EvidenceStore
   work: WorkPool
   now: Now
@@ -31,7 +31,7 @@ export function makeContext(env: NodeJS.ProcessEnv): Context {
   return {
     connection,
     db: connection.db,
-    herald: new Herald(connection.db),
+    notifier: new Notifier(connection.db),
     evidence: fileEvidenceStore(join(home, 'evidence')),
     work: threadedWork(bundle('jobs.mjs')),
     now: databaseNow,

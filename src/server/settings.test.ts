@@ -7,7 +7,7 @@ import { removeDatabase, setDatabase } from './databases'
 import { makeToken, revoke } from './people'
 import { seal, unseal } from './sealing'
 import { openSecrets, removeSecret, setSecret } from './secrets'
-import { settingsSight } from './sights'
+import { settingsViewModel } from './view-models'
 import { addAgent, seedFiles, simpleCase, testContext, type TestContext } from './testing/context'
 
 let ctx: TestContext
@@ -22,11 +22,11 @@ afterAll(() => ctx.end())
 
 describe('secrets', () => {
   test('a value goes in, is sealed, and is seen by nobody who looks at the settings', async () => {
-    expect((await settingsSight(ctx)).missing).toEqual(['PIN'])
+    expect((await settingsViewModel(ctx)).missing).toEqual(['PIN'])
     await setSecret(ctx, 'PIN', { value: 'harbour-9' }, 'Wren')
-    const sight = await settingsSight(ctx)
-    expect(sight).toMatchObject({ missing: [], secrets: [{ name: 'PIN', setBy: 'Wren', uses: 1 }] })
-    expect(JSON.stringify(sight)).not.toContain('harbour-9')
+    const viewModel = await settingsViewModel(ctx)
+    expect(viewModel).toMatchObject({ missing: [], secrets: [{ name: 'PIN', setBy: 'Wren', uses: 1 }] })
+    expect(JSON.stringify(viewModel)).not.toContain('harbour-9')
     expect(JSON.stringify((await ctx.db.execute(sql`select * from secrets`)).rows)).not.toContain('harbour-9')
     const { id: agentId } = await addAgent(ctx, 'agent-maren-21')
     const open = (touched?: string[]) => openSecrets(ctx, ['PIN', 'OTHER'], { agentId, touched })
@@ -109,7 +109,7 @@ describe('databases', () => {
       code: 'DATABASE_ROLE_WRITES',
       message: expect.stringContaining(power) as string,
     })
-    expect((await settingsSight(ctx)).databases).toEqual([])
+    expect((await settingsViewModel(ctx)).databases).toEqual([])
   })
   test.each([
     ['the product’s own database', () => ctx.connection.url],
@@ -125,7 +125,7 @@ describe('databases', () => {
     await setDatabase(ctx, 'records', as('oak_reads_only'), 'Wren')
     const { rows } = await ctx.db.execute<{ url: string }>(sql`select url from databases`)
     expect(JSON.stringify(rows)).not.toContain('low-tide')
-    const [database] = (await settingsSight(ctx)).databases
+    const [database] = (await settingsViewModel(ctx)).databases
     expect(database).toMatchObject({ key: 'records', uses: 1 })
     expect(new URL(database!.address).password).toBe('')
     await removeDatabase(ctx, 'records', 'Wren')
@@ -142,21 +142,21 @@ describe('databases', () => {
     { why: 'it is no name', key: 'My Records', url: 'postgres://x:y@127.0.0.1:9/z', code: 'BODY_INVALID' },
   ])('$why: it is not kept', async ({ key, url, code }) => {
     await expect(setDatabase(ctx, key, url, 'Wren')).rejects.toMatchObject({ code })
-    expect((await settingsSight(ctx)).databases).toEqual([])
+    expect((await settingsViewModel(ctx)).databases).toEqual([])
   })
 })
 
 test('a revoked token is gone from the list, and its text never was in it', async () => {
   const token = await makeToken(ctx, 'ci', 'night build', 'Wren')
   await addAgent(ctx, 'maren')
-  const { tokens } = await settingsSight(ctx)
+  const { tokens } = await settingsViewModel(ctx)
   expect(JSON.stringify(tokens)).not.toContain(token)
   expect(tokens.flatMap(({ purpose, agents }) => (purpose === 'agent' ? [agents] : []))).toContainEqual([
     'maren',
   ])
   const made = tokens.find(({ name }) => name === 'night build')!
   await revoke(ctx, made.id, 'Wren')
-  expect((await settingsSight(ctx)).tokens.map(({ name }) => name)).not.toContain('night build')
+  expect((await settingsViewModel(ctx)).tokens.map(({ name }) => name)).not.toContain('night build')
   await expect(revoke(ctx, made.id, 'Wren')).rejects.toMatchObject({ code: 'NOT_FOUND' })
 })
 

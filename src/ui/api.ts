@@ -46,7 +46,7 @@ export const leaveToSignIn = () => {
 
 /** What a view shows, kept current: `topics` name the changes that make it read again ("run", "run:12",
  * "fleet"). */
-export function useSight<T>(path: string, topics: string[], initial?: T) {
+export function useViewModel<T>(path: string, topics: string[], initial?: T) {
   return useQuery<T, ApiProblem>({
     queryKey: [path],
     queryFn: () => api<T>(path),

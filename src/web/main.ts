@@ -56,7 +56,7 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const) {
     server.close()
     server.closeAllConnections() // long polls and live streams: who asked asks again
     void context()
-      .herald.flush()
+      .notifier.flush()
       .then(() => process.exit())
   })
 }

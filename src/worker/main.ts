@@ -8,7 +8,7 @@ import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definition
 import { dropOldEvidence } from '@/server/evidence'
 import { startDue } from '@/server/rota'
 import { dropOldTries } from '@/server/people'
-import { dropRehearsals, forecastFinishes, mendRunNumbers } from '@/server/runs'
+import { dropRehearsals, forecastFinishes, repairRunNumbers } from '@/server/runs'
 import { dropScreens } from '@/server/live'
 import { sealAudit, auditHead } from '@/server/audit'
 import { endOverdue, endUnreported, expireLeases, wakeStalled } from '@/server/dispatch'
@@ -54,7 +54,7 @@ while (!ending.signal.aborted) {
       .then(() => dropOldMessages(ctx))
       .then(() => dropScreens(ctx))
       .then(() => dropOldTries(ctx))
-      .then(() => mendRunNumbers(ctx))
+      .then(() => repairRunNumbers(ctx))
       .then(() => dropRehearsals(ctx))
       .catch((error: Error) => {
         say(`the chores failed and are done again: ${error.name}`)
@@ -106,6 +106,6 @@ while (!ending.signal.aborted) {
   await setTimeout(SWEEP_MS, undefined, { signal: ending.signal }).catch(() => {}) // woken early to end
 }
 await runner.stop()
-await ctx.herald.flush()
+await ctx.notifier.flush()
 await ctx.connection.close()
 process.exit()

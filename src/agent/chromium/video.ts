@@ -62,7 +62,7 @@ export class VideoRecorder {
   async stop(): Promise<{ bytes: Uint8Array; startMs: number } | undefined> {
     await inTime(this.cdp.send('Page.stopScreencast'), CALL_MS).catch(() => {})
     if (!this.lastFrame) {
-      // Over before the first frame came: its last sight is the whole video.
+      // Over before the first frame came: its last picture is the whole video.
       const shot = await inTime(
         this.cdp.send('Page.captureScreenshot', { format: 'jpeg', quality: 80 }),
         CALL_MS,

@@ -5,7 +5,7 @@ import { outcomeOfFailure, type AttemptResult, type Failure, type Work } from '@
 import { OPEN_POLICY, type OutgoingPolicy } from '@/node/outgoing'
 import type { BrowserDriver, Pace } from '../driver/port'
 import { failureOf, GoOn, StepFault, Stopped } from './fault'
-import { Company, type Meet } from './company'
+import { Rendezvous, type Meet } from './rendezvous'
 import type { Gate } from './gate'
 import { AttemptLog, type Sink } from './log'
 import type { StepParts } from './parts'
@@ -59,13 +59,13 @@ export async function runAttempt(
   }
   log.say({ type: 'started', agent, facts: driver.facts })
   parts.rescue = work.recovery && new Rescue(parts)
-  parts.company = work.role !== undefined && meet ? new Company(parts, meet) : undefined
+  parts.rendezvous = work.role !== undefined && meet ? new Rendezvous(parts, meet) : undefined
   const undoParts = () => ({
     ...parts,
     rescue: undefined,
     gate: undefined,
     onStep: undefined,
-    company: undefined,
+    rendezvous: undefined,
     signal: new AbortController().signal,
     untilMs: pace.now() + UNDO_MS,
   })
@@ -73,7 +73,7 @@ export async function runAttempt(
   const { failure, stopped = false } = end
   if (failure) log.release()
   if (failure && !stopped) await keepSource(driver, log, failure)
-  if (!failure && !stopped && work.case.undo.length > 0) await parts.company?.end()
+  if (!failure && !stopped && work.case.undo.length > 0) await parts.rendezvous?.end()
   const order = orderOf(signal)
   if (!stopped || order.undo) await undo(work, entry, steps, new StepRunner(undoParts()))
   else log.say({ type: 'note', text: 'stopped without undo steps: what it made is still there' })

@@ -77,7 +77,7 @@ export type StepParts = {
   /** Waits while the attempt is paused. */
   gate?: Gate | undefined
   /** The other roles of a joint case; absent: there are none. */
-  company?: Companion | undefined
+  rendezvous?: Companion | undefined
 }
 export type Done = { found?: Found; note?: string }
 
@@ -102,7 +102,7 @@ export const judge = (
 export const holdsSecret = ({ mask }: StepParts, text: string): boolean => mask(text) !== text
 
 export async function keep(
-  { scope, log, handoffs, company }: StepParts,
+  { scope, log, handoffs, rendezvous }: StepParts,
   name: string,
   value: string,
   path: string,
@@ -117,7 +117,7 @@ export async function keep(
       message: `“${name}” has ${value.length.toLocaleString('en')} characters; at most ${HANDOFF_CHARS.toLocaleString('en')} are handed on`,
     })
   handoffs[name] = value
-  await company?.give(name, value)
+  await rendezvous?.give(name, value)
 }
 
 /** "booking:/pay" as an address. What stands behind the colon never leads to another host

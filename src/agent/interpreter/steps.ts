@@ -93,7 +93,7 @@ export class StepRunner {
     } = this.parts
     await this.whileOpen()
     if (this.parts.signal.aborted) throw new Stopped()
-    const { company } = this.parts
+    const { rendezvous } = this.parts
     const start = pace.now()
     const outer = this.parts.place
     this.parts.place = path
@@ -118,7 +118,7 @@ export class StepRunner {
         })
       const screens = !NO_SCREEN.has(step.verb) && (step.capture ?? this.parts.how.screens) === 'always'
       if (screens && step.verb !== 'open') await log.screen(driver, path, 'before', false)
-      if (company) await company.need(step, limitOf(this.parts, step, MEET_LIMIT_MS))
+      if (rendezvous) await rendezvous.need(step, limitOf(this.parts, step, MEET_LIMIT_MS))
       await this.wait(betweenMs)
       const { found, note } = await this.carryOut(step, path)
       if (CHANGES_PAGE.has(step.verb)) await this.wait(settleMs)
@@ -226,12 +226,14 @@ export class StepRunner {
       case 'note':
         return {}
       case 'meet':
-        if (!this.parts.company)
+        if (!this.parts.rendezvous)
           throw new StepFault({
             kind: 'script',
             message: `“meet ${step.point}” is for joint cases: there is nobody here to meet`,
           })
-        return { note: await this.parts.company.meet(step.point, limitOf(this.parts, step, MEET_LIMIT_MS)) }
+        return {
+          note: await this.parts.rendezvous.meet(step.point, limitOf(this.parts, step, MEET_LIMIT_MS)),
+        }
       case 'do':
         throw new StepFault({
           kind: 'script',

@@ -193,7 +193,7 @@ export class PagedDriver<F, E> implements BrowserDriver {
   }
 
   async stopVideo(): Promise<{ bytes: Uint8Array; startMs: number } | undefined> {
-    if (this.film) await this.screen().catch(() => undefined) // its last sight is part of the story
+    if (this.film) await this.screen().catch(() => undefined) // its last picture is part of the story
     return this.film?.stop()
   }
 

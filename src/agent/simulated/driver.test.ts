@@ -30,7 +30,7 @@ const environment = (key: string): Environment => ({
   locale: 'en-GB',
   simulated: true,
 })
-type Trouble = { slow?: number; upset?: number }
+type Injected = { slow?: number; upset?: number }
 
 /** Opens the page so many times: how long it took on a clock that only pauses move on, and what went
  * wrong. */
@@ -38,7 +38,7 @@ async function visits(
   key: string,
   seed: number,
   times: number,
-  trouble: Trouble = {},
+  injected: Injected = {},
 ): Promise<{ ms: number; faults: string[] }> {
   let ms = 0
   const pace: Pace = { now: () => ms, pause: async (more) => void (ms += more) }
@@ -46,7 +46,7 @@ async function visits(
     environment: environment(key),
     pace,
     seed,
-    trouble: { factor: (what) => trouble[what] ?? 1 },
+    faults: { factor: (what) => injected[what] ?? 1 },
   })
   const faults: string[] = []
   for (let i = 0; i < times; i++)

@@ -23,7 +23,7 @@ export type SimulatedParts = {
   seed: number
   pictures?: PictureMaker
   screens?: 'every' | 'arrivals'
-  /** What it was told to do wrong. */ trouble?: {
+  /** What it was told to do wrong. */ faults?: {
     factor(what: 'slow' | 'upset', environment: string): number
   }
 }
@@ -300,7 +300,7 @@ export class SimulatedDriver implements BrowserDriver {
 
   /** Time as this environment takes it: between 0.7 and 1.6 times the usual. */
   private factor = (what: 'slow' | 'upset'): number =>
-    this.parts.trouble?.factor(what, this.parts.environment.key) ?? 1
+    this.parts.faults?.factor(what, this.parts.environment.key) ?? 1
   private spend = (ms: number) =>
     this.parts.pace.pause(ms * (0.7 + 0.9 * this.random()) * this.factor('slow'))
 

@@ -2,7 +2,7 @@ import { headers } from 'next/headers'
 import { redirect } from 'next/navigation'
 import { context } from '@/server/context'
 import { personOf } from '@/server/people'
-import { dayStripAround } from '@/server/sights'
+import { dayStripAround } from '@/server/view-models'
 import { Frame } from '@/ui/frame/Frame'
 
 export default async function Layout({ children }: { children: React.ReactNode }) {

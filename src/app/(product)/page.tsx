@@ -2,7 +2,7 @@ import type { Metadata } from 'next'
 import { cookies } from 'next/headers'
 import { context } from '@/server/context'
 import { pagePerson } from '@/server/people/page'
-import { nowSight } from '@/server/sights'
+import { nowViewModel } from '@/server/view-models'
 import { NowView } from '@/ui/now/NowView'
 
 export const metadata: Metadata = { title: 'Now' }
@@ -10,5 +10,5 @@ export const metadata: Metadata = { title: 'Now' }
 export default async function Page() {
   await pagePerson()
   const offset = Number((await cookies()).get('oak-offset')?.value) || 0
-  return <NowView initial={await nowSight(context(), offset)} offset={offset} />
+  return <NowView initial={await nowViewModel(context(), offset)} offset={offset} />
 }

@@ -57,4 +57,4 @@ export {
   type RuleLimits,
 } from './recover'
 export { AGENT_PROTOCOL, OWN_VERSION, protocolRefusal, PROTOCOLS_SERVED } from './protocol'
-export { heldNow, MISBEHAVIOURS, type Misbehaviour } from './misbehaviour'
+export { heldNow, MISBEHAVIOURS, type InjectedFault } from './misbehaviour'

@@ -4,7 +4,7 @@ export const MISBEHAVIOURS = ['lost', 'slow', 'upset'] as const
 /** `lost`: it is not heard from. `slow`: everything takes `factor` times as long. `upset`: pages break and
  * hang `factor` times as often.
  * `environment`: only there; absent: in all of them. `until` is ISO 8601. */
-export type Misbehaviour = {
+export type InjectedFault = {
   what: (typeof MISBEHAVIOURS)[number]
   factor?: number
   environment?: string
@@ -12,5 +12,5 @@ export type Misbehaviour = {
 }
 
 /** Those that hold at a moment. */
-export const heldNow = (misbehaviours: readonly Misbehaviour[], now: string): Misbehaviour[] =>
+export const heldNow = (misbehaviours: readonly InjectedFault[], now: string): InjectedFault[] =>
   misbehaviours.filter(({ until }) => until > now)

@@ -1,5 +1,5 @@
 export { loadCurve } from './load'
-export type { Mend, MendedClash, RotaEntry } from './mends'
+export type { Fix, FixableClash, RotaEntry } from './fixes'
 export {
   outlook,
   type Outlook,

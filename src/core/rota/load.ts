@@ -1,6 +1,6 @@
 /** How many seats planned starts want over time: all of them up to the p50 of each, falling to none at its
  * p90. */
-import type { RotaEntry } from './mends'
+import type { RotaEntry } from './fixes'
 
 type Corners = { start: number; flat: number; end: number; count: number }
 

@@ -1,6 +1,6 @@
 /** Agents and the tokens that let them in. */
 import { boolean, integer, jsonb, pgTable, text, uuid } from 'drizzle-orm/pg-core'
-import type { Misbehaviour } from '@/core/execution'
+import type { InjectedFault } from '@/core/execution'
 import { created, moment } from './columns'
 
 /** What a token is good for: serving as an agent, starting rotations, reading the rota as a calendar. */
@@ -50,6 +50,6 @@ export const agents = pgTable('agents', {
   /** How far its clock is ahead of ours (behind: below 0), as of its last heartbeat. */
   clockOffMs: integer('clock_off_ms').notNull().default(0),
   /** What a simulated agent was told to do wrong, and until when. */
-  misbehaviours: jsonb('misbehaviours').$type<Misbehaviour[]>().notNull().default([]),
+  misbehaviours: jsonb('misbehaviours').$type<InjectedFault[]>().notNull().default([]),
   createdAt: created(),
 })

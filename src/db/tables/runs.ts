@@ -23,7 +23,7 @@ import type {
   RotationHow,
   Row,
 } from '@/core/model'
-import type { FinishForecast, RunForecast } from '@/core/sights'
+import type { FinishForecast, RunForecast } from '@/core/view-models'
 import { created, moment } from './columns'
 
 export type RunSnapshot = {

@@ -1,6 +1,6 @@
 /** The audit trail for people: filtered, in windows, and as a file. */
 import { auditLines, type AuditFilter, type AuditRow } from '@/db/audit'
-import type { AuditLine } from '@/core/sights'
+import type { AuditLine } from '@/core/view-models'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 

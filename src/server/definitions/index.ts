@@ -17,7 +17,7 @@ export {
   saveBody,
   saveDefinition,
   showVersion,
-  type Overtaken,
+  type EditConflict,
   type Saved,
   type SaveRequest,
 } from './save'

@@ -24,7 +24,7 @@ export type Saved = {
   warnings: FileProblem[]
 }
 /** What somebody else saved meanwhile, for the one who comes second. */
-export type Overtaken = { version: number; who: string; at: string; changes: string[]; source: string }
+export type EditConflict = { version: number; who: string; at: string; changes: string[]; source: string }
 
 export const saveBody = validator<SaveRequest>({
   type: 'object',
@@ -89,7 +89,7 @@ export async function saveDefinition(
         'NAME_TAKEN',
         `There is a ${kind} “${key}” already; open that one, or choose another key.`,
       )
-    if ((row?.version ?? 0) !== request.basedOn) throw await overtaken(ctx, kind, key, row)
+    if ((row?.version ?? 0) !== request.basedOn) throw await editConflict(ctx, kind, key, row)
     if (row?.source === request.source && row.theirs === null)
       return { kind, key, version: row.version, changes: [] }
     const changes = row ? describeChanges(row.document, definition) : ['new']
@@ -147,7 +147,7 @@ async function readSource(
   return definition
 }
 
-async function overtaken(
+async function editConflict(
   ctx: Context,
   kind: DefinitionKind,
   key: string,
@@ -160,7 +160,7 @@ async function overtaken(
       { version: 0 },
     )
   const newest = await versionRow(ctx.db, kind, key, row.version)
-  const detail: Overtaken = {
+  const detail: EditConflict = {
     version: row.version,
     who: newest?.who ?? 'somebody',
     at: (newest?.at ?? row.changedAt).toISOString(),
@@ -210,7 +210,7 @@ export async function removeDefinition(
   await ctx.db.transaction(async (tx) => {
     const row = await lockDefinition(tx, kind, key)
     if (!row) throw new Problem('NOT_FOUND')
-    if (row.version !== basedOn) throw await overtaken(ctx, kind, key, row)
+    if (row.version !== basedOn) throw await editConflict(ctx, kind, key, row)
     if (row.repositoryId !== null)
       throw new Problem(
         'IN_REPOSITORY',

@@ -9,7 +9,7 @@ import {
   type AgentRow,
   type Registration,
 } from '@/db/agents'
-import { heldNow, protocolRefusal, PROTOCOLS_SERVED, type Misbehaviour } from '@/core/execution'
+import { heldNow, protocolRefusal, PROTOCOLS_SERVED, type InjectedFault } from '@/core/execution'
 import { markPaused, renewLeases, type Hold, type Renewed } from '@/db/dispatch'
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
@@ -71,7 +71,7 @@ export type HeartbeatAnswer = {
   draining: boolean
   commands: Command[]
   /** For a simulated agent: what it is to do wrong, and how much longer. */ misbehaviours?: (Omit<
-    Misbehaviour,
+    InjectedFault,
     'until'
   > & { forMs: number })[]
 }

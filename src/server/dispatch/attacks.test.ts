@@ -2,8 +2,8 @@
 import { sql } from 'drizzle-orm'
 import type { NumberedEvent, Work } from '@/core/execution'
 import type { AgentRow } from '@/db/agents'
-import { attemptRow, eventsOf, runSight } from '@/db/runs'
-import { attemptSight } from '../sights'
+import { attemptRow, eventsOf, runViewModel } from '@/db/runs'
+import { attemptViewModel } from '../view-models'
 import { readAgentBody } from '../http/route'
 import { keepScreen } from '../live'
 import { cancelRun, startRun } from '../runs'
@@ -162,7 +162,7 @@ describe('an agent that gives signs of life and says nothing', () => {
     expect(await endUnreported(inMinutes(1.9))).toBe(0)
     await ingestEvents(inMinutes(2), hold(other), [note]) // what it says of it does not put that off
     expect(await endUnreported(inMinutes(2.1))).toBe(1)
-    expect(await runSight(ctx.db, run)).toMatchObject({ state: 'ended', counts: { cancelled: 1 } })
+    expect(await runViewModel(ctx.db, run)).toMatchObject({ state: 'ended', counts: { cancelled: 1 } })
   })
 
   test('may be silent as long as it is paused, and from then on as long as ever', async () => {
@@ -183,6 +183,6 @@ test('the reader opens an attempt of 190,000 lines', async () => {
       when 1 then jsonb_build_object('type', 'step-ended', 'atMs', n, 'path', 'main.' || n / 5, 'outcome', 'failed', 'ms', 1)
       else jsonb_build_object('type', 'console', 'atMs', n, 'path', 'main.' || n / 5, 'level', 'log', 'text', 'line ' || n) end
     from generate_series(1, 190000) n`)
-  const { lines, ms } = await attemptSight(ctx, work.attemptId)
+  const { lines, ms } = await attemptViewModel(ctx, work.attemptId)
   expect([lines.length, ms]).toEqual([38_001, 190_000])
 })

@@ -16,7 +16,7 @@ import {
   type Taken,
 } from '@/db/claim'
 import type { Tx } from '@/db/client'
-import { claimQuickly } from '@/db/quick'
+import { claimFast } from '@/db/fast-path'
 import { beginRun } from '@/db/run-states'
 import { endUnrun, releaseHolds, skipBehind } from '@/db/settle'
 import { takeHandoffs } from '@/db/handoffs'
@@ -39,7 +39,7 @@ export async function claimWork(ctx: Context, agent: AgentRow, wanted?: number):
     const unrun: Unrun[] = []
     try {
       const quick = ctx.now.live
-        ? await claimQuickly(ctx.connection.quick, {
+        ? await claimFast(ctx.connection.fastPath, {
             agentId: agent.id,
             seat: wanted,
             attemptId: randomUUID(),
@@ -132,7 +132,7 @@ async function seatJoint(
     }
   })
   const attempts = await begin(tx, ctx, caseRun, wanted)
-  ctx.herald.tell('work')
+  ctx.notifier.send('work')
   const attempt = attempts.find(({ state }) => state === 'claimed')
   return attempt && { caseRun, attempt }
 }
@@ -153,8 +153,8 @@ async function begin(
 }
 
 function tellOfClaim(ctx: Context, { runId }: Pick<CaseRunRow, 'runId'>): void {
-  ctx.herald.tell('run', runId)
-  ctx.herald.tell('fleet')
+  ctx.notifier.send('run', runId)
+  ctx.notifier.send('fleet')
 }
 
 /** The next case run that has all it takes. One whose handoff was never given is not run, and says which one

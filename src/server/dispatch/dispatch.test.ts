@@ -2,7 +2,7 @@ import { eq, sql } from 'drizzle-orm'
 import { AGENT_PROTOCOL, type NumberedEvent, type Work } from '@/core/execution'
 import { exclusiveHolds, caseRuns, events, runs } from '@/db/schema'
 import type { AgentRow } from '@/db/agents'
-import { attemptRow, runSight } from '@/db/runs'
+import { attemptRow, runViewModel } from '@/db/runs'
 import { claimWork, drainAgent, expireLeases, finishAttempt, heartbeat, ingestEvents, registerAgent } from '.'
 import { cancelRun, startAgain, startRun } from '../runs'
 import {
@@ -43,7 +43,7 @@ const fail = { outcome: 'failed', ms: 5, failure: { kind: 'check', message: 'no'
 const hold = ({ agentId, attemptId, lease }: Work) => ({ agentId, attemptId, lease })
 const finish = (work: Work, result: Parameters<typeof finishAttempt>[2]) =>
   finishAttempt(ctx, hold(work), result)
-const counts = async (id: number) => (await runSight(ctx.db, id))!.counts
+const counts = async (id: number) => (await runViewModel(ctx.db, id))!.counts
 const stepEvent = (no: number, object = 'Go'): NumberedEvent => ({
   no,
   atMs: no,
@@ -113,7 +113,7 @@ describe('ending', () => {
     const id = await start('two')
     const [first, second] = [await claim(agent), await claim(agent)]
     await Promise.all([finish(first, pass), finish(second, fail)])
-    expect(await runSight(ctx.db, id)).toMatchObject({ state: 'ended', failingCases: 1 })
+    expect(await runViewModel(ctx.db, id)).toMatchObject({ state: 'ended', failingCases: 1 })
     expect(await counts(id)).toMatchObject({ passed: 1, failed: 1, waiting: 0 })
   })
   test('finishing again is accepted and changes nothing; another answer or an old lease is refused', async () => {
@@ -144,7 +144,7 @@ describe('ending', () => {
     await finish(await claim(agent), pass)
     const again = await startAgain(ctx, id, 'Wren')
     expect((await claim(agent)).case.key).toBe('b')
-    expect(await runSight(ctx.db, again)).toMatchObject({ againOf: id })
+    expect(await runViewModel(ctx.db, again)).toMatchObject({ againOf: id })
     await expect(startAgain(ctx, again, 'Wren')).rejects.toMatchObject({ code: 'NOTHING_TO_RUN' })
   })
 })
@@ -277,7 +277,7 @@ describe('starting and cancelling', () => {
       { attemptId: work.attemptId, command: 'cancel', undo: true },
     ])
     await finish(work, { outcome: 'cancelled', ms: 1 })
-    expect(await runSight(ctx.db, id)).toMatchObject({ state: 'ended', counts: { cancelled: 2 } })
+    expect(await runViewModel(ctx.db, id)).toMatchObject({ state: 'ended', counts: { cancelled: 2 } })
     await expect(cancelRun(ctx, id, 'Wren')).rejects.toMatchObject({ code: 'RUN_ENDED' })
     expect(await claimWork(ctx, agent)).toBeUndefined()
   })

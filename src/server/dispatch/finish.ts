@@ -39,7 +39,7 @@ import {
 } from '@/db/run-states'
 import { attemptRow } from '@/db/runs'
 import type { Tx } from '@/db/client'
-import { passQuickly } from '@/db/quick'
+import { finishPassedFast } from '@/db/fast-path'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { progressOf, storeEvents } from './ingest'
@@ -61,7 +61,7 @@ export async function finishAttempt(
     !result.stopRun &&
     !rest.some(({ type }) => type === 'recovery-ended')
   ) {
-    const ended = await passQuickly(ctx.connection.quick, hold, PASSED_AT_ONCE, {
+    const ended = await finishPassedFast(ctx.connection.fastPath, hold, PASSED_AT_ONCE, {
       events: rest,
       ...progressOf(rest),
     })
@@ -144,7 +144,7 @@ async function settle(
   if (verdict.next === 'wait') return { caseRun, run }
   if (verdict.next === 'end-others') {
     await tellToEnd(tx, attempt, `${attempt.role}: ${failure?.message ?? 'it was stopped'}`)
-    ctx.herald.tell('joint', caseRun.id)
+    ctx.notifier.send('joint', caseRun.id)
     return { caseRun, run }
   }
   if (caseRun.exclusive.length > 0) await releaseHolds(tx, caseRun.id)
@@ -154,7 +154,7 @@ async function settle(
     !cancelled &&
     (await waitAgain(tx, caseRun, wishOf(run, attempt, verdict.usesRetry)))
   ) {
-    ctx.herald.tell('work')
+    ctx.notifier.send('work')
     return { caseRun, run }
   }
   const outcome = verdict.next === 'again' || cancelled ? 'cancelled' : verdict.outcome
@@ -179,9 +179,9 @@ async function settle(
 }
 
 function tellOfEnd(ctx: Context, { id, runId }: Pick<AttemptRow, 'id' | 'runId'>): void {
-  ctx.herald.tell('attempt', id)
-  ctx.herald.tell('run', runId)
-  ctx.herald.tell('fleet')
+  ctx.notifier.send('attempt', id)
+  ctx.notifier.send('run', runId)
+  ctx.notifier.send('fleet')
 }
 
 const partOf = ({ number, role, outcome, failureKind, recoveries, endedAt, told }: AttemptRow): TryPart => ({
@@ -257,7 +257,7 @@ export async function afterEnd(
   { ordered, last = true }: Pick<RunFacts, 'ordered'> & { last?: boolean } = { ordered: true },
 ): Promise<void> {
   const { runId, phase } = caseRun
-  if (ordered && (await letBegin(ctx.db, caseRun, over)) > 0) ctx.herald.tell('work')
+  if (ordered && (await letBegin(ctx.db, caseRun, over)) > 0) ctx.notifier.send('work')
   if (last && !(await isPhaseOpen(ctx.db, runId, phase))) await goOn(ctx, runId)
 }
 
@@ -266,10 +266,10 @@ async function goOn(ctx: Context, runId: number): Promise<void> {
   await ctx.db.transaction(async (tx) => {
     const { state } = await lockRun(tx, runId)
     if (state === 'ended' || (await endRunIfDone(tx, runId, ctx.now))) return
-    if (await moveToNextPhase(tx, runId)) ctx.herald.tell('work')
+    if (await moveToNextPhase(tx, runId)) ctx.notifier.send('work')
   })
-  ctx.herald.tell('run', runId)
-  ctx.herald.tell('fleet')
+  ctx.notifier.send('run', runId)
+  ctx.notifier.send('fleet')
 }
 
 /** Sees to runs whose next step was lost with the process that was to take it. Safe with any number of
@@ -277,7 +277,7 @@ async function goOn(ctx: Context, runId: number): Promise<void> {
 export async function wakeStalled(ctx: Context): Promise<number[]> {
   const found = await stalledRuns(ctx.db)
   for (const id of found) {
-    if ((await letBeginAll(ctx.db, id)) > 0) ctx.herald.tell('work')
+    if ((await letBeginAll(ctx.db, id)) > 0) ctx.notifier.send('work')
     await goOn(ctx, id)
   }
   return found
@@ -292,7 +292,7 @@ export async function endOverdue(ctx: Context): Promise<number[]> {
       await cancelRun(tx, id, ctx.now, { why: `It went on for longer than ${describeDuration(runLimitMs!)}` })
     return overdue.map(({ id }) => id)
   })
-  for (const id of found) ctx.herald.tell('run', id)
+  for (const id of found) ctx.notifier.send('run', id)
   return found
 }
 

@@ -31,8 +31,8 @@ export async function storeEvents(
   await noteProgress(tx, attempt, progressOf(batch), ctx.now)
   const recoveries = batch.flatMap(recoveryIn)
   if (recoveries.length > 0) await noteRecoveries(tx, attempt, recoveries)
-  ctx.herald.tell('attempt', attempt.id)
-  ctx.herald.tell('run', attempt.runId)
+  ctx.notifier.send('attempt', attempt.id)
+  ctx.notifier.send('run', attempt.runId)
   return true
 }
 

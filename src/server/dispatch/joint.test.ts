@@ -5,10 +5,10 @@ import { randomFrom, type AttemptResult, type Work } from '@/core/execution'
 import { changeAgent, type AgentRow } from '@/db/agents'
 import { attempts, caseRuns, runs } from '@/db/schema'
 import { takeNextCaseRun } from '@/db/claim'
-import { claimQuickly } from '@/db/quick'
-import { lanesOf, runSight } from '@/db/runs'
+import { claimFast } from '@/db/fast-path'
+import { lanesOf, runViewModel } from '@/db/runs'
 import { startRun } from '../runs'
-import { attemptSight, fleetSight } from '../sights'
+import { attemptViewModel, fleetViewModel } from '../view-models'
 import {
   addAgent,
   seedFiles,
@@ -72,7 +72,7 @@ test('one claim seats all roles, each on the environment it wants; the other age
     ['passenger', 'wide', 1, 'joint'],
     ['crew', 'narrow', 1, 'joint'],
   ])
-  expect((await runSight(ctx.db, run))!.counts).toMatchObject({ claimed: 1 }) // one case run
+  expect((await runViewModel(ctx.db, run))!.counts).toMatchObject({ claimed: 1 }) // one case run
 })
 test('where a role plays is told as its own environment: in the lanes, on the seats, in how busy the fleet was', async () => {
   const { run, gate } = await both()
@@ -81,7 +81,7 @@ test('where a role plays is told as its own environment: in the lanes, on the se
     ['desk', 'wide'],
     ['gate', 'narrow'],
   ])
-  const fleet = await fleetSight(ctx, '')
+  const fleet = await fleetViewModel(ctx, '')
   expect(fleet.agents.map(({ name, work }) => [name, work[0]!.environment]).sort()).toEqual([
     ['desk', 'wide'],
     ['gate', 'narrow'],
@@ -110,17 +110,17 @@ test('while a role has no seat, none begins; the seat it needs is kept free, and
   const helper = await addAgent(ctx, 'helper', 1, ['wide'])
   expect((await claim(helper)).case.key).toBe('a') // one seat for the passenger is enough
   await finishAttempt(ctx, hold(other), passed)
-  expect((await runSight(ctx.db, busy))!.state).toBe('ended')
+  expect((await runViewModel(ctx.db, busy))!.state).toBe('ended')
   expect((await claim(gate)).role).toBe('crew')
   expect((await claim(desk)).role).toBe('passenger')
 })
 test('it passes when all roles did, and takes as long as the longest', async () => {
   const { run, passenger, crew } = await both()
   await finishAttempt(ctx, hold(passenger), passed)
-  expect((await runSight(ctx.db, run))!.state).toBe('running')
+  expect((await runViewModel(ctx.db, run))!.state).toBe('running')
   await finishAttempt(ctx, hold(crew), passed)
   expect(await outcome(run)).toMatchObject({ outcome: 'passed', state: 'ended' })
-  expect((await runSight(ctx.db, run))!.state).toBe('ended')
+  expect((await runViewModel(ctx.db, run))!.state).toBe('ended')
 })
 test('one role fails: the other is told why, and the case run ends as that one did, shown from its side', async () => {
   const { run, desk, passenger, crew } = await both()
@@ -139,12 +139,12 @@ test('one role fails: the other is told why, and the case run ends as that one d
     failureMessage: 'crew: it is 3',
     shownAttempt: crew.attemptId,
   })
-  const sight = await attemptSight(ctx, crew.attemptId)
-  expect(sight.attempts.map(({ role, number }) => [role, number])).toEqual([
+  const viewModel = await attemptViewModel(ctx, crew.attemptId)
+  expect(viewModel.attempts.map(({ role, number }) => [role, number])).toEqual([
     ['crew', 1],
     ['passenger', 1],
   ])
-  expect(sight.environment).toMatchObject({ key: 'narrow' })
+  expect(viewModel.environment).toMatchObject({ key: 'narrow' })
 })
 test('all roles are tried again together', async () => {
   const { run, desk, gate, passenger, crew } = await both({ retries: 1 })
@@ -285,7 +285,7 @@ test('property: the quick claim takes what the claim step by step would', async 
           tx.rollback()
         })
         .catch(() => {})
-      const quick = await claimQuickly(ctx.connection.quick, {
+      const quick = await claimFast(ctx.connection.fastPath, {
         agentId: agent.id,
         seat: undefined,
         attemptId: attemptId!,

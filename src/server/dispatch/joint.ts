@@ -35,7 +35,7 @@ export async function meet(
     return held
   })
   if (!attempt) throw new Problem('LEASE_LOST')
-  ctx.herald.tell('joint', attempt.caseRunId)
+  ctx.notifier.send('joint', attempt.caseRunId)
   const until = Date.now() + waitMs
   for (;;) {
     const answer = await standing(ctx, attempt, arrives, needs)
@@ -46,7 +46,7 @@ export async function meet(
       : `waits for ${answer.missing.join(' and ')} from another role`
     // Said anew at each look: the log of the step itself comes a moment later, and would stand there instead.
     await noteWaiting(ctx.db, attempt.id, words)
-    ctx.herald.tell('run', attempt.runId)
+    ctx.notifier.send('run', attempt.runId)
     const left = until - Date.now()
     if (left <= 0) return answer
     await liveHub(ctx.connection.url).next('joint', Math.min(left, LOOK_AGAIN_MS), signal, attempt.caseRunId)

@@ -4,7 +4,7 @@ import { asc, eq, sql } from 'drizzle-orm'
 import { randomFrom, type AttemptResult, type Work } from '@/core/execution'
 import type { AgentRow } from '@/db/agents'
 import { attempts, caseRuns, exclusiveHolds } from '@/db/schema'
-import { runSight } from '@/db/runs'
+import { runViewModel } from '@/db/runs'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { cancelRun, pauseRun, startRun } from '../runs'
@@ -124,7 +124,7 @@ async function invariants({ run, ended }: World): Promise<void> {
   const holds = await ctx.db.select().from(exclusiveHolds)
   for (const { caseRunId } of holds)
     expect(rows.find(({ id }) => id === caseRunId)?.state).not.toMatch(/waiting|ended/)
-  const state = (await runSight(ctx.db, run))!.state
+  const state = (await runViewModel(ctx.db, run))!.state
   expect(state === 'ended').toBe(rows.every((row) => row.state === 'ended'))
 }
 
@@ -154,7 +154,7 @@ test('invariants hold at every moment, and it always ends', async () => {
         if (work) await finishAttempt(ctx, work, results[Math.floor(random() * 3)]!)
       }
     await invariants(world)
-    expect((await runSight(ctx.db, run))!.state).toBe('ended')
+    expect((await runViewModel(ctx.db, run))!.state).toBe('ended')
     expect(await ctx.db.select().from(exclusiveHolds)).toEqual([])
     late += world.late
   }

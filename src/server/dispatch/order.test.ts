@@ -4,7 +4,7 @@ import { and, eq, sql } from 'drizzle-orm'
 import type { Work } from '@/core/execution'
 import type { AgentRow } from '@/db/agents'
 import { agents, attempts, caseRuns, liveScreens, runs } from '@/db/schema'
-import { runSight } from '@/db/runs'
+import { runViewModel } from '@/db/runs'
 import { keepScreen, serveScreen, watchScreens, dropScreens } from '../live'
 import { cancelRun, startRun } from '../runs'
 import {
@@ -15,7 +15,7 @@ import {
   testContext,
   type TestContext,
 } from '../testing/context'
-import { claimWork, finishAttempt, heartbeat, misbehave, wakeStalled } from '.'
+import { claimWork, finishAttempt, heartbeat, injectFault, wakeStalled } from '.'
 
 const KEYS = ['a', 'b', 'c', 'd']
 let ctx: TestContext
@@ -70,7 +70,7 @@ test('a run of higher priority goes before an older one', async () => {
   const one = await addAgent(ctx, 'one', 2)
   const [old, urgent] = [await start(), await start({ priority: 2 })]
   expect((await claim(one)).runId).toBe(urgent)
-  expect((await runSight(ctx.db, old))!.counts.claimed).toBe(0)
+  expect((await runViewModel(ctx.db, old))!.counts.claimed).toBe(0)
 })
 test('two rotations share the seats: the one with fewer at work is next', async () => {
   const one = await addAgent(ctx, 'one', 6)
@@ -116,7 +116,7 @@ test('what was lost with the process that was to see to it is seen to', async ()
   expect(await claimWork(ctx, one)).toBeUndefined()
   expect(await wakeStalled(ctx)).toEqual([run])
   await pass(await claim(one))
-  expect((await runSight(ctx.db, run))!.state).toBe('ended')
+  expect((await runViewModel(ctx.db, run))!.state).toBe('ended')
   expect(await wakeStalled(ctx)).toEqual([])
 })
 test('stopped without undo steps: its agents are told so', async () => {
@@ -140,22 +140,22 @@ describe('a simulated agent', () => {
   const row = async (id: string) => (await ctx.db.select().from(agents).where(eq(agents.id, id)))[0]!
   test('misbehaves as told, and hears how much longer', async () => {
     const { id } = await addAgent(ctx, 'one', 1)
-    await misbehave(ctx, id, { what: 'slow', factor: 4, environment: 'wide', minutes: 2 }, 'Wren')
+    await injectFault(ctx, id, { what: 'slow', factor: 4, environment: 'wide', minutes: 2 }, 'Wren')
     const { misbehaviours } = await heartbeat(ctx, await row(id), { attempts: [] })
     expect(misbehaviours).toEqual([
       { what: 'slow', factor: 4, environment: 'wide', forMs: expect.any(Number) as number },
     ])
     expect(misbehaviours![0]!.forMs).toBeLessThanOrEqual(120_000)
-    await misbehave(ctx, id, {}, 'Wren')
+    await injectFault(ctx, id, {}, 'Wren')
     expect(await heartbeat(ctx, await row(id), { attempts: [] })).toEqual({ draining: false, commands: [] })
   })
   test('a real one is not told to, and nowhere it does not serve', async () => {
     const { id } = await addAgent(ctx, 'one', 1)
-    await expect(misbehave(ctx, id, { what: 'slow', environment: 'moon' }, 'Wren')).rejects.toMatchObject({
+    await expect(injectFault(ctx, id, { what: 'slow', environment: 'moon' }, 'Wren')).rejects.toMatchObject({
       code: 'BODY_INVALID',
     })
     await ctx.db.update(agents).set({ simulated: false })
-    await expect(misbehave(ctx, id, { what: 'lost' }, 'Wren')).rejects.toMatchObject({
+    await expect(injectFault(ctx, id, { what: 'lost' }, 'Wren')).rejects.toMatchObject({
       code: 'BODY_INVALID',
       message: expect.stringContaining('real browsers') as string,
     })

@@ -30,7 +30,7 @@ export const watchScreens = (ctx: Context, attempts: readonly string[]): Promise
 export async function keepScreen(ctx: Context, hold: Hold, mime: string, bytes: Uint8Array): Promise<void> {
   if (!KINDS.includes(mime)) throw new Problem('BODY_INVALID', `A screen is ${KINDS.join(' or ')}.`)
   if (!(await keepLiveScreen(ctx.db, hold, mime, bytes))) throw new Problem('LEASE_LOST')
-  ctx.herald.tell('screen', hold.attemptId)
+  ctx.notifier.send('screen', hold.attemptId)
 }
 
 /** Forgets the screens of what has ended. */

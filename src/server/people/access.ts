@@ -10,7 +10,7 @@ import {
   type TokenPurpose,
 } from '@/db/agents'
 import { note } from '@/db/audit'
-import { agentOfToken } from '@/db/quick'
+import { agentOfToken } from '@/db/fast-path'
 import { notify } from '@/db/notify'
 import { actAs } from '@/db/actor'
 import { ROLES, type PersonState, type RoleName } from '@/db/people.schema'
@@ -154,7 +154,7 @@ export async function requireAgent(request: Pick<Asked, 'headers'>, agentId: str
   const name = `${agentId} ${hash}`
   const last = known.get(name)
   if (last && last.until > Date.now()) return last.agent
-  const found = await agentOfToken(connection.quick, readUuid(agentId), hash)
+  const found = await agentOfToken(connection.fastPath, readUuid(agentId), hash)
   if (found) {
     await noteUse(db, found.token)
     known.set(name, { agent: found.agent, until: Date.now() + KNOWN_MS })

@@ -7,13 +7,13 @@ export {
   invite,
   inviteBody,
   memberChangeBody,
-  memberSights,
+  memberViewModels,
   passwordBody,
   personOfLink,
   resetPerson,
   takeLink,
   welcomeBody,
-  youSight,
+  youViewModel,
 } from './members'
 export { checkSecondFactor, confirmWithCode, removeSecondFactor, startSecondFactor } from './second-factor'
 export { answerSignIn, answerWelcome, withoutBody } from './form'

@@ -2,7 +2,7 @@
  * each may do for themselves. */
 import { createHash, randomBytes, randomUUID } from 'node:crypto'
 import { nameProblem } from '@/core/people'
-import type { MemberSight, YouSight } from '@/core/sights'
+import type { MemberViewModel, YouViewModel } from '@/core/view-models'
 import { note } from '@/db/audit'
 import {
   addMember,
@@ -63,7 +63,7 @@ export const welcomeBody = validator<{ link: string; password: string }>({
   properties: { link: text(100), password: text(200) },
 })
 
-export async function memberSights(ctx: Pick<Context, 'db'>): Promise<MemberSight[]> {
+export async function memberViewModels(ctx: Pick<Context, 'db'>): Promise<MemberViewModel[]> {
   return (await listMembers(ctx.db)).map(({ seenAt, ...member }) => ({
     ...member,
     seenAt: seenAt?.toISOString() ?? null,
@@ -200,10 +200,10 @@ export async function changeOwnPassword(
   })
 }
 
-export async function youSight(
+export async function youViewModel(
   ctx: Pick<Context, 'db'>,
   { id, name, username, role: given, sessionId }: Person,
-): Promise<YouSight> {
+): Promise<YouViewModel> {
   const [sessions, factor] = await Promise.all([sessionsOf(ctx.db, id), secondFactorOf(ctx.db, id)])
   return {
     name,

@@ -13,7 +13,7 @@ export async function pagePerson(): Promise<Person> {
 }
 
 /** What a page shows to who is signed in; the page that says "not here" when there is no such thing. */
-export async function pageSight<T>(load: () => Promise<T>): Promise<T> {
+export async function pageViewModel<T>(load: () => Promise<T>): Promise<T> {
   await pagePerson()
   try {
     return await load()

@@ -16,7 +16,7 @@ import {
   confirmWithCode,
   endOwnSessions,
   invite,
-  memberSights,
+  memberViewModels,
   personOf,
   personOfLink,
   removeSecondFactor,
@@ -24,7 +24,7 @@ import {
   signIn,
   startSecondFactor,
   takeLink,
-  youSight,
+  youViewModel,
 } from '.'
 
 /** The library and the code around it are the real ones; only the context is the test's. */
@@ -198,9 +198,9 @@ describe('a person', () => {
       await come(PASSWORD),
     ]
     const me = (await whoIs(here))!
-    const { sessions } = await youSight(ctx, me)
+    const { sessions } = await youViewModel(ctx, me)
     expect(sessions.map(({ here: is }) => is).filter(Boolean)).toHaveLength(1)
-    expect(await memberSights(ctx)).toMatchObject([
+    expect(await memberViewModels(ctx)).toMatchObject([
       { username: 'wren', secondFactor: false, seenAt: expect.any(String) as string },
     ])
     await endOwnSessions(ctx, me, sessions.find((one) => !one.here)!.id)
@@ -235,7 +235,7 @@ describe('a second factor', () => {
     await expect(come(PASSWORD, { code: next })).rejects.toMatchObject({ code: 'CODE_WRONG' })
     await expect(come(PASSWORD, { code: codes[0]!.toUpperCase() })).resolves.toMatchObject({ status: 200 })
     await expect(come(PASSWORD, { code: codes[0]! })).rejects.toMatchObject({ code: 'CODE_WRONG' })
-    expect(await youSight(ctx, wren)).toMatchObject({ secondFactor: { recoveryCodes: 9 } })
+    expect(await youViewModel(ctx, wren)).toMatchObject({ secondFactor: { recoveryCodes: 9 } })
     expect(JSON.stringify((await ctx.db.execute(sql`select * from second_factors`)).rows)).not.toContain(
       secret,
     )

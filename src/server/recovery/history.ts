@@ -1,7 +1,7 @@
 /** Recovery rules held against what happened, and tried on a failure of the past. */
 import { recover, whyUnfit, type PastFailure } from '@/core/execution'
 import { describeRule, type Environment, type RecoveryPolicy, type RecoveryRule } from '@/core/model'
-import type { RecoveryTried, RuleHistorySight } from '@/core/sights'
+import type { RecoveryTried, RuleHistoryViewModel } from '@/core/view-models'
 import { attemptRow, caseRunRow } from '@/db/runs'
 import { failuresSince } from '@/db/recovery'
 import { listEnvironments } from '@/db/workspace'
@@ -86,7 +86,7 @@ async function pastFailures(ctx: Context): Promise<PastFailure[]> {
 export async function ruleHistory(
   ctx: Context,
   { key, rules }: Pick<RecoveryPolicy, 'key' | 'rules'>,
-): Promise<RuleHistorySight> {
+): Promise<RuleHistoryViewModel> {
   const past = await pastFailures(ctx)
   const question = {
     rules: rules.map(({ id, when }) => ({ id: `${key}/${id}`, when })),

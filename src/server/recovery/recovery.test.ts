@@ -3,7 +3,7 @@
 import { asc, eq, sql } from 'drizzle-orm'
 import type { NumberedEvent, Work } from '@/core/execution'
 import type { AgentRow } from '@/db/agents'
-import { attemptRow, runSight } from '@/db/runs'
+import { attemptRow, runViewModel } from '@/db/runs'
 import { caseRuns } from '@/db/schema'
 import { putQuarantine } from '@/db/recovery'
 import { claimWork, finishAttempt, heartbeat, ingestEvents, pauseAgents } from '../dispatch'
@@ -148,7 +148,7 @@ test('a rule skips a case, or stops the run and says why', async () => {
   const stopped = await startRotation(ctx, 'plain', {}, 'Wren')
   await fail(await claim(agent), { stopRun: 'One: no page; the rule says so' })
   expect(await outcomes(stopped)).toEqual(['one errored', 'two skipped'])
-  expect((await runSight(ctx.db, stopped))!).toMatchObject({
+  expect((await runViewModel(ctx.db, stopped))!).toMatchObject({
     state: 'ended',
     endedWhy: 'Stopped by a recovery rule: One: no page; the rule says so',
   })
@@ -186,7 +186,8 @@ describe('tries', () => {
 })
 
 describe('pausing', () => {
-  const states = async (run: number) => [await outcomes(run), (await runSight(ctx.db, run))!.paused] as const
+  const states = async (run: number) =>
+    [await outcomes(run), (await runViewModel(ctx.db, run))!.paused] as const
   test('a run: nothing is begun, what runs is told to wait, and goes on', async () => {
     const agent = await addAgent(ctx, 'one', 2)
     const run = await startRotation(ctx, 'plain', {}, 'Wren')
@@ -251,5 +252,5 @@ test('quarantine: its failures are counted apart, until its day', async () => {
   })
   const run = await startRotation(ctx, 'plain', {}, 'Wren')
   for (let i = 0; i < 2; i++) await fail(await claim(agent))
-  expect((await runSight(ctx.db, run))!).toMatchObject({ quarantined: 1, counts: { errored: 2 } })
+  expect((await runViewModel(ctx.db, run))!).toMatchObject({ quarantined: 1, counts: { errored: 2 } })
 })

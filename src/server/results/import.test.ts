@@ -1,6 +1,6 @@
 import { asc, eq } from 'drizzle-orm'
 import { caseRuns, importedResults, runs } from '@/db/schema'
-import { runSight } from '@/db/runs'
+import { runViewModel } from '@/db/runs'
 import { testContext, type TestContext } from '../testing/context'
 import { importResults } from '.'
 
@@ -27,7 +27,7 @@ test('a file becomes a run of its cases, with their outcomes, times and words', 
   )
   expect(address).toBe(`/runs/${run}`)
   expect(summary).toMatchObject({ cases: 3, outcomes: { passed: 1, failed: 1, skipped: 1 } })
-  expect(await runSight(ctx.db, run)).toMatchObject({
+  expect(await runViewModel(ctx.db, run)).toMatchObject({
     state: 'ended',
     build: '2026.11.3',
     startedBy: 'CI night',

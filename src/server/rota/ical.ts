@@ -1,11 +1,11 @@
 /** The rota for calendars that people keep elsewhere. */
 import { writeCalendar, type CalendarEvent } from '@/core/formats'
 import { describeDuration } from '@/core/model'
-import type { RotaSight } from '@/core/sights'
+import type { RotaViewModel } from '@/core/view-models'
 
 /** Starts of a rota as events as long as their forecast. @param server where the rotations are opened */
 export function rotaCalendar(
-  { occurrences, now }: Pick<RotaSight, 'occurrences' | 'now'>,
+  { occurrences, now }: Pick<RotaViewModel, 'occurrences' | 'now'>,
   server: string,
 ): string {
   const events = occurrences

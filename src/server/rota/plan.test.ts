@@ -1,7 +1,7 @@
 /** What a rotation’s plan means when it runs: pools, spread, before and after all, limits, forecasts. */
 import { sql } from 'drizzle-orm'
 import { caseRuns, runs } from '@/db/schema'
-import { runSight } from '@/db/runs'
+import { runViewModel } from '@/db/runs'
 import { claimWork, editAgent, endOverdue } from '../dispatch'
 import { addAgent, seedFiles } from '../testing/context'
 import { startRotation } from '.'
@@ -48,7 +48,7 @@ describe('spread', () => {
       'b wide one passed',
       'b wide two passed',
     ])
-    expect((await runSight(ctx.db, run))!.state).toBe('ended')
+    expect((await runViewModel(ctx.db, run))!.state).toBe('ended')
   })
   test('in sequence: one seat of one agent, one thing after the other', async () => {
     const [one, two] = [await addAgent(ctx, 'one', 2), await addAgent(ctx, 'two', 1, ['wide'])]
@@ -93,12 +93,12 @@ describe('what can be placed nowhere', () => {
     ])
     expect((await all(run))[0]!.failureMessage).toMatch(/^It can be placed nowhere: no agent serves/)
     for (const _ of [1, 2]) await end(await claim(one), 'passed')
-    expect((await runSight(ctx.db, run))!.state).toBe('ended')
+    expect((await runViewModel(ctx.db, run))!.state).toBe('ended')
   })
   test('a rotation may say so once for all', async () => {
     await addAgent(ctx, 'one', 2, ['wide'])
     await keep('p', `${elsewhere}, leaveOut: true }\n`)
-    expect((await runSight(ctx.db, await startRotation(ctx, 'p', {}, 'Wren')))!.counts).toMatchObject({
+    expect((await runViewModel(ctx.db, await startRotation(ctx, 'p', {}, 'Wren')))!.counts).toMatchObject({
       waiting: 2,
       skipped: 2,
     })
@@ -131,7 +131,7 @@ describe('before and after all', () => {
     const after = await claim(one)
     expect([after.case.key, after.handoffs.account]).toEqual(['after:all', 'isla'])
     await end(after, 'passed')
-    expect(await runSight(ctx.db, run)).toMatchObject({
+    expect(await runViewModel(ctx.db, run)).toMatchObject({
       state: 'ended',
       counts: { passed: 5, failed: 1 },
       endedWhy: null,
@@ -159,14 +159,14 @@ describe('before and after all', () => {
     await keep('p', around)
     const run = await startRotation(ctx, 'p', {}, 'Wren')
     await end(await claim(one), 'failed')
-    expect((await runSight(ctx.db, run))!).toMatchObject({
+    expect((await runViewModel(ctx.db, run))!).toMatchObject({
       endedWhy: 'What comes before all did not pass: it is 3',
       counts: { failed: 1, skipped: 4, waiting: 1 },
     })
     const after = await claim(one) // what cleans up is done all the same
     expect(after.case.key).toBe('after:all')
     await end(after, 'passed')
-    expect((await runSight(ctx.db, run))!.state).toBe('ended')
+    expect((await runViewModel(ctx.db, run))!.state).toBe('ended')
   })
 })
 
@@ -175,7 +175,7 @@ test('after so many failures the rest is not begun', async () => {
   await keep('p', 'where: { environments: [wide, narrow] }\nstopAfter: 2\n')
   const run = await startRotation(ctx, 'p', {}, 'Wren')
   for (const _ of [1, 2]) await end(await claim(one), 'failed')
-  expect(await runSight(ctx.db, run)).toMatchObject({
+  expect(await runViewModel(ctx.db, run)).toMatchObject({
     state: 'ended',
     endedWhy: 'The run stops after 2 failures',
     counts: { failed: 2, skipped: 2 },
@@ -190,7 +190,7 @@ test('a run that goes on for longer than it may is cancelled, and says so', asyn
   expect(await endOverdue(ctx)).toEqual([])
   await ctx.db.update(runs).set({ startedAt: sql`now() - interval '11 minutes'` })
   expect(await endOverdue(ctx)).toEqual([run])
-  expect(await runSight(ctx.db, run)).toMatchObject({
+  expect(await runViewModel(ctx.db, run)).toMatchObject({
     state: 'cancelling',
     endedWhy: 'It went on for longer than 10 min',
   })
@@ -201,7 +201,7 @@ test('how it runs goes to the agents, and the forecast stays with the run', asyn
   await keep('p', 'where: { environments: [wide, narrow] }\nhow: { settle: 300ms, video: never }\n')
   const run = await startRotation(ctx, 'p', {}, 'Wren')
   expect((await claim(one)).how).toMatchObject({ settleMs: 300, video: 'never', screens: 'always' })
-  const { forecast } = (await runSight(ctx.db, run))!
+  const { forecast } = (await runViewModel(ctx.db, run))!
   expect(forecast).toMatchObject({ caseRuns: 4, seats: 2, unplaceable: 0 })
   expect(
     forecast!.lanes

@@ -1,7 +1,7 @@
 import { asc, sql } from 'drizzle-orm'
 import { connect } from '@/db/client'
 import { occurrenceStarts, runs } from '@/db/schema'
-import { runSight } from '@/db/runs'
+import { runViewModel } from '@/db/runs'
 import type { Context } from '../context'
 import {
   addAgent,
@@ -45,7 +45,7 @@ test('what lay before it was first looked at is not run; then each day once', as
   ])
   expect(await startDue(at('2026-11-10T22:00:05Z'))).toEqual([])
   expect(await startDue(at('2026-11-11T22:00:01Z'))).toHaveLength(1)
-  expect(await runSight(ctx.db, 1)).toMatchObject({
+  expect(await runViewModel(ctx.db, 1)).toMatchObject({
     title: 'NIGHT',
     build: '1.0',
     startedBy: 'the rota',
@@ -159,7 +159,7 @@ test('a paused one rests; by hand it starts all the same, with another build and
   await startDue(at('2026-11-10T12:00:00Z'))
   expect(await startDue(at('2026-11-10T22:00:01Z'))).toEqual([])
   const id = await startRotation(ctx, 'night', { build: '2.0', with: { port: 'Tolva' } }, 'Wren')
-  expect(await runSight(ctx.db, id)).toMatchObject({ build: '2.0', startedBy: 'Wren' })
+  expect(await runViewModel(ctx.db, id)).toMatchObject({ build: '2.0', startedBy: 'Wren' })
   expect((await ctx.db.execute(sql`select parameters from case_runs`)).rows).toEqual([
     { parameters: { port: 'Tolva' } },
   ])

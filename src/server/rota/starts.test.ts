@@ -4,7 +4,7 @@ import { AGENT_PROTOCOL } from '@/core/execution'
 import { agents, occurrenceStarts, runs } from '@/db/schema'
 import { addAgent, seedFiles } from '../testing/context'
 import { changeRota, putBlackoutCalendars, rotaCalendar, startDue, startRotation } from '.'
-import { nowSight, rotaSight } from '../sights'
+import { nowViewModel, rotaViewModel } from '../view-models'
 import { at, claim, ctx, end, keep, withSuite } from './testing/suite'
 
 withSuite()
@@ -92,7 +92,7 @@ test('a calendar of the workspace keeps its rotations from starting', async () =
 describe('the rota', () => {
   const tomorrow = new Date(Date.now() + 86_400_000).toISOString().slice(0, 10)
   const look = () =>
-    rotaSight(
+    rotaViewModel(
       ctx,
       new Date(`${tomorrow}T00:00:00Z`),
       new Date(Date.parse(`${tomorrow}T00:00:00Z`) + 86_400_000),
@@ -107,25 +107,25 @@ describe('the rota', () => {
   }
   test('two that want the same seats at once clash; the proposed move, taken, mends it; going back brings it back', async () => {
     await two()
-    const sight = await look()
-    expect(sight.occurrences.map(({ id, state, seats }) => [id, state, seats])).toEqual([
+    const viewModel = await look()
+    expect(viewModel.occurrences.map(({ id, state, seats }) => [id, state, seats])).toEqual([
       [`p@${tomorrow}T22:00:00.000Z`, 'planned', { test: 2 }],
       [`q@${tomorrow}T22:00:00.000Z`, 'planned', { test: 2 }],
     ])
-    expect(sight.clashes).toMatchObject([{ pool: 'test', need: 4, have: 2 }])
-    const mend = sight.clashes[0]!.mends[0]!
-    if (mend.do !== 'move') throw new Error('a move was expected')
-    const [key, from] = mend.id.split('@') as [string, string]
+    expect(viewModel.clashes).toMatchObject([{ pool: 'test', need: 4, have: 2 }])
+    const fix = viewModel.clashes[0]!.fixes[0]!
+    if (fix.do !== 'move') throw new Error('a move was expected')
+    const [key, from] = fix.id.split('@') as [string, string]
     const { before } = await changeRota(
       ctx,
       key,
-      { move: { at: from, to: mend.at, series: false } },
+      { move: { at: from, to: fix.at, series: false } },
       'Wren',
       Date.now(),
     )
     expect((await look()).clashes).toEqual([])
     expect((await look()).occurrences.find(({ rotation: of }) => of === key)).toMatchObject({
-      at: mend.at,
+      at: fix.at,
       movedFrom: from,
     })
     expect(before).toBe(1)
@@ -156,7 +156,7 @@ describe('the rota', () => {
       why: 'nobody was there',
     })
     const run = await startRotation(ctx, 'q', {}, 'Wren')
-    const past = await rotaSight(ctx, new Date(Date.now() - 3_600_000), new Date(Date.now() + 1000))
+    const past = await rotaViewModel(ctx, new Date(Date.now() - 3_600_000), new Date(Date.now() + 1000))
     expect(past.occurrences.map(({ state, note, runId }) => [state, note ?? runId])).toEqual([
       ['skipped', 'nobody was there'],
       ['started', run],
@@ -167,7 +167,7 @@ describe('the rota', () => {
     const soon = new Date(Date.now() + 2 * 3_600_000).toISOString().slice(0, 16)
     for (const key of ['p', 'q'])
       await keep(key, `where: { environments: [wide] }\nwhen: { timezone: UTC, start: ${soon} }\n`)
-    expect((await nowSight(ctx, 0)).waiting.filter(({ area }) => area === 'Rota')).toMatchObject([
+    expect((await nowViewModel(ctx, 0)).waiting.filter(({ area }) => area === 'Rota')).toMatchObject([
       { title: 'P and Q clash', why: '4 seats of test wanted, 2 there' },
     ])
   })

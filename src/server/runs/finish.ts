@@ -31,7 +31,7 @@ export async function forecastFinishes(ctx: Context): Promise<number> {
       pace,
       left: open.length,
     })
-    ctx.herald.tell('run', id)
+    ctx.notifier.send('run', id)
   }
   return runs.length
 }

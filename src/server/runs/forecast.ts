@@ -2,7 +2,7 @@
  * done. */
 import type { Outlook } from '@/core/rota'
 import type { RotationWhere } from '@/core/model'
-import type { RunForecast, StartForecast } from '@/core/sights'
+import type { RunForecast, StartForecast } from '@/core/view-models'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { validator } from '../http/route'

@@ -1,6 +1,6 @@
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
-import { mendRunNumbers as mend } from '@/db/run-numbers'
+import { repairRunNumbers as repair } from '@/db/run-numbers'
 import { dropOldRehearsals, keepRehearsal } from '@/db/runs'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -17,4 +17,4 @@ export async function keepRun(ctx: Context, id: number, who: string): Promise<vo
 export const dropRehearsals = (ctx: Context): Promise<number> => dropOldRehearsals(ctx.db, ctx.now)
 
 /** After a crash of PostgreSQL, numbers of runs go on where they were. */
-export const mendRunNumbers = (ctx: Pick<Context, 'db'>): Promise<boolean> => mend(ctx.db)
+export const repairRunNumbers = (ctx: Pick<Context, 'db'>): Promise<boolean> => repair(ctx.db)

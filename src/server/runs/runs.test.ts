@@ -3,7 +3,7 @@ import type { Work } from '@/core/execution'
 import { caseRuns, runs } from '@/db/schema'
 import type { AgentRow } from '@/db/agents'
 import { historyOfCases } from '@/db/case-history'
-import { runSight } from '@/db/runs'
+import { runViewModel } from '@/db/runs'
 import { claimWork, finishAttempt } from '../dispatch'
 import {
   addAgent,
@@ -87,7 +87,7 @@ describe('order within a run', () => {
     const [b] = await ctx.db.select().from(caseRuns).where(eq(caseRuns.caseKey, 'b'))
     expect(b!.failureMessage).toBe('“A” did not pass')
     await pass(await claim())
-    expect((await runSight(ctx.db, id))!.state).toBe('ended')
+    expect((await runViewModel(ctx.db, id))!.state).toBe('ended')
   })
   test('an entry that goes on lets its children run after a failure', async () => {
     const id = await start({ suite: 'go-on' })
@@ -101,7 +101,7 @@ describe('order within a run', () => {
     await fail(a)
     expect(await lines(id)).toEqual(['a failed', 'b claimed', 'c skipped'])
     await pass(b)
-    expect((await runSight(ctx.db, id))!.state).toBe('ended')
+    expect((await runViewModel(ctx.db, id))!.state).toBe('ended')
   })
   test('one environment’s failure skips nothing in another', async () => {
     const id = await start({ suite: 'nested', environments: ['wide', 'narrow'] })
@@ -109,7 +109,7 @@ describe('order within a run', () => {
     await fail(first)
     const skipped = await ctx.db.select().from(caseRuns).where(eq(caseRuns.outcome, 'skipped'))
     expect(new Set(skipped.map(({ environment }) => environment))).toEqual(new Set([first.environment.key]))
-    expect((await runSight(ctx.db, id))!.state).toBe('running')
+    expect((await runViewModel(ctx.db, id))!.state).toBe('running')
   })
   test('what runs after another waits for it though it stands before it, and runs also when it failed', async () => {
     await start({ suite: 'later' })
@@ -231,7 +231,7 @@ describe('rehearsals', () => {
     expect(
       (await ctx.db.select({ id: runs.id }).from(runs).orderBy(asc(runs.id))).map(({ id }) => id),
     ).toEqual([kept, run])
-    expect(await runSight(ctx.db, gone)).toBeUndefined()
+    expect(await runViewModel(ctx.db, gone)).toBeUndefined()
   })
 })
 
@@ -247,11 +247,11 @@ test('the end of a run that goes on is forecast from what is left, on the seats 
   const id = await start({ suite: 'nested' })
   const work = await claim()
   expect(await forecastFinishes(ctx)).toBe(1)
-  const { finish } = (await runSight(ctx.db, id))!
-  expect(finish).toMatchObject({ pace: 1, left: (await runSight(ctx.db, id))!.counts.waiting + 1 })
+  const { finish } = (await runViewModel(ctx.db, id))!
+  expect(finish).toMatchObject({ pace: 1, left: (await runViewModel(ctx.db, id))!.counts.waiting + 1 })
   expect(Date.parse(finish!.p90)).toBeGreaterThanOrEqual(Date.parse(finish!.p50))
   expect(Date.parse(finish!.p50)).toBeGreaterThan(Date.parse(finish!.at))
   await pass(work)
   await forecastFinishes(ctx)
-  expect((await runSight(ctx.db, id))!.finish!.left).toBe(finish!.left - 1)
+  expect((await runViewModel(ctx.db, id))!.finish!.left).toBe(finish!.left - 1)
 })

@@ -9,7 +9,7 @@ import type { Tx } from '@/db/client'
 import { later } from '@/db/moment'
 import { notify } from '@/db/notify'
 import { quarantinedNow } from '@/db/recovery'
-import { addRun, caseRunsWithOutcome, runSight, runSnapshot, type NewRun } from '@/db/runs'
+import { addRun, caseRunsWithOutcome, runViewModel, runSnapshot, type NewRun } from '@/db/runs'
 import type { RunSnapshot } from '@/db/schema'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
@@ -201,7 +201,7 @@ function requirePlaced({ unplaceable, caseRuns }: Outlook, environments: readonl
 
 /** Runs the failures of an ended run once more, from its own snapshot. */
 export async function startAgain(ctx: Context, runId: number, who: string): Promise<number> {
-  const [run, snapshot] = await Promise.all([runSight(ctx.db, runId), runSnapshot(ctx.db, runId)])
+  const [run, snapshot] = await Promise.all([runViewModel(ctx.db, runId), runSnapshot(ctx.db, runId)])
   if (!run || !snapshot) throw new Problem('NOT_FOUND')
   const failures = await caseRunsWithOutcome(ctx.db, runId, ['failed', 'errored'])
   if (failures.length === 0)

@@ -12,7 +12,7 @@ import { connect, migrateDatabase } from '@/db/client'
 import { putDefinition, addRepository } from '@/db/definitions'
 import { putWorkspace } from '@/db/workspace'
 import { databaseNow } from '@/db/moment'
-import { Herald } from '@/db/notify'
+import { Notifier } from '@/db/notify'
 import { parseDefinition } from '@/core/model/files'
 import type { Context } from '../context'
 import { fileEvidenceStore } from '../evidence'
@@ -35,18 +35,18 @@ export async function testContext(): Promise<TestContext> {
   await runMigrations({ connectionString: url.href })
   const home = await mkdtemp(join(tmpdir(), 'oak-test-'))
   const connection = connect(url.href)
-  const herald = new Herald(connection.db)
+  const notifier = new Notifier(connection.db)
   return {
     connection,
     db: connection.db,
-    herald,
+    notifier,
     now: databaseNow,
     leaseMs: 30_000,
     home,
     evidence: fileEvidenceStore(join(home, 'evidence')),
     work: workHere,
     end: async () => {
-      await herald.flush()
+      await notifier.flush()
       await closeHub()
       await connection.close()
       await rm(home, { recursive: true, force: true })

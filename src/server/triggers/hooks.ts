@@ -13,7 +13,7 @@ import {
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { newlyFailing } from '@/db/case-history'
-import { runSight } from '@/db/runs'
+import { runViewModel } from '@/db/runs'
 import { ask } from '@/node/outgoing'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -122,7 +122,7 @@ async function send({ address, secret }: HookRow, { id }: Told, body: string): P
 
 /** `undefined` when there is nothing to tell (any more). */
 async function dataOf(ctx: Context, { event, run }: Told): Promise<object | undefined> {
-  const found = await runSight(ctx.db, run)
+  const found = await runViewModel(ctx.db, run)
   if (!found) return undefined
   const { title, build, state, counts, rotationKey, startedBy, forecast } = found
   const facts = { run, title, build, rotation: rotationKey, startedBy }

@@ -5,11 +5,11 @@ import { parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
 import { useState } from 'react'
 import { columnsOf, type DataSet, type DefinitionKind } from '@/core/model'
 import { GENERATOR_NAMES } from '@/core/model/editing'
-import type { BenchSight } from '@/core/sights'
+import type { BenchViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { Problem, TitleLine } from '../base/Parts'
 import { DraftActions } from '../edit/DraftActions'
-import { OvertakenBand, OvertakenDialog } from '../edit/Overtaken'
+import { EditConflictBand, EditConflictDialog } from '../edit/EditConflict'
 import { useDraft } from '../edit/useDraft'
 import { Versions } from '../edit/Versions'
 import { useFrame } from '../frame/Frame'
@@ -44,7 +44,7 @@ export function Bench({
 }: {
   kind: Exclude<DefinitionKind, 'suite' | 'rotation' | 'policy'>
   name: string
-  initial: BenchSight
+  initial: BenchViewModel
 }) {
   const draft = useDraft(kind, name, initial)
   const { may } = useFrame()
@@ -54,7 +54,7 @@ export function Bench({
     { history: 'replace' },
   )
   const [rehearsing, setRehearsing] = useState(false)
-  const { definition, sight = initial, problems, warnings } = draft
+  const { definition, viewModel = initial, problems, warnings } = draft
   const editable = may('tester')
   const rows = definition?.kind === 'case' && definition.data ? definition.data : undefined
   useKeys([
@@ -68,8 +68,11 @@ export function Bench({
 
   return (
     <>
-      <TitleLine title={definition?.title ?? sight.title} facts={<BenchFacts sight={sight} kind={kind} />}>
-        {kind === 'case' && <LastMarks marks={sight.last} title={sight.title} />}
+      <TitleLine
+        title={definition?.title ?? viewModel.title}
+        facts={<BenchFacts viewModel={viewModel} kind={kind} />}
+      >
+        {kind === 'case' && <LastMarks marks={viewModel.last} title={viewModel.title} />}
         <DraftActions draft={draft} />
         {kind === 'case' && editable && (
           <Button
@@ -83,7 +86,7 @@ export function Bench({
         )}
         <MarginToggle {...margin} />
       </TitleLine>
-      <OvertakenBand draft={draft} />
+      <EditConflictBand draft={draft} />
       <div
         className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(420px,1fr)_minmax(360px,40%)]' : 'grid-cols-1'}`}
       >
@@ -101,7 +104,7 @@ export function Bench({
             <StepsPart
               definition={definition}
               draft={draft}
-              sight={sight}
+              viewModel={viewModel}
               editable={editable && problems.length === 0}
               at={at.step}
               onAt={(step) => void setAt({ step })}
@@ -131,7 +134,7 @@ export function Bench({
           >
             <div
               role="tablist"
-              aria-label="Beside the steps"
+              aria-label="CrossFieldProblem the steps"
               className="flex gap-1 border-b border-line px-2 py-1.5"
             >
               {SIDES.map((side) => (
@@ -147,21 +150,21 @@ export function Bench({
                   {side === 'problems' &&
                     problems.length + warnings.length > 0 &&
                     ` ${problems.length + warnings.length}`}
-                  {side === 'uses' && ` ${sight.uses.length}`}
+                  {side === 'uses' && ` ${viewModel.uses.length}`}
                 </button>
               ))}
               <span
                 className="ml-auto self-center truncate pr-2 font-mono text-xs text-soft"
-                title={sight.file}
+                title={viewModel.file}
               >
-                {sight.file}
+                {viewModel.file}
               </span>
             </div>
             <div role="tabpanel" aria-label={SIDE_WORDS[at.side]} className="min-h-0 flex-1 overflow-auto">
               {at.side === 'file' && (
                 <SourcePane
                   kind={kind}
-                  label={`File of ${sight.title}`}
+                  label={`File of ${viewModel.title}`}
                   source={draft.source}
                   problems={problems}
                   warnings={warnings}
@@ -169,7 +172,7 @@ export function Bench({
                   onChange={draft.write}
                   line={lineAt(definition, at.step)}
                   offers={{
-                    ...sight.offers,
+                    ...viewModel.offers,
                     names: namesIn(definition),
                     columns: [],
                     generators: GENERATOR_NAMES,
@@ -177,20 +180,20 @@ export function Bench({
                 />
               )}
               {at.side === 'versions' && <Versions draft={draft} />}
-              {at.side === 'uses' && <Uses sight={sight} />}
+              {at.side === 'uses' && <Uses viewModel={viewModel} />}
               {at.side === 'problems' && <Problems problems={problems} warnings={warnings} />}
             </div>
           </aside>
         )}
       </div>
-      <OvertakenDialog draft={draft} />
+      <EditConflictDialog draft={draft} />
       {rehearsing && definition?.kind === 'case' && (
         <RehearseDialog
           what={{
             title: definition.title,
             cases: [name],
             parameters: definition.parameters,
-            rows: definition.data ? sight.rowCount : 0,
+            rows: definition.data ? viewModel.rowCount : 0,
           }}
           onClose={() => setRehearsing(false)}
         />
@@ -199,7 +202,7 @@ export function Bench({
   )
 }
 
-function BenchFacts({ sight, kind }: { sight: BenchSight; kind: DefinitionKind }) {
+function BenchFacts({ viewModel, kind }: { viewModel: BenchViewModel; kind: DefinitionKind }) {
   const what = {
     case: 'case',
     routine: 'routine',
@@ -210,9 +213,9 @@ function BenchFacts({ sight, kind }: { sight: BenchSight; kind: DefinitionKind }
   }[kind]
   return (
     <>
-      {what} <span className="font-mono text-xs">{sight.key}</span>
-      {sight.repository
-        ? `, from ${sight.repository.name}${sight.edited ? ', edited here and not committed' : ''}`
+      {what} <span className="font-mono text-xs">{viewModel.key}</span>
+      {viewModel.repository
+        ? `, from ${viewModel.repository.name}${viewModel.edited ? ', edited here and not committed' : ''}`
         : ', kept in this workspace'}{' '}
       ·{' '}
       <Link className="underline" href="/suites">
@@ -226,8 +229,8 @@ function Problems({
   problems,
   warnings,
 }: {
-  problems: BenchSight['draft']['problems']
-  warnings: BenchSight['draft']['warnings']
+  problems: BenchViewModel['draft']['problems']
+  warnings: BenchViewModel['draft']['warnings']
 }) {
   if (problems.length + warnings.length === 0)
     return <p className="px-4 py-4 text-sm text-soft">The text is sound, and all it refers to is there.</p>
@@ -246,13 +249,13 @@ function Problems({
   )
 }
 
-const namesIn = (definition: BenchSight['draft']['definition']) =>
+const namesIn = (definition: BenchViewModel['draft']['definition']) =>
   definition && 'parameters' in definition
     ? [...Object.keys(definition.parameters), ...('needs' in definition ? definition.needs : [])]
     : []
 
 /** The line of the file where a step stands. */
-function lineAt(definition: BenchSight['draft']['definition'], id: string | null): number | undefined {
+function lineAt(definition: BenchViewModel['draft']['definition'], id: string | null): number | undefined {
   if (!definition || id === null || !('steps' in definition)) return undefined
   return [...stepRows(definition.steps, 'steps'), ...stepRows(definition.undo, 'undo')].find(
     (row) => row.id === id,

@@ -3,7 +3,7 @@ import Link from 'next/link'
 import type { DataSet } from '@/core/model'
 import { Button } from '../base/Button'
 import { DraftActions } from '../edit/DraftActions'
-import { OvertakenDialog } from '../edit/Overtaken'
+import { EditConflictDialog } from '../edit/EditConflict'
 import { useDraft } from '../edit/useDraft'
 import { RowsTable } from './RowsTable'
 
@@ -45,7 +45,7 @@ export function DataRows({
       {table?.kind === 'data' && (
         <RowsTable table={table} editable={editable} onChange={draft.write} missing={missing(table)} />
       )}
-      <OvertakenDialog draft={draft} />
+      <EditConflictDialog draft={draft} />
     </section>
   )
 }

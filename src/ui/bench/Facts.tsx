@@ -1,13 +1,13 @@
 'use client'
 import { describeDuration, durationText, PRIORITIES, type Routine, type TestCase } from '@/core/model'
 import type { Edit } from '@/core/model/editing'
-import type { BenchSight } from '@/core/sights'
+import type { BenchViewModel } from '@/core/view-models'
 import { Committed, fieldLook } from './Committed'
 import { NewName, Values } from './Field'
 
 type Props = {
   definition: TestCase | Routine
-  offers: BenchSight['offers']
+  offers: BenchViewModel['offers']
   editable: boolean
   edit(...edits: Edit[]): boolean
 }

@@ -2,7 +2,7 @@
 import { useId } from 'react'
 import { ELEMENT_STATES } from '@/core/model'
 import type { Path } from '@/core/model/editing'
-import type { BenchSight } from '@/core/sights'
+import type { BenchViewModel } from '@/core/view-models'
 import { CheckFields } from './CheckFields'
 import { Committed, fieldLook } from './Committed'
 import type { StepField } from './step-forms'
@@ -13,7 +13,7 @@ type Props = {
   field: StepField
   value: unknown
   whole: Record<string, unknown>
-  offers: BenchSight['offers']
+  offers: BenchViewModel['offers']
   onSet(value: unknown, path?: Path): void
 }
 

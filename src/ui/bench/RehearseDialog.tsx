@@ -1,8 +1,8 @@
 'use client'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
-import { plural, type RunSight, type StartOptions } from '@/core/sights'
-import { api, useSight, type ApiProblem } from '../api'
+import { plural, type RunViewModel, type StartOptions } from '@/core/view-models'
+import { api, useViewModel, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
@@ -22,7 +22,7 @@ const LIMIT_MS = 120_000
 
 /** Tries it on one environment; leaves nothing in history, and ends in the Reader. */
 export function RehearseDialog({ what, onClose }: { what: Rehearsed; onClose(): void }) {
-  const { data: options } = useSight<StartOptions>('/api/start-options', ['definitions', 'fleet'])
+  const { data: options } = useViewModel<StartOptions>('/api/start-options', ['definitions', 'fleet'])
   const [running, setRunning] = useState<number>()
   return (
     <Dialog open onClose={onClose} title={`Rehearse ${what.title}`}>
@@ -151,7 +151,7 @@ function Form({
 /** Waits for the first attempt, then goes to where it is read. */
 function OnItsWay({ run, single }: { run: number; single: boolean }) {
   const router = useRouter()
-  const { data } = useSight<RunSight>(`/api/runs/${run}`, [`run:${run}`])
+  const { data } = useViewModel<RunViewModel>(`/api/runs/${run}`, [`run:${run}`])
   const cells = data?.groups.flatMap(({ rows }) => rows.flatMap((row) => row.cells)) ?? []
   const attempt = cells.find((cell) => cell?.attemptId)?.attemptId
   const [left, setLeft] = useState(false)

@@ -5,7 +5,7 @@ import { useMemo, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import type { DataSet } from '@/core/model'
 import { parseDataSet, writeDataSet } from '@/core/model/editing'
-import { plural } from '@/core/sights'
+import { plural } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { submitting } from '../base/submitting'
 

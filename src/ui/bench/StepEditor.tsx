@@ -1,7 +1,7 @@
 'use client'
 import type { Step, Verb } from '@/core/model'
 import { stepForm, type Edit, type Path } from '@/core/model/editing'
-import type { BenchSight } from '@/core/sights'
+import type { BenchViewModel } from '@/core/view-models'
 import { fieldLook } from './Committed'
 import { Field } from './Field'
 import { COMMON_FIELDS, newStep, STEP_FIELDS, VERB_ORDER, type StepField } from './step-forms'
@@ -9,7 +9,7 @@ import { COMMON_FIELDS, newStep, STEP_FIELDS, VERB_ORDER, type StepField } from 
 type Props = {
   step: Step
   path: Path
-  offers: BenchSight['offers']
+  offers: BenchViewModel['offers']
   onEdit(...edits: Edit[]): void
   onClose(): void
 }

@@ -2,7 +2,7 @@
 import { useState } from 'react'
 import { describeStep, type Step } from '@/core/model'
 import { pathsAfterMove, type Edit, type Path, type Place } from '@/core/model/editing'
-import type { BenchSight } from '@/core/sights'
+import type { BenchViewModel } from '@/core/view-models'
 import { Screen } from '../base/Parts'
 import { idOf, type TreeRow } from '../tree/rows'
 import { TreeList } from '../tree/TreeList'
@@ -58,7 +58,7 @@ type Props = {
   open: string | undefined
   onOpen(id: string | undefined): void
   screens: Record<string, string>
-  offers: BenchSight['offers']
+  offers: BenchViewModel['offers']
   problemLines: ReadonlySet<number>
 }
 

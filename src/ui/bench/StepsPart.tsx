@@ -2,7 +2,7 @@
 import { useMemo, useState } from 'react'
 import type { Routine, Step, TestCase, Verb } from '@/core/model'
 import { outermost, type Path } from '@/core/model/editing'
-import { plural, type BenchSight } from '@/core/sights'
+import { plural, type BenchViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { type useDraft } from '../edit/useDraft'
 import { useKeys } from '../frame/keys'
@@ -16,13 +16,13 @@ import { stepRows, StepTree, type StepRow } from './StepTree'
 type StepsProps = {
   definition: TestCase | Routine
   draft: ReturnType<typeof useDraft>
-  sight: BenchSight
+  viewModel: BenchViewModel
   editable: boolean
   at: string | null
   onAt(step: string | null): void
 }
 
-export function StepsPart({ definition, draft, sight, editable, at, onAt }: StepsProps) {
+export function StepsPart({ definition, draft, viewModel, editable, at, onAt }: StepsProps) {
   const [more, setMore] = useState<string[]>([])
   const [open, setOpen] = useState<string>()
   const [making, setMaking] = useState(false)
@@ -80,13 +80,13 @@ export function StepsPart({ definition, draft, sight, editable, at, onAt }: Step
     edit,
     open,
     onOpen: setOpen,
-    screens: sight.screens,
-    offers: sight.offers,
+    screens: viewModel.screens,
+    offers: viewModel.offers,
     problemLines,
   }
   return (
     <>
-      <Facts definition={definition} offers={sight.offers} editable={editable} edit={edit} />
+      <Facts definition={definition} offers={viewModel.offers} editable={editable} edit={edit} />
       <div className="flex h-9 items-center gap-2 border-b border-line px-[18px]">
         <h2 className="label flex-1">{plural(steps.filter(({ step }) => step).length, 'step')}</h2>
         {editable && <AddStep open={adding} onOpen={setAdding} onAdd={add} />}

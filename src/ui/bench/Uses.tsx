@@ -1,8 +1,8 @@
 'use client'
 import Link from 'next/link'
-import type { BenchSight } from '@/core/sights'
+import type { BenchViewModel } from '@/core/view-models'
 
-export function benchPath(kind: BenchSight['kind'], key: string): string {
+export function benchPath(kind: BenchViewModel['kind'], key: string): string {
   const name = encodeURIComponent(key)
   if (kind === 'policy') return `/recovery?policy=${name}`
   if (kind === 'suite') return `/suites?suite=${name}`
@@ -11,8 +11,8 @@ export function benchPath(kind: BenchSight['kind'], key: string): string {
 
 /** Who uses it: what a change here reaches. For a routine, uses that give a parameter it does not have are
  * marked. */
-export function Uses({ sight }: { sight: BenchSight }) {
-  const { draft, uses } = sight
+export function Uses({ viewModel }: { viewModel: BenchViewModel }) {
+  const { draft, uses } = viewModel
   const known = draft.definition?.kind === 'routine' ? Object.keys(draft.definition.parameters) : undefined
   if (uses.length === 0) return <p className="px-4 py-4 text-sm text-soft">Nothing uses it.</p>
   return (

@@ -3,7 +3,7 @@ import Link from 'next/link'
 import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
-import { plural, type DefectSight } from '@/core/sights'
+import { plural, type DefectViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import { Button, buttonLook } from '../base/Button'
 import { evidenceUrl, Problem } from '../base/Parts'
@@ -19,7 +19,7 @@ const EVIDENCE_TITLES = {
 } as const
 
 /** One defect: its words, its evidence, and where it stands with the tracker. */
-export function DefectDetail({ defect }: { defect: DefectSight }) {
+export function DefectDetail({ defect }: { defect: DefectViewModel }) {
   const { may } = useFrame()
   const [editing, setEditing] = useState(false)
   const send = async () => {
@@ -84,7 +84,7 @@ export function DefectDetail({ defect }: { defect: DefectSight }) {
   )
 }
 
-function Standing({ defect }: { defect: DefectSight }) {
+function Standing({ defect }: { defect: DefectViewModel }) {
   if (defect.state === 'sent')
     return (
       <>
@@ -125,7 +125,7 @@ const Words = ({ title, text, mono = false }: { title: string; text: string; mon
   </section>
 )
 
-function Evidence({ defect }: { defect: DefectSight }) {
+function Evidence({ defect }: { defect: DefectViewModel }) {
   if (defect.evidence.length === 0) return null
   return (
     <section className="mt-4">
@@ -142,7 +142,7 @@ function Evidence({ defect }: { defect: DefectSight }) {
   )
 }
 
-function Edit({ defect, onDone }: { defect: DefectSight; onDone(): void }) {
+function Edit({ defect, onDone }: { defect: DefectViewModel; onDone(): void }) {
   const { title, steps, expected, actual, severity, version } = defect
   const form = useForm<DefectForm>({ defaultValues: { title, steps, expected, actual, severity } })
   const [problem, setProblem] = useState<string>()

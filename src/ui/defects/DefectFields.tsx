@@ -1,8 +1,8 @@
 'use client'
 import type { UseFormReturn } from 'react-hook-form'
-import type { DefectSight } from '@/core/sights'
+import type { DefectViewModel } from '@/core/view-models'
 
-export type DefectForm = Pick<DefectSight, 'title' | 'steps' | 'expected' | 'actual' | 'severity'>
+export type DefectForm = Pick<DefectViewModel, 'title' | 'steps' | 'expected' | 'actual' | 'severity'>
 const field = 'w-full rounded-oak border border-line bg-surface px-2.5 py-1.5 text-sm'
 
 /** The words of a defect, the same while drafting and while mending. */

@@ -1,16 +1,16 @@
 'use client'
 import { parseAsInteger, useQueryState } from 'nuqs'
 import { describeCountOf } from './words'
-import type { DefectSight } from '@/core/sights'
-import { useSight } from '../api'
+import type { DefectViewModel } from '@/core/view-models'
+import { useViewModel } from '../api'
 import { Empty, TitleLine } from '../base/Parts'
 import { Ago } from '../base/Time'
 import { useKeys } from '../frame/keys'
 import { DefectDetail } from './DefectDetail'
 import { TrackerState } from './TrackerState'
 
-export function DefectsView({ initial }: { initial: DefectSight[] }) {
-  const { data = initial } = useSight<DefectSight[]>('/api/defects', ['defects'], initial)
+export function DefectsView({ initial }: { initial: DefectViewModel[] }) {
+  const { data = initial } = useViewModel<DefectViewModel[]>('/api/defects', ['defects'], initial)
   const [id, setId] = useQueryState('id', parseAsInteger.withOptions({ history: 'replace' }))
   const selected = data.find((defect) => defect.id === id) ?? data[0]
   const step = (by: number) => {

@@ -3,8 +3,8 @@ import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
-import type { DefectDraftSight, DefectSight } from '@/core/sights'
-import { api, useSight, type ApiProblem } from '../api'
+import type { DefectDraftViewModel, DefectViewModel } from '@/core/view-models'
+import { api, useViewModel, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { evidenceUrl, Problem } from '../base/Parts'
@@ -12,7 +12,7 @@ import { DefectFields, type DefectForm } from './DefectFields'
 
 /** A defect drafted from the evidence: read it, mend the words, log it. */
 export function DraftDialog({ attemptId, onClose }: { attemptId: string; onClose(): void }) {
-  const { data, error } = useSight<DefectDraftSight>(`/api/defects/draft/${attemptId}`, [])
+  const { data, error } = useViewModel<DefectDraftViewModel>(`/api/defects/draft/${attemptId}`, [])
   return (
     <Dialog open onClose={onClose} title="Log a defect" wide>
       {error && <Problem>{error.message}</Problem>}
@@ -22,7 +22,7 @@ export function DraftDialog({ attemptId, onClose }: { attemptId: string; onClose
   )
 }
 
-function DraftForm({ draft, attemptId }: { draft: DefectDraftSight; attemptId: string }) {
+function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptId: string }) {
   const router = useRouter()
   const [problem, setProblem] = useState<string>()
   const [kept, setKept] = useState(() => new Set(draft.evidence.map(({ hash }) => hash)))
@@ -32,7 +32,7 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftSight; attemptId: s
     form.handleSubmit(async (words) => {
       setProblem(undefined)
       try {
-        const defect = await api<DefectSight>('/api/defects', {
+        const defect = await api<DefectViewModel>('/api/defects', {
           method: 'POST',
           body: { ...words, attemptId, evidence: [...kept], send },
         })

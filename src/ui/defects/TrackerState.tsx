@@ -1,7 +1,7 @@
-import type { DefectSight } from '@/core/sights'
+import type { DefectViewModel } from '@/core/view-models'
 
 /** Where a defect stands with the tracker: its number and state, or what keeps it. */
-export function TrackerState({ defect }: { defect: DefectSight }) {
+export function TrackerState({ defect }: { defect: DefectViewModel }) {
   if (defect.state === 'sent')
     return (
       <span>

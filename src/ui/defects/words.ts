@@ -1,9 +1,9 @@
-import { plural, type DefectSight } from '@/core/sights'
+import { plural, type DefectViewModel } from '@/core/view-models'
 
 /** "6 defects: 4 with the tracker, 1 waits for it, 1 a draft". */
-export function describeCountOf(defects: readonly DefectSight[]): string {
+export function describeCountOf(defects: readonly DefectViewModel[]): string {
   if (defects.length === 0) return ''
-  const count = (state: DefectSight['state']) => defects.filter((defect) => defect.state === state).length
+  const count = (state: DefectViewModel['state']) => defects.filter((defect) => defect.state === state).length
   const parts = [
     [count('sent'), 'with the tracker'],
     [count('to-send'), 'on the way to it'],

@@ -1,7 +1,7 @@
 'use client'
 import { Redo2, Undo2 } from 'lucide-react'
 import { useEffect } from 'react'
-import { plural } from '@/core/sights'
+import { plural } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { useFrame } from '../frame/Frame'
 import { MoreActions } from './MoreActions'
@@ -35,7 +35,7 @@ export function DraftActions({ draft }: { draft: Draft }) {
     return () => window.removeEventListener('keydown', listen)
   })
   if (!may('tester')) return null
-  const saved = dirty ? 'not saved yet' : `version ${draft.sight?.version ?? ''}`
+  const saved = dirty ? 'not saved yet' : `version ${draft.viewModel?.version ?? ''}`
   return (
     <>
       <span

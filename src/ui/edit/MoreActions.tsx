@@ -20,8 +20,8 @@ type Asked = 'copy' | 'move' | 'remove'
 /** What one does to a definition as a whole, and seldom: copy it, give it to a repository, remove it. */
 export function MoreActions({ draft }: { draft: Draft }) {
   const [asked, setAsked] = useState<Asked>()
-  const { sight } = draft
-  if (!sight) return null
+  const { viewModel } = draft
+  if (!viewModel) return null
   const item =
     'cursor-pointer rounded-[4px] px-2.5 py-1.5 outline-none data-[highlighted]:bg-act-wash data-[disabled]:cursor-default data-[disabled]:text-faint'
   const close = () => setAsked(undefined)
@@ -40,10 +40,10 @@ export function MoreActions({ draft }: { draft: Draft }) {
             <DropdownMenu.Item className={item} onSelect={() => setAsked('copy')}>
               Copy under another name
             </DropdownMenu.Item>
-            {!sight.repository && (
+            {!viewModel.repository && (
               <DropdownMenu.Item
                 className={item}
-                disabled={sight.repositories.length === 0}
+                disabled={viewModel.repositories.length === 0}
                 onSelect={() => setAsked('move')}
               >
                 Move to a repository
@@ -64,9 +64,9 @@ export function MoreActions({ draft }: { draft: Draft }) {
 
 type Props = { draft: Draft; onClose(): void }
 
-function CopyDialog({ draft: { kind, source, sight }, onClose }: Props) {
+function CopyDialog({ draft: { kind, source, viewModel }, onClose }: Props) {
   const router = useRouter()
-  const [title, setTitle] = useState(`${sight!.title}, a copy`)
+  const [title, setTitle] = useState(`${viewModel!.title}, a copy`)
   const key = keyOfTitle(kind, kind === 'data' ? title.replace(/\.csv$/, '') : title)
   const { problem, ask } = useAsking(() => {
     onClose()
@@ -84,7 +84,7 @@ function CopyDialog({ draft: { kind, source, sight }, onClose }: Props) {
     await api(`/api/definitions/${kind}/${key}`, { method: 'PUT', body: { source: text, basedOn: 0 } })
   }
   return (
-    <Dialog open onClose={onClose} title={`Copy “${sight!.title}”`}>
+    <Dialog open onClose={onClose} title={`Copy “${viewModel!.title}”`}>
       <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(copy))}>
         <label>
           <span className="label">Title of the copy</span>
@@ -112,8 +112,8 @@ function CopyDialog({ draft: { kind, source, sight }, onClose }: Props) {
   )
 }
 
-function MoveDialog({ draft: { kind, key, sight }, onClose }: Props) {
-  const { repositories, title } = sight!
+function MoveDialog({ draft: { kind, key, viewModel }, onClose }: Props) {
+  const { repositories, title } = viewModel!
   const [repositoryId, setRepositoryId] = useState(repositories[0]!.id)
   const [folder, setFolder] = useState('')
   const { problem, ask } = useAsking(() => {
@@ -171,9 +171,9 @@ function MoveDialog({ draft: { kind, key, sight }, onClose }: Props) {
   )
 }
 
-function RemoveDialog({ draft: { kind, key, sight, discard }, onClose }: Props) {
+function RemoveDialog({ draft: { kind, key, viewModel, discard }, onClose }: Props) {
   const router = useRouter()
-  const { title, uses, version, repository, file, source } = sight!
+  const { title, uses, version, repository, file, source } = viewModel!
   const { problem, ask } = useAsking(() => {
     discard()
     toast(`“${title}” is removed`, {

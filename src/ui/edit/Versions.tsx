@@ -1,15 +1,15 @@
 'use client'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import type { VersionSight } from '@/core/sights'
-import { api, useSight, type ApiProblem } from '../api'
+import type { VersionViewModel } from '@/core/view-models'
+import { api, useViewModel, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/Frame'
-import { TwoTexts } from './Overtaken'
+import { TwoTexts } from './EditConflict'
 import type { Draft } from './useDraft'
 
-const HOW: Record<VersionSight['how'], string> = {
+const HOW: Record<VersionViewModel['how'], string> = {
   made: 'made',
   edited: 'saved',
   read: 'read',
@@ -23,7 +23,7 @@ const SHOW = { newest: 'Its text', older: 'What differs from now' }
 /** Who saved what and when, each one readable, comparable and restorable. */
 export function Versions({ draft }: { draft: Draft }) {
   const path = `/api/definitions/${draft.kind}/${draft.key}/versions`
-  const { data } = useSight<VersionSight[]>(path, ['definitions'])
+  const { data } = useViewModel<VersionViewModel[]>(path, ['definitions'])
   const [open, setOpen] = useState<number>()
   const { may } = useFrame()
   const restore = (number: number) =>
@@ -69,7 +69,11 @@ export function Versions({ draft }: { draft: Draft }) {
             )}
           </div>
           {open === number && (
-            <VersionText path={`${path}/${number}`} now={draft.sight!.source} name={`version ${number}`} />
+            <VersionText
+              path={`${path}/${number}`}
+              now={draft.viewModel!.source}
+              name={`version ${number}`}
+            />
           )}
         </li>
       ))}
@@ -78,7 +82,7 @@ export function Versions({ draft }: { draft: Draft }) {
 }
 
 function VersionText({ path, now, name }: { path: string; now: string; name: string }) {
-  const { data } = useSight<{ source: string }>(path, [])
+  const { data } = useViewModel<{ source: string }>(path, [])
   return data ? (
     <div className="mt-2">
       <TwoTexts mine={now} theirs={data.source} theirName={name} myName="now" />

@@ -4,11 +4,11 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import type { DefinitionKind, Edit } from '@/core/model'
 import type * as Editing from '@/core/model/editing'
-import type { BenchSight, DraftSight } from '@/core/sights'
-import { api, useSight, type ApiProblem } from '../api'
+import type { BenchViewModel, DraftViewModel } from '@/core/view-models'
+import { api, useViewModel, type ApiProblem } from '../api'
 
 /** What somebody else saved while this text was edited. */
-export type Overtaken = { version: number; who: string; at: string; changes: string[]; source: string }
+export type EditConflict = { version: number; who: string; at: string; changes: string[]; source: string }
 type Steps = { texts: string[]; at: number }
 
 /** A page that never rests gets the library after this all the same. */
@@ -22,14 +22,14 @@ export type Draft = ReturnType<typeof useDraft>
 /** One definition under edit: the text is the truth, and every change of it can be undone. Unsaved text
  * survives a reload.
  * Saving says which version the text was made from; when somebody was quicker, both texts are kept and
- * `overtaken` holds the other. */
-export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight) {
+ * `conflict` holds the other. */
+export function useDraft(kind: DefinitionKind, key: string, initial?: BenchViewModel) {
   const path = `/api/definitions/${kind}/${key}`
   const client = useQueryClient()
-  const { data: sight, error } = useSight<BenchSight>(path, ['definitions'], initial)
+  const { data: viewModel, error } = useViewModel<BenchViewModel>(path, ['definitions'], initial)
   const [steps, setSteps] = useState<Steps>()
   const [base, setBase] = useState<number>()
-  const [overtaken, setOvertaken] = useState<Overtaken>()
+  const [conflict, setConflict] = useState<EditConflict>()
   const [saving, setSaving] = useState(false)
   const restored = useRef(false)
   // The library that edits YAML comes when the page is drawn and at rest: reading needs none of it.
@@ -44,27 +44,27 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
     return () => cancelIdleCallback(waiting)
   }, [fetchEditing])
 
-  const kept = sight?.source ?? ''
+  const kept = viewModel?.source ?? ''
   // The first text of the steps is what was kept when editing began: back there, nothing is edited, and what
   // others save is shown.
   const edited = steps !== undefined && steps.texts[steps.at] !== steps.texts[0]
   const source = edited ? steps.texts[steps.at]! : kept
   const dirty = edited && source !== kept
-  const baseVersion = base ?? sight?.version ?? 0
+  const baseVersion = base ?? viewModel?.version ?? 0
   // While nothing is edited here, what others save is simply shown.
-  const behind = dirty && sight !== undefined && sight.version > baseVersion
+  const behind = dirty && viewModel !== undefined && viewModel.version > baseVersion
 
   useEffect(() => {
-    if (!sight || restored.current) return
+    if (!viewModel || restored.current) return
     restored.current = true
     const stored = readStored(kind, key)
-    if (!stored || stored.source === sight.source) return
+    if (!stored || stored.source === viewModel.source) return
     // Once, from the browser’s store, which the server’s drawing cannot see.
     // eslint-disable-next-line react-hooks/set-state-in-effect
-    setSteps({ texts: [sight.source, stored.source], at: 1 })
+    setSteps({ texts: [viewModel.source, stored.source], at: 1 })
     setBase(stored.base)
     toast(`Your unsaved text of ${key} is here again`)
-  }, [sight, kind, key])
+  }, [viewModel, kind, key])
   useEffect(() => {
     if (dirty) localStorage.setItem(nameOf(kind, key), JSON.stringify({ source, base: baseVersion }))
     else if (restored.current) localStorage.removeItem(nameOf(kind, key))
@@ -76,15 +76,15 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
     return () => window.removeEventListener('beforeunload', warn)
   }, [dirty])
 
-  const { data: checked } = useQuery<DraftSight, ApiProblem>({
+  const { data: checked } = useQuery<DraftViewModel, ApiProblem>({
     queryKey: ['draft', kind, key, source],
     enabled: dirty,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,
-    queryFn: () => api<DraftSight>(`${path}/check`, { method: 'POST', body: { source } }),
+    queryFn: () => api<DraftViewModel>(`${path}/check`, { method: 'POST', body: { source } }),
   })
-  const draft = dirty ? (checked ?? sight?.draft) : sight?.draft
+  const draft = dirty ? (checked ?? viewModel?.draft) : viewModel?.draft
   const [lastGood, setLastGood] = useState(draft?.definition)
   if (draft?.definition && draft.definition !== lastGood) setLastGood(draft.definition)
 
@@ -97,9 +97,9 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
         const past = [...texts.texts.slice(0, texts.at + 1), text].slice(-UNDO_MOST)
         return { texts: past, at: past.length - 1 }
       })
-      setBase((now) => (dirty ? (now ?? sight?.version) : sight?.version))
+      setBase((now) => (dirty ? (now ?? viewModel?.version) : viewModel?.version))
     },
-    [kept, dirty, sight?.version],
+    [kept, dirty, viewModel?.version],
   )
 
   const newest = useRef<(...edits: Edit[]) => boolean>(undefined)
@@ -134,7 +134,7 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   const settle = useCallback(() => {
     setSteps(undefined)
     setBase(undefined)
-    setOvertaken(undefined)
+    setConflict(undefined)
     localStorage.removeItem(nameOf(kind, key))
   }, [kind, key])
 
@@ -152,7 +152,8 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
       return true
     } catch (problem) {
       const { code, detail, message } = problem as ApiProblem
-      if (code === 'CHANGED_MEANWHILE' && (detail as Overtaken).version > 0) setOvertaken(detail as Overtaken)
+      if (code === 'CHANGED_MEANWHILE' && (detail as EditConflict).version > 0)
+        setConflict(detail as EditConflict)
       else toast.error(message)
       return false
     } finally {
@@ -163,15 +164,15 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
   return {
     kind,
     key,
-    sight,
+    viewModel,
     error,
     source,
     dirty,
     behind,
     saving,
-    overtaken,
+    conflict,
     /** What the text says now; the last sound reading while it says nothing sound. */
-    definition: draft?.definition ?? lastGood ?? sight?.draft.definition,
+    definition: draft?.definition ?? lastGood ?? viewModel?.draft.definition,
     problems: draft?.problems ?? [],
     warnings: draft?.warnings ?? [],
     edit,
@@ -182,16 +183,16 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchSight
     canRedo: steps !== undefined && steps.at < steps.texts.length - 1,
     save,
     discard: settle,
-    showOther: (other: Overtaken | undefined) => setOvertaken(other),
+    showOther: (other: EditConflict | undefined) => setConflict(other),
     /** Takes the other's text; mine stays one undo away. */
-    takeOther: (other: Overtaken) => {
+    takeOther: (other: EditConflict) => {
       change(() => other.source)
       setBase(other.version)
-      setOvertaken(undefined)
+      setConflict(undefined)
     },
     rebase: (version: number) => {
       setBase(version)
-      setOvertaken(undefined)
+      setConflict(undefined)
     },
   }
 }

@@ -1,7 +1,7 @@
 'use client'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import type { FleetSight } from '@/core/sights'
+import type { FleetViewModel } from '@/core/view-models'
 import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
@@ -18,7 +18,7 @@ const PLACES: readonly (readonly [Place, string])[] = [
 
 type Props = {
   server: string
-  environments: FleetSight['environments']
+  environments: FleetViewModel['environments']
   pools: readonly string[]
   onClose(): void
 }

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { OWN_VERSION } from '@/core/execution'
 import { describeDuration } from '@/core/model'
-import { plural, type FleetAgentSight, type FleetSight } from '@/core/sights'
+import { plural, type FleetAgentViewModel, type FleetViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Simulated } from '../base/Parts'
@@ -12,22 +12,22 @@ import { Ago } from '../base/Time'
 import { Committed } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { BusyBand } from './AgentLane'
-import { Misbehave } from './Misbehave'
+import { FaultInjection } from './FaultInjection'
 
 /** One agent under the hand: its pool, its labels, what it lacks; and out of the fleet when it is gone. */
 export function AgentCard({
   agent,
-  sight,
+  viewModel,
   onClose,
 }: {
-  agent: FleetAgentSight
-  sight: FleetSight
+  agent: FleetAgentViewModel
+  viewModel: FleetViewModel
   onClose(): void
 }) {
   const { may } = useFrame()
   const [other, setOther] = useState(false)
   const editable = may('coordinator')
-  const pools = [...new Set(sight.agents.map(({ pool }) => pool))].sort()
+  const pools = [...new Set(viewModel.agents.map(({ pool }) => pool))].sort()
   const change = async (body: { pool?: string; labels?: string[] }, said: string) => {
     try {
       await api(`/api/fleet/${agent.id}`, { method: 'PATCH', body })
@@ -128,7 +128,8 @@ export function AgentCard({
         {agent.environments
           .map(
             (key) =>
-              sight.environments.find((one) => one.key === key)?.title ?? `${key} (no such environment here)`,
+              viewModel.environments.find((one) => one.key === key)?.title ??
+              `${key} (no such environment here)`,
           )
           .join(' · ')}
       </p>
@@ -159,7 +160,7 @@ export function AgentCard({
           </p>
         </div>
       )}
-      {editable && agent.simulated && <Misbehave agent={agent} sight={sight} />}
+      {editable && agent.simulated && <FaultInjection agent={agent} viewModel={viewModel} />}
       {editable && (
         <div className="pt-3">
           {agent.alive ? (

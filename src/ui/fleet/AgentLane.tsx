@@ -2,7 +2,7 @@
 import Link from 'next/link'
 import { toast } from 'sonner'
 import { OWN_VERSION } from '@/core/execution'
-import type { FleetAgentSight, FleetSight } from '@/core/sights'
+import type { FleetAgentViewModel, FleetViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Mark } from '../base/Mark'
@@ -11,8 +11,8 @@ import { Ago } from '../base/Time'
 import { useFrame } from '../frame/Frame'
 
 type Props = {
-  agent: FleetAgentSight
-  environments: FleetSight['environments']
+  agent: FleetAgentViewModel
+  environments: FleetViewModel['environments']
   chosen: boolean
   onChoose(): void
 }

@@ -1,5 +1,5 @@
 'use client'
-import type { FleetSight } from '@/core/sights'
+import type { FleetViewModel } from '@/core/view-models'
 import { Simulated } from '../base/Parts'
 
 /** By how many seats can serve: none, one that must not fail, more. */
@@ -11,7 +11,7 @@ const LOOKS = [
 
 /** Environments down, pools across: how many seats can serve them now, and how busy those were with them in
  * the last day. */
-export function CoverMap({ sight: { environments, cover, agents } }: { sight: FleetSight }) {
+export function CoverMap({ viewModel: { environments, cover, agents } }: { viewModel: FleetViewModel }) {
   const pools = [...new Set(agents.map(({ pool }) => pool))].filter((pool) =>
     cover.some((one) => one.pool === pool),
   )

@@ -3,7 +3,7 @@ import { ArrowDown, ArrowUp } from 'lucide-react'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import type { Environment } from '@/core/model'
-import type { FleetSight } from '@/core/sights'
+import type { FleetViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
@@ -35,11 +35,11 @@ const NEW: Draft = {
 }
 
 /** What the environments of this workspace are, what else they are called, and their order. */
-export function EnvironmentsDialog({ sight, onClose }: { sight: FleetSight; onClose(): void }) {
+export function EnvironmentsDialog({ viewModel, onClose }: { viewModel: FleetViewModel; onClose(): void }) {
   const { may } = useFrame()
   const editable = may('coordinator')
   const [drafts, setDrafts] = useState<Draft[]>(() =>
-    sight.environments.map(({ seats: _, ...facts }) => draftOf(facts)),
+    viewModel.environments.map(({ seats: _, ...facts }) => draftOf(facts)),
   )
   const [problem, setProblem] = useState<string>()
   const set = (i: number, change: Partial<Draft>) =>
@@ -90,7 +90,7 @@ export function EnvironmentsDialog({ sight, onClose }: { sight: FleetSight; onCl
             </thead>
             <tbody>
               {drafts.map((one, i) => {
-                const fresh = !sight.environments.some(({ key }) => key === one.key)
+                const fresh = !viewModel.environments.some(({ key }) => key === one.key)
                 const text = (
                   field: 'title' | 'key' | 'browser' | 'version' | 'os' | 'locale' | 'aliases',
                   width: string,

@@ -1,8 +1,8 @@
 'use client'
 import { parseAsString, useQueryState } from 'nuqs'
 import { useState } from 'react'
-import { plural, type FleetSight } from '@/core/sights'
-import { useSight } from '../api'
+import { plural, type FleetViewModel } from '@/core/view-models'
+import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Empty, TitleLine } from '../base/Parts'
 import { useFrame } from '../frame/Frame'
@@ -13,8 +13,8 @@ import { AgentLane } from './AgentLane'
 import { CoverMap } from './CoverMap'
 import { EnvironmentsDialog } from './EnvironmentsDialog'
 
-export function FleetView({ initial }: { initial: FleetSight }) {
-  const { data = initial } = useSight<FleetSight>('/api/fleet', ['fleet', 'attempt'], initial)
+export function FleetView({ initial }: { initial: FleetViewModel }) {
+  const { data = initial } = useViewModel<FleetViewModel>('/api/fleet', ['fleet', 'attempt'], initial)
   const [named, setNamed] = useQueryState('agent', parseAsString)
   const [label, setLabel] = useQueryState('label', parseAsString)
   const { may } = useFrame()
@@ -112,9 +112,14 @@ export function FleetView({ initial }: { initial: FleetSight }) {
               className="overflow-auto border-l border-line bg-surface px-4 py-3"
             >
               {chosen ? (
-                <AgentCard key={chosen.id} agent={chosen} sight={data} onClose={() => void setNamed(null)} />
+                <AgentCard
+                  key={chosen.id}
+                  agent={chosen}
+                  viewModel={data}
+                  onClose={() => void setNamed(null)}
+                />
               ) : (
-                <CoverMap sight={data} />
+                <CoverMap viewModel={data} />
               )}
             </aside>
           )}
@@ -128,7 +133,9 @@ export function FleetView({ initial }: { initial: FleetSight }) {
           onClose={() => setAsked(undefined)}
         />
       )}
-      {asked === 'environments' && <EnvironmentsDialog sight={data} onClose={() => setAsked(undefined)} />}
+      {asked === 'environments' && (
+        <EnvironmentsDialog viewModel={data} onClose={() => setAsked(undefined)} />
+      )}
     </>
   )
 }

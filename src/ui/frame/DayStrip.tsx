@@ -3,8 +3,8 @@ import Link from 'next/link'
 import { useRef, useState } from 'react'
 import { describeCounts } from '@/core/execution'
 import { describeDuration } from '@/core/model'
-import type { DayStripSight } from '@/core/sights'
-import { useSight } from '../api'
+import type { DayStripViewModel } from '@/core/view-models'
+import { useViewModel } from '../api'
 import { MixBar } from '../base/MixBar'
 import { clock, useNow } from '../base/Time'
 
@@ -15,16 +15,16 @@ const FARTHEST_MS = 7 * 24 * HOUR_MS
 const roundHour = (ms: number) => Math.floor(ms / HOUR_MS) * HOUR_MS
 const LABEL_SPACE_PERCENT = 7
 
-type Placed = DayStripSight['runs'][number] & { left: number; width: number; row: 0 | 1; label: boolean }
+type Placed = DayStripViewModel['runs'][number] & { left: number; width: number; row: 0 | 1; label: boolean }
 
 /** Past runs as bars in their mix, live ones filling up, and the agents: the same on every view. */
-export function DayStrip({ initial, startedAt }: { initial: DayStripSight; startedAt: number }) {
+export function DayStrip({ initial, startedAt }: { initial: DayStripViewModel; startedAt: number }) {
   const now = useNow()?.getTime() ?? startedAt
   const [shift, setShift] = useState(0)
   const drag = useRef<{ x: number; shift: number } | undefined>(undefined)
   const from = roundHour(now + shift - HALF_WINDOW_MS) - HOUR_MS
   const to = roundHour(now + shift + HALF_WINDOW_MS) + 2 * HOUR_MS
-  const { data = initial } = useSight<DayStripSight>(
+  const { data = initial } = useViewModel<DayStripViewModel>(
     `/api/day-strip?from=${new Date(from).toISOString()}&to=${new Date(to).toISOString()}`,
     ['run', 'fleet', 'rota', 'definitions'],
   )
@@ -161,7 +161,12 @@ function RunBar({ run }: { run: Placed }) {
   )
 }
 
-type Coming = DayStripSight['planned'][number] & { left: number; width: number; row: 0 | 1; label: boolean }
+type Coming = DayStripViewModel['planned'][number] & {
+  left: number
+  width: number
+  row: 0 | 1
+  label: boolean
+}
 
 /** A start to come: outlined, as long as its forecast. */
 function PlannedBar({ one }: { one: Coming }) {
@@ -191,7 +196,7 @@ const dayOf = (instant: string) => {
 }
 
 function planned(
-  starts: DayStripSight['planned'],
+  starts: DayStripViewModel['planned'],
   runs: readonly Placed[],
   percent: (ms: number) => number,
   now: number,
@@ -217,7 +222,7 @@ function planned(
 }
 
 /** Bars that would lie on each other take the second row; a name is written where there is room for it. */
-function place(runs: DayStripSight['runs'], percent: (ms: number) => number, now: number): Placed[] {
+function place(runs: DayStripViewModel['runs'], percent: (ms: number) => number, now: number): Placed[] {
   const ends = [-Infinity, -Infinity]
   const placed = runs.map((run): Placed => {
     const left = percent(new Date(run.startedAt ?? run.createdAt).getTime())

@@ -5,7 +5,7 @@ import { Bug, CalendarClock, FileText, FolderTree, LifeBuoy, Monitor, Play } fro
 import { useRouter } from 'next/navigation'
 import { VisuallyHidden } from 'radix-ui'
 import { useDeferredValue, useEffect, useState } from 'react'
-import type { FinderHit } from '@/core/sights'
+import type { FinderHit } from '@/core/view-models'
 import { api } from '../api'
 
 const ICONS = {

@@ -1,7 +1,7 @@
 'use client'
 import dynamic from 'next/dynamic'
 import { createContext, use, useMemo, useState } from 'react'
-import type { DayStripSight, PersonSight, Role } from '@/core/sights'
+import type { DayStripViewModel, PersonViewModel, Role } from '@/core/view-models'
 import { DayStrip } from './DayStrip'
 import { Finder } from './Finder'
 import { Providers } from './Live'
@@ -14,7 +14,7 @@ const StartDialog = dynamic(() => import('../run/StartDialog').then((module) => 
   ssr: false,
 })
 
-type FrameTools = { person: PersonSight; may(role: Role): boolean; start(suite?: string): void }
+type FrameTools = { person: PersonViewModel; may(role: Role): boolean; start(suite?: string): void }
 const Tools = createContext<FrameTools | undefined>(undefined)
 
 /** Who is signed in, and what every view can do. */
@@ -37,8 +37,8 @@ export function Frame({
   dayStrip,
   children,
 }: {
-  person: PersonSight
-  dayStrip: DayStripSight
+  person: PersonViewModel
+  dayStrip: DayStripViewModel
   children: React.ReactNode
 }) {
   return (
@@ -55,8 +55,8 @@ function Inner({
   dayStrip,
   children,
 }: {
-  person: PersonSight
-  dayStrip: DayStripSight
+  person: PersonViewModel
+  dayStrip: DayStripViewModel
   children: React.ReactNode
 }) {
   const [starting, setStarting] = useState<{ suite?: string }>()

@@ -16,7 +16,7 @@ const say = () => {
       body: { attempts: [...looked.keys()].slice(0, 200) },
     }).catch(() => {})
 }
-/** All tiles that are in sight say so together. @returns what ends it */
+/** All tiles that are in view say so together. @returns what ends it */
 function look(attemptId: string): () => void {
   looked.set(attemptId, (looked.get(attemptId) ?? 0) + 1)
   timer ??= setInterval(say, SAY_MS)
@@ -32,7 +32,7 @@ function look(attemptId: string): () => void {
   }
 }
 
-/** What is on an attempt's screen, about each second while this is in sight; until the first of these, and
+/** What is on an attempt's screen, about each second while this is in view; until the first of these, and
  * where there are none, the newest screen of its log. */
 export function LiveScreen({
   attemptId,

@@ -12,7 +12,7 @@ import {
 import Link from 'next/link'
 import { usePathname, useRouter } from 'next/navigation'
 import { DropdownMenu } from 'radix-ui'
-import type { PersonSight } from '@/core/sights'
+import type { PersonViewModel } from '@/core/view-models'
 import { KeysHelp } from './keys'
 import { setTheme } from './theme'
 
@@ -69,7 +69,7 @@ function Sign() {
   )
 }
 
-export function Rail({ person, onSignOut }: { person: PersonSight; onSignOut(): void }) {
+export function Rail({ person, onSignOut }: { person: PersonViewModel; onSignOut(): void }) {
   const path = usePathname()
   const router = useRouter()
   return (

@@ -1,6 +1,6 @@
 'use client'
 import Link from 'next/link'
-import type { SeatTile } from '@/core/sights'
+import type { SeatTile } from '@/core/view-models'
 import { Mark } from '../base/Mark'
 import { Simulated } from '../base/Parts'
 import { useNow } from '../base/Time'

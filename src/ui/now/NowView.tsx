@@ -1,8 +1,8 @@
 'use client'
 import Link from 'next/link'
 import { endedOf, totalOf } from '@/core/execution'
-import { plural, type BriefingPart, type NowSight } from '@/core/sights'
-import { useSight } from '../api'
+import { plural, type BriefingPart, type NowViewModel } from '@/core/view-models'
+import { useViewModel } from '../api'
 import { Button, buttonLook, Key } from '../base/Button'
 import { Mark } from '../base/Mark'
 import { MixBar, Tally } from '../base/MixBar'
@@ -21,8 +21,8 @@ const TONES: Record<string, string> = {
 }
 
 /** The morning in sentences, what waits for a person, what runs. */
-export function NowView({ initial, offset }: { initial: NowSight; offset: number }) {
-  const { data = initial } = useSight<NowSight>(
+export function NowView({ initial, offset }: { initial: NowViewModel; offset: number }) {
+  const { data = initial } = useViewModel<NowViewModel>(
     `/api/now?offset=${offset}`,
     ['run', 'fleet', 'defects', 'definitions'],
     initial,
@@ -118,7 +118,7 @@ function Part({ part }: { part: BriefingPart }) {
   )
 }
 
-function HowFar({ run }: { run: NowSight['running'][number] }) {
+function HowFar({ run }: { run: NowViewModel['running'][number] }) {
   if (run.state === 'cancelling') return 'being cancelled'
   if (run.paused) return 'paused'
   if (run.waitingSeats) return 'waits for a free seat'
@@ -130,7 +130,7 @@ function HowFar({ run }: { run: NowSight['running'][number] }) {
   )
 }
 
-function Running({ run }: { run: NowSight['running'][number] }) {
+function Running({ run }: { run: NowViewModel['running'][number] }) {
   return (
     <article className="mb-4" aria-label={run.title}>
       <div className="flex items-baseline gap-2.5">

@@ -2,16 +2,21 @@
 import Link from 'next/link'
 import type { OutlineLine } from '@/core/execution'
 import { describeDuration } from '@/core/model'
-import type { AttemptSight } from '@/core/sights'
+import type { AttemptViewModel } from '@/core/view-models'
 import { Button, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { evidenceUrl } from '../base/Parts'
 import { StepLog } from './StepLog'
 
-type Props = { line: OutlineLine; sight: AttemptSight; good: AttemptSight | undefined; onDraft?(): void }
+type Props = {
+  line: OutlineLine
+  viewModel: AttemptViewModel
+  good: AttemptViewModel | undefined
+  onDraft?(): void
+}
 
 /** What this step did, what was expected, what came instead, and what the browser said meanwhile. */
-export function Detail({ line, sight, good, onDraft }: Props) {
+export function Detail({ line, viewModel, good, onDraft }: Props) {
   const { failure, words } = line
   const goodLine = good?.lines.find(({ path }) => path === line.path)
   return (
@@ -49,14 +54,14 @@ export function Detail({ line, sight, good, onDraft }: Props) {
         </div>
       )}
       {line.requests.length + line.console.length > 0 && <StepLog key={line.path} line={line} />}
-      {(Object.keys(line.values).length > 0 || sight.row) && (
+      {(Object.keys(line.values).length > 0 || viewModel.row) && (
         <div className="mt-4">
           <h3 className="label mb-1">Values</h3>
           <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5 font-mono text-xs">
             {Object.entries({
-              ...(sight.row
+              ...(viewModel.row
                 ? Object.fromEntries(
-                    Object.entries(sight.row.values).map(([name, value]) => [`row.${name}`, value]),
+                    Object.entries(viewModel.row.values).map(([name, value]) => [`row.${name}`, value]),
                   )
                 : {}),
               ...line.values,
@@ -69,7 +74,7 @@ export function Detail({ line, sight, good, onDraft }: Props) {
           </dl>
         </div>
       )}
-      {goodLine && good && sight.lastGood && (
+      {goodLine && good && viewModel.lastGood && (
         <div className="mt-4">
           <h3 className="label mb-1">In the last good run</h3>
           <p className="text-sm">
@@ -77,7 +82,7 @@ export function Detail({ line, sight, good, onDraft }: Props) {
               href={`/attempts/${good.id}?step=${line.path}`}
               className="underline decoration-faint underline-offset-2 hover:text-act"
             >
-              {sight.lastGood.runTitle}, build {sight.lastGood.build}
+              {viewModel.lastGood.runTitle}, build {viewModel.lastGood.build}
             </Link>{' '}
             <Key>g</Key>: {MARK_WORDS[goodLine.mark]}
             {goodLine.ms !== undefined && ` in ${describeDuration(goodLine.ms)}`}
@@ -87,14 +92,14 @@ export function Detail({ line, sight, good, onDraft }: Props) {
       <div className="mt-4">
         <h3 className="label mb-1">Where it ran</h3>
         <p className="text-sm text-soft">
-          {Object.entries(sight.facts)
+          {Object.entries(viewModel.facts)
             .map(([name, value]) => `${name} ${value}`)
             .join(' · ') || 'not started'}
         </p>
-        {sight.source && (
+        {viewModel.source && (
           <p className="mt-1 text-sm">
             <a
-              href={evidenceUrl(sight.source)}
+              href={evidenceUrl(viewModel.source)}
               className="underline decoration-faint underline-offset-2"
               target="_blank"
               rel="noreferrer"

@@ -1,7 +1,7 @@
 'use client'
 import { useMemo } from 'react'
 import type { OutlineLine, Screen } from '@/core/execution'
-import type { AttemptSight } from '@/core/sights'
+import type { AttemptViewModel } from '@/core/view-models'
 import { evidenceUrl } from '../base/Parts'
 
 const FRAMES = 14
@@ -12,22 +12,28 @@ const time = (ms: number) =>
 
 /** The attempt on one line of time: screens, a tick a step, the failure where it was. */
 export function Filmstrip({
-  sight,
+  viewModel,
   selected,
   onSelect,
 }: {
-  sight: AttemptSight
+  viewModel: AttemptViewModel
   selected: OutlineLine | undefined
   onSelect(line: OutlineLine): void
 }) {
-  const reached = useMemo(() => sight.lines.filter((line) => line.startMs !== undefined), [sight.lines])
-  const ticks = useMemo(() => apart(reached, sight.ms), [reached, sight.ms])
-  const frames = useMemo(() => sample(reached, sight.ms), [reached, sight.ms])
+  const reached = useMemo(
+    () => viewModel.lines.filter((line) => line.startMs !== undefined),
+    [viewModel.lines],
+  )
+  const ticks = useMemo(() => apart(reached, viewModel.ms), [reached, viewModel.ms])
+  const frames = useMemo(() => sample(reached, viewModel.ms), [reached, viewModel.ms])
   const here =
     selected?.startMs === undefined
       ? -1
-      : Math.min(FRAMES - 1, Math.floor(((selected.startMs + (selected.ms ?? 0) / 2) / sight.ms) * FRAMES))
-  const percent = (ms: number) => Math.min(100, (ms / sight.ms) * 100)
+      : Math.min(
+          FRAMES - 1,
+          Math.floor(((selected.startMs + (selected.ms ?? 0) / 2) / viewModel.ms) * FRAMES),
+        )
+  const percent = (ms: number) => Math.min(100, (ms / viewModel.ms) * 100)
   const at =
     selected?.startMs === undefined
       ? undefined
@@ -36,8 +42,10 @@ export function Filmstrip({
     <section aria-label="Filmstrip" className="shrink-0 border-t border-line bg-surface px-4 pt-1.5 pb-3">
       <div className="flex justify-between text-[11px] text-soft">
         <span>00:00</span>
-        <span>{sight.video ? 'video, screens and log move together' : 'screens and log move together'}</span>
-        <span>{time(sight.ms)}</span>
+        <span>
+          {viewModel.video ? 'video, screens and log move together' : 'screens and log move together'}
+        </span>
+        <span>{time(viewModel.ms)}</span>
       </div>
       <div
         className="mt-1 grid h-[52px] gap-1"

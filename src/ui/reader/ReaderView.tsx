@@ -4,9 +4,9 @@ import { useRouter } from 'next/navigation'
 import { parseAsBoolean, parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
 import { useCallback, useMemo, useState } from 'react'
 import type { EvidenceKind } from '@/core/model'
-import type { AttemptSight } from '@/core/sights'
+import type { AttemptViewModel } from '@/core/view-models'
 import type { OutlineLine } from '@/core/execution'
-import { useSight } from '../api'
+import { useViewModel } from '../api'
 import { Dialog } from '../base/Dialog'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { evidenceUrl, Simulated, TitleLine } from '../base/Parts'
@@ -19,8 +19,8 @@ import { Lines } from './Lines'
 import { MOMENTS, ScreenPane, shownScreen } from './ScreenPane'
 
 /** One attempt, straight at its failure. */
-export function ReaderView({ initial }: { initial: AttemptSight }) {
-  const { data = initial } = useSight<AttemptSight>(
+export function ReaderView({ initial }: { initial: AttemptViewModel }) {
+  const { data = initial } = useViewModel<AttemptViewModel>(
     `/api/attempts/${initial.id}`,
     [`attempt:${initial.id}`],
     initial,
@@ -45,7 +45,7 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
     data.lines.findLast(({ mark }) => mark === 'running') ??
     data.lines[0]
   const select = useCallback((next: OutlineLine) => void setAt({ step: next.path }), [setAt])
-  const good = useSight<AttemptSight>(
+  const good = useViewModel<AttemptViewModel>(
     `/api/attempts/${data.lastGood?.attemptId ?? data.id}`,
     [],
     data.lastGood ? undefined : data,
@@ -169,7 +169,7 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
         {line && (
           <Detail
             line={line}
-            sight={data}
+            viewModel={data}
             good={goodData}
             onDraft={canDraft ? () => void setAt({ draft: '1' }) : undefined}
           />
@@ -178,7 +178,7 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
           <ScreenPane
             covered={at.draft !== null}
             line={line}
-            sight={data}
+            viewModel={data}
             good={goodData}
             moment={at.moment}
             onMoment={(moment) => void setAt({ moment })}
@@ -187,7 +187,7 @@ export function ReaderView({ initial }: { initial: AttemptSight }) {
           />
         )}
       </div>
-      <Filmstrip sight={data} selected={line} onSelect={select} />
+      <Filmstrip viewModel={data} selected={line} onSelect={select} />
       <Dialog
         open={large && screen !== undefined}
         onClose={() => setLarge(false)}
@@ -221,4 +221,4 @@ function attemptWords(attempt: Attempt, all: readonly Attempt[]): string {
   if (all.filter((other) => other.role === attempt.role).length > 1) return ordinal(attempt.number)
   return attempt.role === '' ? MARK_WORDS[attempt.mark] : ''
 }
-type Attempt = AttemptSight['attempts'][number]
+type Attempt = AttemptViewModel['attempts'][number]

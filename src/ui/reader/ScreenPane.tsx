@@ -1,7 +1,7 @@
 'use client'
 import { useEffect, useRef } from 'react'
 import type { OutlineLine, Screen as ScreenFacts } from '@/core/execution'
-import type { AttemptSight } from '@/core/sights'
+import type { AttemptViewModel } from '@/core/view-models'
 import { Key } from '../base/Button'
 import { evidenceUrl } from '../base/Parts'
 
@@ -16,7 +16,7 @@ const TITLES: Record<Moment, string> = {
 
 /** The screen of a step; a step without its own (a call, a block) shows the newest before it ended. */
 export function shownScreen(
-  { lines }: AttemptSight,
+  { lines }: AttemptViewModel,
   line: OutlineLine,
   which: 'this' | 'earlier',
 ): ScreenFacts | undefined {
@@ -36,26 +36,26 @@ export function shownScreen(
 type Props = {
   /** A dialog is over it. */ covered: boolean
   line: OutlineLine
-  sight: AttemptSight
-  good: AttemptSight | undefined
+  viewModel: AttemptViewModel
+  good: AttemptViewModel | undefined
   moment: Moment
   onMoment(moment: Moment): void
   onLarge(): void
   onTime(line: OutlineLine): void
 }
 
-export function ScreenPane({ covered, line, sight, good, moment, onMoment, onLarge, onTime }: Props) {
+export function ScreenPane({ covered, line, viewModel, good, moment, onMoment, onLarge, onTime }: Props) {
   const goodLine = good?.lines.find(({ path }) => path === line.path)
   const offered = MOMENTS.filter(
-    (name) => (name !== 'good' || sight.lastGood) && (name !== 'video' || sight.video),
+    (name) => (name !== 'good' || viewModel.lastGood) && (name !== 'video' || viewModel.video),
   )
   const screen =
     moment === 'good'
       ? goodLine && good && shownScreen(good, goodLine, 'this')
-      : shownScreen(sight, line, moment === 'earlier' ? 'earlier' : 'this')
-  const source = moment === 'good' ? good : sight
+      : shownScreen(viewModel, line, moment === 'earlier' ? 'earlier' : 'this')
+  const source = moment === 'good' ? good : viewModel
   const box = moment === 'good' ? goodLine?.box : line.box
-  const isVideo = moment === 'video' && sight.video !== null
+  const isVideo = moment === 'video' && viewModel.video !== null
   return (
     <section aria-label="Screen" className="flex min-h-0 flex-col overflow-auto py-2 pr-[18px] pl-2">
       <div className="flex items-center">
@@ -83,7 +83,7 @@ export function ScreenPane({ covered, line, sight, good, moment, onMoment, onLar
         </button>
       </div>
       <div className="mt-2 min-h-0">
-        {isVideo && <Video covered={covered} sight={sight} line={line} onTime={onTime} />}
+        {isVideo && <Video covered={covered} viewModel={viewModel} line={line} onTime={onTime} />}
         {!isVideo && screen && source && (
           <Framed
             screen={screen}
@@ -99,7 +99,7 @@ export function ScreenPane({ covered, line, sight, good, moment, onMoment, onLar
           </p>
         )}
       </div>
-      <p className="mt-1.5 text-xs text-soft">{caption(sight, moment)}</p>
+      <p className="mt-1.5 text-xs text-soft">{caption(viewModel, moment)}</p>
     </section>
   )
 }
@@ -111,11 +111,12 @@ function whyNoScreen(line: OutlineLine, isReading: boolean): string {
     : 'There is no screen of this moment.'
 }
 
-function caption(sight: AttemptSight, moment: Moment): string {
-  if (moment === 'good' && sight.lastGood) return `${sight.lastGood.runTitle}, build ${sight.lastGood.build}`
-  if (sight.environment.simulated)
+function caption(viewModel: AttemptViewModel, moment: Moment): string {
+  if (moment === 'good' && viewModel.lastGood)
+    return `${viewModel.lastGood.runTitle}, build ${viewModel.lastGood.build}`
+  if (viewModel.environment.simulated)
     return 'Simulated agent: the page is real, drawn by Chromium at this screen size; references are left out. It records no video.'
-  return sight.video ? '' : 'No video of this attempt.'
+  return viewModel.video ? '' : 'No video of this attempt.'
 }
 
 function Framed({
@@ -128,7 +129,7 @@ function Framed({
   screen: ScreenFacts
   box: OutlineLine['box']
   failing: boolean
-  environment: AttemptSight['environment']
+  environment: AttemptViewModel['environment']
   onLarge(): void
 }) {
   const narrow = environment.height > environment.width
@@ -174,18 +175,18 @@ const LEAD_S = 0.3
 const momentOf = (line: OutlineLine) => (line.startMs ?? 0) + (line.failing ? (line.ms ?? 0) : 0)
 /** A video at the second of the selected step; while it plays, the selection follows it. */
 function Video({
-  sight,
+  viewModel,
   line,
   covered,
   onTime,
 }: {
-  sight: AttemptSight
+  viewModel: AttemptViewModel
   line: OutlineLine
   covered: boolean
   onTime(line: OutlineLine): void
 }) {
   const player = useRef<HTMLVideoElement>(null)
-  const video = sight.video!
+  const video = viewModel.video!
   const seek = () => {
     const element = player.current
     if (element && element.paused && line.startMs !== undefined)
@@ -202,7 +203,7 @@ function Video({
     const element = player.current
     if (!element || element.paused) return
     const now = element.currentTime * 1000 + video.startMs
-    const current = sight.lines.findLast((other) => other.startMs !== undefined && other.startMs <= now)
+    const current = viewModel.lines.findLast((other) => other.startMs !== undefined && other.startMs <= now)
     if (current && current.path !== line.path) onTime(current)
   }
   return (

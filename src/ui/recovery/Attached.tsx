@@ -2,7 +2,7 @@
 import Link from 'next/link'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import type { PolicyLine, RecoverySight } from '@/core/sights'
+import type { PolicyLine, RecoveryViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
@@ -15,7 +15,7 @@ import { submitting } from '../base/submitting'
 const DAY_MS = 86_400_000
 
 /** What names this policy, whether it counts for everything, and which cases are in quarantine meanwhile. */
-export function Attached({ line, sight }: { line: PolicyLine; sight: RecoverySight }) {
+export function Attached({ line, viewModel }: { line: PolicyLine; viewModel: RecoveryViewModel }) {
   const { may } = useFrame()
   // Shown at once; the server's word follows, or takes it back.
   const [asked, setAsked] = useState<boolean>()
@@ -70,12 +70,12 @@ export function Attached({ line, sight }: { line: PolicyLine; sight: RecoverySig
       <p className="text-xs text-soft">
         These cases are run and seen; their failures fail no run as long as it lasts.
       </p>
-      <Quarantined sight={sight} />
+      <Quarantined viewModel={viewModel} />
     </div>
   )
 }
 
-function Quarantined({ sight: { quarantined, cases } }: { sight: RecoverySight }) {
+function Quarantined({ viewModel: { quarantined, cases } }: { viewModel: RecoveryViewModel }) {
   const { may } = useFrame()
   const [caseKey, setCaseKey] = useState('')
   const [because, setBecause] = useState('')

@@ -1,11 +1,11 @@
 import Link from 'next/link'
 import { describeDuration, type RecoveryRule } from '@/core/model'
-import { plural, type RuleHistorySight } from '@/core/sights'
+import { plural, type RuleHistoryViewModel } from '@/core/view-models'
 import { Mark } from '../base/Mark'
 import { titleOf } from './words'
 
 type Props = {
-  history: RuleHistorySight | undefined
+  history: RuleHistoryViewModel | undefined
   error: string | undefined
   rule: RecoveryRule | undefined
   onTry(attempt: string): void
@@ -88,7 +88,7 @@ export function HistoryMargin({ history, error, rule, onTry }: Props) {
   )
 }
 
-type Found = RuleHistorySight['rules'][number]
+type Found = RuleHistoryViewModel['rules'][number]
 const matchedWords = ({ matched, environments }: Found, days: number): string =>
   matched === 0
     ? `Nothing of the last ${days} days matches it.`

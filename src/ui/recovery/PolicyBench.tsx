@@ -4,13 +4,18 @@ import dynamic from 'next/dynamic'
 import { parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
 import { useState } from 'react'
 import type { RecoveryPolicy } from '@/core/model'
-import { plural, type PolicyLine, type RecoverySight, type RuleHistorySight } from '@/core/sights'
+import {
+  plural,
+  type PolicyLine,
+  type RecoveryViewModel,
+  type RuleHistoryViewModel,
+} from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { TitleLine } from '../base/Parts'
 import { fieldLook } from '../bench/Committed'
 import { DraftActions } from '../edit/DraftActions'
-import { OvertakenBand, OvertakenDialog } from '../edit/Overtaken'
+import { EditConflictBand, EditConflictDialog } from '../edit/EditConflict'
 import { useDraft } from '../edit/useDraft'
 import { useReading } from '../edit/useReading'
 import { useFrame } from '../frame/Frame'
@@ -37,12 +42,12 @@ const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
  * days. */
 export function PolicyBench({
   line,
-  sight,
+  viewModel,
   onChoose,
   onNew,
 }: {
   line: PolicyLine
-  sight: RecoverySight
+  viewModel: RecoveryViewModel
   onChoose(key: string): void
   onNew(): void
 }) {
@@ -55,7 +60,7 @@ export function PolicyBench({
   )
   const [open, setOpen] = useState<string>()
   const { read: policy, legible } = useReading('policy', draft)
-  const { data: history, error } = useQuery<RuleHistorySight, ApiProblem>({
+  const { data: history, error } = useQuery<RuleHistoryViewModel, ApiProblem>({
     queryKey: ['rule-history', line.key, draft.source],
     enabled: policy !== undefined && draft.problems.length === 0,
     placeholderData: (before) => before,
@@ -92,14 +97,14 @@ export function PolicyBench({
             : (draft.error?.message ?? 'reading it')
         }
       >
-        {sight.policies.length > 1 && (
+        {viewModel.policies.length > 1 && (
           <select
             aria-label="Policy"
             className={`${fieldLook} !w-44`}
             value={line.key}
             onChange={({ target }) => onChoose(target.value)}
           >
-            {sight.policies.map(({ key, title }) => (
+            {viewModel.policies.map(({ key, title }) => (
               <option key={key} value={key}>
                 {title}
               </option>
@@ -122,7 +127,7 @@ export function PolicyBench({
         )}
         <MarginToggle {...margin} />
       </TitleLine>
-      <OvertakenBand draft={draft} />
+      <EditConflictBand draft={draft} />
       <div
         className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(0,1fr)_356px]' : 'grid-cols-1'}`}
       >
@@ -137,7 +142,7 @@ export function PolicyBench({
               onOpen={setOpen}
               editable={editable}
               edit={draft.edit}
-              routines={sight.routines}
+              routines={viewModel.routines}
             />
           )}
           {policy?.rules.length === 0 && (
@@ -163,7 +168,7 @@ export function PolicyBench({
           >
             <div
               role="tablist"
-              aria-label="Beside the rules"
+              aria-label="CrossFieldProblem the rules"
               className="flex gap-1 border-b border-line px-2 py-1.5"
             >
               {SIDES.map((one) => (
@@ -188,7 +193,7 @@ export function PolicyBench({
                   onTry={(attempt) => void setAt({ try: attempt })}
                 />
               )}
-              {at.side === 'attached' && <Attached line={line} sight={sight} />}
+              {at.side === 'attached' && <Attached line={line} viewModel={viewModel} />}
               {at.side === 'file' && (
                 <SourcePane
                   kind="policy"
@@ -199,7 +204,7 @@ export function PolicyBench({
                   editable={may('tester')}
                   onChange={draft.write}
                   offers={{
-                    routines: sight.routines.map((routine) => ({ ...routine, parameters: [] })),
+                    routines: viewModel.routines.map((routine) => ({ ...routine, parameters: [] })),
                     tables: [],
                     cases: [],
                     suites: [],
@@ -215,7 +220,7 @@ export function PolicyBench({
           </aside>
         )}
       </div>
-      <OvertakenDialog draft={draft} />
+      <EditConflictDialog draft={draft} />
       {at.try !== null && (
         <TryDialog
           policy={line.key}

@@ -2,8 +2,8 @@
 import dynamic from 'next/dynamic'
 import { parseAsString, useQueryState } from 'nuqs'
 import { useState } from 'react'
-import type { RecoverySight } from '@/core/sights'
-import { useSight } from '../api'
+import type { RecoveryViewModel } from '@/core/view-models'
+import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { TitleLine } from '../base/Parts'
 import { useFrame } from '../frame/Frame'
@@ -12,8 +12,12 @@ import { PolicyBench } from './PolicyBench'
 const NewPolicy = dynamic(() => import('./NewPolicy').then((module) => module.NewPolicy), { ssr: false })
 
 /** Recovery policies: their rules as sentences, and what they did. */
-export function RecoveryView({ initial }: { initial: RecoverySight }) {
-  const { data = initial } = useSight<RecoverySight>('/api/recovery', ['definitions', 'recovery'], initial)
+export function RecoveryView({ initial }: { initial: RecoveryViewModel }) {
+  const { data = initial } = useViewModel<RecoveryViewModel>(
+    '/api/recovery',
+    ['definitions', 'recovery'],
+    initial,
+  )
   const { may } = useFrame()
   const [wanted, setWanted] = useQueryState('policy', parseAsString.withOptions({ history: 'push' }))
   const [making, setMaking] = useState(false)
@@ -31,7 +35,7 @@ export function RecoveryView({ initial }: { initial: RecoverySight }) {
         <PolicyBench
           key={chosen.key}
           line={chosen}
-          sight={data}
+          viewModel={data}
           onChoose={(key) => void setWanted(key)}
           onNew={() => setMaking(true)}
         />

@@ -11,7 +11,7 @@ import {
   type RecoveryRule,
 } from '@/core/model'
 import { stepsText, type Edit, type Path } from '@/core/model/editing'
-import type { RecoverySight } from '@/core/sights'
+import type { RecoveryViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { Committed, fieldLook } from '../bench/Committed'
 import { titleOf } from './words'
@@ -21,7 +21,7 @@ type Props = {
   rule: RecoveryRule
   index: number
   edit(...edits: Edit[]): boolean
-  routines: RecoverySight['routines']
+  routines: RecoveryViewModel['routines']
   onClose(): void
 }
 const AXES = ['browser', 'os', 'locale', 'key'] as const

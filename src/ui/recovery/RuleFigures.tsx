@@ -1,5 +1,5 @@
 import { describeDuration } from '@/core/model'
-import type { RuleHistorySight } from '@/core/sights'
+import type { RuleHistoryViewModel } from '@/core/view-models'
 
 const WIDTH = 156
 const HEIGHT = 26
@@ -9,7 +9,7 @@ export function RuleFigures({
   found,
   days,
 }: {
-  found: RuleHistorySight['rules'][number] | undefined
+  found: RuleHistoryViewModel['rules'][number] | undefined
   days: number | undefined
 }) {
   if (!found || !days)

@@ -18,7 +18,7 @@ import {
   type RecoveryRule,
 } from '@/core/model'
 import type { Edit } from '@/core/model/editing'
-import type { RecoverySight, RuleHistorySight } from '@/core/sights'
+import type { RecoveryViewModel, RuleHistoryViewModel } from '@/core/view-models'
 import { RuleFigures } from './RuleFigures'
 import { stepWords, titleOf } from './words'
 
@@ -28,14 +28,14 @@ const RuleEditor = dynamic(() => import('./RuleEditor').then((module) => module.
 
 type Props = {
   policy: RecoveryPolicy
-  history: RuleHistorySight | undefined
+  history: RuleHistoryViewModel | undefined
   chosen: string | undefined
   onChoose(id: string): void
   open: string | undefined
   onOpen(id: string | undefined): void
   editable: boolean
   edit(...edits: Edit[]): boolean
-  routines: RecoverySight['routines']
+  routines: RecoveryViewModel['routines']
 }
 
 /** Rules in the order they are tried: moved by their number, or by Alt with the arrows. */

@@ -1,7 +1,7 @@
 'use client'
 import { useQuery } from '@tanstack/react-query'
 import Link from 'next/link'
-import type { RecoveryTried, RuleHistorySight } from '@/core/sights'
+import type { RecoveryTried, RuleHistoryViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
@@ -11,8 +11,8 @@ type Props = {
   policy: string
   source: string
   attempt: string
-  uncaught: RuleHistorySight['uncaught']
-  met: RuleHistorySight['rules']
+  uncaught: RuleHistoryViewModel['uncaught']
+  met: RuleHistoryViewModel['rules']
   onTry(attempt: string): void
   onClose(): void
 }

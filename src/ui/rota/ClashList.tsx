@@ -1,9 +1,9 @@
 'use client'
-import type { Mend } from '@/core/rota'
-import type { RotaSight } from '@/core/sights'
+import type { Fix } from '@/core/rota'
+import type { RotaViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { Mark } from '../base/Mark'
-import { clashBody, clashHead, grouped, mendWords, momentWords, type ClashGroup } from './words'
+import { clashBody, clashHead, grouped, fixWords, momentWords, type ClashGroup } from './words'
 import { useRotaChange } from './useRota'
 
 const SHOWN_MOST = 3
@@ -11,18 +11,18 @@ const SHOWN_MOST = 3
 /** Every clash as a sentence, with what would mend it, one click away; and starts that were not what was
  * planned. */
 export function ClashList({
-  sight,
+  viewModel,
   now,
   editable,
   onShow,
 }: {
-  sight: RotaSight
+  viewModel: RotaViewModel
   now: Date
   editable: boolean
   onShow(id: string): void
 }) {
-  const groups = grouped(sight.clashes, sight.occurrences)
-  const missed = sight.occurrences
+  const groups = grouped(viewModel.clashes, viewModel.occurrences)
+  const missed = viewModel.occurrences
     .filter(({ state }) => state === 'skipped' || state === 'failed')
     .toReversed()
   if (groups.length === 0 && missed.length === 0) return null
@@ -36,7 +36,7 @@ export function ClashList({
           <Clash
             key={group.clash.ids.join()}
             group={group}
-            sight={sight}
+            viewModel={viewModel}
             now={now}
             editable={editable}
             onShow={onShow}
@@ -70,29 +70,29 @@ export function ClashList({
 
 function Clash({
   group,
-  sight,
+  viewModel,
   now,
   editable,
   onShow,
 }: {
   group: ClashGroup
-  sight: RotaSight
+  viewModel: RotaViewModel
   now: Date
   editable: boolean
   onShow(id: string): void
 }) {
   const change = useRotaChange()
   const { clash, more } = group
-  const take = (mend: Mend, series: boolean) => {
-    const start = sight.occurrences.find(({ id }) => id === mend.id)!
-    const said = `${mendWords(mend, sight.occurrences, now)}: done`
+  const take = (fix: Fix, series: boolean) => {
+    const start = viewModel.occurrences.find(({ id }) => id === fix.id)!
+    const said = `${fixWords(fix, viewModel.occurrences, now)}: done`
     return change(
       start.rotation,
-      mend.do === 'pool' ? { pool: mend.pool } : { move: { at: start.at, to: mend.at, series } },
+      fix.do === 'pool' ? { pool: fix.pool } : { move: { at: start.at, to: fix.at, series } },
       said,
     )
   }
-  const [first] = clash.mends
+  const [first] = clash.fixes
   return (
     <li className="flex flex-wrap items-center gap-x-4 gap-y-1.5 px-[18px] py-2.5">
       <Mark mark="failed" size={12} silent />
@@ -102,19 +102,19 @@ function Clash({
         onClick={() => group.starts[0] && onShow(group.starts.at(-1)!.id)}
       >
         <b className="font-semibold">{clashHead(clash, now)}</b> {clashBody(group)}
-        {clash.mends.length === 0 && (
+        {clash.fixes.length === 0 && (
           <span className="text-soft"> Nothing within twelve hours would mend it.</span>
         )}
       </button>
       {editable && (
         <span className="flex flex-wrap gap-2">
-          {clash.mends.map((mend, i) => (
+          {clash.fixes.map((fix, i) => (
             <Button
-              key={`${mend.do} ${mend.do === 'move' ? mend.at : mend.pool}`}
+              key={`${fix.do} ${fix.do === 'move' ? fix.at : fix.pool}`}
               look={i === 0 ? 'main' : 'plain'}
-              onClick={() => void take(mend, false)}
+              onClick={() => void take(fix, false)}
             >
-              {mendWords(mend, sight.occurrences, now)}
+              {fixWords(fix, viewModel.occurrences, now)}
             </Button>
           ))}
           {more.length > 0 && first?.do === 'move' && (

@@ -1,5 +1,5 @@
 'use client'
-import type { RotaOccurrence } from '@/core/sights'
+import type { RotaOccurrence } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { momentWords } from './words'

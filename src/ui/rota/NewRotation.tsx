@@ -2,9 +2,9 @@
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { keyOfTitle } from '@/core/model'
-import type { StartOptions } from '@/core/sights'
+import type { StartOptions } from '@/core/view-models'
 import { usualEnvironments } from '../run/usual'
-import { api, useSight } from '../api'
+import { api, useViewModel } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
@@ -16,7 +16,7 @@ import { submitting } from '../base/submitting'
  * bench. */
 export function NewRotation({ onClose }: { onClose(): void }) {
   const router = useRouter()
-  const { data: options } = useSight<StartOptions>('/api/start-options', ['definitions', 'fleet'])
+  const { data: options } = useViewModel<StartOptions>('/api/start-options', ['definitions', 'fleet'])
   const [title, setTitle] = useState('')
   const [suite, setSuite] = useState('')
   const { problem, ask } = useAsking()

@@ -2,8 +2,8 @@
 import { useRef } from 'react'
 import { describeDuration } from '@/core/model'
 import { loadCurve } from '@/core/rota'
-import type { RotaClash, RotaOccurrence, RotaSight } from '@/core/sights'
-import { plural } from '@/core/sights'
+import type { RotaClash, RotaOccurrence, RotaViewModel } from '@/core/view-models'
+import { plural } from '@/core/view-models'
 import { clock, exact } from '../base/Time'
 import { percentOf, type Span } from './span'
 
@@ -20,7 +20,7 @@ export const fillOf = (keys: readonly string[], key: string) =>
 type Placed = RotaOccurrence & { row: number; left: number; solid: number; faint: number; named: boolean }
 type Props = {
   pool: { id: string; seats: number }
-  sight: RotaSight
+  viewModel: RotaViewModel
   span: Span
   selected: string | null
   editable: boolean
@@ -30,8 +30,8 @@ type Props = {
 
 /** One pool over time: its starts as blocks as long as their forecast, and below how many of its seats they
  * want. */
-export function PoolBand({ pool, sight, span, selected, editable, onSelect, onDrag }: Props) {
-  const own = sight.occurrences.filter((one) => (one.seats[pool.id] ?? 0) > 0)
+export function PoolBand({ pool, viewModel, span, selected, editable, onSelect, onDrag }: Props) {
+  const own = viewModel.occurrences.filter((one) => (one.seats[pool.id] ?? 0) > 0)
   const placed = place(own, span)
   const rows = Math.max(1, ...placed.map(({ row }) => row + 1))
   if (own.length === 0)
@@ -48,8 +48,8 @@ export function PoolBand({ pool, sight, span, selected, editable, onSelect, onDr
         </p>
       </section>
     )
-  const clashes = sight.clashes.filter((clash) => clash.pool === pool.id)
-  const keys = sight.rotations.map(({ key }) => key)
+  const clashes = viewModel.clashes.filter((clash) => clash.pool === pool.id)
+  const keys = viewModel.rotations.map(({ key }) => key)
   return (
     <section
       aria-label={`Pool ${pool.id}`}

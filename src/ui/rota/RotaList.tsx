@@ -1,7 +1,7 @@
 'use client'
 import Link from 'next/link'
 import { describeDuration } from '@/core/model'
-import { plural, type RotaOccurrence, type RotaSight } from '@/core/sights'
+import { plural, type RotaOccurrence, type RotaViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { useFrame } from '../frame/Frame'
 import { StartNow } from '../rotation/StartNow'
@@ -18,10 +18,10 @@ const STATE_WORDS: Record<RotaOccurrence['state'], string> = {
 }
 
 /** The rota as tables: the rotations, and their starts in order. */
-export function RotaList({ sight, now }: { sight: RotaSight; now: Date }) {
+export function RotaList({ viewModel, now }: { viewModel: RotaViewModel; now: Date }) {
   const { may } = useFrame()
   const change = useRotaChange()
-  const starts = sight.occurrences.toSorted((a, b) => (a.at < b.at ? -1 : 1))
+  const starts = viewModel.occurrences.toSorted((a, b) => (a.at < b.at ? -1 : 1))
   return (
     <div className="flex flex-col gap-6 px-[18px] py-4">
       <table aria-label="Rotations" className="w-full text-sm">
@@ -35,7 +35,7 @@ export function RotaList({ sight, now }: { sight: RotaSight; now: Date }) {
           </tr>
         </thead>
         <tbody>
-          {sight.rotations.map(
+          {viewModel.rotations.map(
             ({ key, title, when, timezone, next, caseRuns, p50Ms, p90Ms, seats, paused, problem }) => (
               <tr key={key} className="border-b border-line/70">
                 <td className={cell}>

@@ -3,8 +3,8 @@ import { addDays } from 'date-fns'
 import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
 import { useMemo, useState } from 'react'
-import type { RotaOccurrence, RotaSight } from '@/core/sights'
-import { useSight } from '../api'
+import type { RotaOccurrence, RotaViewModel } from '@/core/view-models'
+import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Empty, Problem, TitleLine } from '../base/Parts'
 import { clock, useNow } from '../base/Time'
@@ -39,7 +39,7 @@ function Rota({ now }: { now: Date }) {
   const { may } = useFrame()
   const day = at.day ?? dayKey(now)
   const span = useMemo(() => spanOf(at.view, new Date(`${day}T12:00:00`)), [at.view, day])
-  const { data, error } = useSight<RotaSight>(
+  const { data, error } = useViewModel<RotaViewModel>(
     `/api/rota?from=${span.from.toISOString()}&to=${span.to.toISOString()}`,
     ['rota', 'definitions', 'run', 'fleet'],
   )
@@ -148,10 +148,10 @@ function Rota({ now }: { now: Date }) {
             tabIndex={0}
           >
             {at.view === 'list' ? (
-              <RotaList sight={data} now={now} />
+              <RotaList viewModel={data} now={now} />
             ) : (
               <Timeline
-                sight={data}
+                viewModel={data}
                 span={span}
                 now={now}
                 selected={at.start}
@@ -172,7 +172,12 @@ function Rota({ now }: { now: Date }) {
               onClose={() => void setAt({ start: null })}
             />
           )}
-          <ClashList sight={data} now={now} editable={editable} onShow={(id) => void setAt({ start: id })} />
+          <ClashList
+            viewModel={data}
+            now={now}
+            editable={editable}
+            onShow={(id) => void setAt({ start: id })}
+          />
         </div>
       )}
       {asked && (

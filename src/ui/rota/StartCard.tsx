@@ -2,7 +2,7 @@
 import Link from 'next/link'
 import { useState } from 'react'
 import { describeDuration } from '@/core/model'
-import { plural, type RotaOccurrence, type RotaRotation } from '@/core/sights'
+import { plural, type RotaOccurrence, type RotaRotation } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { fieldLook } from '../bench/Committed'
 import { StartNow } from '../rotation/StartNow'

@@ -1,12 +1,12 @@
 'use client'
 import { addDays } from 'date-fns'
-import type { RotaOccurrence, RotaSight } from '@/core/sights'
+import type { RotaOccurrence, RotaViewModel } from '@/core/view-models'
 import { clock } from '../base/Time'
 import { PoolBand } from './PoolBand'
 import { percentOf, type Span } from './span'
 
 type Props = {
-  sight: RotaSight
+  viewModel: RotaViewModel
   span: Span
   now: Date
   selected: string | null
@@ -16,13 +16,13 @@ type Props = {
 }
 
 /** Time across, pools down. */
-export function Timeline({ sight, span, now, selected, editable, onSelect, onDrag }: Props) {
-  const pools = sight.pools.filter(
-    ({ id, seats }) => seats > 0 || sight.occurrences.some((one) => one.seats[id]),
+export function Timeline({ viewModel, span, now, selected, editable, onSelect, onDrag }: Props) {
+  const pools = viewModel.pools.filter(
+    ({ id, seats }) => seats > 0 || viewModel.occurrences.some((one) => one.seats[id]),
   )
   const nowAt = percentOf(span, now.getTime())
-  const unplaced = sight.rotations.filter(({ seats }) => Object.keys(seats).length === 0)
-  const byHand = sight.rotations.filter(({ when }) => when === null)
+  const unplaced = viewModel.rotations.filter(({ seats }) => Object.keys(seats).length === 0)
+  const byHand = viewModel.rotations.filter(({ when }) => when === null)
   return (
     <div className="relative">
       <div className="sticky top-0 z-10 grid grid-cols-[112px_minmax(0,1fr)] border-b border-line bg-surface">
@@ -42,7 +42,7 @@ export function Timeline({ sight, span, now, selected, editable, onSelect, onDra
               style={{ left: `${percentOf(span, tick.getTime())}%` }}
             />
           ))}
-          {sight.blackouts.map(({ from, to, title }) => (
+          {viewModel.blackouts.map(({ from, to, title }) => (
             <div
               key={`${from} ${title}`}
               title={title}
@@ -62,7 +62,7 @@ export function Timeline({ sight, span, now, selected, editable, onSelect, onDra
           <PoolBand
             key={pool.id}
             pool={pool}
-            sight={sight}
+            viewModel={viewModel}
             span={span}
             selected={selected}
             editable={editable}

@@ -1,6 +1,6 @@
-import type { RotaClash, RotaOccurrence } from '@/core/sights'
+import type { RotaClash, RotaOccurrence } from '@/core/view-models'
 import { percentOf, spanOf, spanWords } from './span'
-import { clashBody, clashHead, dayWords, grouped, mendWords } from './words'
+import { clashBody, clashHead, dayWords, grouped, fixWords } from './words'
 
 const NOW = new Date(2026, 10, 28, 12, 0)
 const at = (day: number, hour: number, minute = 0) => new Date(2026, 10, day, hour, minute).toISOString()
@@ -59,8 +59,8 @@ describe('clashes', () => {
       'Start Night Full tomorrow 01:00',
     ],
     ['to another pool', { do: 'pool', id: 'b1', pool: 'Shore' }, 'Use pool Shore for Weekly Devices'],
-  ])('mended %s', (_, mend, words) =>
-    expect(mendWords(mend as Parameters<typeof mendWords>[0], starts, NOW)).toBe(words),
+  ])('mended %s', (_, fix, words) =>
+    expect(fixWords(fix as Parameters<typeof fixWords>[0], starts, NOW)).toBe(words),
   )
 })
 

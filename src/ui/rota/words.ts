@@ -1,6 +1,6 @@
 /** Sentences of the rota. */
-import type { Mend } from '@/core/rota'
-import { plural, type RotaClash, type RotaOccurrence, type RotaSight } from '@/core/sights'
+import type { Fix } from '@/core/rota'
+import { plural, type RotaClash, type RotaOccurrence, type RotaViewModel } from '@/core/view-models'
 import { clock } from '../base/Time'
 
 export const dayWords = (moment: string | Date, now: Date): string => {
@@ -42,14 +42,14 @@ export function clashBody({ clash: { likelihood }, more, starts }: ClashGroup): 
   return `${listed} would run at the same time, with a likelihood of ${Math.round(likelihood * 100)}%; they would wait for each other.${more.length > 0 ? ` ${more.length} more like it in what is shown.` : ''}`
 }
 
-export function mendWords(mend: Mend, occurrences: readonly RotaOccurrence[], now: Date): string {
-  const title = occurrences.find(({ id }) => id === mend.id)?.title ?? 'it'
-  const start = occurrences.find(({ id }) => id === mend.id)?.at ?? mend.id
-  if (mend.do === 'pool') return `Use pool ${mend.pool} for ${title}`
-  return `Start ${title} ${dayWords(mend.at, now) === dayWords(start, now) ? 'at' : momentWords(mend.at, now).replace(/ \S+$/, '')} ${clock(mend.at)}`
+export function fixWords(fix: Fix, occurrences: readonly RotaOccurrence[], now: Date): string {
+  const title = occurrences.find(({ id }) => id === fix.id)?.title ?? 'it'
+  const start = occurrences.find(({ id }) => id === fix.id)?.at ?? fix.id
+  if (fix.do === 'pool') return `Use pool ${fix.pool} for ${title}`
+  return `Start ${title} ${dayWords(fix.at, now) === dayWords(start, now) ? 'at' : momentWords(fix.at, now).replace(/ \S+$/, '')} ${clock(fix.at)}`
 }
 
-export const rotaFacts = ({ occurrences, rotations, clashes }: RotaSight): string => {
+export const rotaFacts = ({ occurrences, rotations, clashes }: RotaViewModel): string => {
   const planned = occurrences.filter(({ state }) => state === 'planned').length
   return `${planned} ${planned === 1 ? 'start' : 'starts'} to come of ${rotations.length} ${rotations.length === 1 ? 'rotation' : 'rotations'}, ${clashes.length === 0 ? 'no clash' : plural(clashes.length, 'clash', 'clashes')}`
 }

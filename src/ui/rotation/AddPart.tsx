@@ -2,7 +2,7 @@
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
 import type { RotationPart } from '@/core/model'
-import type { RotationSight } from '@/core/sights'
+import type { RotationViewModel } from '@/core/view-models'
 import { Button, buttonLook } from '../base/Button'
 import { RuleField } from '../suites/RuleField'
 
@@ -11,10 +11,10 @@ const SHOWN_MOST = 60
 
 /** A suite, a rule or a case more. What is typed narrows the list. */
 export function AddPart({
-  sight,
+  viewModel,
   onAdd,
 }: {
-  sight: Pick<RotationSight, 'suites' | 'cases'>
+  viewModel: Pick<RotationViewModel, 'suites' | 'cases'>
   onAdd(part: RotationPart): void
 }) {
   const [open, setOpen] = useState(false)
@@ -26,7 +26,7 @@ export function AddPart({
     setOpen(false)
     setText('')
   }
-  const list = kind === 'suite' ? sight.suites : sight.cases
+  const list = kind === 'suite' ? viewModel.suites : viewModel.cases
   const found = list.filter(({ key, title }) =>
     `${title}\n${key}`.toLowerCase().includes(text.trim().toLowerCase()),
   )

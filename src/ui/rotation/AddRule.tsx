@@ -5,7 +5,7 @@ import { AXES, type Axis, type Environment, type EnvironmentRule } from '@/core/
 import { levelOf } from '@/core/rota'
 import { Button } from '../base/Button'
 import { fieldLook } from '../bench/Committed'
-import { plural } from '@/core/sights'
+import { plural } from '@/core/view-models'
 
 const WORDS: Record<Axis, string> = { browser: 'Browser', os: 'System', screen: 'Screen', locale: 'Locale' }
 

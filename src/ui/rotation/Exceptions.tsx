@@ -4,7 +4,13 @@ import { fieldLook } from '../bench/Committed'
 import { Chip, Row, Toggle } from './Band'
 import type { BandProps } from './edit'
 
-export function Exceptions({ when, rotation, sight, editable, put }: BandProps & { when: RotationTimes }) {
+export function Exceptions({
+  when,
+  rotation,
+  viewModel,
+  editable,
+  put,
+}: BandProps & { when: RotationTimes }) {
   const toggle = (list: readonly string[], one: string) => {
     const next = list.includes(one) ? list.filter((other) => other !== one) : [...list, one]
     return next.length > 0 ? next : undefined
@@ -65,7 +71,7 @@ export function Exceptions({ when, rotation, sight, editable, put }: BandProps &
             }
           />
         )}
-        {sight.calendars.map(({ key, title }) => (
+        {viewModel.calendars.map(({ key, title }) => (
           <Toggle
             key={key}
             disabled={!editable}
@@ -126,7 +132,7 @@ export function Exceptions({ when, rotation, sight, editable, put }: BandProps &
           ['start', 'beside its own last run'],
           ['skip', 'not beside its own last run'],
         ])}
-        {sight.rotations.length > 0 && editable && (
+        {viewModel.rotations.length > 0 && editable && (
           <select
             aria-label="Not beside"
             className={`${fieldLook} !w-auto text-soft`}
@@ -136,7 +142,7 @@ export function Exceptions({ when, rotation, sight, editable, put }: BandProps &
             }
           >
             <option value="">not beside…</option>
-            {sight.rotations
+            {viewModel.rotations
               .filter(({ key }) => !when.notWith.includes(key))
               .map(({ key, title }) => (
                 <option key={key} value={key}>
@@ -149,7 +155,9 @@ export function Exceptions({ when, rotation, sight, editable, put }: BandProps &
           <Chip
             key={one}
             label={one}
-            wrong={sight.rotations.some(({ key }) => key === one) ? undefined : 'there is no such rotation'}
+            wrong={
+              viewModel.rotations.some(({ key }) => key === one) ? undefined : 'there is no such rotation'
+            }
             onRemove={
               editable
                 ? () =>
@@ -160,7 +168,7 @@ export function Exceptions({ when, rotation, sight, editable, put }: BandProps &
                 : undefined
             }
           >
-            not beside {sight.rotations.find(({ key }) => key === one)?.title ?? one}
+            not beside {viewModel.rotations.find(({ key }) => key === one)?.title ?? one}
           </Chip>
         ))}
         <label className="ml-1 flex items-center gap-1.5 text-sm" data-field="paused">

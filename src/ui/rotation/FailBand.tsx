@@ -16,7 +16,7 @@ const AGENT_WORDS: Record<RetryAgent, string> = {
 
 export function FailBand({
   rotation: { retries, retryOn, retryAgent, policy, stopAfter },
-  sight,
+  viewModel,
   foreseen: { outlook },
   editable,
   put,
@@ -43,10 +43,10 @@ export function FailBand({
           onChange={({ target }) => put(['policy'], target.value || undefined)}
         >
           <option value="">none of its own</option>
-          {policy !== undefined && !sight.policies.some(({ key }) => key === policy) && (
+          {policy !== undefined && !viewModel.policies.some(({ key }) => key === policy) && (
             <option value={policy}>{policy} (is not there)</option>
           )}
-          {sight.policies.map(({ key, title }) => (
+          {viewModel.policies.map(({ key, title }) => (
             <option key={key} value={key}>
               {title}
             </option>
@@ -58,7 +58,8 @@ export function FailBand({
           </Link>
         )}
         <span className="text-sm text-soft">
-          after those of cases and suites{sight.workspacePolicy ? `, before ${sight.workspacePolicy}` : ''}
+          after those of cases and suites
+          {viewModel.workspacePolicy ? `, before ${viewModel.workspacePolicy}` : ''}
         </span>
       </Row>
       <Row label="Tries" field="retries">

@@ -1,7 +1,7 @@
 'use client'
 import Link from 'next/link'
 import { describeDuration } from '@/core/model'
-import { plural, type RotationSight } from '@/core/sights'
+import { plural, type RotationViewModel } from '@/core/view-models'
 import { Problem } from '../base/Parts'
 import { Ago } from '../base/Time'
 import { LanesPicture } from './LanesPicture'
@@ -14,7 +14,7 @@ export function ForecastMargin({
   past,
 }: {
   foreseen: Foreseen
-  past: RotationSight['past']
+  past: RotationViewModel['past']
 }) {
   const environments = basis?.environments ?? []
   const titleOf = (key: string) => environments.find((one) => one.key === key)?.title ?? key

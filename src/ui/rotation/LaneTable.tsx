@@ -1,5 +1,5 @@
 'use client'
-import { plural } from '@/core/sights'
+import { plural } from '@/core/view-models'
 import type { BandProps } from './edit'
 
 /** Cases given to agents by hand: each agent a place to drop cases on; whoever does not drag chooses from the

@@ -2,10 +2,16 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useDeferredValue } from 'react'
 import type { RotationTimes } from '@/core/model'
-import type { StartsSight } from '@/core/sights'
+import type { StartsViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 
-export function StartsWords({ sight: { words, starts }, paused }: { sight: StartsSight; paused: boolean }) {
+export function StartsWords({
+  viewModel: { words, starts },
+  paused,
+}: {
+  viewModel: StartsViewModel
+  paused: boolean
+}) {
   if (paused) return <span className="text-soft">Paused: its times do not count.</span>
   if (starts.length === 0)
     return <span className="text-recovered-text">It will not start any more: its last time has passed.</span>
@@ -28,7 +34,7 @@ export function StartsWords({ sight: { words, starts }, paused }: { sight: Start
 /** Asked of the server as one types: the rules of recurrences and zones are large, and stay there. */
 export function useStarts(when: RotationTimes | undefined) {
   const asked = useDeferredValue(when && JSON.stringify(when))
-  return useQuery<StartsSight, ApiProblem>({
+  return useQuery<StartsViewModel, ApiProblem>({
     queryKey: ['starts', asked],
     enabled: asked !== undefined,
     placeholderData: keepPreviousData,
@@ -36,7 +42,7 @@ export function useStarts(when: RotationTimes | undefined) {
     staleTime: 30_000,
     meta: { topics: ['rota'] },
     queryFn: () =>
-      api<StartsSight>('/api/rotations/starts', { method: 'POST', body: JSON.parse(asked!) as unknown }),
+      api<StartsViewModel>('/api/rotations/starts', { method: 'POST', body: JSON.parse(asked!) as unknown }),
   })
 }
 

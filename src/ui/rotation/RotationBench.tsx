@@ -3,13 +3,13 @@ import dynamic from 'next/dynamic'
 import { parseAsStringLiteral, useQueryState } from 'nuqs'
 import { useCallback, useState } from 'react'
 import { GENERATOR_NAMES, type Path } from '@/core/model/editing'
-import type { BenchSight, RotationSight } from '@/core/sights'
-import { useSight } from '../api'
+import type { BenchViewModel, RotationViewModel } from '@/core/view-models'
+import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { TitleLine } from '../base/Parts'
 import { Ago } from '../base/Time'
 import { DraftActions } from '../edit/DraftActions'
-import { OvertakenBand, OvertakenDialog } from '../edit/Overtaken'
+import { EditConflictBand, EditConflictDialog } from '../edit/EditConflict'
 import { useDraft } from '../edit/useDraft'
 import { useReading } from '../edit/useReading'
 import { useFrame } from '../frame/Frame'
@@ -44,17 +44,17 @@ const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
 export function RotationBench({
   name,
   initial,
-  initialSight,
+  initialViewModel,
 }: {
   name: string
-  initial: BenchSight
-  initialSight: RotationSight
+  initial: BenchViewModel
+  initialViewModel: RotationViewModel
 }) {
   const draft = useDraft('rotation', name, initial)
-  const { data: sight = initialSight } = useSight<RotationSight>(
+  const { data: viewModel = initialViewModel } = useViewModel<RotationViewModel>(
     `/api/rotations/${name}`,
     ['definitions', 'fleet', 'run', 'rota'],
-    initialSight,
+    initialViewModel,
   )
   const { may } = useFrame()
   const margin = useMargin('rotation')
@@ -79,8 +79,8 @@ export function RotationBench({
     },
   ])
   if (!rotation) return null
-  const band = { rotation, sight, foreseen, editable, put }
-  const made = draft.sight ?? initial
+  const band = { rotation, viewModel, foreseen, editable, put }
+  const made = draft.viewModel ?? initial
   return (
     <>
       <TitleLine
@@ -116,7 +116,7 @@ export function RotationBench({
         )}
         <MarginToggle {...margin} />
       </TitleLine>
-      <OvertakenBand draft={draft} />
+      <EditConflictBand draft={draft} />
       <div
         className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[minmax(0,1fr)_330px]' : 'grid-cols-1'}`}
       >
@@ -135,7 +135,7 @@ export function RotationBench({
           >
             <div
               role="tablist"
-              aria-label="Beside the rotation"
+              aria-label="CrossFieldProblem the rotation"
               className="flex gap-1 border-b border-line px-2 py-1.5"
             >
               {SIDES.map((one) => (
@@ -152,7 +152,7 @@ export function RotationBench({
               ))}
             </div>
             <div role="tabpanel" aria-label={SIDE_WORDS[side]} className="min-h-0 flex-1 overflow-auto">
-              {side === 'forecast' && <ForecastMargin foreseen={foreseen} past={sight.past} />}
+              {side === 'forecast' && <ForecastMargin foreseen={foreseen} past={viewModel.past} />}
               {side === 'file' && (
                 <SourcePane
                   kind="rotation"
@@ -163,10 +163,10 @@ export function RotationBench({
                   editable={may('tester')}
                   onChange={draft.write}
                   offers={{
-                    routines: sight.routines,
+                    routines: viewModel.routines,
                     tables: [],
-                    cases: sight.cases.map(({ key }) => key),
-                    suites: sight.suites.map(({ key }) => key),
+                    cases: viewModel.cases.map(({ key }) => key),
+                    suites: viewModel.suites.map(({ key }) => key),
                     applications: [],
                     names: [],
                     columns: [],
@@ -179,7 +179,7 @@ export function RotationBench({
           </aside>
         )}
       </div>
-      <OvertakenDialog draft={draft} />
+      <EditConflictDialog draft={draft} />
       {rehearsing && first && (
         <RehearseDialog
           what={{ title: first.title, cases: [first.case] }}

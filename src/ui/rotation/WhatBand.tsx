@@ -1,13 +1,13 @@
 'use client'
 import { describeStep, NEWEST_BUILD, sentenceText, type RotationPart, type Step } from '@/core/model'
-import { plural } from '@/core/sights'
+import { plural } from '@/core/view-models'
 import { Committed, fieldLook } from '../bench/Committed'
 import { NewName } from '../bench/Field'
 import { AddPart } from './AddPart'
 import { Band, Chip, Row } from './Band'
 import type { BandProps } from './edit'
 
-export function WhatBand({ rotation, sight, foreseen, editable, put }: BandProps) {
+export function WhatBand({ rotation, viewModel, foreseen, editable, put }: BandProps) {
   const { basis } = foreseen
   const { what } = rotation
   const setWhat = (parts: RotationPart[]) => put(['what'], parts)
@@ -67,7 +67,7 @@ export function WhatBand({ rotation, sight, foreseen, editable, put }: BandProps
         })}
         {editable && (
           <li>
-            <AddPart sight={sight} onAdd={(part) => setWhat([...what, part])} />
+            <AddPart viewModel={viewModel} onAdd={(part) => setWhat([...what, part])} />
           </li>
         )}
       </ol>
@@ -100,13 +100,13 @@ export function WhatBand({ rotation, sight, foreseen, editable, put }: BandProps
           }
         />
         <datalist id="rotation-builds">
-          {sight.builds.map((build) => (
+          {viewModel.builds.map((build) => (
             <option key={build} value={build} />
           ))}
         </datalist>
         <span className="text-sm text-soft">
           {rotation.build === NEWEST_BUILD
-            ? `the newest at each start${sight.builds[1] ? `, now ${sight.builds[1]}` : ''}`
+            ? `the newest at each start${viewModel.builds[1] ? `, now ${viewModel.builds[1]}` : ''}`
             : 'this one at each start'}
         </span>
       </Row>
@@ -115,7 +115,7 @@ export function WhatBand({ rotation, sight, foreseen, editable, put }: BandProps
           label="Before all"
           field="before"
           steps={rotation.before}
-          routines={sight.routines}
+          routines={viewModel.routines}
           editable={editable}
           onSet={(steps) => put(['before'], steps)}
           words="if it does not pass, nothing starts; what it hands off goes to every case"
@@ -124,7 +124,7 @@ export function WhatBand({ rotation, sight, foreseen, editable, put }: BandProps
           label="After all"
           field="after"
           steps={rotation.after}
-          routines={sight.routines}
+          routines={viewModel.routines}
           editable={editable}
           onSet={(steps) => put(['after'], steps)}
           words="when everything else is over"

@@ -31,14 +31,14 @@ const newTimes = (): { timezone: string; start: string } => {
 }
 
 export function WhenBand(props: BandProps) {
-  const { rotation, sight, editable, put } = props
+  const { rotation, viewModel, editable, put } = props
   const { when, follows, key, paused } = rotation
   const recur = when && readRecur(when.rule)
   const mode: Mode = recur?.kind ?? (follows ? 'follow' : 'hand')
   const turn = (next: Mode) => {
     if (next === 'follow') {
       put(['when'], undefined)
-      put(['follows'], { rotation: sight.rotations[0]?.key ?? '' })
+      put(['follows'], { rotation: viewModel.rotations[0]?.key ?? '' })
     } else if (next === 'hand') {
       put(['when'], undefined)
       put(['follows'], undefined)
@@ -60,7 +60,7 @@ export function WhenBand(props: BandProps) {
       <Choice
         label="When"
         value={mode}
-        choices={MODES.filter(([one]) => one !== 'follow' || sight.rotations.length > 0)}
+        choices={MODES.filter(([one]) => one !== 'follow' || viewModel.rotations.length > 0)}
         disabled={!editable}
         onChoose={turn}
       />
@@ -82,10 +82,10 @@ export function WhenBand(props: BandProps) {
             value={follows.rotation}
             onChange={({ target }) => put(['follows', 'rotation'], target.value)}
           >
-            {!sight.rotations.some((one) => one.key === follows.rotation) && (
+            {!viewModel.rotations.some((one) => one.key === follows.rotation) && (
               <option value={follows.rotation}>{follows.rotation} (is not there)</option>
             )}
-            {sight.rotations.map((one) => (
+            {viewModel.rotations.map((one) => (
               <option key={one.key} value={one.key}>
                 {one.title}
               </option>
@@ -111,11 +111,11 @@ export function WhenBand(props: BandProps) {
           {error ? (
             <span className="text-failed">{error.message}</span>
           ) : (
-            starts && <StartsWords sight={starts} paused={paused} />
+            starts && <StartsWords viewModel={starts} paused={paused} />
           )}
         </p>
       )}
-      <Snippets rotation={key} server={sight.server} />
+      <Snippets rotation={key} server={viewModel.server} />
     </Band>
   )
 }

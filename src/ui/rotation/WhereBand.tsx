@@ -1,7 +1,7 @@
 'use client'
 import type { Axis, Environment, EnvironmentRule, RotationWhere, Spread } from '@/core/model'
 import { levelOf } from '@/core/rota'
-import { plural } from '@/core/sights'
+import { plural } from '@/core/view-models'
 import { Simulated } from '../base/Parts'
 import { fieldLook } from '../bench/Committed'
 import { Band, Chip, Choice, Row, Toggle } from './Band'
@@ -287,8 +287,8 @@ function Rules({ word, field, rules, environments, editable, onSet }: RulesProps
   )
 }
 
-function PoolChoice({ rotation: { where }, sight, foreseen: { basis }, editable, put }: BandProps) {
-  const pools = [...new Set([...sight.pools, ...(where.pool === undefined ? [] : [where.pool])])]
+function PoolChoice({ rotation: { where }, viewModel, foreseen: { basis }, editable, put }: BandProps) {
+  const pools = [...new Set([...viewModel.pools, ...(where.pool === undefined ? [] : [where.pool])])]
   const seats = (pool: string) =>
     (basis?.agents ?? []).filter((agent) => agent.pool === pool).reduce((sum, agent) => sum + agent.seats, 0)
   return (

@@ -3,12 +3,12 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useEffect, useRef, useState } from 'react'
 import type { Rotation } from '@/core/model'
 import type { Outlook, Variant } from '@/core/rota'
-import type { RotationBasisSight } from '@/core/sights'
+import type { RotationBasisViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import type { Answered, Asked } from './outlook.worker'
 
 export type Foreseen = {
-  basis: RotationBasisSight | undefined
+  basis: RotationBasisViewModel | undefined
   outlook: Outlook | undefined
   variants: Variant[]
   tookMs: number
@@ -28,7 +28,7 @@ export function useOutlook(rotation: Rotation | undefined): Foreseen {
         after: rotation.after,
       }),
   )
-  const { data: basis, error } = useQuery<RotationBasisSight, ApiProblem>({
+  const { data: basis, error } = useQuery<RotationBasisViewModel, ApiProblem>({
     queryKey: ['rotation-basis', asked],
     enabled: asked !== undefined,
     placeholderData: keepPreviousData,
@@ -36,7 +36,7 @@ export function useOutlook(rotation: Rotation | undefined): Foreseen {
     staleTime: 30_000,
     meta: { topics: ['definitions', 'fleet'] },
     queryFn: () =>
-      api<RotationBasisSight>('/api/rotations/basis', {
+      api<RotationBasisViewModel>('/api/rotations/basis', {
         method: 'POST',
         body: JSON.parse(asked!) as unknown,
       }),
@@ -47,7 +47,7 @@ export function useOutlook(rotation: Rotation | undefined): Foreseen {
     no: 0,
   })
   const [no, setNo] = useState(0)
-  const worker = useRef<{ worker: Worker; sent?: RotationBasisSight }>(undefined)
+  const worker = useRef<{ worker: Worker; sent?: RotationBasisViewModel }>(undefined)
   useEffect(() => {
     const made = new Worker(new URL('./outlook.worker.ts', import.meta.url), { type: 'module' })
     worker.current = { worker: made }

@@ -1,7 +1,7 @@
 /** Sentences of the rotation bench. */
 import { describeDuration, type Environment, type EnvironmentRule } from '@/core/model'
 import { ruleWords, type Outlook, type Variant } from '@/core/rota'
-import { plural, type PastForecast } from '@/core/sights'
+import { plural, type PastForecast } from '@/core/view-models'
 
 export const BOUND_WORDS: Record<Outlook['bound'], string> = {
   load: 'the seats have that much to do',

@@ -1,11 +1,11 @@
 'use client'
 import Link from 'next/link'
 import { describeDuration } from '@/core/model'
-import type { RunSight } from '@/core/sights'
+import type { RunViewModel } from '@/core/view-models'
 import { clock, useNow } from '../base/Time'
 
 /** The forecast a run started with, beside what happened. */
-export function AgainstForecast({ sight: { run, forecast } }: { sight: RunSight }) {
+export function AgainstForecast({ viewModel: { run, forecast } }: { viewModel: RunViewModel }) {
   const now = useNow(5000)?.getTime()
   if (!forecast && !run.endedWhy && !run.finish) return null
   const begun = Date.parse(run.createdAt)

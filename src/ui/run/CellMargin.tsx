@@ -1,7 +1,7 @@
 'use client'
 import Link from 'next/link'
 import { describeDuration } from '@/core/model'
-import { plural, type GridCell, type RunSight } from '@/core/sights'
+import { plural, type GridCell, type RunViewModel } from '@/core/view-models'
 import { buttonLook, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { Screen, Simulated } from '../base/Parts'
@@ -10,7 +10,7 @@ import { Imported } from './Imported'
 type Selected = GridCell & { title: string; row: string | null; caseKey: string }
 
 /** What is known of the selected case run, one key away from its evidence. */
-export function CellMargin({ cell, sight }: { cell: Selected | undefined; sight: RunSight }) {
+export function CellMargin({ cell, viewModel }: { cell: Selected | undefined; viewModel: RunViewModel }) {
   if (!cell)
     return (
       <aside
@@ -24,9 +24,9 @@ export function CellMargin({ cell, sight }: { cell: Selected | undefined; sight:
         </p>
       </aside>
     )
-  const environment = sight.environments.find(({ key }) => key === cell.environment)
+  const environment = viewModel.environments.find(({ key }) => key === cell.environment)
   const bad = cell.mark === 'failed' || cell.mark === 'errored'
-  const same = sight.groups
+  const same = viewModel.groups
     .flatMap(({ rows }) => rows)
     .filter(({ caseKey }) => caseKey === cell.caseKey)
     .flatMap(({ cells }) => cells)
@@ -66,10 +66,11 @@ export function CellMargin({ cell, sight }: { cell: Selected | undefined; sight:
           {cell.failure}
         </pre>
       )}
-      {sight.run.kind === 'imported' && <Imported caseRun={cell.id} />}
+      {viewModel.run.kind === 'imported' && <Imported caseRun={cell.id} />}
       {bad && elsewhere > 0 && (
         <p className="mt-2.5 text-sm text-soft">
-          This case fails on {elsewhere} of {plural(sight.environments.length, 'environment')} in this run.
+          This case fails on {elsewhere} of {plural(viewModel.environments.length, 'environment')} in this
+          run.
         </p>
       )}
       {cell.attemptId && (

@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useDeferredValue } from 'react'
 import { describeDuration } from '@/core/model'
-import { plural, type StartForecast } from '@/core/sights'
+import { plural, type StartForecast } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 
 const BOUNDS: Record<StartForecast['bound'], string> = {

@@ -2,13 +2,13 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { memo, useEffect, useMemo, useRef, type KeyboardEvent } from 'react'
 import { describeDuration } from '@/core/model'
-import type { GridCell, GridGroup, GridRow, RunSight } from '@/core/sights'
+import type { GridCell, GridGroup, GridRow, RunViewModel } from '@/core/view-models'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { Simulated } from '../base/Parts'
 
 type Props = {
   groups: GridGroup[]
-  environments: RunSight['environments']
+  environments: RunViewModel['environments']
   selected: string | null
   onSelect(cell: string): void
   onOpen(attempt: string): void
@@ -16,7 +16,7 @@ type Props = {
 type Line = { kind: 'group'; title: string } | { kind: 'row'; row: GridRow }
 
 const ROW_PX = 26
-/** The head stands in the scrolled area, above the rows: a row counts as in sight only above this much from
+/** The head stands in the scrolled area, above the rows: a row counts as in view only above this much from
  * the end. */
 const HEAD_PX = 64
 const MOVES: Record<string, [rows: number, columns: number]> = {
@@ -26,7 +26,7 @@ const MOVES: Record<string, [rows: number, columns: number]> = {
   ArrowRight: [0, 1],
 }
 
-/** Suite by environments, a mark a case run. Only what is in sight is drawn. */
+/** Suite by environments, a mark a case run. Only what is in view is drawn. */
 export function Grid({ groups, environments, selected, onSelect, onOpen }: Props) {
   const lines = useMemo<Line[]>(
     () =>

@@ -1,11 +1,11 @@
 'use client'
-import type { ImportedSight } from '@/core/sights'
-import { useSight } from '../api'
+import type { ImportedViewModel } from '@/core/view-models'
+import { useViewModel } from '../api'
 
 /** What a result file said of one case, beyond its outcome. Attachments stay where they are: their paths are
  * shown, not opened. */
 export function Imported({ caseRun }: { caseRun: string }) {
-  const { data } = useSight<ImportedSight>(`/api/case-runs/${caseRun}`, [])
+  const { data } = useViewModel<ImportedViewModel>(`/api/case-runs/${caseRun}`, [])
   if (!data) return null
   const texts = [
     ['Details', data.detail],

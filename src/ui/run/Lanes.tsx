@@ -1,13 +1,13 @@
 'use client'
 import Link from 'next/link'
 import { describeDuration } from '@/core/model'
-import type { Lane, LaneBar, RunForecast } from '@/core/sights'
+import type { Lane, LaneBar, RunForecast } from '@/core/view-models'
 import { MARK_FILL, MARK_WORDS } from '../base/Mark'
 import { Simulated } from '../base/Parts'
 import { clock, useNow } from '../base/Time'
 
 const TICKS = 6
-/** What runs is drawn at least this far ahead, so that its expected end is in sight. */
+/** What runs is drawn at least this far ahead, so that its expected end is in view. */
 const AHEAD = 1.02
 
 /** Seats over time: which did what, and when; behind it, dashed, what was planned. What runs shows its

@@ -5,8 +5,8 @@ import { useMemo, useState } from 'react'
 import { toast } from 'sonner'
 import { describeCounts, type Mark as MarkName } from '@/core/execution'
 import { describeDuration } from '@/core/model'
-import { plural, type GridCell, type GridGroup, type RunSight } from '@/core/sights'
-import { api, useSight, type ApiProblem } from '../api'
+import { plural, type GridCell, type GridGroup, type RunViewModel } from '@/core/view-models'
+import { api, useViewModel, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { MixBar, Tally } from '../base/MixBar'
 import { TitleLine } from '../base/Parts'
@@ -31,11 +31,11 @@ const ONLY: Record<string, MarkName[]> = {
 }
 const isFailure = (cell: GridCell) => cell.mark === 'failed' || cell.mark === 'errored'
 
-export function RunView({ initial }: { initial: RunSight }) {
+export function RunView({ initial }: { initial: RunViewModel }) {
   const {
     run: { id },
   } = initial
-  const { data = initial } = useSight<RunSight>(`/api/runs/${id}`, [`run:${id}`], initial)
+  const { data = initial } = useViewModel<RunViewModel>(`/api/runs/${id}`, [`run:${id}`], initial)
   const [at, setAt] = useQueryStates(
     { cell: parseAsString, view: parseAsStringLiteral(VIEWS).withDefault('grid'), only: parseAsString },
     { history: 'replace' },
@@ -178,7 +178,7 @@ export function RunView({ initial }: { initial: RunSight }) {
         {at.view !== 'seats' && <MarginToggle {...margin} />}
       </div>
       <StopDialog
-        sight={data}
+        viewModel={data}
         open={stopping}
         onClose={() => setStopping(false)}
         onStop={(undo) =>
@@ -192,7 +192,7 @@ export function RunView({ initial }: { initial: RunSight }) {
           )
         }
       />
-      <AgainstForecast sight={data} />
+      <AgainstForecast viewModel={data} />
       <div className={`grid min-h-0 flex-1 ${hasMargin ? 'grid-cols-[minmax(0,1fr)_300px]' : 'grid-cols-1'}`}>
         {at.view === 'grid' && (
           <Grid
@@ -224,19 +224,19 @@ export function RunView({ initial }: { initial: RunSight }) {
             )}
           </div>
         )}
-        {hasMargin && <CellMargin cell={selected} sight={data} />}
+        {hasMargin && <CellMargin cell={selected} viewModel={data} />}
       </div>
     </>
   )
 }
 
 /** Of runs that are not as any other. */
-const KIND_WORDS: Partial<Record<RunSight['run']['kind'], string>> = {
+const KIND_WORDS: Partial<Record<RunViewModel['run']['kind'], string>> = {
   rehearsal: 'a rehearsal, in no history and gone after a day; ',
   imported: 'taken in from a result file; ',
 }
 
-function facts({ run, suiteTitle, leftOut }: RunSight): string {
+function facts({ run, suiteTitle, leftOut }: RunViewModel): string {
   const when = run.startedAt
     ? `started by ${run.startedBy} ${clock(run.startedAt)}${run.endedAt ? `, ended ${clock(run.endedAt)}, ${describeDuration(new Date(run.endedAt).getTime() - new Date(run.startedAt).getTime())}` : ''}`
     : `by ${run.startedBy}, waits for a free seat`

@@ -4,8 +4,8 @@ import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { describeDuration } from '@/core/model'
-import { plural, type StartOptions } from '@/core/sights'
-import { api, useSight, type ApiProblem } from '../api'
+import { plural, type StartOptions } from '@/core/view-models'
+import { api, useViewModel, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem, Simulated } from '../base/Parts'
@@ -30,7 +30,7 @@ const field = 'h-[30px] w-full rounded-oak border border-line bg-surface px-2.5 
 
 /** Choose what, where and which build; see what it comes to before it starts. */
 export function StartDialog({ suite, onClose }: { suite?: string; onClose(): void }) {
-  const { data: options } = useSight<StartOptions>('/api/start-options', ['definitions', 'fleet'])
+  const { data: options } = useViewModel<StartOptions>('/api/start-options', ['definitions', 'fleet'])
   return (
     <Dialog open onClose={onClose} title="Start a run" wide>
       {!options && <div className="h-[340px] animate-pulse rounded-oak bg-ground" />}

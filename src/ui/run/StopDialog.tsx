@@ -1,16 +1,16 @@
 'use client'
-import { plural, type RunSight } from '@/core/sights'
+import { plural, type RunViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 
 /** Stopping a run: what it takes with it, and whether what was begun is put back. */
 export function StopDialog({
-  sight: { run, seats },
+  viewModel: { run, seats },
   open,
   onClose,
   onStop,
 }: {
-  sight: RunSight
+  viewModel: RunViewModel
   open: boolean
   onClose(): void
   onStop(undo: boolean): void

@@ -1,4 +1,4 @@
-import type { StartOptions } from '@/core/sights'
+import type { StartOptions } from '@/core/view-models'
 
 /** What is chosen when nobody has chosen yet: real environments before simulated ones, and of those what most
  * seats serve. */

@@ -1,7 +1,7 @@
 'use client'
 import { useInfiniteQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import type { AuditLine } from '@/core/sights'
+import type { AuditLine } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'

@@ -2,7 +2,7 @@
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { keyOfTitle } from '@/core/model'
-import { plural, type SettingsSight } from '@/core/sights'
+import { plural, type SettingsViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
@@ -11,7 +11,7 @@ import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { submitting } from '../base/submitting'
 
-type Calendar = SettingsSight['calendars'][number]
+type Calendar = SettingsViewModel['calendars'][number]
 type Blackout = Calendar['blackout'][number]
 const REPEATS = [
   ['', 'once'],
@@ -22,7 +22,7 @@ const REPEATS = [
 ] as const
 
 /** Times in which nothing runs, kept once for all rotations that name them. */
-export function Calendars({ calendars }: Pick<SettingsSight, 'calendars'>) {
+export function Calendars({ calendars }: Pick<SettingsViewModel, 'calendars'>) {
   const { may } = useFrame()
   const [title, setTitle] = useState('')
   const [problem, setProblem] = useState<string>()

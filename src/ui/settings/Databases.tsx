@@ -1,7 +1,7 @@
 'use client'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { plural, type SettingsSight } from '@/core/sights'
+import { plural, type SettingsViewModel } from '@/core/view-models'
 import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
@@ -12,7 +12,7 @@ import { useFrame } from '../frame/Frame'
 import { cell, head } from './looks'
 import { submitting } from '../base/submitting'
 
-export function Databases({ databases }: Pick<SettingsSight, 'databases'>) {
+export function Databases({ databases }: Pick<SettingsViewModel, 'databases'>) {
   const { may } = useFrame()
   return (
     <>

@@ -1,7 +1,7 @@
 'use client'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import type { SettingsSight } from '@/core/sights'
+import type { SettingsViewModel } from '@/core/view-models'
 import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
@@ -21,7 +21,7 @@ const EVENTS = [
 const WORDS = new Map<string, string>(EVENTS)
 
 /** Addresses that are told what happens to runs. */
-export function Hooks({ hooks }: Pick<SettingsSight, 'hooks'>) {
+export function Hooks({ hooks }: Pick<SettingsViewModel, 'hooks'>) {
   const { may } = useFrame()
   return (
     <>

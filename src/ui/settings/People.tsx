@@ -1,8 +1,8 @@
 'use client'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import type { MemberSight, Role } from '@/core/sights'
-import { api, useSight, type ApiProblem } from '../api'
+import type { MemberViewModel, Role } from '@/core/view-models'
+import { api, useViewModel, type ApiProblem } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { OnceShown } from '../base/OnceShown'
@@ -25,7 +25,7 @@ const linkOf = (link: string) => `${window.location.origin}/welcome/${link}`
 
 /** Everybody who may sign in, and how each got in. */
 export function People() {
-  const { data: members } = useSight<MemberSight[]>('/api/people', ['settings'])
+  const { data: members } = useViewModel<MemberViewModel[]>('/api/people', ['settings'])
   const [reset, setReset] = useState<{ name: string; link: string }>()
   return (
     <>
@@ -64,7 +64,7 @@ export function People() {
   )
 }
 
-function MemberRow({ member, onReset }: { member: MemberSight; onReset(link: string): void }) {
+function MemberRow({ member, onReset }: { member: MemberViewModel; onReset(link: string): void }) {
   const { id, name, username, state, secondFactor, seenAt } = member
   return (
     <tr className={state === 'deactivated' ? 'text-soft' : ''} data-state={state}>
@@ -85,7 +85,7 @@ function MemberRow({ member, onReset }: { member: MemberSight; onReset(link: str
   )
 }
 
-function Seen({ state, seenAt }: Pick<MemberSight, 'state' | 'seenAt'>) {
+function Seen({ state, seenAt }: Pick<MemberViewModel, 'state' | 'seenAt'>) {
   if (state === 'invited') return 'invited, has not come yet'
   if (state === 'deactivated') return 'deactivated'
   return seenAt ? <Ago at={seenAt} /> : 'not signed in now'
@@ -97,7 +97,7 @@ const change = (id: string, body: object, done: string) =>
     (problem: ApiProblem) => toast.error(problem.message),
   )
 
-function RoleChoice({ member: { id, name, role, state } }: { member: MemberSight }) {
+function RoleChoice({ member: { id, name, role, state } }: { member: MemberViewModel }) {
   const choose = (next: string) => void change(id, { role: next }, `${name} is ${next} from now on`)
   return (
     <select
@@ -133,7 +133,7 @@ function ResetButton({ id, name, onReset }: { id: string; name: string; onReset(
   )
 }
 
-function ActiveButton({ member: { id, name, state } }: { member: MemberSight }) {
+function ActiveButton({ member: { id, name, state } }: { member: MemberViewModel }) {
   const { person } = useFrame()
   if (name === person.name) return null
   if (state === 'deactivated') {

@@ -2,7 +2,7 @@
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { EVIDENCE_KINDS, KEEP_DAYS_MOST, type EvidenceKind } from '@/core/model'
-import { plural, type SettingsSight } from '@/core/sights'
+import { plural, type SettingsViewModel } from '@/core/view-models'
 import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
@@ -20,7 +20,7 @@ const WORDS: Record<EvidenceKind, string> = {
 const MB = 1024 * 1024
 
 /** Days of each kind. Shortening it deletes, so it says what it will take before it is kept. */
-export function Retention({ retention, evidence }: Pick<SettingsSight, 'retention' | 'evidence'>) {
+export function Retention({ retention, evidence }: Pick<SettingsViewModel, 'retention' | 'evidence'>) {
   const { may } = useFrame()
   const [written, setWritten] = useState<Record<string, string>>(() =>
     Object.fromEntries(EVIDENCE_KINDS.map((kind) => [kind, String(retention[kind] ?? '')])),

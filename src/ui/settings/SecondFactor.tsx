@@ -1,6 +1,6 @@
 'use client'
 import { useState } from 'react'
-import type { YouSight } from '@/core/sights'
+import type { YouViewModel } from '@/core/view-models'
 import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
@@ -11,7 +11,7 @@ import { fieldLook } from '../bench/Committed'
 import { PasswordField } from './PasswordField'
 
 type Begun = { secret: string; picture: string }
-type Props = { state: YouSight['secondFactor']; onChange(): void }
+type Props = { state: YouViewModel['secondFactor']; onChange(): void }
 
 /** Codes of a device, asked for with the password. */
 export function SecondFactor({ state, onChange }: Props) {
@@ -99,7 +99,7 @@ function Confirm({ begun, onDone }: { begun: Begun; onDone(codes: string[]): voi
   )
 }
 
-function TakeOff({ state, onDone }: { state: NonNullable<YouSight['secondFactor']>; onDone(): void }) {
+function TakeOff({ state, onDone }: { state: NonNullable<YouViewModel['secondFactor']>; onDone(): void }) {
   const [password, setPassword] = useState('')
   const { problem, busy, ask } = useAsking(onDone)
   const remove = () => api('/api/you/second-factor', { method: 'DELETE', body: { password } })

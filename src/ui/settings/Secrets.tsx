@@ -1,7 +1,7 @@
 'use client'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { plural, type SettingsSight } from '@/core/sights'
+import { plural, type SettingsViewModel } from '@/core/view-models'
 import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
@@ -19,7 +19,7 @@ export function Secrets({
   missing,
   applications,
   pools,
-}: Pick<SettingsSight, 'secrets' | 'missing' | 'applications' | 'pools'>) {
+}: Pick<SettingsViewModel, 'secrets' | 'missing' | 'applications' | 'pools'>) {
   const { may } = useFrame()
   const [name, setName] = useState('')
   const change = may('coordinator')
@@ -110,11 +110,11 @@ const scopeInWords = ({ applications, pools }: Scope) =>
     .filter(Boolean)
     .join('; ') || <span className="text-soft">any case, any agent</span>
 
-type Scope = Pick<SettingsSight['secrets'][number], 'applications' | 'pools'>
+type Scope = Pick<SettingsViewModel['secrets'][number], 'applications' | 'pools'>
 const ANYWHERE: Scope = { applications: [], pools: [] }
 
-type SetSecretProps = { first: string; known: SettingsSight['secrets'] } & Pick<
-  SettingsSight,
+type SetSecretProps = { first: string; known: SettingsViewModel['secrets'] } & Pick<
+  SettingsViewModel,
   'applications' | 'pools'
 >
 function SetSecret({ first, known, applications, pools }: SetSecretProps) {

@@ -1,7 +1,7 @@
 'use client'
 import { parseAsStringLiteral, useQueryState } from 'nuqs'
-import type { SettingsSight, SuitesSight } from '@/core/sights'
-import { useSight } from '../api'
+import type { SettingsViewModel, SuitesViewModel } from '@/core/view-models'
+import { useViewModel } from '../api'
 import { TitleLine } from '../base/Parts'
 import { RepositoryPanel } from '../suites/RepositoryPanel'
 import { useFrame } from '../frame/Frame'
@@ -74,15 +74,15 @@ export function SettingsView({
   initial,
   initialSuites,
 }: {
-  initial: SettingsSight
-  initialSuites: SuitesSight
+  initial: SettingsViewModel
+  initialSuites: SuitesViewModel
 }) {
-  const { data = initial } = useSight<SettingsSight>(
+  const { data = initial } = useViewModel<SettingsViewModel>(
     '/api/settings',
     ['settings', 'definitions', 'fleet', 'rota'],
     initial,
   )
-  const { data: suites = initialSuites } = useSight<SuitesSight>(
+  const { data: suites = initialSuites } = useViewModel<SuitesViewModel>(
     '/api/suites',
     ['definitions'],
     initialSuites,

@@ -2,7 +2,7 @@
 import Link from 'next/link'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import type { SettingsSight } from '@/core/sights'
+import type { SettingsViewModel } from '@/core/view-models'
 import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
@@ -16,7 +16,7 @@ import { submitting } from '../base/submitting'
 
 const FOR = { ci: 'CI', agent: 'agents', calendar: 'reading the rota' }
 
-export function Tokens({ tokens }: Pick<SettingsSight, 'tokens'>) {
+export function Tokens({ tokens }: Pick<SettingsViewModel, 'tokens'>) {
   const { may } = useFrame()
   return (
     <>

@@ -2,8 +2,8 @@
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { PASSWORD_CHARS } from '@/core/people'
-import type { YouSight } from '@/core/sights'
-import { api, useSight } from '../api'
+import type { YouViewModel } from '@/core/view-models'
+import { api, useViewModel } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
@@ -14,7 +14,7 @@ import { cell, head } from './looks'
 
 /** One's own password, second factor and sessions. */
 export function You() {
-  const { data: you, refetch } = useSight<YouSight>('/api/you', [])
+  const { data: you, refetch } = useViewModel<YouViewModel>('/api/you', [])
   const again = () => void refetch()
   return (
     <div className="flex flex-col gap-6">
@@ -85,7 +85,7 @@ function programOf(text: string): string {
   return system ? `${browser} on ${system}` : browser
 }
 
-function Sessions({ sessions, onChange }: { sessions: YouSight['sessions']; onChange(): void }) {
+function Sessions({ sessions, onChange }: { sessions: YouViewModel['sessions']; onChange(): void }) {
   const { problem, busy, ask } = useAsking(onChange)
   const end = (path: string) => void ask(() => api(path, { method: 'DELETE' }))
   return (

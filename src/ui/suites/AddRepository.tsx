@@ -1,7 +1,7 @@
 'use client'
 import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
-import { plural } from '@/core/sights'
+import { plural } from '@/core/view-models'
 import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'

@@ -1,14 +1,14 @@
 'use client'
 import { useState } from 'react'
-import type { CaseSight, CaseStep } from '@/core/sights'
-import { useSight } from '../api'
+import type { CaseViewModel, CaseStep } from '@/core/view-models'
+import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Problem, Screen } from '../base/Parts'
 import { LastMarks } from './LastMarks'
 
 /** One case as readable steps, with the last good screen at each, its rows and its source. */
 export function CasePanel({ caseKey }: { caseKey: string }) {
-  const { data, error } = useSight<CaseSight>(`/api/cases/${caseKey}`, ['definitions'])
+  const { data, error } = useViewModel<CaseViewModel>(`/api/cases/${caseKey}`, ['definitions'])
   const [asFile, setAsFile] = useState(false)
   if (error)
     return (
@@ -103,7 +103,7 @@ function StepLine({ step }: { step: CaseStep }) {
   )
 }
 
-function Rows({ table }: { table: NonNullable<CaseSight['table']> }) {
+function Rows({ table }: { table: NonNullable<CaseViewModel['table']> }) {
   return (
     <section className="px-4 py-3">
       <h3 className="label mb-1">Rows · {table.file}</h3>

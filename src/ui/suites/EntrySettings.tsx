@@ -1,7 +1,7 @@
 'use client'
 import Link from 'next/link'
 import { ON_FAILURE, type Edit, type OnFailure } from '@/core/model'
-import type { OutlineEntry } from '@/core/sights'
+import type { OutlineEntry } from '@/core/view-models'
 import { Committed, fieldLook } from '../bench/Committed'
 import { NewName } from '../bench/Field'
 import { benchPath } from '../bench/Uses'

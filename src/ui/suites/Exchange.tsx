@@ -2,7 +2,7 @@
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { plural } from '@/core/sights'
+import { plural } from '@/core/view-models'
 import { ApiProblem } from '../api'
 import { Button, buttonLook } from '../base/Button'
 import { Problem } from '../base/Parts'

@@ -2,12 +2,12 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRef } from 'react'
 import { describeDuration } from '@/core/model'
-import { plural, type SuiteSight } from '@/core/sights'
+import { plural, type SuiteViewModel } from '@/core/view-models'
 
 const ROW_PX = 34
 
 /** What will run, numbered, in the order it will start; and what will not, with the reason. */
-export function FlatList({ suite }: { suite: SuiteSight }) {
+export function FlatList({ suite }: { suite: SuiteViewModel }) {
   const box = useRef<HTMLDivElement>(null)
   const { planned, leftOut } = suite
   const virtual = useVirtualizer({

@@ -1,5 +1,5 @@
 import Link from 'next/link'
-import type { PastMark } from '@/core/sights'
+import type { PastMark } from '@/core/view-models'
 import { Mark, MARK_WORDS } from '../base/Mark'
 
 /** The last outcomes, oldest first; each leads to its attempt. */

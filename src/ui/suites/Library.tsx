@@ -4,8 +4,8 @@ import { ChevronDown, ChevronRight } from 'lucide-react'
 import Link from 'next/link'
 import { useDeferredValue, useMemo, useRef, useState } from 'react'
 import type { DefinitionKind } from '@/core/model'
-import type { LibraryLine, SuiteNode, SuitesSight } from '@/core/sights'
-import { useSight } from '../api'
+import type { LibraryLine, SuiteNode, SuitesViewModel } from '@/core/view-models'
+import { useViewModel } from '../api'
 import { benchPath } from '../bench/Uses'
 import { useKeys } from '../frame/keys'
 
@@ -22,7 +22,7 @@ const SECTIONS: [Section, string][] = [
 const ROW_PX = 26
 
 type Props = {
-  sight: SuitesSight
+  viewModel: SuitesViewModel
   selected: string | null
   onSuite(key: string): void
   onCase(key: string): void
@@ -31,7 +31,7 @@ type Props = {
 }
 
 /** Everything there is, by kind: filtered as one types, drawn in a window. */
-export function Library({ sight, selected, onSuite, onCase, caseKey, action }: Props) {
+export function Library({ viewModel, selected, onSuite, onCase, caseKey, action }: Props) {
   const [text, setText] = useState('')
   const [open, setOpen] = useState<ReadonlySet<Section>>(new Set())
   const field = useRef<HTMLInputElement>(null)
@@ -40,9 +40,9 @@ export function Library({ sight, selected, onSuite, onCase, caseKey, action }: P
   useKeys([
     { key: '/', what: 'filter suites, cases, routines and tables', run: () => field.current?.focus() },
   ])
-  const { data: all } = useSight<LibraryLine[]>('/api/library', ['definitions'])
+  const { data: all } = useViewModel<LibraryLine[]>('/api/library', ['definitions'])
   const found = useMemo(() => (all ?? []).map(findable), [all])
-  const lines = useMemo(() => linesOf(sight, found, filter, open), [sight, found, filter, open])
+  const lines = useMemo(() => linesOf(viewModel, found, filter, open), [viewModel, found, filter, open])
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => box.current,
@@ -97,7 +97,7 @@ const findable = (line: LibraryLine): Findable => ({
 })
 
 function linesOf(
-  { tree, counts }: SuitesSight,
+  { tree, counts }: SuitesViewModel,
   lines: readonly Findable[],
   filter: string,
   open: ReadonlySet<Section>,

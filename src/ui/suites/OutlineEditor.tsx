@@ -1,7 +1,7 @@
 'use client'
 import { useMemo } from 'react'
 import { describeDuration, outermost, pathsAfterMove, type Edit, type Path, type Place } from '@/core/model'
-import { plural, type OutlineEntry, type SuiteSight } from '@/core/sights'
+import { plural, type OutlineEntry, type SuiteViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { useKeys } from '../frame/keys'
 import { idOf, type TreeRow } from '../tree/rows'
@@ -30,7 +30,7 @@ export const entryRows = (outline: readonly OutlineEntry[]): EntryRow[] =>
   })
 
 type Props = {
-  suite: SuiteSight
+  suite: SuiteViewModel
   selected: string[]
   onSelect(ids: string[]): void
   /** Where the chosen entries stand after an edit. */ onMoved(ids: string[]): void

@@ -1,8 +1,13 @@
 'use client'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { plural, type FoundSight, type RepositoryDetailSight, type RepositorySight } from '@/core/sights'
-import { api, useSight, type ApiProblem } from '../api'
+import {
+  plural,
+  type FoundViewModel,
+  type RepositoryDetailViewModel,
+  type RepositoryViewModel,
+} from '@/core/view-models'
+import { api, useViewModel, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
@@ -12,8 +17,8 @@ import { useFrame } from '../frame/Frame'
 import { AddRepository } from './AddRepository'
 import { submitting } from '../base/submitting'
 
-type Report = { found: FoundSight[]; problems: unknown[] }
-const WHAT: Record<FoundSight['what'], string> = {
+type Report = { found: FoundViewModel[]; problems: unknown[] }
+const WHAT: Record<FoundViewModel['what'], string> = {
   new: 'new',
   changed: 'changed',
   moved: 'moved',
@@ -22,14 +27,18 @@ const WHAT: Record<FoundSight['what'], string> = {
 }
 
 function summary({ found, problems }: Report): string {
-  const counts = (Object.keys(WHAT) as FoundSight['what'][]).flatMap((what) => {
+  const counts = (Object.keys(WHAT) as FoundViewModel['what'][]).flatMap((what) => {
     const n = found.filter((one) => one.what === what).length
     return n > 0 ? [`${n} ${WHAT[what]}`] : []
   })
   return `${counts.join(', ') || 'nothing changed'}${problems.length > 0 ? `; ${plural(problems.length, 'problem')}` : ''}`
 }
 
-export function ReadAgain({ repository }: { repository: Pick<RepositorySight, 'id' | 'name' | 'readAt'> }) {
+export function ReadAgain({
+  repository,
+}: {
+  repository: Pick<RepositoryViewModel, 'id' | 'name' | 'readAt'>
+}) {
   const [busy, setBusy] = useState(false)
   const { may } = useFrame()
   const read = async () => {
@@ -62,7 +71,7 @@ export function ReadAgain({ repository }: { repository: Pick<RepositorySight, 'i
 
 /** Each repository: where it is, what its last reading found, what was edited here and waits to be
  * committed. */
-export function RepositoryPanel({ repositories }: { repositories: RepositorySight[] }) {
+export function RepositoryPanel({ repositories }: { repositories: RepositoryViewModel[] }) {
   const { may } = useFrame()
   const [adding, setAdding] = useState(false)
   return (
@@ -83,8 +92,10 @@ export function RepositoryPanel({ repositories }: { repositories: RepositorySigh
   )
 }
 
-function OneRepository({ repository }: { repository: RepositorySight }) {
-  const { data } = useSight<RepositoryDetailSight>(`/api/repositories/${repository.id}`, ['definitions'])
+function OneRepository({ repository }: { repository: RepositoryViewModel }) {
+  const { data } = useViewModel<RepositoryDetailViewModel>(`/api/repositories/${repository.id}`, [
+    'definitions',
+  ])
   const { may } = useFrame()
   return (
     <section aria-label={repository.name} className="rounded-oak border border-line">
@@ -117,7 +128,7 @@ function OneRepository({ repository }: { repository: RepositorySight }) {
   )
 }
 
-function FoundList({ found }: { found: FoundSight[] }) {
+function FoundList({ found }: { found: FoundViewModel[] }) {
   if (found.length === 0) return <p className="text-sm text-soft">The last reading found nothing changed.</p>
   return (
     <details open={found.length <= 12}>
@@ -141,7 +152,7 @@ function FoundList({ found }: { found: FoundSight[] }) {
 }
 
 /** What was edited here goes back as one commit. */
-function Commit({ detail }: { detail: RepositoryDetailSight }) {
+function Commit({ detail }: { detail: RepositoryDetailViewModel }) {
   const { may } = useFrame()
   const [branch, setBranch] = useState('rotation-edits')
   const [message, setMessage] = useState('')
@@ -220,7 +231,7 @@ const TIMES: [minutes: number, words: string][] = [
   [1440, 'every day'],
 ]
 
-function Timer({ detail }: { detail: RepositoryDetailSight }) {
+function Timer({ detail }: { detail: RepositoryDetailViewModel }) {
   const set = (everyMinutes: number) =>
     void api(`/api/repositories/${detail.id}`, { method: 'PATCH', body: { everyMinutes } }).then(
       () => toast(everyMinutes === 0 ? 'It is read when asked' : `It is read every ${everyMinutes} minutes`),
@@ -256,7 +267,7 @@ function Timer({ detail }: { detail: RepositoryDetailSight }) {
   )
 }
 
-function RemoveRepository({ detail: { id, name, edits } }: { detail: RepositoryDetailSight }) {
+function RemoveRepository({ detail: { id, name, edits } }: { detail: RepositoryDetailViewModel }) {
   return (
     <RemoveButton
       label={`Remove ${name}`}

@@ -2,7 +2,7 @@
 import { useDeferredValue, useState } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import { parseRule } from '@/core/model'
-import { plural, type RuleSight } from '@/core/sights'
+import { plural, type RuleViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 
 /** What a rule chooses now; `problem` when it cannot be read. */
@@ -10,10 +10,10 @@ export function useRule(written: string) {
   const rule = useDeferredValue(written.trim())
   const read = parseRule(rule)
   const problem = 'message' in read ? read : undefined
-  const { data } = useQuery<RuleSight, ApiProblem>({
+  const { data } = useQuery<RuleViewModel, ApiProblem>({
     queryKey: ['rule', rule],
     enabled: !problem && rule !== '',
-    queryFn: () => api<RuleSight>('/api/rules', { method: 'POST', body: { rule } }),
+    queryFn: () => api<RuleViewModel>('/api/rules', { method: 'POST', body: { rule } }),
     meta: { topics: ['definitions'] },
     staleTime: 10_000,
   })

@@ -4,8 +4,8 @@ import dynamic from 'next/dynamic'
 import { parseAsStringLiteral, useQueryState } from 'nuqs'
 import { useState } from 'react'
 import { describeDuration, GENERATOR_NAMES } from '@/core/model'
-import { plural, type LibraryLine, type SuiteSight } from '@/core/sights'
-import { api, useSight, type ApiProblem } from '../api'
+import { plural, type LibraryLine, type SuiteViewModel } from '@/core/view-models'
+import { api, useViewModel, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Problem, TitleLine } from '../base/Parts'
 import type { Rehearsed } from '../bench/RehearseDialog'
@@ -28,12 +28,18 @@ const RehearseDialog = dynamic(
   { ssr: false },
 )
 const Versions = dynamic(() => import('../edit/Versions').then((module) => module.Versions), { ssr: false })
-const OvertakenBand = dynamic(() => import('../edit/Overtaken').then((module) => module.OvertakenBand), {
-  ssr: false,
-})
-const OvertakenDialog = dynamic(() => import('../edit/Overtaken').then((module) => module.OvertakenDialog), {
-  ssr: false,
-})
+const EditConflictBand = dynamic(
+  () => import('../edit/EditConflict').then((module) => module.EditConflictBand),
+  {
+    ssr: false,
+  },
+)
+const EditConflictDialog = dynamic(
+  () => import('../edit/EditConflict').then((module) => module.EditConflictDialog),
+  {
+    ssr: false,
+  },
+)
 const SIDES = ['entry', 'order', 'file', 'versions'] as const
 const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
   entry: 'Entry',
@@ -44,7 +50,7 @@ const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
 
 type Props = {
   name: string
-  initial: SuiteSight | undefined
+  initial: SuiteViewModel | undefined
   library: React.ReactNode
   caseKey: string | null
   onCase(key: string | null): void
@@ -54,7 +60,7 @@ type Props = {
 /** One suite under the hand: its outline, the settings of what is chosen, what will run, and its file. */
 export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }: Props) {
   const draft = useDraft('suite', name)
-  const { data: lines = [] } = useSight<LibraryLine[]>('/api/library', ['definitions'])
+  const { data: lines = [] } = useViewModel<LibraryLine[]>('/api/library', ['definitions'])
   const { may, start } = useFrame()
   const margin = useMargin('suites')
   const [side, setSide] = useQueryState(
@@ -63,13 +69,14 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
   )
   const [selected, setSelected] = useState<string[]>([])
   const [rehearsing, setRehearsing] = useState<Rehearsed>()
-  const { data: kept } = useSight<SuiteSight>(`/api/suites/${name}`, ['definitions', 'run'], initial)
-  const { data: drafted } = useQuery<SuiteSight, ApiProblem>({
+  const { data: kept } = useViewModel<SuiteViewModel>(`/api/suites/${name}`, ['definitions', 'run'], initial)
+  const { data: drafted } = useQuery<SuiteViewModel, ApiProblem>({
     queryKey: ['suite-draft', name, draft.source],
     enabled: draft.dirty,
     placeholderData: keepPreviousData,
     retry: false,
-    queryFn: () => api<SuiteSight>(`/api/suites/${name}`, { method: 'POST', body: { source: draft.source } }),
+    queryFn: () =>
+      api<SuiteViewModel>(`/api/suites/${name}`, { method: 'POST', body: { source: draft.source } }),
   })
   const suite = draft.dirty ? (drafted ?? kept) : kept
   const editable = may('tester')
@@ -127,7 +134,7 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
         )}
         <MarginToggle {...margin} />
       </TitleLine>
-      {(draft.behind || typeof draft.sight?.theirs === 'string') && <OvertakenBand draft={draft} />}
+      {(draft.behind || typeof draft.viewModel?.theirs === 'string') && <EditConflictBand draft={draft} />}
       <div
         className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[210px_minmax(340px,1fr)_minmax(350px,33%)]' : 'grid-cols-[210px_minmax(340px,1fr)]'}`}
       >
@@ -175,7 +182,7 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
           >
             <div
               role="tablist"
-              aria-label="Beside the outline"
+              aria-label="CrossFieldProblem the outline"
               className="flex gap-1 border-b border-line px-2 py-1.5"
             >
               {SIDES.map((one) => (
@@ -247,13 +254,13 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
           </aside>
         )}
       </div>
-      {draft.overtaken && <OvertakenDialog draft={draft} />}
+      {draft.conflict && <EditConflictDialog draft={draft} />}
       {rehearsing && <RehearseDialog what={rehearsing} onClose={() => setRehearsing(undefined)} />}
     </>
   )
 }
 
-function suiteFacts(suite: SuiteSight): string {
+function suiteFacts(suite: SuiteViewModel): string {
   const rows = suite.caseRuns === suite.cases ? '' : `, ${suite.caseRuns} with their rows`
   return `${plural(suite.cases, 'case')}${rows}, about ${describeDuration(suite.estimateMs)} on one seat${suite.repository ? `; from ${suite.repository.name}` : ''}`
 }

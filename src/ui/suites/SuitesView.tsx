@@ -2,8 +2,8 @@
 import dynamic from 'next/dynamic'
 import { parseAsString, useQueryStates } from 'nuqs'
 import { useState } from 'react'
-import { plural, type SuiteNode, type SuiteSight, type SuitesSight } from '@/core/sights'
-import { useSight } from '../api'
+import { plural, type SuiteNode, type SuiteViewModel, type SuitesViewModel } from '@/core/view-models'
+import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Empty, TitleLine } from '../base/Parts'
@@ -36,10 +36,10 @@ export function SuitesView({
   initial,
   initialSuite,
 }: {
-  initial: SuitesSight
-  initialSuite: SuiteSight | undefined
+  initial: SuitesViewModel
+  initialSuite: SuiteViewModel | undefined
 }) {
-  const { data = initial } = useSight<SuitesSight>('/api/suites', ['definitions'], initial)
+  const { data = initial } = useViewModel<SuitesViewModel>('/api/suites', ['definitions'], initial)
   const [at, setAt] = useQueryStates(
     { suite: parseAsString, case: parseAsString, show: parseAsString },
     { history: 'push' },
@@ -91,7 +91,7 @@ export function SuitesView({
           ) : (
             <div className="grid min-h-0 flex-1 grid-cols-[230px_1fr]">
               <Library
-                sight={data}
+                viewModel={data}
                 selected={null}
                 caseKey={at.case}
                 onSuite={(suite) => void setAt({ suite, case: null })}
@@ -112,7 +112,7 @@ export function SuitesView({
           initial={initialSuite?.key === key ? initialSuite : undefined}
           library={
             <Library
-              sight={data}
+              viewModel={data}
               selected={key}
               caseKey={at.case}
               onSuite={(suite) => void setAt({ suite, case: null })}
@@ -158,7 +158,7 @@ export function SuitesView({
   )
 }
 
-function FileProblems({ repositories }: Pick<SuitesSight, 'repositories'>) {
+function FileProblems({ repositories }: Pick<SuitesViewModel, 'repositories'>) {
   const broken = repositories.filter(({ problems }) => problems.length > 0)
   if (broken.length === 0) return <p className="text-soft">Every file was read.</p>
   return broken.map((repository) => (
@@ -184,7 +184,7 @@ function FileProblems({ repositories }: Pick<SuitesSight, 'repositories'>) {
   ))
 }
 
-function NoSuites({ repositories }: Pick<SuitesSight, 'repositories'>) {
+function NoSuites({ repositories }: Pick<SuitesViewModel, 'repositories'>) {
   const { may } = useFrame()
   const naming = may('admin') ? ': name yours.' : '; an administrator can name one here.'
   return (

@@ -1,11 +1,11 @@
 import type { Metadata } from 'next'
 import { context } from '@/server/context'
-import { pageSight } from '@/server/people/page'
-import { recoverySight } from '@/server/sights'
+import { pageViewModel } from '@/server/people/page'
+import { recoveryViewModel } from '@/server/view-models'
 import { RecoveryView } from '@/ui/recovery/RecoveryView'
 
 export const metadata: Metadata = { title: 'Recovery' }
 
 export default async function Page() {
-  return <RecoveryView initial={await pageSight(() => recoverySight(context()))} />
+  return <RecoveryView initial={await pageViewModel(() => recoveryViewModel(context()))} />
 }

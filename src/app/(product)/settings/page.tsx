@@ -1,14 +1,14 @@
 import type { Metadata } from 'next'
 import { context } from '@/server/context'
-import { pageSight } from '@/server/people/page'
-import { settingsSight, suitesSight } from '@/server/sights'
+import { pageViewModel } from '@/server/people/page'
+import { settingsViewModel, suitesViewModel } from '@/server/view-models'
 import { SettingsView } from '@/ui/settings/SettingsView'
 
 export const metadata: Metadata = { title: 'Settings' }
 
 export default async function Page() {
-  const [settings, suites] = await pageSight(() =>
-    Promise.all([settingsSight(context()), suitesSight(context())]),
+  const [settings, suites] = await pageViewModel(() =>
+    Promise.all([settingsViewModel(context()), suitesViewModel(context())]),
   )
   return <SettingsView initial={settings} initialSuites={suites} />
 }

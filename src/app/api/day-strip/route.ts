@@ -2,7 +2,7 @@ import { context } from '@/server/context'
 import { Problem } from '@/server/http/problems'
 import { route } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
-import { dayStrip } from '@/server/sights'
+import { dayStrip } from '@/server/view-models'
 
 /** Wider windows would draw bars thinner than a pixel. */
 const WINDOW_MOST_MS = 15 * 86_400_000

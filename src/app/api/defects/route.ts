@@ -2,17 +2,17 @@ import { context } from '@/server/context'
 import { allDefects, logBody, logDefect } from '@/server/defects'
 import { readBody, route } from '@/server/http/route'
 import { requirePerson, requireRole } from '@/server/people'
-import { defectSight } from '@/server/sights'
+import { defectViewModel } from '@/server/view-models'
 
 export const GET = route(async (request) => {
   await requirePerson(request)
-  return Response.json((await allDefects(context())).map(defectSight))
+  return Response.json((await allDefects(context())).map(defectViewModel))
 })
 
 export const POST = route(async (request) => {
   const person = await requireRole(request, 'tester')
   return Response.json(
-    defectSight(await logDefect(context(), await readBody(request, logBody), person.name)),
+    defectViewModel(await logDefect(context(), await readBody(request, logBody), person.name)),
     { status: 201 },
   )
 })

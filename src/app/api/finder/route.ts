@@ -1,9 +1,9 @@
 import { context } from '@/server/context'
 import { route } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
-import { finderSight } from '@/server/sights'
+import { finderViewModel } from '@/server/view-models'
 
 export const GET = route(async (request) => {
   await requirePerson(request)
-  return Response.json(await finderSight(context(), new URL(request.url).searchParams.get('q') ?? ''))
+  return Response.json(await finderViewModel(context(), new URL(request.url).searchParams.get('q') ?? ''))
 })

@@ -1,10 +1,10 @@
 import { context } from '@/server/context'
 import { readBody, route } from '@/server/http/route'
-import { invite, inviteBody, memberSights, requireReader, requireRole } from '@/server/people'
+import { invite, inviteBody, memberViewModels, requireReader, requireRole } from '@/server/people'
 
 export const GET = route(async (request) => {
   await requireReader(request, 'admin')
-  return Response.json(await memberSights(context()))
+  return Response.json(await memberViewModels(context()))
 })
 
 /** The link is in this answer and nowhere else. */

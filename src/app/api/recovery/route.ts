@@ -2,7 +2,7 @@ import { context } from '@/server/context'
 import { noContent, readBody, route, validator } from '@/server/http/route'
 import { requirePerson, requireRole } from '@/server/people'
 import { setWorkspacePolicy } from '@/server/recovery'
-import { recoverySight } from '@/server/sights'
+import { recoveryViewModel } from '@/server/view-models'
 
 const body = validator<{ policy: string | null }>({
   type: 'object',
@@ -13,7 +13,7 @@ const body = validator<{ policy: string | null }>({
 
 export const GET = route(async (request) => {
   await requirePerson(request)
-  return Response.json(await recoverySight(context()))
+  return Response.json(await recoveryViewModel(context()))
 })
 
 /** Which policy counts for everything. */

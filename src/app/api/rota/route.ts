@@ -2,7 +2,7 @@ import { context } from '@/server/context'
 import { Problem } from '@/server/http/problems'
 import { route } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
-import { rotaSight } from '@/server/sights'
+import { rotaViewModel } from '@/server/view-models'
 
 const DAY_MS = 86_400_000
 const SPAN_MOST_MS = 35 * DAY_MS
@@ -16,5 +16,5 @@ export const GET = route(async (request) => {
       'BODY_INVALID',
       'The rota is asked for with from and to, two instants at most five weeks apart.',
     )
-  return Response.json(await rotaSight(context(), from, to))
+  return Response.json(await rotaViewModel(context(), from, to))
 })

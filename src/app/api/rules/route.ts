@@ -1,7 +1,7 @@
 import { context } from '@/server/context'
 import { readBody, route, validator } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
-import { ruleSight } from '@/server/sights'
+import { ruleViewModel } from '@/server/view-models'
 
 const body = validator<{ rule: string }>({
   type: 'object',
@@ -13,5 +13,5 @@ const body = validator<{ rule: string }>({
 /** The cases a tag expression chooses now. */
 export const POST = route(async (request) => {
   await requirePerson(request)
-  return Response.json(await ruleSight(context(), (await readBody(request, body)).rule))
+  return Response.json(await ruleViewModel(context(), (await readBody(request, body)).rule))
 })

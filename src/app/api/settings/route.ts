@@ -1,9 +1,9 @@
 import { context } from '@/server/context'
 import { route } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
-import { settingsSight } from '@/server/sights'
+import { settingsViewModel } from '@/server/view-models'
 
 export const GET = route(async (request) => {
   await requirePerson(request)
-  return Response.json(await settingsSight(context()))
+  return Response.json(await settingsViewModel(context()))
 })

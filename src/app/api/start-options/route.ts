@@ -1,7 +1,7 @@
 import { context } from '@/server/context'
 import { route } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
-import { startOptions } from '@/server/sights'
+import { startOptions } from '@/server/view-models'
 
 export const GET = route(async (request) => {
   await requirePerson(request)

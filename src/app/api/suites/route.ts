@@ -1,9 +1,9 @@
 import { context } from '@/server/context'
 import { route } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
-import { suitesSight } from '@/server/sights'
+import { suitesViewModel } from '@/server/view-models'
 
 export const GET = route(async (request) => {
   await requirePerson(request)
-  return Response.json(await suitesSight(context()))
+  return Response.json(await suitesViewModel(context()))
 })

@@ -1,7 +1,7 @@
 import { context } from '@/server/context'
 import { route } from '@/server/http/route'
-import { requirePerson, youSight } from '@/server/people'
+import { requirePerson, youViewModel } from '@/server/people'
 
 export const GET = route(async (request) =>
-  Response.json(await youSight(context(), await requirePerson(request))),
+  Response.json(await youViewModel(context(), await requirePerson(request))),
 )

@@ -33,7 +33,7 @@ export function reduce(rows: PinnedRow[], tools: Tools): PinnedRow[] {
     if (out < 0) break
     tools.tuples.dropRow(current[out]!.row)
     current.splice(out, 1)
-    if (!mend(current, tools)) break
+    if (!repair(current, tools)) break
     best = current.map(copy)
   }
   return best
@@ -56,7 +56,7 @@ function leastUseful(rows: readonly PinnedRow[], tuples: Tuples): number {
 type Move = { row: number; factor: number; level: number; change: number }
 
 /** Changes cells until nothing is open. @returns false when the budget is used up before */
-function mend(rows: readonly PinnedRow[], { solver, tuples, random, budget }: Tools): boolean {
+function repair(rows: readonly PinnedRow[], { solver, tuples, random, budget }: Tools): boolean {
   const factors = rows[0]?.row.length ?? 0
   const until = new Int32Array(rows.length * factors)
   let fewest = tuples.openCount

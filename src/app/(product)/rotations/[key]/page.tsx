@@ -2,8 +2,8 @@ import type { Metadata } from 'next'
 import { headers } from 'next/headers'
 import { context } from '@/server/context'
 import { addressOf } from '@/server/http/route'
-import { pageSight } from '@/server/people/page'
-import { benchSight, rotationSight } from '@/server/sights'
+import { pageViewModel } from '@/server/people/page'
+import { benchViewModel, rotationViewModel } from '@/server/view-models'
 import { RotationBench } from '@/ui/rotation/RotationBench'
 
 type Props = { params: Promise<{ key: string }> }
@@ -14,8 +14,8 @@ export const generateMetadata = async ({ params }: Props): Promise<Metadata> => 
 export default async function Page({ params }: Props) {
   const key = decodeURIComponent((await params).key)
   const server = addressOf(await headers())
-  const initial = await pageSight(() =>
-    Promise.all([benchSight(context(), 'rotation', key), rotationSight(context(), key, server)]),
+  const initial = await pageViewModel(() =>
+    Promise.all([benchViewModel(context(), 'rotation', key), rotationViewModel(context(), key, server)]),
   )
-  return <RotationBench key={key} name={key} initial={initial[0]} initialSight={initial[1]} />
+  return <RotationBench key={key} name={key} initial={initial[0]} initialViewModel={initial[1]} />
 }

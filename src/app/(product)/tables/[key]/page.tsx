@@ -1,7 +1,7 @@
 import type { Metadata } from 'next'
 import { context } from '@/server/context'
-import { pageSight } from '@/server/people/page'
-import { benchSight } from '@/server/sights'
+import { pageViewModel } from '@/server/people/page'
+import { benchViewModel } from '@/server/view-models'
 import { Bench } from '@/ui/bench/Bench'
 
 type Props = { params: Promise<{ key: string }> }
@@ -16,7 +16,7 @@ export default async function Page({ params }: Props) {
       key={key}
       kind="data"
       name={key}
-      initial={await pageSight(() => benchSight(context(), 'data', key))}
+      initial={await pageViewModel(() => benchViewModel(context(), 'data', key))}
     />
   )
 }

@@ -1,9 +1,9 @@
 import { context } from '@/server/context'
 import { readUuid, route } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
-import { attemptSight } from '@/server/sights'
+import { attemptViewModel } from '@/server/view-models'
 
 export const GET = route<{ id: string }>(async (request, { id }) => {
   await requirePerson(request)
-  return Response.json(await attemptSight(context(), readUuid(id)))
+  return Response.json(await attemptViewModel(context(), readUuid(id)))
 })

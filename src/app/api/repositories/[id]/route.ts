@@ -2,11 +2,11 @@ import { context } from '@/server/context'
 import { changeRepository, removeRepository, repositoryChangeBody } from '@/server/definitions'
 import { noContent, readBody, readNumber, route } from '@/server/http/route'
 import { requirePerson, requireRole } from '@/server/people'
-import { repositoryDetailSight } from '@/server/sights'
+import { repositoryDetailViewModel } from '@/server/view-models'
 
 export const GET = route<{ id: string }>(async (request, { id }) => {
   const person = await requirePerson(request)
-  return Response.json(await repositoryDetailSight(context(), readNumber(id), person.role === 'admin'))
+  return Response.json(await repositoryDetailViewModel(context(), readNumber(id), person.role === 'admin'))
 })
 
 export const PATCH = route<{ id: string }>(async (request, { id }) => {

@@ -4,7 +4,7 @@ import { checkDefinition } from '@/server/definitions'
 import { Problem } from '@/server/http/problems'
 import { readBody, route, validator } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
-import { suiteSight } from '@/server/sights'
+import { suiteViewModel } from '@/server/view-models'
 
 const body = validator<{ source: string }>({
   type: 'object',
@@ -15,7 +15,7 @@ const body = validator<{ source: string }>({
 
 export const GET = route<{ key: string }>(async (request, { key }) => {
   await requirePerson(request)
-  return Response.json(await suiteSight(context(), key))
+  return Response.json(await suiteViewModel(context(), key))
 })
 
 /** The same of a text under edit; nothing is kept. */
@@ -31,5 +31,5 @@ export const POST = route<{ key: string }>(async (request, { key }) => {
     throw new Problem('DEFINITION_BROKEN', `Line ${problems[0]!.line}: ${problems[0]!.message}.`, {
       problems,
     })
-  return Response.json(await suiteSight(context(), key, definition as Suite))
+  return Response.json(await suiteViewModel(context(), key, definition as Suite))
 })

@@ -2,13 +2,13 @@ import { context } from '@/server/context'
 import { readKind, removeDefinition, saveBody, saveDefinition } from '@/server/definitions'
 import { noContent, readBody, readNumber, route } from '@/server/http/route'
 import { requirePerson, requireRole } from '@/server/people'
-import { benchSight } from '@/server/sights'
+import { benchViewModel } from '@/server/view-models'
 
 type Params = { kind: string; key: string }
 
 export const GET = route<Params>(async (request, { kind, key }) => {
   await requirePerson(request)
-  return Response.json(await benchSight(context(), readKind(kind), key))
+  return Response.json(await benchViewModel(context(), readKind(kind), key))
 })
 
 export const PUT = route<Params>(async (request, { kind, key }) => {

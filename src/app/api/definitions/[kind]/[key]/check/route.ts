@@ -2,7 +2,7 @@ import { context } from '@/server/context'
 import { readKind } from '@/server/definitions'
 import { readBody, route, validator } from '@/server/http/route'
 import { requirePerson } from '@/server/people'
-import { draftSight } from '@/server/sights'
+import { draftViewModel } from '@/server/view-models'
 
 const body = validator<{ source: string }>({
   type: 'object',
@@ -15,6 +15,6 @@ const body = validator<{ source: string }>({
 export const POST = route<{ kind: string; key: string }>(async (request, { kind, key }) => {
   await requirePerson(request)
   return Response.json(
-    await draftSight(context(), readKind(kind), key, (await readBody(request, body)).source),
+    await draftViewModel(context(), readKind(kind), key, (await readBody(request, body)).source),
   )
 })

@@ -1,0 +1,64 @@
+export { briefing, greeting, plural, type BriefingFacts } from './briefing'
+export { gridOf, lanesOf, type CaseRunFacts } from './grid'
+export type {
+  BenchViewModel,
+  DraftViewModel,
+  FoundViewModel,
+  ImportedViewModel,
+  LibraryLine,
+  RepositoryDetailViewModel,
+  RuleViewModel,
+  UseViewModel,
+  VersionViewModel,
+} from './bench-types'
+export type { BriefingPart, DayStripViewModel, NowViewModel, WaitingItem } from './now-types'
+export type { AuditLine, MemberViewModel, PersonViewModel, Role, YouViewModel } from './people-types'
+export type {
+  PastForecast,
+  PolicyLine,
+  RecoveryViewModel,
+  RecoveryTried,
+  RotaClash,
+  RotaOccurrence,
+  RotaRotation,
+  RotaViewModel,
+  RotationBasisViewModel,
+  RotationViewModel,
+  RuleHistoryViewModel,
+  StartsViewModel,
+} from './rotation-types'
+export type {
+  AttemptViewModel,
+  FinishForecast,
+  GridCell,
+  GridGroup,
+  GridRow,
+  Lane,
+  LaneBar,
+  RunForecast,
+  RunLine,
+  RunViewModel,
+  SeatTile,
+  StartForecast,
+  StartOptions,
+} from './run-types'
+export type {
+  CaseViewModel,
+  CaseStep,
+  OutlineEntry,
+  PastMark,
+  PlannedLine,
+  RepositoryViewModel,
+  SuiteNode,
+  SuiteViewModel,
+  SuitesViewModel,
+} from './suite-types'
+export type {
+  DefectDraftViewModel,
+  DefectViewModel,
+  FinderHit,
+  FleetAgentViewModel,
+  FleetViewModel,
+  SettingsViewModel,
+  Severity,
+} from './workspace-types'

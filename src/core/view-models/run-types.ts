@@ -1,0 +1,156 @@
+/** Starting a run, a run, and an attempt of it. */
+import type { Counts, Mark, OutlineLine, RunState } from '../execution'
+import type { Environment, EvidenceKind, LeftOut } from '../model'
+
+export type StartOptions = {
+  suites: { key: string; title: string; caseRuns: number; estimateMs: number }[]
+  environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { seats: number })[]
+  builds: string[]
+}
+
+/** What a start would come to on the seats that are here now, as if nothing else ran. Times from the start
+ * on. */
+export type StartForecast = {
+  caseRuns: number
+  seats: number
+  p50Ms: number
+  p90Ms: number
+  boundMs: number
+  bound: 'load' | 'critical-path' | 'exclusive' | 'single-item' | 'window'
+  expectedRetries: number
+  unplaceable: number
+}
+
+/** When a run will be done, from what has come in: `pace` is what it took against what was expected, 1 as
+ * expected. */
+export type FinishForecast = { at: string; p50: string; p90: string; pace: number; left: number }
+
+/** What is kept of a forecast with its run: lanes as planned, a piece being [position, environment, start,
+ * end],
+ * in ms from the start on. */
+export type RunForecast = StartForecast & {
+  lanes: {
+    agent: string
+    seat: number
+    items: [position: number, environment: string, startMs: number, endMs: number][]
+  }[]
+}
+
+export type GridCell = {
+  id: string
+  environment: string
+  mark: Mark
+  attempts: number
+  durationMs: number | null
+  estimateMs: number
+  attemptId: string | null
+  failure: string | null
+  failureKind: string | null
+  agent: string | null
+  screen: string | null
+}
+
+export type GridRow = {
+  position: number
+  caseKey: string
+  title: string
+  row: string | null
+  cells: (GridCell | null)[]
+}
+
+export type GridGroup = { title: string; rows: GridRow[] }
+
+export type LaneBar = {
+  attemptId: string
+  title: string
+  environment: string
+  mark: Mark
+  number: number
+  from: string
+  to: string | null
+  estimateMs: number
+}
+
+export type Lane = { agent: string; seat: number; simulated: boolean; bars: LaneBar[] }
+
+export type RunViewModel = {
+  run: RunLine & {
+    retries: number
+    limitMs: number
+    againOf: number | null
+    commit: string | null
+    kind: 'run' | 'rehearsal' | 'imported'
+    goneAt: string | null
+    rotationKey: string | null
+    endedWhy: string | null
+  }
+  forecast: RunForecast | null
+  /** Seats at work on it now. */ seats: SeatTile[]
+  suiteTitle: string
+  environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { narrow: boolean })[]
+  groups: GridGroup[]
+  lanes: Lane[]
+  leftOut: LeftOut[]
+  failures: string[]
+}
+
+export type AttemptViewModel = {
+  id: string
+  title: string
+  caseKey: string
+  runId: number
+  runTitle: string
+  build: string
+  environment: Pick<Environment, 'key' | 'title' | 'width' | 'height' | 'simulated'>
+  agent: string
+  row: { index: number; of: number; values: Record<string, string> } | null
+  mark: Mark
+  number: number
+  startedAt: string | null
+  ms: number
+  facts: Record<string, string>
+  /** Of a joint case; empty: the whole case. */
+  role: string
+  attempts: { id: string; number: number; role: string; mark: Mark; kind: string | null }[]
+  lines: OutlineLine[]
+  notes: { atMs: number; text: string }[]
+  video: { hash: string; startMs: number } | null
+  source: string | null
+  failures: string[]
+  lastGood: { attemptId: string; runId: number; runTitle: string; build: string } | null
+  defects: { id: number; title: string; number: string | null; state: string }[]
+  /** Kinds of evidence whose time was over. */
+  dropped: EvidenceKind[]
+  /** What its agent said of it when it was not its own any more. */
+  lateResult: string | null
+}
+
+export type RunLine = {
+  id: number
+  title: string
+  build: string
+  suiteKey: string
+  state: RunState
+  paused: boolean
+  startedBy: string
+  createdAt: string
+  startedAt: string | null
+  endedAt: string | null
+  counts: Counts
+  /** Failures in quarantine, among the counts: they do not fail the run. */ quarantined: number
+  failingCases: number
+  /** When it will be done, while it goes on. */ finish: FinishForecast | null
+}
+
+export type SeatTile = {
+  attemptId: string
+  mark: 'claimed' | 'running' | 'paused'
+  title: string
+  environment: string
+  agent: string
+  simulated: boolean
+  atStep: string | null
+  screen: string | null
+  startedAt: string
+  estimateMs: number
+}

@@ -1,0 +1,123 @@
+/** Fleet, defects, the finder and the settings. */
+import type { InjectedFault } from '../execution'
+import type { BlackoutCalendar } from '../rota'
+import type { Environment, EvidenceKind } from '../model'
+import type { SeatTile } from './run-types'
+
+export type FleetAgentViewModel = {
+  id: string
+  name: string
+  pool: string
+  seats: number
+  environments: string[]
+  simulated: boolean
+  /** Host its browsers are behind. */ through: string | null
+  draining: boolean
+  paused: boolean
+  alive: boolean
+  heartbeatAt: string
+  version: string
+  labels: string[]
+  /** Its clock against ours. */ clockOffMs: number
+  misbehaviours: InjectedFault[]
+  missing: { what: string; get: string }[]
+  /** Share of its seats' time at work in each of the last 24 hours, the newest last. */
+  busy: number[]
+  work: (SeatTile & { seat: number; runId: number })[]
+}
+
+/** `cover`: seats of live agents that can serve an environment in a pool, and the share of the last 24 hours
+ * they worked for it. */
+export type FleetViewModel = {
+  now: string
+  agents: FleetAgentViewModel[]
+  environments: (Environment & { seats: number })[]
+  cover: { environment: string; pool: string; seats: number; busy: number }[]
+  server: string
+}
+
+export type Severity = 'low' | 'normal' | 'high' | 'critical'
+
+export type DefectViewModel = {
+  id: number
+  title: string
+  steps: string
+  expected: string
+  actual: string
+  severity: Severity
+  environment: string
+  build: string
+  evidence: { kind: 'screen-before' | 'screen-after' | 'video' | 'page-source'; hash: string }[]
+  attemptId: string | null
+  caseKey: string
+  runId: number
+  state: 'draft' | 'to-send' | 'sent'
+  trackerNumber: string | null
+  trackerState: string | null
+  trackerUrl: string | null
+  sendTries: number
+  sendProblem: string | null
+  createdBy: string
+  createdAt: string
+  sentAt: string | null
+  version: number
+}
+
+export type DefectDraftViewModel = {
+  title: string
+  steps: string
+  expected: string
+  actual: string
+  severity: Severity
+  environment: string
+  build: string
+  caseTitle: string
+  runId: number
+  evidence: (DefectViewModel['evidence'][number] & { title: string })[]
+}
+
+export type FinderHit = {
+  kind: 'case' | 'suite' | 'rotation' | 'policy' | 'run' | 'defect' | 'agent'
+  title: string
+  detail: string
+  href: string
+}
+
+/** `uses`: how many cases and routines name it. No value and no password is ever among these. */
+export type SettingsViewModel = {
+  /** Where one may be used: no applications, no pools: anywhere. */
+  secrets: {
+    name: string
+    applications: string[]
+    pools: string[]
+    setBy: string
+    setAt: string
+    uses: number
+  }[]
+  /** What there is to choose of. */
+  applications: string[]
+  pools: string[]
+  /** Named by a case and not set. */
+  missing: string[]
+  tokens: {
+    id: string
+    purpose: 'agent' | 'ci' | 'calendar'
+    name: string
+    createdBy: string | null
+    createdAt: string
+    usedAt: string | null
+    agents: string[]
+  }[]
+  databases: { key: string; address: string; uses: number }[]
+  calendars: (BlackoutCalendar & { uses: number })[]
+  retention: Partial<Record<EvidenceKind, number>>
+  evidence: { pieces: number; bytes: number }
+  hooks: {
+    id: string
+    address: string
+    events: string[]
+    createdBy: string
+    lastAt: string | null
+    lastAnswer: string | null
+  }[]
+}

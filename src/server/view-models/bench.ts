@@ -1,0 +1,230 @@
+/** What the bench of one definition shows, and what a text under edit says. */
+import {
+  casesByRule,
+  describeStep,
+  flatten,
+  parseRule,
+  type Definition,
+  type DefinitionKind,
+  type Step,
+} from '@/core/model'
+import { expectedMs } from '@/core/history'
+import { outlineOf } from '@/core/execution'
+import type {
+  BenchViewModel,
+  DraftViewModel,
+  RepositoryDetailViewModel,
+  RuleViewModel,
+  UseViewModel,
+} from '@/core/view-models'
+import { definitionRow, editedOf, listRepositories, repositoryById } from '@/db/definitions'
+import { eventsOf } from '@/db/runs'
+import { historyOfCases } from '@/db/case-history'
+import { importedResult } from '@/db/imported'
+import type { Context } from '../context'
+import { openColumn } from '../sealing'
+import { allEntries, allSteps, checkDefinition, loadLibrary, type Loaded } from '../definitions'
+import { Problem } from '../http/problems'
+
+const RULE_CASES_SHOWN = 200
+
+/** @throws {Problem} NOT_FOUND */
+export async function benchViewModel(
+  ctx: Context,
+  kind: DefinitionKind,
+  key: string,
+): Promise<BenchViewModel> {
+  const row = await definitionRow(ctx.db, kind, key)
+  if (!row) throw new Problem('NOT_FOUND', `There is no ${kind === 'data' ? 'table' : kind} “${key}”.`)
+  const [library, repositories, draft, past] = await Promise.all([
+    loadLibrary(ctx),
+    listRepositories(ctx.db),
+    draftViewModel(ctx, kind, key, row.source),
+    pastOf(ctx, kind, key),
+  ])
+  const repository = repositories.find(({ id }) => id === row.repositoryId)
+  return {
+    kind,
+    key,
+    title: row.title,
+    version: row.version,
+    source: row.source,
+    file: row.file,
+    edited: row.edited,
+    theirs: row.theirs,
+    changedAt: row.changedAt.toISOString(),
+    repository: repository ? { id: repository.id, name: repository.name, branch: repository.branch } : null,
+    repositories: repositories.map(({ id, name }) => ({ id, name })),
+    rowCount:
+      row.document.kind === 'case' && row.document.data
+        ? (library.table(row.document.data)?.rows.length ?? 0)
+        : 0,
+    draft,
+    last: past.last,
+    screens: past.good ? screensOf(row.document, library, past.good) : {},
+    uses: usesOf(kind, key, library),
+    offers: {
+      routines: [...library.routines.values()].map((routine) => ({
+        key: routine.key,
+        title: routine.title,
+        parameters: Object.keys(routine.parameters),
+      })),
+      tables: [...library.tables.keys()],
+      applications: applicationKeys(library),
+      tags: [...new Set(library.allCases().flatMap(({ tags }) => tags))].sort(),
+    },
+  }
+}
+
+const applicationKeys = (library: Loaded) =>
+  [...new Set(library.allCases().flatMap((testCase) => library.applications(testCase)))].sort()
+
+async function pastOf(ctx: Context, kind: DefinitionKind, key: string) {
+  if (kind !== 'case') return { last: [], good: undefined }
+  const last = ((await historyOfCases(ctx.db, [key])).get(key)?.outcomes ?? []).toReversed()
+  const attempt = last.findLast(
+    ({ mark, attemptId }) => (mark === 'passed' || mark === 'recovered') && attemptId,
+  )?.attemptId
+  return { last, good: attempt ? await eventsOf(ctx.db, attempt) : undefined }
+}
+
+/** Hash of the last good screen by step, for steps that are still what they were. */
+function screensOf(
+  document: Definition,
+  library: Loaded,
+  events: Awaited<ReturnType<typeof eventsOf>>,
+): Record<string, string> {
+  if (document.kind !== 'case') return {}
+  const lines = outlineOf(document, [...library.routines.values()], events)
+  const own = new Map(
+    lines.flatMap(({ path, words, after, before }) =>
+      after || before ? [[`${path} ${words.verb}`, (after ?? before)!.hash] as const] : [],
+    ),
+  )
+  const below = (path: string) =>
+    lines.findLast((line) => line.path.startsWith(`${path}.`) && line.after)?.after?.hash
+  const found: Record<string, string> = {}
+  const visit = (steps: readonly Step[], prefix: string) =>
+    steps.forEach((step, i) => {
+      const path = `${prefix}.${i}`
+      const hash =
+        own.get(`${path} ${describeStep(step).verb}`) ??
+        ('steps' in step || step.verb === 'use' ? below(path) : undefined)
+      if (hash) found[path] = hash
+      if ('steps' in step) visit(step.steps, path)
+    })
+  visit(document.steps, 'main')
+  return found
+}
+
+/** Where a definition is used, with what it is given there. */
+function usesOf(kind: DefinitionKind, key: string, library: Loaded): UseViewModel[] {
+  const found: UseViewModel[] = []
+  if (kind === 'routine') {
+    for (const one of [...library.cases.values(), ...library.routines.values()]) {
+      const entry = one.kind === 'case' && one.entry === key
+      const uses = allSteps([...one.steps, ...one.undo]).flatMap((step) =>
+        step.verb === 'use' && step.routine === key ? [step] : [],
+      )
+      if (entry || uses.length > 0)
+        found.push({
+          kind: one.kind,
+          key: one.key,
+          title: one.title,
+          how: entry ? 'entry state' : `${uses.length} ${uses.length === 1 ? 'time' : 'times'}`,
+          given: [...new Set(uses.flatMap((step) => Object.keys(step.with)))],
+        })
+    }
+  }
+  if (kind === 'data')
+    for (const one of library.cases.values())
+      if (one.data === key)
+        found.push({ kind: 'case', key: one.key, title: one.title, how: 'its rows', given: [] })
+  if (kind === 'case' || kind === 'suite' || kind === 'data') {
+    for (const suite of library.suites.values()) {
+      if (allEntries(suite.entries).some((entry) => entry[kind] === key))
+        found.push({ kind: 'suite', key: suite.key, title: suite.title, how: 'an entry', given: [] })
+    }
+  }
+  return found
+}
+
+/** What a text says, read anew; its problems where it says nothing sound. */
+export async function draftViewModel(
+  ctx: Context,
+  kind: DefinitionKind,
+  key: string,
+  source: string,
+): Promise<DraftViewModel> {
+  const { definition, problems, warnings } = await checkDefinition(ctx, kind, key, source)
+  return { problems, warnings, ...(definition && { definition }) }
+}
+
+/** @throws {Problem} BODY_INVALID with the place, when the rule cannot be read */
+export async function ruleViewModel(ctx: Context, text: string): Promise<RuleViewModel> {
+  const rule = parseRule(text)
+  if ('message' in rule)
+    throw new Problem('BODY_INVALID', `At character ${rule.at + 1}: ${rule.message}.`, { at: rule.at })
+  const library = await loadLibrary(ctx)
+  const cases = casesByRule(rule, library)
+  const { items } = flatten({ kind: 'suite', key: 'rule', title: text, entries: [], rule: text }, library)
+  const history = await historyOfCases(
+    ctx.db,
+    cases.map(({ key }) => key),
+  )
+  const estimateMs = items.reduce(
+    (sum, { caseKey }) => sum + expectedMs(history.get(caseKey)?.durations, library.case(caseKey)!.steps),
+    0,
+  )
+  return {
+    count: cases.length,
+    of: library.cases.size,
+    caseRuns: items.length,
+    estimateMs,
+    cases: cases
+      .slice(0, RULE_CASES_SHOWN)
+      .map(({ key, title, tags, priority }) => ({ key, title, tags, priority })),
+  }
+}
+
+/** @param withSecret only an administrator sees what signs webhooks
+ * @throws {Problem} NOT_FOUND */
+export async function repositoryDetailViewModel(
+  ctx: Context,
+  id: number,
+  withSecret: boolean,
+): Promise<RepositoryDetailViewModel> {
+  const repository = await repositoryById(ctx.db, id)
+  if (!repository) throw new Problem('NOT_FOUND')
+  const { name, location, branch, folder, commit, readAt, problems, found, everyMinutes, webhookSecret } =
+    repository
+  const edits = await editedOf(ctx.db, id)
+  return {
+    id,
+    name,
+    location,
+    branch,
+    folder,
+    commit,
+    readAt: readAt?.toISOString() ?? null,
+    problems,
+    found,
+    everyMinutes,
+    webhookSecret: withSecret && webhookSecret !== null ? openColumn(webhookSecret) : null,
+    edits: edits.map(({ kind, key, title, file, theirs, hash }) => ({
+      kind,
+      key,
+      title,
+      file,
+      conflict: theirs !== null,
+      fresh: hash === '',
+    })),
+  }
+}
+
+/** @throws {Problem} NOT_FOUND */
+export async function importedViewModel(ctx: Context, caseRunId: string) {
+  const result = await importedResult(ctx.db, caseRunId)
+  if (!result) throw new Problem('NOT_FOUND', 'This case run was not taken in from a result file.')
+  return result
+}

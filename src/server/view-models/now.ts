@@ -1,0 +1,276 @@
+import {
+  briefing,
+  greeting,
+  plural,
+  type DayStripViewModel,
+  type FinishForecast,
+  type NowViewModel,
+  type RotaViewModel,
+  type RunLine,
+  type SeatTile,
+  type WaitingItem,
+} from '@/core/view-models'
+import { endedOf, totalOf } from '@/core/execution'
+import { listAgents, type AgentViewModel } from '@/db/agents'
+import { definitionsOf, listRepositories } from '@/db/definitions'
+import { listBuilds } from '@/db/workspace'
+import { listDefects, openDefectsOfCases } from '@/db/defects'
+import { newlyFailing } from '@/db/case-history'
+import { openRuns, recentRuns, runsBetween, type RunViewModel } from '@/db/runs'
+import type { Context } from '../context'
+import { rotaViewModel } from './rota'
+
+const HOUR_MS = 3_600_000
+const DAY_MS = 24 * HOUR_MS
+const LATELY_RUNS = 8
+const and = new Intl.ListFormat('en-GB')
+
+const iso = (moment: Date | string | null) => (moment === null ? null : new Date(moment).toISOString())
+
+export function runLine(run: RunViewModel): RunLine {
+  const { id, title, build, suiteKey, state, paused, startedBy, counts, quarantined, failingCases } = run
+  return {
+    id,
+    title,
+    build,
+    suiteKey,
+    state,
+    paused,
+    startedBy,
+    counts,
+    quarantined,
+    failingCases,
+    finish: state === 'ended' ? null : (run.finish ?? firstFinish(run)),
+    createdAt: iso(run.createdAt)!,
+    startedAt: iso(run.startedAt),
+    endedAt: iso(run.endedAt),
+  }
+}
+
+/** Until the worker has looked at how a run goes: as was forecast when it started. */
+function firstFinish({ createdAt, forecast, counts }: RunViewModel): FinishForecast | null {
+  if (!forecast) return null
+  const after = (ms: number) => new Date(new Date(createdAt).getTime() + ms).toISOString()
+  return {
+    at: after(0),
+    p50: after(forecast.p50Ms),
+    p90: after(forecast.p90Ms),
+    pace: 1,
+    left: totalOf(counts) - endedOf(counts),
+  }
+}
+
+export async function dayStrip(ctx: Context, from: Date, to: Date): Promise<DayStripViewModel> {
+  const now = new Date()
+  const [runs, agents, rota] = await Promise.all([
+    runsBetween(ctx.db, from, to),
+    listAgents(ctx.db, ctx.leaseMs),
+    to > now ? rotaViewModel(ctx, new Date(Math.max(now.getTime(), from.getTime())), to) : undefined,
+  ])
+  const alive = agents.filter((agent) => agent.alive)
+  return {
+    now: now.toISOString(),
+    from: from.toISOString(),
+    to: to.toISOString(),
+    runs: runs.map(runLine),
+    planned: rota?.occurrences.filter(({ state }) => state === 'planned') ?? [],
+    clashes: rota?.clashes ?? [],
+    blackouts: rota?.blackouts ?? [],
+    agents: {
+      alive: alive.length,
+      all: agents.length,
+      seatsBusy: agents.reduce((sum, agent) => sum + agent.work.length, 0),
+      seats: alive.reduce((sum, agent) => sum + agent.seats, 0),
+    },
+  }
+}
+
+const HALF_WINDOW_MS = 12 * HOUR_MS
+/** The strip as a view opens with it: twelve hours to either side. */
+export const dayStripAround = (ctx: Context, now = Date.now()): Promise<DayStripViewModel> =>
+  dayStrip(ctx, new Date(now - HALF_WINDOW_MS), new Date(now + HALF_WINDOW_MS))
+
+export const seatTile = (agent: AgentViewModel, work: AgentViewModel['work'][number]): SeatTile => {
+  const { attemptId, state: mark, title, environment, atStep, screen, startedAt, estimateMs } = work
+  return {
+    attemptId,
+    mark,
+    title,
+    environment,
+    agent: agent.name,
+    simulated: agent.simulated,
+    atStep,
+    screen,
+    startedAt: new Date(startedAt).toISOString(),
+    estimateMs,
+  }
+}
+
+/** What each seat that is at work on a run does. */
+export const seatsOf = (agents: readonly AgentViewModel[], runId: number): SeatTile[] =>
+  agents.flatMap((agent) =>
+    agent.work.filter((work) => work.runId === runId).map((work) => seatTile(agent, work)),
+  )
+
+/** @param offsetMinutes the reader's clock against UTC, as `Date.getTimezoneOffset` gives it */
+export async function nowViewModel(ctx: Context, offsetMinutes: number): Promise<NowViewModel> {
+  const [open, recent, agents, repositories, defects, suites, builds] = await Promise.all([
+    openRuns(ctx.db),
+    recentRuns(ctx.db, 40),
+    listAgents(ctx.db, ctx.leaseMs),
+    listRepositories(ctx.db),
+    listDefects(ctx.db, 200),
+    definitionsOf(ctx.db, 'suite'),
+    listBuilds(ctx.db),
+  ])
+  const now = Date.now()
+  const ended = recent.filter((run) => run.state === 'ended' && run.endedAt)
+  const ofLastDay = ended.filter((run) => now - new Date(run.endedAt!).getTime() < DAY_MS)
+  const last = ofLastDay.toSorted((a, b) => totalOf(b.counts) - totalOf(a.counts))[0]
+  const fresh = last ? await newlyFailing(ctx.db, last.id) : undefined
+  const lost = agents.filter((agent) => !agent.alive)
+  const local = new Date(now - offsetMinutes * 60_000)
+  const weekday = local.toLocaleDateString('en-GB', { weekday: 'long', timeZone: 'UTC' })
+  const newest = builds[0]
+  return {
+    greeting: greeting(weekday, local.getUTCHours()),
+    subtitle: [
+      local.toLocaleDateString('en-GB', { day: 'numeric', month: 'long', timeZone: 'UTC' }),
+      newest && `newest build ${newest.label}`,
+    ]
+      .filter(Boolean)
+      .join(', '),
+    briefing: briefing({
+      ...(last && {
+        last: {
+          id: last.id,
+          title: last.title,
+          build: last.build,
+          counts: last.counts,
+          failingCases: last.failingCases,
+          endedAgoMs: now - new Date(last.endedAt!).getTime(),
+          newFailing: fresh!.cases,
+          ...(fresh!.previousTitle && { previousTitle: fresh!.previousTitle }),
+        },
+      }),
+      running: open.map(({ id, title, counts }) => ({ id, title, counts })),
+      agents: { alive: agents.length - lost.length, all: agents.length, lost: lost.map(({ name }) => name) },
+      defectsWaiting: defects.filter(({ state, sendProblem }) => state === 'to-send' && sendProblem).length,
+      suites: suites.length,
+    }),
+    waiting: await waiting(ctx, {
+      last,
+      fresh: fresh?.cases ?? [],
+      agents,
+      repositories,
+      defects,
+      rota: await rotaViewModel(ctx, new Date(now), new Date(now + DAY_MS)),
+    }),
+    running: open.map((run) => {
+      const seats = seatsOf(agents, run.id)
+      return {
+        ...runLine(run),
+        seats,
+        waitingSeats: seats.length === 0 && endedOf(run.counts) < totalOf(run.counts),
+      }
+    }),
+    lately: ended.slice(0, LATELY_RUNS).map(runLine),
+  }
+}
+
+type WaitingFacts = {
+  last: RunViewModel | undefined
+  fresh: Awaited<ReturnType<typeof newlyFailing>>['cases']
+  agents: AgentViewModel[]
+  repositories: Awaited<ReturnType<typeof listRepositories>>
+  defects: Awaited<ReturnType<typeof listDefects>>
+  rota: RotaViewModel
+}
+
+/** What a person should look at, most urgent first: new failures nobody has logged, what keeps work from
+ * going on, what is stuck. */
+async function waiting(
+  ctx: Context,
+  { last, fresh, agents, repositories, defects, rota }: WaitingFacts,
+): Promise<WaitingItem[]> {
+  const logged = new Set(
+    (
+      await openDefectsOfCases(
+        ctx.db,
+        fresh.map(({ caseKey }) => caseKey),
+      )
+    ).map(({ caseKey }) => caseKey),
+  )
+  const items: WaitingItem[] = fresh
+    .filter(({ caseKey }) => !logged.has(caseKey))
+    .map(({ title, attemptId, environments, ofEnvironments }) => ({
+      id: `failure-${attemptId}`,
+      mark: 'failed',
+      title,
+      action: 'Read the failure',
+      href: `/attempts/${attemptId}`,
+      area: last?.title ?? '',
+      why: `${environments} of ${plural(ofEnvironments, 'environment')}, new with ${last?.build}`,
+    }))
+  for (const repository of repositories.filter(({ problems }) => problems.length > 0)) {
+    items.push({
+      id: `repository-${repository.id}`,
+      mark: 'errored',
+      title: `${plural(repository.problems.length, 'problem')} in ${repository.name}`,
+      why: `${repository.problems[0]!.file}: ${repository.problems[0]!.message}`,
+      action: 'See the files',
+      href: '/suites?show=problems',
+      area: 'Suites',
+    })
+  }
+  const lost = agents.filter(({ alive }) => !alive)
+  if (lost.length > 0) {
+    items.push({
+      id: 'agents',
+      mark: 'errored',
+      title: `${plural(lost.length, 'agent')} not heard from`,
+      why: lost
+        .slice(0, 4)
+        .map(({ name }) => name)
+        .join(', '),
+      action: 'Look',
+      href: '/fleet',
+      area: 'Fleet',
+    })
+  }
+  for (const { ids, pool, need, have } of rota.clashes) {
+    const starts = rota.occurrences.filter(({ id }) => ids.includes(id))
+    items.push({
+      id: `clash-${ids.join()}`,
+      mark: 'paused',
+      title: `${and.format(starts.map(({ title }) => title))} clash`,
+      why: `${need} seats of ${pool} wanted, ${have} there`,
+      action: 'Mend it',
+      href: `/rota?view=day&start=${encodeURIComponent(ids.at(-1)!)}&day=${ids.at(-1)!.split('@')[1]!.slice(0, 10)}`,
+      area: 'Rota',
+    })
+  }
+  for (const defect of defects.filter(({ state, sendProblem }) => state === 'to-send' && sendProblem)) {
+    items.push({
+      id: `defect-${defect.id}`,
+      mark: 'waiting',
+      title: defect.title,
+      why: `kept here: ${defect.sendProblem}`,
+      action: 'See the defect',
+      href: `/defects?id=${defect.id}`,
+      area: 'Defects',
+    })
+  }
+  for (const defect of defects.filter(({ state }) => state === 'draft')) {
+    items.push({
+      id: `draft-${defect.id}`,
+      mark: 'paused',
+      title: defect.title,
+      why: `a draft by ${defect.createdBy}, not sent`,
+      action: 'Finish it',
+      href: `/defects?id=${defect.id}`,
+      area: 'Defects',
+    })
+  }
+  return items
+}

@@ -1,0 +1,94 @@
+import { referencesIn } from '@/core/model'
+import type { SettingsViewModel } from '@/core/view-models'
+import { listAgents, tokenLines } from '@/db/agents'
+import { evidenceSize } from '@/db/evidence'
+import { secretLines } from '@/db/secrets'
+import { listApplications, listDatabases } from '@/db/workspace'
+import type { Context } from '../context'
+import { allSteps, loadLibrary, type Loaded } from '../definitions'
+import { retention } from '../evidence'
+import { openColumn } from '../sealing'
+import { blackoutCalendars } from '../rota'
+import { hookLines } from '../triggers'
+
+const SECRET = 'secret.'
+
+/** What the workspace is set to: never a value of a secret, a token's text or a password. */
+export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel> {
+  const [library, applications, secrets, tokens, databases, agents, calendars, hooks, kept, size] =
+    await Promise.all([
+      loadLibrary(ctx),
+      listApplications(ctx.db),
+      secretLines(ctx.db),
+      tokenLines(ctx.db),
+      listDatabases(ctx.db),
+      listAgents(ctx.db, ctx.leaseMs),
+      blackoutCalendars(ctx),
+      hookLines(ctx),
+      retention(ctx),
+      evidenceSize(ctx.db),
+    ])
+  const used = usesOf(library)
+  return {
+    secrets: secrets.map(({ setAt, ...secret }) => ({
+      ...secret,
+      setAt: setAt.toISOString(),
+      uses: used.secrets.get(secret.name) ?? 0,
+    })),
+    applications: applications.map(({ key }) => key).sort(),
+    pools: [...new Set(agents.map(({ pool }) => pool))].sort(),
+    missing: [...used.secrets.keys()]
+      .filter((name) => !secrets.some((secret) => secret.name === name))
+      .sort(),
+    tokens: tokens.map(({ id, purpose, name, createdBy, createdAt, usedAt }) => ({
+      id,
+      purpose,
+      name,
+      createdBy,
+      createdAt: createdAt.toISOString(),
+      usedAt: usedAt?.toISOString() ?? null,
+      agents: agents.filter((agent) => agent.tokenId === id).map((agent) => agent.name),
+    })),
+    databases: databases.map(({ key, url }) => ({
+      key,
+      address: withoutPassword(openColumn(url)),
+      uses: used.databases.get(key) ?? 0,
+    })),
+    calendars: calendars.map((calendar) => ({
+      ...calendar,
+      uses: [...library.rotations.values()].filter(({ when }) => when?.calendars.includes(calendar.key))
+        .length,
+    })),
+    hooks,
+    retention: kept,
+    evidence: size,
+  }
+}
+
+/** How many cases and routines name each secret and each database. */
+function usesOf(library: Loaded): { secrets: Map<string, number>; databases: Map<string, number> } {
+  const [secrets, databases] = [new Map<string, number>(), new Map<string, number>()]
+  const count = (map: Map<string, number>, names: Iterable<string>) => {
+    for (const name of new Set(names)) map.set(name, (map.get(name) ?? 0) + 1)
+  }
+  for (const { steps, undo, parameters } of [...library.cases.values(), ...library.routines.values()]) {
+    const references = referencesIn([steps, undo, parameters])
+    count(
+      secrets,
+      references.flatMap((reference) =>
+        reference.startsWith(SECRET) ? [reference.slice(SECRET.length)] : [],
+      ),
+    )
+    count(
+      databases,
+      allSteps([...steps, ...undo]).flatMap((step) => (step.verb === 'query' ? [step.database] : [])),
+    )
+  }
+  return { secrets, databases }
+}
+
+function withoutPassword(address: string): string {
+  const url = new URL(address)
+  url.password = ''
+  return url.href
+}

@@ -1,0 +1,149 @@
+'use client'
+import { diffLines } from 'diff'
+import { api, type ApiProblem } from '../api'
+import { Button } from '../base/Button'
+import { Dialog } from '../base/Dialog'
+import { Ago } from '../base/Time'
+import { toast } from 'sonner'
+import type { Draft, EditConflict } from './useDraft'
+
+/** Two people edited: the second one sees both, and nothing is lost whatever they choose. */
+export function EditConflictDialog({ draft }: { draft: Draft }) {
+  const other = draft.conflict
+  return (
+    <Dialog
+      open={other !== undefined}
+      onClose={() => draft.showOther(undefined)}
+      title="Somebody else saved while you edited"
+      wide
+    >
+      {other && (
+        <>
+          <p className="mb-3 text-sm">
+            {other.who} saved version {other.version} <Ago at={other.at} />:{' '}
+            {other.changes.join('; ') || 'only comments or layout'}. Your text is not lost: it stays here
+            until you save or discard it.
+          </p>
+          <TwoTexts
+            mine={draft.source}
+            theirs={other.source}
+            theirName={`${other.who}, version ${other.version}`}
+          />
+          <div className="mt-4 flex flex-wrap gap-2">
+            <Button look="main" onClick={() => draft.rebase(other.version)}>
+              Go on with mine, over theirs
+            </Button>
+            <Button onClick={() => draft.takeOther(other)}>Take theirs, mine one undo away</Button>
+            <Button look="quiet" onClick={() => draft.showOther(undefined)}>
+              Decide later
+            </Button>
+          </div>
+        </>
+      )}
+    </Dialog>
+  )
+}
+
+/** A band over the bench: somebody was quicker, or the repository has another text. */
+export function EditConflictBand({ draft }: { draft: Draft }) {
+  const { viewModel, behind } = draft
+  if (behind && viewModel) {
+    const show = async () => {
+      const versions = await api<{ number: number; who: string; at: string; changes: string[] }[]>(
+        `/api/definitions/${draft.kind}/${draft.key}/versions`,
+      )
+      const newest = versions[0]!
+      draft.showOther({
+        version: newest.number,
+        who: newest.who,
+        at: newest.at,
+        changes: newest.changes,
+        source: viewModel.source,
+      } satisfies EditConflict)
+    }
+    return (
+      <Band>
+        Version {viewModel.version} was saved by somebody else while you edit.{' '}
+        <Button onClick={() => void show()}>See both</Button>
+      </Band>
+    )
+  }
+  if (typeof viewModel?.theirs !== 'string') return null
+  const settle = (keep: 'ours' | 'theirs') =>
+    void api(`/api/definitions/${draft.kind}/${draft.key}/settle`, { method: 'POST', body: { keep } }).then(
+      () =>
+        toast(keep === 'ours' ? 'Yours stays, and can be committed' : 'The repository’s text is here now'),
+      (problem: ApiProblem) => toast.error(problem.message),
+    )
+  return (
+    <Band>
+      It was edited here and in the repository; both texts are kept.
+      <details className="w-full">
+        <summary className="text-sm underline">What differs</summary>
+        <TwoTexts
+          mine={viewModel.source}
+          theirs={viewModel.theirs}
+          theirName={viewModel.repository?.name ?? 'the repository'}
+        />
+      </details>
+      <Button onClick={() => settle('ours')}>Keep the one from here</Button>{' '}
+      <Button onClick={() => settle('theirs')}>Take the repository’s</Button>
+    </Band>
+  )
+}
+
+const Band = ({ children }: { children: React.ReactNode }) => (
+  <div
+    role="alert"
+    className="flex flex-wrap items-center gap-3 border-b border-recovered/50 bg-recovered-wash px-[18px] py-2 text-sm text-ink"
+  >
+    {children}
+  </div>
+)
+
+/** Two texts as one, with what differs marked by sign and colour. */
+export function TwoTexts({
+  mine,
+  theirs,
+  theirName,
+  myName = 'yours',
+}: {
+  mine: string
+  theirs: string
+  theirName: string
+  myName?: string
+}) {
+  return (
+    <figure className="max-h-[46vh] overflow-auto rounded-oak border border-line bg-surface">
+      <figcaption className="flex gap-4 border-b border-line px-3 py-1.5 text-xs text-soft">
+        <span>
+          <b className="text-failed">−</b> {theirName}
+        </span>
+        <span>
+          <b className="text-passed-text">+</b> {myName}
+        </span>
+      </figcaption>
+      <pre tabIndex={0} className="px-3 py-2 font-mono text-xs leading-[18px]">
+        {diffLines(theirs, mine).flatMap(({ added, removed, value }, i) =>
+          value
+            .replace(/\n$/, '')
+            .split('\n')
+            .map((line, j) => (
+              <DifferentLine key={`${i}.${j}`} line={line} added={added} removed={removed} />
+            )),
+        )}
+      </pre>
+    </figure>
+  )
+}
+
+function DifferentLine({ line, added, removed }: { line: string; added: boolean; removed: boolean }) {
+  if (added) return <div className="bg-passed-wash">+ {line}</div>
+  if (removed) return <div className="bg-failed-wash">− {line}</div>
+  return (
+    <div>
+      {'  '}
+      {line}
+    </div>
+  )
+}
