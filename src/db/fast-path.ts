@@ -1,7 +1,7 @@
-/** Statements that run hundreds of times a second: who asks, the ordinary claim, the ordinary end. Each is
- * whole in one statement.
- * Their text is made once, and PostgreSQL plans it once for each connection of a pool of their own. What is
- * not ordinary they leave as it is, and say so: then claim.ts and settle.ts do it step by step. */
+/** The fast path of dispatch: the statements that run hundreds of times a second (look up an agent by its
+ * token, claim, finish a passed attempt), each one statement. They are prepared once per connection of a pool
+ * of their own. A claim or an end that is not ordinary they leave unchanged and report it; claim.ts and
+ * endings.ts then do it step by step. */
 import { getTableColumns, type Column } from 'drizzle-orm'
 import type { Pool } from 'pg'
 import { evidenceOf, type NumberedEvent, type Outcome } from '@/core/execution'

@@ -63,7 +63,7 @@ export async function takeOccurrence(tx: Tx, rotationKey: string, at: Date): Pro
   )
 }
 
-export async function settleOccurrence(tx: Tx, { rotationKey, at, ...rest }: OccurrenceStart): Promise<void> {
+export async function recordStart(tx: Tx, { rotationKey, at, ...rest }: OccurrenceStart): Promise<void> {
   await tx
     .update(occurrenceStarts)
     .set(rest)

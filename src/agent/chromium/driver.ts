@@ -23,7 +23,7 @@ import { VideoRecorder } from './video'
 
 /** After an action that leads elsewhere, the page gets this long to arrive before the next step looks for
  * itself. */
-const SETTLE_MS = 3000
+const ARRIVAL_MS = 3000
 /** A question about an element that is known to be there; long enough for a machine that is busy with other
  * browsers. */
 const LOOK_MS = 2000
@@ -93,7 +93,7 @@ export class ChromiumDriver implements BrowserDriver {
     return this.act(target, limitMs, async (locator, left) => {
       this.watch.arrivedWith = 200
       await locator.click({ timeout: left })
-      await this.settle()
+      await this.waitForPage()
       this.requireArrival()
     })
   }
@@ -134,7 +134,7 @@ export class ChromiumDriver implements BrowserDriver {
   async press(key: string, target: Target | undefined, limitMs: number): Promise<Found | undefined> {
     if (target) return this.act(target, limitMs, (locator, left) => locator.press(key, { timeout: left }))
     await this.page.keyboard.press(key)
-    await this.settle()
+    await this.waitForPage()
     return undefined
   }
 
@@ -290,8 +290,8 @@ export class ChromiumDriver implements BrowserDriver {
     }
   }
 
-  private async settle(): Promise<void> {
-    await this.page.waitForLoadState('load', { timeout: SETTLE_MS }).catch(() => {})
+  private async waitForPage(): Promise<void> {
+    await this.page.waitForLoadState('load', { timeout: ARRIVAL_MS }).catch(() => {})
   }
 
   private requireArrival(): void {

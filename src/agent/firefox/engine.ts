@@ -176,7 +176,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   scrollBy = (pixels: number) => this.page.evaluate((by) => window.scrollBy(0, by), pixels)
   arrivedWith = () => this.arrived
 
-  async settle(limitMs: number): Promise<void> {
+  async waitForPage(limitMs: number): Promise<void> {
     const until = performance.now() + limitMs
     await sleep(LEAVE_MS) // a form that was sent, or a link that was followed, has asked for its page by then
     await this.page

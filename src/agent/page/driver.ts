@@ -18,7 +18,7 @@ import type { Engine } from './engine'
 import { Film } from './film'
 
 const POLL_MS = 60
-const SETTLE_MS = 3000
+const ARRIVAL_MS = 3000
 const GONE: Look = { count: 0, text: '', value: '', states: ['hidden'] }
 
 type Located<F, E> = { frame: F; element: E; way: string }
@@ -55,7 +55,7 @@ export class PagedDriver<F, E> implements BrowserDriver {
   click = (target: Target, limitMs: number) =>
     this.act(target, limitMs, async ({ element }) => {
       await this.engine.click(element)
-      await this.engine.settle(SETTLE_MS)
+      await this.engine.waitForPage(ARRIVAL_MS)
       requireArrival(this.engine.arrivedWith())
     })
 
@@ -95,7 +95,7 @@ export class PagedDriver<F, E> implements BrowserDriver {
   async press(key: string, target: Target | undefined, limitMs: number): Promise<Found | undefined> {
     const press = async (element: E | undefined) => {
       await this.engine.press(key, element)
-      await this.engine.settle(SETTLE_MS)
+      await this.engine.waitForPage(ARRIVAL_MS)
     }
     if (target) return this.act(target, limitMs, ({ element }) => press(element))
     await press(undefined)

@@ -61,7 +61,7 @@ export interface Engine<F, E> {
   /** Status of the newest answer to the page itself, when an action led elsewhere; 0 when this browser does
    * not tell. */
   arrivedWith(): number
-  settle(limitMs: number): Promise<void>
+  waitForPage(limitMs: number): Promise<void>
   answerDialogWith(answer: { accept: boolean; text: string | undefined }): void
   /** Words of a dialog of the browser itself that nobody had an answer for; it was dismissed. */
   dismissed(): Promise<string | undefined>

@@ -168,7 +168,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   arrivedWith = () => this.arrived
 
   /** Until the page has come, where an action led to one. */
-  async settle(limitMs: number): Promise<void> {
+  async waitForPage(limitMs: number): Promise<void> {
     const until = performance.now() + limitMs
     for (;;) {
       const ready = await this.run([], 'ready').catch(() => false)

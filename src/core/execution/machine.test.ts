@@ -128,7 +128,7 @@ function move(one: World['caseRuns'][number], event: EventOf<'caseRun'>): boolea
   return true
 }
 
-function settle(world: World, one: World['caseRuns'][number]): void {
+function concludeAttempt(world: World, one: World['caseRuns'][number]): void {
   const verdict = judge(one.attempts, { case: world.retries })
   if (verdict.next === 'end-others')
     for (const other of one.attempts) if (other.outcome === null) other.told = true
@@ -174,7 +174,7 @@ function act(world: World, random: Random): void {
       Object.assign(attempt, attempt.told && random() < 0.7 ? { outcome: 'cancelled' } : any(RESULTS), {
         endedAt: world.clock,
       })
-      return settle(world, one)
+      return concludeAttempt(world, one)
     }
     default:
       if (random() < 0.05) {

@@ -159,7 +159,7 @@ async function writeAndPush(
 /** Settles a conflict: the text from here, which then may be committed over the other, or the repository's,
  * as a new version. Both stay among the versions.
  * @throws {Problem} NOT_FOUND, DEFINITION_BROKEN */
-export async function settleConflict(
+export async function resolveConflict(
   ctx: Context,
   kind: DefinitionKind,
   key: string,
@@ -181,7 +181,7 @@ export async function settleConflict(
   if (keep === 'theirs')
     await saveDefinition(ctx, kind, key, { source: row.theirs, basedOn: row.version }, who)
 }
-export const settleBody = validator<{ keep: 'ours' | 'theirs' }>({
+export const resolveBody = validator<{ keep: 'ours' | 'theirs' }>({
   type: 'object',
   additionalProperties: false,
   required: ['keep'],

@@ -26,8 +26,8 @@ export {
   commitEdits,
   moveBody,
   moveToRepository,
-  settleBody,
-  settleConflict,
+  resolveBody,
+  resolveConflict,
   type CommitReport,
 } from './commit'
 export { allEntries, allSteps, brokenReferences } from './references'

@@ -145,7 +145,7 @@ async function withoutStrangers(
 type Change = {
   put: (Sound & { row?: DefinitionRow; how: FoundFile['what'] })[]
   conflicts: { row: DefinitionRow; theirs: string }[]
-  /** Edited here, and now the same there. */ settled: { row: DefinitionRow; file: string; hash: string }[]
+  /** Edited here, and now the same there. */ merged: { row: DefinitionRow; file: string; hash: string }[]
   moves: { row: DefinitionRow; file: string }[]
   drop: DefinitionRow[]
   found: FoundFile[]
@@ -153,7 +153,7 @@ type Change = {
 
 /** What a reading has to tell. History goes by key, so a file that moved is the same case. */
 function compare(sound: Sound[], known: DefinitionRow[], files: ReadFile[]): Change {
-  const change: Change = { put: [], conflicts: [], settled: [], moves: [], drop: [], found: [] }
+  const change: Change = { put: [], conflicts: [], merged: [], moves: [], drop: [], found: [] }
   const rows = new Map(known.map((row) => [`${row.kind} ${row.key}`, row]))
   const tell = (
     what: FoundFile['what'],
@@ -169,7 +169,7 @@ function compare(sound: Sound[], known: DefinitionRow[], files: ReadFile[]): Cha
       change.put.push({ ...one, how: 'new' })
       tell('new', file, document, [])
     } else if (row.edited && row.source === one.source) {
-      change.settled.push({ row, file, hash })
+      change.merged.push({ row, file, hash })
     } else if (row.hash !== hash && row.edited) {
       change.conflicts.push({ row, theirs: one.source })
       tell('conflict', file, document, describeChanges(row.document, document))
@@ -197,7 +197,7 @@ async function write(
   tx: Tx,
   repositoryId: number,
   who: string,
-  { put, conflicts, settled, moves, drop }: Change,
+  { put, conflicts, merged, moves, drop }: Change,
 ): Promise<void> {
   const last = new Map<string, number>()
   for (const kind of new Set(put.map(({ document }) => document.kind))) {
@@ -231,7 +231,7 @@ async function write(
   await putDefinitions(tx, values)
   await addVersions(tx, versions)
   for (const { row, theirs } of conflicts) await changeDefinition(tx, row.kind, row.key, { theirs })
-  for (const { row, file, hash } of settled)
+  for (const { row, file, hash } of merged)
     await changeDefinition(tx, row.kind, row.key, { file, hash, edited: false, theirs: null })
   for (const { row, file } of moves) await changeDefinition(tx, row.kind, row.key, { file })
   await dropDefinitions(tx, drop)

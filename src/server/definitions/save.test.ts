@@ -16,7 +16,7 @@ import {
   removeDefinition,
   restoreVersion,
   saveDefinition,
-  settleConflict,
+  resolveConflict,
   takeWebhook,
 } from '.'
 
@@ -143,7 +143,7 @@ describe('edits of what a repository keeps', () => {
       detail: { files: ['a.case.yaml'] },
     })
     expect(await git.raw(['branch', '--list', 'edits2'])).toBe('')
-    await settleConflict(ctx, 'case', 'a', 'theirs', 'Wren')
+    await resolveConflict(ctx, 'case', 'a', 'theirs', 'Wren')
     expect(await definitionRow(ctx.db, 'case', 'a')).toMatchObject({
       source: simpleCase('a', 'tags: [theirs]\n'),
       theirs: null,

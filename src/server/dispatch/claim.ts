@@ -18,10 +18,10 @@ import {
 import type { Tx } from '@/db/client'
 import { claimFast } from '@/db/fast-path'
 import { beginRun } from '@/db/run-states'
-import { endUnrun, releaseHolds, skipBehind } from '@/db/settle'
+import { endUnrun, releaseHolds, skipBehind } from '@/db/endings'
 import { takeHandoffs } from '@/db/handoffs'
 import type { Context } from '../context'
-import { afterEnd, endTold } from './finish'
+import { advanceRun, endAborted } from './finish'
 import { workOf } from './work'
 
 /** Two claims that want the same exclusive name at the same moment: one is undone and looks again. */
@@ -48,14 +48,14 @@ export async function claimWork(ctx: Context, agent: AgentRow, wanted?: number):
         : 'else'
       if (quick === 'nothing') return undefined
       if (quick !== 'else') {
-        tellOfClaim(ctx, quick.caseRun)
+        notifyOfClaim(ctx, quick.caseRun)
         return await workOf(ctx, quick.caseRun, quick.attempt)
       }
       const claimed = await ctx.db.transaction((tx) => claimOnce(tx, ctx, agent, unrun))
-      for (const { caseRun, scopes } of unrun) await afterEnd(ctx, caseRun, scopes)
+      for (const { caseRun, scopes } of unrun) await advanceRun(ctx, caseRun, scopes)
       if (!claimed) return undefined
       if (claimed.attempt.told !== null)
-        await endTold(ctx, claimed.attempt) // it was over before its agent heard of it
+        await endAborted(ctx, claimed.attempt) // it was over before its agent heard of it
       else return await workOf(ctx, claimed.caseRun, claimed.attempt)
     } catch (error) {
       if (!isClash(error)) throw error
@@ -148,11 +148,11 @@ async function begin(
 ): Promise<AttemptRow[]> {
   const attempts = await addAttempts(tx, wanted, ctx.now, ctx.leaseMs)
   if (caseRun.runState === 'waiting') await beginRun(tx, caseRun.runId, ctx.now)
-  tellOfClaim(ctx, caseRun)
+  notifyOfClaim(ctx, caseRun)
   return attempts
 }
 
-function tellOfClaim(ctx: Context, { runId }: Pick<CaseRunRow, 'runId'>): void {
+function notifyOfClaim(ctx: Context, { runId }: Pick<CaseRunRow, 'runId'>): void {
   ctx.notifier.send('run', runId)
   ctx.notifier.send('fleet')
 }

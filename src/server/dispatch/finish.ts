@@ -24,7 +24,7 @@ import {
   tellToEnd,
   unreportedHolds,
   waitAgain,
-} from '@/db/settle'
+} from '@/db/endings'
 import {
   cancelRun,
   countFailures,
@@ -66,16 +66,16 @@ export async function finishAttempt(
       ...progressOf(rest),
     })
     if (ended) {
-      tellOfEnd(ctx, { id: hold.attemptId, runId: ended.caseRun.runId })
-      return afterEnd(ctx, ended.caseRun, ended.caseRun.scopes, ended)
+      notifyOfEnd(ctx, { id: hold.attemptId, runId: ended.caseRun.runId })
+      return advanceRun(ctx, ended.caseRun, ended.caseRun.scopes, ended)
     }
   }
-  const settled = await ctx.db.transaction(async (tx) => {
+  const conclusion = await ctx.db.transaction(async (tx) => {
     if (rest.length > 0 && !(await storeEvents(tx, ctx, hold, rest))) return undefined
     const ended = await endAttempt(tx, hold, result, ctx.now)
-    return ended && settle(tx, ctx, ended, result)
+    return ended && concludeAttempt(tx, ctx, ended, result)
   })
-  if (settled) return after(ctx, settled)
+  if (conclusion) return afterConclusion(ctx, conclusion)
   const known = await attemptRow(ctx.db, hold.attemptId)
   if (!known) throw new Problem('NOT_FOUND')
   if (
@@ -95,19 +95,19 @@ export async function endLost(ctx: Context, holds: readonly Hold[], why: string)
   const failure: Failure = { kind: 'agent', message: `The agent was lost: ${why}` }
   let lost = 0
   for (const hold of holds) {
-    const settled = await ctx.db.transaction(async (tx) => {
+    const conclusion = await ctx.db.transaction(async (tx) => {
       const ended = await endAttempt(tx, hold, { outcome: 'errored', failure }, ctx.now)
-      return ended && settle(tx, ctx, ended, { failure })
+      return ended && concludeAttempt(tx, ctx, ended, { failure })
     })
-    if (!settled) continue
+    if (!conclusion) continue
     lost++
-    await after(ctx, settled)
+    await afterConclusion(ctx, conclusion)
   }
   return lost
 }
 
 /** Ends an attempt that was told to end before its agent heard of it. */
-export async function endTold(
+export async function endAborted(
   ctx: Context,
   { id: attemptId, agentId, lease, told }: Pick<AttemptRow, 'id' | 'agentId' | 'lease' | 'told'>,
 ): Promise<void> {
@@ -123,20 +123,20 @@ const PASSED_AT_ONCE: Outcome = 'passed'
 const PASSED = new Set<Outcome>(['passed', 'recovered'])
 /** What has to follow once an end is committed. `over`: scopes that ended with it; absent: the case run goes
  * on. */
-type Settled = { caseRun: CaseRunRow; run: RunFacts; over?: string[] }
+type Conclusion = { caseRun: CaseRunRow; run: RunFacts; over?: string[] }
 
 /** What an attempt's end means for its case run and its run. */
-async function settle(
+async function concludeAttempt(
   tx: Tx,
   ctx: Context,
   attempt: AttemptRow,
   { failure, handoffs, stopRun }: Pick<AttemptResult, 'failure' | 'handoffs' | 'stopRun'>,
-): Promise<Settled> {
+): Promise<Conclusion> {
   const { caseRun, run } = await lockCaseRun(tx, attempt.caseRunId)
   const tries =
     attempt.number === 1 && caseRun.roles.length === 0 ? [attempt] : await attemptsOf(tx, caseRun.id)
   if (handoffs) await addHandoffs(tx, caseRun, handoffs)
-  tellOfEnd(ctx, attempt)
+  notifyOfEnd(ctx, attempt)
   const verdict = judge(tries.map(partOf), {
     case: run.retries,
     ...(run.retryOn.length > 0 && { on: run.retryOn }),
@@ -178,7 +178,7 @@ async function settle(
   return { caseRun, run, over: [...caseRun.scopes, ...skipped] }
 }
 
-function tellOfEnd(ctx: Context, { id, runId }: Pick<AttemptRow, 'id' | 'runId'>): void {
+function notifyOfEnd(ctx: Context, { id, runId }: Pick<AttemptRow, 'id' | 'runId'>): void {
   ctx.notifier.send('attempt', id)
   ctx.notifier.send('run', runId)
   ctx.notifier.send('fleet')
@@ -245,12 +245,12 @@ async function stopWhatDepends(
   return skipped
 }
 
-const after = (ctx: Context, { caseRun, run, over }: Settled): Promise<void> =>
-  over ? afterEnd(ctx, caseRun, over, run) : Promise.resolve()
+const afterConclusion = (ctx: Context, { caseRun, run, over }: Conclusion): Promise<void> =>
+  over ? advanceRun(ctx, caseRun, over, run) : Promise.resolve()
 
 /** What may begin now that a case run has ended, and whether its run has ended with it. Looks at what is
  * committed: of two ends at once, the later sees both. */
-export async function afterEnd(
+export async function advanceRun(
   ctx: Context,
   caseRun: Pick<EndedCaseRun, 'runId' | 'phase' | 'environment'>,
   over: readonly string[],
@@ -258,11 +258,11 @@ export async function afterEnd(
 ): Promise<void> {
   const { runId, phase } = caseRun
   if (ordered && (await letBegin(ctx.db, caseRun, over)) > 0) ctx.notifier.send('work')
-  if (last && !(await isPhaseOpen(ctx.db, runId, phase))) await goOn(ctx, runId)
+  if (last && !(await isPhaseOpen(ctx.db, runId, phase))) await advancePhase(ctx, runId)
 }
 
 /** Ends a run, or goes on to its next phase. */
-async function goOn(ctx: Context, runId: number): Promise<void> {
+async function advancePhase(ctx: Context, runId: number): Promise<void> {
   await ctx.db.transaction(async (tx) => {
     const { state } = await lockRun(tx, runId)
     if (state === 'ended' || (await endRunIfDone(tx, runId, ctx.now))) return
@@ -278,7 +278,7 @@ export async function wakeStalled(ctx: Context): Promise<number[]> {
   const found = await stalledRuns(ctx.db)
   for (const id of found) {
     if ((await letBeginAll(ctx.db, id)) > 0) ctx.notifier.send('work')
-    await goOn(ctx, id)
+    await advancePhase(ctx, id)
   }
   return found
 }

@@ -2,7 +2,7 @@
 import { seedOf, type Work } from '@/core/execution'
 import { secretsIn } from '@/core/model'
 import type { ClaimedAttempt, ClaimedCaseRun } from '@/db/claim'
-import { attemptsOf } from '@/db/settle'
+import { attemptsOf } from '@/db/endings'
 import { takeHandoffs } from '@/db/handoffs'
 import { listDatabases } from '@/db/workspace'
 import type { Context } from '../context'

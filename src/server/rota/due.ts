@@ -9,7 +9,7 @@ import {
   moveMarks,
   readMarks,
   runningOf,
-  settleOccurrence,
+  recordStart,
   takeMark,
   takeOccurrence,
 } from '@/db/rota'
@@ -115,7 +115,9 @@ async function startByTime(
   }
   const done: Started[] = []
   for (const { at, do: decided, why } of decideDue(due, when, state))
-    done.push(...(await settle(ctx, tx, rotation, new Date(at), decided === 'skip' ? why : undefined, why)))
+    done.push(
+      ...(await takeStart(ctx, tx, rotation, new Date(at), decided === 'skip' ? why : undefined, why)),
+    )
   return done
 }
 
@@ -128,13 +130,13 @@ async function startBehind(ctx: Context, tx: Tx, rotation: Rotation, mark: Mark)
   for (const { id, title, endedAt, failures } of await endedRunsOf(tx, [follows.rotation], mark.seenUntil)) {
     if (endedAt > mark.now) continue
     const skip = follows.on === 'passed' && failures > 0 ? `run ${id} of ${title} did not pass` : undefined
-    done.push(...(await settle(ctx, tx, rotation, endedAt, skip, `after run ${id} of ${title}`)))
+    done.push(...(await takeStart(ctx, tx, rotation, endedAt, skip, `after run ${id} of ${title}`)))
   }
   return done
 }
 
 /** Takes a planned start, and starts or skips it. Nothing when somebody else took it. */
-async function settle(
+async function takeStart(
   ctx: Context,
   tx: Tx,
   rotation: Rotation,
@@ -145,7 +147,7 @@ async function settle(
   if (!(await takeOccurrence(tx, rotation.key, at))) return []
   const did =
     skip === undefined ? await startPlanned(ctx, tx, rotation, why) : { did: 'skipped' as const, why: skip }
-  await settleOccurrence(tx, {
+  await recordStart(tx, {
     rotationKey: rotation.key,
     at,
     state: did.did,

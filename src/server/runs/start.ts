@@ -1,7 +1,7 @@
 import type { Environment } from '@/core/model'
 import type { Outlook, OutlookBasis } from '@/core/rota'
 import { listRepositories } from '@/db/definitions'
-import { letBeginAll } from '@/db/settle'
+import { letBeginAll } from '@/db/endings'
 import { listApplications, listEnvironments } from '@/db/workspace'
 import { seatsByEnvironment } from '@/db/agents'
 import { note } from '@/db/audit'

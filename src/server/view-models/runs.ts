@@ -1,7 +1,7 @@
 import { outlineOf, type AttemptState, type Mark } from '@/core/execution'
 import { gridOf, lanesOf as lanes, type AttemptViewModel, type RunViewModel } from '@/core/view-models'
 import { listAgents } from '@/db/agents'
-import { attemptsOf } from '@/db/settle'
+import { attemptsOf } from '@/db/endings'
 import { defectsOfAttempt } from '@/db/defects'
 import {
   attemptRow,

@@ -75,7 +75,7 @@ export function threadedWork(file: string): WorkPool {
     const made = new Worker(file, { resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } })
     made.on('message', ({ id, output, problem }: Reply) => {
       if (seat.current?.id !== id) return
-      const { resolve, reject } = settle(seat)
+      const { resolve, reject } = takeCurrent(seat)
       if (problem === undefined) resolve(output)
       else reject(new Error(problem))
       made.unref() // it never keeps a process alive that has nothing else to do
@@ -91,7 +91,7 @@ export function threadedWork(file: string): WorkPool {
     return made
   }
 
-  function settle(seat: Seat): Waiting {
+  function takeCurrent(seat: Seat): Waiting {
     const { current } = seat
     clearTimeout(current!.timer)
     seat.current = undefined
@@ -103,7 +103,7 @@ export function threadedWork(file: string): WorkPool {
     const { thread } = seat
     seat.thread = undefined
     void thread?.terminate()
-    if (seat.current) settle(seat).reject(error)
+    if (seat.current) takeCurrent(seat).reject(error)
     next(lane)
   }
 

@@ -69,7 +69,7 @@ export function EditConflictBand({ draft }: { draft: Draft }) {
     )
   }
   if (typeof viewModel?.theirs !== 'string') return null
-  const settle = (keep: 'ours' | 'theirs') =>
+  const resolve = (keep: 'ours' | 'theirs') =>
     void api(`/api/definitions/${draft.kind}/${draft.key}/settle`, { method: 'POST', body: { keep } }).then(
       () =>
         toast(keep === 'ours' ? 'Yours stays, and can be committed' : 'The repository’s text is here now'),
@@ -86,8 +86,8 @@ export function EditConflictBand({ draft }: { draft: Draft }) {
           theirName={viewModel.repository?.name ?? 'the repository'}
         />
       </details>
-      <Button onClick={() => settle('ours')}>Keep the one from here</Button>{' '}
-      <Button onClick={() => settle('theirs')}>Take the repository’s</Button>
+      <Button onClick={() => resolve('ours')}>Keep the one from here</Button>{' '}
+      <Button onClick={() => resolve('theirs')}>Take the repository’s</Button>
     </Band>
   )
 }

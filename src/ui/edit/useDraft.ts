@@ -131,7 +131,7 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchViewM
 
   const go = (by: number) =>
     setSteps((now) => (now ? { ...now, at: Math.max(0, Math.min(now.texts.length - 1, now.at + by)) } : now))
-  const settle = useCallback(() => {
+  const discard = useCallback(() => {
     setSteps(undefined)
     setBase(undefined)
     setConflict(undefined)
@@ -147,7 +147,7 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchViewM
         body: { source, basedOn: from },
       })
       await client.invalidateQueries({ queryKey: [path] })
-      settle()
+      discard()
       toast(`Saved as version ${saved.version}`)
       return true
     } catch (problem) {
@@ -182,7 +182,7 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchViewM
     canUndo: (steps?.at ?? 0) > 0,
     canRedo: steps !== undefined && steps.at < steps.texts.length - 1,
     save,
-    discard: settle,
+    discard,
     showOther: (other: EditConflict | undefined) => setConflict(other),
     /** Takes the other's text; mine stays one undo away. */
     takeOther: (other: EditConflict) => {

@@ -1,15 +1,15 @@
 import { context } from '@/server/context'
-import { readKind, settleBody, settleConflict } from '@/server/definitions'
+import { readKind, resolveBody, resolveConflict } from '@/server/definitions'
 import { noContent, readBody, route } from '@/server/http/route'
 import { requireRole } from '@/server/people'
 
 export const POST = route<{ kind: string; key: string }>(async (request, { kind, key }) => {
   const person = await requireRole(request, 'tester')
-  await settleConflict(
+  await resolveConflict(
     context(),
     readKind(kind),
     key,
-    (await readBody(request, settleBody)).keep,
+    (await readBody(request, resolveBody)).keep,
     person.name,
   )
   return noContent()
