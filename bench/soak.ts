@@ -1,8 +1,6 @@
 /** An hour of mixed load: runs one after the other, pages that misbehave in real browsers, people who try to
- * stop the web process, and
- * forty kills. Prints what must hold of every run, how soon /api/health answered, and what the web process
- * took of memory.
- * `OAK_SOAK_MINUTES`: another time than an hour. */
+ * stop the web process, and forty kills. Prints what must hold of every run, how soon /api/health answered,
+ * and what the web process took of memory. `OAK_SOAK_MINUTES`: another time than an hour. */
 import { readFileSync } from 'node:fs'
 import { setTimeout } from 'node:timers/promises'
 import { request as newRequest } from 'playwright-core'

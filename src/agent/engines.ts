@@ -48,8 +48,7 @@ export type Opened = {
 type SeatBrowsers = { chromium: BrowserHolder; firefox?: FirefoxHolder }
 
 /** Browsers of one agent process: each seat has its own, kept from one attempt to the next, so that what a
- * page does to
- * its browser ends one attempt. WebKit is started for each attempt. */
+ * page does to its browser ends one attempt. WebKit is started for each attempt. */
 export class Engines {
   private readonly seats = new Map<string, SeatBrowsers>()
   private screen: HiddenScreen | undefined

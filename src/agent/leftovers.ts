@@ -9,8 +9,7 @@ import type { Leftover } from './protocol/spool'
 const DELIVERY_MS = 60_000
 
 /** Sends it before the agent registers anew: with that, what the earlier process held is given up. What the
- * server does not
- * take is set aside, for a person to look at. */
+ * server does not take is set aside, for a person to look at. */
 export async function deliverLeftovers(name: string, ports: AgentPorts, signal: AbortSignal): Promise<void> {
   const { client, spool, say } = ports
   const left = spool?.leftoversOf(name) ?? []

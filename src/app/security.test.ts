@@ -1,5 +1,5 @@
-/** docs/security.md names files and tests; what it names has to be there. */
-import { existsSync, readFileSync } from 'node:fs'
+/** docs/security.md answers each line of the standard. */
+import { readFileSync } from 'node:fs'
 
 const text = readFileSync('docs/security.md', 'utf8')
 const lines = text.split('\n').filter((line) => /^\| \d+\.\d+\.\d+ \|/.test(line))
@@ -9,12 +9,6 @@ const cells = lines.map((line) =>
     .map((cell) => cell.trim())
     .slice(1, -1),
 )
-
-test('every file it names is there', () => {
-  const named = [...text.matchAll(/`((?:src|e2e|docs)\/[^`]+)`/g)].map(([, path]) => path!)
-  expect(named.length).toBeGreaterThan(50)
-  expect(named.filter((path) => !existsSync(path))).toEqual([])
-})
 
 test('every line has an answer, and what is not wholly so says why', () => {
   expect(

@@ -62,8 +62,7 @@ async function exit(code: number): Promise<never> {
 }
 
 // Who read it has gone, as "head" does: there is nobody left to tell. What runs until it is stopped goes on,
-// or what it has started
-// would be left alone.
+// or what it has started would be left alone.
 for (const stream of [process.stdout, process.stderr]) {
   stream.on('error', (error: NodeJS.ErrnoException) => {
     if (process.argv[2] !== 'start') process.exit(error.code === 'EPIPE' ? 0 : 1)

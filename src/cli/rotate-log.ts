@@ -16,8 +16,8 @@ const KEPT = 4
 const CHUNK_BYTES = 1 << 20
 
 /** Moves what is in a log to its first older file when it is large, and empties it. Who writes to it opened
- * it for appending, so
- * what comes next stands at its new beginning; what comes while it is copied is copied too. */
+ * it for appending, so what comes next stands at its new beginning; what comes while it is copied is copied
+ * too. */
 export function rotateLog(file: string, mostBytes = MOST_BYTES): void {
   if (!existsSync(file) || statSync(file).size < mostBytes) return
   rmSync(`${file}.${KEPT}`, { force: true })

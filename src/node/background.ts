@@ -1,6 +1,5 @@
 /** Work that can wait stands back behind the processes that answer people: without it, a page that never
- * stops scripting takes as much
- * of a machine as the server whose pages it keeps waiting. */
+ * stops scripting takes as much of a machine as the server whose pages it keeps waiting. */
 import { writeFileSync } from 'node:fs'
 import { setPriority } from 'node:os'
 

@@ -1,6 +1,5 @@
 /** Databases that `query` steps read: tried before they are kept, so that a wrong address, or a role that
- * could write, is told to who
- * writes it, and not to a run at night. */
+ * could write, is told to who writes it, and not to a run at night. */
 import pg from 'pg'
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'

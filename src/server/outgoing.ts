@@ -1,7 +1,6 @@
 /** What this installation may connect to on somebody's word. By default everything but the cloud's own
- * address, our database and our
- * own ports; `OAK_OUTGOING_ALLOW` (HOST:PORT, comma between) is an administrator's word that some of those
- * may be asked after all. */
+ * address, our database and our own ports; `OAK_OUTGOING_ALLOW` (HOST:PORT, comma between) is an
+ * administrator's word that some of those may be asked after all. */
 import { outgoingPolicyOf, refusalOfAddress, type OutgoingPolicy } from '@/node/outgoing'
 import { Problem } from './http/problems'
 

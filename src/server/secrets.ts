@@ -1,6 +1,5 @@
 /** Values that cases use and nobody sees again: sealed at rest, opened only for the agent that carries out a
- * case that names them,
- * within the applications and pools they are for. */
+ * case that names them, within the applications and pools they are for. */
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { dropSecret, putSecret, sealedSecrets, type SecretScope } from '@/db/secrets'
@@ -53,8 +52,7 @@ export async function removeSecret(ctx: Context, name: string, who: string): Pro
 }
 
 /** The values of those names that an agent may have for what it carries out. One that is not there, is for
- * others, or cannot be opened
- * is left out, and named by the step that wants it.
+ * others, or cannot be opened is left out, and named by the step that wants it.
  * @param touched applications of the case; `undefined`: any */
 export async function openSecrets(
   ctx: Pick<Context, 'db'>,

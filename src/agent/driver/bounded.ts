@@ -1,6 +1,5 @@
 /** A driver whose every answer comes in time, whatever the page does: a page that never stops scripting
- * answers nothing at all,
- * and its browser does not even close. */
+ * answers nothing at all, and its browser does not even close. */
 import type { DownloadLimit } from './download-limit'
 import { inTime, LATE } from './in-time'
 import { DriverFault, TEXT_MOST, type BrowserDriver } from './port'
@@ -44,8 +43,7 @@ type Bounded = Pick<BrowserDriver, keyof typeof ACTIONS | (typeof QUESTIONS)[num
 type Call = (...args: unknown[]) => Promise<unknown>
 
 /** Once the browser is gone every call says why, at once: without it, a page that is not there any more has
- * no element, and
- * whoever waits for one waits in vain.
+ * no element, and whoever waits for one waits in vain.
  * @param end ends the browser when it does not close by itself; absent: there is no browser
  * @param downloads what may end the browser; not watched any more once the driver closes */
 export function bounded(

@@ -10,8 +10,7 @@ import { StepFault } from './fault'
 const ROWS_MOST = 10_000
 const ANSWER_MOST_BYTES = 32_000_000
 /** The settings of a session that only reads; none that only a superuser may set. A query is one statement,
- * and none that changes them
- * is taken. */
+ * and none that changes them is taken. */
 const SETTINGS = '-c default_transaction_read_only=on -c standard_conforming_strings=on'
 
 export type Rows = { rows: Record<string, unknown>[]; columns: string[] }

@@ -88,8 +88,7 @@ export const filledTarget = ({ scope }: StepParts, target: Target): Target => fi
 export const filledText = ({ scope }: StepParts, written: string): string => fill(written, scope)
 
 /** Compares as anybody may see it: with secrets taken out of both sides, so that no check tells a letter of
- * one, or whether it is more or
- * less than something. Whole secrets are still the same as themselves. */
+ * one, or whether it is more or less than something. Whole secrets are still the same as themselves. */
 export const judge = (
   { mask, veil }: StepParts,
   actual: string,

@@ -175,8 +175,7 @@ export class ProtocolClient {
   }
 
   /** Sends until it is answered. A network fault or a 5xx is the server being away; a 4xx is an answer. So is
-   * a 500 to
-   * the same words again and again: the server is there, and cannot take them.
+   * a 500 to the same words again and again: the server is there, and cannot take them.
    * @throws {LeaseLost} {Refused}; an AbortError when `signal` aborts */
   private async send(
     method: string,

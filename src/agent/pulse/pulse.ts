@@ -1,6 +1,5 @@
 /** Signs of life of agents, and the watch over what they carry out. Both run beside the loop that carries it
- * out
- * (thread.ts), so that neither waits for a page, a delivery or anything else. */
+ * out (thread.ts), so that neither waits for a page, a delivery or anything else. */
 import { pause, type HeartbeatAnswer, type ProtocolClient } from '../protocol/client'
 
 /** `overdueAt`: by when it must be over (epoch milliseconds); `mark`: of the browser that is ended then. */

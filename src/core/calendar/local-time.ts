@@ -1,6 +1,5 @@
 /** Local times of a zone and the instants they are: what a clock on the wall there says, with the changes
- * twice a year. Wall times are
- * milliseconds as if the wall showed UTC; zones come from the IANA database. */
+ * twice a year. Wall times are milliseconds as if the wall showed UTC; zones come from the IANA database. */
 import { DateTime, IANAZone } from 'luxon'
 
 const MINUTE_MS = 60_000

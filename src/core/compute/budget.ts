@@ -5,8 +5,7 @@ export type Clock = () => number
 const STEPS_A_LOOK = 1 << 14
 
 /** How much a search may do. It counts its own steps, a fixed number for each millisecond that was asked for,
- * so that the same input
- * and seed give the same output; a clock, where there is one, only ends it early. */
+ * so that the same input and seed give the same output; a clock, where there is one, only ends it early. */
 export class Budget {
   /** The clock ended it before its steps were used up: on a quicker machine the output may be another. */
   cut = false

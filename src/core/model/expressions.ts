@@ -1,6 +1,5 @@
 /** Regular expressions that people write: RE2's syntax (github.com/google/re2/wiki/Syntax), which is matched
- * in
- * time linear in the length of the text, so that no expression and no page can hold a process up. */
+ * in time linear in the length of the text, so that no expression and no page can hold a process up. */
 import { RE2JS } from 're2js'
 
 /** Matching costs text length x program size; larger programs are lists, not expressions. */
@@ -20,8 +19,7 @@ const compiled = new Map<string, Compiled>()
 export const expressionProblem = (pattern: string): string | undefined => compiledOf(pattern).problem
 
 /** Whether an expression is found anywhere in the first 100,000 characters of a text. One that cannot be used
- * is
- * never found: it is refused where it is written. */
+ * is never found: it is refused where it is written. */
 export function findsExpression(pattern: string, text: string): boolean {
   return compiledOf(pattern).expression?.test(text.slice(0, EXPRESSION_TEXT_CHARS)) ?? false
 }

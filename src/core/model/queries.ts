@@ -1,7 +1,6 @@
 /** What a `query` step may ask: one statement that reads. The database refuses writes as well, by the role it
- * is asked as and by a
- * read-only transaction (PostgreSQL manual, "SET TRANSACTION"); what is refused here is what those two let
- * through. */
+ * is asked as and by a read-only transaction (PostgreSQL manual, "SET TRANSACTION"); what is refused here is
+ * what those two let through. */
 
 const MAY_BEGIN_WITH = new Set(['select', 'with', 'values', 'table', 'show'])
 

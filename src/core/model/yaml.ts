@@ -7,8 +7,7 @@ import { NESTING_MOST } from './storable'
 const VALUES_MOST = 100_000
 
 /** What may be open at once before the text is given to the library: that calls itself for each level, and
- * beyond some thousands
- * the engine ends the whole process, not only the thread. */
+ * beyond some thousands the engine ends the whole process, not only the thread. */
 const OPEN_MOST = NESTING_MOST * 2
 
 const TOO_DEEP = `it is nested deeper than ${NESTING_MOST}`
@@ -30,8 +29,7 @@ export function readYaml(text: string, lineCounter: LineCounter): Document | str
 const writtenLines = (text: string): number => text.split('\n').filter((line) => line.trim() !== '').length
 
 /** The deepest nesting a text may have, looked at from outside: lines that stand further in than those above,
- * dashes on one line,
- * and brackets where a value may begin. */
+ * dashes on one line, and brackets where a value may begin. */
 function opensAtOnce(text: string): number {
   const indents: number[] = []
   let brackets = 0

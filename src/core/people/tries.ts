@@ -1,8 +1,6 @@
 /** How long the next try to sign in has to wait, after so many that failed. Tries are counted by account and
- * address together, by
- * address, and by account; only the last of these is shared by addresses, and an address the account is known
- * at is not asked for it:
- * so nobody is locked out by what others try from elsewhere. */
+ * address together, by address, and by account; only the last of these is shared by addresses, and an address
+ * the account is known at is not asked for it: so nobody is locked out by what others try from elsewhere. */
 export type TryCounts = { pair: number; address: number; account: number }
 
 /** Failures that cost nothing yet. */

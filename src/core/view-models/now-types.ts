@@ -1,6 +1,5 @@
 /** What Now and the strip of the day are given. Here and in the files beside it: what the server makes as
- * JSON and the
- * interface draws; moments are ISO 8601 in UTC. */
+ * JSON and the interface draws; moments are ISO 8601 in UTC. */
 import type { Mark } from '../execution'
 import type { RunLine, SeatTile } from './run-types'
 import type { RotaOccurrence, RotaClash, RotaViewModel } from './rotation-types'

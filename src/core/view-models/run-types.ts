@@ -26,8 +26,7 @@ export type StartForecast = {
 export type FinishForecast = { at: string; p50: string; p90: string; pace: number; left: number }
 
 /** What is kept of a forecast with its run: lanes as planned, a piece being [position, environment, start,
- * end],
- * in ms from the start on. */
+ * end], in ms from the start on. */
 export type RunForecast = StartForecast & {
   lanes: {
     agent: string

@@ -1,6 +1,6 @@
 /** The chain of the audit trail: each line is sealed with the hash of the line before it (HMAC-SHA256 under
- * the installation's secret),
- * so that none can be changed, taken out or put in without `verify` finding it. */
+ * the installation's secret), so that none can be changed, taken out or put in without `verify` finding it.
+ * */
 import { createHmac } from 'node:crypto'
 import { countUnsealed, lastSealed, sealedFrom, sealLines, unsealedLines } from '@/db/audit'
 import { secret, type Context } from '../context'

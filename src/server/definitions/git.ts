@@ -1,6 +1,6 @@
 /** Git, as it may be run on repositories that others write: nothing in them is carried out, no link is made,
- * and it goes nowhere but to
- * the repository's own address. Where the product runs as root, git runs as the user nobody. */
+ * and it goes nowhere but to the repository's own address. Where the product runs as root, git runs as the
+ * user nobody. */
 import { chown, lstat, mkdir, readdir } from 'node:fs/promises'
 import { spawnSync } from 'node:child_process'
 import { statSync, writeFileSync } from 'node:fs'
@@ -85,8 +85,8 @@ export function gitFor(location: string, folder: string): SimpleGit {
 }
 
 /** Git serves a repository of another user only where its configuration of this machine says so: what a
- * command is told does not
- * reach the program on the other side. @returns the file that says it, for this repository alone */
+ * command is told does not reach the program on the other side. @returns the file that says it, for this
+ * repository alone */
 function trusting(location: string, folder: string): string {
   const file = `${folder}.gitconfig`
   writeFileSync(

@@ -1,6 +1,5 @@
 /** Zip archives of others. What an archive says of itself is not believed: names are looked at, links
- * refused, and sizes counted as
- * they unpack (format: PKWARE APPNOTE 6.3). */
+ * refused, and sizes counted as they unpack (format: PKWARE APPNOTE 6.3). */
 import { strFromU8, Unzip, UnzipInflate } from 'fflate'
 
 export type GivenFile = { file: string; source: string }

@@ -1,7 +1,6 @@
 /** The Content-Security-Policy takes no style without its nonce. Style elements that our own scripts make
- * carry it; style attributes of
- * the page as it comes are set anew by the script, which may. Once the page is there, React sets them so
- * anyway. */
+ * carry it; style attributes of the page as it comes are set anew by the script, which may. Once the page is
+ * there, React sets them so anyway. */
 const SCRIPT = `(() => {
   const { nonce } = document.currentScript
   const make = document.createElement

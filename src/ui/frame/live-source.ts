@@ -1,6 +1,5 @@
 /** The connection by which the server tells what changed. It is made anew whenever it ends, whatever it ended
- * by, and one of which
- * nothing is heard counts as ended: a line that was cut says nothing. */
+ * by, and one of which nothing is heard counts as ended: a line that was cut says nothing. */
 import { setNotLiveSince } from '../base/live-state'
 
 /** The server says something at least every 15 s. */

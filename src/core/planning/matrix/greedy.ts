@@ -1,7 +1,6 @@
 /** Rows one after the other, each the best of several tries: every try begins with an open tuple and gives
- * each other factor, in random
- * order, the level that covers most (as in D. Cohen et al., "The AETG System", IEEE Trans. Software Eng.
- * 23(7), 1997). */
+ * each other factor, in random order, the level that covers most (as in D. Cohen et al., "The AETG System",
+ * IEEE Trans. Software Eng. 23(7), 1997). */
 import type { Budget } from '../../compute/budget'
 import type { Random } from '../../execution/random'
 import type { Row, Space } from './space'

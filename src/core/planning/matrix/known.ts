@@ -50,8 +50,7 @@ function subsets(n: number, size: number, most: number): number[][] {
 const elements = (n: number) => Array.from({ length: n }, (_, i) => i)
 
 /** Bush 1952: q^t rows for q + 1 factors of q levels, every tuple of t exactly once. Rows are the polynomials
- * of degree below t: their
- * values at each element, and last their highest coefficient. */
+ * of degree below t: their values at each element, and last their highest coefficient. */
 function orthogonal({ size, add, times }: Field, strength = 2): number[][] {
   const polynomials = elements(strength).reduce<number[][]>(
     (list) => list.flatMap((rest) => elements(size).map((coefficient) => [...rest, coefficient])),
@@ -66,9 +65,8 @@ function orthogonal({ size, add, times }: Field, strength = 2): number[][] {
 }
 
 /** Williams 2000: 2q² - q rows for q(q + 1) + 1 factors of q levels. The orthogonal array q times side by
- * side covers all but pairs of
- * copies of one factor; its rows without the constant ones, each factor repeated, cover those. One more
- * factor takes the slopes. */
+ * side covers all but pairs of copies of one factor; its rows without the constant ones, each factor
+ * repeated, cover those. One more factor takes the slopes. */
 function squared(field: Field): number[][] {
   const rows = orthogonal(field)
   const above = rows.map((row) => [...elements(field.size).flatMap(() => row), 0])

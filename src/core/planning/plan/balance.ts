@@ -1,6 +1,6 @@
 /** Work that nothing holds together: which seat does what, so that the last one ends early. Within a seat the
- * work of an environment stands
- * together, so a seat's time is the sum of its work and one switch for each environment but the first. */
+ * work of an environment stands together, so a seat's time is the sum of its work and one switch for each
+ * environment but the first. */
 import type { Budget } from '../../compute/budget'
 import type { Random } from '../../execution/random'
 import { durationOn, type Problem } from './problem'

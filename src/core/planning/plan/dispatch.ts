@@ -1,6 +1,6 @@
 /** Plays a division of work over time: a seat that is free takes the first of its own work that can start
- * now, and never waits for one while
- * another could go. When none of its own can, it takes over from the seats that have most left. */
+ * now, and never waits for one while another could go. When none of its own can, it takes over from the seats
+ * that have most left. */
 import { durationOn, switchMs, type Problem } from './problem'
 
 /** Towards the end many seats have nothing left of their own, and few of them can be of use: not all of them

@@ -1,6 +1,5 @@
 /** The best plan of a few items, by branch and bound. Work is placed in the order of its start: every plan in
- * which nothing could start
- * earlier is one such order, and the best plan is among those. */
+ * which nothing could start earlier is one such order, and the best plan is among those. */
 import type { Budget } from '../../compute/budget'
 import { durationOn, switchMs, type Problem } from './problem'
 
