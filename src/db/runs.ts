@@ -13,7 +13,10 @@ import type { Now } from './moment'
 
 export type RunRow = Omit<typeof runs.$inferSelect, 'snapshot' | 'how'>
 
-export type RunViewModel = Omit<RunRow, 'retryOn' | 'retryAgent'> & {
+export type RunViewModel = Omit<
+  RunRow,
+  'retryOn' | 'retryAgent' | 'priority' | 'ordered' | 'noUndo' | 'cancellingAt'
+> & {
   counts: Counts
   /** Failures in quarantine: they are among the counts, and do not fail the run. */ quarantined: number
   failingCases: number

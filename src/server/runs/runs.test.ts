@@ -1,8 +1,10 @@
 import { and, asc, eq, sql } from 'drizzle-orm'
 import type { Work } from '@/core/execution'
+import { USUAL_HOW } from '@/core/model'
 import { caseRuns, runs } from '@/db/schema'
 import type { AgentRow } from '@/db/agents'
 import { historyOfCases } from '@/db/case-history'
+import { runSettings } from '@/db/run-settings'
 import { runViewModel } from '@/db/runs'
 import { claimWork, finishAttempt } from '../dispatch'
 import {
@@ -13,6 +15,7 @@ import {
   testContext,
   type TestContext,
 } from '../testing/context'
+import { plainWhere } from './forecast'
 import { forecastFinishes, dropRehearsals, forecastStart, keepRun, startAgain, startRun } from '.'
 
 let ctx: TestContext
@@ -241,6 +244,26 @@ test('run again keeps who is skipped with whom', async () => {
   await pass(await claim())
   const again = await startAgain(ctx, id, 'Wren')
   expect(await lines(again)).toEqual(['a waiting'])
+})
+
+test('run again keeps every setting of the run', async () => {
+  const given = {
+    retryOn: ['check', 'target'],
+    retryAgent: 'same',
+    runLimitMs: 900_000,
+    stopAfter: 7,
+    priority: 2,
+    rotationKey: 'night',
+    how: { ...USUAL_HOW, video: 'never', settleMs: 300, keep: { video: 3 } },
+    where: { ...plainWhere(['wide']), pool: 'test' },
+  }
+  const id = await start({ suite: 'one', ...given })
+  await fail(await claim())
+  const again = await startAgain(ctx, id, 'Wren')
+  const settings = (await runSettings(ctx.db, again))!
+  expect(settings).toEqual(await runSettings(ctx.db, id))
+  const { where, ...told } = given
+  expect(settings).toMatchObject({ ...told, pool: where.pool, build: '1.0', retries: 0, limitMs: 60_000 })
 })
 
 test('the end of a run that goes on is forecast from what is left, on the seats that are here', async () => {

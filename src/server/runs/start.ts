@@ -10,6 +10,7 @@ import { later } from '@/db/moment'
 import { notify } from '@/db/notify'
 import { quarantinedNow } from '@/db/recovery'
 import { addRun, caseRunsWithOutcome, runViewModel, runSnapshot, type NewRun } from '@/db/runs'
+import { runSettings, type RunSettings } from '@/db/run-settings'
 import type { RunSnapshot } from '@/db/schema'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
@@ -76,7 +77,6 @@ export async function prepareRun(
     title: given,
     build,
     retries,
-    limitMs,
     rehearsal = false,
     before = [],
     after = [],
@@ -127,24 +127,14 @@ export async function prepareRun(
   const title = given ?? suite.title
   return async (tx) => {
     const run: NewRun = {
+      ...settingsOf(request, where.pool),
       title,
       suiteKey: suite.key,
-      build,
-      retries,
-      limitMs,
-      priority: request.priority ?? 0,
       ordered: caseRuns.some(({ ready }) => ready === false),
       startedBy: who,
       snapshot,
       phase: before.length > 0 ? -1 : 0,
       forecast: runForecast(found, (place) => place),
-      ...(request.rotationKey !== undefined && { rotationKey: request.rotationKey }),
-      ...(where.pool !== undefined && { pool: where.pool }),
-      ...(request.how && { how: request.how }),
-      ...(request.runLimitMs !== undefined && { runLimitMs: request.runLimitMs }),
-      ...(request.stopAfter !== undefined && { stopAfter: request.stopAfter }),
-      ...(request.retryOn && { retryOn: request.retryOn }),
-      ...(request.retryAgent && { retryAgent: request.retryAgent }),
       ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }),
     }
     const id = await addRun(tx, run, caseRuns, ctx.now)
@@ -161,6 +151,20 @@ export async function prepareRun(
     return id
   }
 }
+
+const settingsOf = (request: StartRequest, pool: string | undefined): RunSettings => ({
+  build: request.build,
+  retries: request.retries,
+  retryOn: request.retryOn ?? [],
+  retryAgent: request.retryAgent ?? 'any',
+  limitMs: request.limitMs,
+  runLimitMs: request.runLimitMs ?? null,
+  stopAfter: request.stopAfter ?? null,
+  priority: request.priority ?? 0,
+  pool: pool ?? null,
+  how: request.how ?? null,
+  rotationKey: request.rotationKey ?? null,
+})
 
 /** Environments that roles of joint cases run on, and nothing else of the run. */
 async function roleEnvironmentsOf(
@@ -199,10 +203,14 @@ function requirePlaced({ unplaceable, caseRuns }: Outlook, environments: readonl
   )
 }
 
-/** Runs the failures of an ended run once more, from its own snapshot. */
+/** Runs the failures of an ended run once more, from its own snapshot and with its own settings. */
 export async function startAgain(ctx: Context, runId: number, who: string): Promise<number> {
-  const [run, snapshot] = await Promise.all([runViewModel(ctx.db, runId), runSnapshot(ctx.db, runId)])
-  if (!run || !snapshot) throw new Problem('NOT_FOUND')
+  const [run, snapshot, settings] = await Promise.all([
+    runViewModel(ctx.db, runId),
+    runSnapshot(ctx.db, runId),
+    runSettings(ctx.db, runId),
+  ])
+  if (!run || !snapshot || !settings) throw new Problem('NOT_FOUND')
   const failures = await caseRunsWithOutcome(ctx.db, runId, ['failed', 'errored'])
   if (failures.length === 0)
     throw new Problem('NOTHING_TO_RUN', 'Nothing failed in this run, so there is nothing to run again.')
@@ -265,21 +273,16 @@ export async function startAgain(ctx: Context, runId: number, who: string): Prom
     }),
   )
   return ctx.db.transaction(async (tx) => {
-    const { suiteKey, build, retries, limitMs, pool, priority } = run
     const id = await addRun(
       tx,
       {
+        ...settings,
         title: run.title,
-        suiteKey,
-        build,
-        retries,
-        limitMs,
-        priority,
+        suiteKey: run.suiteKey,
         ordered: items.some(({ ready }) => !ready),
         startedBy: who,
         snapshot,
         againOf: runId,
-        pool,
       },
       items,
       ctx.now,
