@@ -1,5 +1,11 @@
 /** From a failure to a defect a developer can act on. */
-import { draftDefect, outlineOf, type DefectDraft, type OutlineLine } from '@/core/execution'
+import {
+  draftDefect,
+  outlineOf,
+  type DefectDraft,
+  type NumberedEvent,
+  type OutlineLine,
+} from '@/core/execution'
 import { note } from '@/db/audit'
 import {
   addDefect,
@@ -11,8 +17,9 @@ import {
   type DefectText,
 } from '@/db/defects'
 import { notify } from '@/db/notify'
-import { attemptRow, caseRunRow, eventsOf, snapshotForCase } from '@/db/runs'
+import { eventsOf } from '@/db/runs'
 import type { DefectEvidence } from '@/db/schema'
+import { attemptContext } from '../attempt-context'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { validator } from '../http/route'
@@ -58,46 +65,28 @@ export type Draft = DefectDraft & {
 
 /** Drafts a defect from an attempt; nothing is stored. @throws {Problem} NOT_FOUND */
 export async function draftFrom(ctx: Context, attemptId: string): Promise<Draft> {
-  const { attempt, caseRun, frozen, lines } = await sourceOf(ctx, attemptId)
+  const { caseRun, frozen, testCase } = await attemptContext(ctx, attemptId)
+  const events = await eventsOf(ctx.db, attemptId)
+  const lines = outlineOf(testCase, Object.values(frozen.routines), events)
   const draft = draftDefect({
-    caseTitle: frozen.testCase.title,
+    caseTitle: testCase.title,
     applications: Object.keys(frozen.applications),
     environment: frozen.environment.title,
     build: frozen.build,
     lines,
   })
-  const severity = ({ low: 'low', normal: 'normal', high: 'high', critical: 'critical' } as const)[
-    frozen.testCase.priority
-  ]
   return {
     ...draft,
-    severity,
+    severity: testCase.priority,
     environment: frozen.environment.title,
     build: frozen.build,
     caseTitle: caseRun.title,
-    runId: attempt.runId,
-    evidence: await evidenceOf(ctx, attemptId, lines),
+    runId: caseRun.runId,
+    evidence: evidenceIn(lines, events),
   }
 }
 
-async function sourceOf(ctx: Context, attemptId: string) {
-  const attempt = await attemptRow(ctx.db, attemptId)
-  const caseRun = attempt && (await caseRunRow(ctx.db, attempt.caseRunId))
-  if (!attempt || !caseRun) throw new Problem('NOT_FOUND', 'There is no such attempt.')
-  const frozen = (await snapshotForCase(ctx.db, caseRun.runId, caseRun.caseKey, caseRun.environment))!
-  return {
-    attempt,
-    caseRun,
-    frozen,
-    lines: outlineOf(frozen.testCase, Object.values(frozen.routines), await eventsOf(ctx.db, attemptId)),
-  }
-}
-
-async function evidenceOf(
-  ctx: Context,
-  attemptId: string,
-  lines: readonly OutlineLine[],
-): Promise<Draft['evidence']> {
+function evidenceIn(lines: readonly OutlineLine[], events: readonly NumberedEvent[]): Draft['evidence'] {
   const found: Draft['evidence'] = []
   const failing = lines.find((line) => line.failing)
   const earlier = lines.slice(0, failing ? lines.indexOf(failing) : 0).findLast((line) => line.after)?.after
@@ -106,7 +95,7 @@ async function evidenceOf(
     found.push({ kind: 'screen-before', hash: before.hash, title: 'Screen before the step' })
   if (failing?.after)
     found.push({ kind: 'screen-after', hash: failing.after.hash, title: 'Screen at the failure' })
-  for (const event of await eventsOf(ctx.db, attemptId)) {
+  for (const event of events) {
     if (event.type === 'evidence')
       found.push({
         kind: event.kind,
@@ -121,8 +110,7 @@ async function evidenceOf(
 export async function logDefect(ctx: Context, request: LogRequest, who: string): Promise<DefectRow> {
   const { attemptId, evidence, send, ...words } = request
   const draft = await draftFrom(ctx, attemptId)
-  const attempt = (await attemptRow(ctx.db, attemptId))!
-  const caseRun = (await caseRunRow(ctx.db, attempt.caseRunId))!
+  const { caseRun } = await attemptContext(ctx, attemptId)
   return ctx.db.transaction(async (tx) => {
     const kept = draft.evidence
       .filter(({ hash }) => evidence.includes(hash))
@@ -136,7 +124,7 @@ export async function logDefect(ctx: Context, request: LogRequest, who: string):
         environment: draft.environment,
         build: draft.build,
         caseKey: caseRun.caseKey,
-        runId: attempt.runId,
+        runId: caseRun.runId,
         createdBy: who,
       },
       ctx.now,

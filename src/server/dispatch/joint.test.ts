@@ -7,6 +7,7 @@ import { attempts, caseRuns, runs } from '@/db/schema'
 import { takeNextCaseRun } from '@/db/claim'
 import { claimFast } from '@/db/fast-path'
 import { lanesOf, runViewModel } from '@/db/runs'
+import { draftFrom } from '../defects'
 import { startRun } from '../runs'
 import { attemptViewModel, fleetViewModel } from '../view-models'
 import {
@@ -145,6 +146,17 @@ test('one role fails: the other is told why, and the case run ends as that one d
     ['passenger', 1],
   ])
   expect(viewModel.environment).toMatchObject({ key: 'narrow' })
+})
+test('a defect of one role names the environment that role played on, and its own steps', async () => {
+  const { passenger, crew } = await both()
+  await finishAttempt(ctx, hold(crew), failed)
+  expect(await draftFrom(ctx, crew.attemptId)).toMatchObject({ environment: 'NARROW' })
+  const lines = async (id: string) => (await attemptViewModel(ctx, id)).lines.map(({ words }) => words.verb)
+  expect([await lines(crew.attemptId), await lines(passenger.attemptId)]).toEqual([
+    ['meet'],
+    ['open', 'meet'],
+  ])
+  expect(await draftFrom(ctx, passenger.attemptId)).toMatchObject({ environment: 'WIDE' })
 })
 test('all roles are tried again together', async () => {
   const { run, desk, gate, passenger, crew } = await both({ retries: 1 })

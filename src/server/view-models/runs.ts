@@ -3,21 +3,12 @@ import { gridOf, lanesOf as lanes, type AttemptViewModel, type RunViewModel } fr
 import { listAgents } from '@/db/agents'
 import { attemptsOf } from '@/db/endings'
 import { defectsOfAttempt } from '@/db/defects'
-import {
-  attemptRow,
-  caseRunRow,
-  caseRunsOf,
-  eventsOf,
-  failuresOf,
-  lanesOf,
-  runViewModel as runRow,
-  runSnapshot,
-  snapshotForCase,
-} from '@/db/runs'
+import { caseRunsOf, eventsOf, failuresOf, lanesOf, runViewModel as runRow, runSnapshot } from '@/db/runs'
 import { lastGood } from '@/db/case-history'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { runLine, seatsOf } from './now'
+import { attemptContext } from '../attempt-context'
 
 const iso = (moment: Date | string | null) => (moment === null ? null : new Date(moment).toISOString())
 
@@ -66,26 +57,15 @@ export async function runViewModel(ctx: Context, id: number): Promise<RunViewMod
 
 /** @throws {Problem} NOT_FOUND */
 export async function attemptViewModel(ctx: Context, id: string): Promise<AttemptViewModel> {
-  const attempt = await attemptRow(ctx.db, id)
-  const caseRun = attempt && (await caseRunRow(ctx.db, attempt.caseRunId))
-  if (!attempt || !caseRun) throw new Problem('NOT_FOUND', 'There is no such attempt.')
-  const [frozen, events, siblings, failures, good, defects] = await Promise.all([
-    snapshotForCase(
-      ctx.db,
-      caseRun.runId,
-      caseRun.caseKey,
-      attempt.role === ''
-        ? caseRun.environment
-        : caseRun.roleEnvironments[caseRun.roles.indexOf(attempt.role)]!,
-    ),
+  const { attempt, caseRun, frozen, testCase } = await attemptContext(ctx, id)
+  const [events, siblings, failures, good, defects] = await Promise.all([
     eventsOf(ctx.db, id),
     attemptsOf(ctx.db, caseRun.id),
     failuresOf(ctx.db, caseRun.runId),
     lastGood(ctx.db, caseRun, attempt.claimedAt),
     defectsOfAttempt(ctx.db, id),
   ])
-  const { testCase: whole, routines, environment, build, title: runTitle } = frozen!
-  const testCase = attempt.role === '' ? whole : { ...whole, steps: whole.roles?.[attempt.role]?.steps ?? [] }
+  const { routines, environment, build, title: runTitle } = frozen
   const started = events.find((event) => event.type === 'started')
   const video = events.find((event) => event.type === 'evidence' && event.kind === 'video')
   const source = events.find((event) => event.type === 'evidence' && event.kind === 'page-source')
