@@ -5,7 +5,7 @@ import { ChromiumDriver } from './chromium/driver'
 import { endBrowser, newMark } from './browser-process'
 import { bounded } from './driver/bounded'
 import { DownloadLimit } from './driver/download-limit'
-import type { BrowserDriver, Pace } from './driver/port'
+import { DriverFault, type BrowserDriver, type Pace } from './driver/port'
 import { findFirefox, FirefoxHolder } from './firefox/browser'
 import { openFirefox } from './firefox/engine'
 import { HiddenScreen, openWebKit, webkitMissing } from './webdriver/webkit'
@@ -18,21 +18,23 @@ const ENGINES = {
 } as const
 type EngineName = keyof typeof ENGINES
 
-/** An environment of a real browser is served by the engine that its key, or its browser, begins with. */
-const engineOf = (words: string): EngineName =>
-  (Object.keys(ENGINES) as EngineName[]).find((name) => words.toLowerCase().startsWith(name)) ?? 'chromium'
+const NAMES = Object.keys(ENGINES) as EngineName[]
 
-/** What of these environments can be served here, and what is missing for the others. */
+/** The engine that a key of an environment, or the name of a browser, begins with. */
+const engineOf = (words: string): EngineName | undefined =>
+  NAMES.find((name) => words.toLowerCase().startsWith(name))
+
+/** What of these environments can be served here, and what is missing for the others. A key that names no
+ * engine is taken at its word: its browser is known when its first work comes. */
 export function servable(environments: readonly string[]): { environments: string[]; missing: Missing[] } {
-  const lacking = new Map(
-    (Object.keys(ENGINES) as EngineName[]).map((name) => [name, ENGINES[name].missing()] as const),
-  )
-  const wanted = [...new Set(environments.map(engineOf))]
+  const lacking = new Map(NAMES.map((name) => [name, ENGINES[name].missing()] as const))
+  const packagesFor = (name: EngineName | undefined) => (name ? lacking.get(name)! : [])
+  const wanted = [...new Set(environments.map(engineOf))].filter((name) => name !== undefined)
   return {
-    environments: environments.filter((key) => lacking.get(engineOf(key))!.length === 0),
+    environments: environments.filter((key) => packagesFor(engineOf(key)).length === 0),
     missing: wanted
-      .filter((name) => lacking.get(name)!.length > 0)
-      .map((name) => ({ what: ENGINES[name].name, get: `apt-get install ${lacking.get(name)!.join(' ')}` })),
+      .filter((name) => packagesFor(name).length > 0)
+      .map((name) => ({ what: ENGINES[name].name, get: `apt-get install ${packagesFor(name).join(' ')}` })),
   }
 }
 
@@ -53,7 +55,8 @@ export class Engines {
   private readonly seats = new Map<string, SeatBrowsers>()
   private screen: HiddenScreen | undefined
 
-  /** @param seat names the seat among all of this process */
+  /** @param seat names the seat among all of this process
+   * @throws {DriverFault} agent: no engine here is this browser */
   async open(
     { environment, how }: Pick<Work, 'environment' | 'how'>,
     pace: Pace,
@@ -72,10 +75,17 @@ export class Engines {
         const { driver, downloads } = await openWebKit(screen, environment, pace, films, mark)
         return opened(driver, { mark, downloads }, () => endBrowser(mark))
       }
-      default: {
+      case 'chromium': {
         const holder = own.chromium
         return opened(await ChromiumDriver.open(holder, environment, pace, films), holder, () =>
           holder.kill(),
+        )
+      }
+      case undefined: {
+        const known = NAMES.map((name) => ENGINES[name].name).join(', ')
+        throw new DriverFault(
+          'agent',
+          `there is no browser “${environment.browser}” here; there is: ${known}`,
         )
       }
     }
