@@ -57,7 +57,7 @@ export {
 } from './rotation-types'
 export { DEFINITION_KINDS, type Definition, type DefinitionKind } from './definition'
 export { conditionSchema, ruleFaults, USUAL_MOST } from './policies'
-export { KEEP_DAYS_MOST, keepDays } from './rotation-schema'
+export { KEEP_DAYS_MOST, keepDays, RETRIES_MOST, retriesSchema, USUAL_RETRIES } from './rotation-schema'
 export { NEWEST_BUILD, USUAL_HOW } from './rotations'
 export { parseDurationMs, describeDuration, durationText } from './durations'
 export { CHANGES_PAGE, NO_PAUSES, pausedMs, pausesOf, type Pauses } from './pauses'

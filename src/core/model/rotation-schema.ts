@@ -21,6 +21,10 @@ const rule = {
 }
 const texts = (maxItems: number) => ({ type: 'array', items: TEXT, minItems: 1, maxItems, uniqueItems: true })
 const capture = { enum: [...CAPTURES] }
+/** Tries of a case run after its first, unless its start says otherwise; and how many there may be. */
+export const USUAL_RETRIES = 1
+export const RETRIES_MOST = 2
+export const retriesSchema = { type: 'integer', minimum: 0, maximum: RETRIES_MOST }
 export const KEEP_DAYS_MOST = 3650
 export const keepDays = { type: 'integer', minimum: 1, maximum: KEEP_DAYS_MOST, description: 'days' }
 const axes = object(Object.fromEntries(AXES.map((axis) => [axis, texts(100)])))
@@ -86,7 +90,7 @@ export const rotationSchema = {
         network: capture,
         keep: object(Object.fromEntries(EVIDENCE_KINDS.map((kind) => [kind, keepDays]))),
       }),
-      retries: { type: 'integer', minimum: 0, maximum: 2 },
+      retries: retriesSchema,
       retryOn: {
         type: 'array',
         items: { enum: [...FAILURE_KINDS] },

@@ -13,6 +13,7 @@ import type {
   RotationWhere,
   Spread,
 } from './rotation-types'
+import { USUAL_RETRIES } from './rotation-schema'
 
 export const NEWEST_BUILD = 'newest'
 const LIMIT_MS = 120_000
@@ -70,7 +71,7 @@ export function normaliseRotation(raw: unknown, lineOf: (path: (string | number)
     title,
     what,
     build = NEWEST_BUILD,
-    retries = 1,
+    retries = USUAL_RETRIES,
     retryOn,
     retryAgent = 'any',
     policy,
@@ -197,7 +198,7 @@ export function rotationForm(rotation: Rotation, stepForm: (step: Rotation['befo
     ...(Object.keys(whereForm(where)).length === 0 && { where: {} }),
     ...given({
       how: howForm(how),
-      retries: unless(retries, 1),
+      retries: unless(retries, USUAL_RETRIES),
       retryOn,
       retryAgent: unless(retryAgent, 'any'),
       policy,

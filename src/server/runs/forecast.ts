@@ -1,7 +1,7 @@
 /** What a start would come to: its case runs dealt to the seats that are here, and when they would be
  * done. */
 import type { Outlook } from '@/core/rota'
-import type { RotationWhere } from '@/core/model'
+import { retriesSchema, type RotationWhere } from '@/core/model'
 import type { RunForecast, StartForecast } from '@/core/view-models'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
@@ -22,7 +22,7 @@ export const forecastBody = validator<ForecastRequest>({
     rule: { type: 'string', maxLength: 300 },
     cases: { type: 'array', items: { type: 'string', maxLength: 80 }, minItems: 1, maxItems: 5000 },
     environments: { type: 'array', items: { type: 'string' }, minItems: 1, maxItems: 100, uniqueItems: true },
-    retries: { type: 'integer', minimum: 0, maximum: 2 },
+    retries: retriesSchema,
   },
 })
 

@@ -1,4 +1,4 @@
-import type { Environment } from '@/core/model'
+import { retriesSchema, type Environment } from '@/core/model'
 import type { Outlook, OutlookBasis } from '@/core/rota'
 import { listRepositories } from '@/db/definitions'
 import { letBeginAll } from '@/db/endings'
@@ -48,7 +48,7 @@ export const startBody = validator<StartRequest>({
     with: { type: 'object', additionalProperties: { type: 'string', maxLength: 2000 }, maxProperties: 100 },
     environments: { type: 'array', items: { type: 'string' }, minItems: 1, maxItems: 100, uniqueItems: true },
     build: { type: 'string', pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,59}$' },
-    retries: { type: 'integer', minimum: 0, maximum: 2 },
+    retries: retriesSchema,
     limitMs: { type: 'integer', minimum: LIMIT_LEAST_MS, maximum: LIMIT_MOST_MS },
     title: { type: 'string', minLength: 1, maxLength: 120 },
     priority: { type: 'integer', minimum: -5, maximum: 5 },

@@ -1,6 +1,6 @@
 'use client'
 import Link from 'next/link'
-import { FAILURE_KINDS, RETRY_AGENTS, type FailureKind, type RetryAgent } from '@/core/model'
+import { FAILURE_KINDS, RETRY_AGENTS, USUAL_RETRIES, type FailureKind, type RetryAgent } from '@/core/model'
 import { benchPath } from '../bench/Uses'
 import { Committed, fieldLook } from '../bench/Committed'
 import { Band, Row } from './Band'
@@ -68,7 +68,9 @@ export function FailBand({
           disabled={!editable}
           className={`${fieldLook} !w-32`}
           value={retries}
-          onChange={({ target }) => put(['retries'], target.value === '1' ? undefined : Number(target.value))}
+          onChange={({ target }) =>
+            put(['retries'], Number(target.value) === USUAL_RETRIES ? undefined : Number(target.value))
+          }
         >
           <option value={0}>not again</option>
           <option value={1}>once more</option>

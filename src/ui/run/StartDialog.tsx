@@ -3,7 +3,7 @@ import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
-import { describeDuration } from '@/core/model'
+import { describeDuration, RETRIES_MOST, USUAL_RETRIES } from '@/core/model'
 import { plural, type StartOptions } from '@/core/view-models'
 import { api, useViewModel, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
@@ -58,7 +58,7 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
       suite: suite ?? options.suites[0]!.key,
       environments: usualEnvironments(options.environments),
       build: options.builds[0] ?? '',
-      retries: '1',
+      retries: String(USUAL_RETRIES),
       limit: '2',
       title: '',
       rule: 'smoke',
@@ -172,9 +172,10 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
         <label>
           <span className="label">Retries of what fails</span>
           <select className={field} {...register('retries')}>
-            {['0', '1', '2'].map((n) => (
-              <option key={n} value={n}>
-                {n === '0' ? 'none' : n}
+            <option value="0">none</option>
+            {Array.from({ length: RETRIES_MOST }, (_, i) => (
+              <option key={i} value={i + 1}>
+                {i + 1}
               </option>
             ))}
           </select>
