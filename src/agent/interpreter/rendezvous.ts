@@ -1,5 +1,5 @@
 /** The other roles of a joint case, as the attempt that plays one of them sees it. */
-import { describeDuration, referencesIn, type Step } from '@/core/model'
+import { describeDuration, referencesIn, walkSteps, type Step } from '@/core/model'
 import { StepFault, Stopped } from './fault'
 import { left, MEET_LIMIT_MS, type Companion, type StepParts } from './parts'
 
@@ -102,9 +102,7 @@ export class Rendezvous implements Companion {
 }
 
 const handedIn = (steps: readonly Step[]): string[] =>
-  steps.flatMap((step) => [
+  [...walkSteps(steps)].flatMap((step) => [
     ...(step.verb === 'read' && step.handoff ? [step.as] : []),
     ...(step.verb === 'call' && step.handoff ? Object.keys(step.read) : []),
-    ...('steps' in step ? handedIn(step.steps) : []),
-    ...(step.verb === 'if' ? handedIn(step.otherwise) : []),
   ])

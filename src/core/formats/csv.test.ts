@@ -57,7 +57,10 @@ test('a case never run is guessed by its steps, one that ran takes what it took'
     { verb: 'press' as const, key: 'Enter' },
     { verb: 'use' as const, routine: 'r', with: {} },
   ]
-  expect([expectedMs(undefined, steps), expectedMs([], steps), expectedMs([40, 20, 90], steps)]).toEqual([
+  const one = { steps }
+  expect([expectedMs(undefined, one), expectedMs([], one), expectedMs([40, 20, 90], one)]).toEqual([
     3600, 3600, 40,
   ])
+  const roles = { crew: { environment: {}, steps }, passenger: { environment: {}, steps: steps.slice(0, 1) } }
+  expect(expectedMs([], { steps: [], roles })).toBe(3600)
 })

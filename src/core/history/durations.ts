@@ -1,6 +1,6 @@
 /** How long a case takes, whatever the environment, from what it took: what lists show. Plans use `estimate`
  * of planning. */
-import type { Step } from '../model'
+import { longestPart, type Step, type TestCase } from '../model'
 
 /** Time a step takes where nothing is known yet: a guess, replaced by the first run. */
 const STEP_GUESS_MS = 600
@@ -24,5 +24,8 @@ export const countSteps = (steps: readonly Step[]): number =>
   )
 
 /** One case run of a case: the median of what it took, else a guess by its steps. */
-export const expectedMs = (durations: readonly number[] | undefined, steps: readonly Step[]): number =>
-  medianMs(durations ?? []) ?? countSteps(steps) * STEP_GUESS_MS
+export const expectedMs = (
+  durations: readonly number[] | undefined,
+  testCase: Pick<TestCase, 'steps' | 'roles'> | undefined,
+): number =>
+  medianMs(durations ?? []) ?? (testCase ? countSteps(longestPart(testCase, countSteps)) * STEP_GUESS_MS : 0)

@@ -11,6 +11,7 @@ import {
   type TestCase,
 } from './types'
 import { referencesIn } from './values'
+import { partsOfCase, walkSteps } from './walk'
 
 /** One case (one row, one repetition) of a suite, before environments are chosen. */
 export type FlatItem = {
@@ -254,27 +255,26 @@ export function casesByRule(rule: Rule, library: Pick<Library, 'allCases' | 'app
 
 /** Columns of a row that a case refers to. */
 export const columnsOf = (testCase: TestCase): string[] =>
-  referencesIn([testCase.steps, testCase.undo, testCase.parameters])
+  referencesIn([partsOfCase(testCase), testCase.undo, testCase.parameters])
     .filter((reference) => reference.startsWith('row.'))
     .map((reference) => reference.slice(4))
 
-/** Names its steps, or the steps of routines it uses, read with `handoff: true`. */
-export function handoffsOf(
+/** Names that its steps, those of its roles and of the routines they use read with `handoff: true`. */
+export const handoffsOfCase = (
+  testCase: TestCase,
+  routineSteps: (key: string) => readonly Step[],
+): string[] => handoffsIn(partsOfCase(testCase), routineSteps, [])
+
+function handoffsIn(
   steps: readonly Step[],
   routineSteps: (key: string) => readonly Step[],
-  above: readonly string[] = [],
+  above: readonly string[],
 ): string[] {
-  return steps.flatMap((step) => {
+  return [...walkSteps(steps)].flatMap((step) => {
     if (step.verb === 'read') return step.handoff ? [step.as] : []
     if (step.verb === 'call') return step.handoff ? Object.keys(step.read) : []
-    if (step.verb === 'use')
-      return above.includes(step.routine)
-        ? []
-        : handoffsOf(routineSteps(step.routine), routineSteps, [...above, step.routine])
-    return [
-      ...('steps' in step ? handoffsOf(step.steps, routineSteps, above) : []),
-      ...(step.verb === 'if' ? handoffsOf(step.otherwise, routineSteps, above) : []),
-    ]
+    if (step.verb !== 'use' || above.includes(step.routine)) return []
+    return handoffsIn(routineSteps(step.routine), routineSteps, [...above, step.routine])
   })
 }
 

@@ -71,12 +71,13 @@ export { expressionProblem, findsExpression } from './expressions'
 export { match, numberIn, tidy, type Verdict } from './matchers'
 export { valuesAt } from './jsonpath'
 export { describeMatcher, describeStep, describeTarget, sentenceText, type Sentence } from './sentences'
+export { longestPart, stepsOfCase, walkSteps } from './walk'
 export { applicationsOf, parseRule, ruleHolds, type Rule, type RuleFacts, type RuleProblem } from './rules'
 export {
   casesByRule,
   columnsOf,
   flatten,
-  handoffsOf,
+  handoffsOfCase,
   type FlatItem,
   type Flattened,
   type LeftOut,

@@ -2,6 +2,7 @@
  * applications all of them name. */
 import type { RecoveryRule, Routine, Step, TestCase } from './types'
 import { referencesIn } from './values'
+import { stepsOfCase, walkSteps } from './walk'
 
 export type Reach = {
   routines: Routine[]
@@ -37,22 +38,19 @@ export function reachOf(
     if (reached.has(key) || !Object.hasOwn(routines, key)) return
     const routine = routines[key]!
     reached.set(key, routine)
-    visit([...routine.steps, ...routine.undo])
+    visit(stepsOfCase(routine))
   }
-  const visit = (steps: readonly Step[]): void => {
+  const visit = (steps: Iterable<Step>): void => {
     for (const step of steps) {
       if (step.verb === 'use') follow(step.routine)
       if (step.verb === 'query') databases.add(step.database)
       if (step.verb === 'open') go(step.address)
       if (step.verb === 'call') go(step.url)
-      if ('steps' in step) visit(step.steps)
-      if (step.verb === 'if') visit(step.otherwise)
     }
   }
   if (testCase.entry !== undefined) follow(testCase.entry)
-  visit([...testCase.steps, ...testCase.undo])
-  for (const role of Object.values(testCase.roles ?? {})) visit(role.steps)
-  for (const rule of rules) visit(rule.do)
+  visit(stepsOfCase(testCase))
+  for (const rule of rules) visit(walkSteps(rule.do))
   const found = [...reached.values()]
   const secrets = [...new Set(secretsIn([testCase, rules.map((rule) => rule.do), found]))].sort()
   return {

@@ -1,5 +1,6 @@
 /** Suites by rule: "smoke and not slow", "priority >= high", "application = gate", "requires FSF-R12". */
 import { PRIORITIES, type Priority, type Routine, type Step, type TestCase } from './types'
+import { partsOfCase, walkSteps } from './walk'
 
 type Comparison = '=' | '!=' | '<' | '<=' | '>' | '>='
 export type Rule =
@@ -199,16 +200,13 @@ export function applicationsOf(testCase: TestCase, routines: ReadonlyMap<string,
     visit(routines.get(key)?.steps ?? [])
   }
   const visit = (steps: readonly Step[]) => {
-    for (const step of steps) {
+    for (const step of walkSteps(steps)) {
       if (step.verb === 'open') found.add(step.address.slice(0, step.address.indexOf(':')))
       if (step.verb === 'call') found.add(step.url.slice(0, step.url.indexOf(':')))
       if (step.verb === 'use') follow(step.routine)
-      if ('steps' in step) visit(step.steps)
-      if (step.verb === 'if') visit(step.otherwise)
     }
   }
   follow(testCase.entry)
-  visit(testCase.steps)
-  for (const role of Object.values(testCase.roles ?? {})) visit(role.steps)
+  visit(partsOfCase(testCase))
   return [...found].sort()
 }

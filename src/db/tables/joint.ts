@@ -3,8 +3,7 @@ import { integer, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
 import { moment } from './columns'
 import { caseRuns } from './runs'
 
-/** Which role of a joint case has come to which meeting point, in which try; `visit`: for the how-manieth
- * time. */
+/** Which role of a joint case has arrived at which meeting point, by try. `visit`: 1-based visit count. */
 export const jointArrivals = pgTable(
   'joint_arrivals',
   {

@@ -30,7 +30,7 @@ export {
   resolveConflict,
   type CommitReport,
 } from './commit'
-export { allEntries, allSteps, brokenReferences } from './references'
+export { allEntries, brokenReferences } from './references'
 export { policyOfSource } from './policy-source'
 export { enqueueDue, enqueueReading, READ_REPOSITORY, takeWebhook } from './queue'
 export { refreshDefinitions } from './refresh'

@@ -1,6 +1,6 @@
 import {
   applicationsOf,
-  handoffsOf,
+  handoffsOfCase,
   type DataSet,
   type Definition,
   type Library,
@@ -84,6 +84,6 @@ export function libraryOf(documents: readonly Definition[]): Loaded {
     allCases: () => allCases,
     applications: (testCase) => applicationsOf(testCase, routines),
     table: (name) => tables.get(name),
-    handsOn: (testCase) => handoffsOf(testCase.steps, stepsOf),
+    handsOn: (testCase) => handoffsOfCase(testCase, stepsOf),
   }
 }

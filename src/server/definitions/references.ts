@@ -1,5 +1,7 @@
 import {
   columnsOf,
+  stepsOfCase,
+  walkSteps,
   type Definition,
   type FileProblem,
   type Library,
@@ -41,7 +43,7 @@ export function brokenReferences(checked: readonly Placed[], there: There): File
         if ('case' in part && !there.case(part.case))
           report(1, `what.${i}.case`, `case “${part.case}” is not there`)
       })
-      for (const step of allSteps([...document.before, ...document.after]))
+      for (const step of walkSteps([...document.before, ...document.after]))
         if (step.verb === 'use') checkUse(step, there.routines.get(step.routine), report)
       const { follows, when } = document
       if (follows && !there.rotations.has(follows.rotation))
@@ -54,16 +56,10 @@ export function brokenReferences(checked: readonly Placed[], there: There): File
           !there.rotations.has(key) && report(1, `when.notWith.${i}`, `rotation “${key}” is not there`),
       )
     } else if (document.kind === 'policy') {
-      for (const step of allSteps(document.rules.flatMap((rule) => rule.do)))
+      for (const step of walkSteps(document.rules.flatMap((rule) => rule.do)))
         if (step.verb === 'use') checkUse(step, there.routines.get(step.routine), report)
     } else if (document.kind !== 'data') {
-      for (const step of allSteps([
-        ...document.steps,
-        ...document.undo,
-        ...(document.kind === 'case'
-          ? Object.values(document.roles ?? {}).flatMap((role) => role.steps)
-          : []),
-      ]))
+      for (const step of stepsOfCase(document))
         if (step.verb === 'use') checkUse(step, there.routines.get(step.routine), report)
       if (document.kind === 'case') {
         if (document.entry && !there.routines.has(document.entry))
@@ -114,9 +110,3 @@ function checkUse(
 
 export const allEntries = (entries: readonly SuiteEntry[]): SuiteEntry[] =>
   entries.flatMap((entry) => [entry, ...allEntries(entry.entries)])
-export const allSteps = (steps: readonly Step[]): Step[] =>
-  steps.flatMap((step) => [
-    step,
-    ...('steps' in step ? allSteps(step.steps) : []),
-    ...(step.verb === 'if' ? allSteps(step.otherwise) : []),
-  ])

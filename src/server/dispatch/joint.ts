@@ -5,8 +5,8 @@ import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { liveHub } from '../live'
 
-/** `arrives`: at a meeting point, for the how-manieth time. `gives`: values for the others. `needs`: names it
- * waits for. The answer may take `waitMs`. */
+/** `arrives`: at a meeting point; `visit` counts from 1, as a loop may come by again. `gives`: values for the
+ * other roles. `needs`: names of values it waits for. The answer may take `waitMs`. */
 export type Meeting = {
   arrives?: { point: string; visit: number }
   gives?: Record<string, string>

@@ -1,11 +1,20 @@
 /** What an outlook is computed from: the chosen work with its estimates, and the seats that are here. */
-import { pausesOf, PRIORITIES, type Environment, type FlatItem, type Step, type TestCase } from '@/core/model'
+import {
+  pausesOf,
+  PRIORITIES,
+  longestPart,
+  type Environment,
+  type FlatItem,
+  type Step,
+  type TestCase,
+} from '@/core/model'
 import { roleEnvironment, type OutlookBasis, type OutlookItem } from '@/core/rota'
 import { listAgents } from '@/db/agents'
 import { listEnvironments } from '@/db/workspace'
 import type { Context } from '../context'
 import type { Loaded } from '../definitions'
 import { estimatesOf } from './estimates'
+import { countSteps } from '@/core/history'
 
 export type Around = { before: readonly Step[]; after: readonly Step[] }
 const PHASE_TITLES = { before: 'Before all', after: 'After all' } as const
@@ -42,7 +51,10 @@ export async function basisOf(
   const cases = [...new Set(items.map(({ caseKey }) => caseKey))].map((key) => library.case(key)!)
   const all = [...cases, ...once.map(([, testCase]) => testCase)]
   const pauses = Object.fromEntries(
-    all.map(({ key, steps }) => [key, pausesOf(steps, (routine) => library.routines.get(routine)?.steps)]),
+    all.map((one) => [
+      one.key,
+      pausesOf(longestPart(one, countSteps), (routine) => library.routines.get(routine)?.steps),
+    ]),
   )
   const hasRoles = cases.some(({ roles }) => roles)
   const [agents, estimateOf, known] = await Promise.all([

@@ -1,6 +1,6 @@
 import { estimate, type Estimate } from '@/core/planning'
 import { countSteps } from '@/core/history'
-import { pausedMs, type Environment, type Pauses, type TestCase } from '@/core/model'
+import { pausedMs, longestPart, type Environment, type Pauses, type TestCase } from '@/core/model'
 import { pastCaseRuns } from '@/db/case-history'
 import type { Context } from '../context'
 
@@ -28,7 +28,11 @@ export async function estimatesOf(
     ctx.now,
   )
   const wanted = cases.flatMap((one) =>
-    environments.map(({ key }) => ({ case: one.key, environment: key, steps: countSteps(one.steps) })),
+    environments.map(({ key }) => ({
+      case: one.key,
+      environment: key,
+      steps: countSteps(longestPart(one, countSteps)),
+    })),
   )
   const tries = new Map<string, { failed: number; all: number }>()
   for (const { case: key, environment, outcome, attempts } of past.runs) {

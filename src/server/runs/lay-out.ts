@@ -3,6 +3,8 @@ import { randomBytes } from 'node:crypto'
 import {
   pausedMs,
   PRIORITIES,
+  stepsOfCase,
+  walkSteps,
   type FlatItem,
   type PolicyUse,
   type RecoveryPolicy,
@@ -33,24 +35,16 @@ export function freeze(
     const routine = key === undefined || routines[key] ? undefined : library.routines.get(key)
     if (!routine) return // a missing one is named when the step runs
     routines[routine.key] = routine
-    visit([...routine.steps, ...routine.undo])
+    visit(stepsOfCase(routine))
   }
-  const visit = (steps: Step[]) => {
-    for (const step of steps) {
-      if (step.verb === 'use') addRoutine(step.routine)
-      if ('steps' in step) visit(step.steps)
-      if (step.verb === 'if') visit(step.otherwise)
-    }
+  const visit = (steps: Iterable<Step>) => {
+    for (const step of steps) if (step.verb === 'use') addRoutine(step.routine)
   }
   const add = (testCase: TestCase | undefined) => {
     if (!testCase || cases[testCase.key]) return
     cases[testCase.key] = testCase
     addRoutine(testCase.entry)
-    visit([
-      ...testCase.steps,
-      ...testCase.undo,
-      ...Object.values(testCase.roles ?? {}).flatMap((role) => role.steps),
-    ])
+    visit(stepsOfCase(testCase))
   }
   for (const { caseKey } of items) add(library.case(caseKey))
   once.forEach(add)
@@ -58,7 +52,7 @@ export function freeze(
     const policy = policies[key] ? undefined : library.policies.get(key)
     if (!policy) continue
     policies[key] = policy
-    visit(policy.rules.flatMap((rule) => rule.do))
+    visit(walkSteps(policy.rules.flatMap((rule) => rule.do)))
   }
   return { cases, routines, policies }
 }

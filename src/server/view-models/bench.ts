@@ -4,6 +4,7 @@ import {
   describeStep,
   flatten,
   parseRule,
+  stepsOfCase,
   type Definition,
   type DefinitionKind,
   type Step,
@@ -23,7 +24,7 @@ import { historyOfCases } from '@/db/case-history'
 import { importedResult } from '@/db/imported'
 import type { Context } from '../context'
 import { openColumn } from '../sealing'
-import { allEntries, allSteps, checkDefinition, loadLibrary, type Loaded } from '../definitions'
+import { allEntries, checkDefinition, loadLibrary, type Loaded } from '../definitions'
 import { Problem } from '../http/problems'
 
 const RULE_CASES_SHOWN = 200
@@ -123,7 +124,7 @@ function usesOf(kind: DefinitionKind, key: string, library: Loaded): UseViewMode
   if (kind === 'routine') {
     for (const one of [...library.cases.values(), ...library.routines.values()]) {
       const entry = one.kind === 'case' && one.entry === key
-      const uses = allSteps([...one.steps, ...one.undo]).flatMap((step) =>
+      const uses = stepsOfCase(one).flatMap((step) =>
         step.verb === 'use' && step.routine === key ? [step] : [],
       )
       if (entry || uses.length > 0)
@@ -173,7 +174,7 @@ export async function ruleViewModel(ctx: Context, text: string): Promise<RuleVie
     cases.map(({ key }) => key),
   )
   const estimateMs = items.reduce(
-    (sum, { caseKey }) => sum + expectedMs(history.get(caseKey)?.durations, library.case(caseKey)!.steps),
+    (sum, { caseKey }) => sum + expectedMs(history.get(caseKey)?.durations, library.case(caseKey)!),
     0,
   )
   return {

@@ -1,17 +1,15 @@
-import { referencesIn } from '@/core/model'
 import type { SettingsViewModel } from '@/core/view-models'
 import { listAgents, tokenLines } from '@/db/agents'
 import { evidenceSize } from '@/db/evidence'
 import { secretLines } from '@/db/secrets'
 import { listApplications, listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
-import { allSteps, loadLibrary, type Loaded } from '../definitions'
+import { loadLibrary, type Loaded } from '../definitions'
 import { retention } from '../evidence'
 import { openColumn } from '../sealing'
 import { blackoutCalendars } from '../rota'
 import { hookLines } from '../triggers'
-
-const SECRET = 'secret.'
+import { secretsIn, stepsOfCase } from '@/core/model'
 
 /** What the workspace is set to: never a value of a secret, a token's text or a password. */
 export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel> {
@@ -71,17 +69,12 @@ function usesOf(library: Loaded): { secrets: Map<string, number>; databases: Map
   const count = (map: Map<string, number>, names: Iterable<string>) => {
     for (const name of new Set(names)) map.set(name, (map.get(name) ?? 0) + 1)
   }
-  for (const { steps, undo, parameters } of [...library.cases.values(), ...library.routines.values()]) {
-    const references = referencesIn([steps, undo, parameters])
-    count(
-      secrets,
-      references.flatMap((reference) =>
-        reference.startsWith(SECRET) ? [reference.slice(SECRET.length)] : [],
-      ),
-    )
+  for (const one of [...library.cases.values(), ...library.routines.values()]) {
+    const steps = stepsOfCase(one)
+    count(secrets, secretsIn([steps, one.parameters]))
     count(
       databases,
-      allSteps([...steps, ...undo]).flatMap((step) => (step.verb === 'query' ? [step.database] : [])),
+      steps.flatMap((step) => (step.verb === 'query' ? [step.database] : [])),
     )
   }
   return { secrets, databases }

@@ -1,4 +1,12 @@
-import { describeStep, flatten, type FlatItem, type Step, type Suite, type SuiteEntry } from '@/core/model'
+import {
+  describeStep,
+  flatten,
+  type FlatItem,
+  type Step,
+  type Suite,
+  type SuiteEntry,
+  type TestCase,
+} from '@/core/model'
 import { expectedMs } from '@/core/history'
 import { outlineOf } from '@/core/execution'
 import type {
@@ -115,8 +123,7 @@ export async function suiteViewModel(ctx: Context, key: string, draft?: Suite): 
   const history = await historyOfCases(ctx.db, [
     ...new Set([...casesIn(suite, library), ...items.map(({ caseKey }) => caseKey)]),
   ])
-  const estimateOf = (caseKey: string) =>
-    expectedMs(history.get(caseKey)?.durations, library.case(caseKey)?.steps ?? [])
+  const estimateOf = (caseKey: string) => expectedMs(history.get(caseKey)?.durations, library.case(caseKey))
   const repository = row.repositoryId === null ? undefined : await repositoryById(ctx.db, row.repositoryId)
   const outline: OutlineEntry[] = []
   const visit = (entries: SuiteEntry[], depth: number, offAbove: boolean, prefix: string, above: string[]) =>
@@ -277,6 +284,17 @@ export async function caseViewModel(ctx: Context, key: string): Promise<CaseView
         ...(step.verb === 'if' ? stepsOf(step.otherwise, `${path}.else`, depth + 1) : []),
       ]
     })
+  const rolesOf = (roles: NonNullable<TestCase['roles']>): CaseStep[] =>
+    Object.entries(roles).flatMap(([role, { steps }]) => [
+      {
+        path: `roles.${role}`,
+        depth: 0,
+        number: ++number,
+        words: { verb: 'as', object: role, detail: '' },
+        off: false,
+      },
+      ...stepsOf(steps, `roles.${role}`, 1),
+    ])
   const table = testCase.data === undefined ? undefined : library.table(testCase.data)
   return {
     key,
@@ -288,7 +306,7 @@ export async function caseViewModel(ctx: Context, key: string): Promise<CaseView
     priority: testCase.priority,
     file: row.file,
     source: row.source,
-    steps: stepsOf(testCase.steps, 'main', 0),
+    steps: [...stepsOf(testCase.steps, 'main', 0), ...rolesOf(testCase.roles ?? {})],
     undo: stepsOf(testCase.undo, 'undo', 0),
     table: table ? { file: testCase.data!, columns: table.columns, rows: table.rows } : null,
     last,
@@ -307,7 +325,7 @@ export async function startOptions(ctx: Context): Promise<StartOptions> {
     suites: [...library.suites.values()].map((suite) => {
       const { items } = flatten(suite, library)
       const estimateMs = items.reduce(
-        (sum, { caseKey }) => sum + expectedMs(history.get(caseKey)?.durations, library.case(caseKey)!.steps),
+        (sum, { caseKey }) => sum + expectedMs(history.get(caseKey)?.durations, library.case(caseKey)!),
         0,
       )
       return { key: suite.key, title: suite.title, caseRuns: items.length, estimateMs }

@@ -1,7 +1,7 @@
 /** Cases and suites in memory. */
 import {
   applicationsOf,
-  handoffsOf,
+  handoffsOfCase,
   type Library,
   type Row,
   type Suite,
@@ -49,6 +49,6 @@ export function library(
     allCases: () => cases,
     applications: (one) => applicationsOf(one, new Map()),
     table: (name) => tables[name] && { columns: Object.keys(tables[name][0] ?? {}), rows: tables[name] },
-    handsOn: (one) => handoffsOf(one.steps, () => []),
+    handsOn: (one) => handoffsOfCase(one, () => []),
   }
 }
