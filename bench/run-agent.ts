@@ -45,15 +45,17 @@ try {
   const fleet = async () =>
     (
       (await (await context.request.get('/api/fleet')).json()) as {
-        agents: { id: string; name: string; environments: string[]; simulated: boolean }[]
+        agents: { id: string; name: string; environments: string[]; simulated: boolean; draining: boolean }[]
       }
     ).agents
   while (!(await fleet()).some(({ name }) => name === 'measured')) await setTimeout(500)
-  for (const { id } of (await fleet()).filter(
-    ({ name, simulated, environments }) =>
-      name !== 'measured' && !simulated && environments.includes('chromium-debian'),
-  ))
-    await post(`/api/fleet/${id}/drain`, { draining: true })
+  /** Others that would take of the work, whenever they come. */
+  const drainOthers = async () => {
+    for (const { id, name, simulated, draining, environments } of await fleet())
+      if (name !== 'measured' && !simulated && !draining && environments.includes('chromium-debian'))
+        await post(`/api/fleet/${id}/drain`, { draining: true })
+  }
+  await drainOthers()
   const started = await post('/api/runs', {
     suite: 'many',
     environments: ['chromium-debian'],
@@ -67,6 +69,7 @@ try {
   let last = { own: 0, browsers: 0 }
   for (;;) {
     await setTimeout(1000)
+    await drainOthers()
     const {
       run: { counts, state },
     } = (await (await context.request.get(`/api/runs/${id}`)).json()) as {
