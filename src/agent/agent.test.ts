@@ -16,6 +16,7 @@ class FakeServer {
   readonly finishedOf: string[] = []
   readonly registrations: { instance: string }[] = []
   failNext = 0
+  failWith = 503
   /** Work that goes out with the answer to a finish, which is kept back for so long. */
   next: Work | undefined
   answerFinishAfterMs = 0
@@ -50,7 +51,7 @@ class FakeServer {
       return { status: 401, body: { code: 'TOKEN_UNKNOWN' } }
     if (this.failNext > 0) {
       this.failNext--
-      return { status: 503 }
+      return { status: this.failWith }
     }
     if (path.endsWith('/register')) {
       this.registrations.push(body as never)
@@ -223,6 +224,14 @@ test('the server away for a while loses nothing', async () => {
   server.works.push(work('a', 2))
   server.failNext = 3
   await serve(() => server.finished.length === 1)
+  expect(server.events.map(({ no }) => no)).toEqual(server.events.map((_, i) => i + 1))
+})
+test('a request whose rest came too late for the server (408) is sent again, and nothing is lost', async () => {
+  server.works.push(work('a'))
+  server.failWith = 408
+  server.failNext = 3
+  await serve(() => server.finished.length === 1)
+  expect(server.finished[0]).toMatchObject({ result: { outcome: 'passed' } })
   expect(server.events.map(({ no }) => no)).toEqual(server.events.map((_, i) => i + 1))
 })
 test('the network cut in the middle: connections die half-way, and every event is there once, in order', async () => {

@@ -44,6 +44,10 @@ const FAULTS_MOST = 8
 /** The server answers a claim after this long at the latest. */
 const CLAIM_WAIT_MS = 20_000
 
+/** Answers of the 4xx that say nothing of what was sent: it did not arrive in time (as when the network is
+ * cut in the middle of it), or the server has no time for it now. */
+const AGAIN = new Set([408, 429])
+
 export class ProtocolClient {
   constructor(
     private readonly server: string,
@@ -174,8 +178,9 @@ export class ProtocolClient {
     return (response.status === 204 ? undefined : await response.json()) as T
   }
 
-  /** Sends until it is answered. A network fault or a 5xx is the server being away; a 4xx is an answer. So is
-   * a 500 to the same words again and again: the server is there, and cannot take them.
+  /** Sends until it is answered. A network fault or a 5xx is the server being away; a 4xx is an answer, but
+   * for those of AGAIN. So is a 500 to the same words again and again: the server is there, and cannot take
+   * them.
    * @throws {LeaseLost} {Refused}; an AbortError when `signal` aborts */
   private async send(
     method: string,
@@ -199,7 +204,7 @@ export class ProtocolClient {
         if (answer.ok) return answer
         const text = await answer.text().catch(() => '')
         if (answer.status === 409 && path.includes('/attempts/')) throw new LeaseLost(text)
-        if (answer.status < 500 && answer.status !== 429)
+        if (answer.status < 500 && !AGAIN.has(answer.status))
           throw new Refused(`${method} ${path}: ${answer.status} ${text.slice(0, 300)}`)
         if (answer.status === 500 && path.includes('/attempts/') && ++faults >= FAULTS_MOST)
           throw new Refused(
