@@ -72,11 +72,8 @@ export const isHeld = async (db: Conn, hold: Hold): Promise<boolean> =>
 /** What an agent has of a run or on itself waits, or goes on: said of the case runs, so that everybody sees
  * it. */
 export async function markPaused(tx: Tx, which: { runId: number } | { agentId: string }): Promise<void> {
-  await tx.execute(sql`
-    update case_runs c set state = case when r.paused or a.paused then 'paused' else 'running' end
-    from attempts t, runs r, agents a where t.case_run_id = c.id and t.state = 'running' and r.id = t.run_id and a.id = t.agent_id and c.state in ('running', 'paused')
-      and ${'runId' in which ? sql`t.run_id = ${which.runId}` : sql`t.agent_id = ${which.agentId}`}`)
-  // Silence while paused is no silence.
+  // Silence while paused is no silence. First, as it waits for those that begin at this moment: they do not
+  // know of the pause, and the next statement sees them running.
   await tx
     .update(attempts)
     .set({ reportedAt: sql`now()` })
@@ -86,6 +83,10 @@ export async function markPaused(tx: Tx, which: { runId: number } | { agentId: s
         'runId' in which ? eq(attempts.runId, which.runId) : eq(attempts.agentId, which.agentId),
       ),
     )
+  await tx.execute(sql`
+    update case_runs c set state = case when r.paused or a.paused then 'paused' else 'running' end
+    from attempts t, runs r, agents a where t.case_run_id = c.id and t.state = 'running' and r.id = t.run_id and a.id = t.agent_id and c.state in ('running', 'paused')
+      and ${'runId' in which ? sql`t.run_id = ${which.runId}` : sql`t.agent_id = ${which.agentId}`}`)
 }
 
 export async function noteProgress(

@@ -4,9 +4,10 @@ import { and, eq, sql } from 'drizzle-orm'
 import type { Work } from '@/core/execution'
 import type { AgentRow } from '@/db/agents'
 import { agents, attempts, caseRuns, liveScreens, runs } from '@/db/schema'
-import { runViewModel } from '@/db/runs'
+import { noteProgress } from '@/db/dispatch'
+import { attemptRow, runViewModel } from '@/db/runs'
 import { keepScreen, serveScreen, watchScreens, dropScreens } from '../live'
-import { cancelRun, startRun } from '../runs'
+import { cancelRun, pauseRun, startRun } from '../runs'
 import {
   addAgent,
   seedFiles,
@@ -66,6 +67,31 @@ test('of several lanes what should have begun earliest is stolen', async () => {
   await plan(run, 'c', 'slow', 700)
   expect([(await claim(helper)).case.key, (await claim(helper)).case.key]).toEqual(['b', 'a'])
 })
+test('a pause at the very moment an attempt begins is not missed', async () => {
+  const one = await addAgent(ctx, 'one', 1)
+  const run = await start()
+  const work = await claim(one)
+  const row = (await attemptRow(ctx.db, work.attemptId))!
+  let paused: Promise<void> | undefined
+  await ctx.db.transaction(async (tx) => {
+    await noteProgress(tx, row, {}, ctx.now) // begun, and nobody else sees it yet
+    paused = pauseRun(ctx, run, true, 'Wren')
+    await untilBlocked()
+  })
+  await paused
+  expect((await runViewModel(ctx.db, run))!.counts).toMatchObject({ paused: 1, running: 0 })
+})
+
+/** Until a statement waits for another's lock. */
+async function untilBlocked(): Promise<void> {
+  const waiting = sql`select count(*)::int n from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock'`
+  for (let looks = 0; looks < 500; looks++) {
+    if (Number((await ctx.db.execute(waiting)).rows[0]!.n) > 0) return
+    await new Promise((resolve) => setImmediate(resolve))
+  }
+  throw new Error('nothing waited')
+}
+
 test('a run of higher priority goes before an older one', async () => {
   const one = await addAgent(ctx, 'one', 2)
   const [old, urgent] = [await start(), await start({ priority: 2 })]
