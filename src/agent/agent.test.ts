@@ -6,6 +6,7 @@ import type { BrowserDriver } from './driver/port'
 import { ProtocolClient } from './protocol/client'
 import { SentHashes } from './protocol/reporter'
 import { pulseHere } from './pulse/port'
+import { someWork } from './testing/work'
 
 /** A server that speaks the protocol and keeps what it is told; each test sets what it answers. */
 class FakeServer {
@@ -106,46 +107,11 @@ beforeEach(async () => {
 })
 afterEach(() => server.stop())
 
-const work = (attemptId: string, steps = 1): Work => ({
-  agentId: 'agent-1',
-  attemptId,
-  lease: 3,
-  number: 1,
-  runId: 1,
-  build: '1',
-  routines: [],
-  parameters: {},
-  applications: { app: 'http://app' },
-  limitMs: 60_000,
-  seed: 1,
-  databases: {},
-  secrets: {},
-  handoffs: {},
-  startedAt: '2026-03-30T10:00:00.000Z',
-  environment: {
-    key: 'e',
-    title: 'E',
-    browser: 'B',
-    os: 'O',
-    width: 1,
-    height: 1,
-    locale: 'en',
-    simulated: true,
-  },
-  case: {
-    kind: 'case',
-    key: 'c',
-    title: 'C',
-    tags: [],
-    priority: 'normal',
-    requires: [],
-    parameters: {},
-    uses: [],
-    needs: [],
-    steps: Array.from({ length: steps }, () => ({ verb: 'open' as const, address: 'app:/' })),
-    undo: [],
-  },
-})
+const work = (attemptId: string, steps = 1): Work =>
+  someWork(
+    { attemptId, lease: 3, applications: { app: 'http://app' } },
+    { steps: Array.from({ length: steps }, () => ({ verb: 'open' as const, address: 'app:/' })) },
+  )
 
 /** Opens pages in no time, unless told to wait; every screen is the same picture. */
 const driver = (openMs = 0): BrowserDriver => ({

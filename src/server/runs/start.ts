@@ -1,5 +1,6 @@
 import { retriesSchema, type Environment } from '@/core/model'
 import type { Outlook, OutlookBasis } from '@/core/rota'
+import type { CaseRunRow } from '@/db/claim'
 import { listRepositories } from '@/db/definitions'
 import { letBeginAll } from '@/db/endings'
 import { listApplications, listEnvironments } from '@/db/workspace'
@@ -9,7 +10,14 @@ import type { Tx } from '@/db/client'
 import { later } from '@/db/moment'
 import { notify } from '@/db/notify'
 import { quarantinedNow } from '@/db/recovery'
-import { addRun, caseRunsWithOutcome, runViewModel, runSnapshot, type NewRun } from '@/db/runs'
+import {
+  addRun,
+  caseRunsWithOutcome,
+  runViewModel,
+  runSnapshot,
+  type NewCaseRun,
+  type NewRun,
+} from '@/db/runs'
 import { runSettings, type RunSettings } from '@/db/run-settings'
 import type { RunSnapshot } from '@/db/schema'
 import type { Context } from '../context'
@@ -203,6 +211,37 @@ function requirePlaced({ unplaceable, caseRuns }: Outlook, environments: readonl
   )
 }
 
+/** What a case run was laid out with: all that running it again takes over. */
+const LAID_OUT = [
+  'position',
+  'caseKey',
+  'title',
+  'groups',
+  'environment',
+  'agent',
+  'rowIndex',
+  'rowCount',
+  'row',
+  'parameters',
+  'exclusive',
+  'priority',
+  'limitMs',
+  'estimateMs',
+  'scopes',
+  'after',
+  'skips',
+  'stops',
+  'needs',
+  'policies',
+  'quarantined',
+  'roles',
+  'roleEnvironments',
+  'laneMs',
+] as const satisfies (keyof NewCaseRun)[]
+
+const laidOut = (row: CaseRunRow): Pick<CaseRunRow, (typeof LAID_OUT)[number]> =>
+  Object.fromEntries(LAID_OUT.map((name) => [name, row[name]])) as Pick<CaseRunRow, (typeof LAID_OUT)[number]>
+
 /** Runs the failures of an ended run once more, from its own snapshot and with its own settings. */
 export async function startAgain(ctx: Context, runId: number, who: string): Promise<number> {
   const [run, snapshot, settings] = await Promise.all([
@@ -218,60 +257,7 @@ export async function startAgain(ctx: Context, runId: number, who: string): Prom
     ctx,
     snapshot.environments.filter(({ key }) => failures.some((failure) => failure.environment === key)),
   )
-  const items = failures.map(
-    ({
-      position,
-      caseKey,
-      title,
-      groups,
-      environment,
-      agent,
-      rowIndex,
-      rowCount,
-      row,
-      parameters,
-      exclusive,
-      priority,
-      limitMs,
-      estimateMs,
-      scopes,
-      after,
-      skips,
-      stops,
-      needs,
-      policies,
-      quarantined,
-      roles,
-      roleEnvironments,
-      laneMs,
-    }) => ({
-      ready: after.length === 0,
-      roles,
-      roleEnvironments,
-      laneMs,
-      position,
-      caseKey,
-      title,
-      groups,
-      environment,
-      agent,
-      rowIndex,
-      rowCount,
-      row,
-      parameters,
-      exclusive,
-      priority,
-      limitMs,
-      estimateMs,
-      scopes,
-      after,
-      skips,
-      stops,
-      needs,
-      policies,
-      quarantined,
-    }),
-  )
+  const items = failures.map((failure) => ({ ...laidOut(failure), ready: failure.after.length === 0 }))
   return ctx.db.transaction(async (tx) => {
     const id = await addRun(
       tx,
