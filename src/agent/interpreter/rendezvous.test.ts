@@ -1,9 +1,10 @@
-import type { NumberedEvent, Work } from '@/core/execution'
+import type { NumberedEvent } from '@/core/execution'
 import type { Step, TestCase } from '@/core/model'
 import type { BrowserDriver } from '../driver/port'
 import { realPace } from '../driver/port'
 import { runAttempt, type Meet, type Meeting } from '.'
 import { StopOrder } from './stop-order'
+import { someWork } from '../testing/work'
 
 /** What the server does for roles, in memory: who is where, who gave what, who is told to end. */
 class Table {
@@ -98,48 +99,10 @@ async function play(
   }: { texts?: Record<string, string>; undo?: Step[]; table?: Table; only?: string; stop?: AbortSignal } = {},
 ) {
   const one = async (role: string) => {
-    const work: Work = {
-      agentId: 'agent-1',
-      attemptId: role,
-      lease: 1,
-      number: 1,
-      runId: 1,
-      build: '1',
-      routines: [],
-      parameters: {},
-      applications: { app: 'http://app' },
-      limitMs: 20_000,
-      seed: 1,
-      databases: {},
-      secrets: {},
-      handoffs: {},
-      startedAt: '2026-03-30T10:00:00.000Z',
-      role,
-      environment: {
-        key: 'e',
-        title: 'E',
-        browser: 'B',
-        os: 'O',
-        width: 1,
-        height: 1,
-        locale: 'en',
-        simulated: true,
-      },
-      case: {
-        kind: 'case',
-        key: 'c',
-        title: 'C',
-        tags: [],
-        priority: 'normal',
-        requires: [],
-        parameters: {},
-        uses: [],
-        needs: [],
-        steps: [],
-        undo,
-        roles: given!,
-      },
-    }
+    const work = someWork(
+      { attemptId: role, role, applications: { app: 'http://app' }, limitMs: 20_000 },
+      { undo, roles: given! },
+    )
     const events: NumberedEvent[] = []
     const result = await runAttempt(work, {
       driver: driver(texts),

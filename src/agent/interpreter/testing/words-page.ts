@@ -1,8 +1,9 @@
 /** A page of words and a case on it, to try recovery rules without a browser. */
-import { outlineOf, type NumberedEvent, type Work, type WorkRule } from '@/core/execution'
+import { outlineOf, type NumberedEvent, type WorkRule } from '@/core/execution'
 import type { Routine, Step, TestCase } from '@/core/model'
 import { DriverFault, virtualPace, type BrowserDriver } from '../../driver/port'
 import { runAttempt } from '..'
+import { someWork } from '../../testing/work'
 
 /** A page of words: `there` is what can be pressed; pressing one may bring others or take them away. */
 function pageOf(there: Set<string>, effects: Record<string, () => void>, done: string[]): BrowserDriver {
@@ -79,49 +80,15 @@ export async function attempt(
   } = {},
 ) {
   const [on, done, events] = [new Set(there), [] as string[], [] as NumberedEvent[]]
-  const theCase: TestCase = {
-    kind: 'case',
-    key: 'c',
-    title: 'C',
-    tags: [],
-    priority: 'normal',
-    requires: [],
-    parameters: {},
-    uses: [],
-    needs: [],
-    steps,
-    undo: [],
-    ...testCase,
-  }
-  const work: Work = {
-    agentId: 'agent-1',
-    attemptId: 'a',
-    lease: 1,
-    number: 1,
-    runId: 1,
-    build: '1',
-    routines,
-    parameters: {},
-    applications: { desk: 'http://app' },
-    databases: {},
-    secrets: {},
-    handoffs: {},
-    startedAt: '2026-03-30T10:00:00.000Z',
-    limitMs: 60_000,
-    seed: 1,
-    environment: {
-      key: 'e',
-      title: 'E',
-      browser: 'Firefox',
-      os: 'O',
-      width: 1,
-      height: 1,
-      locale: 'en',
-      simulated: true,
+  const work = someWork(
+    {
+      routines,
+      applications: { desk: 'http://app' },
+      environment: { ...someWork().environment, browser: 'Firefox' },
+      recovery: { rules, history: [], usedMs: 0, usedInRun: {}, ...recovery },
     },
-    case: theCase,
-    recovery: { rules, history: [], usedMs: 0, usedInRun: {}, ...recovery },
-  }
+    { steps, ...testCase },
+  )
   const result = await runAttempt(work, {
     driver: pageOf(on, effects(on), done),
     pace: virtualPace(),
@@ -129,7 +96,7 @@ export async function attempt(
     agent: 'one',
     signal: new AbortController().signal,
   })
-  const lines = outlineOf(theCase, routines, events)
+  const lines = outlineOf(work.case, routines, events)
   const uses = events.flatMap((event) =>
     event.type === 'recovery-ended' ? [`${event.rule} ${event.result}`] : [],
   )
