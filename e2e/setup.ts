@@ -1,5 +1,5 @@
-/** Starts the whole product as a person would, on ports and data of its own, with short leases and a small
- * history. */
+/** Starts the whole product as a person would, on ports and data of its own, with short leases, a small
+ * history, and stand-ins that do nothing by chance: a journey that wants a surprise asks for it. */
 import { spawn } from 'node:child_process'
 
 const READY_MS = 600_000
@@ -8,7 +8,7 @@ export default async function setup(): Promise<(() => Promise<void>) | undefined
   if (process.env.OAK_ATTACH) return undefined // to one that runs already, while a journey is being written
   const port = process.env.OAK_PORT ?? '4700'
   const oak = spawn(process.execPath, ['oak', 'start', '--port', port], {
-    env: { ...process.env, OAK_LEASE_MS: '6000', OAK_DEMO_HISTORY: 'short' },
+    env: { ...process.env, OAK_LEASE_MS: '6000', OAK_DEMO_HISTORY: 'short', FERRY_SURPRISES: 'none' },
     stdio: ['ignore', 'pipe', 'pipe'],
   })
   let said = ''

@@ -1,16 +1,19 @@
 /** Starts all stand-ins. They are made up, and say so: nothing here is part of the product. */
+import { isSurprises } from './ferry/faults'
 import { startFerry } from './ferry/server'
 import { startTracker } from './tracker/server'
 
-const { STAND_INS_DATABASE_URL: databaseUrl, FERRY_PORT, TRACKER_PORT, FERRY_SEED = 'fennel' } = process.env
+const { STAND_INS_DATABASE_URL: databaseUrl, FERRY_PORT, TRACKER_PORT, FERRY_SEED = 'fennel', FERRY_SURPRISES = 'all' } =
+  process.env
 if (!databaseUrl) throw new Error('STAND_INS_DATABASE_URL is not set')
+if (!isSurprises(FERRY_SURPRISES)) throw new Error('FERRY_SURPRISES is all, instant or none')
 
 const servers = await Promise.all([
   startFerry({
     port: Number(FERRY_PORT),
     databaseUrl,
     seed: FERRY_SEED,
-    calm: process.env.FERRY_CALM === 'yes',
+    surprises: FERRY_SURPRISES,
   }),
   startTracker({ port: Number(TRACKER_PORT), databaseUrl }),
 ])

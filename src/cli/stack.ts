@@ -104,7 +104,7 @@ function environmentOf({ home, url, databaseUrl, ferryPort, trackerPort, env }: 
     },
     outside: {
       ...childEnv(shared),
-      ...chosen(/^(OAK_CHROMIUM|OAK_FIREFOX|OAK_OUTGOING_ALLOW|FERRY_CALM|FERRY_SEED)$/),
+      ...chosen(/^(OAK_CHROMIUM|OAK_FIREFOX|OAK_OUTGOING_ALLOW|FERRY_SURPRISES|FERRY_SEED)$/),
       OAK_PRODUCT_DATABASE: `postgres://${placeOf(databaseUrl)}`,
     }, // where it is, not how to get in
     standIns: {

@@ -57,14 +57,14 @@ if (step === 'demo') {
   if (!(await setting(ctx.db, 'demo'))) {
     const begun = performance.now()
     say('making the demo: a repository, three nights of runs on a virtual clock')
-    await fetch(`${ferry}/control/calm?on=yes`, { method: 'POST' })
+    await fetch(`${ferry}/control/surprises?are=instant`, { method: 'POST' })
     await seedRepository(ctx, need('OAK_DEMO_CASES'))
     await makeHistory(ctx, tokenId, now, process.env.OAK_DEMO_HISTORY === 'short', say)
     await logDemoDefects(ctx)
     await putSetting(ctx.db, 'demo', { madeAt: now.toISOString() })
     say(`the demo is made, in ${((performance.now() - begun) / 1000).toFixed(1)} s`)
   }
-  await fetch(`${ferry}/control/calm?on=no`, { method: 'POST' })
+  await fetch(`${ferry}/control/surprises`, { method: 'POST' })
   say(`people: ${PEOPLE.map(({ username }) => username).join(', ')}; password of each: ${DEMO_PASSWORD}`)
 } else if (!(await setting(ctx.db, 'first-admin'))) {
   const password = randomBytes(9).toString('base64url')

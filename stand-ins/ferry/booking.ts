@@ -1,11 +1,18 @@
 /** The public site: search a crossing, choose a sailing, say who travels, pay, get a reference. */
 import { CABINS, EXTRAS, fareOf, money, PORTS, sailingById, sailingsOf } from './fares'
-import { hasFault, nowAndThen } from './faults'
+import { happens, hasFault, type Surprises } from './faults'
 import { download, esc, json, page, redirect, type Answer, type Ask } from './http'
 import { alertLine, field, layout, options, overlay } from './layout'
 import type { FerryStore, Session } from './store'
 
-type Here = { ask: Ask; session: Session; store: FerryStore; seed: string; today: Date }
+type Here = {
+  ask: Ask
+  session: Session
+  store: FerryStore
+  seed: string
+  today: Date
+  surprises: Surprises
+}
 const DAY_MS = 86_400_000
 
 export async function booking(here: Here): Promise<Answer> {
@@ -35,9 +42,8 @@ function show(
   body: string,
   more: { dialog?: string; script?: string } = {},
 ): Answer {
-  const { ask, session, seed } = here
-  const storm =
-    !session.storm_seen && ask.path !== '/' && nowAndThen('storm', ask.build, session.number, seed)
+  const { ask, session } = here
+  const storm = !session.storm_seen && ask.path !== '/' && happens('storm', here)
   const back = `${at(here, ask.path)}${ask.query.size > 0 ? `?${ask.query}` : ''}`
   const dialog = storm
     ? overlay(

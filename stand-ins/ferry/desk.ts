@@ -1,11 +1,11 @@
 /** The fare desk: sign in, find a booking, change it, pay money back. */
 import { money, sailingById, TIMES } from './fares'
-import { hasFault, nowAndThen } from './faults'
+import { happens, hasFault, type Surprises } from './faults'
 import { esc, page, redirect, type Answer, type Ask } from './http'
 import { alertLine, field, layout, options, overlay } from './layout'
 import type { Booking, FerryStore, Session } from './store'
 
-type Here = { ask: Ask; session: Session; store: FerryStore; seed: string }
+type Here = { ask: Ask; session: Session; store: FerryStore; seed: string; surprises: Surprises }
 
 const ACCOUNTS: Record<string, { password: string; title: string; mayRefund: boolean }> = {
   clerk: { password: 'harbour-12', title: 'Clerk', mayRefund: true },
@@ -22,7 +22,7 @@ const show = (here: Here, title: string, body: string, status = 200, dialog?: st
   )
 
 export async function desk(here: Here): Promise<Answer> {
-  const { ask, session, store, seed } = here
+  const { ask, session, store } = here
   if (ask.path === '/sign-in') return signIn(here)
   if (ask.path === '/take-over') {
     const account = ask.query.get('account') ?? ''
@@ -38,7 +38,7 @@ export async function desk(here: Here): Promise<Answer> {
     ask.path === '/' &&
     !session.clerk &&
     !session.storm_seen &&
-    nowAndThen('left-signed-in', ask.build, session.number, seed)
+    happens('left-signed-in', here)
   ) {
     await store.stormSeen(session.id)
     await store.setClerk(session.id, 'trainee')

@@ -16,6 +16,19 @@ export const hasFault = (build: string, fault: Fault) => (FAULTS[fault] as reado
 /** What happens now and then, with how many of a thousand sessions it happens to. */
 const PER_MILLE = { storm: 22, 'left-signed-in': 60, 'slow-manifest': 40 } as const
 
+/** Which of them may happen: `instant` are those that take no time, for a history on a virtual clock. */
+export const SURPRISES = ['all', 'instant', 'none'] as const
+export type Surprises = (typeof SURPRISES)[number]
+export const isSurprises = (text: unknown): text is Surprises => SURPRISES.includes(text as Surprises)
+
+type Visit = { ask: { build: string }; session: { number: number }; seed: string; surprises: Surprises }
+
+/** Whether it happens to this session. */
+export function happens(what: keyof typeof PER_MILLE, { ask, session, seed, surprises }: Visit): boolean {
+  if (surprises === 'none' || (surprises === 'instant' && what === 'slow-manifest')) return false
+  return nowAndThen(what, ask.build, session.number, seed)
+}
+
 /** Decided by build, session and seed, so that a demo can be repeated. */
 export function nowAndThen(
   what: keyof typeof PER_MILLE,

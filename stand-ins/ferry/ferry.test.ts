@@ -1,29 +1,19 @@
 import type { Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { fareOf, sailingById, sailingsOf } from './fares'
-import { nowAndThen, slowMs } from './faults'
+import { happens, nowAndThen, slowMs, SURPRISES, type Surprises } from './faults'
 import { startFerry } from './server'
 
 const CHROMIUM = 'Mozilla/5.0 (X11) AppleWebKit/537.36 Chrome/156.0.0.0 Safari/537.36'
 const FIREFOX = 'Mozilla/5.0 (Windows NT 10.0; rv:153.0) Gecko/20100101 Firefox/153.0'
-/** A seed under which the first sessions meet neither a storm nor somebody else's session. */
-const QUIET_SEED =
-  Array.from({ length: 500 }, (_, i) => `quiet-${i}`).find((seed) =>
-    ['2026.11.1', '2026.11.2', '2026.11.3', '2026.11.4'].every((build) =>
-      Array.from({ length: 60 }, (_, n) => n).every(
-        (n) => !nowAndThen('storm', build, n, seed) && !nowAndThen('left-signed-in', build, n, seed),
-      ),
-    ),
-  ) ?? 'quiet'
-
 let server: Server
 let base: string
 beforeAll(async () => {
   server = await startFerry({
     port: 0,
     databaseUrl: process.env.OAK_TEST_DATABASE_URL!,
-    seed: QUIET_SEED,
-    calm: true,
+    seed: 'fennel',
+    surprises: 'none',
   })
   base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
 })
@@ -32,8 +22,7 @@ afterAll(() => {
   server.close()
 })
 
-/** A visitor with cookies; dialogs that come now and then are answered, since a test database's sessions are
- * not the first ones. */
+/** A visitor with cookies. */
 function visitor(build: string, userAgent = CHROMIUM) {
   let cookie = ''
   const ask = async (
@@ -54,10 +43,6 @@ function visitor(build: string, userAgent = CHROMIUM) {
     const to = response.headers.get('location')
     if (to) return ask(to.replace(`/b/${build}`, ''))
     const text = await response.text()
-    if (text.includes('aria-label="Storm notice"')) {
-      await ask('/booking/storm-seen', {})
-      return form ? { status: response.status, text, at: path } : ask(path)
-    }
     return { status: response.status, text, at: path }
   }
   return ask
@@ -130,6 +115,29 @@ test('now and then is the same for the same build, session and seed, and about a
   )
   expect(storms.filter(Boolean).length / 20_000).toBeCloseTo(0.022, 2)
   for (let session = 0; session < 50; session++) expect(slowMs(session, 's')).toBeGreaterThanOrEqual(2000)
+})
+
+test('what may happen now and then is chosen: all of it, what takes no time, nothing', async () => {
+  const visits = (surprises: Surprises) =>
+    Array.from({ length: 400 }, (_, number) => ({
+      ask: { build: '2026.11.1' },
+      session: { number },
+      seed: 's',
+      surprises,
+    }))
+  const kinds = (surprises: Surprises) =>
+    (['storm', 'left-signed-in', 'slow-manifest'] as const).filter((what) =>
+      visits(surprises).some((visit) => happens(what, visit)),
+    )
+  expect(SURPRISES.map(kinds)).toEqual([
+    ['storm', 'left-signed-in', 'slow-manifest'],
+    ['storm', 'left-signed-in'],
+    [],
+  ])
+  const control = async (query: string) =>
+    (await (await fetch(`${base}/control/surprises${query}`, { method: 'POST' })).json()) as unknown
+  expect(await control('?are=all')).toEqual({ surprises: 'all' })
+  expect(await control('')).toEqual({ surprises: 'none' }) // as at the start
 })
 
 describe('booking', () => {

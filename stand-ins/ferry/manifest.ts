@@ -1,28 +1,19 @@
 /** The harbour office's API: who is on a sailing, and what it weighs. */
 import { sailingById } from './fares'
-import { nowAndThen, slowMs } from './faults'
+import { happens, slowMs, type Surprises } from './faults'
 import { json, type Answer, type Ask } from './http'
 import type { FerryStore, Session } from './store'
 
 const PERSON_KG = 82
 const CAR_KG = 1400
 
-export async function manifest({
-  ask,
-  session,
-  store,
-  seed,
-  calm,
-}: {
-  ask: Ask
-  session: Session
-  store: FerryStore
-  seed: string
-  calm: boolean
-}): Promise<Answer> {
+type Here = { ask: Ask; session: Session; store: FerryStore; seed: string; surprises: Surprises }
+
+export async function manifest(here: Here): Promise<Answer> {
+  const { ask, session, store, seed } = here
   const id = /^\/api\/sailings\/([A-Z0-9-]+)$/.exec(ask.path)?.[1]
   const ofBooking = /^\/api\/passages\/(FS-\d+)$/.exec(ask.path)?.[1]
-  if (!calm && nowAndThen('slow-manifest', ask.build, session.number, seed))
+  if (happens('slow-manifest', here))
     await new Promise((resolve) => setTimeout(resolve, slowMs(session.number, seed)))
   const sailingId = id ?? (ofBooking && (await store.booking(ask.build, ofBooking))?.sailing)
   const sailing = sailingId ? sailingById(sailingId) : undefined

@@ -3,23 +3,26 @@ import { randomUUID } from 'node:crypto'
 import type { IncomingMessage, Server } from 'node:http'
 import { booking } from './booking'
 import { desk } from './desk'
-import { BUILDS } from './faults'
+import { BUILDS, isSurprises, type Surprises } from './faults'
 import { gate } from './gate'
 import { cookiesOf, json, listen, page, readForm, send, type Answer, type Ask } from './http'
 import { manifest } from './manifest'
 import { FerryStore, type Session } from './store'
 
-/** `calm`: nothing is slow on purpose. Can be changed while running by POST /control/calm?on=yes|no. */
-export type FerryOptions = { port: number; databaseUrl: string; seed: string; calm?: boolean }
+/** `surprises`: what may happen now and then. It can be changed while running by
+ * POST /control/surprises?are=all|instant|none; without `are` it is again as at the start. */
+export type FerryOptions = { port: number; databaseUrl: string; seed: string; surprises?: Surprises }
 
-export async function startFerry({ port, databaseUrl, seed, calm = false }: FerryOptions): Promise<Server> {
+export async function startFerry(options: FerryOptions): Promise<Server> {
+  const { port, databaseUrl, seed, surprises = 'all' } = options
   const store = await FerryStore.open(databaseUrl)
-  const state = { calm }
+  const state = { surprises }
   const server = await listen(port, async (request, response) => {
     const url = new URL(request.url ?? '/', 'http://ferry')
     if (url.pathname === '/health') return send(response, json({ ok: true }))
-    if (url.pathname === '/control/calm' && request.method === 'POST') {
-      state.calm = url.searchParams.get('on') === 'yes'
+    if (url.pathname === '/control/surprises' && request.method === 'POST') {
+      const are = url.searchParams.get('are')
+      state.surprises = isSurprises(are) ? are : surprises
       return send(response, json(state))
     }
     const [, build, app, path] = /^\/b\/([^/]+)\/(booking|desk|gate|manifest)(\/.*)$/.exec(url.pathname) ?? []
@@ -27,7 +30,7 @@ export async function startFerry({ port, databaseUrl, seed, calm = false }: Ferr
       return send(response, page('<h1>Not found</h1>', 404))
     const ask = await readAsk(request, url, build, path)
     const { session, setCookie } = await sessionOf(store, ask)
-    const here = { ask, session, store, seed, today: new Date(), calm: state.calm }
+    const here = { ask, session, store, seed, today: new Date(), surprises: state.surprises }
     const answer: Answer = await { booking, desk, gate, manifest }[app as 'booking'](here)
     send(response, { ...answer, ...(setCookie && { setCookie }) })
   })
