@@ -1,5 +1,5 @@
 /** The other roles of a joint case, as the attempt that plays one of them sees it. */
-import { describeDuration, referencesIn, walkSteps, type Step } from '@/core/model'
+import { describeDuration, handedOnBy, referencesIn, walkSteps, type Step } from '@/core/model'
 import { StepFault, Stopped } from './fault'
 import { left, MEET_LIMIT_MS, type Companion, type StepParts } from './parts'
 
@@ -101,8 +101,4 @@ export class Rendezvous implements Companion {
   }
 }
 
-const handedIn = (steps: readonly Step[]): string[] =>
-  [...walkSteps(steps)].flatMap((step) => [
-    ...(step.verb === 'read' && step.handoff ? [step.as] : []),
-    ...(step.verb === 'call' && step.handoff ? Object.keys(step.read) : []),
-  ])
+const handedIn = (steps: readonly Step[]): string[] => [...walkSteps(steps)].flatMap(handedOnBy)

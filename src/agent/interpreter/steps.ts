@@ -1,30 +1,25 @@
 /** Carries out steps one by one, and logs each with its words, its screens and how it ended. */
-import { CHANGES_PAGE, describeStep, fillDeep, type Step, type StepOf, UnknownReference } from '@/core/model'
+import {
+  changesPage,
+  describeStep,
+  fillDeep,
+  isOnScreen,
+  targetsOf,
+  type Step,
+  type StepOf,
+  UnknownReference,
+} from '@/core/model'
 import { outcomeOfFailure, type Failure, type StepWords } from '@/core/execution'
 import { doInBrowser, type BrowserStep } from './browser-steps'
 import { call, query } from './data-steps'
 import { failureOf, GoOn, StepFault, Stopped } from './fault'
-import { heldNote, targetsOf } from './targets'
+import { heldNote } from './targets'
 import { filledIfItCan, valuesUsed, wordsOf } from './step-words'
 import { left, limitOf, MEET_LIMIT_MS, tooLong, type Done, type StepParts } from './parts'
 
 /** A loop without a count ends here: a page that never changes must not hold a seat for ever. */
 const REPEAT_MOST = 200
 const NESTING_MOST = 25
-
-/** Verbs that have nothing to do with the screen, or only hold other steps. */
-const NO_SCREEN = new Set<Step['verb']>([
-  'call',
-  'query',
-  'use',
-  'block',
-  'if',
-  'repeat',
-  'meet',
-  'dialog',
-  'note',
-  'do',
-])
 
 const holdsCheck = (step: Step): boolean =>
   step.verb === 'check' || ('steps' in step && step.steps.some(holdsCheck))
@@ -116,13 +111,13 @@ export class StepRunner {
           message:
             'the log of this attempt is full; a loop that ends sooner, or smaller values, keep it short',
         })
-      const screens = !NO_SCREEN.has(step.verb) && (step.capture ?? this.parts.how.screens) === 'always'
+      const screens = isOnScreen(step) && (step.capture ?? this.parts.how.screens) === 'always'
       if (screens && step.verb !== 'open') await log.screen(driver, path, 'before', false)
       if (rendezvous) await rendezvous.need(step, limitOf(this.parts, step, MEET_LIMIT_MS))
       await this.wait(betweenMs)
       const { found, note } = await this.carryOut(step, path)
-      if (CHANGES_PAGE.has(step.verb)) await this.wait(settleMs)
-      if (screens) await log.screen(driver, path, 'after', CHANGES_PAGE.has(step.verb))
+      if (changesPage(step)) await this.wait(settleMs)
+      if (screens) await log.screen(driver, path, 'after', changesPage(step))
       log.gather(driver, path)
       const said = note ?? (found && step.verb !== 'press' ? heldNote(step, found) : undefined)
       log.say({
@@ -188,7 +183,7 @@ export class StepRunner {
     }
     const failure = failureOf(error)
     const below = failure.path !== undefined && failure.path !== path
-    if (!NO_SCREEN.has(step.verb) && !below && (step.capture ?? this.parts.how.screens) !== 'never')
+    if (isOnScreen(step) && !below && (step.capture ?? this.parts.how.screens) !== 'never')
       await log.screen(driver, path, 'after', true).catch(() => {})
     log.gather(driver, path)
     const [target] = targetsOf(step)

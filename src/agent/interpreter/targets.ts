@@ -1,34 +1,7 @@
 /** What a step points at. */
-import { SCREEN_WAYS, TARGET_WAYS, type Step, type Target } from '@/core/model'
+import { SCREEN_WAYS, TARGET_WAYS, targetsOf, type Step, type Target } from '@/core/model'
 import type { Found } from '../driver/port'
 import { StepFault } from './fault'
-
-/** The targets of a step, the one it is about first. */
-export function targetsOf(step: Step): Target[] {
-  switch (step.verb) {
-    case 'click':
-    case 'hover':
-      return [step.on]
-    case 'press':
-      return step.on ? [step.on] : []
-    case 'type':
-    case 'choose':
-    case 'upload':
-      return [step.in]
-    case 'drag':
-      return [step.from, step.to]
-    case 'scroll':
-      return step.to ? [step.to] : []
-    case 'wait':
-      return step.for ? [step.for] : []
-    case 'read':
-      return [step.of]
-    case 'check':
-      return step.of ? [step.of] : []
-    default:
-      return []
-  }
-}
 
 /** A target that can only be found by looking at the screen. @throws {StepFault} script */
 export function requireReachable(step: Step): void {

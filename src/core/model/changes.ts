@@ -1,6 +1,7 @@
 /** What changed between two versions of a definition, in sentences. */
 import { diffArrays } from 'diff'
-import { describeStep, sentenceText } from './sentences'
+import { sentenceText } from './sentences'
+import { describeStep } from './verbs'
 import { describeRule } from './rule-words'
 import { fileForm } from './write'
 import type { DataSet, RecoveryRule, Step, SuiteEntry } from './types'

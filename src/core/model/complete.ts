@@ -1,6 +1,6 @@
 /** What may be written at a place of a file: keys by the schemas, and names of what there is. */
 import { FILE_SCHEMAS } from './schemas'
-import { VERBS } from './step-schemas'
+import { VERB_NAMES } from './verbs'
 
 export type Offers = {
   routines: readonly { key: string; title: string }[]
@@ -71,7 +71,7 @@ export function completionsAt(kind: Kind, before: string, offers: Offers): Compl
       word,
       kind === 'suite'
         ? keysOf(FILE_SCHEMAS.suite.definitions.entry as Schema)
-        : VERBS.map((label) => ({ label: `${label}: `, detail: 'a step' })),
+        : VERB_NAMES.map((label) => ({ label: `${label}: `, detail: 'a step' })),
     )
   if (!inFlow && word.length === line.length) return found(before, word, keysOf(FILE_SCHEMAS[kind] as Schema))
   if (!inFlow && /^\s+$/.test(line.slice(0, line.length - word.length)))
@@ -82,7 +82,7 @@ export function completionsAt(kind: Kind, before: string, offers: Offers): Compl
         kind === 'suite'
           ? (FILE_SCHEMAS.suite.definitions.entry as Schema)
           : (FILE_SCHEMAS.case.definitions.step as Schema),
-      ).filter(({ label }) => !VERBS.includes(label.slice(0, -2))),
+      ).filter(({ label }) => !VERB_NAMES.some((verb) => verb === label.slice(0, -2))),
     )
   const schema = inFlow ? schemaAt(kind, keys) : undefined
   return schema ? found(before, word, keysOf(schema)) : undefined

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { parseDefinition } from './files'
-import { VERBS } from './step-schemas'
+import { VERB_NAMES } from './verbs'
 
 const text = readFileSync('docs/formats/README.md', 'utf8')
 const examples = [...text.matchAll(/```yaml (case|routine|suite|rotation|policy)\n([\s\S]*?)```/g)].map(
@@ -19,5 +19,5 @@ test('there is one of each kind, and the case shows every verb', () => {
     'rotation',
     'policy',
   ])
-  for (const verb of VERBS) expect(examples[0]!.source).toMatch(new RegExp(`[-{] ?${verb}:`))
+  for (const verb of VERB_NAMES) expect(examples[0]!.source).toMatch(new RegExp(`[-{] ?${verb}:`))
 })

@@ -13,6 +13,8 @@ export {
   type Place,
   type TreeLine,
 } from './placing'
+export { fieldsOf, newStep, VERB_NAMES, VERBS } from './verbs'
+export type { StepField } from './verbs/definition'
 export { fileForm, stepForm, stepsText, writeDefinition } from './write'
 export { parseDataSet, writeDataSet } from './tables'
 export { readPolicy, readRotation } from './read-local'

@@ -11,6 +11,7 @@ import {
   type TestCase,
 } from './types'
 import { referencesIn } from './values'
+import { handedOnBy } from './verbs'
 import { partsOfCase, walkSteps } from './walk'
 
 /** One case (one row, one repetition) of a suite, before environments are chosen. */
@@ -271,9 +272,8 @@ function handoffsIn(
   above: readonly string[],
 ): string[] {
   return [...walkSteps(steps)].flatMap((step) => {
-    if (step.verb === 'read') return step.handoff ? [step.as] : []
-    if (step.verb === 'call') return step.handoff ? Object.keys(step.read) : []
-    if (step.verb !== 'use' || above.includes(step.routine)) return []
+    if (step.verb !== 'use') return handedOnBy(step)
+    if (above.includes(step.routine)) return []
     return handoffsIn(routineSteps(step.routine), routineSteps, [...above, step.routine])
   })
 }

@@ -7,7 +7,7 @@ import { normaliseCase, normaliseRoutine, normaliseSuite } from './normalise'
 import { normalisePolicy } from './policies'
 import { normaliseRotation } from './rotations'
 import { FILE_SCHEMAS } from './schemas'
-import { VERBS } from './step-schemas'
+import { VERB_NAMES } from './verbs'
 import { readYaml, shapeFaults } from './yaml'
 import { parseDataSet } from './tables'
 import type { FileProblem } from './types'
@@ -161,7 +161,7 @@ function explain(error: ErrorObject): string {
   switch (error.keyword) {
     case 'oneOf':
       if (/\/entries\/\d+$/.test(error.instancePath)) return 'an entry is exactly one of: case, suite, group'
-      return `a step has exactly one verb, expected one of: ${VERBS.join(', ')}`
+      return `a step has exactly one verb, expected one of: ${VERB_NAMES.join(', ')}`
     case 'additionalProperties':
       return `"${String(params.additionalProperty)}" is not known here`
     case 'required':

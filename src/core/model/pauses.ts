@@ -1,19 +1,7 @@
 /** How long an attempt does nothing because its rotation says so: before each step, and after what changes
  * the page. */
 import type { Step } from './types'
-
-/** After these the page may be another one. */
-export const CHANGES_PAGE: ReadonlySet<Step['verb']> = new Set([
-  'open',
-  'click',
-  'type',
-  'choose',
-  'press',
-  'hover',
-  'drag',
-  'upload',
-  'scroll',
-])
+import { changesPage } from './verbs'
 
 /** How often each wait comes. */
 export type Pauses = { between: number; settle: number }
@@ -35,7 +23,7 @@ export function pausesOf(
     const nested = pausesOf(inner, routine, inside)
     return {
       between: sum.between + 1 + nested.between,
-      settle: sum.settle + (CHANGES_PAGE.has(step.verb) ? 1 : 0) + nested.settle,
+      settle: sum.settle + (changesPage(step) ? 1 : 0) + nested.settle,
     }
   }, NO_PAUSES)
 }

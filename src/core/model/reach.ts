@@ -2,6 +2,7 @@
  * applications all of them name. */
 import type { RecoveryRule, Routine, Step, TestCase } from './types'
 import { referencesIn } from './values'
+import { addressOf } from './verbs'
 import { stepsOfCase, walkSteps } from './walk'
 
 export type Reach = {
@@ -44,8 +45,8 @@ export function reachOf(
     for (const step of steps) {
       if (step.verb === 'use') follow(step.routine)
       if (step.verb === 'query') databases.add(step.database)
-      if (step.verb === 'open') go(step.address)
-      if (step.verb === 'call') go(step.url)
+      const address = addressOf(step)
+      if (address !== undefined) go(address)
     }
   }
   if (testCase.entry !== undefined) follow(testCase.entry)

@@ -1,6 +1,7 @@
 /** A recovery rule as a sentence. */
 import { durationText } from './durations'
-import { describeStep, sentenceText } from './sentences'
+import { sentenceText } from './sentences'
+import { describeStep } from './verbs'
 import type { FailureKind, RecoveryRule, Resume, RuleCondition, Step } from './types'
 
 const KIND_WORDS: Record<FailureKind, string> = {

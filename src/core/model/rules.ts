@@ -1,5 +1,6 @@
 /** Suites by rule: "smoke and not slow", "priority >= high", "application = gate", "requires FSF-R12". */
 import { PRIORITIES, type Priority, type Routine, type Step, type TestCase } from './types'
+import { addressOf } from './verbs'
 import { partsOfCase, walkSteps } from './walk'
 
 type Comparison = '=' | '!=' | '<' | '<=' | '>' | '>='
@@ -201,8 +202,8 @@ export function applicationsOf(testCase: TestCase, routines: ReadonlyMap<string,
   }
   const visit = (steps: readonly Step[]) => {
     for (const step of walkSteps(steps)) {
-      if (step.verb === 'open') found.add(step.address.slice(0, step.address.indexOf(':')))
-      if (step.verb === 'call') found.add(step.url.slice(0, step.url.indexOf(':')))
+      const address = addressOf(step)
+      if (address !== undefined) found.add(address.slice(0, address.indexOf(':')))
       if (step.verb === 'use') follow(step.routine)
     }
   }

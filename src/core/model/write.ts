@@ -3,10 +3,11 @@ import { Document, isMap, isSeq, type Node, type YAMLSeq } from 'yaml'
 import { policyForm } from './policies'
 import { rotationForm } from './rotations'
 import { writeDataSet } from './tables'
-import type { Matcher, RecoveryPolicy, Routine, Step, Suite, SuiteEntry, TestCase } from './types'
+import type { RecoveryPolicy, Routine, Step, Suite, SuiteEntry, TestCase } from './types'
 import type { Rotation } from './rotation-types'
 import type { Definition } from './definition'
 import { durationText } from './durations'
+import { writeVerb } from './verbs'
 
 type Raw = Record<string, unknown>
 
@@ -153,94 +154,10 @@ function entryForm({ off, repeat, limitMs, after, entries, onFailure, ...entry }
 /** One step in file form: its verb, what stands beside it, and the fields any step may have. */
 export function stepForm(step: Step): Raw {
   const { id, off, tag, limitMs, capture, because } = step
-  return { ...verbForm(step), ...given({ id, off, tag, limit: duration(limitMs), capture, because }) }
-}
-
-function verbForm(step: Step): Raw {
-  switch (step.verb) {
-    case 'open':
-      return { open: step.address }
-    case 'click':
-    case 'hover':
-      return { [step.verb]: { on: step.on } }
-    case 'type':
-    case 'choose':
-      return { [step.verb]: { in: step.in, value: step.value } }
-    case 'press':
-      return { press: given({ key: step.key, on: step.on }) }
-    case 'drag':
-      return { drag: { from: step.from, to: step.to } }
-    case 'upload':
-      return { upload: { in: step.in, name: step.name, text: step.text } }
-    case 'scroll':
-      return { scroll: given({ to: step.to, by: step.by }) }
-    case 'wait':
-      return {
-        wait: given({
-          for: step.for,
-          state: step.state === 'visible' && step.for === undefined ? undefined : step.state,
-          time: step.timeMs === undefined ? undefined : duration(step.timeMs),
-        }),
-      }
-    case 'read':
-      return { read: given({ of: step.of, as: step.as, handoff: step.handoff }) }
-    case 'check':
-      return {
-        check: {
-          ...given({ of: step.of }),
-          [step.subject]: expectedForm(step),
-          ...given({ ignore: step.ignore, soft: step.soft }),
-        },
-      }
-    case 'call':
-      return {
-        call: {
-          method: step.method,
-          url: step.url,
-          ...given({ headers: step.headers }),
-          ...(step.body !== undefined && { body: step.body }),
-          ...given({ expect: step.expect, read: step.read, handoff: step.handoff }),
-        },
-      }
-    case 'query':
-      return {
-        query: {
-          database: step.database,
-          sql: step.sql,
-          ...given({ values: step.values, expect: step.expect, read: step.read }),
-        },
-      }
-    case 'use':
-      return { use: step.routine, ...given({ with: step.with }) }
-    case 'block':
-      return { block: step.title, steps: step.steps.map(stepForm) }
-    case 'if':
-      return {
-        if: { [step.visible ? 'visible' : 'hidden']: step.target },
-        steps: step.steps.map(stepForm),
-        ...given({ else: step.otherwise.map(stepForm) }),
-      }
-    case 'repeat':
-      return {
-        repeat: given({ times: step.times, whileVisible: step.whileVisible }),
-        steps: step.steps.map(stepForm),
-      }
-    case 'meet':
-      return { meet: step.point }
-    case 'dialog':
-      return { dialog: { answer: step.answer, ...(step.text !== undefined && { text: step.text }) } }
-    case 'note':
-      return { note: step.text }
-    case 'do':
-      return { do: step.words, ...(step.expected !== undefined && { expect: step.expected }) }
+  return {
+    ...writeVerb(step, (inner) => inner.map(stepForm)),
+    ...given({ id, off, tag, limit: duration(limitMs), capture, because }),
   }
-}
-
-function expectedForm(step: Extract<Step, { verb: 'check' }>): unknown {
-  if (step.subject === 'state') return step.state
-  if (step.subject === 'screen') return step.screen
-  const matcher: Matcher = step.matcher ?? {}
-  return step.subject === 'attribute' ? { name: step.attribute, ...matcher } : matcher
 }
 
 /** Steps as lines of a file, without what is around them; empty for none. */

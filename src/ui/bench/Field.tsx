@@ -1,11 +1,10 @@
 'use client'
 import { useId } from 'react'
 import { ELEMENT_STATES } from '@/core/model'
-import type { Path } from '@/core/model/editing'
+import type { Path, StepField } from '@/core/model/editing'
 import type { BenchViewModel } from '@/core/view-models'
 import { CheckFields } from './CheckFields'
 import { Committed, fieldLook } from './Committed'
-import type { StepField } from './step-forms'
 import { TargetFields } from './TargetFields'
 import { numberWritten } from '../edit/written'
 

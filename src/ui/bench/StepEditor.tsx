@@ -1,10 +1,17 @@
 'use client'
 import type { Step, Verb } from '@/core/model'
-import { stepForm, type Edit, type Path } from '@/core/model/editing'
+import {
+  fieldsOf,
+  newStep,
+  stepForm,
+  VERB_NAMES,
+  type Edit,
+  type Path,
+  type StepField,
+} from '@/core/model/editing'
 import type { BenchViewModel } from '@/core/view-models'
 import { fieldLook } from './Committed'
 import { Field } from './Field'
-import { COMMON_FIELDS, newStep, STEP_FIELDS, VERB_ORDER, type StepField } from './step-forms'
 
 type Props = {
   step: Step
@@ -57,12 +64,11 @@ export function StepEditor({ step, path, offers, onEdit, onClose }: Props) {
           value={step.verb}
           onChange={({ target }) => setVerb(target.value as Verb)}
         >
-          {VERB_ORDER.map((verb) => (
+          {VERB_NAMES.map((verb) => (
             <option key={verb}>{verb}</option>
           ))}
         </select>
-        {STEP_FIELDS[step.verb].map(shown)}
-        {COMMON_FIELDS.map(shown)}
+        {fieldsOf(step.verb).map(shown)}
         <span />
         <div className="flex items-center gap-4 text-sm">
           <label className="flex items-center gap-1.5">

@@ -1,7 +1,7 @@
 'use client'
 import { useMemo, useState } from 'react'
 import type { Routine, Step, TestCase, Verb } from '@/core/model'
-import { outermost, type Path } from '@/core/model/editing'
+import { newStep, outermost, type Path } from '@/core/model/editing'
 import { plural, type BenchViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { type useDraft } from '../edit/useDraft'
@@ -10,7 +10,6 @@ import { idOf } from '../tree/rows'
 import { AddStep } from './AddStep'
 import { Facts } from './Facts'
 import { MakeRoutine } from './MakeRoutine'
-import { newStep } from './step-forms'
 import { stepRows, StepTree, type StepRow } from './StepTree'
 
 type StepsProps = {

@@ -1,0 +1,102 @@
+/** Verbs that go past the page: to an application's API, and to its tables. */
+import { KEY, NAME, object, ref, VALUE } from '../schema-parts'
+import type { StepOf } from '../types'
+import type { VerbDefinition } from './definition'
+
+const READS = {
+  type: 'object',
+  propertyNames: { pattern: NAME.pattern },
+  additionalProperties: { type: 'string' },
+}
+const MATCHERS = { type: 'object', additionalProperties: ref('matcher') }
+
+const filled = (value: object | undefined) => value !== undefined && Object.keys(value).length > 0
+
+type CallForm = Omit<StepOf<'call'>, 'verb' | 'read' | 'handoff'> & {
+  read?: Record<string, string>
+  handoff?: boolean
+}
+
+export const call: VerbDefinition<'call'> = {
+  schema: object(
+    {
+      method: { enum: ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'] },
+      url: { type: 'string', pattern: '^[a-z][a-z0-9-]*:/' },
+      headers: { type: 'object', additionalProperties: { type: 'string' } },
+      body: {},
+      expect: object({ status: { type: 'integer', minimum: 100, maximum: 599 }, json: MATCHERS }),
+      read: READS,
+      handoff: { type: 'boolean' },
+    },
+    ['method', 'url'],
+  ),
+  read: (form) => ({ read: {}, handoff: false, ...(form.call as CallForm) }),
+  write: ({ method, url, headers, body, expect, read, handoff }) => ({
+    call: {
+      method,
+      url,
+      ...(filled(headers) && { headers }),
+      ...(body !== undefined && { body }),
+      ...(filled(expect) && { expect }),
+      ...(filled(read) && { read }),
+      ...(handoff && { handoff }),
+    },
+  }),
+  describe: ({ method, url }) => ({ object: method, detail: url }),
+  purpose: 'an application’s API',
+  fields: [
+    { path: ['call', 'method'], label: 'Method', kind: 'method' },
+    { path: ['call', 'url'], label: 'Address', kind: 'text', hint: 'application:/path' },
+    { path: ['call', 'body'], label: 'Body', kind: 'json' },
+    { path: ['call', 'expect', 'status'], label: 'Expected status', kind: 'number' },
+    { path: ['call', 'read'], label: 'Read as', kind: 'values', hint: 'name, and its JSON path' },
+  ],
+  fresh: () => ({ call: { method: 'GET', url: 'booking:/api/sailings', expect: { status: 200 } } }),
+  address: ({ url }) => url,
+  handsOn: ({ handoff, read }) => (handoff ? Object.keys(read) : []),
+}
+
+type QueryForm = Omit<StepOf<'query'>, 'verb' | 'read' | 'values'> & {
+  read?: Record<string, string>
+  values?: unknown[]
+}
+
+export const query: VerbDefinition<'query'> = {
+  schema: object(
+    {
+      database: KEY,
+      sql: { type: 'string', minLength: 1, maxLength: 10_000 },
+      values: { type: 'array', items: VALUE, maxItems: 100 },
+      expect: object({
+        rows: { anyOf: [{ type: 'integer', minimum: 0 }, ref('matcher')] },
+        value: ref('matcher'),
+        columns: MATCHERS,
+      }),
+      read: READS,
+    },
+    ['database', 'sql'],
+  ),
+  read(form) {
+    const { values = [], read = {}, ...rest } = form.query as QueryForm
+    return { ...rest, values: values.map(String), read }
+  },
+  write: ({ database, sql, values, expect, read }) => ({
+    query: {
+      database,
+      sql,
+      ...(values.length > 0 && { values }),
+      ...(filled(expect) && { expect }),
+      ...(filled(read) && { read }),
+    },
+  }),
+  describe: ({ database, sql }) => ({ object: database, detail: sql.replace(/\s+/g, ' ') }),
+  purpose: 'its tables',
+  fields: [
+    { path: ['query', 'database'], label: 'Database', kind: 'text' },
+    { path: ['query', 'sql'], label: 'Statement', kind: 'long', hint: 'values as $1, $2' },
+    { path: ['query', 'values'], label: 'Values', kind: 'list' },
+    { path: ['query', 'expect', 'rows'], label: 'Expected rows', kind: 'number' },
+    { path: ['query', 'read'], label: 'Read as', kind: 'values', hint: 'name, and its column' },
+  ],
+  fresh: () => ({ query: { database: 'manifest', sql: 'select 1', expect: { rows: 1 } } }),
+}

@@ -1,0 +1,141 @@
+/** Verbs that hold other steps, bring roles together, or are for people. */
+import { KEY, object, PARAMETERS, ref, TEXT } from '../schema-parts'
+import { describeTarget } from '../sentences'
+import type { Target } from '../types'
+import type { VerbDefinition } from './definition'
+
+const STEPS = { steps: ref('steps') }
+const LONG_TEXT = { type: 'string', minLength: 1, maxLength: 1000 }
+const BUTTON: Target = { role: 'button', name: 'Continue' }
+const spoken = (key: string) => key.replaceAll('-', ' ')
+
+export const use: VerbDefinition<'use'> = {
+  schema: KEY,
+  beside: { with: PARAMETERS },
+  read: (form) => ({
+    routine: form.use as string,
+    with: Object.fromEntries(
+      Object.entries((form.with as object | undefined) ?? {}).map(([name, value]) => [name, String(value)]),
+    ),
+  }),
+  write: (step) => ({ use: step.routine, ...(Object.keys(step.with).length > 0 && { with: step.with }) }),
+  describe: (step) => ({
+    object: spoken(step.routine),
+    detail: Object.entries(step.with)
+      .map(([name, value]) => `${name} ${value}`)
+      .join(', '),
+  }),
+  purpose: 'a routine',
+  fields: [{ path: ['use'], label: 'Routine', kind: 'routine' }],
+  fresh: () => ({ use: 'routine' }),
+}
+
+export const block: VerbDefinition<'block'> = {
+  schema: TEXT,
+  beside: STEPS,
+  read: (form, steps) => ({ title: form.block as string, steps: steps('steps') }),
+  write: (step, steps) => ({ block: step.title, steps: steps(step.steps) }),
+  describe: (step) => ({ verb: '', object: step.title }),
+  purpose: 'steps under a title',
+  fields: [{ path: ['block'], label: 'Title', kind: 'text' }],
+  fresh: () => ({ block: 'Block', steps: [{ note: 'Nothing here yet' }] }),
+}
+
+export const ifVisible: VerbDefinition<'if'> = {
+  schema: {
+    ...object({ visible: ref('target'), hidden: ref('target') }),
+    minProperties: 1,
+    maxProperties: 1,
+  },
+  beside: { ...STEPS, else: ref('steps') },
+  read(form, steps) {
+    const { visible, hidden } = form.if as { visible?: Target; hidden?: Target }
+    return {
+      visible: visible !== undefined,
+      target: (visible ?? hidden)!,
+      steps: steps('steps'),
+      otherwise: steps('else'),
+    }
+  },
+  write: (step, steps) => ({
+    if: { [step.visible ? 'visible' : 'hidden']: step.target },
+    steps: steps(step.steps),
+    ...(step.otherwise.length > 0 && { else: steps(step.otherwise) }),
+  }),
+  describe: (step) => ({
+    object: describeTarget(step.target),
+    detail: step.visible ? 'is visible' : 'is not visible',
+  }),
+  purpose: 'steps on a condition',
+  fields: [
+    { path: ['if', 'visible'], label: 'If visible', kind: 'target' },
+    { path: ['if', 'hidden'], label: 'or if not visible', kind: 'target' },
+  ],
+  fresh: ({ target = BUTTON }) => ({ if: { visible: target }, steps: [{ click: { on: target } }] }),
+}
+
+export const repeat: VerbDefinition<'repeat'> = {
+  schema: {
+    ...object({ times: { type: 'integer', minimum: 1, maximum: 1000 }, whileVisible: ref('target') }),
+    minProperties: 1,
+  },
+  beside: STEPS,
+  read: (form, steps) => ({
+    ...(form.repeat as { times?: number; whileVisible?: Target }),
+    steps: steps('steps'),
+  }),
+  write: ({ times, whileVisible, steps: inner }, steps) => ({
+    repeat: { ...(times !== undefined && { times }), ...(whileVisible && { whileVisible }) },
+    steps: steps(inner),
+  }),
+  describe: ({ times, whileVisible }) =>
+    times
+      ? { object: `${times} times` }
+      : { object: 'while', detail: `${describeTarget(whileVisible ?? {})} is visible` },
+  purpose: 'steps several times',
+  fields: [
+    { path: ['repeat', 'times'], label: 'Times', kind: 'number' },
+    { path: ['repeat', 'whileVisible'], label: 'or while visible', kind: 'target' },
+  ],
+  fresh: ({ target = BUTTON }) => ({ repeat: { times: 2 }, steps: [{ click: { on: target } }] }),
+}
+
+export const meet: VerbDefinition<'meet'> = {
+  schema: KEY,
+  read: (form) => ({ point: form.meet as string }),
+  write: (step) => ({ meet: step.point }),
+  describe: (step) => ({ object: spoken(step.point) }),
+  purpose: 'the other roles of a joint case',
+  fields: [{ path: ['meet'], label: 'Meeting point', kind: 'text' }],
+  fresh: () => ({ meet: 'meeting-point' }),
+}
+
+export const note: VerbDefinition<'note'> = {
+  schema: LONG_TEXT,
+  read: (form) => ({ text: form.note as string }),
+  write: (step) => ({ note: step.text }),
+  describe: (step) => ({ object: step.text }),
+  purpose: 'words for the log',
+  fields: [{ path: ['note'], label: 'Words', kind: 'long' }],
+  fresh: () => ({ note: 'A note' }),
+}
+
+/** A step that a person carries out. */
+export const byPerson: VerbDefinition<'do'> = {
+  schema: LONG_TEXT,
+  beside: {
+    expect: { type: 'string', maxLength: 1000, description: 'what a person should see after a do' },
+  },
+  read: (form) => ({
+    words: form.do as string,
+    ...(form.expect !== undefined && { expected: form.expect as string }),
+  }),
+  write: ({ words, expected }) => ({ do: words, ...(expected !== undefined && { expect: expected }) }),
+  describe: ({ words, expected }) => ({ object: words, detail: expected ? `expect ${expected}` : '' }),
+  purpose: 'by a person, in a guided run',
+  fields: [
+    { path: ['do'], label: 'What a person does', kind: 'long' },
+    { path: ['expect'], label: 'and should see', kind: 'text' },
+  ],
+  fresh: () => ({ do: 'Look at the page', expect: 'what it shows' }),
+}
