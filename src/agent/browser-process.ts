@@ -1,7 +1,7 @@
 /** Browsers as processes: each is started with a mark in its environment, which all its processes inherit,
  * so that all of them can be ended when it does not close by itself. Linux only: elsewhere none is found. */
 import { readdirSync, readFileSync } from 'node:fs'
-import { NICE, standBack } from '@/node/background'
+import { niceOfBrowser, standBack } from '@/node/background'
 import { childEnv, type ChildEnv } from '@/node/child-env'
 
 const MARK = 'OAK_BROWSER'
@@ -19,7 +19,8 @@ export const endBrowser = (mark: string): number => endProcesses((environ) => en
 
 /** Lets every process of the browser with this mark stand back behind what answers people. */
 export function letStandBack(mark: string): void {
-  for (const pid of processes()) if (environOf(pid)?.get(MARK) === mark) standBack(pid, NICE.browser)
+  const nice = niceOfBrowser()
+  for (const pid of processes()) if (environOf(pid)?.get(MARK) === mark) standBack(pid, nice)
 }
 
 /** Ends processes by what their environment says. @returns how many */

@@ -4,7 +4,6 @@ import { readFileSync } from 'node:fs'
 import { homedir } from 'node:os'
 import { join } from 'node:path'
 import { OWN_VERSION, type Work } from '@/core/execution'
-import { NICE, standBack } from '@/node/background'
 import { outgoingPolicyOf } from '@/node/outgoing'
 import { runAgent, type AgentOptions } from './agent'
 import type { Pace } from './driver/port'
@@ -61,7 +60,6 @@ const say = (text: string) => console.log(new Date().toISOString().slice(11, 19)
 const { server, token, agents } = configuration()
 
 const ending = new AbortController()
-standBack(process.pid, NICE.agent)
 setMaxListeners(0, ending.signal) // every seat of every agent listens to it
 for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => ending.abort())
 

@@ -64,7 +64,7 @@ export class Processes {
       detached: true,
     })
     closeSync(log)
-    if (spec.kind && child.pid) standBack(child.pid, NICE.agent)
+    if (spec.kind === 'agent' && child.pid) standBack(child.pid, NICE.agent)
     this.running.set(spec.name, { spec, child, falls })
     child.once('exit', (code, signal) => {
       if (this.stopping) return

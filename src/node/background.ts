@@ -1,10 +1,14 @@
 /** Work that can wait stands back behind the processes that answer people: without it, a page that never
  * stops scripting takes as much of a machine as the server whose pages it keeps waiting. */
 import { writeFileSync } from 'node:fs'
-import { setPriority } from 'node:os'
+import { getPriority, setPriority } from 'node:os'
 
-/** As `nice` counts: 0 is usual, 19 the last. */
-export const NICE = { agent: 10, thread: 10, browser: 15 } as const
+/** As `nice` counts: 0 is usual, 19 the last. Agents and browsers stand back a little only: on a machine whose
+ * cores other programs keep busy, a page that gets a tenth of a core looks like one that never answers. */
+export const NICE = { agent: 4, thread: 10 } as const
+/** How far a browser stands back behind its agent. */
+const BROWSER_BEHIND_AGENT = 5
+export const niceOfBrowser = (): number => getPriority() + BROWSER_BEHIND_AGENT
 
 /** Gives a process a lower priority, and the session it leads: Linux shares cores between sessions first
  * (sched(7), autogroup).
