@@ -3,6 +3,18 @@ import { and, eq, getTableColumns, inArray, sql } from 'drizzle-orm'
 import { statesBefore, type FreeSeats, type RunState } from '@/core/execution'
 import type { AgentRow } from './agents'
 import type { Tx } from './client'
+import {
+  GATHERING,
+  HELD_NAMES,
+  isForAgent,
+  isFree,
+  mayTake,
+  ORDER_IN_RUN,
+  RUN_IS_OPEN,
+  seatsOfRotation,
+  WAITS_FOR_ONE,
+  WAITS_FOR_ROLES,
+} from './claim-rules'
 import { attempts, caseRuns, exclusiveHolds } from './schema'
 import { later, type Now } from './moment'
 
@@ -32,23 +44,8 @@ export type EndedCaseRun = Pick<CaseRunRow, 'runId' | 'phase' | 'environment' | 
 /** The best so many of each place are looked at: that many claims may hold one each before the next one finds
  * none. */
 const LOOKED_AT = 8
-/** Seats are kept free for a joint case for so long; then others go first for as long again. */
-const GATHERING_SECONDS = 60
-const GATHERING = sql.raw(`interval '${GATHERING_SECONDS} s'`)
-
-const HERE = sql`not w.draining and not w.paused and w.removed_at is null and w.heartbeat_at > now() - interval '1 minute'`
+const gathering = sql.raw(GATHERING)
 const list = (values: readonly string[]) => sql`${sql.param(values)}::text[]`
-/** Of a run: something of it may be begun. */
-const isOpen = sql`state in (${sql.join(
-  statesBefore('run', 'pause').map((state) => sql`${state}`),
-  sql`, `,
-)})`
-
-/** What this agent may take at all: meant for it, wished for from it, and nothing of it held by others. */
-const mayTake = (name: string) => sql`c.agent in ('', ${name})
-  and (c.wish_agent in ('', ${name}) or not exists (select from agents w where w.name = c.wish_agent and ${HERE}))
-  and (c.avoid_agent <> ${name} or not exists (select from agents w where w.name <> ${name} and c.environment = any(w.environments) and (o.pool is null or w.pool = o.pool) and ${HERE}))
-  and (c.exclusive = '{}' or not c.exclusive && array(select name from exclusive_holds))`
 
 /** The seats of an agent that are in use, and what was assigned to it and not told yet; `undefined` while it
  * drains or is paused.
@@ -83,28 +80,38 @@ export async function takeNextCaseRun(
   now: Now,
   { attemptId, joint }: { attemptId: string; joint: boolean },
 ): Promise<Taken | undefined> {
-  const waits = sql`c.run_id = o.id and c.phase = o.phase and c.state = 'waiting'`
+  const mayTakeIt = sql.raw(mayTake(HELD_NAMES))
+  const order = sql.raw(ORDER_IN_RUN)
   const places = [
-    sql`(select c.*, true as own from case_runs c where ${waits} and c.ready and c.roles = '{}' and c.lane_agent = ${name} and c.environment = any(${list(environments)}) and ${mayTake(name)} order by c.lane_ms, c.priority desc nulls last, c.position, c.environment limit ${LOOKED_AT})`,
-    sql`(select x.* from unnest(${list(environments)}) e cross join lateral (
-      select c.*, false as own from case_runs c where ${waits} and c.ready and c.roles = '{}' and c.environment = e and ${mayTake(name)} order by c.lane_ms, c.priority desc nulls last, c.position limit ${LOOKED_AT}) x)`,
+    sql`(select c.*, true as own from case_runs c
+      where ${sql.raw(WAITS_FOR_ONE)} and c.lane_agent = me.name and c.environment = any(me.environments) and ${mayTakeIt}
+      order by ${order}, c.environment limit ${LOOKED_AT})`,
+    sql`(select x.* from unnest(me.environments) e cross join lateral (
+      select c.*, false as own from case_runs c
+      where ${sql.raw(WAITS_FOR_ONE)} and c.environment = e and ${mayTakeIt} order by ${order} limit ${LOOKED_AT}) x)`,
     ...(joint
       ? [
-          sql`(select c.*, c.lane_agent = ${name} as own from case_runs c where ${waits} and c.ready and c.roles <> '{}' and c.role_environments && ${list(environments)} and c.agent in ('', ${name})
-      and (c.exclusive = '{}' or not c.exclusive && array(select name from exclusive_holds)) and (c.gathering_at is null or ${now} - c.gathering_at not between ${GATHERING} and 2 * ${GATHERING}) limit ${LOOKED_AT})`,
+          sql`(select c.*, c.lane_agent = me.name as own from case_runs c
+      where ${sql.raw(WAITS_FOR_ROLES)} and c.role_environments && me.environments
+        and ${sql.raw(isForAgent)} and ${sql.raw(isFree(HELD_NAMES))}
+        and (c.gathering_at is null or moment - c.gathering_at not between ${gathering} and 2 * ${gathering})
+      limit ${LOOKED_AT})`,
         ]
       : []),
   ]
+  const isOpen = sql.raw(RUN_IS_OPEN)
   const next = sql`(
-    with open as (
-      select r.id, r.phase, r.priority, r.pool, r.state, case when (select count(*) from runs where ${isOpen}) > 1 then
-        (select count(*) from attempts t join runs s on s.id = t.run_id where t.state <> 'ended' and coalesce(s.rotation_key, s.id::text) = coalesce(r.rotation_key, r.id::text)) else 0 end as busy
-      from runs r where ${isOpen} and not r.paused and coalesce(r.pool, ${pool}) = ${pool}
+    with me as (select ${name}::text as name, ${pool}::text as pool, ${list(environments)} as environments, ${now} as moment),
+    open as (
+      select o.id, o.phase, o.priority, o.pool, o.state,
+        case when (select count(*) from runs where ${isOpen}) > 1 then ${sql.raw(seatsOfRotation('o'))} else 0 end as busy
+      from runs o, me where o.${isOpen} and not o.paused and coalesce(o.pool, me.pool) = me.pool
     ), found as materialized (
-      select c.id, c.own, o.priority as of_run, o.busy, o.state, o.pool from open o cross join lateral (${sql.join(places, sql` union all `)}) c
+      select c.id, c.own, o.priority as of_run, o.busy, o.state, o.pool
+      from me cross join open o cross join lateral (${sql.join(places, sql` union all `)}) c
     )
     select c.id, f.state, f.pool from found f join case_runs c on c.id = f.id where c.state = 'waiting'
-    order by (c.gathering_at is not null) desc, f.of_run desc, f.busy, c.run_id, f.own desc, c.lane_ms, c.priority desc, c.position, c.environment
+    order by (c.gathering_at is not null) desc, f.of_run desc, f.busy, c.run_id, f.own desc, ${order}, c.environment
     limit 1 for update of c skip locked) as next`
   const [row] = await tx
     .update(caseRuns)
@@ -172,8 +179,8 @@ export async function freeSeats(
  * one has it */
 export async function gather(tx: Tx, caseRunId: string, now: Now): Promise<boolean> {
   const { rowCount } = await tx.execute(sql`
-    update case_runs c set gathering_at = case when c.gathering_at is null or ${now} - c.gathering_at > ${GATHERING} then ${now} else c.gathering_at end
-    where c.id = ${caseRunId} and not exists (select from case_runs g where g.id <> c.id and g.state = 'waiting' and g.roles <> '{}' and ${now} - g.gathering_at <= ${GATHERING})`)
+    update case_runs c set gathering_at = case when c.gathering_at is null or ${now} - c.gathering_at > ${gathering} then ${now} else c.gathering_at end
+    where c.id = ${caseRunId} and not exists (select from case_runs g where g.id <> c.id and g.state = 'waiting' and g.roles <> '{}' and ${now} - g.gathering_at <= ${gathering})`)
   return rowCount === 1
 }
 

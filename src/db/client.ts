@@ -2,6 +2,7 @@
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import pg from 'pg'
+import { CLAIM_FUNCTIONS } from './claim-function'
 import * as people from './people.schema'
 import * as product from './schema'
 
@@ -60,13 +61,15 @@ export function connect(url: string, size = POOL_SIZE): Connection {
   }
 }
 
-/** Applies missing migrations. Safe from several processes at once: the migrator itself takes no lock. */
+/** Applies missing migrations, and installs the functions of this version. Safe from several processes at
+ * once: the migrator itself takes no lock. */
 export async function migrateDatabase(url: string, folder: string): Promise<void> {
   const client = new pg.Client({ connectionString: url })
   await client.connect()
   try {
     await client.query('select pg_advisory_lock($1)', [MIGRATION_LOCK])
     await migrate(drizzle(client), { migrationsFolder: folder })
+    await client.query(CLAIM_FUNCTIONS)
   } finally {
     await client.end()
   }

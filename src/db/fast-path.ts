@@ -9,6 +9,7 @@ import type { AgentRow } from './agents'
 import type { AttemptRow, CaseRunRow, ClaimedAttempt, ClaimedCaseRun, EndedCaseRun } from './claim'
 import type { Hold } from './dispatch'
 import { ASYNC_COMMIT_SQL } from './async-commit'
+import type { Now } from './moment'
 import { agents, attempts, caseRuns } from './schema'
 
 /** Some columns of a table, by their names here, each with a prefix; and how to take them out of a row
@@ -77,10 +78,10 @@ export async function agentOfToken(
   )
 }
 
-/** The claim itself is a function of the database (0012_claim_function.sql): each step plans its own small
- * statement once, and nothing travels between them. Names held alone wait for the disk: nobody else may have
+/** The claim itself is a function of the database (claim-function.ts). Names held alone wait for the disk:
+ * nobody else may have
  * them after a crash. */
-const CLAIM = `select q.something_else as "else", ${caseRunPart.columns('(q.taken)')}, ${attemptPart.columns('(q.made)')}, case when (q.taken).exclusive = '{}' then ${ASYNC_COMMIT_SQL} end from claim_ordinary($1, $2, $3, $4) q`
+const CLAIM = `select q.something_else as "else", ${caseRunPart.columns('(q.taken)')}, ${attemptPart.columns('(q.made)')}, case when (q.taken).exclusive = '{}' then ${ASYNC_COMMIT_SQL} end from claim_ordinary($1, $2, $3, $4, $5) q`
 
 export type FastClaim = { caseRun: ClaimedCaseRun; attempt: ClaimedAttempt } | 'nothing' | 'else'
 
@@ -94,14 +95,15 @@ export async function claimFast(
     seat,
     attemptId,
     leaseMs,
-  }: { agentId: string; seat: number | undefined; attemptId: string; leaseMs: number },
+    now,
+  }: { agentId: string; seat: number | undefined; attemptId: string; leaseMs: number; now: Now },
 ): Promise<FastClaim> {
   const {
     rows: [row],
   } = await pool.query<Record<string, unknown>>({
     name: 'claim',
     text: CLAIM,
-    values: [agentId, seat ?? null, attemptId, leaseMs],
+    values: [agentId, seat ?? null, attemptId, leaseMs, now.moment],
   })
   if (row!['caseRun.id'] === null) return row!.else ? 'else' : 'nothing'
   return { caseRun: caseRunPart.of(row!), attempt: attemptPart.of(row!) }
@@ -111,15 +113,16 @@ export async function claimFast(
 const ENDS_AT_ONCE = 100
 
 /** $9 agent, $1 attempt, $2 lease, $3 its last events, $4 what the case run ends with, $5 and $6 step and
- * screen it ended at, $7 and $8 evidence it shows and of which kind. */
+ * screen it ended at, $7 and $8 evidence it shows and of which kind, $10 when, or null: now. */
 const PASS = `
-with ended as (
-  update attempts t set state = 'ended', outcome = 'passed', ended_at = now(), reported_at = now(), started_at = coalesce(t.started_at, t.claimed_at), at_step = coalesce($5, t.at_step), screen = coalesce($6, t.screen)
-  where t.id = $1 and t.lease = $2 and t.agent_id = $9 and t.state <> 'ended' and t.number = 1 and t.role = '' and t.recoveries = '[]' returning t.*),
+with clock as (select coalesce($10::timestamptz, now()) as moment),
+ended as (
+  update attempts t set state = 'ended', outcome = 'passed', ended_at = clock.moment, reported_at = clock.moment, started_at = coalesce(t.started_at, t.claimed_at), at_step = coalesce($5, t.at_step), screen = coalesce($6, t.screen)
+  from clock where t.id = $1 and t.lease = $2 and t.agent_id = $9 and t.state <> 'ended' and t.number = 1 and t.role = '' and t.recoveries = '[]' returning t.*),
 logged as (insert into events (attempt_id, no, body) select ended.id, (e->>'no')::int, e - 'no' from ended, jsonb_array_elements($3::jsonb) e on conflict do nothing),
 shown as (insert into evidence_uses (attempt_id, hash, kind) select ended.id, u.hash, u.kind from ended, unnest($7::text[], $8::text[]) u(hash, kind) on conflict do nothing),
 done as (
-  update case_runs c set state = 'ended', outcome = $4, ended_at = now(), started_at = coalesce(c.started_at, ended.started_at), duration_ms = greatest(0, round(extract(epoch from now() - ended.started_at) * 1000))::int
+  update case_runs c set state = 'ended', outcome = $4, ended_at = ended.ended_at, started_at = coalesce(c.started_at, ended.started_at), duration_ms = greatest(0, round(extract(epoch from ended.ended_at - ended.started_at) * 1000))::int
   from ended where c.id = ended.case_run_id and c.state <> 'ended' returning c.*),
 freed as (delete from exclusive_holds x using done where x.case_run_id = done.id and done.exclusive <> '{}')
 select ${endedPart.columns('done')}, r.ordered, (select count(*) from (select 1 from case_runs o where o.run_id = done.run_id and o.phase = done.phase and o.state <> 'ended' limit ${ENDS_AT_ONCE}) open) < ${ENDS_AT_ONCE} as last
@@ -134,6 +137,7 @@ export async function finishPassedFast(
   { agentId, attemptId, lease }: Hold,
   outcome: Outcome,
   last: { events: readonly NumberedEvent[]; atStep?: string; screen?: string },
+  now: Now,
 ): Promise<
   | {
       caseRun: EndedCaseRun
@@ -158,6 +162,7 @@ export async function finishPassedFast(
       uses.map(({ hash }) => hash),
       uses.map(({ kind }) => kind),
       agentId,
+      now.moment,
     ],
   })
   return row && { caseRun: endedPart.of(row), ordered: row.ordered as boolean, last: row.last as boolean }

@@ -2,11 +2,10 @@
  * virtual one. */
 import { sql, type SQL } from 'drizzle-orm'
 
-/** `live`: the database's own clock. A mark rather than an identity: bundlers make this module more than
- * once. */
-export type Now = SQL & { live?: true }
+/** `moment`: for statements that take it as a value; `null` is the database's own clock. */
+export type Now = SQL & { moment: Date | null }
 /** The database's own clock: the same for every process. */
-export const databaseNow: Now = Object.assign(sql`now()`, { live: true as const })
+export const databaseNow: Now = Object.assign(sql`now()`, { moment: null })
 /** A fixed moment, for history made on a virtual clock and for tests. */
-export const at = (moment: Date): Now => sql`${moment.toISOString()}::timestamptz`
+export const at = (moment: Date): Now => Object.assign(sql`${moment.toISOString()}::timestamptz`, { moment })
 export const later = (now: Now, ms: number): SQL => sql`${now} + ${ms} * interval '1 ms'`

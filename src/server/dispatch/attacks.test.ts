@@ -14,6 +14,7 @@ import {
   simpleSuite,
   testContext,
   type TestContext,
+  laterBy,
 } from '../testing/context'
 import {
   agentBodies,
@@ -51,7 +52,7 @@ beforeEach(async () => {
 const hold = (agent: AgentRow) => ({ agentId: agent.id, attemptId: work.attemptId, lease: work.lease })
 const note: NumberedEvent = { no: 1, atMs: 1, type: 'note', text: 'n' }
 const pass = { outcome: 'passed', ms: 5 } as const
-const inMinutes = (minutes: number) => ({ ...ctx, now: sql`now() + ${minutes} * interval '1 minute'` })
+const inMinutes = (minutes: number) => laterBy(ctx, minutes * 60_000)
 
 describe('an attempt belongs to the agent that claimed it', () => {
   const deeds: [string, (agent: AgentRow) => Promise<unknown>][] = [

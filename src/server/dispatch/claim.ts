@@ -38,14 +38,13 @@ export async function claimWork(ctx: Context, agent: AgentRow, wanted?: number):
   for (let i = 0; i < CLASH_TRIES; i++) {
     const unrun: Unrun[] = []
     try {
-      const quick = ctx.now.live
-        ? await claimFast(ctx.connection.fastPath, {
-            agentId: agent.id,
-            seat: wanted,
-            attemptId: randomUUID(),
-            leaseMs: ctx.leaseMs,
-          })
-        : 'else'
+      const quick = await claimFast(ctx.connection.fastPath, {
+        agentId: agent.id,
+        seat: wanted,
+        attemptId: randomUUID(),
+        leaseMs: ctx.leaseMs,
+        now: ctx.now,
+      })
       if (quick === 'nothing') return undefined
       if (quick !== 'else') {
         notifyOfClaim(ctx, quick.caseRun)

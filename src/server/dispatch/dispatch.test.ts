@@ -1,4 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
+import { at } from '@/db/moment'
 import { AGENT_PROTOCOL, type NumberedEvent, type Work } from '@/core/execution'
 import { exclusiveHolds, caseRuns, events, runs } from '@/db/schema'
 import type { AgentRow } from '@/db/agents'
@@ -12,6 +13,7 @@ import {
   simpleSuite,
   testContext,
   type TestContext,
+  laterBy,
 } from '../testing/context'
 
 let ctx: TestContext
@@ -52,7 +54,7 @@ const stepEvent = (no: number, object = 'Go'): NumberedEvent => ({
   words: { verb: 'click', object, detail: '' },
 })
 /** The clock an hour on: every lease has run out. */
-const anHourLater = () => ({ ...ctx, now: sql`now() + interval '1 hour'` })
+const anHourLater = () => laterBy(ctx, 3_600_000)
 
 async function claim(agent: AgentRow): Promise<Work> {
   const work = await claimWork(ctx, agent)
@@ -206,11 +208,9 @@ describe('a lost agent', () => {
     await start('two')
     const [kept, gone] = [await claim(agent), await claim(agent)]
     await finish(gone, pass)
-    const answer = await heartbeat(
-      { ...ctx, now: sql`now() + interval '29 minutes'`, leaseMs: 3_600_000 },
-      agent,
-      { attempts: [hold(kept), hold(gone)] },
-    )
+    const answer = await heartbeat({ ...laterBy(ctx, 29 * 60_000), leaseMs: 3_600_000 }, agent, {
+      attempts: [hold(kept), hold(gone)],
+    })
     expect(answer.commands).toEqual([{ attemptId: gone.attemptId, command: 'drop' }])
     expect(await expireLeases(anHourLater())).toBe(0)
   })
@@ -290,7 +290,7 @@ describe('starting and cancelling', () => {
   })
   test('times come from the clock that is given', async () => {
     const agent = await addAgent(ctx, 'one')
-    const then = { ...ctx, now: sql`'2026-01-02T03:04:05Z'::timestamptz` }
+    const then = { ...ctx, now: at(new Date('2026-01-02T03:04:05Z')) }
     const id = await startRun(
       { ...ctx },
       { suite: 'one', environments: ['wide'], build: '1.0', retries: 0, limitMs: 60_000 },

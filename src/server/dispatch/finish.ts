@@ -56,15 +56,12 @@ export async function finishAttempt(
 ): Promise<void> {
   if (
     result.outcome === 'passed' &&
-    ctx.now.live &&
     !result.handoffs &&
     !result.stopRun &&
     !rest.some(({ type }) => type === 'recovery-ended')
   ) {
-    const ended = await finishPassedFast(ctx.connection.fastPath, hold, PASSED_AT_ONCE, {
-      events: rest,
-      ...progressOf(rest),
-    })
+    const last = { events: rest, ...progressOf(rest) }
+    const ended = await finishPassedFast(ctx.connection.fastPath, hold, PASSED_AT_ONCE, last, ctx.now)
     if (ended) {
       notifyOfEnd(ctx, { id: hold.attemptId, runId: ended.caseRun.runId })
       return advanceRun(ctx, ended.caseRun, ended.caseRun.scopes, ended)

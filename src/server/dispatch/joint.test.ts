@@ -239,6 +239,21 @@ test('an environment that nobody has leaves it without a place, in words', async
   })
 })
 
+test('a joint case that waits for another one is not begun before it, also step by step', async () => {
+  const desk = await addAgent(ctx, 'desk', 1, ['wide'])
+  await addAgent(ctx, 'gate', 1, ['narrow'])
+  const run = await start('joint')
+  await ctx.db.update(caseRuns).set({ ready: false }).where(eq(caseRuns.runId, run))
+  const take = () =>
+    ctx.db.transaction((tx) =>
+      takeNextCaseRun(tx, desk, ctx.now, { attemptId: '00000000-0000-4000-8000-000000000001', joint: true }),
+    )
+  expect(await take()).toBeUndefined()
+  expect(await claimWork(ctx, desk)).toBeUndefined()
+  await ctx.db.update(caseRuns).set({ ready: true }).where(eq(caseRuns.runId, run))
+  expect(await take()).toMatchObject({ caseKey: 'joint' })
+})
+
 test('property: the quick claim takes what the claim step by step would', async () => {
   const random = randomFrom(11)
   const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)]!
@@ -276,10 +291,8 @@ test('property: the quick claim takes what the claim step by step would', async 
         })
         .where(eq(caseRuns.id, id))
     }
-    await ctx.db
-      .update(runs)
-      .set({ paused: true })
-      .where(sql`random() < 0.1`)
+    for (const { id } of await ctx.db.select({ id: runs.id }).from(runs))
+      if (random() < 0.1) await ctx.db.update(runs).set({ paused: true }).where(eq(runs.id, id))
     for (let i = 0; i < 8; i++) {
       const agent = pick(agents)
       const [attemptId] = ['00000000-0000-4000-8000-00000000000' + String(i)]
@@ -302,6 +315,7 @@ test('property: the quick claim takes what the claim step by step would', async 
         seat: undefined,
         attemptId: attemptId!,
         leaseMs: 30_000,
+        now: ctx.now,
       })
       expect(typeof quick === 'string' ? undefined : quick.caseRun.id).toBe(slow)
     }

@@ -15,6 +15,7 @@ import {
   simpleSuite,
   testContext,
   type TestContext,
+  laterBy,
 } from '../testing/context'
 import { claimWork, expireLeases, finishAttempt, heartbeat, ingestEvents, pauseAgents } from '.'
 
@@ -85,7 +86,7 @@ async function act(world: World, random: () => number): Promise<void> {
       }
       return
     case 7: // some leases run out unseen by those who hold them
-      world.at = { ...world.at, now: sql`now() + ${Math.floor(random() * 2) * 3600} * interval '1 second'` }
+      world.at = laterBy(world.at, Math.floor(random() * 2) * 3_600_000)
       await expireLeases(world.at)
       return
     case 8:
@@ -147,7 +148,7 @@ test('invariants hold at every moment, and it always ends', async () => {
     // Then nothing is in the way any more, and everybody does their work.
     await pauseRun(ctx, run, false, 'Wren').catch(() => {})
     for (const { id } of agents) await pauseAgents(ctx, { id }, false, 'Wren')
-    await expireLeases({ ...ctx, now: sql`now() + interval '3 hours'` })
+    await expireLeases(laterBy(ctx, 3 * 3_600_000))
     for (let i = 0; i < 60; i++)
       for (const agent of agents) {
         const work = await claimWork(ctx, agent)

@@ -13,6 +13,7 @@ import {
   simpleSuite,
   testContext,
   type TestContext,
+  laterBy,
 } from '../testing/context'
 import { dropOldEvidence, keepEvidence, missingEvidence, putRetention } from '.'
 import { PROBLEMS } from '../http/problems'
@@ -21,7 +22,7 @@ import { hashOf } from './store'
 let ctx: TestContext
 const rotation = (key: string, how: string) =>
   `rotation: ${key}\ntitle: ${key}\nwhat: [{ suite: one }]\nwhere: { environments: [wide] }\nhow: ${how}\n`
-const inDays = (days: number): Context => ({ ...ctx, now: sql.raw(`(now() + interval '${days} days')`) })
+const inDays = (days: number): Context => laterBy(ctx, days * 86_400_000)
 
 beforeAll(async () => {
   ctx = await testContext()

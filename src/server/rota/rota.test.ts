@@ -1,4 +1,5 @@
 import { asc, sql } from 'drizzle-orm'
+import { at as moment } from '@/db/moment'
 import { connect } from '@/db/client'
 import { occurrenceStarts, runs } from '@/db/schema'
 import { runViewModel } from '@/db/runs'
@@ -18,7 +19,7 @@ const rotation = (key: string, more: string) =>
   `rotation: ${key}\ntitle: ${key.toUpperCase()}\nwhat: [{ suite: one }]\nwhere: { environments: [wide] }\nretries: 0\n${more}`
 const daily = (start: string, more = '') =>
   `when: { rule: FREQ=DAILY, timezone: Europe/Lisbon, start: ${start}${more} }\n`
-const at = (instant: string): Context => ({ ...ctx, now: sql.raw(`'${instant}'::timestamptz`) })
+const at = (instant: string): Context => ({ ...ctx, now: moment(new Date(instant)) })
 const keep = (key: string, more: string) => seedFiles(ctx, { [`${key}.rotation.yaml`]: rotation(key, more) })
 const starts = async () =>
   (await ctx.db.select().from(occurrenceStarts).orderBy(asc(occurrenceStarts.at))).map(

@@ -14,6 +14,7 @@ import {
   simpleSuite,
   testContext,
   type TestContext,
+  laterBy,
 } from '../testing/context'
 import { plainWhere } from './forecast'
 import { forecastFinishes, dropRehearsals, forecastStart, keepRun, startAgain, startRun } from '.'
@@ -230,7 +231,7 @@ describe('rehearsals', () => {
     await keepRun(ctx, kept, 'Wren')
     await pass(await claim())
     expect(await dropRehearsals(ctx)).toBe(0)
-    expect(await dropRehearsals({ ...ctx, now: sql`now() + interval '25 hours'` })).toBe(1)
+    expect(await dropRehearsals(laterBy(ctx, 25 * 3_600_000))).toBe(1)
     expect(
       (await ctx.db.select({ id: runs.id }).from(runs).orderBy(asc(runs.id))).map(({ id }) => id),
     ).toEqual([kept, run])

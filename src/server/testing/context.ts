@@ -11,7 +11,7 @@ import { addToken, upsertAgent, type AgentRow } from '@/db/agents'
 import { connect, migrateDatabase } from '@/db/client'
 import { putDefinition, addRepository } from '@/db/definitions'
 import { putWorkspace } from '@/db/workspace'
-import { databaseNow } from '@/db/moment'
+import { at, databaseNow } from '@/db/moment'
 import { Notifier } from '@/db/notify'
 import { parseDefinition } from '@/core/model/files'
 import type { Context } from '../context'
@@ -85,6 +85,12 @@ export async function seedFiles(ctx: Context, files: Record<string, string>): Pr
     await putDefinition(ctx.db, { repositoryId, file, hash: file, source, document: definition })
   }
 }
+
+/** The same, so much later. */
+export const laterBy = <C extends Context>(ctx: C, ms: number): C => ({
+  ...ctx,
+  now: at(new Date(Date.now() + ms)),
+})
 
 export async function addAgent(
   ctx: Context,

@@ -9,6 +9,7 @@ import {
   simpleSuite,
   testContext,
   type TestContext,
+  laterBy,
 } from '../testing/context'
 import {
   attemptViewModel,
@@ -237,6 +238,6 @@ test('a run that has just begun ends as was forecast, until the worker has looke
   expect((await dayStripAround(ctx)).runs.find((one) => one.id === id)!.finish).not.toBeNull()
   await cancelRun(ctx, id, 'Wren')
   expect((await nowViewModel(ctx, 0)).running).toMatchObject([{ id, state: 'cancelling' }])
-  await expireLeases({ ...ctx, now: sql`now() + interval '1 hour'` })
+  await expireLeases(laterBy(ctx, 3_600_000))
   expect((await runViewModel(ctx, id)).run).toMatchObject({ state: 'ended', finish: null })
 })

@@ -1,5 +1,6 @@
 /** A rotation over a suite of two cases, and what came of a run of it. */
 import { asc, eq, sql } from 'drizzle-orm'
+import { at as moment } from '@/db/moment'
 import type { Work } from '@/core/execution'
 import type { AgentRow } from '@/db/agents'
 import { caseRuns } from '@/db/schema'
@@ -15,7 +16,7 @@ export const rotation = (key: string, more: string) =>
 export const keep = (key: string, more: string) =>
   seedFiles(ctx, { [`${key}.rotation.yaml`]: rotation(key, more) })
 
-export const at = (instant: string): Context => ({ ...ctx, now: sql.raw(`'${instant}'::timestamptz`) })
+export const at = (instant: string): Context => ({ ...ctx, now: moment(new Date(instant)) })
 
 export const all = async (run: number) =>
   await ctx.db
