@@ -32,6 +32,11 @@ const FIRST_LINES = /^(?:locator|page|frame|elementHandle)\.\w+: /
 /** Of the small picture for who looks live: twice as wide as it is shown. */
 const PEEK_WIDTH = 400
 
+/** For a page that did not come the browser shows one of its own, a moment later. It is waited for: otherwise
+ * it stops the next page on its way. */
+const SHOWS_ERROR_PAGE = /net::ERR_(?!ABORTED)/
+const ERROR_PAGE_MS = 1000
+
 export class ChromiumDriver implements BrowserDriver {
   private constructor(
     private readonly context: BrowserContext,
@@ -83,8 +88,13 @@ export class ChromiumDriver implements BrowserDriver {
 
   async open(url: string, limitMs: number): Promise<void> {
     this.watch.arrivedWith = 200
-    await this.page.goto(url, { timeout: limitMs, waitUntil: 'load' }).catch((error: unknown) => {
-      throw new DriverFault('page', `the page does not open: ${firstLine(error)}`)
+    await this.page.goto(url, { timeout: limitMs, waitUntil: 'load' }).catch(async (error: unknown) => {
+      const why = firstLine(error)
+      if (SHOWS_ERROR_PAGE.test(why))
+        await this.page
+          .waitForURL(/^chrome-error:/, { timeout: ERROR_PAGE_MS, waitUntil: 'commit' })
+          .catch(() => {})
+      throw new DriverFault('page', `the page does not open: ${why}`)
     })
     this.requireArrival()
   }

@@ -101,8 +101,34 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
 
   async goto(url: string, limitMs: number): Promise<number> {
     this.arrived = 200
-    const response = await this.page.goto(url, { timeout: Math.max(1, limitMs), waitUntil: 'load' })
-    return response?.status() ?? this.arrived
+    const loaded = this.loadOf(url)
+    const said = this.page.goto(url, { timeout: Math.max(1, limitMs), waitUntil: 'load' })
+    try {
+      const response = await Promise.race([said, loaded.promise])
+      return response?.status() ?? this.arrived
+    } finally {
+      loaded.stop()
+      said.catch(() => {}) // where the other was first
+    }
+  }
+
+  /** Resolves when the page at an address has loaded. After a download `page.goto` never ends, though the
+   * page comes: it waits for the navigation that the download was. */
+  private loadOf(url: string): { promise: Promise<undefined>; stop(): void } {
+    const listening = new AbortController()
+    const promise = new Promise<undefined>((resolve) => {
+      let asked = false
+      const onRequest = (request: HTTPRequest) => {
+        const [first = request] = request.redirectChain()
+        asked ||= request.isNavigationRequest() && first.url() === new URL(url).href
+      }
+      const onLoad = () => asked && resolve(undefined)
+      this.page.on('request', onRequest).on('load', onLoad)
+      listening.signal.addEventListener('abort', () =>
+        this.page.off('request', onRequest).off('load', onLoad),
+      )
+    })
+    return { promise, stop: () => listening.abort() }
   }
 
   frames = async () => this.page.frames()

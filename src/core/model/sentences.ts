@@ -1,4 +1,5 @@
-/** Pieces of the sentences in which a person reads steps (`describeStep` of verbs). The same words stand in the suite, in the log and in a defect. */
+/** Pieces of the sentences in which a person reads steps (`describeStep` of verbs). The same words stand in
+ * the suite, in the log and in a defect. */
 import type { Matcher, Target } from './types'
 
 /** `verb` is set off in the interface, `object` is what it acts on, `detail` a value in the fixed-width

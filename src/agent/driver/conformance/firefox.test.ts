@@ -1,0 +1,9 @@
+import { FirefoxHolder } from '../../firefox/browser'
+import { openFirefox } from '../../firefox/engine'
+import { realPace } from '../port'
+import { conform, environment } from '../testing/conformance'
+
+const firefox = new FirefoxHolder()
+afterAll(() => firefox.close())
+
+conform('Firefox', () => openFirefox(firefox, environment, realPace()))

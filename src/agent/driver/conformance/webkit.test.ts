@@ -1,0 +1,8 @@
+import { HiddenScreen, openWebKit } from '../../webdriver/webkit'
+import { realPace } from '../port'
+import { conform, environment } from '../testing/conformance'
+
+const screen = new HiddenScreen()
+afterAll(() => screen.close())
+
+conform('WebKitGTK', async () => (await openWebKit(screen, environment, realPace())).driver, { silent: true })
