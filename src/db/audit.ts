@@ -7,14 +7,16 @@ import { audit } from './schema'
 
 export type AuditRow = typeof audit.$inferSelect
 
-/** @param who as people read it; who it really was, and from where, is known from the request */
-export async function note(
-  db: Conn,
-  who: string,
-  action: string,
-  subject: string,
-  detail: Record<string, unknown> = {},
-): Promise<void> {
+type Entry = [who: string, action: string, subject: string, detail?: Record<string, unknown>]
+
+/** Notes a change in the transaction that makes it: both are kept, or neither.
+ * @param entry `who` as people read it; who it really was, and from where, is known from the request */
+export const note = (tx: Tx, ...entry: Entry): Promise<void> => add(tx, entry)
+
+/** Notes what changes nothing here, or what a library has changed: a sign-in, a refusal. */
+export const noteEvent = (db: Conn, ...entry: Entry): Promise<void> => add(db, entry)
+
+async function add(db: Conn, [who, action, subject, detail = {}]: Entry): Promise<void> {
   const { id, address } = currentActor()
   await db.insert(audit).values({ who, actor: id, address, action, subject, detail })
 }

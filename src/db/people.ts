@@ -1,7 +1,5 @@
-import { eq } from 'drizzle-orm'
 import type { Conn } from './client'
 import { account, user, type RoleName } from './people.schema'
-import { settings } from './schema'
 
 export type NewPerson = { id: string; name: string; username: string; role: RoleName; passwordHash: string }
 
@@ -20,15 +18,4 @@ export async function addPerson(db: Conn, person: NewPerson): Promise<void> {
       userId: id,
       password: passwordHash,
     })
-}
-
-export async function setting<T>(db: Conn, name: string): Promise<T | undefined> {
-  return (await db.select().from(settings).where(eq(settings.name, name)))[0]?.value as T | undefined
-}
-
-export async function putSetting(db: Conn, name: string, value: unknown): Promise<void> {
-  await db
-    .insert(settings)
-    .values({ name, value })
-    .onConflictDoUpdate({ target: settings.name, set: { value } })
 }

@@ -38,8 +38,10 @@ export async function setDatabase(ctx: Context, key: string, url: string, who: s
       `The role of “${key}” ${powers.join(', ')}. Queries are asked as a role that can only read: make one with “create role reader login password '…'”, grant it connect, usage on the schema and select on what is read, and nothing else. Nothing was changed.`,
     )
   }
-  await putDatabase(ctx.db, { key, url: sealColumn(url) })
-  await note(ctx.db, who, 'database.set', key)
+  await ctx.db.transaction(async (tx) => {
+    await putDatabase(tx, { key, url: sealColumn(url) })
+    await note(tx, who, 'database.set', key)
+  })
   await notify(ctx.db, 'settings')
 }
 
@@ -109,7 +111,9 @@ async function powersOf(key: string, url: string): Promise<string[]> {
 
 /** @throws {Problem} NOT_FOUND */
 export async function removeDatabase(ctx: Context, key: string, who: string): Promise<void> {
-  if (!(await dropDatabase(ctx.db, key))) throw new Problem('NOT_FOUND')
-  await note(ctx.db, who, 'database.remove', key)
+  await ctx.db.transaction(async (tx) => {
+    if (!(await dropDatabase(tx, key))) throw new Problem('NOT_FOUND')
+    await note(tx, who, 'database.remove', key)
+  })
   await notify(ctx.db, 'settings')
 }

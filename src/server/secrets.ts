@@ -39,15 +39,19 @@ export async function setSecret(
       'The name of a secret is letters, digits and _, beginning with a letter.',
     )
   const scope = { ...(applications && { applications }), ...(pools && { pools }) }
-  await putSecret(ctx.db, { name, sealed: seal(value), setBy: who, ...scope })
-  await note(ctx.db, who, 'secret.set', name, scope)
+  await ctx.db.transaction(async (tx) => {
+    await putSecret(tx, { name, sealed: seal(value), setBy: who, ...scope })
+    await note(tx, who, 'secret.set', name, scope)
+  })
   await notify(ctx.db, 'settings')
 }
 
 /** @throws {Problem} NOT_FOUND */
 export async function removeSecret(ctx: Context, name: string, who: string): Promise<void> {
-  if (!(await dropSecret(ctx.db, name))) throw new Problem('NOT_FOUND')
-  await note(ctx.db, who, 'secret.remove', name)
+  await ctx.db.transaction(async (tx) => {
+    if (!(await dropSecret(tx, name))) throw new Problem('NOT_FOUND')
+    await note(tx, who, 'secret.remove', name)
+  })
   await notify(ctx.db, 'settings')
 }
 

@@ -2,11 +2,14 @@ import { randomBytes } from 'node:crypto'
 import pg from 'pg'
 import { sql } from 'drizzle-orm'
 import { addRepository } from '@/db/definitions'
-import { loadLibrary, removeRepository } from './definitions'
+import { changeRepository, loadLibrary, removeRepository } from './definitions'
+import { putRetention } from './evidence'
 import { removeDatabase, setDatabase } from './databases'
 import { makeToken, revoke } from './people'
+import { quarantine, setWorkspacePolicy } from './recovery'
 import { seal, unseal } from './sealing'
 import { openSecrets, removeSecret, setSecret } from './secrets'
+import { makeHook } from './triggers'
 import { settingsViewModel } from './view-models'
 import { addAgent, seedFiles, simpleCase, testContext, type TestContext } from './testing/context'
 
@@ -172,3 +175,36 @@ test('a repository with edits is not removed by accident; without them it goes w
   expect((await loadLibrary(ctx)).cases.size).toBe(0)
   await expect(removeRepository(ctx, id, true, 'Tomas')).rejects.toMatchObject({ code: 'NOT_FOUND' })
 })
+
+describe('a change that cannot be noted in the audit trail is not made', () => {
+  beforeAll(
+    async () =>
+      void (await ctx.db.execute(sql`alter table audit add constraint closed check (false) not valid`)),
+  )
+  afterAll(async () => void (await ctx.db.execute(sql`alter table audit drop constraint closed`)))
+  beforeAll(
+    async () =>
+      void (await addRepository(ctx.db, { name: 'closed', location: '/closed', branch: 'main' } as never)),
+  )
+  const rows = async (table: string) =>
+    (await ctx.db.execute(sql`select * from ${sql.identifier(table)} order by 1`)).rows
+
+  test.each<[string, string, () => Promise<unknown>]>([
+    ['a secret', 'secrets', () => setSecret(ctx, 'UNSEEN', { value: 'harbour-9' }, 'Wren')],
+    ['a token', 'tokens', () => makeToken(ctx, 'ci', 'unseen', 'Wren')],
+    ['how long evidence is kept', 'settings', () => putRetention(ctx, { video: 3 }, 'Wren')],
+    ['a policy for everything', 'settings', () => setWorkspacePolicy(ctx, null, 'Wren')],
+    ['a quarantine', 'quarantines', () => quarantine(ctx, 'a', { until: dayAhead(), because: 'b' }, 'Wren')],
+    ['a webhook', 'hooks', () => makeHook(ctx, { address: 'https://harbour.invalid/', events: [] }, 'Wren')],
+    [
+      'what a repository is read by',
+      'repositories',
+      () => changeRepository(ctx, 1, { everyMinutes: 9 }, 'Wren'),
+    ],
+  ])('%s', async (_, table, change) => {
+    const before = await rows(table)
+    await expect(change()).rejects.toMatchObject({ cause: { constraint: 'closed' } })
+    expect(await rows(table)).toEqual(before)
+  })
+})
+const dayAhead = () => new Date(Date.now() + 86_400_000).toISOString().slice(0, 10)

@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net'
 import { sql } from 'drizzle-orm'
 import type { NumberedEvent } from '@/core/execution'
 import { defectById } from '@/db/defects'
-import { putSetting } from '@/db/people'
+import { putSetting } from '@/db/settings'
 import { claimWork, finishAttempt, ingestEvents } from '../dispatch'
 import { startRun } from '../runs'
 import {

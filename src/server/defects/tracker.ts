@@ -1,5 +1,5 @@
 /** The tracker, over HTTP: takes a defect, gives it a number. */
-import { setting } from '@/db/people'
+import { setting } from '@/db/settings'
 import type { DefectRow } from '@/db/defects'
 import type { Context } from '../context'
 

@@ -49,13 +49,18 @@ export async function addRepository(
   const known = await listRepositories(ctx.db)
   if (known.some(({ name }) => name === request.name))
     throw new Problem('NAME_TAKEN', `There is a repository “${request.name}” already; choose another name.`)
-  const id = await insert(ctx.db, { ...request, webhookSecret: sealColumn(newWebhookSecret()) })
+  const id = await ctx.db.transaction(async (tx) => {
+    const added = await insert(tx, { ...request, webhookSecret: sealColumn(newWebhookSecret()) })
+    await note(tx, who, 'repository.add', String(added), request)
+    return added
+  })
   try {
-    const report = await readRepository(ctx, id)
-    await note(ctx.db, who, 'repository.add', String(id), request)
-    return report
+    return await readRepository(ctx, id)
   } catch (error) {
-    await dropRepository(ctx.db, id)
+    await ctx.db.transaction(async (tx) => {
+      await dropRepository(tx, id)
+      await note(tx, who, 'repository.remove', request.name, { why: 'it could not be read' })
+    })
     throw error
   }
 }
@@ -79,8 +84,10 @@ export async function changeRepository(
   request: RepositoryChange,
   who: string,
 ): Promise<void> {
-  if (!(await change(ctx.db, id, request))) throw new Problem('NOT_FOUND')
-  await note(ctx.db, who, 'repository.change', String(id), request)
+  await ctx.db.transaction(async (tx) => {
+    if (!(await change(tx, id, request))) throw new Problem('NOT_FOUND')
+    await note(tx, who, 'repository.change', String(id), request)
+  })
 }
 
 /** Takes a repository away with the definitions that come from it; their versions stay. What is in git is not
@@ -101,8 +108,10 @@ export async function removeRepository(
       `${edits.length === 1 ? 'A file was' : `${edits.length} files were`} edited here and not committed yet: ${edits.map(({ file }) => file).join(', ')}. Commit first, or remove the repository with the edits.`,
       { edits: edits.length },
     )
-  await dropRepository(ctx.db, id)
+  await ctx.db.transaction(async (tx) => {
+    await dropRepository(tx, id)
+    await note(tx, who, 'repository.remove', repository.name)
+  })
   await rm(folderOf(ctx, repository), { recursive: true, force: true })
-  await note(ctx.db, who, 'repository.remove', repository.name)
   await notify(ctx.db, 'definitions')
 }

@@ -1,6 +1,6 @@
 import { parseDefinition } from '@/core/model/files'
 import { allRows, listRepositories, putDefinitions } from '@/db/definitions'
-import { putSetting, setting } from '@/db/people'
+import { putSetting, setting } from '@/db/settings'
 import type { Context } from '../context'
 import { fileNameOf } from './save'
 import { readRepository } from './repository'

@@ -54,8 +54,10 @@ export async function injectFault(
         },
       ]
     : []
-  await setMisbehaviours(ctx.db, agentId, orders)
-  await note(ctx.db, who, 'agent.misbehave', agent.name, { orders })
+  await ctx.db.transaction(async (tx) => {
+    await setMisbehaviours(tx, agentId, orders)
+    await note(tx, who, 'agent.misbehave', agent.name, { orders })
+  })
   await notify(ctx.db, 'settings') // its heartbeats read it anew
   await notify(ctx.db, 'fleet')
 }

@@ -242,7 +242,7 @@ test('an environment that nobody has leaves it without a place, in words', async
 test('a joint case that waits for another one is not begun before it, also step by step', async () => {
   const desk = await addAgent(ctx, 'desk', 1, ['wide'])
   await addAgent(ctx, 'gate', 1, ['narrow'])
-  const run = await start('joint')
+  const run = await start()
   await ctx.db.update(caseRuns).set({ ready: false }).where(eq(caseRuns.runId, run))
   const take = () =>
     ctx.db.transaction((tx) =>

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { AGENT_PROTOCOL } from '@/core/execution'
-import { addToken, listAgents, takeToken } from '@/db/agents'
+import { listAgents } from '@/db/agents'
+import { addToken, takeToken } from '@/db/tokens'
 import { registerAgent } from '.'
 import { addAgent, testContext, type TestContext } from '../testing/context'
 

@@ -3,7 +3,7 @@ import { EVIDENCE_KINDS, keepDays, type EvidenceKind } from '@/core/model'
 import { note } from '@/db/audit'
 import { dropKind, takeUnused } from '@/db/evidence'
 import { notify } from '@/db/notify'
-import { putSetting, setting } from '@/db/people'
+import { putSetting, setting } from '@/db/settings'
 import type { Context } from '../context'
 import { validator } from '../http/route'
 
@@ -23,8 +23,10 @@ export const retentionBody = validator<Retention>({
 export const retention = async (ctx: Pick<Context, 'db'>): Promise<Retention> =>
   (await setting<Retention>(ctx.db, NAME)) ?? {}
 export async function putRetention(ctx: Context, days: Retention, who: string): Promise<void> {
-  await putSetting(ctx.db, NAME, days)
-  await note(ctx.db, who, 'retention.put', NAME, days)
+  await ctx.db.transaction(async (tx) => {
+    await putSetting(tx, NAME, days)
+    await note(tx, who, 'retention.put', NAME, days)
+  })
   await notify(ctx.db, 'settings')
 }
 

@@ -1,14 +1,7 @@
 /** Who asks, and whether they may. */
 import { createHash, randomBytes } from 'node:crypto'
-import {
-  addToken,
-  noteUse,
-  revokeToken,
-  takeToken,
-  type AgentRow,
-  type KnownToken,
-  type TokenPurpose,
-} from '@/db/agents'
+import { type AgentRow } from '@/db/agents'
+import { addToken, noteUse, revokeToken, takeToken, type KnownToken, type TokenPurpose } from '@/db/tokens'
 import { note } from '@/db/audit'
 import { agentOfToken } from '@/db/fast-path'
 import { notify } from '@/db/notify'
@@ -95,25 +88,29 @@ export async function makeToken(
   scope: TokenScope = {},
 ): Promise<string> {
   const token = `oak_${purpose}_${randomBytes(24).toString('base64url')}`
-  await addToken(ctx.db, {
-    purpose,
-    name,
-    hash: hashToken(token),
-    createdBy,
-    scope: scope.agent ?? '',
-    environments: scope.environments ?? [],
-    pool: scope.pool ?? '',
+  await ctx.db.transaction(async (tx) => {
+    await addToken(tx, {
+      purpose,
+      name,
+      hash: hashToken(token),
+      createdBy,
+      scope: scope.agent ?? '',
+      environments: scope.environments ?? [],
+      pool: scope.pool ?? '',
+    })
+    await note(tx, createdBy, 'token.make', name, { purpose, ...scope })
   })
-  await note(ctx.db, createdBy, 'token.make', name, { purpose, ...scope })
   await notify(ctx.db, 'settings')
   return token
 }
 
 /** From now on nobody gets in with it. @throws {Problem} NOT_FOUND */
 export async function revoke(ctx: Pick<Context, 'db'>, id: string, who: string): Promise<void> {
-  const name = await revokeToken(ctx.db, readUuid(id))
-  if (name === undefined) throw new Problem('NOT_FOUND', 'This token was revoked before.')
-  await note(ctx.db, who, 'token.revoke', name)
+  await ctx.db.transaction(async (tx) => {
+    const name = await revokeToken(tx, readUuid(id))
+    if (name === undefined) throw new Problem('NOT_FOUND', 'This token was revoked before.')
+    await note(tx, who, 'token.revoke', name)
+  })
   await notify(ctx.db, 'settings')
 }
 

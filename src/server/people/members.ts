@@ -225,11 +225,9 @@ export async function youViewModel(
 
 /** Ends one session of one's own, or all but this one. @throws {Problem} NOT_FOUND */
 export async function endOwnSessions(ctx: Pick<Context, 'db'>, person: Person, only?: string): Promise<void> {
-  const ended = await endSessions(
-    ctx.db,
-    person.id,
-    only === undefined ? { keep: person.sessionId } : { only },
-  )
-  if (only !== undefined && ended === 0) throw new Problem('NOT_FOUND', 'This session has ended already.')
-  await note(ctx.db, person.name, 'session.end', person.username, { sessions: ended })
+  await ctx.db.transaction(async (tx) => {
+    const ended = await endSessions(tx, person.id, only === undefined ? { keep: person.sessionId } : { only })
+    if (only !== undefined && ended === 0) throw new Problem('NOT_FOUND', 'This session has ended already.')
+    await note(tx, person.name, 'session.end', person.username, { sessions: ended })
+  })
 }

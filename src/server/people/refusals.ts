@@ -1,6 +1,6 @@
 /** Who was refused what, for an auditor: bounded, as asking again costs who asks nothing. */
 import { currentActor } from '@/db/actor'
-import { note } from '@/db/audit'
+import { noteEvent } from '@/db/audit'
 import type { Conn } from '@/db/client'
 
 const WINDOW_MS = 60_000
@@ -39,5 +39,5 @@ export async function noteRefusal(
   const before = leftOut(currentActor().id, Date.now())
   if (before === undefined) return
   const subject = `${request.method} ${new URL(request.url).pathname}`.slice(0, 200)
-  await note(db, who, 'access.refuse', subject, { ...detail, ...(before > 0 && { before }) })
+  await noteEvent(db, who, 'access.refuse', subject, { ...detail, ...(before > 0 && { before }) })
 }

@@ -72,8 +72,10 @@ export async function confirmWithCode(
       .toString('hex')
       .replace(/^(.{5})/, '$1-'),
   )
-  await confirmSecondFactor(ctx.db, person.id, step, codes.map(hashOf))
-  await note(ctx.db, person.name, 'second-factor.set', person.username)
+  await ctx.db.transaction(async (tx) => {
+    await confirmSecondFactor(tx, person.id, step, codes.map(hashOf))
+    await note(tx, person.name, 'second-factor.set', person.username)
+  })
   return codes
 }
 
@@ -84,9 +86,10 @@ export async function removeSecondFactor(
   password: string,
 ): Promise<void> {
   await requirePassword(ctx, person.id, password)
-  if (!(await dropSecondFactor(ctx.db, person.id)))
-    throw new Problem('NOT_FOUND', 'There is no second factor.')
-  await note(ctx.db, person.name, 'second-factor.remove', person.username)
+  await ctx.db.transaction(async (tx) => {
+    if (!(await dropSecondFactor(tx, person.id))) throw new Problem('NOT_FOUND', 'There is no second factor.')
+    await note(tx, person.name, 'second-factor.remove', person.username)
+  })
 }
 
 export type FactorAnswer = 'good' | 'missing' | 'wrong'
@@ -103,7 +106,9 @@ export async function checkSecondFactor(
   if (given === '') return 'missing'
   const step = stepOf(unseal(factor.sealedSecret), given)
   if (step !== undefined) return (await takeStep(ctx.db, userId, step)) ? 'good' : 'wrong'
-  if (!(await takeRecoveryCode(ctx.db, userId, hashOf(given)))) return 'wrong'
-  await note(ctx.db, name, 'second-factor.recovery-code', username)
-  return 'good'
+  return await ctx.db.transaction(async (tx) => {
+    if (!(await takeRecoveryCode(tx, userId, hashOf(given)))) return 'wrong'
+    await note(tx, name, 'second-factor.recovery-code', username)
+    return 'good'
+  })
 }

@@ -3,7 +3,7 @@
 import { createHash } from 'node:crypto'
 import { FORGOTTEN_MS, waitInWords, waitLeft, type TryCounts } from '@/core/people'
 import { withActor } from '@/db/actor'
-import { note } from '@/db/audit'
+import { noteEvent } from '@/db/audit'
 import {
   dropOldTries as drop,
   forgetFailures,
@@ -58,7 +58,7 @@ export async function signIn(
   const failed = async (problem: Problem, why: string): Promise<never> => {
     await noteFailure(ctx.db, Object.values(keys), FORGOTTEN_MS)
     await withActor({ id: member?.id ?? '', address }, () =>
-      note(ctx.db, member?.name ?? 'somebody', 'sign-in.fail', username.slice(0, 60), { why }),
+      noteEvent(ctx.db, member?.name ?? 'somebody', 'sign-in.fail', username.slice(0, 60), { why }),
     )
     throw problem
   }
@@ -77,7 +77,7 @@ export async function signIn(
     asResponse: true,
   })
   if (!answer.ok) throw new Problem('SIGN_IN_WRONG')
-  await withActor({ id: member.id, address }, () => note(ctx.db, member.name, 'sign-in', username))
+  await withActor({ id: member.id, address }, () => noteEvent(ctx.db, member.name, 'sign-in', username))
   return answer
 }
 
@@ -119,7 +119,7 @@ export async function signOut(
   headers: Headers,
 ): Promise<Response> {
   const answer = await auth().api.signOut({ headers, asResponse: true })
-  await note(ctx.db, person.name, 'sign-out', person.username)
+  await noteEvent(ctx.db, person.name, 'sign-out', person.username)
   return answer
 }
 

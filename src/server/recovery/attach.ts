@@ -5,7 +5,7 @@ import type { PolicyUse } from '@/core/model'
 import { note } from '@/db/audit'
 import type { CaseRunRow, AttemptRow } from '@/db/claim'
 import { notify } from '@/db/notify'
-import { putSetting, setting } from '@/db/people'
+import { putSetting, setting } from '@/db/settings'
 import { usesInRun } from '@/db/recovery'
 import type { RunSnapshot } from '@/db/schema'
 import type { Context } from '../context'
@@ -22,8 +22,10 @@ export const workspacePolicy = async (ctx: Pick<Context, 'db'>): Promise<string 
 export async function setWorkspacePolicy(ctx: Context, key: string | null, who: string): Promise<void> {
   if (key !== null && !(await loadLibrary(ctx)).policies.has(key))
     throw new Problem('NOT_FOUND', `There is no recovery policy “${key}”.`)
-  await putSetting(ctx.db, NAME, key === null ? {} : { key })
-  await note(ctx.db, who, 'recovery.workspace', key ?? 'none')
+  await ctx.db.transaction(async (tx) => {
+    await putSetting(tx, NAME, key === null ? {} : { key })
+    await note(tx, who, 'recovery.workspace', key ?? 'none')
+  })
   await notify(ctx.db, 'recovery')
 }
 

@@ -39,15 +39,19 @@ export async function quarantine(
       'BODY_INVALID',
       `At most ${DAYS_MOST} days: what is broken for longer is better mended, or taken out of the suite.`,
     )
-  await putQuarantine(ctx.db, { caseKey, until: end, because, setBy: who })
-  await note(ctx.db, who, 'quarantine.put', caseKey, { until, because })
+  await ctx.db.transaction(async (tx) => {
+    await putQuarantine(tx, { caseKey, until: end, because, setBy: who })
+    await note(tx, who, 'quarantine.put', caseKey, { until, because })
+  })
   await notify(ctx.db, 'recovery')
 }
 
 /** @throws {Problem} NOT_FOUND */
 export async function endQuarantine(ctx: Context, caseKey: string, who: string): Promise<void> {
-  if (!(await dropQuarantine(ctx.db, caseKey)))
-    throw new Problem('NOT_FOUND', 'This case is not in quarantine.')
-  await note(ctx.db, who, 'quarantine.end', caseKey)
+  await ctx.db.transaction(async (tx) => {
+    if (!(await dropQuarantine(tx, caseKey)))
+      throw new Problem('NOT_FOUND', 'This case is not in quarantine.')
+    await note(tx, who, 'quarantine.end', caseKey)
+  })
   await notify(ctx.db, 'recovery')
 }

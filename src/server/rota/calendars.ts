@@ -3,7 +3,7 @@ import type { BlackoutCalendar } from '@/core/rota'
 import { timesFaults } from '@/core/calendar'
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
-import { putSetting, setting } from '@/db/people'
+import { putSetting, setting } from '@/db/settings'
 import type { Context } from '../context'
 import { validator } from '../http/route'
 import { Problem } from '../http/problems'
@@ -54,7 +54,9 @@ export async function putBlackoutCalendars(
   if (twice) faults.push({ field: 'key', message: `two calendars are called “${twice.key}”` })
   if (faults.length > 0)
     throw new Problem('BODY_INVALID', `${faults.map(({ message }) => message).join('; ')}.`, faults)
-  await putSetting(ctx.db, NAME, calendars)
-  await note(ctx.db, who, 'calendars.put', NAME, { calendars: calendars.map(({ key }) => key) })
+  await ctx.db.transaction(async (tx) => {
+    await putSetting(tx, NAME, calendars)
+    await note(tx, who, 'calendars.put', NAME, { calendars: calendars.map(({ key }) => key) })
+  })
   await notify(ctx.db, 'rota')
 }

@@ -7,9 +7,11 @@ import { Problem } from '../http/problems'
 
 /** Makes a rehearsal a run that counts in history. @throws {Problem} NOT_FOUND when it is none (any more) */
 export async function keepRun(ctx: Context, id: number, who: string): Promise<void> {
-  if (!(await keepRehearsal(ctx.db, id)))
-    throw new Problem('NOT_FOUND', 'There is no such rehearsal: it was kept already, or its day is over.')
-  await note(ctx.db, who, 'rehearsal.keep', String(id))
+  await ctx.db.transaction(async (tx) => {
+    if (!(await keepRehearsal(tx, id)))
+      throw new Problem('NOT_FOUND', 'There is no such rehearsal: it was kept already, or its day is over.')
+    await note(tx, who, 'rehearsal.keep', String(id))
+  })
   await notify(ctx.db, 'run', id)
 }
 

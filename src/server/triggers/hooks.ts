@@ -41,17 +41,22 @@ export async function makeHook(
   if (!URL.canParse(address)) throw new Problem('BODY_INVALID', `“${address}” is no address.`)
   await requireOutgoing(address)
   const secret = newWebhookSecret()
-  const id = await addHook(ctx.db, { address, events, secret: sealColumn(secret), createdBy: who })
-  await note(ctx.db, who, 'hook.make', address, { events })
+  const id = await ctx.db.transaction(async (tx) => {
+    const id = await addHook(tx, { address, events, secret: sealColumn(secret), createdBy: who })
+    await note(tx, who, 'hook.make', address, { events })
+    return id
+  })
   await notify(ctx.db, 'settings')
   return { id, secret }
 }
 
 /** @throws {Problem} NOT_FOUND */
 export async function removeHook(ctx: Context, id: string, who: string): Promise<void> {
-  const address = await dropHook(ctx.db, readUuid(id))
-  if (address === undefined) throw new Problem('NOT_FOUND')
-  await note(ctx.db, who, 'hook.remove', address)
+  await ctx.db.transaction(async (tx) => {
+    const address = await dropHook(tx, readUuid(id))
+    if (address === undefined) throw new Problem('NOT_FOUND')
+    await note(tx, who, 'hook.remove', address)
+  })
   await notify(ctx.db, 'settings')
 }
 

@@ -1,7 +1,7 @@
 /** Starting a rotation by a signed message of another program. */
 import { dropOldMessages as drop, takeMessage } from '@/db/hooks'
 import { note } from '@/db/audit'
-import { putSetting, setting } from '@/db/people'
+import { putSetting, setting } from '@/db/settings'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { Problem } from '../http/problems'
@@ -20,8 +20,10 @@ export async function makeTrigger(ctx: Context, rotation: string, who: string): 
   if (!(await loadLibrary(ctx)).rotations.has(rotation))
     throw new Problem('NOT_FOUND', `There is no rotation “${rotation}”.`)
   const secret = newWebhookSecret()
-  await putSetting(ctx.db, nameOf(rotation), sealColumn(secret))
-  await note(ctx.db, who, 'trigger.make', rotation)
+  await ctx.db.transaction(async (tx) => {
+    await putSetting(tx, nameOf(rotation), sealColumn(secret))
+    await note(tx, who, 'trigger.make', rotation)
+  })
   return secret
 }
 

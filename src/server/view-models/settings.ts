@@ -1,5 +1,6 @@
 import type { SettingsViewModel } from '@/core/view-models'
-import { listAgents, tokenLines } from '@/db/agents'
+import { listAgents } from '@/db/agents'
+import { tokenLines } from '@/db/tokens'
 import { evidenceSize } from '@/db/evidence'
 import { secretLines } from '@/db/secrets'
 import { listApplications, listDatabases } from '@/db/workspace'
