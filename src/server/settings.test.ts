@@ -177,15 +177,14 @@ test('a repository with edits is not removed by accident; without them it goes w
 })
 
 describe('a change that cannot be noted in the audit trail is not made', () => {
-  beforeAll(
-    async () =>
-      void (await ctx.db.execute(sql`alter table audit add constraint closed check (false) not valid`)),
-  )
+  let repository: number
+  beforeAll(async () => {
+    await seedFiles(ctx, { 'noted.case.yaml': simpleCase('noted') })
+    const wanted = { name: 'noted', location: '/noted', branch: 'main', webhookSecret: '' }
+    repository = await addRepository(ctx.db, wanted)
+    await ctx.db.execute(sql`alter table audit add constraint closed check (false) not valid`)
+  })
   afterAll(async () => void (await ctx.db.execute(sql`alter table audit drop constraint closed`)))
-  beforeAll(
-    async () =>
-      void (await addRepository(ctx.db, { name: 'closed', location: '/closed', branch: 'main' } as never)),
-  )
   const rows = async (table: string) =>
     (await ctx.db.execute(sql`select * from ${sql.identifier(table)} order by 1`)).rows
 
@@ -194,12 +193,16 @@ describe('a change that cannot be noted in the audit trail is not made', () => {
     ['a token', 'tokens', () => makeToken(ctx, 'ci', 'unseen', 'Wren')],
     ['how long evidence is kept', 'settings', () => putRetention(ctx, { video: 3 }, 'Wren')],
     ['a policy for everything', 'settings', () => setWorkspacePolicy(ctx, null, 'Wren')],
-    ['a quarantine', 'quarantines', () => quarantine(ctx, 'a', { until: dayAhead(), because: 'b' }, 'Wren')],
+    [
+      'a quarantine',
+      'quarantines',
+      () => quarantine(ctx, 'noted', { until: dayAhead(), because: 'b' }, 'Wren'),
+    ],
     ['a webhook', 'hooks', () => makeHook(ctx, { address: 'https://harbour.invalid/', events: [] }, 'Wren')],
     [
       'what a repository is read by',
       'repositories',
-      () => changeRepository(ctx, 1, { everyMinutes: 9 }, 'Wren'),
+      () => changeRepository(ctx, repository, { everyMinutes: 9 }, 'Wren'),
     ],
   ])('%s', async (_, table, change) => {
     const before = await rows(table)
