@@ -99,7 +99,7 @@ for (const theme of ['light', 'dark'] as const) {
   })
 }
 
-test('the reader is walked by keys, and its address shares the same viewModel', async ({ page }) => {
+test('the reader is walked by keys, and its address shares the same view', async ({ page }) => {
   await signIn(page)
   await openKnownFailure(page)
   const first = page.url()

@@ -3,8 +3,13 @@ import { isSurprises } from './ferry/faults'
 import { startFerry } from './ferry/server'
 import { startTracker } from './tracker/server'
 
-const { STAND_INS_DATABASE_URL: databaseUrl, FERRY_PORT, TRACKER_PORT, FERRY_SEED = 'fennel', FERRY_SURPRISES = 'all' } =
-  process.env
+const {
+  STAND_INS_DATABASE_URL: databaseUrl,
+  FERRY_PORT,
+  TRACKER_PORT,
+  FERRY_SEED = 'fennel',
+  FERRY_SURPRISES = 'all',
+} = process.env
 if (!databaseUrl) throw new Error('STAND_INS_DATABASE_URL is not set')
 if (!isSurprises(FERRY_SURPRISES)) throw new Error('FERRY_SURPRISES is all, instant or none')
 

@@ -118,10 +118,7 @@ const isCalm = async () =>
   expect((await carryOut([open('/calm'), see('Calm')], 20_000)).result.outcome).toBe('passed')
 
 test('200,000 console lines: 10,000 are kept, and how many more there were is said', async () => {
-  const { result, events } = await carryOut(
-    [open('/flood'), see('All said', 40_000)],
-    60_000,
-  )
+  const { result, events } = await carryOut([open('/flood'), see('All said', 40_000)], 60_000)
   expect(result.outcome).toBe('passed')
   const lines = events.flatMap((event) => (event.type === 'console' ? [event.text] : []))
   expect(lines.length).toBeLessThanOrEqual(10_001)

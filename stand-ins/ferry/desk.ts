@@ -34,12 +34,7 @@ export async function desk(here: Here): Promise<Answer> {
     return redirect(at(here, '/'))
   }
   // The machine at the desk is shared: now and then the one before forgot to sign out.
-  if (
-    ask.path === '/' &&
-    !session.clerk &&
-    !session.storm_seen &&
-    happens('left-signed-in', here)
-  ) {
+  if (ask.path === '/' && !session.clerk && !session.storm_seen && happens('left-signed-in', here)) {
     await store.stormSeen(session.id)
     await store.setClerk(session.id, 'trainee')
     session.clerk = 'trainee'

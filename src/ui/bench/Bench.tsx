@@ -22,6 +22,7 @@ import { RowsTable } from './RowsTable'
 import { stepRows } from './StepTree'
 import { Uses } from './Uses'
 import { StepsPart } from './StepsPart'
+import { SidePanel } from '../edit/SidePanel'
 
 const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
   ssr: false,
@@ -65,6 +66,11 @@ export function Bench({
       run: () => setRehearsing(true),
     },
   ])
+  const counts: Partial<Record<(typeof SIDES)[number], number>> = {
+    ...(problems.length + warnings.length > 0 && { problems: problems.length + warnings.length }),
+    uses: viewModel.uses.length,
+  }
+  const sides = SIDES.map((key) => ({ key, name: SIDE_WORDS[key], count: counts[key] }))
 
   return (
     <>
@@ -128,62 +134,42 @@ export function Bench({
           )}
         </div>
         {margin.open && (
-          <aside
-            aria-label={SIDE_WORDS[at.side]}
-            className="flex min-h-0 flex-col border-l border-line bg-surface"
-          >
-            <div
-              role="tablist"
-              aria-label="CrossFieldProblem the steps"
-              className="flex gap-1 border-b border-line px-2 py-1.5"
-            >
-              {SIDES.map((side) => (
-                <button
-                  key={side}
-                  type="button"
-                  role="tab"
-                  aria-selected={at.side === side}
-                  onClick={() => void setAt({ side })}
-                  className={`rounded-oak px-2.5 py-0.5 text-sm whitespace-nowrap ${at.side === side ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}
-                >
-                  {SIDE_WORDS[side]}
-                  {side === 'problems' &&
-                    problems.length + warnings.length > 0 &&
-                    ` ${problems.length + warnings.length}`}
-                  {side === 'uses' && ` ${viewModel.uses.length}`}
-                </button>
-              ))}
+          <SidePanel
+            label="Beside the steps"
+            sides={sides}
+            side={at.side}
+            onSide={(key) => void setAt({ side: key })}
+            note={
               <span
                 className="ml-auto self-center truncate pr-2 font-mono text-xs text-soft"
                 title={viewModel.file}
               >
                 {viewModel.file}
               </span>
-            </div>
-            <div role="tabpanel" aria-label={SIDE_WORDS[at.side]} className="min-h-0 flex-1 overflow-auto">
-              {at.side === 'file' && (
-                <SourcePane
-                  kind={kind}
-                  label={`File of ${viewModel.title}`}
-                  source={draft.source}
-                  problems={problems}
-                  warnings={warnings}
-                  editable={editable}
-                  onChange={draft.write}
-                  line={lineAt(definition, at.step)}
-                  offers={{
-                    ...viewModel.offers,
-                    names: namesIn(definition),
-                    columns: [],
-                    generators: GENERATOR_NAMES,
-                  }}
-                />
-              )}
-              {at.side === 'versions' && <Versions draft={draft} />}
-              {at.side === 'uses' && <Uses viewModel={viewModel} />}
-              {at.side === 'problems' && <Problems problems={problems} warnings={warnings} />}
-            </div>
-          </aside>
+            }
+          >
+            {at.side === 'file' && (
+              <SourcePane
+                kind={kind}
+                label={`File of ${viewModel.title}`}
+                source={draft.source}
+                problems={problems}
+                warnings={warnings}
+                editable={editable}
+                onChange={draft.write}
+                line={lineAt(definition, at.step)}
+                offers={{
+                  ...viewModel.offers,
+                  names: namesIn(definition),
+                  columns: [],
+                  generators: GENERATOR_NAMES,
+                }}
+              />
+            )}
+            {at.side === 'versions' && <Versions draft={draft} />}
+            {at.side === 'uses' && <Uses viewModel={viewModel} />}
+            {at.side === 'problems' && <Problems problems={problems} warnings={warnings} />}
+          </SidePanel>
         )}
       </div>
       <EditConflictDialog draft={draft} />

@@ -31,6 +31,7 @@ export function useKeys(actions: readonly KeyAction[]) {
     changed()
     const listen = (event: KeyboardEvent) => {
       if (
+        event.defaultPrevented || // a tab list, a menu or a tree has used it
         event.ctrlKey ||
         event.metaKey ||
         event.altKey ||

@@ -4,6 +4,7 @@ import type { OutlineLine, Screen as ScreenFacts } from '@/core/execution'
 import type { AttemptViewModel } from '@/core/view-models'
 import { Key } from '../base/Button'
 import { evidenceUrl } from '../base/Parts'
+import { TabList, TabPanel, Tabs } from '../base/Tabs'
 
 export const MOMENTS = ['this', 'earlier', 'good', 'video'] as const
 export type Moment = (typeof MOMENTS)[number]
@@ -58,47 +59,35 @@ export function ScreenPane({ covered, line, viewModel, good, moment, onMoment, o
   const isVideo = moment === 'video' && viewModel.video !== null
   return (
     <section aria-label="Screen" className="flex min-h-0 flex-col overflow-auto py-2 pr-[18px] pl-2">
-      <div className="flex items-center">
-        <div role="tablist" aria-label="Which screen" className="flex gap-1">
-          {offered.map((name) => (
-            <button
-              key={name}
-              type="button"
-              role="tab"
-              aria-selected={name === moment}
-              onClick={() => onMoment(name)}
-              className={`border-b-2 px-2 py-1 text-sm whitespace-nowrap ${name === moment ? 'border-act font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
-            >
-              {TITLES[name]}
-            </button>
-          ))}
-        </div>
-        <button
-          type="button"
-          onClick={onLarge}
-          disabled={!screen}
-          className="ml-auto flex items-center gap-1 text-xs text-soft hover:text-ink"
-        >
-          <Key>e</Key> large
-        </button>
-      </div>
-      <div className="mt-2 min-h-0">
-        {isVideo && <Video covered={covered} viewModel={viewModel} line={line} onTime={onTime} />}
-        {!isVideo && screen && source && (
-          <Framed
-            screen={screen}
-            box={box}
-            failing={line.failing && moment === 'this'}
-            environment={source.environment}
-            onLarge={onLarge}
-          />
-        )}
-        {!isVideo && !(screen && source) && (
-          <p className="rounded-oak border border-dashed border-line p-6 text-sm text-soft">
-            {whyNoScreen(line, moment === 'good' && !good)}
-          </p>
-        )}
-      </div>
+      <Tabs value={moment} onChange={onMoment}>
+        <TabList label="Which screen" tabs={offered.map((key) => ({ key, label: TITLES[key] }))}>
+          <button
+            type="button"
+            onClick={onLarge}
+            disabled={!screen}
+            className="ml-auto flex items-center gap-1 text-xs text-soft hover:text-ink"
+          >
+            <Key>e</Key> large
+          </button>
+        </TabList>
+        <TabPanel value={moment} className="mt-2 min-h-0">
+          {isVideo && <Video covered={covered} viewModel={viewModel} line={line} onTime={onTime} />}
+          {!isVideo && screen && source && (
+            <Framed
+              screen={screen}
+              box={box}
+              failing={line.failing && moment === 'this'}
+              environment={source.environment}
+              onLarge={onLarge}
+            />
+          )}
+          {!isVideo && !(screen && source) && (
+            <p className="rounded-oak border border-dashed border-line p-6 text-sm text-soft">
+              {whyNoScreen(line, moment === 'good' && !good)}
+            </p>
+          )}
+        </TabPanel>
+      </Tabs>
       <p className="mt-1.5 text-xs text-soft">{caption(viewModel, moment)}</p>
     </section>
   )

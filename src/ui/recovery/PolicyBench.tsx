@@ -25,6 +25,7 @@ import { Attached } from './Attached'
 import { HistoryMargin } from './HistoryMargin'
 import { RuleList } from './RuleList'
 import { TryDialog } from './TryDialog'
+import { SidePanel } from '../edit/SidePanel'
 
 const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
   ssr: false,
@@ -162,62 +163,44 @@ export function PolicyBench({
           </p>
         </div>
         {margin.open && (
-          <aside
-            aria-label={SIDE_WORDS[at.side]}
-            className="flex min-h-0 flex-col border-l border-line bg-surface"
+          <SidePanel
+            label="Beside the rules"
+            sides={SIDES.map((key) => ({ key, name: SIDE_WORDS[key] }))}
+            side={at.side}
+            onSide={(key) => void setAt({ side: key })}
           >
-            <div
-              role="tablist"
-              aria-label="CrossFieldProblem the rules"
-              className="flex gap-1 border-b border-line px-2 py-1.5"
-            >
-              {SIDES.map((one) => (
-                <button
-                  key={one}
-                  type="button"
-                  role="tab"
-                  aria-selected={at.side === one}
-                  onClick={() => void setAt({ side: one })}
-                  className={`rounded-oak px-2 py-0.5 text-sm whitespace-nowrap ${at.side === one ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}
-                >
-                  {SIDE_WORDS[one]}
-                </button>
-              ))}
-            </div>
-            <div role="tabpanel" aria-label={SIDE_WORDS[at.side]} className="min-h-0 flex-1 overflow-auto">
-              {at.side === 'history' && (
-                <HistoryMargin
-                  history={history}
-                  error={error?.message}
-                  rule={chosen}
-                  onTry={(attempt) => void setAt({ try: attempt })}
-                />
-              )}
-              {at.side === 'attached' && <Attached line={line} viewModel={viewModel} />}
-              {at.side === 'file' && (
-                <SourcePane
-                  kind="policy"
-                  label={`File of ${line.title}`}
-                  source={draft.source}
-                  problems={draft.problems}
-                  warnings={draft.warnings}
-                  editable={may('tester')}
-                  onChange={draft.write}
-                  offers={{
-                    routines: viewModel.routines.map((routine) => ({ ...routine, parameters: [] })),
-                    tables: [],
-                    cases: [],
-                    suites: [],
-                    applications: [],
-                    names: [],
-                    columns: [],
-                    generators: [],
-                  }}
-                />
-              )}
-              {at.side === 'versions' && <Versions draft={draft} />}
-            </div>
-          </aside>
+            {at.side === 'history' && (
+              <HistoryMargin
+                history={history}
+                error={error?.message}
+                rule={chosen}
+                onTry={(attempt) => void setAt({ try: attempt })}
+              />
+            )}
+            {at.side === 'attached' && <Attached line={line} viewModel={viewModel} />}
+            {at.side === 'file' && (
+              <SourcePane
+                kind="policy"
+                label={`File of ${line.title}`}
+                source={draft.source}
+                problems={draft.problems}
+                warnings={draft.warnings}
+                editable={may('tester')}
+                onChange={draft.write}
+                offers={{
+                  routines: viewModel.routines.map((routine) => ({ ...routine, parameters: [] })),
+                  tables: [],
+                  cases: [],
+                  suites: [],
+                  applications: [],
+                  names: [],
+                  columns: [],
+                  generators: [],
+                }}
+              />
+            )}
+            {at.side === 'versions' && <Versions draft={draft} />}
+          </SidePanel>
         )}
       </div>
       <EditConflictDialog draft={draft} />

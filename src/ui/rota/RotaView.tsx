@@ -8,6 +8,7 @@ import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Empty, Problem, TitleLine } from '../base/Parts'
 import { clock, useNow } from '../base/Time'
+import { TabList, TabPanel, Tabs } from '../base/Tabs'
 import { useFrame } from '../frame/Frame'
 import { useKeys } from '../frame/keys'
 import { ClashList } from './ClashList'
@@ -72,7 +73,7 @@ function Rota({ now }: { now: Date }) {
     if (done && !series) void setAt({ start: `${occurrence.rotation}@${to}` })
   }
   return (
-    <>
+    <Tabs value={at.view} onChange={(view) => void setAt({ view })}>
       <TitleLine
         title="Rota"
         facts={
@@ -97,20 +98,7 @@ function Rota({ now }: { now: Date }) {
             <ChevronRight size={16} aria-hidden />
           </Button>
         </span>
-        <div role="tablist" aria-label="The rota as" className="flex">
-          {SPANS.map((name) => (
-            <button
-              key={name}
-              type="button"
-              role="tab"
-              aria-selected={at.view === name}
-              onClick={() => void setAt({ view: name })}
-              className={`border-b-2 px-2.5 py-1 text-sm ${at.view === name ? 'border-act font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
-            >
-              {SPAN_WORDS[name]}
-            </button>
-          ))}
-        </div>
+        <TabList label="The rota as" tabs={SPANS.map((key) => ({ key, label: SPAN_WORDS[key] }))} />
         <Button onClick={() => setSubscribing(true)}>iCalendar</Button>
         {may('tester') && (
           <Button look="main" onClick={() => setMaking(true)}>
@@ -141,12 +129,7 @@ function Rota({ now }: { now: Date }) {
       )}
       {data && data.rotations.length > 0 && (
         <div className="flex min-h-0 flex-1 flex-col">
-          <div
-            className="min-h-0 flex-1 overflow-auto bg-surface"
-            role="region"
-            aria-label={SPAN_WORDS[at.view]}
-            tabIndex={0}
-          >
+          <TabPanel value={at.view} className="min-h-0 flex-1 overflow-auto bg-surface">
             {at.view === 'list' ? (
               <RotaList viewModel={data} now={now} />
             ) : (
@@ -160,7 +143,7 @@ function Rota({ now }: { now: Date }) {
                 onDrag={drop}
               />
             )}
-          </div>
+          </TabPanel>
           {chosen && at.view !== 'list' && (
             <StartCard
               key={chosen.id}
@@ -190,6 +173,6 @@ function Rota({ now }: { now: Date }) {
       )}
       {making && <NewRotation onClose={() => setMaking(false)} />}
       {subscribing && <Subscribe onClose={() => setSubscribing(false)} />}
-    </>
+    </Tabs>
   )
 }

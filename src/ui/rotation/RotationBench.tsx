@@ -24,6 +24,7 @@ import { useOutlook } from './useOutlook'
 import { WhatBand } from './WhatBand'
 import { WhenBand } from './WhenBand'
 import { WhereBand } from './WhereBand'
+import { SidePanel } from '../edit/SidePanel'
 
 const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
   ssr: false,
@@ -129,54 +130,36 @@ export function RotationBench({
           <WhenBand {...band} />
         </div>
         {margin.open && (
-          <aside
-            aria-label={SIDE_WORDS[side]}
-            className="flex min-h-0 flex-col border-l border-line bg-surface"
+          <SidePanel
+            label="Beside the rotation"
+            sides={SIDES.map((key) => ({ key, name: SIDE_WORDS[key] }))}
+            side={side}
+            onSide={(key) => void setSide(key)}
           >
-            <div
-              role="tablist"
-              aria-label="CrossFieldProblem the rotation"
-              className="flex gap-1 border-b border-line px-2 py-1.5"
-            >
-              {SIDES.map((one) => (
-                <button
-                  key={one}
-                  type="button"
-                  role="tab"
-                  aria-selected={side === one}
-                  onClick={() => void setSide(one)}
-                  className={`rounded-oak px-2.5 py-0.5 text-sm ${side === one ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}
-                >
-                  {SIDE_WORDS[one]}
-                </button>
-              ))}
-            </div>
-            <div role="tabpanel" aria-label={SIDE_WORDS[side]} className="min-h-0 flex-1 overflow-auto">
-              {side === 'forecast' && <ForecastMargin foreseen={foreseen} past={viewModel.past} />}
-              {side === 'file' && (
-                <SourcePane
-                  kind="rotation"
-                  label={`File of ${rotation.title}`}
-                  source={draft.source}
-                  problems={draft.problems}
-                  warnings={draft.warnings}
-                  editable={may('tester')}
-                  onChange={draft.write}
-                  offers={{
-                    routines: viewModel.routines,
-                    tables: [],
-                    cases: viewModel.cases.map(({ key }) => key),
-                    suites: viewModel.suites.map(({ key }) => key),
-                    applications: [],
-                    names: [],
-                    columns: [],
-                    generators: GENERATOR_NAMES,
-                  }}
-                />
-              )}
-              {side === 'versions' && <Versions draft={draft} />}
-            </div>
-          </aside>
+            {side === 'forecast' && <ForecastMargin foreseen={foreseen} past={viewModel.past} />}
+            {side === 'file' && (
+              <SourcePane
+                kind="rotation"
+                label={`File of ${rotation.title}`}
+                source={draft.source}
+                problems={draft.problems}
+                warnings={draft.warnings}
+                editable={may('tester')}
+                onChange={draft.write}
+                offers={{
+                  routines: viewModel.routines,
+                  tables: [],
+                  cases: viewModel.cases.map(({ key }) => key),
+                  suites: viewModel.suites.map(({ key }) => key),
+                  applications: [],
+                  names: [],
+                  columns: [],
+                  generators: GENERATOR_NAMES,
+                }}
+              />
+            )}
+            {side === 'versions' && <Versions draft={draft} />}
+          </SidePanel>
         )}
       </div>
       <EditConflictDialog draft={draft} />

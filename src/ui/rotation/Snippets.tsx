@@ -1,4 +1,5 @@
 'use client'
+import { TabList, TabPanel, Tabs } from '../base/Tabs'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { api, type ApiProblem } from '../api'
@@ -21,54 +22,47 @@ export function Snippets({ rotation, server }: { rotation: string; server: strin
         Started by another program: <code className="font-mono text-xs text-ink">./oak run {rotation}</code>
       </summary>
       <div className="mt-2 rounded-oak border border-line bg-surface">
-        <div
-          role="tablist"
-          aria-label="Snippets"
-          className="flex items-center gap-1 border-b border-line px-2 py-1"
-        >
-          {all.map(({ name }, i) => (
-            <button
-              key={name}
-              type="button"
-              role="tab"
-              aria-selected={i === open}
-              onClick={() => setOpen(i)}
-              className={`rounded-[4px] px-2 py-0.5 ${i === open ? 'bg-act-wash font-semibold' : 'text-soft'}`}
-            >
-              {name}
-            </button>
-          ))}
-          <button
-            type="button"
-            className="ml-auto text-act underline"
-            onClick={() => void navigator.clipboard.writeText(all[open]!.text).then(() => toast('Copied'))}
+        <Tabs value={String(open)} onChange={(next) => setOpen(Number(next))}>
+          <TabList
+            label="Snippets"
+            look="wash"
+            className="border-b border-line px-2 py-1"
+            tabs={all.map(({ name }, i) => ({ key: String(i), label: name }))}
           >
-            Copy
-          </button>
-        </div>
-        {may('coordinator') && (
-          <p className="border-b border-line px-3 py-1.5 text-soft">
-            Or a message signed as Standard Webhooks says, to{' '}
-            <code className="font-mono text-xs">/api/rotations/{rotation}/webhook</code>.{' '}
-            {secret ? (
-              <>
-                It is signed with <code className="font-mono text-xs break-all text-ink">{secret}</code>,
-                shown only now.
-              </>
-            ) : (
-              <button type="button" className="text-act underline" onClick={() => void make()}>
-                Make its secret
-              </button>
-            )}
-          </p>
-        )}
-        <pre
-          tabIndex={0}
-          aria-label={all[open]!.name}
-          className="overflow-auto p-3 font-mono text-xs leading-[17px]"
-        >
-          {all[open]!.text}
-        </pre>
+            <button
+              type="button"
+              className="ml-auto text-act underline"
+              onClick={() => void navigator.clipboard.writeText(all[open]!.text).then(() => toast('Copied'))}
+            >
+              Copy
+            </button>
+          </TabList>
+          {may('coordinator') && (
+            <p className="border-b border-line px-3 py-1.5 text-soft">
+              Or a message signed as Standard Webhooks says, to{' '}
+              <code className="font-mono text-xs">/api/rotations/{rotation}/webhook</code>.{' '}
+              {secret ? (
+                <>
+                  It is signed with <code className="font-mono text-xs break-all text-ink">{secret}</code>,
+                  shown only now.
+                </>
+              ) : (
+                <button type="button" className="text-act underline" onClick={() => void make()}>
+                  Make its secret
+                </button>
+              )}
+            </p>
+          )}
+          <TabPanel value={String(open)}>
+            <pre
+              tabIndex={0}
+              aria-label={all[open]!.name}
+              className="overflow-auto p-3 font-mono text-xs leading-[17px]"
+            >
+              {all[open]!.text}
+            </pre>
+          </TabPanel>
+        </Tabs>
       </div>
     </details>
   )

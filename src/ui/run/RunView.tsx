@@ -11,6 +11,7 @@ import { Button } from '../base/Button'
 import { MixBar, Tally } from '../base/MixBar'
 import { TitleLine } from '../base/Parts'
 import { clock } from '../base/Time'
+import { TabList, TabPanel, Tabs } from '../base/Tabs'
 import { useFrame } from '../frame/Frame'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
@@ -124,7 +125,7 @@ export function RunView({ initial }: { initial: RunViewModel }) {
   const hasMargin = margin.open && at.view !== 'seats' // a seat opens its log, there is nothing to choose
 
   return (
-    <>
+    <Tabs value={at.view} onChange={(view) => void setAt({ view })}>
       <TitleLine title={run.title} facts={facts(data)}>
         {open && may('tester') && run.state !== 'cancelling' && (
           <Button keyHint="p" onClick={() => void pause()}>
@@ -150,20 +151,11 @@ export function RunView({ initial }: { initial: RunViewModel }) {
         <div aria-live="polite">
           <Tally counts={run.counts} />
         </div>
-        <div role="tablist" aria-label="Pictures of the run" className="ml-auto flex">
-          {VIEWS.map((view) => (
-            <button
-              key={view}
-              type="button"
-              role="tab"
-              aria-selected={at.view === view}
-              onClick={() => void setAt({ view })}
-              className={`border-b-2 px-3 py-2 text-sm ${at.view === view ? 'border-act font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
-            >
-              {VIEW_WORDS[view]}
-            </button>
-          ))}
-        </div>
+        <TabList
+          label="Pictures of the run"
+          className="ml-auto"
+          tabs={VIEWS.map((key) => ({ key, label: VIEW_WORDS[key] }))}
+        />
         {at.view === 'grid' && (
           <label className="flex items-center gap-1.5 text-sm text-soft">
             <input
@@ -194,39 +186,41 @@ export function RunView({ initial }: { initial: RunViewModel }) {
       />
       <AgainstForecast viewModel={data} />
       <div className={`grid min-h-0 flex-1 ${hasMargin ? 'grid-cols-[minmax(0,1fr)_300px]' : 'grid-cols-1'}`}>
-        {at.view === 'grid' && (
-          <Grid
-            groups={groups}
-            environments={data.environments}
-            selected={at.cell}
-            onSelect={(cell) => void setAt({ cell })}
-            onOpen={(attempt) => router.push(`/attempts/${attempt}`)}
-          />
-        )}
-        {at.view === 'lanes' && (
-          <Lanes
-            lanes={data.lanes}
-            forecast={data.forecast}
-            begun={run.createdAt}
-            selected={selected?.attemptId ?? null}
-          />
-        )}
-        {at.view !== 'grid' && at.view !== 'lanes' && (
-          <div className="overflow-auto px-[18px] py-3">
-            {data.seats.length > 0 ? (
-              <SeatTiles seats={data.seats} label="Seats at work" />
-            ) : (
-              <p className="py-2 text-soft">
-                {open
-                  ? 'No seat is at work on it at this moment.'
-                  : 'It has ended: what each seat did is under Lanes.'}
-              </p>
-            )}
-          </div>
-        )}
+        <TabPanel value={at.view} className="grid min-h-0 min-w-0">
+          {at.view === 'grid' && (
+            <Grid
+              groups={groups}
+              environments={data.environments}
+              selected={at.cell}
+              onSelect={(cell) => void setAt({ cell })}
+              onOpen={(attempt) => router.push(`/attempts/${attempt}`)}
+            />
+          )}
+          {at.view === 'lanes' && (
+            <Lanes
+              lanes={data.lanes}
+              forecast={data.forecast}
+              begun={run.createdAt}
+              selected={selected?.attemptId ?? null}
+            />
+          )}
+          {at.view !== 'grid' && at.view !== 'lanes' && (
+            <div className="overflow-auto px-[18px] py-3">
+              {data.seats.length > 0 ? (
+                <SeatTiles seats={data.seats} label="Seats at work" />
+              ) : (
+                <p className="py-2 text-soft">
+                  {open
+                    ? 'No seat is at work on it at this moment.'
+                    : 'It has ended: what each seat did is under Lanes.'}
+                </p>
+              )}
+            </div>
+          )}
+        </TabPanel>
         {hasMargin && <CellMargin cell={selected} viewModel={data} />}
       </div>
-    </>
+    </Tabs>
   )
 }
 

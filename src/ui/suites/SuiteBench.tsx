@@ -19,6 +19,7 @@ import { EntrySettings } from './EntrySettings'
 import { FlatList } from './FlatList'
 import { entryRows, OutlineEditor, type EntryRow } from './OutlineEditor'
 import { RuleField } from './RuleField'
+import { SidePanel } from '../edit/SidePanel'
 
 const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
   ssr: false,
@@ -176,82 +177,64 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
           </div>
         </div>
         {margin.open && (
-          <aside
-            aria-label={SIDE_WORDS[side]}
-            className="flex min-h-0 flex-col border-l border-line bg-surface"
+          <SidePanel
+            label="Beside the outline"
+            sides={SIDES.map((key) => ({ key, name: SIDE_WORDS[key] }))}
+            side={side}
+            onSide={(key) => void setSide(key)}
           >
-            <div
-              role="tablist"
-              aria-label="CrossFieldProblem the outline"
-              className="flex gap-1 border-b border-line px-2 py-1.5"
-            >
-              {SIDES.map((one) => (
-                <button
-                  key={one}
-                  type="button"
-                  role="tab"
-                  aria-selected={side === one}
-                  onClick={() => void setSide(one)}
-                  className={`rounded-oak px-2 py-0.5 text-sm whitespace-nowrap ${side === one ? 'bg-act-wash font-semibold' : 'text-soft hover:text-ink'}`}
-                >
-                  {SIDE_WORDS[one]}
-                </button>
-              ))}
-            </div>
-            <div role="tabpanel" aria-label={SIDE_WORDS[side]} className="min-h-0 flex-1 overflow-auto">
-              {side === 'entry' && (
-                <>
-                  {row?.entry.own && (
-                    <EntrySettings
-                      key={row.id}
-                      row={row}
-                      rows={rows}
-                      tables={tables}
-                      editable={editable && draft.problems.length === 0}
-                      edit={draft.edit}
-                    />
-                  )}
-                  {row && !row.entry.own && (
-                    <p className="border-b border-line px-4 py-3 text-sm text-soft">
-                      This entry belongs to another suite, and is changed there.
+            {side === 'entry' && (
+              <>
+                {row?.entry.own && (
+                  <EntrySettings
+                    key={row.id}
+                    row={row}
+                    rows={rows}
+                    tables={tables}
+                    editable={editable && draft.problems.length === 0}
+                    edit={draft.edit}
+                  />
+                )}
+                {row && !row.entry.own && (
+                  <p className="border-b border-line px-4 py-3 text-sm text-soft">
+                    This entry belongs to another suite, and is changed there.
+                  </p>
+                )}
+                {caseKey ? (
+                  <CasePanel caseKey={caseKey} />
+                ) : (
+                  !row && (
+                    <p className="px-4 py-6 text-sm text-soft">
+                      Choose an entry to see its settings, or a case to read its steps.
                     </p>
-                  )}
-                  {caseKey ? (
-                    <CasePanel caseKey={caseKey} />
-                  ) : (
-                    !row && (
-                      <p className="px-4 py-6 text-sm text-soft">
-                        Choose an entry to see its settings, or a case to read its steps.
-                      </p>
-                    )
-                  )}
-                </>
-              )}
-              {side === 'order' && suite && <FlatList suite={suite} />}
-              {side === 'file' && (
-                <SourcePane
-                  kind="suite"
-                  label={`File of ${suite?.title ?? name}`}
-                  source={draft.source}
-                  problems={draft.problems}
-                  warnings={draft.warnings}
-                  editable={editable}
-                  onChange={draft.write}
-                  offers={{
-                    routines: [],
-                    tables,
-                    cases: named('case').map(({ key }) => key),
-                    suites: named('suite').map(({ key }) => key),
-                    applications: [],
-                    names: [],
-                    columns: [],
-                    generators: GENERATOR_NAMES,
-                  }}
-                />
-              )}
-              {side === 'versions' && <Versions draft={draft} />}
-            </div>
-          </aside>
+                  )
+                )}
+              </>
+            )}
+            {side === 'order' && suite && <FlatList suite={suite} />}
+            {side === 'file' && (
+              <SourcePane
+                kind="suite"
+                label={`File of ${suite?.title ?? name}`}
+                source={draft.source}
+                problems={draft.problems}
+                warnings={draft.warnings}
+                editable={editable}
+                onChange={draft.write}
+                offers={{
+                  routines: [],
+                  tables,
+                  cases: named('case').map(({ key }) => key),
+                  suites: named('suite').map(({ key }) => key),
+                  applications: [],
+                  names: [],
+                  columns: [],
+                  generators: GENERATOR_NAMES,
+                }}
+              />
+            )}
+            {side === 'versions' && <Versions draft={draft} />}
+          </SidePanel>
         )}
       </div>
       {draft.conflict && <EditConflictDialog draft={draft} />}
