@@ -146,6 +146,7 @@ test('rows are pasted from a spreadsheet and taken from files; a column that the
   await context.grantPermissions(['clipboard-read', 'clipboard-write'])
   await openBench(page, '/cases/foot-passenger-single')
   const rows = page.getByRole('region', { name: 'Rows of single-fares.csv' })
+  await expect(rows.getByLabel('passengers, row 1')).toBeVisible()
   const before = await rows.getByLabel(/^passengers, row/).count()
   await page.evaluate(() => navigator.clipboard.writeText('1\t11.00\n2\t22.00\n3\t33.00\n4\t44.00\n'))
   await rows.getByLabel('passengers, row 1').click()

@@ -19,8 +19,8 @@ const AFTER_MS = 12_000
 
 const PAGES: Record<string, string> = {
   '/calm': '<h1>Calm</h1>',
-  '/flood': `<h1>Flood</h1><button>Go on</button><script>for (let i = 0; i < 200000; i++) console.log('line ' + i + ' a\\0b \\ud83d'); setTimeout(() => document.body.append('All said'), 500)</script>`,
-  '/requests': `<h1>Requests</h1><script>Promise.all(Array.from({ length: 12000 }, (_, i) => fetch('/none/' + i).catch(() => {}))).then(() => document.body.append('All asked'))</script>`,
+  '/flood': `<h1>Flood</h1><button>Go on</button><script>for (let i = 0; i < 200000; i++) console.log('line ' + i + ' a\\0b \\ud83d'); setTimeout(() => document.body.insertAdjacentHTML('beforeend', '<p>All said</p>'), 500)</script>`,
+  '/requests': `<h1>Requests</h1><script>Promise.all(Array.from({ length: 12000 }, (_, i) => fetch('/none/' + i).catch(() => {}))).then(() => document.body.insertAdjacentHTML('beforeend', '<p>All asked</p>'))</script>`,
   '/busy-on-load': '<h1>Busy</h1><script>for (;;);</script>',
   '/busy-on-click': '<button onclick="for (;;);">Go</button><p>never here</p>',
   '/busy-later': '<h1>Busy</h1><script>setTimeout(() => { for (;;); }, 300)</script>',

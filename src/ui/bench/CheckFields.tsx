@@ -1,7 +1,8 @@
 'use client'
 import { ELEMENT_STATES, PAGE_SUBJECTS, SUBJECTS, type Subject } from '@/core/model'
-import { Committed, fieldLook } from './Committed'
+import { Committed } from './Committed'
 import { TargetFields } from './TargetFields'
+import { Select } from '../base/fields'
 
 /** A number where one is written, else the text as it is. */
 const number = (text: string): unknown =>
@@ -70,28 +71,22 @@ export function CheckFields({ id, value, onSet }: { id: string; value: Value; on
         />
       )}
       <div className="flex flex-wrap items-center gap-1.5">
-        <select
+        <Select
           aria-label="What is compared"
           {...(PAGE_SUBJECTS.includes(subject) && of === undefined && { id })}
-          className={`${fieldLook} !w-32`}
+          width="w-32"
           value={subject}
-          onChange={({ target }) => setSubject(target.value as Subject)}
-        >
-          {SUBJECTS.map((one) => (
-            <option key={one}>{one}</option>
-          ))}
-        </select>
+          onChoose={(chosen) => setSubject(chosen as Subject)}
+          choices={SUBJECTS.map((value) => ({ value }))}
+        />
         {subject === 'state' && (
-          <select
+          <Select
             aria-label="State"
-            className={`${fieldLook} !w-32`}
+            width="w-32"
             value={String(value.state)}
-            onChange={({ target }) => put({ state: target.value })}
-          >
-            {ELEMENT_STATES.map((state) => (
-              <option key={state}>{state}</option>
-            ))}
-          </select>
+            onChoose={(chosen) => put({ state: chosen })}
+            choices={ELEMENT_STATES.map((value) => ({ value }))}
+          />
         )}
         {subject === 'screen' && (
           <Committed
@@ -147,20 +142,18 @@ function Matching({ value, onSet }: { value: Value; onSet(value: Value): void })
   }
   return (
     <>
-      <select
+      <Select
         aria-label="How it is compared"
-        className={`${fieldLook} !w-36`}
+        width="w-36"
         value={matcher}
-        onChange={({ target }) =>
-          put(target.value, begin[target.value] ?? (typeof operand === 'string' ? operand : ''))
-        }
+        onChoose={(chosen) => put(chosen, begin[chosen] ?? (typeof operand === 'string' ? operand : ''))}
       >
         {MATCHERS.map((one) => (
           <option key={one} value={one}>
             {MATCHER_WORDS[one]}
           </option>
         ))}
-      </select>
+      </Select>
       <div className="flex min-w-[140px] flex-1 gap-1.5">
         {matcher === 'near' && <Near operand={operand as NearOperand} onSet={(near) => put('near', near)} />}
         {matcher === 'between' &&

@@ -1,7 +1,6 @@
 'use client'
 import { useEffect, useRef, useState } from 'react'
-
-export const fieldLook = 'h-[28px] w-full rounded-oak border border-line bg-raised px-2 text-sm'
+import { TextArea, TextField } from '../base/fields'
 
 /** A field that is taken over when it is left or Enter is pressed: each change is one step of undo, not each
  * letter. Escape gives the old text back. */
@@ -63,11 +62,8 @@ export function Committed({
       setWritten(target.value),
   }
   return long ? (
-    <textarea {...shared} rows={2} className={`${fieldLook} !h-auto py-1 font-mono text-xs`} />
+    <TextArea {...shared} rows={2} mono />
   ) : (
-    <input
-      {...shared}
-      className={`${fieldLook} ${narrow ? '!w-40' : ''} ${/\$\{/.test(written) ? 'font-mono text-xs' : ''}`}
-    />
+    <TextField {...shared} mono={/\$\{/.test(written)} {...(narrow && { width: 'w-40' })} />
   )
 }

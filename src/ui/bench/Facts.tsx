@@ -2,8 +2,9 @@
 import { describeDuration, durationText, PRIORITIES, type Routine, type TestCase } from '@/core/model'
 import type { Edit } from '@/core/model/editing'
 import type { BenchViewModel } from '@/core/view-models'
-import { Committed, fieldLook } from './Committed'
+import { Committed } from './Committed'
 import { NewName, Values } from './Field'
+import { Select, titled } from '../base/fields'
 
 type Props = {
   definition: TestCase | Routine
@@ -50,22 +51,14 @@ export function Facts({ definition, offers, editable, edit }: Props) {
           )}
           {row(
             'Entry state',
-            <select
+            <Select
               aria-label="Entry state"
-              className={fieldLook}
               value={definition.entry ?? ''}
-              onChange={({ target }) => set('entry', target.value || undefined)}
+              onChoose={(chosen) => set('entry', chosen || undefined)}
+              choices={titled(offers.routines)}
             >
               <option value="">a fresh browser</option>
-              {definition.entry && !offers.routines.some(({ key }) => key === definition.entry) && (
-                <option value={definition.entry}>{definition.entry} (is not there)</option>
-              )}
-              {offers.routines.map(({ key, title }) => (
-                <option key={key} value={key}>
-                  {title}
-                </option>
-              ))}
-            </select>,
+            </Select>,
           )}
           {row(
             'Requirements',
@@ -78,33 +71,26 @@ export function Facts({ definition, offers, editable, edit }: Props) {
           )}
           {row(
             'Data',
-            <select
+            <Select
               aria-label="Data"
-              className={fieldLook}
               value={definition.data ?? ''}
-              onChange={({ target }) => set('data', target.value || undefined)}
+              onChoose={(chosen) => set('data', chosen || undefined)}
+              choices={offers.tables.map((value) => ({ value }))}
             >
               <option value="">no rows</option>
-              {definition.data && !offers.tables.includes(definition.data) && (
-                <option value={definition.data}>{definition.data} (is not there)</option>
-              )}
-              {offers.tables.map((name) => (
-                <option key={name}>{name}</option>
-              ))}
-            </select>,
+            </Select>,
           )}
           {row(
             'Priority',
-            <select
+            <Select
               aria-label="Priority"
-              className={fieldLook}
               value={definition.priority}
-              onChange={({ target }) => set('priority', target.value === 'normal' ? undefined : target.value)}
+              onChoose={(chosen) => set('priority', chosen === 'normal' ? undefined : chosen)}
             >
               {Object.keys(PRIORITIES).map((priority) => (
                 <option key={priority}>{priority}</option>
               ))}
-            </select>,
+            </Select>,
           )}
           {row(
             'Alone with',
@@ -172,17 +158,18 @@ export function Facts({ definition, offers, editable, edit }: Props) {
           {Object.keys(definition.parameters).length > 0 && (
             <label className="flex items-center gap-1.5 text-xs text-soft">
               take out{' '}
-              <select
+              <Select
                 aria-label="Take a parameter out"
-                className={`${fieldLook} !h-6 !w-auto`}
+                size="small"
+                width="w-auto"
                 value=""
-                onChange={({ target }) => set('parameters', rest(definition.parameters, target.value))}
+                onChoose={(chosen) => set('parameters', rest(definition.parameters, chosen))}
               >
                 <option value="" />
                 {Object.keys(definition.parameters).map((name) => (
                   <option key={name}>{name}</option>
                 ))}
-              </select>
+              </Select>
             </label>
           )}
         </div>

@@ -4,9 +4,10 @@ import { ELEMENT_STATES } from '@/core/model'
 import type { Path, StepField } from '@/core/model/editing'
 import type { BenchViewModel } from '@/core/view-models'
 import { CheckFields } from './CheckFields'
-import { Committed, fieldLook } from './Committed'
+import { Committed } from './Committed'
 import { TargetFields } from './TargetFields'
 import { numberWritten } from '../edit/written'
+import { Select, titled } from '../base/fields'
 
 type Props = {
   field: StepField
@@ -98,14 +99,7 @@ function control({ field, value, whole, offers, onSet }: Props, id: string): Rea
       const routine = offers.routines.find(({ key }) => key === text)
       return (
         <div className="flex flex-col gap-1.5">
-          <select id={id} className={fieldLook} value={text} onChange={({ target }) => onSet(target.value)}>
-            {!routine && <option value={text}>{text} (is not there)</option>}
-            {offers.routines.map(({ key, title }) => (
-              <option key={key} value={key}>
-                {title}
-              </option>
-            ))}
-          </select>
+          <Select id={id} value={text} onChoose={onSet} choices={titled(offers.routines)} />
           <Values
             value={whole.with as Record<string, string> | undefined}
             names={routine?.parameters}
@@ -139,16 +133,7 @@ const Choice = ({
   choices: readonly string[]
   onSet(value: string): void
 }) => (
-  <select
-    id={id}
-    className={`${fieldLook} !w-40`}
-    value={value}
-    onChange={({ target }) => onSet(target.value)}
-  >
-    {choices.map((choice) => (
-      <option key={choice}>{choice}</option>
-    ))}
-  </select>
+  <Select id={id} width="w-40" value={value} onChoose={onSet} choices={choices.map((value) => ({ value }))} />
 )
 
 /** Named values: a line each, a new one by writing its name. */

@@ -8,6 +8,7 @@ import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
 import { submitting } from '../base/submitting'
+import { TextField } from '../base/fields'
 
 type Props = {
   steps: readonly Step[]
@@ -15,7 +16,6 @@ type Props = {
   onClose(): void
   edit(...edits: Edit[]): boolean
 }
-const field = 'h-[30px] w-full rounded-oak border border-line bg-surface px-2.5 text-sm'
 
 /** Makes a routine of chosen steps, and uses it in their place. What they refer to becomes its parameters. */
 export function MakeRoutine({ steps, paths, onClose, edit }: Props) {
@@ -69,9 +69,9 @@ export function MakeRoutine({ steps, paths, onClose, edit }: Props) {
       <form className="flex flex-col gap-3" onSubmit={submitting(() => make())}>
         <label>
           <span className="label">What it does</span>
-          <input
+          <TextField
             autoFocus
-            className={field}
+            size="tall"
             value={title}
             onChange={({ target }) => setTitle(target.value)}
             placeholder="Pay by card"

@@ -6,8 +6,9 @@ import { api, useViewModel, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
-import { Committed, fieldLook } from './Committed'
+import { Committed } from './Committed'
 import { submitting } from '../base/submitting'
+import { Select, TextField } from '../base/fields'
 
 /** What is rehearsed: a suite, or cases by key. `rows` and `parameters` are of a single case. */
 export type Rehearsed = {
@@ -77,23 +78,18 @@ function Form({
       <div className="grid grid-cols-2 gap-3">
         <label>
           <span className="label">Environment</span>
-          <select
-            className={fieldLook}
-            value={environment}
-            onChange={({ target }) => setEnvironment(target.value)}
-          >
+          <Select value={environment} onChoose={setEnvironment}>
             {served.map(({ key, title, simulated }) => (
               <option key={key} value={key}>
                 {title}
                 {simulated ? ' (simulated)' : ''}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <label>
           <span className="label">Build</span>
-          <input
-            className={fieldLook}
+          <TextField
             list="rehearsal-builds"
             value={build}
             onChange={({ target }) => setBuild(target.value)}
@@ -107,14 +103,14 @@ function Form({
         {rows > 0 && (
           <label>
             <span className="label">Row</span>
-            <select className={fieldLook} value={row} onChange={({ target }) => setRow(target.value)}>
+            <Select value={row} onChoose={setRow}>
               {Array.from({ length: rows }, (_, i) => (
                 <option key={i} value={i + 1}>
                   {i + 1}
                 </option>
               ))}
               <option value="">all {rows}</option>
-            </select>
+            </Select>
           </label>
         )}
       </div>

@@ -10,8 +10,8 @@ import {
   type StepField,
 } from '@/core/model/editing'
 import type { BenchViewModel } from '@/core/view-models'
-import { fieldLook } from './Committed'
 import { Field } from './Field'
+import { Select } from '../base/fields'
 
 type Props = {
   step: Step
@@ -57,17 +57,15 @@ export function StepEditor({ step, path, offers, onEdit, onClose }: Props) {
         <label className="label pt-1.5" htmlFor="step-verb">
           Verb
         </label>
-        <select
+        <Select
           id="step-verb"
           autoFocus
-          className={`${fieldLook} !w-40 font-semibold text-act`}
+          width="w-40"
+          className="font-semibold text-act"
           value={step.verb}
-          onChange={({ target }) => setVerb(target.value as Verb)}
-        >
-          {VERB_NAMES.map((verb) => (
-            <option key={verb}>{verb}</option>
-          ))}
-        </select>
+          onChoose={(chosen) => setVerb(chosen as Verb)}
+          choices={VERB_NAMES.map((value) => ({ value }))}
+        />
         {fieldsOf(step.verb).map(shown)}
         <span />
         <div className="flex items-center gap-4 text-sm">
@@ -82,17 +80,16 @@ export function StepEditor({ step, path, offers, onEdit, onClose }: Props) {
           </label>
           <label className="flex items-center gap-1.5">
             screens{' '}
-            <select
-              className={`${fieldLook} !h-6 !w-auto`}
+            <Select
+              size="small"
+              width="w-auto"
               value={step.capture ?? 'always'}
-              onChange={({ target }) =>
-                set(['capture'], target.value === 'always' ? undefined : target.value)
-              }
+              onChoose={(chosen) => set(['capture'], chosen === 'always' ? undefined : chosen)}
             >
               <option value="always">always</option>
               <option value="on-failure">on failure</option>
               <option value="never">never</option>
-            </select>
+            </Select>
           </label>
           <button type="button" className="ml-auto text-soft underline" onClick={onClose}>
             Done

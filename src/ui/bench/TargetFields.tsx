@@ -1,7 +1,8 @@
 'use client'
 import { X } from 'lucide-react'
 import { SCREEN_WAYS, TARGET_WAYS } from '@/core/model'
-import { Committed, fieldLook } from './Committed'
+import { Committed } from './Committed'
+import { Select } from '../base/fields'
 
 const WAYS = [...TARGET_WAYS, ...SCREEN_WAYS]
 const WAY_WORDS: Record<(typeof WAYS)[number], string> = {
@@ -40,19 +41,19 @@ export function TargetFields({
     <div className="flex flex-col gap-1">
       {used.map((way, i) => (
         <div key={way} className="flex items-center gap-1.5">
-          <select
+          <Select
             {...(i === 0 && { id })}
             aria-label="Way to find it"
-            className={`${fieldLook} !w-28`}
+            width="w-28"
             value={way}
-            onChange={({ target }) => rename(way, target.value)}
+            onChoose={(chosen) => rename(way, chosen)}
           >
             {[way, ...free].map((one) => (
               <option key={one} value={one}>
                 {WAY_WORDS[one]}
               </option>
             ))}
-          </select>
+          </Select>
           <Committed
             label={WAY_WORDS[way]}
             value={value[way]!}
@@ -78,12 +79,13 @@ export function TargetFields({
           </button>
         </div>
       ))}
-      <select
+      <Select
         {...(used.length === 0 && { id })}
         aria-label="Another way to find it"
-        className={`${fieldLook} !w-auto self-start !border-dashed text-soft`}
+        width="w-auto"
+        className="self-start border-dashed text-soft"
         value=""
-        onChange={({ target }) => set({ ...value, [target.value]: '?' })}
+        onChoose={(chosen) => set({ ...value, [chosen]: '?' })}
       >
         <option value="">{used.length === 0 ? 'not set' : 'another way, if these fail'}</option>
         {free.map((way) => (
@@ -91,7 +93,7 @@ export function TargetFields({
             {WAY_WORDS[way]}
           </option>
         ))}
-      </select>
+      </Select>
     </div>
   )
 }

@@ -1,6 +1,7 @@
 'use client'
 import type { UseFormReturn } from 'react-hook-form'
 import type { DefectViewModel } from '@/core/view-models'
+import { Select } from '../base/fields'
 
 export type DefectForm = Pick<DefectViewModel, 'title' | 'steps' | 'expected' | 'actual' | 'severity'>
 const field = 'w-full rounded-oak border border-line bg-surface px-2.5 py-1.5 text-sm'
@@ -30,11 +31,11 @@ export function DefectFields({ form }: { form: UseFormReturn<DefectForm> }) {
         </label>
         <label>
           <span className="label">Severity</span>
-          <select className={field} {...register('severity')}>
+          <Select size="tall" {...register('severity')}>
             {['low', 'normal', 'high', 'critical'].map((name) => (
               <option key={name}>{name}</option>
             ))}
-          </select>
+          </Select>
         </label>
       </div>
       <label>

@@ -10,10 +10,10 @@ import { useAsking } from '../asking'
 import { Button, buttonLook } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
-import { fieldLook } from '../bench/Committed'
 import { benchPath } from '../bench/Uses'
 import type { Draft } from './useDraft'
 import { submitting } from '../base/submitting'
+import { Select, TextField } from '../base/fields'
 
 type Asked = 'copy' | 'move' | 'remove'
 
@@ -88,12 +88,7 @@ function CopyDialog({ draft: { kind, source, viewModel }, onClose }: Props) {
       <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(copy))}>
         <label>
           <span className="label">Title of the copy</span>
-          <input
-            autoFocus
-            className={fieldLook}
-            value={title}
-            onChange={({ target }) => setTitle(target.value)}
-          />
+          <TextField autoFocus value={title} onChange={({ target }) => setTitle(target.value)} />
         </label>
         {key && (
           <p className="text-sm text-soft">
@@ -135,22 +130,18 @@ function MoveDialog({ draft: { kind, key, viewModel }, onClose }: Props) {
       >
         <label>
           <span className="label">Repository</span>
-          <select
-            className={fieldLook}
-            value={repositoryId}
-            onChange={({ target }) => setRepositoryId(Number(target.value))}
-          >
+          <Select value={repositoryId} onChoose={(chosen) => setRepositoryId(Number(chosen))}>
             {repositories.map(({ id, name }) => (
               <option key={id} value={id}>
                 {name}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <label>
           <span className="label">Folder in it</span>
-          <input
-            className={`${fieldLook} font-mono text-xs`}
+          <TextField
+            mono
             value={folder}
             placeholder="at its top"
             onChange={({ target }) => setFolder(target.value)}

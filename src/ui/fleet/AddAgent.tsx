@@ -7,8 +7,8 @@ import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
-import { fieldLook } from '../bench/Committed'
 import { Choice } from '../rotation/Band'
+import { TextField } from '../base/fields'
 
 type Place = 'there' | 'behind'
 const PLACES: readonly (readonly [Place, string])[] = [
@@ -77,9 +77,8 @@ export function AddAgent({ server, environments, pools, onClose }: Props) {
         >
           <label>
             <span className="label">Name of the agent</span>
-            <input
+            <TextField
               autoFocus
-              className={fieldLook}
               value={name}
               onChange={(event) => setName(event.target.value)}
               placeholder="tolva-09"
@@ -93,8 +92,7 @@ export function AddAgent({ server, environments, pools, onClose }: Props) {
           )}
           <label>
             <span className="label">Pool it begins in</span>
-            <input
-              className={fieldLook}
+            <TextField
               list="pools-of-agents"
               value={pool}
               onChange={({ target }) => setPool(target.value)}
@@ -114,8 +112,8 @@ export function AddAgent({ server, environments, pools, onClose }: Props) {
             <>
               <label>
                 <span className="label">Address of the endpoint</span>
-                <input
-                  className={`${fieldLook} font-mono text-xs`}
+                <TextField
+                  mono
                   value={endpoint}
                   onChange={({ target }) => setEndpoint(target.value)}
                   placeholder="http://browsers.fennel-sound.invalid:4444"

@@ -13,6 +13,7 @@ import { Committed } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { BusyBand } from './AgentLane'
 import { FaultInjection } from './FaultInjection'
+import { Select } from '../base/fields'
 
 /** One agent under the hand: its pool, its labels, what it lacks; and out of the fleet when it is gone. */
 export function AgentCard({
@@ -89,18 +90,14 @@ export function AgentCard({
       {other ? (
         <Committed label="New pool" value="" hint="name of a new pool" onCommit={move} />
       ) : (
-        <select
+        <Select
           aria-label="Pool"
           disabled={!editable}
-          className="h-[28px] rounded-oak border border-line bg-raised px-2"
+          width="w-auto"
           value={agent.pool}
-          onChange={({ target }) => (target.value === '' ? setOther(true) : move(target.value))}
-        >
-          {pools.map((pool) => (
-            <option key={pool}>{pool}</option>
-          ))}
-          <option value="">another…</option>
-        </select>
+          onChoose={(chosen) => (chosen === '' ? setOther(true) : move(chosen))}
+          choices={[...pools.map((value) => ({ value })), { value: '', label: 'another…' }]}
+        />
       )}
       <h3 className={term}>Labels</h3>
       <Committed

@@ -8,9 +8,9 @@ import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem, Simulated } from '../base/Parts'
-import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { submitting } from '../base/submitting'
+import { Select, TextField } from '../base/fields'
 
 const KINDS = [
   ['desktop', 'desktop'],
@@ -95,10 +95,11 @@ export function EnvironmentsDialog({ viewModel, onClose }: { viewModel: FleetVie
                   field: 'title' | 'key' | 'browser' | 'version' | 'os' | 'locale' | 'aliases',
                   width: string,
                 ) => (
-                  <input
+                  <TextField
                     aria-label={`${field} of ${one.title || 'the new one'}`}
                     disabled={!editable || (field === 'key' && !fresh)}
-                    className={`${fieldLook} ${width}`}
+                    width={width}
+                    mono={field === 'key' || field === 'aliases'}
                     value={one[field] ?? ''}
                     required={field !== 'version' && field !== 'aliases'}
                     onChange={({ target }) => set(i, { [field]: target.value })}
@@ -106,11 +107,11 @@ export function EnvironmentsDialog({ viewModel, onClose }: { viewModel: FleetVie
                 )
                 return (
                   <tr key={i}>
-                    <td className={cell}>{text('title', '!w-36')}</td>
-                    <td className={cell}>{text('key', '!w-32 font-mono text-xs')}</td>
-                    <td className={cell}>{text('browser', '!w-20')}</td>
-                    <td className={cell}>{text('version', '!w-14')}</td>
-                    <td className={cell}>{text('os', '!w-24')}</td>
+                    <td className={cell}>{text('title', 'w-36')}</td>
+                    <td className={cell}>{text('key', 'w-32')}</td>
+                    <td className={cell}>{text('browser', 'w-20')}</td>
+                    <td className={cell}>{text('version', 'w-14')}</td>
+                    <td className={cell}>{text('os', 'w-24')}</td>
                     <td className={cell}>
                       <span className="flex items-center gap-0.5">
                         <Pixels
@@ -128,23 +129,23 @@ export function EnvironmentsDialog({ viewModel, onClose }: { viewModel: FleetVie
                         />
                       </span>
                     </td>
-                    <td className={cell}>{text('locale', '!w-16')}</td>
+                    <td className={cell}>{text('locale', 'w-16')}</td>
                     <td className={cell}>
-                      <select
+                      <Select
                         aria-label={`kind of ${one.title}`}
                         disabled={!editable}
-                        className={`${fieldLook} !w-28`}
+                        width="w-28"
                         value={one.kind ?? 'desktop'}
-                        onChange={({ target }) => set(i, { kind: target.value as Environment['kind'] })}
+                        onChoose={(chosen) => set(i, { kind: chosen as Environment['kind'] })}
                       >
                         {KINDS.map(([kind, words]) => (
                           <option key={kind} value={kind}>
                             {words}
                           </option>
                         ))}
-                      </select>
+                      </Select>
                     </td>
-                    <td className={cell}>{text('aliases', '!w-28 font-mono text-xs')}</td>
+                    <td className={cell}>{text('aliases', 'w-28')}</td>
                     <td className="whitespace-nowrap">
                       {editable && (
                         <>
@@ -211,11 +212,12 @@ function Pixels({
   disabled: boolean
 }) {
   return (
-    <input
+    <TextField
       aria-label={label}
       inputMode="numeric"
       disabled={disabled}
-      className={`${fieldLook} !w-12 !px-1 text-right`}
+      width="w-12"
+      className="!px-1 text-right"
       value={value}
       onChange={({ target }) => /^\d{0,5}$/.test(target.value) && onSet(Number(target.value))}
     />

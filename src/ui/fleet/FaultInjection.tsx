@@ -6,6 +6,7 @@ import type { FleetAgentViewModel, FleetViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { useNow } from '../base/Time'
+import { Select } from '../base/fields'
 
 const WHATS = { lost: 'be lost', slow: 'be slow', upset: 'have trouble with pages' } as const
 const FACTORS = { lost: undefined, slow: 4, upset: 100 } as const
@@ -34,7 +35,6 @@ export function FaultInjection({
       (error: ApiProblem) => toast.error(error.message),
     )
   const title = (key: string) => viewModel.environments.find((one) => one.key === key)?.title ?? key
-  const field = 'h-[28px] rounded-oak border border-line bg-raised px-1.5'
   return (
     <section aria-label="Misbehave, simulated">
       <h3 className="label pt-3">Misbehave, simulated</h3>
@@ -72,45 +72,40 @@ export function FaultInjection({
             )
           }}
         >
-          <select
+          <Select
             aria-label="What it does"
-            className={field}
+            width="w-auto"
             value={what}
-            onChange={({ target }) => setWhat(target.value as keyof typeof WHATS)}
+            onChoose={(chosen) => setWhat(chosen as keyof typeof WHATS)}
           >
             {Object.entries(WHATS).map(([key, words]) => (
               <option key={key} value={key}>
                 {words}
               </option>
             ))}
-          </select>
+          </Select>
           {what !== 'lost' && (
-            <select
-              aria-label="Where"
-              className={field}
-              value={environment}
-              onChange={({ target }) => setEnvironment(target.value)}
-            >
+            <Select aria-label="Where" width="w-auto" value={environment} onChoose={setEnvironment}>
               <option value="">everywhere</option>
               {agent.environments.map((key) => (
                 <option key={key} value={key}>
                   {title(key)}
                 </option>
               ))}
-            </select>
+            </Select>
           )}
-          <select
+          <Select
             aria-label="How long"
-            className={field}
+            width="w-auto"
             value={minutes}
-            onChange={({ target }) => setMinutes(Number(target.value))}
+            onChoose={(chosen) => setMinutes(Number(chosen))}
           >
             {MINUTES.map((n) => (
               <option key={n} value={n}>
                 for {n} min
               </option>
             ))}
-          </select>
+          </Select>
           <Button type="submit">Do it</Button>
           <p className="basis-full text-xs text-soft">
             To see what a run does about it: {SAID[what]}. It ends by itself.

@@ -12,6 +12,7 @@ import { AgentCard } from './AgentCard'
 import { AgentLane } from './AgentLane'
 import { CoverMap } from './CoverMap'
 import { EnvironmentsDialog } from './EnvironmentsDialog'
+import { Select } from '../base/fields'
 
 export function FleetView({ initial }: { initial: FleetViewModel }) {
   const { data = initial } = useViewModel<FleetViewModel>('/api/fleet', ['fleet', 'attempt'], initial)
@@ -42,17 +43,15 @@ export function FleetView({ initial }: { initial: FleetViewModel }) {
         }
       >
         {labels.length > 0 && (
-          <select
+          <Select
             aria-label="Only this label"
             value={label ?? ''}
-            onChange={({ target }) => void setLabel(target.value || null)}
-            className="h-[30px] rounded-oak border border-line bg-raised px-2 text-sm"
+            onChoose={(chosen) => void setLabel(chosen || null)}
+            width="w-auto"
+            choices={labels.map((value) => ({ value }))}
           >
             <option value="">every label</option>
-            {labels.map((one) => (
-              <option key={one}>{one}</option>
-            ))}
-          </select>
+          </Select>
         )}
         <Button onClick={() => setAsked('environments')}>Environments</Button>
         {may('coordinator') && (

@@ -7,10 +7,10 @@ import { api, type ApiProblem } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
-import { fieldLook } from '../bench/Committed'
 import { benchPath } from '../bench/Uses'
 import { useFrame } from '../frame/Frame'
 import { submitting } from '../base/submitting'
+import { Select, TextField, titled } from '../base/fields'
 
 const DAY_MS = 86_400_000
 
@@ -125,31 +125,19 @@ function Quarantined({ viewModel: { quarantined, cases } }: { viewModel: Recover
             ),
           )}
         >
-          <select
-            aria-label="Case"
-            className={fieldLook}
-            value={caseKey}
-            onChange={({ target }) => setCaseKey(target.value)}
-          >
+          <Select aria-label="Case" value={caseKey} onChoose={setCaseKey} choices={titled(cases)}>
             <option value="">a case…</option>
-            {cases.map(({ key, title }) => (
-              <option key={key} value={key}>
-                {title}
-              </option>
-            ))}
-          </select>
-          <input
+          </Select>
+          <TextField
             aria-label="Why"
-            className={fieldLook}
             value={because}
             placeholder="why: the gate is being rebuilt"
             onChange={({ target }) => setBecause(target.value)}
           />
           <div className="flex gap-1.5">
-            <input
+            <TextField
               aria-label="Until"
               type="date"
-              className={fieldLook}
               value={until}
               onChange={({ target }) => setUntil(target.value)}
             />

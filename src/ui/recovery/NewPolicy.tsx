@@ -7,8 +7,8 @@ import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
-import { fieldLook } from '../bench/Committed'
 import { submitting } from '../base/submitting'
+import { TextField } from '../base/fields'
 
 export function NewPolicy({ onMade, onClose }: { onMade(key: string): void; onClose(): void }) {
   const [title, setTitle] = useState('')
@@ -27,9 +27,8 @@ export function NewPolicy({ onMade, onClose }: { onMade(key: string): void; onCl
       <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(make))}>
         <label>
           <span className="label">Title</span>
-          <input
+          <TextField
             autoFocus
-            className={fieldLook}
             value={title}
             placeholder="Upsets at the gate"
             onChange={({ target }) => setTitle(target.value)}

@@ -13,7 +13,6 @@ import {
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { TitleLine } from '../base/Parts'
-import { fieldLook } from '../bench/Committed'
 import { DraftActions } from '../edit/DraftActions'
 import { EditConflictBand, EditConflictDialog } from '../edit/EditConflict'
 import { useDraft } from '../edit/useDraft'
@@ -26,6 +25,7 @@ import { HistoryMargin } from './HistoryMargin'
 import { RuleList } from './RuleList'
 import { TryDialog } from './TryDialog'
 import { SidePanel } from '../edit/SidePanel'
+import { Select, titled } from '../base/fields'
 
 const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
   ssr: false,
@@ -99,18 +99,13 @@ export function PolicyBench({
         }
       >
         {viewModel.policies.length > 1 && (
-          <select
+          <Select
             aria-label="Policy"
-            className={`${fieldLook} !w-44`}
+            width="w-44"
             value={line.key}
-            onChange={({ target }) => onChoose(target.value)}
-          >
-            {viewModel.policies.map(({ key, title }) => (
-              <option key={key} value={key}>
-                {title}
-              </option>
-            ))}
-          </select>
+            onChoose={onChoose}
+            choices={titled(viewModel.policies)}
+          />
         )}
         <DraftActions draft={draft} />
         {may('tester') && (

@@ -13,9 +13,10 @@ import {
 import { stepsText, type Edit, type Path } from '@/core/model/editing'
 import type { RecoveryViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'
-import { Committed, fieldLook } from '../bench/Committed'
+import { Committed } from '../bench/Committed'
 import { titleOf } from './words'
 import { numberWritten } from '../edit/written'
+import { Select, TextArea, titled } from '../base/fields'
 
 type Props = {
   rule: RecoveryRule
@@ -148,18 +149,18 @@ export function RuleEditor({ rule, index, edit, routines, onClose }: Props) {
       <div className={row}>
         <span className={name}>Then</span>
         <div className="flex flex-wrap items-center gap-1.5">
-          <select
+          <Select
             aria-label="Where it goes on"
-            className={`${fieldLook} !w-48`}
+            width="w-48"
             value={resume}
-            onChange={({ target }) => put(['resume'], target.value === 'step' ? undefined : target.value)}
+            onChoose={(chosen) => put(['resume'], chosen === 'step' ? undefined : chosen)}
           >
             {RESUMES.map((one) => (
               <option key={one} value={one}>
                 {RESUME_WORDS[one]}
               </option>
             ))}
-          </select>
+          </Select>
           at most{' '}
           <span className="w-12">
             <Committed
@@ -230,11 +231,11 @@ function Steps({ rule, index, edit, routines }: Omit<Props, 'onClose'>) {
     <div className="grid grid-cols-[76px_minmax(0,1fr)] items-start gap-x-2">
       <span className="pt-1 text-sm text-soft">Do</span>
       <div>
-        <textarea
+        <TextArea
           aria-label="Steps of the rule"
           rows={Math.max(2, written.split('\n').length)}
           spellCheck={false}
-          className={`${fieldLook} !h-auto py-1 font-mono text-xs`}
+          mono
           value={written}
           placeholder={'- click: { on: { role: button, name: Understood } }'}
           onChange={({ target }) => setWritten(target.value)}
@@ -245,21 +246,15 @@ function Steps({ rule, index, edit, routines }: Omit<Props, 'onClose'>) {
             {problem}
           </p>
         )}
-        <select
+        <Select
           aria-label="Add a routine"
-          className={`${fieldLook} !w-56`}
+          width="w-56"
           value=""
-          onChange={({ target }) =>
-            put([...((parse(said || '[]') as unknown[] | null) ?? []), { use: target.value }])
-          }
+          onChoose={(chosen) => put([...((parse(said || '[]') as unknown[] | null) ?? []), { use: chosen }])}
+          choices={titled(routines)}
         >
           <option value="">add a routine…</option>
-          {routines.map(({ key, title }) => (
-            <option key={key} value={key}>
-              {title}
-            </option>
-          ))}
-        </select>
+        </Select>
       </div>
     </div>
   )

@@ -9,8 +9,8 @@ import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
-import { fieldLook } from '../bench/Committed'
 import { submitting } from '../base/submitting'
+import { Select, TextField } from '../base/fields'
 
 /** A new rotation begins with a suite on the environments that are real here; everything else is said on its
  * bench. */
@@ -38,9 +38,8 @@ export function NewRotation({ onClose }: { onClose(): void }) {
       <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(make))}>
         <label>
           <span className="label">Title</span>
-          <input
+          <TextField
             autoFocus
-            className={fieldLook}
             value={title}
             placeholder="Evening Smoke"
             onChange={({ target }) => setTitle(target.value)}
@@ -54,14 +53,14 @@ export function NewRotation({ onClose }: { onClose(): void }) {
         )}
         <label>
           <span className="label">It begins with</span>
-          <select className={fieldLook} value={suite} onChange={({ target }) => setSuite(target.value)}>
+          <Select value={suite} onChoose={setSuite}>
             <option value="">nothing yet</option>
             {options?.suites.map((one) => (
               <option key={one.key} value={one.key}>
                 {one.title}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         {problem && <Problem>{problem}</Problem>}
         <div className="flex justify-end">

@@ -4,12 +4,12 @@ import { useState } from 'react'
 import { describeDuration } from '@/core/model'
 import { plural, type RotaOccurrence, type RotaRotation } from '@/core/view-models'
 import { Button } from '../base/Button'
-import { fieldLook } from '../bench/Committed'
 import { StartNow } from '../rotation/StartNow'
 import { dayKey } from './span'
 import { momentWords } from './words'
 import { useRotaChange } from './useRota'
 import { submitting } from '../base/submitting'
+import { TextField } from '../base/fields'
 
 type Props = {
   occurrence: RotaOccurrence
@@ -62,10 +62,10 @@ export function StartCard({ occurrence, rotation, now, editable, onMove, onClose
           className="flex items-center gap-2"
           onSubmit={submitting(() => other && onMove(moved.toISOString()))}
         >
-          <input
+          <TextField
             type="datetime-local"
             aria-label="Move it to"
-            className={`${fieldLook} !w-[190px]`}
+            width="w-[190px]"
             value={to}
             onChange={({ target }) => setTo(target.value)}
           />

@@ -6,9 +6,9 @@ import { useAsking } from '../asking'
 import { Button, buttonLook } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
-import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { submitting } from '../base/submitting'
+import { TextField } from '../base/fields'
 
 /** The rota in other calendars: once as a file, or always by an address with a token of its own. */
 export function Subscribe({ onClose }: { onClose(): void }) {
@@ -53,12 +53,7 @@ export function Subscribe({ onClose }: { onClose(): void }) {
             <form className="flex items-end gap-2" onSubmit={submitting(() => ask(make))}>
               <label className="flex-1">
                 <span className="label">For whom</span>
-                <input
-                  className={fieldLook}
-                  value={name}
-                  maxLength={60}
-                  onChange={({ target }) => setName(target.value)}
-                />
+                <TextField value={name} maxLength={60} onChange={({ target }) => setName(target.value)} />
               </label>
               <Button type="submit" look="main" disabled={name.trim() === ''}>
                 Make a subscription address

@@ -4,8 +4,8 @@ import { useState } from 'react'
 import { AXES, type Axis, type Environment, type EnvironmentRule } from '@/core/model'
 import { levelOf } from '@/core/rota'
 import { Button } from '../base/Button'
-import { fieldLook } from '../bench/Committed'
 import { plural } from '@/core/view-models'
+import { Select } from '../base/fields'
 
 const WORDS: Record<Axis, string> = { browser: 'Browser', os: 'System', screen: 'Screen', locale: 'Locale' }
 
@@ -45,16 +45,15 @@ export function AddRule({
           {AXES.map((axis) => (
             <label key={axis} className="grid grid-cols-[70px_1fr] items-center gap-2 text-sm">
               <span className="text-soft">{WORDS[axis]}</span>
-              <select
-                className={fieldLook}
+              <Select
                 value={values[axis] ?? ''}
-                onChange={({ target }) => setValues({ ...values, [axis]: target.value })}
+                onChoose={(chosen) => setValues({ ...values, [axis]: chosen })}
               >
                 <option value="">any</option>
                 {[...new Set(environments.map((one) => levelOf(one, axis)))].map((level) => (
                   <option key={level}>{level}</option>
                 ))}
-              </select>
+              </Select>
             </label>
           ))}
           <p className="text-xs text-soft" role="status">

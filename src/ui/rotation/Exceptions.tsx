@@ -1,8 +1,8 @@
 'use client'
 import type { RotationTimes } from '@/core/model'
-import { fieldLook } from '../bench/Committed'
 import { Chip, Row, Toggle } from './Band'
 import type { BandProps } from './edit'
+import { Select, TextField } from '../base/fields'
 
 export function Exceptions({
   when,
@@ -26,11 +26,11 @@ export function Exceptions({
     usual: string,
     choices: readonly (readonly [string, string])[],
   ) => (
-    <select
+    <Select
       aria-label={label}
       data-field={`when.${field}`}
       disabled={!editable}
-      className={`${fieldLook} !w-auto`}
+      width="w-auto"
       value={value}
       onChange={set(field, usual)}
     >
@@ -39,7 +39,7 @@ export function Exceptions({
           {words}
         </option>
       ))}
-    </select>
+    </Select>
   )
   return (
     <>
@@ -59,10 +59,11 @@ export function Exceptions({
           </Chip>
         ))}
         {editable && (
-          <input
+          <TextField
             type="date"
             aria-label="Leave out a day"
-            className={`${fieldLook} !w-[140px] text-soft`}
+            width="w-[140px]"
+            className="text-soft"
             value=""
             onChange={({ target }) =>
               target.value &&
@@ -133,13 +134,12 @@ export function Exceptions({
           ['skip', 'not beside its own last run'],
         ])}
         {viewModel.rotations.length > 0 && editable && (
-          <select
+          <Select
             aria-label="Not beside"
-            className={`${fieldLook} !w-auto text-soft`}
+            width="w-auto"
+            className="text-soft"
             value=""
-            onChange={({ target }) =>
-              target.value && put(['when', 'notWith'], [...when.notWith, target.value])
-            }
+            onChoose={(chosen) => chosen && put(['when', 'notWith'], [...when.notWith, chosen])}
           >
             <option value="">not beside…</option>
             {viewModel.rotations
@@ -149,7 +149,7 @@ export function Exceptions({
                   {title}
                 </option>
               ))}
-          </select>
+          </Select>
         )}
         {when.notWith.map((one, i) => (
           <Chip

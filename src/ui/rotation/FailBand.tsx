@@ -2,10 +2,11 @@
 import Link from 'next/link'
 import { FAILURE_KINDS, RETRY_AGENTS, USUAL_RETRIES, type FailureKind, type RetryAgent } from '@/core/model'
 import { benchPath } from '../bench/Uses'
-import { Committed, fieldLook } from '../bench/Committed'
+import { Committed } from '../bench/Committed'
 import { Band, Row } from './Band'
 import type { BandProps } from './edit'
 import { numberWritten } from '../edit/written'
+import { Select, titled } from '../base/fields'
 
 const KINDS = FAILURE_KINDS.filter((kind) => kind !== 'agent') // a lost agent is nobody's try
 const AGENT_WORDS: Record<RetryAgent, string> = {
@@ -35,23 +36,16 @@ export function FailBand({
   return (
     <Band title="If it fails" field="retries" hint="recovery, second tries, when to stop">
       <Row label="Rules" field="policy">
-        <select
+        <Select
           aria-label="Recovery policy"
           disabled={!editable}
-          className={`${fieldLook} !w-56`}
+          width="w-56"
           value={policy ?? ''}
-          onChange={({ target }) => put(['policy'], target.value || undefined)}
+          onChoose={(chosen) => put(['policy'], chosen || undefined)}
+          choices={titled(viewModel.policies)}
         >
           <option value="">none of its own</option>
-          {policy !== undefined && !viewModel.policies.some(({ key }) => key === policy) && (
-            <option value={policy}>{policy} (is not there)</option>
-          )}
-          {viewModel.policies.map(({ key, title }) => (
-            <option key={key} value={key}>
-              {title}
-            </option>
-          ))}
-        </select>
+        </Select>
         {policy !== undefined && (
           <Link className="text-sm text-act underline underline-offset-2" href={benchPath('policy', policy)}>
             its rules
@@ -63,37 +57,35 @@ export function FailBand({
         </span>
       </Row>
       <Row label="Tries" field="retries">
-        <select
+        <Select
           aria-label="Retries of what fails"
           disabled={!editable}
-          className={`${fieldLook} !w-32`}
+          width="w-32"
           value={retries}
-          onChange={({ target }) =>
-            put(['retries'], Number(target.value) === USUAL_RETRIES ? undefined : Number(target.value))
+          onChoose={(chosen) =>
+            put(['retries'], Number(chosen) === USUAL_RETRIES ? undefined : Number(chosen))
           }
         >
           <option value={0}>not again</option>
           <option value={1}>once more</option>
           <option value={2}>twice more</option>
-        </select>
+        </Select>
         {retries > 0 && (
           <>
             on{' '}
-            <select
+            <Select
               aria-label="Agent of the second try"
               disabled={!editable}
-              className={`${fieldLook} !w-36`}
+              width="w-36"
               value={retryAgent}
-              onChange={({ target }) =>
-                put(['retryAgent'], target.value === 'any' ? undefined : target.value)
-              }
+              onChoose={(chosen) => put(['retryAgent'], chosen === 'any' ? undefined : chosen)}
             >
               {RETRY_AGENTS.map((one) => (
                 <option key={one} value={one}>
                   {AGENT_WORDS[one]}
                 </option>
               ))}
-            </select>
+            </Select>
           </>
         )}
         <span className="text-sm text-soft">in a fresh browser, and then counts as recovered{expected}</span>

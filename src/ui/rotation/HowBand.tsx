@@ -1,9 +1,10 @@
 'use client'
 import { CAPTURES, durationText, parseDurationMs, type Capture, type EvidenceKind } from '@/core/model'
-import { Committed, fieldLook } from '../bench/Committed'
+import { Committed } from '../bench/Committed'
 import { Band, Row } from './Band'
 import type { BandProps } from './edit'
 import { numberWritten } from '../edit/written'
+import { Select } from '../base/fields'
 
 const CAPTURE_WORDS: Record<Capture, string> = {
   always: 'always',
@@ -81,18 +82,18 @@ export function HowBand({ rotation: { how, limitMs, runLimitMs, priority }, edit
           onSet={(text) => put(['runLimit'], text)}
         />
         , with priority
-        <select
+        <Select
           aria-label="Priority"
           data-field="priority"
           disabled={!editable}
-          className={`${fieldLook} !w-28`}
+          width="w-28"
           value={priority}
-          onChange={({ target }) => put(['priority'], target.value === 'normal' ? undefined : target.value)}
+          onChoose={(chosen) => put(['priority'], chosen === 'normal' ? undefined : chosen)}
         >
           {['low', 'normal', 'high', 'critical'].map((one) => (
             <option key={one}>{one}</option>
           ))}
-        </select>
+        </Select>
       </Row>
     </Band>
   )
@@ -178,18 +179,18 @@ function Kept({
   return (
     <label className="inline-flex items-center gap-1 text-sm" data-field={`how.${name}`}>
       <span className="w-[58px] first-letter:uppercase">{word}</span>
-      <select
-        className={`${fieldLook} !w-[112px]`}
+      <Select
+        width="w-[112px]"
         disabled={!editable}
         value={value}
-        onChange={({ target }) => onSet(target.value as Capture)}
+        onChoose={(chosen) => onSet(chosen as Capture)}
       >
         {CAPTURES.map((one) => (
           <option key={one} value={one}>
             {CAPTURE_WORDS[one]}
           </option>
         ))}
-      </select>
+      </Select>
     </label>
   )
 }

@@ -1,7 +1,8 @@
 'use client'
-import { Committed, fieldLook } from '../bench/Committed'
+import { Committed } from '../bench/Committed'
 import { Toggle } from './Band'
 import { DAY_NAMES, type Recur } from './recur'
+import { Select, TextField } from '../base/fields'
 
 /** How often, in the fields its kind has. */
 export function RecurFields({
@@ -100,8 +101,6 @@ export function RecurFields({
   }
 }
 
-const small = `${fieldLook} !w-[58px]`
-
 function Every({
   n,
   unit,
@@ -116,13 +115,13 @@ function Every({
   return (
     <label className="inline-flex items-center gap-1.5 text-sm text-soft">
       every
-      <input
+      <TextField
         type="number"
         min={1}
         max={99}
         aria-label={`Every so many ${unit}s`}
         disabled={!editable}
-        className={small}
+        width="w-[58px]"
         value={n}
         onChange={({ target }) =>
           Number(target.value) >= 1 && onSet(Math.min(99, Math.floor(Number(target.value))))
@@ -145,12 +144,12 @@ function Hour({
   editable: boolean
 }) {
   return (
-    <select
+    <Select
       aria-label={label}
       disabled={!editable}
-      className={`${fieldLook} !w-[84px]`}
+      width="w-[84px]"
       value={value ?? ''}
-      onChange={({ target }) => onSet(target.value === '' ? undefined : Number(target.value))}
+      onChoose={(chosen) => onSet(chosen === '' ? undefined : Number(chosen))}
     >
       <option value="">any</option>
       {Array.from({ length: 24 }, (_, hour) => (
@@ -158,7 +157,7 @@ function Hour({
           {String(hour).padStart(2, '0')}
         </option>
       ))}
-    </select>
+    </Select>
   )
 }
 
@@ -172,13 +171,13 @@ function Number31({
   editable: boolean
 }) {
   return (
-    <input
+    <TextField
       type="number"
       min={1}
       max={31}
       aria-label="Day of the month"
       disabled={!editable}
-      className={small}
+      width="w-[58px]"
       value={value}
       onChange={({ target }) =>
         Number(target.value) >= 1 && Number(target.value) <= 31 && onSet(Math.floor(Number(target.value)))

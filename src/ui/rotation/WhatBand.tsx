@@ -1,11 +1,12 @@
 'use client'
 import { describeStep, NEWEST_BUILD, sentenceText, type RotationPart, type Step } from '@/core/model'
 import { plural } from '@/core/view-models'
-import { Committed, fieldLook } from '../bench/Committed'
+import { Committed } from '../bench/Committed'
 import { NewName } from '../bench/Field'
 import { AddPart } from './AddPart'
 import { Band, Chip, Row } from './Band'
 import type { BandProps } from './edit'
+import { Select, TextField, titled } from '../base/fields'
 
 export function WhatBand({ rotation, viewModel, foreseen, editable, put }: BandProps) {
   const { basis } = foreseen
@@ -82,11 +83,11 @@ export function WhatBand({ rotation, viewModel, foreseen, editable, put }: BandP
         </p>
       )}
       <Row label="Build" field="build">
-        <input
+        <TextField
           aria-label="Build under test"
           list="rotation-builds"
           disabled={!editable}
-          className={`${fieldLook} !w-44`}
+          width="w-44"
           defaultValue={rotation.build}
           key={rotation.build}
           onBlur={({ target }) =>
@@ -181,19 +182,16 @@ function Once({ label, field, steps, routines, words, editable, onSet }: OncePro
         )
       })}
       {editable && plain && (
-        <select
+        <Select
           aria-label={`${label}: add a routine`}
-          className={`${fieldLook} !w-32 text-soft`}
+          width="w-32"
+          className="text-soft"
           value=""
-          onChange={({ target }) => target.value && onSet([...forms, { use: target.value }])}
+          onChoose={(chosen) => chosen && onSet([...forms, { use: chosen }])}
+          choices={titled(routines)}
         >
           <option value="">{steps.length === 0 ? 'nothing' : 'and then…'}</option>
-          {routines.map(({ key, title }) => (
-            <option key={key} value={key}>
-              {title}
-            </option>
-          ))}
-        </select>
+        </Select>
       )}
       {steps.length > 0 && <span className="text-sm text-soft">({words})</span>}
     </span>

@@ -1,6 +1,5 @@
 'use client'
 import type { RotationTimes } from '@/core/model'
-import { fieldLook } from '../bench/Committed'
 import { Band, Choice, Row } from './Band'
 import type { BandProps } from './edit'
 import { beginning, readRecur, writeRecur, type RecurKind } from './recur'
@@ -8,6 +7,7 @@ import { RecurFields } from './RecurFields'
 import { Snippets } from './Snippets'
 import { Exceptions } from './Exceptions'
 import { StartsWords, useStarts } from './NextStarts'
+import { Select, TextField, titled } from '../base/fields'
 
 type Mode = 'hand' | 'follow' | RecurKind
 const MODES: readonly (readonly [Mode, string])[] = [
@@ -75,34 +75,24 @@ export function WhenBand(props: BandProps) {
       )}
       {follows && (
         <Row label="After" field="follows.rotation">
-          <select
+          <Select
             aria-label="After which rotation"
             disabled={!editable}
-            className={`${fieldLook} !w-56`}
+            width="w-56"
             value={follows.rotation}
-            onChange={({ target }) => put(['follows', 'rotation'], target.value)}
-          >
-            {!viewModel.rotations.some((one) => one.key === follows.rotation) && (
-              <option value={follows.rotation}>{follows.rotation} (is not there)</option>
-            )}
-            {viewModel.rotations.map((one) => (
-              <option key={one.key} value={one.key}>
-                {one.title}
-              </option>
-            ))}
-          </select>
-          <select
+            onChoose={(chosen) => put(['follows', 'rotation'], chosen)}
+            choices={titled(viewModel.rotations)}
+          />
+          <Select
             aria-label="On which end"
             disabled={!editable}
-            className={`${fieldLook} !w-44`}
+            width="w-44"
             value={follows.on}
-            onChange={({ target }) =>
-              put(['follows', 'on'], target.value === 'ended' ? undefined : target.value)
-            }
+            onChoose={(chosen) => put(['follows', 'on'], chosen === 'ended' ? undefined : chosen)}
           >
             <option value="ended">however it ended</option>
             <option value="passed">when nothing failed</option>
-          </select>
+          </Select>
         </Row>
       )}
       {when && <Exceptions {...props} when={when} />}
@@ -131,34 +121,34 @@ function Times({
       <Row label="Starts" field="when.rule">
         {children}
         <span className="text-sm text-soft">from</span>
-        <input
+        <TextField
           type="datetime-local"
           aria-label="First start"
           data-field="when.start"
           disabled={!editable}
-          className={`${fieldLook} !w-[190px]`}
+          width="w-[190px]"
           value={when.start.slice(0, 16)}
           onChange={({ target }) => target.value && put(['when', 'start'], target.value)}
         />
         <span className="text-sm text-soft">until</span>
-        <input
+        <TextField
           type="date"
           aria-label="Last day"
           data-field="when.until"
           disabled={!editable}
-          className={`${fieldLook} !w-[140px]`}
+          width="w-[140px]"
           value={when.until?.slice(0, 10) ?? ''}
           onChange={({ target }) => put(['when', 'until'], target.value || undefined)}
         />
       </Row>
       <Row label="Zone" field="when.timezone">
-        <input
+        <TextField
           aria-label="Time zone"
           list="rotation-zones"
           disabled={!editable}
           key={when.timezone}
           defaultValue={when.timezone}
-          className={`${fieldLook} !w-52`}
+          width="w-52"
           onBlur={({ target }) =>
             target.value.trim() !== when.timezone &&
             target.value.trim() !== '' &&

@@ -3,7 +3,6 @@ import type { Axis, Environment, EnvironmentRule, RotationWhere, Spread } from '
 import { levelOf } from '@/core/rota'
 import { plural } from '@/core/view-models'
 import { Simulated } from '../base/Parts'
-import { fieldLook } from '../bench/Committed'
 import { Band, Chip, Choice, Row, Toggle } from './Band'
 import { AddRule } from './AddRule'
 import { axesOf, toggled, without } from './axes'
@@ -11,6 +10,7 @@ import type { BandProps } from './edit'
 import { LaneTable } from './LaneTable'
 import { MatrixGrid } from './MatrixGrid'
 import { coverWords, ruleSentence } from './words'
+import { Select } from '../base/fields'
 
 const SPREAD_WORDS: readonly (readonly [Spread, string])[] = [
   ['split', 'split over all'],
@@ -292,12 +292,12 @@ function PoolChoice({ rotation: { where }, viewModel, foreseen: { basis }, edita
   const seats = (pool: string) =>
     (basis?.agents ?? []).filter((agent) => agent.pool === pool).reduce((sum, agent) => sum + agent.seats, 0)
   return (
-    <select
+    <Select
       aria-label="Pool"
       disabled={!editable}
-      className={`${fieldLook} !w-56`}
+      width="w-56"
       value={where.pool ?? ''}
-      onChange={({ target }) => put(['where', 'pool'], target.value || undefined)}
+      onChoose={(chosen) => put(['where', 'pool'], chosen || undefined)}
     >
       <option value="">any that serves them</option>
       {pools.map((pool) => (
@@ -305,7 +305,7 @@ function PoolChoice({ rotation: { where }, viewModel, foreseen: { basis }, edita
           {pool}, {plural(seats(pool), 'seat')}
         </option>
       ))}
-    </select>
+    </Select>
   )
 }
 

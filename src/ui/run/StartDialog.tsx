@@ -12,6 +12,7 @@ import { Problem, Simulated } from '../base/Parts'
 import { RuleField, useRule } from '../suites/RuleField'
 import { usualEnvironments } from './usual'
 import { ForecastLine } from './ForecastLine'
+import { Select, TextField, titled } from '../base/fields'
 
 type Form = {
   suite: string
@@ -26,7 +27,6 @@ type Form = {
 const MINUTE_MS = 60_000
 /** Stands in the list of suites for a rule; no suite has such a key. */
 const BY_RULE = ':rule'
-const field = 'h-[30px] w-full rounded-oak border border-line bg-surface px-2.5 text-sm'
 
 /** Choose what, where and which build; see what it comes to before it starts. */
 export function StartDialog({ suite, onClose }: { suite?: string; onClose(): void }) {
@@ -108,19 +108,16 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
       <div className="grid grid-cols-2 gap-4">
         <label>
           <span className="label">Suite</span>
-          <select className={field} {...register('suite')}>
-            {options.suites.map(({ key, title }) => (
-              <option key={key} value={key}>
-                {title}
-              </option>
-            ))}
-            <option value={BY_RULE}>Cases by a rule</option>
-          </select>
+          <Select
+            size="tall"
+            {...register('suite')}
+            choices={[...titled(options.suites), { value: BY_RULE, label: 'Cases by a rule' }]}
+          />
         </label>
         <label>
           <span className="label">Build under test</span>
-          <input
-            className={field}
+          <TextField
+            size="tall"
             list="builds"
             autoComplete="off"
             {...register('build', {
@@ -171,19 +168,19 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
       <div className="grid grid-cols-3 gap-4">
         <label>
           <span className="label">Retries of what fails</span>
-          <select className={field} {...register('retries')}>
+          <Select size="tall" {...register('retries')}>
             <option value="0">none</option>
             {Array.from({ length: RETRIES_MOST }, (_, i) => (
               <option key={i} value={i + 1}>
                 {i + 1}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <label>
           <span className="label">Limit of a case, minutes</span>
-          <input
-            className={field}
+          <TextField
+            size="tall"
             inputMode="decimal"
             {...register('limit', {
               validate: (text) => (Number(text) >= 0.1 && Number(text) <= 60) || 'Between 0.1 and 60 minutes',
@@ -198,7 +195,7 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
         </label>
         <label>
           <span className="label">Name of the run</span>
-          <input className={field} placeholder={size?.title} maxLength={120} {...register('title')} />
+          <TextField size="tall" placeholder={size?.title} maxLength={120} {...register('title')} />
         </label>
       </div>
       {unserved.length > 0 && (

@@ -6,8 +6,8 @@ import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { exact } from '../base/Time'
-import { fieldLook } from '../bench/Committed'
 import { cell, head } from './looks'
+import { TextField } from '../base/fields'
 
 type Filter = { who: string; action: string; from: string; to: string }
 type Window = { lines: AuditLine[]; more: boolean }
@@ -110,8 +110,7 @@ function Field({ name, value, type = 'text', placeholder, onChange }: FieldProps
   return (
     <label>
       <span className="label">{name}</span>
-      <input
-        className={fieldLook}
+      <TextField
         type={type}
         value={value}
         placeholder={placeholder}

@@ -7,9 +7,9 @@ import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
-import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { submitting } from '../base/submitting'
+import { Select, TextField } from '../base/fields'
 
 type Calendar = SettingsViewModel['calendars'][number]
 type Blackout = Calendar['blackout'][number]
@@ -123,8 +123,8 @@ export function Calendars({ calendars }: Pick<SettingsViewModel, 'calendars'>) {
         <form className="flex items-end gap-2" onSubmit={submitting(() => add())}>
           <label className="flex flex-col">
             <span className="label">New calendar</span>
-            <input
-              className={`${fieldLook} !w-64`}
+            <TextField
+              width="w-64"
               placeholder="Harbour drills"
               value={title}
               onChange={({ target }) => setTitle(target.value)}
@@ -153,33 +153,28 @@ function AddBlackout({ title, onAdd }: { title: string; onAdd(one: Blackout): Pr
   }
   return (
     <form className="mt-2 flex flex-wrap items-center gap-2 text-sm" onSubmit={submitting(add)}>
-      <input
+      <TextField
         type="datetime-local"
         aria-label={`${title}: from`}
-        className={`${fieldLook} !w-[190px]`}
+        width="w-[190px]"
         value={start}
         onChange={({ target }) => setStart(target.value)}
       />
       <span className="text-soft">to</span>
-      <input
+      <TextField
         type="datetime-local"
         aria-label={`${title}: until`}
-        className={`${fieldLook} !w-[190px]`}
+        width="w-[190px]"
         value={end}
         onChange={({ target }) => setEnd(target.value)}
       />
-      <select
-        aria-label={`${title}: how often`}
-        className={`${fieldLook} !w-28`}
-        value={rule}
-        onChange={({ target }) => setRule(target.value)}
-      >
+      <Select aria-label={`${title}: how often`} width="w-28" value={rule} onChoose={setRule}>
         {REPEATS.map(([one, words]) => (
           <option key={one} value={one}>
             {words}
           </option>
         ))}
-      </select>
+      </Select>
       <Button type="submit" disabled={start === '' || end === ''}>
         Add these times
       </Button>

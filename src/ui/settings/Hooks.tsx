@@ -8,10 +8,10 @@ import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
 import { Ago } from '../base/Time'
-import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { cell, head } from './looks'
 import { submitting } from '../base/submitting'
+import { TextField } from '../base/fields'
 
 const EVENTS = [
   ['run.started', 'a run starts'],
@@ -96,8 +96,8 @@ function AddHook() {
     <form className="flex flex-col items-start gap-3" onSubmit={submitting(() => ask(add))}>
       <label className="w-full max-w-[520px]">
         <span className="label">Address</span>
-        <input
-          className={`${fieldLook} font-mono text-xs`}
+        <TextField
+          mono
           placeholder="https://ci.fennel-sound.invalid/oak"
           value={address}
           onChange={({ target }) => setAddress(target.value)}

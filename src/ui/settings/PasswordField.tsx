@@ -1,5 +1,5 @@
 'use client'
-import { fieldLook } from '../bench/Committed'
+import { TextField } from '../base/fields'
 
 /** @param kind what a browser's own keeper of passwords is to offer */
 export function PasswordField({
@@ -16,8 +16,7 @@ export function PasswordField({
   return (
     <label>
       <span className="label">{label}</span>
-      <input
-        className={fieldLook}
+      <TextField
         type="password"
         autoComplete={kind}
         value={value}

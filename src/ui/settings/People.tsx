@@ -9,9 +9,9 @@ import { OnceShown } from '../base/OnceShown'
 import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
 import { Ago } from '../base/Time'
-import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { cell, head } from './looks'
+import { Select, TextField } from '../base/fields'
 
 const ROLES: readonly Role[] = ['viewer', 'tester', 'coordinator', 'admin']
 const MAY: Record<Role, string> = {
@@ -100,20 +100,20 @@ const change = (id: string, body: object, done: string) =>
 function RoleChoice({ member: { id, name, role, state } }: { member: MemberViewModel }) {
   const choose = (next: string) => void change(id, { role: next }, `${name} is ${next} from now on`)
   return (
-    <select
+    <Select
       aria-label={`Role of ${name}`}
-      className={`${fieldLook} !w-auto`}
+      width="w-auto"
       value={role}
       disabled={state === 'deactivated'}
       title={MAY[role]}
-      onChange={({ target }) => choose(target.value)}
+      onChoose={choose}
     >
       {ROLES.map((one) => (
         <option key={one} value={one}>
           {one}
         </option>
       ))}
-    </select>
+    </Select>
   )
 }
 
@@ -181,8 +181,7 @@ function Invite() {
       <div className="grid grid-cols-[1fr_160px_auto_auto] items-end gap-2">
         <label>
           <span className="label">Name</span>
-          <input
-            className={fieldLook}
+          <TextField
             value={name}
             maxLength={80}
             placeholder="Isla Brandt"
@@ -191,8 +190,8 @@ function Invite() {
         </label>
         <label>
           <span className="label">Signs in as</span>
-          <input
-            className={`${fieldLook} font-mono text-xs`}
+          <TextField
+            mono
             value={username}
             maxLength={31}
             placeholder="isla"
@@ -202,13 +201,13 @@ function Invite() {
         </label>
         <label>
           <span className="label">Role</span>
-          <select className={fieldLook} value={role} onChange={({ target }) => setRole(target.value as Role)}>
+          <Select value={role} onChoose={(chosen) => setRole(chosen as Role)}>
             {ROLES.map((one) => (
               <option key={one} value={one}>
                 {one}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <Button look="main" type="submit" disabled={busy || name.trim() === '' || username.trim() === ''}>
           Invite

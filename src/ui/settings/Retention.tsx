@@ -7,9 +7,9 @@ import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
-import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { submitting } from '../base/submitting'
+import { TextField } from '../base/fields'
 
 const WORDS: Record<EvidenceKind, string> = {
   screens: 'Screens and page sources',
@@ -70,10 +70,11 @@ export function Retention({ retention, evidence }: Pick<SettingsViewModel, 'rete
         {EVIDENCE_KINDS.map((kind) => (
           <label key={kind} className="flex items-center gap-2 py-1.5 text-sm">
             <span className="flex-1">{WORDS[kind]}</span>
-            <input
+            <TextField
               inputMode="numeric"
               disabled={!may('admin')}
-              className={`${fieldLook} !w-24 text-right`}
+              width="w-24"
+              className="text-right"
               placeholder="for ever"
               value={written[kind]}
               onChange={({ target }) => setWritten({ ...written, [kind]: target.value })}

@@ -7,8 +7,8 @@ import { Button } from '../base/Button'
 import { OnceShown } from '../base/OnceShown'
 import { Problem } from '../base/Parts'
 import { Ago } from '../base/Time'
-import { fieldLook } from '../bench/Committed'
 import { PasswordField } from './PasswordField'
+import { TextField } from '../base/fields'
 
 type Begun = { secret: string; picture: string }
 type Props = { state: YouViewModel['secondFactor']; onChange(): void }
@@ -80,8 +80,8 @@ function Confirm({ begun, onDone }: { begun: Begun; onDone(codes: string[]): voi
         <div className="grid grid-cols-[140px_auto_1fr] items-end gap-2">
           <label>
             <span className="label">The code it shows</span>
-            <input
-              className={`${fieldLook} font-mono`}
+            <TextField
+              mono
               value={code}
               maxLength={8}
               inputMode="numeric"

@@ -8,10 +8,10 @@ import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
 import { Ago } from '../base/Time'
-import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { cell, head } from './looks'
 import { submitting } from '../base/submitting'
+import { TextField } from '../base/fields'
 
 /** Names, who set them and when; a value goes in and never comes out. */
 export function Secrets({
@@ -143,8 +143,8 @@ function SetSecret({ first, known, applications, pools }: SetSecretProps) {
       <div className="grid grid-cols-[220px_1fr_auto] items-end gap-2">
         <label>
           <span className="label">Name</span>
-          <input
-            className={`${fieldLook} font-mono text-xs`}
+          <TextField
+            mono
             value={name}
             placeholder="DESK_PASSWORD"
             onChange={({ target }) => setName(target.value)}
@@ -152,11 +152,10 @@ function SetSecret({ first, known, applications, pools }: SetSecretProps) {
         </label>
         <label>
           <span className="label">Value</span>
-          <input
+          <TextField
             autoFocus={first !== ''}
             type="password"
             autoComplete="off"
-            className={fieldLook}
             value={value}
             onChange={({ target }) => setValue(target.value)}
           />

@@ -9,10 +9,10 @@ import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
 import { Ago } from '../base/Time'
-import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { cell, head } from './looks'
 import { submitting } from '../base/submitting'
+import { TextField } from '../base/fields'
 
 const FOR = { ci: 'CI', agent: 'agents', calendar: 'reading the rota' }
 
@@ -92,8 +92,7 @@ function MakeToken() {
       <div className="grid grid-cols-[1fr_auto] items-end gap-2">
         <label>
           <span className="label">What your build system is called</span>
-          <input
-            className={fieldLook}
+          <TextField
             value={name}
             maxLength={60}
             placeholder="night build"

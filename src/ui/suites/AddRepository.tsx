@@ -6,9 +6,9 @@ import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
+import { TextField } from '../base/fields'
 
 type Form = { name: string; location: string; branch: string }
-const field = 'h-[30px] w-full rounded-oak border border-line bg-surface px-2.5 text-sm'
 
 /** Names a git repository with case files; it is read at once, and kept only if it can be. */
 export function AddRepository() {
@@ -39,8 +39,8 @@ export function AddRepository() {
       <div className="grid grid-cols-[1fr_110px] gap-3">
         <label>
           <span className="label">Name</span>
-          <input
-            className={field}
+          <TextField
+            size="tall"
             {...register('name', {
               ...words,
               pattern: { value: /^[A-Za-z0-9][A-Za-z0-9._-]*$/, message: 'Letters, digits, dots and dashes' },
@@ -51,13 +51,13 @@ export function AddRepository() {
         </label>
         <label>
           <span className="label">Branch</span>
-          <input className={field} {...register('branch', words)} aria-invalid={!!errors.branch} />
+          <TextField size="tall" {...register('branch', words)} aria-invalid={!!errors.branch} />
         </label>
       </div>
       <label>
         <span className="label">Path on the server, or address</span>
-        <input
-          className={field}
+        <TextField
+          size="tall"
           {...register('location', {
             ...words,
             pattern: {

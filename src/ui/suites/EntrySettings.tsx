@@ -2,10 +2,11 @@
 import Link from 'next/link'
 import { ON_FAILURE, type Edit, type OnFailure } from '@/core/model'
 import type { OutlineEntry } from '@/core/view-models'
-import { Committed, fieldLook } from '../bench/Committed'
+import { Committed } from '../bench/Committed'
 import { NewName } from '../bench/Field'
 import { benchPath } from '../bench/Uses'
 import type { EntryRow } from './OutlineEditor'
+import { Select } from '../base/fields'
 
 type Props = {
   row: EntryRow
@@ -97,17 +98,14 @@ export function EntrySettings({ row, rows, tables, editable, edit }: Props) {
       {entry.kind === 'case' && (
         <>
           {label('Data')}
-          <select
+          <Select
             aria-label="Data"
-            className={fieldLook}
             value={entry.data ?? ''}
-            onChange={({ target }) => set('data', target.value || undefined)}
+            onChoose={(chosen) => set('data', chosen || undefined)}
+            choices={tables.map((value) => ({ value }))}
           >
             <option value="">as the case says</option>
-            {tables.map((name) => (
-              <option key={name}>{name}</option>
-            ))}
-          </select>
+          </Select>
         </>
       )}
       {label('Runs after')}
@@ -126,11 +124,11 @@ export function EntrySettings({ row, rows, tables, editable, edit }: Props) {
             </button>
           </span>
         ))}
-        <select
+        <Select
           aria-label="Runs after"
-          className={`${fieldLook} !border-dashed text-soft`}
+          className="border-dashed text-soft"
           value=""
-          onChange={({ target }) => set('after', [...entry.after, target.value])}
+          onChoose={(chosen) => set('after', [...entry.after, chosen])}
         >
           <option value="">{entry.after.length > 0 ? 'and after' : 'nothing in particular'}</option>
           {others
@@ -138,14 +136,13 @@ export function EntrySettings({ row, rows, tables, editable, edit }: Props) {
             .map((name) => (
               <option key={name}>{name}</option>
             ))}
-        </select>
+        </Select>
       </div>
       {label('On failure')}
-      <select
+      <Select
         aria-label="On failure"
-        className={fieldLook}
         value={entry.onFailure ?? ''}
-        onChange={({ target }) => set('onFailure', target.value || undefined)}
+        onChoose={(chosen) => set('onFailure', chosen || undefined)}
       >
         <option value="">
           {entry.kind === 'case' ? 'as usual: its children are skipped' : 'as usual: go on'}
@@ -155,7 +152,7 @@ export function EntrySettings({ row, rows, tables, editable, edit }: Props) {
             {FAILURE[one]}
           </option>
         ))}
-      </select>
+      </Select>
       {label('Values')}
       <div className="flex flex-col gap-1.5">
         {names.map((name) => {

@@ -8,10 +8,10 @@ import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
-import { fieldLook } from '../bench/Committed'
 import { benchPath } from '../bench/Uses'
 import { RuleField } from './RuleField'
 import { submitting } from '../base/submitting'
+import { TextField } from '../base/fields'
 
 type What = Exclude<DefinitionKind, 'rotation' | 'policy'> | 'rule'
 const WHAT: [What, string][] = [
@@ -61,12 +61,7 @@ export function NewDefinition({ onClose }: { onClose(): void }) {
         </div>
         <label>
           <span className="label">Title</span>
-          <input
-            autoFocus
-            className={fieldLook}
-            value={title}
-            onChange={({ target }) => setTitle(target.value)}
-          />
+          <TextField autoFocus value={title} onChange={({ target }) => setTitle(target.value)} />
         </label>
         {key && (
           <p className="text-sm text-soft">

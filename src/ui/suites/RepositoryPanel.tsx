@@ -12,10 +12,10 @@ import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
 import { Ago } from '../base/Time'
-import { fieldLook } from '../bench/Committed'
 import { useFrame } from '../frame/Frame'
 import { AddRepository } from './AddRepository'
 import { submitting } from '../base/submitting'
+import { Select, TextField } from '../base/fields'
 
 type Report = { found: FoundViewModel[]; problems: unknown[] }
 const WHAT: Record<FoundViewModel['what'], string> = {
@@ -196,12 +196,11 @@ function Commit({ detail }: { detail: RepositoryDetailViewModel }) {
         <div className="grid grid-cols-[150px_1fr_auto] items-end gap-2">
           <label>
             <span className="label">Branch</span>
-            <input className={fieldLook} value={branch} onChange={({ target }) => setBranch(target.value)} />
+            <TextField value={branch} onChange={({ target }) => setBranch(target.value)} />
           </label>
           <label>
             <span className="label">Message</span>
-            <input
-              className={fieldLook}
+            <TextField
               value={message}
               onChange={({ target }) => setMessage(target.value)}
               placeholder="What changed, and why"
@@ -241,17 +240,13 @@ function Timer({ detail }: { detail: RepositoryDetailViewModel }) {
     <div className="text-sm">
       <label className="flex items-center gap-2">
         Read it by itself{' '}
-        <select
-          className={`${fieldLook} !w-auto`}
-          defaultValue={detail.everyMinutes}
-          onChange={({ target }) => set(Number(target.value))}
-        >
+        <Select width="w-auto" defaultValue={detail.everyMinutes} onChoose={(chosen) => set(Number(chosen))}>
           {TIMES.map(([n, words]) => (
             <option key={n} value={n}>
               {words}
             </option>
           ))}
-        </select>
+        </Select>
       </label>
       {detail.webhookSecret && (
         <details className="mt-1">

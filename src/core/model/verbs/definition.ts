@@ -1,6 +1,5 @@
 /** What the product knows of a verb. Each verb has one entry in the registry (`index.ts`), and whoever has to
  * treat verbs differently asks that entry. */
-import type { Path } from '../edit'
 import type { Sentence } from '../sentences'
 import type { Step, StepFields, StepOf, Target, Verb } from '../types'
 
@@ -25,7 +24,7 @@ export type FieldKind =
   | 'json'
   | 'list'
 /** `path` leads from the step to the field, in file form. */
-export type StepField = { path: Path; label: string; kind: FieldKind; hint?: string }
+export type StepField = { path: (string | number)[]; label: string; kind: FieldKind; hint?: string }
 
 /** What a new step takes over from the one it replaces. */
 export type Carried = { target: Target | undefined; value: string }
