@@ -128,10 +128,11 @@ test('200,000 console lines: 10,000 are kept, and how many more there were is sa
 }, 90_000)
 
 test('12,000 requests: 10,000 are kept', async () => {
-  const { result, events } = await carryOut([open('/requests'), see('All asked', 40_000)], 60_000)
-  expect(result.outcome).toBe('passed')
+  const steps = [{ ...open('/requests'), limitMs: 60_000 } as Step, see('All asked', 60_000)]
+  const { result, events } = await carryOut(steps, 120_000)
+  expect([result.outcome, result.failure]).toEqual(['passed', undefined])
   expect(events.filter(({ type }) => type === 'request').length).toBeLessThanOrEqual(10_000)
-}, 60_000)
+}, 150_000)
 
 test.each<[string, Step[]]>([
   ['while it loads', [{ ...open('/busy-on-load'), limitMs: 1500 } as Step]],

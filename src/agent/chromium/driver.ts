@@ -20,6 +20,7 @@ import { coveringElement, hideSecrets, prepareField, readAttribute, readElement,
 import { candidates, locate, type Located } from './locate'
 import { PageWatch } from './page-watch'
 import { VideoRecorder } from './video'
+import { reasonOf } from '../driver/reason'
 
 /** After an action that leads elsewhere, the page gets this long to arrive before the next step looks for
  * itself. */
@@ -27,7 +28,6 @@ const ARRIVAL_MS = 3000
 /** A question about an element that is known to be there; long enough for a machine that is busy with other
  * browsers. */
 const LOOK_MS = 2000
-const FIRST_LINES = /^(?:locator|page|frame|elementHandle)\.\w+: /
 
 /** Of the small picture for who looks live: twice as wide as it is shown. */
 const PEEK_WIDTH = 400
@@ -89,7 +89,7 @@ export class ChromiumDriver implements BrowserDriver {
   async open(url: string, limitMs: number): Promise<void> {
     this.watch.arrivedWith = 200
     await this.page.goto(url, { timeout: limitMs, waitUntil: 'load' }).catch(async (error: unknown) => {
-      const why = firstLine(error)
+      const why = reasonOf(error)
       if (SHOWS_ERROR_PAGE.test(why))
         await this.page
           .waitForURL(/^chrome-error:/, { timeout: ERROR_PAGE_MS, waitUntil: 'commit' })
@@ -295,7 +295,7 @@ export class ChromiumDriver implements BrowserDriver {
         .catch(() => undefined)
       throw new DriverFault(
         'target',
-        cover ? `it is covered: the point belongs to ${cover}` : firstLine(error),
+        cover ? `it is covered: the point belongs to ${cover}` : reasonOf(error),
       )
     }
   }
@@ -309,8 +309,6 @@ export class ChromiumDriver implements BrowserDriver {
       throw new DriverFault('page', `the page answers ${this.watch.arrivedWith}`)
   }
 }
-
-const firstLine = (error: unknown) => ((error as Error).message.split('\n')[0] ?? '').replace(FIRST_LINES, '')
 
 async function boxOf(locator: Locator): Promise<Box | undefined> {
   const box = await locator.boundingBox({ timeout: LOOK_MS }).catch(() => null)

@@ -16,6 +16,7 @@ import {
 } from '../driver/port'
 import type { Engine } from './engine'
 import { Film } from './film'
+import { reasonOf } from '../driver/reason'
 
 const POLL_MS = 60
 const ARRIVAL_MS = 3000
@@ -47,7 +48,7 @@ export class PagedDriver<F, E> implements BrowserDriver {
 
   async open(url: string, limitMs: number): Promise<void> {
     const status = await this.engine.goto(url, limitMs).catch((error: unknown) => {
-      throw new DriverFault('page', `the page does not open: ${firstLine(error)}`)
+      throw new DriverFault('page', `the page does not open: ${reasonOf(error)}`)
     })
     requireArrival(status)
   }
@@ -263,7 +264,7 @@ export class PagedDriver<F, E> implements BrowserDriver {
       const inDialog = located && (await this.engine.on(located.element, 'isInDialog').catch(() => false))
       if (dialog && !inDialog) throw new DriverFault('dialog', `a dialog “${dialog}” is open over the page`)
       if (error instanceof DriverFault) throw error
-      throw new DriverFault('target', firstLine(error))
+      throw new DriverFault('target', reasonOf(error))
     }
   }
 
@@ -296,4 +297,3 @@ function fileNameOf(written: string): string {
 function requireArrival(status: number): void {
   if (status >= 500) throw new DriverFault('page', `the page answers ${status}`)
 }
-const firstLine = (error: unknown) => (error as Error).message.split('\n')[0] ?? ''

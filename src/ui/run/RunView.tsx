@@ -144,7 +144,7 @@ export function RunView({ initial }: { initial: RunViewModel }) {
           </Button>
         )}
       </TitleLine>
-      <div className="flex items-center gap-4 border-b border-line px-[18px]">
+      <div className="flex min-h-[38px] items-center gap-4 border-b border-line px-[18px]">
         <div className="w-[min(560px,42vw)]">
           <MixBar counts={run.counts} className="h-[11px]" />
         </div>
@@ -153,7 +153,7 @@ export function RunView({ initial }: { initial: RunViewModel }) {
         </div>
         <TabList
           label="Pictures of the run"
-          className="ml-auto"
+          className="ml-auto self-end"
           tabs={VIEWS.map((key) => ({ key, label: VIEW_WORDS[key] }))}
         />
         {at.view === 'grid' && (
