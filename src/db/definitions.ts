@@ -168,6 +168,29 @@ export async function changeDefinition(
     .where(and(eq(definitions.kind, kind), eq(definitions.key, key)))
 }
 
+/** What a reading of a repository changes in a definition whose text here stays: `settled` when it was edited
+ * here and is the same there now. */
+export type ReadChange = {
+  kind: DefinitionKind
+  key: string
+  file?: string
+  hash?: string
+  theirs?: string
+  settled?: boolean
+}
+
+/** One statement, however many there are. */
+export async function changeDefinitions(db: Conn, changes: readonly ReadChange[]): Promise<void> {
+  if (changes.length === 0) return
+  await db.execute(sql`
+    update definitions d set file = coalesce(x.file, d.file), hash = coalesce(x.hash, d.hash),
+      edited = d.edited and x.settled is not true,
+      theirs = case when x.settled then null else coalesce(x.theirs, d.theirs) end
+    from jsonb_to_recordset(${JSON.stringify(changes)}::jsonb)
+      as x(kind text, key text, file text, hash text, theirs text, settled boolean)
+    where d.kind = x.kind and d.key = x.key`)
+}
+
 export async function dropDefinitions(
   db: Conn,
   keys: { kind: DefinitionKind; key: string }[],

@@ -188,7 +188,10 @@ export const caseRuns = pgTable(
       .where(sql`state <> 'ended'`), // is the run, or its phase, over
     index('case_runs_history')
       .on(table.caseKey, table.environment, table.endedAt)
-      .where(sql`ended_at is not null`), // last outcomes, estimates, last good
+      .where(sql`ended_at is not null`), // estimates, last good
+    index('case_runs_lately')
+      .on(table.caseKey, table.endedAt)
+      .where(sql`ended_at is not null`), // last outcomes of a case on any environment, its history
   ],
 )
 

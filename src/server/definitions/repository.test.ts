@@ -1,8 +1,10 @@
 import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { jest } from '@jest/globals'
+import pg from 'pg'
 import { simpleGit, type SimpleGit } from 'simple-git'
-import { addRepository, listRepositories } from '@/db/definitions'
+import { addRepository, listRepositories, rowsOfRepository } from '@/db/definitions'
 import { addRepository as addAndRead, loadLibrary, readRepository, repositoryBody } from '.'
 import { simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
 
@@ -128,4 +130,27 @@ test('a repository that is not there is said, and what was read is kept', async 
   })
   await expect(readRepository(ctx, 999)).rejects.toMatchObject({ code: 'NOT_FOUND' })
   expect((await loadLibrary(ctx)).cases.size).toBe(3)
+})
+
+test('many files that moved cost no statement each', async () => {
+  const cases = Array.from({ length: 60 }, (_, i) => `moved-${i}`)
+  const at = (folderName: string) =>
+    Object.fromEntries(cases.map((key) => [`${folderName}/${key}.case.yaml`, simpleCase(key)]))
+  const statements = async (): Promise<number> => {
+    const query = jest.spyOn(pg.Client.prototype, 'query')
+    await readRepository(ctx, id)
+    const asked = query.mock.calls.length
+    query.mockRestore()
+    return asked
+  }
+  await commit(at('quay'))
+  await readRepository(ctx, id)
+  const nothingNew = await statements()
+  await commit({
+    ...at('harbour'),
+    ...Object.fromEntries(Object.keys(at('quay')).map((name) => [name, null])),
+  })
+  expect((await statements()) - nothingNew).toBeLessThan(10)
+  const rows = await rowsOfRepository(ctx.db, id)
+  expect(rows.filter(({ file }) => file.startsWith('harbour/moved-'))).toHaveLength(60)
 })

@@ -3,7 +3,7 @@ import { type Definition, type FileProblem } from '@/core/model'
 import { describeChanges, type Parsed } from '@/core/model/files'
 import {
   allDocuments,
-  changeDefinition,
+  changeDefinitions,
   dropDefinitions,
   keysElsewhere,
   noteRead,
@@ -230,9 +230,11 @@ async function write(
   }))
   await putDefinitions(tx, values)
   await addVersions(tx, versions)
-  for (const { row, theirs } of conflicts) await changeDefinition(tx, row.kind, row.key, { theirs })
-  for (const { row, file, hash } of merged)
-    await changeDefinition(tx, row.kind, row.key, { file, hash, edited: false, theirs: null })
-  for (const { row, file } of moves) await changeDefinition(tx, row.kind, row.key, { file })
+  const of = ({ kind, key }: DefinitionRow) => ({ kind, key })
+  await changeDefinitions(tx, [
+    ...conflicts.map(({ row, theirs }) => ({ ...of(row), theirs })),
+    ...merged.map(({ row, file, hash }) => ({ ...of(row), file, hash, settled: true })),
+    ...moves.map(({ row, file }) => ({ ...of(row), file })),
+  ])
   await dropDefinitions(tx, drop)
 }
