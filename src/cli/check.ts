@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process'
 import { rmSync } from 'node:fs'
 import { join } from 'node:path'
+import { changedFiles } from './changed'
 import { FORMATTED, PRETTIER } from './format'
 import { CliProblem, type Options } from './options'
 import { freePort } from './ports'
@@ -57,7 +58,9 @@ async function boundaries(): Promise<Verdict> {
   }
 }
 
-async function unit(given: Options): Promise<Verdict> {
+const unit = (given: Options): Promise<Verdict> => unitTests(given, given.rest.slice(1))
+
+async function unitTests(given: Options, patterns: string[]): Promise<Verdict> {
   const home = join(given.home, 'test-unit')
   const postgres = await startPostgres(home, { quick: true })
   ensureDatabase(postgres.url)
@@ -68,10 +71,10 @@ async function unit(given: Options): Promise<Verdict> {
       bin('jest/bin/jest.js'),
     ]
     const env = { OAK_TEST_DATABASE_URL: postgres.url, NODE_ENV: 'test' }
-    const done = await node([...jest, ...given.rest.slice(1)], env)
+    const done = await node([...jest, ...patterns], env)
     if (done.status !== 0) return { ok: false, said: output(done) }
     const [tests, time] = [lastLineWith(done.stderr, /^Tests:/), lastLineWith(done.stderr, /^Time:/)]
-    return { ok: true, said: `${tests} (${time})` }
+    return { ok: true, said: tests === '' ? 'no test has to do with it' : `${tests} (${time})` }
   } finally {
     postgres.stop()
   }
@@ -109,16 +112,58 @@ const PARTS: Part[][] = [
   [{ name: 'journeys', run: journeys }],
 ]
 
+/** The same for what a change touches, in a minute or so: not the journeys, and the unit tests of the files
+ * that changed and of those that use them. */
+const PARTS_OF_CHANGE: Part[][] = [
+  [
+    {
+      name: 'format',
+      run: ofChanged([PRETTIER, '--check', '--ignore-unknown'], 'as the formatter writes it'),
+    },
+    { name: 'types', run: simple([bin('typescript/bin/tsc'), '--noEmit'], 'no errors') },
+    {
+      name: 'lint',
+      run: ofChanged(
+        [bin('eslint/bin/eslint.js'), '--max-warnings', '0'],
+        'nothing to say',
+        /\.[cm]?[jt]sx?$/,
+      ),
+    },
+    { name: 'boundaries', run: boundaries },
+  ],
+  [{ name: 'unit', run: unitOfChanged }],
+]
+
+function ofChanged(args: string[], good: string, which = /./) {
+  return async (): Promise<Verdict> => {
+    const files = changedFiles().filter((file) => which.test(file))
+    return files.length === 0
+      ? { ok: true, said: 'no file of its kind changed' }
+      : simple([...args, ...files], good)()
+  }
+}
+
+async function unitOfChanged(given: Options): Promise<Verdict> {
+  const files = changedFiles().filter((file) => /^(src|stand-ins)\/.*\.tsx?$/.test(file))
+  if (files.length === 0) return { ok: true, said: 'no file of its kind changed' }
+  return unitTests(given, ['--passWithNoTests', '--findRelatedTests', ...files])
+}
+
 export async function test(given: Options): Promise<number> {
   const [only] = given.rest
+  if (only === 'changed') return run(PARTS_OF_CHANGE, given)
   const names = PARTS.flat().map(({ name }) => name)
   if (only && !names.includes(only))
-    throw new CliProblem(`there is no part “${only}”; there is: ${names.join(', ')}`)
+    throw new CliProblem(`there is no part “${only}”; there is: ${names.join(', ')}, changed`)
+  return run(
+    PARTS.map((line) => line.filter(({ name }) => !only || name === only)),
+    given,
+  )
+}
+
+async function run(lines: readonly Part[][], given: Options): Promise<number> {
   const results: { ok: boolean; line: string }[] = []
-  for (const line of PARTS) {
-    const parts = line.filter(({ name }) => !only || name === only)
-    results.push(...(await Promise.all(parts.map((part) => verdictOf(part, given)))))
-  }
+  for (const line of lines) results.push(...(await Promise.all(line.map((part) => verdictOf(part, given)))))
   console.log(`\n${results.map(({ line }) => line).join('\n')}`)
   return results.every(({ ok }) => ok) ? 0 : 1
 }

@@ -13,7 +13,8 @@ afterAll(() => ctx.end())
 
 const planOf = async (query: ReturnType<typeof sql>): Promise<string> =>
   ctx.db.transaction(async (tx) => {
-    await tx.execute(sql`set local enable_seqscan = off`) // a small table is read whole, whatever indexes it has
+    // a small table is read whole, whatever indexes it has
+    await tx.execute(sql`set local enable_seqscan = off`)
     const { rows } = await tx.execute(sql`explain ${query}`)
     return rows.map((row) => Object.values(row)[0]).join('\n')
   })
