@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, max } from 'drizzle-orm'
+import { and, desc, eq, sql } from 'drizzle-orm'
 import type { DefinitionKind } from '@/core/model'
 import type { Conn } from './client'
 import { versions } from './schema'
@@ -41,18 +41,20 @@ export const versionRow = async (
       .where(and(eq(versions.kind, kind), eq(versions.key, key), eq(versions.number, number)))
   )[0]
 
-/** The newest number each of these keys ever had: numbers go on when a definition was removed and comes
- * back. */
-export async function lastNumbers(
-  db: Conn,
-  kind: DefinitionKind,
-  keys: string[],
-): Promise<Map<string, number>> {
-  if (keys.length === 0) return new Map()
-  const rows = await db
-    .select({ key: versions.key, last: max(versions.number) })
-    .from(versions)
-    .where(and(eq(versions.kind, kind), inArray(versions.key, keys)))
-    .groupBy(versions.key)
-  return new Map(rows.map(({ key, last }) => [key, last ?? 0]))
+type Named = { kind: DefinitionKind; key: string }
+
+/** The number that the next version of each of these definitions has: one more than it ever had, as numbers
+ * go on when a definition was removed and comes back. One query, however many.
+ * @returns throws for a definition that was not asked for */
+export async function nextNumbers(db: Conn, wanted: readonly Named[]): Promise<(one: Named) => number> {
+  const { rows } = await db.execute<Named & { next: number }>(sql`
+    select w.kind, w.key, coalesce(max(v.number), 0) + 1 as next
+    from jsonb_to_recordset(${JSON.stringify(wanted.map(({ kind, key }) => ({ kind, key })))}::jsonb) as w(kind text, key text)
+    left join versions v on v.kind = w.kind and v.key = w.key group by w.kind, w.key`)
+  const next = new Map(rows.map((row) => [`${row.kind} ${row.key}`, row.next]))
+  return ({ kind, key }) => {
+    const number = next.get(`${kind} ${key}`)
+    if (number === undefined) throw new Error(`the next version of ${kind} “${key}” was not asked for`)
+    return number
+  }
 }

@@ -1,8 +1,10 @@
 /** How things end, and what may follow what. */
 import type { FailureKind } from '../model'
+import { retryBarredBy, type Retries } from './retrying'
 import type { OpenState } from './states'
 
 export { FAILURE_KINDS, type FailureKind } from '../model'
+export type { Retries } from './retrying'
 
 export const OUTCOMES = ['passed', 'recovered', 'failed', 'errored', 'skipped', 'cancelled'] as const
 export type Outcome = (typeof OUTCOMES)[number]
@@ -36,8 +38,6 @@ export const AGENT_LOSSES_MOST = 2
 
 /** `recovered`: a recovery rule was used in it. */
 export type Ended = { outcome: AttemptOutcome; kind?: FailureKind; recovered?: boolean }
-/** How often a failed or errored case run may be tried again, and on which kinds; absent: all. */
-export type Retries = { case: number; on?: readonly FailureKind[] }
 export type Decision =
   | { next: 'again'; usesRetry: boolean }
   | {
@@ -50,7 +50,7 @@ export type Decision =
  * A lost agent is nobody's retry: the case run waits again until `AGENT_LOSSES_MOST`. A pass after a retry or
  * a recovery rule is `recovered`.
  * @param before the attempts that ended earlier, oldest first */
-export function decide(last: Ended, before: readonly Ended[], { case: most, on }: Retries): Decision {
+export function decide(last: Ended, before: readonly Ended[], retries: Retries): Decision {
   const lost = (attempt: Ended) => attempt.kind === 'agent'
   const used = before.filter((attempt) => !lost(attempt)).length
   if (last.outcome === 'cancelled' || last.outcome === 'skipped')
@@ -69,8 +69,9 @@ export function decide(last: Ended, before: readonly Ended[], { case: most, on }
       because: 'Its agent was lost with it twice, so it is not given out again',
     }
   }
-  const again = used < most && (!on || last.kind === undefined || on.includes(last.kind))
-  return again ? { next: 'again', usesRetry: true } : { next: 'ended', outcome: last.outcome }
+  return retryBarredBy(used, last.kind, retries) === undefined
+    ? { next: 'again', usesRetry: true }
+    : { next: 'ended', outcome: last.outcome }
 }
 
 export type Counts = Record<Mark, number>

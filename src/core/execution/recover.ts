@@ -8,6 +8,7 @@ import {
   type Resume,
   type RuleCondition,
 } from '../model'
+import { retryBarredBy, type Retries } from './retrying'
 
 /** A rule without its steps. */
 export type RuleLimits = Omit<RecoveryRule, 'do' | 'off'>
@@ -21,10 +22,9 @@ export type FailureFacts = {
 /** `worked`: its steps were carried out, and the case failed again later; `failed`: its steps failed. `rule:
  * null`: a new try of the case. */
 export type RecoveryUse = { rule: string | null; result: 'worked' | 'failed' }
-export type RetryLimits = { case: number; /** Absent: every kind. */ on?: FailureKind[] }
 
 export type RecoverInput = {
-  policy: { rules: RuleLimits[]; retries: RetryLimits; budgetMs?: number }
+  policy: { rules: RuleLimits[]; retries: Retries; budgetMs?: number }
   failure: FailureFacts
   /** Oldest first. */
   history: RecoveryUse[]
@@ -78,11 +78,12 @@ export function recover({
     refusals.push(`${rule.id}: ${refusal}`)
   }
   const noRule = refusals.length > 0 ? refusals.join('; ') : 'no rule fits'
-  const { case: most, on } = policy.retries
+  const { case: most } = policy.retries
   const tries = history.filter(({ rule }) => rule === null).length
-  if (on && !on.includes(failure.kind))
+  const barredBy = retryBarredBy(tries, failure.kind, policy.retries)
+  if (barredBy === 'kind')
     return { decision: 'fail', because: `${noRule}; failures of kind ${failure.kind} are not tried again` }
-  if (tries >= most)
+  if (barredBy === 'number')
     return {
       decision: 'fail',
       because: `${noRule}; ${most === 0 ? 'there is no second try' : `it was tried again ${tries} of ${most} times`}`,

@@ -2,6 +2,7 @@
  * by chance. */
 import { Budget, type Clock } from '../compute/budget'
 import { randomFrom, type Random } from '../execution/random'
+import { retryBarredBy, type Retries } from '../execution/retrying'
 import { plan, type BoundKind, type PlanInput, type PlanOutput, type PlanWork } from './plan'
 
 export type ForecastWork = PlanWork & {
@@ -188,6 +189,7 @@ function play(
   agentOf: readonly number[],
   { now, retries, agentLossPerHour, random }: Chances,
 ) {
+  const again: Retries = { case: retries }
   const laneEnds = agentOf.map(() => now)
   const lossOf = new Map<number, number>()
   if (agentLossPerHour > 0)
@@ -229,7 +231,7 @@ function play(
         lossOf.set(agentOf[piece.lane]!, at + (-Math.log(1 - random()) / agentLossPerHour) * HOUR_MS)
       }
       const fails = random() < (piece.work.failRate ?? 0)
-      if (!fails || attempts[i]! > retries) {
+      if (!fails || retryBarredBy(attempts[i]! - 1, undefined, again) !== undefined) {
         failed[i] = fails ? 1 : 0
         break
       }

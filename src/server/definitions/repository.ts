@@ -15,7 +15,7 @@ import {
 } from '@/db/definitions'
 import { notify } from '@/db/notify'
 import type { FoundFile } from '@/db/schema'
-import { addVersions, lastNumbers, type NewVersion } from '@/db/versions'
+import { addVersions, nextNumbers, type NewVersion } from '@/db/versions'
 import type { Tx } from '@/db/client'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -199,16 +199,10 @@ async function write(
   who: string,
   { put, conflicts, merged, moves, drop }: Change,
 ): Promise<void> {
-  const last = new Map<string, number>()
-  for (const kind of new Set(put.map(({ document }) => document.kind))) {
-    for (const [key, number] of await lastNumbers(
-      tx,
-      kind,
-      put.flatMap(({ document }) => (document.kind === kind ? [document.key] : [])),
-    ))
-      last.set(`${kind} ${key}`, number)
-  }
-  const numberOf = ({ kind, key }: Definition) => (last.get(`${kind} ${key}`) ?? 0) + 1
+  const numberOf = await nextNumbers(
+    tx,
+    put.map(({ document }) => document),
+  )
   const values = put.map(({ file, hash, source, document }): DefinitionValues => ({
     repositoryId,
     file,

@@ -5,7 +5,7 @@ import { describeChanges, FILE_LIMIT_CHARS, type Parsed } from '@/core/model/fil
 import { dropDefinitions, lockDefinition, putDefinition, type DefinitionRow } from '@/db/definitions'
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
-import { addVersions, lastNumbers, versionLines, versionRow, type NewVersion } from '@/db/versions'
+import { addVersions, nextNumbers, versionLines, versionRow, type NewVersion } from '@/db/versions'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { validator } from '../http/route'
@@ -93,7 +93,7 @@ export async function saveDefinition(
     if (row?.source === request.source && row.theirs === null)
       return { kind, key, version: row.version, changes: [] }
     const changes = row ? describeChanges(row.document, definition) : ['new']
-    const number = ((await lastNumbers(tx, kind, [key])).get(key) ?? 0) + 1
+    const number = (await nextNumbers(tx, [{ kind, key }]))({ kind, key })
     const file = row?.file ?? [request.folder, fileNameOf(kind, key)].filter(Boolean).join('/')
     const same = row !== undefined && row.hash === hashOf(request.source)
     await putDefinition(tx, {
@@ -220,7 +220,7 @@ export async function removeDefinition(
     const version: NewVersion = {
       kind,
       key,
-      number: row.version + 1,
+      number: (await nextNumbers(tx, [row]))(row),
       who,
       how: 'removed',
       changes: ['removed'],

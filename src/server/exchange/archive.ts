@@ -10,7 +10,7 @@ import {
 } from '@/db/definitions'
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
-import { addVersions, lastNumbers, type NewVersion } from '@/db/versions'
+import { addVersions, nextNumbers, type NewVersion } from '@/db/versions'
 import type { Context } from '../context'
 import { hashOf, tablesNamedIn } from '../definitions/checkout'
 import type { GivenFile } from '../work'
@@ -94,16 +94,10 @@ export async function importFiles(
   })
   if (apply && changes.length > 0)
     await ctx.db.transaction(async (tx) => {
-      const numbers = new Map<string, number>()
-      for (const kind of new Set(changes.map(({ document }) => document.kind))) {
-        for (const [key, number] of await lastNumbers(
-          tx,
-          kind,
-          changes.filter(({ document }) => document.kind === kind).map(({ document }) => document.key),
-        ))
-          numbers.set(`${kind} ${key}`, number)
-      }
-      const numberOf = ({ kind, key }: Definition) => (numbers.get(`${kind} ${key}`) ?? 0) + 1
+      const numberOf = await nextNumbers(
+        tx,
+        changes.map(({ document }) => document),
+      )
       await putDefinitions(
         tx,
         changes.map(({ file, source, document, row }): DefinitionValues => ({
