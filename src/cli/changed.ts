@@ -1,4 +1,5 @@
-/** What a change touches: files that differ from the last commit, or, when none does, those of that commit. */
+/** What a change touches: files that differ from the last commit, or, when none does, the files of that
+ * commit. */
 import { spawnSync } from 'node:child_process'
 import { existsSync } from 'node:fs'
 import { CliProblem } from './options'
