@@ -1,11 +1,11 @@
 /** The OpenAPI document against the routes, against docs/agent-protocol.md, and against real answers. */
 import { readFileSync } from 'node:fs'
 import Ajv from 'ajv'
-import { runViewModel } from '@/db/runs'
 import { claimWork, heartbeat } from '@/server/dispatch'
 import { openApiDocument, OPERATIONS } from '@/server/openapi'
 import { startRun } from '@/server/runs'
 import { addAgent, seedFiles, simpleCase, testContext, type TestContext } from '@/server/testing/context'
+import { runViewModel } from '@/server/view-models'
 import { agentRoutes } from './agents'
 
 const ajv = new Ajv({ strict: false, allErrors: true, discriminator: true })
@@ -93,6 +93,6 @@ describe('real answers are as it says', () => {
       'heartbeat',
       await heartbeat(ctx, agent, { attempts: [{ attemptId: work.attemptId, lease: 9 }] }),
     )
-    expectAnswer('readRun', { run: await runViewModel(ctx.db, run), groups: [] })
+    expectAnswer('readRun', await runViewModel(ctx, run))
   })
 })

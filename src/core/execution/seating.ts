@@ -1,4 +1,5 @@
 /** Seats for the roles of a joint case: all at once, or none. */
+import { findPlace } from './matching'
 
 export type RoleWanted = { role: string; environment: string }
 /** An agent with as many free seats. */
@@ -6,31 +7,21 @@ export type FreeSeats = { agent: string; environments: readonly string[]; free: 
 export type Seated = { role: string; environment: string; agent: string }
 
 /** Gives every role a seat of its own, on as many different agents as possible.
- * Maximum matching by augmenting paths (Kuhn 1955): first with one seat an agent; what is left over gets
- * second seats.
+ * First with one seat an agent; what is left over gets second seats.
  * @returns one entry for each role that has a seat: fewer than `roles` when not all can be seated at once */
 export function seatRoles(roles: readonly RoleWanted[], agents: readonly FreeSeats[]): Seated[] {
   const seats = agents.flatMap((one) =>
     Array.from({ length: Math.min(one.free, roles.length) }, (_, i) => ({ ...one, spare: i > 0 })),
   )
   const taken = new Map<number, number>() // seat to role
-  const give = (role: number, usable: (seat: number) => boolean, seen: Set<number>): boolean => {
-    for (let seat = 0; seat < seats.length; seat++) {
-      if (seen.has(seat) || !usable(seat) || !seats[seat]!.environments.includes(roles[role]!.environment))
-        continue
-      seen.add(seat)
-      const holder = taken.get(seat)
-      if (holder === undefined || give(holder, usable, seen)) {
-        taken.set(seat, role)
-        return true
-      }
-    }
-    return false
-  }
-  const waiting = roles.flatMap((_, role) =>
-    give(role, (seat) => !seats[seat]!.spare, new Set()) ? [] : [role],
-  )
-  for (const role of waiting) give(role, () => true, new Set())
+  const seatsOf = (role: number, usable: (seat: (typeof seats)[number]) => boolean): number[] =>
+    seats.flatMap((seat, i) =>
+      usable(seat) && seat.environments.includes(roles[role]!.environment) ? [i] : [],
+    )
+  const give = (role: number, usable: (seat: (typeof seats)[number]) => boolean): boolean =>
+    findPlace(taken, role, (one) => seatsOf(one, usable))
+  const waiting = roles.flatMap((_, role) => (give(role, ({ spare }) => !spare) ? [] : [role]))
+  for (const role of waiting) give(role, () => true)
   return [...taken]
     .map(([seat, role]) => ({ ...roles[role]!, agent: seats[seat]!.agent }))
     .sort(

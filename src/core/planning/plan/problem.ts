@@ -1,4 +1,5 @@
 /** A planning problem as numbers, without what cannot be planned at all. */
+import { findPlace } from '../../execution/matching'
 import { circlesOf } from './circles'
 import { Faults } from '../../compute/fault'
 import { SWITCH_MS, type PlanInput, type PlanWork, type Unplaceable } from './types'
@@ -295,14 +296,7 @@ function jointTrouble({ items, names }: Problem, unit: Unit): string | undefined
       return `“${items[holders[0]!]!.id}” and “${items[holders[1]!]!.id}” start together, and each wants the same for itself alone`
   }
   const seatOf = new Map<number, number>()
-  const place = (i: number, seen: Set<number>): boolean =>
-    items[i]!.seats.some(
-      (s) =>
-        !seen.has(s) &&
-        (seen.add(s), !seatOf.has(s) || place(seatOf.get(s)!, seen)) &&
-        (seatOf.set(s, i), true),
-    )
-  const placed = unit.items.filter((i) => place(i, new Set())).length
+  const placed = unit.items.filter((i) => findPlace(seatOf, i, (one) => items[one]!.seats)).length
   return placed < unit.items.length
     ? `its joint work needs ${unit.items.length} seats at once, and only ${placed} can serve it`
     : undefined
