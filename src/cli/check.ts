@@ -4,6 +4,7 @@ import { rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { changedFiles } from './changed'
 import { FORMATTED, PRETTIER } from './format'
+import { NODE_VERSIONS, nodeProgram } from './node-versions'
 import { CliProblem, type Options } from './options'
 import { freePort } from './ports'
 import { ensureDatabase, removePostgres, startPostgres } from './postgres'
@@ -20,9 +21,15 @@ const lastLineWith = (text: string, pattern: RegExp) =>
     .findLast((line) => pattern.test(line))
     ?.trim() ?? ''
 
-/** @param aloud says each line as it comes: a journey that hangs is named before the end */
-async function node(args: string[], env: Record<string, string> = {}, aloud = false): Promise<Done> {
-  const child = spawn(process.execPath, args, {
+/** `aloud`: says each line as it comes: a journey that hangs is named before the end. `program`: another
+ * Node.js than this one. */
+type Running = { env?: Record<string, string>; aloud?: boolean; program?: string }
+
+async function node(
+  args: string[],
+  { env = {}, aloud = false, program = process.execPath }: Running = {},
+): Promise<Done> {
+  const child = spawn(program, args, {
     env: { ...process.env, ...env },
     stdio: ['ignore', 'pipe', aloud ? 'inherit' : 'pipe'],
   })
@@ -36,10 +43,12 @@ async function node(args: string[], env: Record<string, string> = {}, aloud = fa
   return { status, ...said }
 }
 
-const simple = (args: string[], good: string) => async (): Promise<Verdict> => {
-  const done = await node(args)
-  return { ok: done.status === 0, said: done.status === 0 ? good : output(done) }
-}
+const simple =
+  (args: string[], good: string, how: Running = {}) =>
+  async (): Promise<Verdict> => {
+    const done = await node(args, how)
+    return { ok: done.status === 0, said: done.status === 0 ? good : output(done) }
+  }
 
 async function boundaries(): Promise<Verdict> {
   const folders = ['src', 'stand-ins', 'e2e', 'bench']
@@ -60,7 +69,7 @@ async function boundaries(): Promise<Verdict> {
 
 const unit = (given: Options): Promise<Verdict> => unitTests(given, given.rest.slice(1))
 
-async function unitTests(given: Options, patterns: string[]): Promise<Verdict> {
+async function unitTests(given: Options, patterns: string[], how: Running = {}): Promise<Verdict> {
   const home = join(given.home, 'test-unit')
   const postgres = await startPostgres(home, { quick: true })
   ensureDatabase(postgres.url)
@@ -71,7 +80,7 @@ async function unitTests(given: Options, patterns: string[]): Promise<Verdict> {
       bin('jest/bin/jest.js'),
     ]
     const env = { OAK_TEST_DATABASE_URL: postgres.url, NODE_ENV: 'test' }
-    const done = await node([...jest, ...patterns], env)
+    const done = await node([...jest, ...patterns], { ...how, env })
     if (done.status !== 0) return { ok: false, said: output(done) }
     const [tests, time] = [lastLineWith(done.stderr, /^Tests:/), lastLineWith(done.stderr, /^Time:/)]
     return { ok: true, said: tests === '' ? 'no test has to do with it' : `${tests} (${time})` }
@@ -80,16 +89,18 @@ async function unitTests(given: Options, patterns: string[]): Promise<Verdict> {
   }
 }
 
-async function journeys(given: Options): Promise<Verdict> {
+const journeys = (given: Options): Promise<Verdict> => journeysOf(given, given.rest.slice(1))
+
+async function journeysOf(given: Options, chosen: string[], how: Running = {}): Promise<Verdict> {
   const home = join(given.home, 'test-journeys')
   removePostgres(home)
   rmSync(home, { recursive: true, force: true })
   const env = { OAK_HOME: home, OAK_PORT: String(await freePort(4700)), DATABASE_URL: '' }
-  const { status, stdout } = await node(
-    [bin('@playwright/test/cli.js'), 'test', ...given.rest.slice(1)],
+  const { status, stdout } = await node([bin('@playwright/test/cli.js'), 'test', ...chosen], {
+    ...how,
     env,
-    true,
-  )
+    aloud: true,
+  })
   return {
     ok: status === 0,
     said: status === 0 ? lastLineWith(stdout, /passed/) : 'the journeys above did not all pass',
@@ -134,6 +145,23 @@ const PARTS_OF_CHANGE: Part[][] = [
   [{ name: 'unit', run: unitOfChanged }],
 ]
 
+/** Under each newer Node.js: the types, the unit tests, and a start with one run, which a journey follows to
+ * its end. */
+const partsOfNode = (version: number, { home }: Options): Part[][] => {
+  const program = nodeProgram(version, home)
+  const types = simple([bin('typescript/bin/tsc'), '--noEmit'], 'no errors', { program })
+  return [
+    [{ name: `types ${version}`, run: types }],
+    [{ name: `unit ${version}`, run: (given) => unitTests(given, [], { program }) }],
+    [
+      {
+        name: `start ${version}`,
+        run: (given) => journeysOf(given, ['whole-way', '-g', 'the whole way'], { program }),
+      },
+    ],
+  ]
+}
+
 function ofChanged(args: string[], good: string, which = /./) {
   return async (): Promise<Verdict> => {
     const files = changedFiles().filter((file) => which.test(file))
@@ -152,9 +180,16 @@ async function unitOfChanged(given: Options): Promise<Verdict> {
 export async function test(given: Options): Promise<number> {
   const [only] = given.rest
   if (only === 'changed') return run(PARTS_OF_CHANGE, given)
+  if (only === 'node') {
+    const versions = given.rest[1] ? [Number(given.rest[1])] : NODE_VERSIONS
+    return run(
+      versions.flatMap((version) => partsOfNode(version, given)),
+      given,
+    )
+  }
   const names = PARTS.flat().map(({ name }) => name)
   if (only && !names.includes(only))
-    throw new CliProblem(`there is no part “${only}”; there is: ${names.join(', ')}, changed`)
+    throw new CliProblem(`there is no part “${only}”; there is: ${names.join(', ')}, changed, node`)
   return run(
     PARTS.map((line) => line.filter(({ name }) => !only || name === only)),
     given,

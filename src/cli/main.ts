@@ -5,7 +5,7 @@ const HELP = `Oak Rotation
 
   ./oak start        install what is missing, build, and run everything    [--port N] [--host H] [--no-demo]
   ./oak reset        throw the demo's data away; the next start makes a fresh one
-  ./oak test         format, types, lint, boundaries, what is unused, unit tests, journeys   [one of them, or “changed”: what a change touches]
+  ./oak test         format, types, lint, boundaries, what is unused, unit tests, journeys   [one of them, or “changed”: what a change touches; “node”: under newer versions of Node.js]
   ./oak format       writes every file as the formatter does
   ./oak import FILE  takes in a result file, JUnit XML or TAP                [--dry-run] [--json]
   ./oak run ROTATION starts it on the server; exit 0 passed, 1 failures, 2 could not run   [--build B] [--set NAME=VALUE] [--wait] [--junit FILE]
