@@ -22,6 +22,11 @@ test('signing in: a wrong password is told, the place one wanted is kept', async
 
 test('a viewer sees everything and changes nothing: the server refuses, not only the page', async ({
   page,
+  await page.goto('/rotations/night-full')
+  const fields = page.getByRole('region', { name: 'The rotation' }).locator('input, select, textarea')
+  await expect(fields.first()).toBeVisible()
+  const open = await fields.evaluateAll((all) => all.filter((field) => !field.matches(':disabled')).length)
+  expect(open).toBe(0) // none is reached by keys either
 }) => {
   await signIn(page, 'edda')
   await expect(page.getByRole('button', { name: 'Start a run' })).toHaveCount(0)

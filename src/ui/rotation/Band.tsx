@@ -100,7 +100,7 @@ export function Choice<T extends string>({
       {choices.map(([one, words]) => (
         <label
           key={one}
-          className={`cursor-pointer rounded-oak border px-2.5 py-[3px] text-sm has-focus-visible:outline-2 has-focus-visible:outline-act ${one === value ? 'border-act bg-act text-act-ink' : 'border-line bg-raised hover:border-faint'} ${disabled ? 'pointer-events-none opacity-60' : ''}`}
+          className={`cursor-pointer rounded-oak border px-2.5 py-[3px] text-sm has-focus-visible:outline-2 has-focus-visible:outline-act ${one === value ? 'border-act bg-act text-act-ink' : 'border-line bg-raised hover:border-faint'} has-disabled:pointer-events-none has-disabled:opacity-60`}
         >
           <input
             type="radio"

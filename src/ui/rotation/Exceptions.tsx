@@ -29,7 +29,6 @@ export function Exceptions({
     <Select
       aria-label={label}
       data-field={`when.${field}`}
-      disabled={!editable}
       width="w-auto"
       value={value}
       onChange={set(field, usual)}
@@ -75,7 +74,6 @@ export function Exceptions({
         {viewModel.calendars.map(({ key, title }) => (
           <Toggle
             key={key}
-            disabled={!editable}
             on={when.calendars.includes(key)}
             onToggle={() => put(['when', 'calendars'], toggle(when.calendars, key))}
           >
@@ -175,7 +173,6 @@ export function Exceptions({
           <input
             type="checkbox"
             className="accent-[var(--act)]"
-            disabled={!editable}
             checked={rotation.paused}
             onChange={({ target }) => put(['paused'], target.checked || undefined)}
           />

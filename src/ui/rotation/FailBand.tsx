@@ -19,7 +19,6 @@ export function FailBand({
   rotation: { retries, retryOn, retryAgent, policy, stopAfter },
   viewModel,
   foreseen: { outlook },
-  editable,
   put,
 }: BandProps) {
   const expected =
@@ -38,7 +37,6 @@ export function FailBand({
       <Row label="Rules" field="policy">
         <Select
           aria-label="Recovery policy"
-          disabled={!editable}
           width="w-56"
           value={policy ?? ''}
           onChoose={(chosen) => put(['policy'], chosen || undefined)}
@@ -59,7 +57,6 @@ export function FailBand({
       <Row label="Tries" field="retries">
         <Select
           aria-label="Retries of what fails"
-          disabled={!editable}
           width="w-32"
           value={retries}
           onChoose={(chosen) =>
@@ -75,7 +72,6 @@ export function FailBand({
             on{' '}
             <Select
               aria-label="Agent of the second try"
-              disabled={!editable}
               width="w-36"
               value={retryAgent}
               onChoose={(chosen) => put(['retryAgent'], chosen === 'any' ? undefined : chosen)}
@@ -96,7 +92,6 @@ export function FailBand({
             <button
               key={kind}
               type="button"
-              disabled={!editable}
               aria-pressed={!retryOn || retryOn.includes(kind)}
               onClick={() => toggle(kind)}
               className={`rounded-full border px-2.5 py-[2px] text-xs ${!retryOn || retryOn.includes(kind) ? 'border-act bg-act-wash font-semibold' : 'border-line text-soft'}`}

@@ -18,7 +18,7 @@ const KEPT = [
   ['network', 'requests'],
 ] as const
 
-export function HowBand({ rotation: { how, limitMs, runLimitMs, priority }, editable, put }: BandProps) {
+export function HowBand({ rotation: { how, limitMs, runLimitMs, priority }, put }: BandProps) {
   return (
     <Band title="How" field="how" hint="waits, capture, limits">
       <Row label="Waits">
@@ -26,7 +26,6 @@ export function HowBand({ rotation: { how, limitMs, runLimitMs, priority }, edit
           label="Settle"
           field="how.settle"
           ms={how.settleMs}
-          editable={editable}
           onSet={(text) => put(['how', 'settle'], text)}
         />
         after what changes the page,
@@ -34,7 +33,6 @@ export function HowBand({ rotation: { how, limitMs, runLimitMs, priority }, edit
           label="Between steps"
           field="how.between"
           ms={how.betweenMs}
-          editable={editable}
           onSet={(text) => put(['how', 'between'], text)}
         />
         before each step
@@ -47,7 +45,6 @@ export function HowBand({ rotation: { how, limitMs, runLimitMs, priority }, edit
                 name={name}
                 word={word}
                 value={how[name]}
-                editable={editable}
                 onSet={(value) => put(['how', name], value === 'always' ? undefined : value)}
               />
               {how[name] !== 'never' && (
@@ -55,7 +52,6 @@ export function HowBand({ rotation: { how, limitMs, runLimitMs, priority }, edit
                   name={name}
                   word={word}
                   days={how.keep[name]}
-                  editable={editable}
                   onSet={(days) => put(['how', 'keep', name], days)}
                 />
               )}
@@ -65,27 +61,19 @@ export function HowBand({ rotation: { how, limitMs, runLimitMs, priority }, edit
       </Row>
       <Row label="Limits">
         A case at most{' '}
-        <Duration
-          label="Limit of a case"
-          field="limit"
-          ms={limitMs}
-          editable={editable}
-          onSet={(text) => put(['limit'], text)}
-        />
+        <Duration label="Limit of a case" field="limit" ms={limitMs} onSet={(text) => put(['limit'], text)} />
         , the run
         <Duration
           label="Limit of the run"
           field="runLimit"
           ms={runLimitMs}
           empty="no limit"
-          editable={editable}
           onSet={(text) => put(['runLimit'], text)}
         />
         , with priority
         <Select
           aria-label="Priority"
           data-field="priority"
-          disabled={!editable}
           width="w-28"
           value={priority}
           onChoose={(chosen) => put(['priority'], chosen === 'normal' ? undefined : chosen)}
@@ -105,14 +93,12 @@ export function Duration({
   field,
   ms,
   empty = 'none',
-  editable,
   onSet,
 }: {
   label: string
   field: string
   ms: number | undefined
   empty?: string
-  editable: boolean
   onSet(text: string | undefined): void
 }) {
   const text = ms === undefined || ms === 0 ? '' : durationText(ms)
@@ -123,7 +109,7 @@ export function Duration({
     else onSet(parseDurationMs(plain) === undefined ? written : plain)
   }
   return (
-    <span data-field={field} className={`inline-block w-[84px] ${editable ? '' : 'pointer-events-none'}`}>
+    <span data-field={field} className="inline-block w-[84px]">
       <Committed label={label} value={text} hint={empty} onCommit={commit} />
     </span>
   )
@@ -135,20 +121,15 @@ function KeptFor({
   name,
   word,
   days,
-  editable,
   onSet,
 }: {
   name: EvidenceKind
   word: string
   days: number | undefined
-  editable: boolean
   onSet(days: number | string | undefined): void
 }) {
   return (
-    <span
-      className={`inline-flex items-center gap-1 text-sm ${editable ? '' : 'pointer-events-none'}`}
-      data-field={`how.keep.${name}`}
-    >
+    <span className="inline-flex items-center gap-1 text-sm" data-field={`how.keep.${name}`}>
       for
       <span className="inline-block w-[96px]">
         <Committed
@@ -167,24 +148,17 @@ function Kept({
   name,
   word,
   value,
-  editable,
   onSet,
 }: {
   name: EvidenceKind
   word: string
   value: Capture
-  editable: boolean
   onSet(value: Capture): void
 }) {
   return (
     <label className="inline-flex items-center gap-1 text-sm" data-field={`how.${name}`}>
       <span className="w-[58px] first-letter:uppercase">{word}</span>
-      <Select
-        width="w-[112px]"
-        disabled={!editable}
-        value={value}
-        onChoose={(chosen) => onSet(chosen as Capture)}
-      >
+      <Select width="w-[112px]" value={value} onChoose={(chosen) => onSet(chosen as Capture)}>
         {CAPTURES.map((one) => (
           <option key={one} value={one}>
             {CAPTURE_WORDS[one]}

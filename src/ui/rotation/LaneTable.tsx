@@ -55,7 +55,6 @@ export function LaneTable({ rotation: { where }, foreseen: { basis }, editable, 
                 </span>
                 <select
                   aria-label={`Agent of ${title}`}
-                  disabled={!editable}
                   value={agent ?? ''}
                   onChange={({ target }) => give(key, target.value || undefined)}
                   className="h-[20px] w-[18px] shrink-0 bg-transparent text-soft"

@@ -6,7 +6,7 @@ import type { BandProps } from './edit'
 
 /** Browsers down, systems across: how many environments of each pair are picked. A row or column is taken in
  * or out by its name, a pair by its cell. */
-export function MatrixGrid({ rotation: { where }, foreseen: { basis, outlook }, editable, put }: BandProps) {
+export function MatrixGrid({ rotation: { where }, foreseen: { basis, outlook }, put }: BandProps) {
   const environments = basis?.environments ?? []
   const [browsers, systems] = [
     [...new Set(environments.map(({ browser }) => browser))],
@@ -52,7 +52,6 @@ export function MatrixGrid({ rotation: { where }, foreseen: { basis, outlook }, 
             <th key={os} scope="col" className="font-normal" data-field="where.axes.os">
               <button
                 type="button"
-                disabled={!editable}
                 aria-pressed={isOn('os', os)}
                 onClick={() => toggleAxis('os', os)}
                 className={head(isOn('os', os))}
@@ -69,7 +68,6 @@ export function MatrixGrid({ rotation: { where }, foreseen: { basis, outlook }, 
             <th scope="row" className="pr-1 text-left font-normal" data-field="where.axes.browser">
               <button
                 type="button"
-                disabled={!editable}
                 aria-pressed={isOn('browser', browser)}
                 onClick={() => toggleAxis('browser', browser)}
                 className={head(isOn('browser', browser))}
@@ -96,7 +94,6 @@ export function MatrixGrid({ rotation: { where }, foreseen: { basis, outlook }, 
                   ) : (
                     <button
                       type="button"
-                      disabled={!editable}
                       aria-label={words}
                       title={`${words}. Click: ${never ? 'allow it again' : 'never these two together'}`}
                       aria-pressed={picked > 0}

@@ -5,15 +5,7 @@ import { DAY_NAMES, type Recur } from './recur'
 import { Select, TextField } from '../base/fields'
 
 /** How often, in the fields its kind has. */
-export function RecurFields({
-  recur,
-  editable,
-  onSet,
-}: {
-  recur: Recur
-  editable: boolean
-  onSet(recur: Recur): void
-}) {
+export function RecurFields({ recur, onSet }: { recur: Recur; onSet(recur: Recur): void }) {
   switch (recur.kind) {
     case 'once':
       return null
@@ -31,12 +23,7 @@ export function RecurFields({
     case 'hourly':
       return (
         <>
-          <Every
-            n={recur.every}
-            unit="hour"
-            onSet={(every) => onSet({ ...recur, every })}
-            editable={editable}
-          />
+          <Every n={recur.every} unit="hour" onSet={(every) => onSet({ ...recur, every })} />
           <span className="text-sm text-soft">between</span>
           <Hour
             label="From hour"
@@ -48,70 +35,37 @@ export function RecurFields({
                   : { ...recur, from, to: Math.max(from, recur.to ?? 23) },
               )
             }
-            editable={editable}
           />
           {recur.from !== undefined && (
             <>
               <span className="text-sm text-soft">and</span>
-              <Hour
-                label="To hour"
-                value={recur.to}
-                onSet={(to) => onSet({ ...recur, to: to ?? 23 })}
-                editable={editable}
-              />
+              <Hour label="To hour" value={recur.to} onSet={(to) => onSet({ ...recur, to: to ?? 23 })} />
             </>
           )}
-          <Days days={recur.days} editable={editable} onSet={(days) => onSet({ ...recur, days })} />
+          <Days days={recur.days} onSet={(days) => onSet({ ...recur, days })} />
         </>
       )
     case 'daily':
-      return (
-        <Every
-          n={recur.every}
-          unit="day"
-          onSet={(every) => onSet({ kind: 'daily', every })}
-          editable={editable}
-        />
-      )
+      return <Every n={recur.every} unit="day" onSet={(every) => onSet({ kind: 'daily', every })} />
     case 'weekly':
       return (
         <>
-          <Every
-            n={recur.every}
-            unit="week"
-            onSet={(every) => onSet({ ...recur, every })}
-            editable={editable}
-          />
-          <Days days={recur.days} editable={editable} onSet={(days) => onSet({ ...recur, days })} />
+          <Every n={recur.every} unit="week" onSet={(every) => onSet({ ...recur, every })} />
+          <Days days={recur.days} onSet={(days) => onSet({ ...recur, days })} />
         </>
       )
     case 'monthly':
       return (
         <>
-          <Every
-            n={recur.every}
-            unit="month"
-            onSet={(every) => onSet({ ...recur, every })}
-            editable={editable}
-          />
+          <Every n={recur.every} unit="month" onSet={(every) => onSet({ ...recur, every })} />
           <span className="text-sm text-soft">on day</span>
-          <Number31 value={recur.day} onSet={(day) => onSet({ ...recur, day })} editable={editable} />
+          <Number31 value={recur.day} onSet={(day) => onSet({ ...recur, day })} />
         </>
       )
   }
 }
 
-function Every({
-  n,
-  unit,
-  onSet,
-  editable,
-}: {
-  n: number
-  unit: string
-  onSet(n: number): void
-  editable: boolean
-}) {
+function Every({ n, unit, onSet }: { n: number; unit: string; onSet(n: number): void }) {
   return (
     <label className="inline-flex items-center gap-1.5 text-sm text-soft">
       every
@@ -120,7 +74,6 @@ function Every({
         min={1}
         max={99}
         aria-label={`Every so many ${unit}s`}
-        disabled={!editable}
         width="w-[58px]"
         value={n}
         onChange={({ target }) =>
@@ -136,17 +89,14 @@ function Hour({
   label,
   value,
   onSet,
-  editable,
 }: {
   label: string
   value: number | undefined
   onSet(hour: number | undefined): void
-  editable: boolean
 }) {
   return (
     <Select
       aria-label={label}
-      disabled={!editable}
       width="w-[84px]"
       value={value ?? ''}
       onChoose={(chosen) => onSet(chosen === '' ? undefined : Number(chosen))}
@@ -161,22 +111,13 @@ function Hour({
   )
 }
 
-function Number31({
-  value,
-  onSet,
-  editable,
-}: {
-  value: number
-  onSet(day: number): void
-  editable: boolean
-}) {
+function Number31({ value, onSet }: { value: number; onSet(day: number): void }) {
   return (
     <TextField
       type="number"
       min={1}
       max={31}
       aria-label="Day of the month"
-      disabled={!editable}
       width="w-[58px]"
       value={value}
       onChange={({ target }) =>
@@ -186,14 +127,13 @@ function Number31({
   )
 }
 
-function Days({ days, onSet, editable }: { days: string[]; onSet(days: string[]): void; editable: boolean }) {
+function Days({ days, onSet }: { days: string[]; onSet(days: string[]): void }) {
   const order = DAY_NAMES.map(([name]) => name as string)
   return (
     <span role="group" aria-label="Days of the week" className="inline-flex gap-1">
       {DAY_NAMES.map(([name, word]) => (
         <Toggle
           key={name}
-          disabled={!editable}
           on={days.includes(name)}
           onToggle={() =>
             onSet(

@@ -123,11 +123,13 @@ export function RotationBench({
       >
         <div className="overflow-auto" role="region" aria-label="The rotation" tabIndex={-1}>
           <Problems problems={problems} />
-          <WhatBand {...band} />
-          <WhereBand {...band} />
-          <HowBand {...band} />
-          <FailBand {...band} />
-          <WhenBand {...band} />
+          <fieldset disabled={!band.editable} className="contents">
+            <WhatBand {...band} />
+            <WhereBand {...band} />
+            <HowBand {...band} />
+            <FailBand {...band} />
+            <WhenBand {...band} />
+          </fieldset>
         </div>
         {margin.open && (
           <SidePanel

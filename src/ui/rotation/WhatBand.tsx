@@ -86,7 +86,6 @@ export function WhatBand({ rotation, viewModel, foreseen, editable, put }: BandP
         <TextField
           aria-label="Build under test"
           list="rotation-builds"
-          disabled={!editable}
           width="w-44"
           defaultValue={rotation.build}
           key={rotation.build}

@@ -31,7 +31,7 @@ const newTimes = (): { timezone: string; start: string } => {
 }
 
 export function WhenBand(props: BandProps) {
-  const { rotation, viewModel, editable, put } = props
+  const { rotation, viewModel, put } = props
   const { when, follows, key, paused } = rotation
   const recur = when && readRecur(when.rule)
   const mode: Mode = recur?.kind ?? (follows ? 'follow' : 'hand')
@@ -61,23 +61,17 @@ export function WhenBand(props: BandProps) {
         label="When"
         value={mode}
         choices={MODES.filter(([one]) => one !== 'follow' || viewModel.rotations.length > 0)}
-        disabled={!editable}
         onChoose={turn}
       />
       {when && recur && (
-        <Times when={when} editable={editable} put={put}>
-          <RecurFields
-            recur={recur}
-            editable={editable}
-            onSet={(next) => put(['when', 'rule'], writeRecur(next) ?? undefined)}
-          />
+        <Times when={when} put={put}>
+          <RecurFields recur={recur} onSet={(next) => put(['when', 'rule'], writeRecur(next) ?? undefined)} />
         </Times>
       )}
       {follows && (
         <Row label="After" field="follows.rotation">
           <Select
             aria-label="After which rotation"
-            disabled={!editable}
             width="w-56"
             value={follows.rotation}
             onChoose={(chosen) => put(['follows', 'rotation'], chosen)}
@@ -85,7 +79,6 @@ export function WhenBand(props: BandProps) {
           />
           <Select
             aria-label="On which end"
-            disabled={!editable}
             width="w-44"
             value={follows.on}
             onChoose={(chosen) => put(['follows', 'on'], chosen === 'ended' ? undefined : chosen)}
@@ -112,10 +105,9 @@ export function WhenBand(props: BandProps) {
 
 function Times({
   when,
-  editable,
   put,
   children,
-}: Pick<BandProps, 'editable' | 'put'> & { when: RotationTimes; children: React.ReactNode }) {
+}: Pick<BandProps, 'put'> & { when: RotationTimes; children: React.ReactNode }) {
   return (
     <>
       <Row label="Starts" field="when.rule">
@@ -125,7 +117,6 @@ function Times({
           type="datetime-local"
           aria-label="First start"
           data-field="when.start"
-          disabled={!editable}
           width="w-[190px]"
           value={when.start.slice(0, 16)}
           onChange={({ target }) => target.value && put(['when', 'start'], target.value)}
@@ -135,7 +126,6 @@ function Times({
           type="date"
           aria-label="Last day"
           data-field="when.until"
-          disabled={!editable}
           width="w-[140px]"
           value={when.until?.slice(0, 10) ?? ''}
           onChange={({ target }) => put(['when', 'until'], target.value || undefined)}
@@ -145,7 +135,6 @@ function Times({
         <TextField
           aria-label="Time zone"
           list="rotation-zones"
-          disabled={!editable}
           key={when.timezone}
           defaultValue={when.timezone}
           width="w-52"

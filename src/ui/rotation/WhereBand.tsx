@@ -64,7 +64,6 @@ export function WhereBand(props: BandProps) {
           <input
             type="checkbox"
             className="accent-[var(--act)]"
-            disabled={!editable}
             checked={where.leaveOut}
             onChange={({ target }) => put(['where', 'leaveOut'], target.checked || undefined)}
           />
@@ -81,7 +80,6 @@ export function WhereBand(props: BandProps) {
           label="Spread"
           value={where.spread}
           choices={SPREAD_WORDS}
-          disabled={!editable}
           onChoose={(spread) =>
             put(['where'], fileWhere(where, { spread, lanes: spread === 'assigned' ? where.lanes : {} }))
           }
@@ -143,7 +141,6 @@ function NamedEnvironments({ rotation: { where }, foreseen: { basis }, editable,
             <input
               type="checkbox"
               className="accent-[var(--act)]"
-              disabled={!editable}
               checked={chosen.includes(key)}
               onChange={() => toggle(key)}
             />
@@ -190,7 +187,6 @@ function ByAxes(props: BandProps) {
             label="Cover"
             value={where.cover}
             choices={COVER_WORDS}
-            disabled={!editable}
             onChoose={(cover) => put(['where', 'cover'], cover === 'all' ? undefined : cover)}
           />
         </div>
@@ -227,7 +223,6 @@ function AxisToggles({
   word,
   rotation: { where },
   foreseen: { basis },
-  editable,
   put,
 }: BandProps & { axis: Axis; word: string }) {
   const environments = basis?.environments ?? []
@@ -243,7 +238,6 @@ function AxisToggles({
       {levels.map((level) => (
         <Toggle
           key={level}
-          disabled={!editable}
           on={where.axes?.[axis]?.includes(level) ?? true}
           onToggle={() => {
             const next = toggled(environments, where, axis, level)
@@ -287,14 +281,13 @@ function Rules({ word, field, rules, environments, editable, onSet }: RulesProps
   )
 }
 
-function PoolChoice({ rotation: { where }, viewModel, foreseen: { basis }, editable, put }: BandProps) {
+function PoolChoice({ rotation: { where }, viewModel, foreseen: { basis }, put }: BandProps) {
   const pools = [...new Set([...viewModel.pools, ...(where.pool === undefined ? [] : [where.pool])])]
   const seats = (pool: string) =>
     (basis?.agents ?? []).filter((agent) => agent.pool === pool).reduce((sum, agent) => sum + agent.seats, 0)
   return (
     <Select
       aria-label="Pool"
-      disabled={!editable}
       width="w-56"
       value={where.pool ?? ''}
       onChoose={(chosen) => put(['where', 'pool'], chosen || undefined)}
