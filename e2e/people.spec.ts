@@ -22,11 +22,6 @@ test('signing in: a wrong password is told, the place one wanted is kept', async
 
 test('a viewer sees everything and changes nothing: the server refuses, not only the page', async ({
   page,
-  await page.goto('/rotations/night-full')
-  const fields = page.getByRole('region', { name: 'The rotation' }).locator('input, select, textarea')
-  await expect(fields.first()).toBeVisible()
-  const open = await fields.evaluateAll((all) => all.filter((field) => !field.matches(':disabled')).length)
-  expect(open).toBe(0) // none is reached by keys either
 }) => {
   await signIn(page, 'edda')
   await expect(page.getByRole('button', { name: 'Start a run' })).toHaveCount(0)
@@ -45,6 +40,11 @@ test('a viewer sees everything and changes nothing: the server refuses, not only
   ] as const) {
     expect((await page.request.post(path, { headers: own, ...(data && { data }) })).status()).toBe(403)
   }
+  await page.goto('/rotations/night-full')
+  const fields = page.getByRole('region', { name: 'The rotation' }).locator('input, select, textarea')
+  await expect(fields.first()).toBeVisible()
+  const open = await fields.evaluateAll((all) => all.filter((field) => !field.matches(':disabled')).length)
+  expect(open).toBe(0) // none is reached by keys either
 })
 
 test('a tester may start but not change the fleet; another site may do nothing', async ({ page }) => {
