@@ -106,63 +106,72 @@ function Rota({ now }: { now: Date }) {
           </Button>
         )}
       </TitleLine>
-      {error && !data && (
-        <div className="p-4">
-          <Problem>{error.message}</Problem>
-        </div>
-      )}
-      {!error && !data && <div className="m-6 h-[420px] animate-pulse rounded bg-line/40" aria-busy="true" />}
-      {data && data.rotations.length === 0 && (
-        <Empty
-          title="No rotations yet"
-          action={
-            may('tester') && (
-              <Button look="main" onClick={() => setMaking(true)}>
-                Make the first one
-              </Button>
-            )
-          }
-        >
-          A rotation is a saved plan: what runs where, how, what if it fails, and when. Here you see all their
-          starts, how long they are likely to take, and where they get in each other’s way.
-        </Empty>
-      )}
-      {data && data.rotations.length > 0 && (
-        <div className="flex min-h-0 flex-1 flex-col">
-          <TabPanel value={at.view} className="min-h-0 flex-1 overflow-auto bg-surface">
-            {at.view === 'list' ? (
-              <RotaList viewModel={data} now={now} />
-            ) : (
-              <Timeline
-                viewModel={data}
-                span={span}
+      <TabPanel value={at.view} className="flex min-h-0 flex-1 flex-col">
+        {error && !data && (
+          <div className="p-4">
+            <Problem>{error.message}</Problem>
+          </div>
+        )}
+        {!error && !data && (
+          <div className="m-6 h-[420px] animate-pulse rounded bg-line/40" aria-busy="true" />
+        )}
+        {data && data.rotations.length === 0 && (
+          <Empty
+            title="No rotations yet"
+            action={
+              may('tester') && (
+                <Button look="main" onClick={() => setMaking(true)}>
+                  Make the first one
+                </Button>
+              )
+            }
+          >
+            A rotation is a saved plan: what runs where, how, what if it fails, and when. Here you see all
+            their starts, how long they are likely to take, and where they get in each other’s way.
+          </Empty>
+        )}
+        {data && data.rotations.length > 0 && (
+          <div className="flex min-h-0 flex-1 flex-col">
+            <div
+              className="min-h-0 flex-1 overflow-auto bg-surface"
+              role="region"
+              aria-label={SPAN_WORDS[at.view]}
+              tabIndex={0}
+            >
+              {at.view === 'list' ? (
+                <RotaList viewModel={data} now={now} />
+              ) : (
+                <Timeline
+                  viewModel={data}
+                  span={span}
+                  now={now}
+                  selected={at.start}
+                  editable={editable}
+                  onSelect={(id) => void setAt({ start: id === at.start ? null : id })}
+                  onDrag={drop}
+                />
+              )}
+            </div>
+            {chosen && at.view !== 'list' && (
+              <StartCard
+                key={chosen.id}
+                occurrence={chosen}
+                rotation={data.rotations.find(({ key }) => key === chosen.rotation)!}
                 now={now}
-                selected={at.start}
                 editable={editable}
-                onSelect={(id) => void setAt({ start: id === at.start ? null : id })}
-                onDrag={drop}
+                onMove={(to) => setAsked({ occurrence: chosen, to })}
+                onClose={() => void setAt({ start: null })}
               />
             )}
-          </TabPanel>
-          {chosen && at.view !== 'list' && (
-            <StartCard
-              key={chosen.id}
-              occurrence={chosen}
-              rotation={data.rotations.find(({ key }) => key === chosen.rotation)!}
+            <ClashList
+              viewModel={data}
               now={now}
               editable={editable}
-              onMove={(to) => setAsked({ occurrence: chosen, to })}
-              onClose={() => void setAt({ start: null })}
+              onShow={(id) => void setAt({ start: id })}
             />
-          )}
-          <ClashList
-            viewModel={data}
-            now={now}
-            editable={editable}
-            onShow={(id) => void setAt({ start: id })}
-          />
-        </div>
-      )}
+          </div>
+        )}
+      </TabPanel>
       {asked && (
         <MoveDialog
           asked={asked}

@@ -53,14 +53,8 @@ export function Snippets({ rotation, server }: { rotation: string; server: strin
               )}
             </p>
           )}
-          <TabPanel value={String(open)}>
-            <pre
-              tabIndex={0}
-              aria-label={all[open]!.name}
-              className="overflow-auto p-3 font-mono text-xs leading-[17px]"
-            >
-              {all[open]!.text}
-            </pre>
+          <TabPanel value={String(open)} className="overflow-auto">
+            <pre className="p-3 font-mono text-xs leading-[17px]">{all[open]!.text}</pre>
           </TabPanel>
         </Tabs>
       </div>
