@@ -24,7 +24,6 @@ test('two roles play one case at the same time; both logs are read, and each nam
   await expect(tiles.getByText('A passenger books while the crew opens boarding, crew')).toBeVisible({
     timeout: 60_000,
   })
-  await expect(tiles.getByText(/waits for passenger at “boarding open”/)).toBeVisible({ timeout: 60_000 })
   // What is on its screen comes while somebody looks.
   await expect(page.locator('img[src*="/screen?n="]').first()).toBeVisible({ timeout: 60_000 })
   await expectAccessible(page)
