@@ -9,14 +9,11 @@ import type { BenchViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { Problem, TitleLine } from '../base/Parts'
 import { DraftActions } from '../edit/DraftActions'
-import { EditConflictBand, EditConflictDialog } from '../edit/EditConflict'
 import { useDraft } from '../edit/useDraft'
-import { Versions } from '../edit/Versions'
 import { useFrame } from '../frame/Frame'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
 import { LastMarks } from '../suites/LastMarks'
-import { RehearseDialog } from './RehearseDialog'
 import { DataRows } from './DataRows'
 import { RowsTable } from './RowsTable'
 import { stepRows } from './StepTree'
@@ -28,6 +25,18 @@ const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => m
   ssr: false,
   loading: () => <div className="m-4 h-60 animate-pulse rounded bg-line/40" />,
 })
+const Versions = dynamic(() => import('../edit/Versions').then((module) => module.Versions), { ssr: false })
+const RehearseDialog = dynamic(() => import('./RehearseDialog').then((module) => module.RehearseDialog), {
+  ssr: false,
+})
+const EditConflictBand = dynamic(
+  () => import('../edit/EditConflict').then((module) => module.EditConflictBand),
+  { ssr: false },
+)
+const EditConflictDialog = dynamic(
+  () => import('../edit/EditConflict').then((module) => module.EditConflictDialog),
+  { ssr: false },
+)
 const SIDES = ['file', 'versions', 'uses', 'problems'] as const
 const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
   file: 'File',

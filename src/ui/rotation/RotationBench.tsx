@@ -9,7 +9,6 @@ import { Button } from '../base/Button'
 import { TitleLine } from '../base/Parts'
 import { Ago } from '../base/Time'
 import { DraftActions } from '../edit/DraftActions'
-import { EditConflictBand, EditConflictDialog } from '../edit/EditConflict'
 import { useDraft } from '../edit/useDraft'
 import { useReading } from '../edit/useReading'
 import { useFrame } from '../frame/Frame'
@@ -32,6 +31,14 @@ const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => m
 const Versions = dynamic(() => import('../edit/Versions').then((module) => module.Versions), { ssr: false })
 const RehearseDialog = dynamic(
   () => import('../bench/RehearseDialog').then((module) => module.RehearseDialog),
+  { ssr: false },
+)
+const EditConflictBand = dynamic(
+  () => import('../edit/EditConflict').then((module) => module.EditConflictBand),
+  { ssr: false },
+)
+const EditConflictDialog = dynamic(
+  () => import('../edit/EditConflict').then((module) => module.EditConflictDialog),
   { ssr: false },
 )
 const SIDES = ['forecast', 'file', 'versions'] as const
