@@ -17,7 +17,6 @@ import { LastMarks } from '../suites/LastMarks'
 import { DataRows } from './DataRows'
 import { RowsTable } from './RowsTable'
 import { stepRows } from './StepTree'
-import { Uses } from './Uses'
 import { StepsPart } from './StepsPart'
 import { SidePanel } from '../edit/SidePanel'
 
@@ -26,6 +25,7 @@ const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => m
   loading: () => <div className="m-4 h-60 animate-pulse rounded bg-line/40" />,
 })
 const Versions = dynamic(() => import('../edit/Versions').then((module) => module.Versions), { ssr: false })
+const Uses = dynamic(() => import('./Uses').then((module) => module.Uses), { ssr: false })
 const RehearseDialog = dynamic(() => import('./RehearseDialog').then((module) => module.RehearseDialog), {
   ssr: false,
 })

@@ -1,13 +1,15 @@
 'use client'
+import dynamic from 'next/dynamic'
 import type { RotationTimes } from '@/core/model'
 import { Band, Choice, Row } from './Band'
 import type { BandProps } from './edit'
 import { beginning, readRecur, writeRecur, type RecurKind } from './recur'
 import { RecurFields } from './RecurFields'
-import { Snippets } from './Snippets'
 import { Exceptions } from './Exceptions'
 import { StartsWords, useStarts } from './NextStarts'
 import { Select, TextField, titled } from '../base/fields'
+
+const Snippets = dynamic(() => import('./Snippets').then((module) => module.Snippets), { ssr: false })
 
 type Mode = 'hand' | 'follow' | RecurKind
 const MODES: readonly (readonly [Mode, string])[] = [
