@@ -14,11 +14,13 @@ import { useFrame } from '../frame/Frame'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
 import { LastMarks } from '../suites/LastMarks'
-import { DataRows } from './DataRows'
-import { RowsTable } from './RowsTable'
 import { stepRows } from './StepTree'
 import { StepsPart } from './StepsPart'
 import { SidePanel } from '../edit/SidePanel'
+
+const RowsTable = dynamic(() => import('./RowsTable').then((module) => module.RowsTable), { ssr: false })
+
+const DataRows = dynamic(() => import('./DataRows').then((module) => module.DataRows), { ssr: false })
 
 const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
   ssr: false,

@@ -15,7 +15,6 @@ import { useFrame } from '../frame/Frame'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
 import { FailBand } from './FailBand'
-import { ForecastMargin } from './ForecastMargin'
 import { HowBand } from './HowBand'
 import { gathered, Problems } from './Problems'
 import { StartNow } from './StartNow'
@@ -24,6 +23,10 @@ import { WhatBand } from './WhatBand'
 import { WhenBand } from './WhenBand'
 import { WhereBand } from './WhereBand'
 import { SidePanel } from '../edit/SidePanel'
+
+const ForecastMargin = dynamic(() => import('./ForecastMargin').then((module) => module.ForecastMargin), {
+  ssr: false,
+})
 
 const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
   ssr: false,

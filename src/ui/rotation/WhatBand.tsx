@@ -1,12 +1,14 @@
 'use client'
+import dynamic from 'next/dynamic'
 import { describeStep, NEWEST_BUILD, sentenceText, type RotationPart, type Step } from '@/core/model'
 import { plural } from '@/core/view-models'
 import { Committed } from '../bench/Committed'
 import { NewName } from '../bench/Field'
-import { AddPart } from './AddPart'
 import { Band, Chip, Row } from './Band'
 import type { BandProps } from './edit'
 import { Select, TextField, titled } from '../base/fields'
+
+const AddPart = dynamic(() => import('./AddPart').then((module) => module.AddPart), { ssr: false })
 
 export function WhatBand({ rotation, viewModel, foreseen, editable, put }: BandProps) {
   const { basis } = foreseen

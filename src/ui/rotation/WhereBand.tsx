@@ -1,16 +1,18 @@
 'use client'
+import dynamic from 'next/dynamic'
 import type { Axis, Environment, EnvironmentRule, RotationWhere, Spread } from '@/core/model'
 import { levelOf } from '@/core/rota'
 import { plural } from '@/core/view-models'
 import { Simulated } from '../base/Parts'
 import { Band, Chip, Choice, Row, Toggle } from './Band'
-import { AddRule } from './AddRule'
 import { axesOf, toggled, without } from './axes'
 import type { BandProps } from './edit'
 import { LaneTable } from './LaneTable'
 import { MatrixGrid } from './MatrixGrid'
 import { coverWords, ruleSentence } from './words'
 import { Select } from '../base/fields'
+
+const AddRule = dynamic(() => import('./AddRule').then((module) => module.AddRule), { ssr: false })
 
 const SPREAD_WORDS: readonly (readonly [Spread, string])[] = [
   ['split', 'split over all'],
