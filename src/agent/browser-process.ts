@@ -1,7 +1,8 @@
 /** Browsers as processes: each is started with a mark in its environment, which all its processes inherit,
  * so that all of them can be ended when it does not close by itself. Linux only: elsewhere none is found. */
 import { readdirSync, readFileSync } from 'node:fs'
-import { niceOfBrowser, standBack } from '@/node/background'
+import { resolve } from 'node:path'
+import { BROWSER_BEHIND_AGENT, niceOfBrowser, standBack } from '@/node/background'
 import { childEnv, type ChildEnv } from '@/node/child-env'
 
 const MARK = 'OAK_BROWSER'
@@ -10,14 +11,25 @@ let count = 0
 /** A mark that no other browser of this machine has. */
 export const newMark = (): string => `${process.pid}-${++count}`
 
-/** The environment a browser is started with. */
-export const browserEnv = (mark: string, more: Record<string, string> = {}): ChildEnv =>
-  childEnv({ ...more, [MARK]: mark })
+/** What is started in place of a browser's own program: it starts that one with a lower priority. */
+export const startBrowserPath = (): string => resolve('src/agent/start-browser.sh')
+
+/** The environment `startBrowserPath` is started with, and with it the browser.
+ * @param program path of the browser */
+export const browserEnv = (mark: string, program: string, more: Record<string, string> = {}): ChildEnv =>
+  childEnv({
+    ...more,
+    [MARK]: mark,
+    OAK_BROWSER_PROGRAM: program,
+    OAK_BROWSER_NICE: String(niceOfBrowser()),
+    OAK_BROWSER_BEHIND: String(BROWSER_BEHIND_AGENT),
+  })
 
 /** Ends every process of the browser with this mark. @returns how many */
 export const endBrowser = (mark: string): number => endProcesses((environ) => environ.get(MARK) === mark)
 
-/** Lets every process of the browser with this mark stand back behind what answers people. */
+/** Lets every process of the browser with this mark stand back behind what answers people: without the
+ * rights of root, Linux may have refused it as the browser started. */
 export function letStandBack(mark: string): void {
   const nice = niceOfBrowser()
   for (const pid of processes()) if (environOf(pid)?.get(MARK) === mark) standBack(pid, nice)

@@ -4,11 +4,10 @@ import { writeFileSync } from 'node:fs'
 import { getPriority, setPriority } from 'node:os'
 
 /** As `nice` counts: 0 is usual, 19 the last. Agents and browsers stand back a little only: on a machine
- * whose
- * cores other programs keep busy, a page that gets a tenth of a core looks like one that never answers. */
+ * whose cores other programs keep busy, a page that gets a tenth of a core looks like one that never answers. */
 export const NICE = { agent: 4, thread: 10 } as const
 /** How far a browser stands back behind its agent. */
-const BROWSER_BEHIND_AGENT = 5
+export const BROWSER_BEHIND_AGENT = 5
 export const niceOfBrowser = (): number => getPriority() + BROWSER_BEHIND_AGENT
 
 /** Gives a process a lower priority, and the session it leads: Linux shares cores between sessions first

@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromium, type Browser } from 'playwright-core'
-import { browserEnv, endBrowser, letStandBack, newMark } from '../browser-process'
+import { browserEnv, endBrowser, letStandBack, newMark, startBrowserPath } from '../browser-process'
 
 const CANDIDATES = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium']
 const ARGS = [
@@ -36,14 +36,14 @@ export class BrowserHolder {
   }
 
   private async launch(): Promise<Browser> {
-    const executablePath = findChromium()
-    if (!executablePath) throw new Error('Chromium is not installed: apt-get install chromium-headless-shell')
+    const program = findChromium()
+    if (!program) throw new Error('Chromium is not installed: apt-get install chromium-headless-shell')
     const browser = await chromium.launch({
-      executablePath,
+      executablePath: startBrowserPath(),
       args: ARGS,
       downloadsPath: this.downloads,
       headless: true,
-      env: browserEnv(this.mark),
+      env: browserEnv(this.mark, program),
       handleSIGINT: false,
       handleSIGTERM: false,
     })

@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import puppeteer, { type Browser } from 'puppeteer-core'
-import { browserEnv, endBrowser, letStandBack, newMark } from '../browser-process'
+import { browserEnv, endBrowser, letStandBack, newMark, startBrowserPath } from '../browser-process'
 
 const CANDIDATES = ['/usr/bin/firefox-esr', '/usr/bin/firefox']
 /** Path of a Firefox on this machine, or `undefined` with nothing installed. OAK_FIREFOX names another. */
@@ -34,13 +34,13 @@ export class FirefoxHolder {
   }
 
   private async launch(locale: string): Promise<Browser> {
-    const executablePath = findFirefox()
-    if (!executablePath) throw new Error('Firefox is not installed: apt-get install firefox-esr')
+    const program = findFirefox()
+    if (!program) throw new Error('Firefox is not installed: apt-get install firefox-esr')
     const browser = await puppeteer.launch({
       browser: 'firefox',
-      executablePath,
+      executablePath: startBrowserPath(),
       headless: true,
-      env: browserEnv(this.mark),
+      env: browserEnv(this.mark, program),
       timeout: LAUNCH_LIMIT_MS,
       handleSIGINT: false,
       handleSIGTERM: false,

@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Environment } from '@/core/model'
 import { childEnv } from '@/node/child-env'
-import { browserEnv, endBrowser, letStandBack, newMark } from '../browser-process'
+import { browserEnv, endBrowser, letStandBack, newMark, startBrowserPath } from '../browser-process'
 import type { Pace } from '../driver/port'
 import { PagedDriver } from '../page/driver'
 import { WebDriverSession } from './client'
@@ -90,10 +90,10 @@ export async function openWebKit(
   mkdirSync(downloads)
   writeFileSync(join(home, 'user-dirs.dirs'), `XDG_DOWNLOAD_DIR="${downloads}"\n`)
   const port = await freePort()
-  const driver = spawn(DRIVER, [`--port=${port}`], {
+  const driver = spawn(startBrowserPath(), [`--port=${port}`], {
     stdio: 'ignore',
     detached: true,
-    env: browserEnv(mark, {
+    env: browserEnv(mark, DRIVER, {
       DISPLAY: await screen.get(),
       HOME: home,
       XDG_CONFIG_HOME: home,
