@@ -4,7 +4,7 @@ import { writeFileSync } from 'node:fs'
 import { getPriority, setPriority } from 'node:os'
 
 /** As `nice` counts: 0 is usual, 19 the last. Agents and browsers stand back a little only: on a machine
- * whose cores other programs keep busy, a page that gets a tenth of a core looks like one that never answers. */
+ * whose cores other programs keep busy, a page that gets a thirtieth of one looks as if it never answered. */
 export const NICE = { agent: 4, thread: 10 } as const
 /** How far a browser stands back behind its agent. */
 export const BROWSER_BEHIND_AGENT = 5

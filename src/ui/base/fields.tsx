@@ -1,10 +1,13 @@
-/** Fields of forms: what a text, a long text and a choice look like, everywhere. */
+'use client'
+/** Controls of forms: what a text, a long text and a choice look like, everywhere. In a `Field` they are
+ * described by its hint and its error. */
+import { useDescribed } from './Field'
 
 type Look = {
   /** A class (`w-56`); without it a field takes the room there is. */
   width?: string | undefined
-  /** `small` in a line of text, `tall` in dialogs. */
-  size?: keyof typeof SIZES
+  /** `small` in a line of text, `tall` in dialogs, `page` on pages of a single form. */
+  size?: keyof typeof SIZES | undefined
   /** For keys, rules and values: the fixed-width face. */
   mono?: boolean | undefined
 }
@@ -12,30 +15,45 @@ const SIZES = {
   small: 'h-6 bg-raised px-2',
   usual: 'h-[28px] bg-raised px-2',
   tall: 'h-[30px] bg-surface px-2.5',
+  page: 'h-9 bg-raised px-3',
 }
 
-const lookOf = ({ width = 'w-full', mono }: Look, more: string) =>
-  `rounded-oak border border-line ${width} ${mono ? 'font-mono text-xs' : 'text-sm'} ${more}`
+function faceOf({ size, mono }: Look): string {
+  if (mono) return 'font-mono text-xs'
+  return size === 'page' ? 'text-base' : 'text-sm'
+}
+
+const BORDER = 'rounded-oak border border-line aria-invalid:border-failed'
+const lookOf = ({ width = 'w-full', size = 'usual', mono }: Look) =>
+  `${BORDER} ${width} ${SIZES[size]} ${faceOf({ size, mono })}`
 
 /** One line of text, or a number, a date, a file. */
 export function TextField({
   width,
-  size = 'usual',
+  size,
   mono,
   className = '',
   ...input
 }: Omit<React.ComponentProps<'input'>, 'size' | 'width'> & Look) {
-  return <input {...input} className={lookOf({ width, mono }, `${SIZES[size]} ${className}`)} />
+  const described = useDescribed()
+  return <input {...described} {...input} className={`${lookOf({ width, size, mono })} ${className}`} />
 }
 
 /** Several lines. */
 export function TextArea({
-  width,
+  width = 'w-full',
   mono,
   className = '',
   ...area
 }: React.ComponentProps<'textarea'> & Omit<Look, 'size'>) {
-  return <textarea {...area} className={lookOf({ width, mono }, `bg-raised px-2 py-1 ${className}`)} />
+  const described = useDescribed()
+  return (
+    <textarea
+      {...described}
+      {...area}
+      className={`${BORDER} bg-raised px-2 py-1 ${faceOf({ mono })} ${width} ${className}`}
+    />
+  )
 }
 
 export type Choice = { value: string; label?: string }
@@ -48,7 +66,7 @@ export const titled = (things: readonly { key: string; title: string }[]): Choic
  * there, and is kept until another is chosen */
 export function Select({
   width,
-  size = 'usual',
+  size,
   mono,
   className = '',
   choices,
@@ -57,13 +75,15 @@ export function Select({
   ...select
 }: Omit<React.ComponentProps<'select'>, 'size'> &
   Look & { choices?: readonly Choice[]; onChoose?(value: string): void }) {
+  const described = useDescribed()
   const value = String(select.value ?? '')
   const isMissing = choices && value !== '' && !choices.some((choice) => choice.value === value)
   return (
     <select
+      {...described}
       {...select}
       {...(onChoose && { onChange: ({ target }) => onChoose(target.value) })}
-      className={lookOf({ width, mono }, `${SIZES[size]} ${className}`)}
+      className={`${lookOf({ width, size, mono })} ${className}`}
     >
       {children}
       {isMissing && <option value={value}>{value} (is not there)</option>}

@@ -3,7 +3,8 @@ import { describeDuration, durationText, PRIORITIES, type Routine, type TestCase
 import type { Edit } from '@/core/model/editing'
 import type { BenchViewModel } from '@/core/view-models'
 import { Committed } from './Committed'
-import { NewName, Values } from './Field'
+import { NewName } from './NewName'
+import { Values } from './Values'
 import { Select, titled } from '../base/fields'
 
 type Props = {

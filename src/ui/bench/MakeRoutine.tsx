@@ -9,6 +9,7 @@ import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
 import { submitting } from '../base/submitting'
 import { TextField } from '../base/fields'
+import { Field } from '../base/Field'
 
 type Props = {
   steps: readonly Step[]
@@ -67,8 +68,7 @@ export function MakeRoutine({ steps, paths, onClose, edit }: Props) {
       title={`A routine of ${steps.length === 1 ? 'one step' : `${steps.length} steps`}`}
     >
       <form className="flex flex-col gap-3" onSubmit={submitting(() => make())}>
-        <label>
-          <span className="label">What it does</span>
+        <Field label="What it does">
           <TextField
             autoFocus
             size="tall"
@@ -76,7 +76,7 @@ export function MakeRoutine({ steps, paths, onClose, edit }: Props) {
             onChange={({ target }) => setTitle(target.value)}
             placeholder="Pay by card"
           />
-        </label>
+        </Field>
         <p className="text-sm text-soft">
           {key ? (
             <>

@@ -9,6 +9,7 @@ import { Problem } from '../base/Parts'
 import { Committed } from './Committed'
 import { submitting } from '../base/submitting'
 import { Select, TextField } from '../base/fields'
+import { Field } from '../base/Field'
 
 /** What is rehearsed: a suite, or cases by key. `rows` and `parameters` are of a single case. */
 export type Rehearsed = {
@@ -76,8 +77,7 @@ function Form({
   return (
     <form className="flex flex-col gap-3" onSubmit={submitting(() => start())}>
       <div className="grid grid-cols-2 gap-3">
-        <label>
-          <span className="label">Environment</span>
+        <Field label="Environment">
           <Select value={environment} onChoose={setEnvironment}>
             {served.map(({ key, title, simulated }) => (
               <option key={key} value={key}>
@@ -86,9 +86,8 @@ function Form({
               </option>
             ))}
           </Select>
-        </label>
-        <label>
-          <span className="label">Build</span>
+        </Field>
+        <Field label="Build">
           <TextField
             list="rehearsal-builds"
             value={build}
@@ -99,10 +98,9 @@ function Form({
               <option key={one} value={one} />
             ))}
           </datalist>
-        </label>
+        </Field>
         {rows > 0 && (
-          <label>
-            <span className="label">Row</span>
+          <Field label="Row">
             <Select value={row} onChoose={setRow}>
               {Array.from({ length: rows }, (_, i) => (
                 <option key={i} value={i + 1}>
@@ -111,7 +109,7 @@ function Form({
               ))}
               <option value="">all {rows}</option>
             </Select>
-          </label>
+          </Field>
         )}
       </div>
       {Object.keys(parameters).length > 0 && (

@@ -10,7 +10,7 @@ import {
   type StepField,
 } from '@/core/model/editing'
 import type { BenchViewModel } from '@/core/view-models'
-import { Field } from './Field'
+import { FieldOfStep } from './FieldOfStep'
 import { Select } from '../base/fields'
 
 type Props = {
@@ -33,7 +33,7 @@ export function StepEditor({ step, path, offers, onEdit, onClose }: Props) {
     onEdit({ do: 'set', path, value: { ...newStep(verb, step), ...kept } })
   }
   const shown = (field: StepField) => (
-    <Field
+    <FieldOfStep
       key={field.path.join('.')}
       field={field}
       value={valueAt(form, field.path)}

@@ -2,6 +2,7 @@
 import type { UseFormReturn } from 'react-hook-form'
 import type { DefectViewModel } from '@/core/view-models'
 import { Select } from '../base/fields'
+import { Field } from '../base/Field'
 
 export type DefectForm = Pick<DefectViewModel, 'title' | 'steps' | 'expected' | 'actual' | 'severity'>
 const field = 'w-full rounded-oak border border-line bg-surface px-2.5 py-1.5 text-sm'
@@ -15,8 +16,7 @@ export function DefectFields({ form }: { form: UseFormReturn<DefectForm> }) {
   return (
     <>
       <div className="grid grid-cols-[1fr_130px] gap-3">
-        <label>
-          <span className="label">Title</span>
+        <Field label="Title">
           <input
             className={field}
             maxLength={200}
@@ -28,32 +28,28 @@ export function DefectFields({ form }: { form: UseFormReturn<DefectForm> }) {
               {errors.title.message}
             </span>
           )}
-        </label>
-        <label>
-          <span className="label">Severity</span>
+        </Field>
+        <Field label="Severity">
           <Select size="tall" {...register('severity')}>
             {['low', 'normal', 'high', 'critical'].map((name) => (
               <option key={name}>{name}</option>
             ))}
           </Select>
-        </label>
+        </Field>
       </div>
-      <label>
-        <span className="label">Steps to reproduce</span>
+      <Field label="Steps to reproduce">
         <textarea
           className={`${field} min-h-[150px] font-mono text-xs leading-[18px]`}
           {...register('steps')}
         />
-      </label>
+      </Field>
       <div className="grid grid-cols-2 gap-3">
-        <label>
-          <span className="label">Expected</span>
+        <Field label="Expected">
           <textarea className={`${field} min-h-[58px]`} {...register('expected')} />
-        </label>
-        <label>
-          <span className="label">Actual</span>
+        </Field>
+        <Field label="Actual">
           <textarea className={`${field} min-h-[58px]`} {...register('actual')} />
-        </label>
+        </Field>
       </div>
     </>
   )

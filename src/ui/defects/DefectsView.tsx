@@ -1,9 +1,11 @@
 'use client'
 import { parseAsInteger, useQueryState } from 'nuqs'
+import { useMemo } from 'react'
 import { describeCountOf } from './words'
 import type { DefectViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Empty, TitleLine } from '../base/Parts'
+import { Table, type Column } from '../base/Table'
 import { Ago } from '../base/Time'
 import { useKeys } from '../frame/keys'
 import { DefectDetail } from './DefectDetail'
@@ -17,6 +19,7 @@ export function DefectsView({ initial }: { initial: DefectViewModel[] }) {
     const next = data[data.findIndex((defect) => defect.id === selected?.id) + by]
     if (next) void setId(next.id)
   }
+  const columns = useMemo(() => columnsOf((next) => void setId(next)), [setId])
   useKeys([
     { key: 'j', what: 'the next defect', run: () => step(1) },
     { key: 'k', what: 'the one before', run: () => step(-1) },
@@ -32,46 +35,17 @@ export function DefectsView({ initial }: { initial: DefectViewModel[] }) {
       ) : (
         <div className="grid min-h-0 flex-1 grid-cols-[minmax(420px,46%)_1fr]">
           <div className="overflow-auto border-r border-line bg-surface">
-            <table className="w-full text-sm">
-              <thead className="sticky top-0 bg-surface text-left text-xs text-soft">
-                <tr className="border-b border-line">
-                  <th className="w-[120px] px-[18px] py-2 font-normal">Tracker</th>
-                  <th className="py-2 font-normal">Defect</th>
-                  <th className="w-[84px] py-2 font-normal">Build</th>
-                  <th className="w-[104px] py-2 pr-4 text-right font-normal">Logged</th>
-                </tr>
-              </thead>
-              <tbody>
-                {data.map((defect) => (
-                  <tr
-                    key={defect.id}
-                    aria-selected={defect.id === selected.id}
-                    onClick={() => void setId(defect.id)}
-                    className={`cursor-pointer border-b border-line/70 align-top ${defect.id === selected.id ? 'bg-act-wash' : 'hover:bg-act-wash/60'}`}
-                  >
-                    <td className="px-[18px] py-2">
-                      <TrackerState defect={defect} />
-                    </td>
-                    <td className="py-2 pr-3">
-                      <button
-                        type="button"
-                        className="text-left leading-[18px] font-medium"
-                        onClick={() => void setId(defect.id)}
-                      >
-                        {defect.title}
-                      </button>
-                      <span className="block text-xs text-soft">
-                        {defect.severity}, {defect.environment}
-                      </span>
-                    </td>
-                    <td className="py-2 font-mono text-xs text-soft">{defect.build}</td>
-                    <td className="py-2 pr-4 text-right text-xs text-soft">
-                      <Ago at={defect.createdAt} />
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <Table
+              label="Defects"
+              rows={data}
+              columns={columns}
+              keyOf={(defect) => defect.id}
+              isChosen={(defect) => defect.id === selected.id}
+              onChoose={(defect) => void setId(defect.id)}
+              rowLook={(defect) =>
+                `cursor-pointer ${defect.id === selected.id ? 'bg-act-wash' : 'hover:bg-act-wash/60'}`
+              }
+            />
           </div>
           <DefectDetail key={`${selected.id}/${selected.version}`} defect={selected} />
         </div>
@@ -79,3 +53,41 @@ export function DefectsView({ initial }: { initial: DefectViewModel[] }) {
     </>
   )
 }
+
+const columnsOf = (onChoose: (id: number) => void): Column<DefectViewModel>[] => [
+  {
+    head: 'Tracker',
+    width: 'w-[120px] pl-[18px]',
+    look: 'pl-[18px]',
+    cell: (defect) => <TrackerState defect={defect} />,
+  },
+  {
+    head: 'Defect',
+    as: 'name',
+    by: ({ title }) => title,
+    cell: ({ id, title, severity, environment }) => (
+      <>
+        <button type="button" className="text-left leading-[18px] font-medium" onClick={() => onChoose(id)}>
+          {title}
+        </button>
+        <span className="block text-xs text-soft">
+          {severity}, {environment}
+        </span>
+      </>
+    ),
+  },
+  {
+    head: 'Build',
+    width: 'w-[84px]',
+    look: 'font-mono text-xs text-soft',
+    by: ({ build }) => build,
+    cell: ({ build }) => build,
+  },
+  {
+    head: 'Logged',
+    width: 'w-[104px]',
+    look: 'text-xs text-soft',
+    by: ({ createdAt }) => createdAt,
+    cell: ({ createdAt }) => <Ago at={createdAt} />,
+  },
+]

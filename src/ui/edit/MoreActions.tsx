@@ -14,6 +14,7 @@ import { benchPath } from '../bench/Uses'
 import type { Draft } from './useDraft'
 import { submitting } from '../base/submitting'
 import { Select, TextField } from '../base/fields'
+import { Field } from '../base/Field'
 
 type Asked = 'copy' | 'move' | 'remove'
 
@@ -86,10 +87,9 @@ function CopyDialog({ draft: { kind, source, viewModel }, onClose }: Props) {
   return (
     <Dialog open onClose={onClose} title={`Copy “${viewModel!.title}”`}>
       <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(copy))}>
-        <label>
-          <span className="label">Title of the copy</span>
+        <Field label="Title of the copy">
           <TextField autoFocus value={title} onChange={({ target }) => setTitle(target.value)} />
-        </label>
+        </Field>
         {key && (
           <p className="text-sm text-soft">
             Its key is <code className="font-mono text-xs text-ink">{key}</code>. The copy is kept in this
@@ -128,8 +128,7 @@ function MoveDialog({ draft: { kind, key, viewModel }, onClose }: Props) {
           ),
         )}
       >
-        <label>
-          <span className="label">Repository</span>
+        <Field label="Repository">
           <Select value={repositoryId} onChoose={(chosen) => setRepositoryId(Number(chosen))}>
             {repositories.map(({ id, name }) => (
               <option key={id} value={id}>
@@ -137,16 +136,15 @@ function MoveDialog({ draft: { kind, key, viewModel }, onClose }: Props) {
               </option>
             ))}
           </Select>
-        </label>
-        <label>
-          <span className="label">Folder in it</span>
+        </Field>
+        <Field label="Folder in it">
           <TextField
             mono
             value={folder}
             placeholder="at its top"
             onChange={({ target }) => setFolder(target.value)}
           />
-        </label>
+        </Field>
         <p className="text-sm text-soft">
           Its history goes with it. It becomes a file with the next commit, which is made under Settings,
           Repositories.

@@ -7,8 +7,9 @@ import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
-import { Choice } from '../rotation/Band'
+import { OneOf } from '../base/ToggleGroup'
 import { TextField } from '../base/fields'
+import { Field } from '../base/Field'
 
 type Place = 'there' | 'behind'
 const PLACES: readonly (readonly [Place, string])[] = [
@@ -75,8 +76,7 @@ export function AddAgent({ server, environments, pools, onClose }: Props) {
           }}
           className="flex flex-col gap-3"
         >
-          <label>
-            <span className="label">Name of the agent</span>
+          <Field label="Name of the agent">
             <TextField
               autoFocus
               value={name}
@@ -84,14 +84,13 @@ export function AddAgent({ server, environments, pools, onClose }: Props) {
               placeholder="tolva-09"
               aria-invalid={name !== '' && !good}
             />
-          </label>
+          </Field>
           {name !== '' && !good && (
             <p role="alert" className="text-xs text-failed">
               Small letters, digits and dashes, beginning with a letter or digit.
             </p>
           )}
-          <label>
-            <span className="label">Pool it begins in</span>
+          <Field label="Pool it begins in">
             <TextField
               list="pools-of-agents"
               value={pool}
@@ -103,15 +102,14 @@ export function AddAgent({ server, environments, pools, onClose }: Props) {
                 <option key={one} value={one} />
               ))}
             </datalist>
-          </label>
+          </Field>
           <div>
             <span className="label block pb-1">Its browsers are</span>
-            <Choice<Place> label="Its browsers are" value={place} choices={PLACES} onChoose={setPlace} />
+            <OneOf<Place> label="Its browsers are" value={place} choices={PLACES} onChoose={setPlace} />
           </div>
           {bridges && (
             <>
-              <label>
-                <span className="label">Address of the endpoint</span>
+              <Field label="Address of the endpoint">
                 <TextField
                   mono
                   value={endpoint}
@@ -119,7 +117,7 @@ export function AddAgent({ server, environments, pools, onClose }: Props) {
                   placeholder="http://browsers.fennel-sound.invalid:4444"
                   aria-invalid={endpoint !== '' && !goodEndpoint}
                 />
-              </label>
+              </Field>
               {endpoint !== '' && !goodEndpoint && (
                 <p role="alert" className="text-xs text-failed">
                   An address that begins with http:// or https://, as the W3C WebDriver standard means it.

@@ -20,5 +20,3 @@ export function PlainPage({
     </main>
   )
 }
-
-export const plainField = 'h-9 w-full rounded-oak border border-line bg-raised px-3 text-base'

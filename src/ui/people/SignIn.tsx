@@ -3,7 +3,9 @@ import { useEffect, useRef, useState } from 'react'
 import { waitInWords } from '@/core/people'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
-import { PlainPage, plainField } from './PlainPage'
+import { PlainPage } from './PlainPage'
+import { Field } from '../base/Field'
+import { TextField } from '../base/fields'
 
 /** What the sign-in page is told, by the code of a refusal. */
 const WORDS: Record<string, string> = {
@@ -34,10 +36,9 @@ export function SignIn({ to, problem, waitMs }: Props) {
     <PlainPage title="Oak Rotation" lead="Plan the run, watch it, read what failed.">
       <form method="post" action="/api/sign-in" onSubmit={keepName} className="flex flex-col gap-4">
         <input type="hidden" name="to" value={to} />
-        <label>
-          <span className="label">Name</span>
-          <input
-            className={plainField}
+        <Field label="Name">
+          <TextField
+            size="page"
             ref={name}
             name="username"
             autoComplete="username"
@@ -46,30 +47,28 @@ export function SignIn({ to, problem, waitMs }: Props) {
             required
             maxLength={100}
           />
-        </label>
-        <label>
-          <span className="label">Password</span>
-          <input
-            className={plainField}
+        </Field>
+        <Field label="Password">
+          <TextField
+            size="page"
             type="password"
             name="password"
             autoComplete="current-password"
             required
             maxLength={200}
           />
-        </label>
+        </Field>
         {wantsCode && (
-          <label>
-            <span className="label">Code</span>
-            <input
-              className={`${plainField} font-mono`}
+          <Field label="Code">
+            <TextField
+              size="page"
               name="code"
               autoComplete="one-time-code"
               inputMode="text"
               required
               maxLength={40}
             />
-          </label>
+          </Field>
         )}
         {problem === 'PASSWORD_SET' && <p role="status">Your password is set. Sign in with it.</p>}
         {problem === 'SIGN_IN_WAIT' && <Wait ms={waitMs ?? 1000} />}

@@ -1,8 +1,9 @@
 import Link from 'next/link'
 import { PASSWORD_CHARS, PASSWORD_WEAKNESSES, type PasswordWeakness } from '@/core/people'
 import { Button } from '../base/Button'
-import { Problem } from '../base/Parts'
-import { PlainPage, plainField } from './PlainPage'
+import { PlainPage } from './PlainPage'
+import { Field } from '../base/Field'
+import { TextField } from '../base/fields'
 
 type Props = {
   link: string
@@ -32,10 +33,13 @@ export function Welcome({ link, person, weakness }: Props) {
       <form method="post" action="/api/welcome" className="flex flex-col gap-4">
         <input type="hidden" name="link" value={link} />
         <input type="hidden" name="username" autoComplete="username" value={person.username} readOnly />
-        <label>
-          <span className="label">Password, at least {PASSWORD_CHARS.least} characters</span>
-          <input
-            className={plainField}
+        <Field
+          label="Password"
+          hint={`At least ${PASSWORD_CHARS.least} characters.`}
+          error={weakness && PASSWORD_WEAKNESSES[weakness]}
+        >
+          <TextField
+            size="page"
             type="password"
             name="password"
             autoComplete="new-password"
@@ -43,8 +47,7 @@ export function Welcome({ link, person, weakness }: Props) {
             maxLength={PASSWORD_CHARS.most}
             required
           />
-        </label>
-        {weakness && <Problem>{PASSWORD_WEAKNESSES[weakness]}</Problem>}
+        </Field>
         <Button look="main" type="submit" className="h-9 justify-center">
           Set the password
         </Button>

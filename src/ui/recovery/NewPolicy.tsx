@@ -9,6 +9,7 @@ import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
 import { submitting } from '../base/submitting'
 import { TextField } from '../base/fields'
+import { Field } from '../base/Field'
 
 export function NewPolicy({ onMade, onClose }: { onMade(key: string): void; onClose(): void }) {
   const [title, setTitle] = useState('')
@@ -25,15 +26,14 @@ export function NewPolicy({ onMade, onClose }: { onMade(key: string): void; onCl
   return (
     <Dialog open onClose={onClose} title="New policy">
       <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(make))}>
-        <label>
-          <span className="label">Title</span>
+        <Field label="Title">
           <TextField
             autoFocus
             value={title}
             placeholder="Upsets at the gate"
             onChange={({ target }) => setTitle(target.value)}
           />
-        </label>
+        </Field>
         {key && (
           <p className="text-sm text-soft">
             Its key is <code className="font-mono text-xs text-ink">{key}</code>: cases, suites and rotations

@@ -17,6 +17,7 @@ import { Committed } from '../bench/Committed'
 import { titleOf } from './words'
 import { numberWritten } from '../edit/written'
 import { Select, TextArea, titled } from '../base/fields'
+import { AnyOf } from '../base/ToggleGroup'
 
 type Props = {
   rule: RecoveryRule
@@ -38,12 +39,6 @@ export function RuleEditor({ rule, index, edit, routines, onClose }: Props) {
       .filter(Boolean)
   const oneOrMore = ([first, ...rest]: string[]) =>
     first !== undefined && rest.length > 0 ? [first, ...rest] : first
-  const toggle = (kind: (typeof FAILURE_KINDS)[number]) => {
-    const kinds = when.kinds?.includes(kind)
-      ? when.kinds.filter((one) => one !== kind)
-      : [...(when.kinds ?? []), kind]
-    put(['when', 'kinds'], kinds.length > 0 ? FAILURE_KINDS.filter((one) => kinds.includes(one)) : undefined)
-  }
   const number = (path: Path, usual?: number) => (written: string) =>
     put(path, numberWritten(written) === usual ? undefined : numberWritten(written))
   const wait = (written: string) => {
@@ -72,17 +67,12 @@ export function RuleEditor({ rule, index, edit, routines, onClose }: Props) {
       <div className={row}>
         <span className={name}>Kinds</span>
         <div className="flex flex-wrap gap-1">
-          {FAILURE_KINDS.map((kind) => (
-            <button
-              key={kind}
-              type="button"
-              aria-pressed={when.kinds?.includes(kind) ?? false}
-              onClick={() => toggle(kind)}
-              className={`rounded-full border px-2.5 py-[2px] text-xs ${when.kinds?.includes(kind) ? 'border-act bg-act-wash font-semibold' : 'border-line text-soft hover:border-faint'}`}
-            >
-              {kind}
-            </button>
-          ))}
+          <AnyOf
+            label="Kinds of failure"
+            chosen={when.kinds ?? []}
+            choices={FAILURE_KINDS.map((kind) => [kind, kind] as const)}
+            onChange={(kinds) => put(['when', 'kinds'], kinds.length > 0 ? kinds : undefined)}
+          />
           <span className="px-1 pt-0.5 text-xs text-soft">{when.kinds ? '' : 'any kind'}</span>
         </div>
       </div>

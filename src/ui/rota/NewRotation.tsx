@@ -11,6 +11,7 @@ import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
 import { submitting } from '../base/submitting'
 import { Select, TextField } from '../base/fields'
+import { Field } from '../base/Field'
 
 /** A new rotation begins with a suite on the environments that are real here; everything else is said on its
  * bench. */
@@ -36,23 +37,21 @@ export function NewRotation({ onClose }: { onClose(): void }) {
   return (
     <Dialog open onClose={onClose} title="New rotation">
       <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(make))}>
-        <label>
-          <span className="label">Title</span>
+        <Field label="Title">
           <TextField
             autoFocus
             value={title}
             placeholder="Evening Smoke"
             onChange={({ target }) => setTitle(target.value)}
           />
-        </label>
+        </Field>
         {key && (
           <p className="text-sm text-soft">
             Its key is <code className="font-mono text-xs text-ink">{key}</code>: other programs start it by
             that.
           </p>
         )}
-        <label>
-          <span className="label">It begins with</span>
+        <Field label="It begins with">
           <Select value={suite} onChoose={setSuite}>
             <option value="">nothing yet</option>
             {options?.suites.map((one) => (
@@ -61,7 +60,7 @@ export function NewRotation({ onClose }: { onClose(): void }) {
               </option>
             ))}
           </Select>
-        </label>
+        </Field>
         {problem && <Problem>{problem}</Problem>}
         <div className="flex justify-end">
           <Button look="main" type="submit" disabled={key === '' || !options}>

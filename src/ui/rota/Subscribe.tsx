@@ -9,6 +9,7 @@ import { Problem } from '../base/Parts'
 import { useFrame } from '../frame/Frame'
 import { submitting } from '../base/submitting'
 import { TextField } from '../base/fields'
+import { Field } from '../base/Field'
 
 /** The rota in other calendars: once as a file, or always by an address with a token of its own. */
 export function Subscribe({ onClose }: { onClose(): void }) {
@@ -51,10 +52,9 @@ export function Subscribe({ onClose }: { onClose(): void }) {
         ) : (
           may('tester') && (
             <form className="flex items-end gap-2" onSubmit={submitting(() => ask(make))}>
-              <label className="flex-1">
-                <span className="label">For whom</span>
+              <Field label="For whom" className="flex-1">
                 <TextField value={name} maxLength={60} onChange={({ target }) => setName(target.value)} />
-              </label>
+              </Field>
               <Button type="submit" look="main" disabled={name.trim() === ''}>
                 Make a subscription address
               </Button>

@@ -1,6 +1,7 @@
 'use client'
 import type { RotationTimes } from '@/core/model'
-import { Chip, Row, Toggle } from './Band'
+import { AnyOf } from '../base/ToggleGroup'
+import { Chip, Row } from './Band'
 import type { BandProps } from './edit'
 import { Select, TextField } from '../base/fields'
 
@@ -71,15 +72,14 @@ export function Exceptions({
             }
           />
         )}
-        {viewModel.calendars.map(({ key, title }) => (
-          <Toggle
-            key={key}
-            on={when.calendars.includes(key)}
-            onToggle={() => put(['when', 'calendars'], toggle(when.calendars, key))}
-          >
-            {title}
-          </Toggle>
-        ))}
+        {viewModel.calendars.length > 0 && (
+          <AnyOf
+            label="Calendars whose days are left out"
+            chosen={when.calendars}
+            choices={viewModel.calendars.map(({ key, title }) => [key, title] as const)}
+            onChange={(_, changed) => put(['when', 'calendars'], toggle(when.calendars, changed))}
+          />
+        )}
         {when.blackout.map(({ start, end, rule }, i) => (
           <Chip
             key={start}

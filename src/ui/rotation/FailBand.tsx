@@ -7,6 +7,7 @@ import { Band, Row } from './Band'
 import type { BandProps } from './edit'
 import { numberWritten } from '../edit/written'
 import { Select, titled } from '../base/fields'
+import { AnyOf } from '../base/ToggleGroup'
 
 const KINDS = FAILURE_KINDS.filter((kind) => kind !== 'agent') // a lost agent is nobody's try
 const AGENT_WORDS: Record<RetryAgent, string> = {
@@ -25,13 +26,8 @@ export function FailBand({
     outlook && outlook.expectedRetries >= 0.5
       ? `; the past says about ${Math.round(outlook.expectedRetries)} a run`
       : ''
-  const toggle = (kind: FailureKind) => {
-    const kinds = retryOn ?? KINDS
-    const next = kinds.includes(kind)
-      ? kinds.filter((one) => one !== kind)
-      : KINDS.filter((one) => one === kind || kinds.includes(one))
+  const setKinds = (next: FailureKind[]) =>
     put(['retryOn'], next.length === KINDS.length || next.length === 0 ? undefined : next)
-  }
   return (
     <Band title="If it fails" field="retries" hint="recovery, second tries, when to stop">
       <Row label="Rules" field="policy">
@@ -88,17 +84,12 @@ export function FailBand({
       </Row>
       {retries > 0 && (
         <Row label="Only" field="retryOn">
-          {KINDS.map((kind) => (
-            <button
-              key={kind}
-              type="button"
-              aria-pressed={!retryOn || retryOn.includes(kind)}
-              onClick={() => toggle(kind)}
-              className={`rounded-full border px-2.5 py-[2px] text-xs ${!retryOn || retryOn.includes(kind) ? 'border-act bg-act-wash font-semibold' : 'border-line text-soft'}`}
-            >
-              {kind}
-            </button>
-          ))}
+          <AnyOf
+            label="Kinds of failure that are tried again"
+            chosen={retryOn ?? KINDS}
+            choices={KINDS.map((kind) => [kind, kind] as const)}
+            onChange={setKinds}
+          />
           <span className="text-sm text-soft">
             {retryOn ? 'failures are tried again' : 'failures of every kind'}
           </span>

@@ -1,6 +1,6 @@
 'use client'
 import { Committed } from '../bench/Committed'
-import { Toggle } from './Band'
+import { AnyOf } from '../base/ToggleGroup'
 import { DAY_NAMES, type Recur } from './recur'
 import { Select, TextField } from '../base/fields'
 
@@ -128,24 +128,5 @@ function Number31({ value, onSet }: { value: number; onSet(day: number): void })
 }
 
 function Days({ days, onSet }: { days: string[]; onSet(days: string[]): void }) {
-  const order = DAY_NAMES.map(([name]) => name as string)
-  return (
-    <span role="group" aria-label="Days of the week" className="inline-flex gap-1">
-      {DAY_NAMES.map(([name, word]) => (
-        <Toggle
-          key={name}
-          on={days.includes(name)}
-          onToggle={() =>
-            onSet(
-              (days.includes(name) ? days.filter((one) => one !== name) : [...days, name]).sort(
-                (a, b) => order.indexOf(a) - order.indexOf(b),
-              ),
-            )
-          }
-        >
-          {word}
-        </Toggle>
-      ))}
-    </span>
-  )
+  return <AnyOf<string> label="Days of the week" chosen={days} choices={DAY_NAMES} onChange={onSet} />
 }

@@ -1,7 +1,8 @@
 'use client'
 import dynamic from 'next/dynamic'
 import type { RotationTimes } from '@/core/model'
-import { Band, Choice, Row } from './Band'
+import { OneOf } from '../base/ToggleGroup'
+import { Band, Row } from './Band'
 import type { BandProps } from './edit'
 import { beginning, readRecur, writeRecur, type RecurKind } from './recur'
 import { RecurFields } from './RecurFields'
@@ -59,7 +60,7 @@ export function WhenBand(props: BandProps) {
       field="when"
       hint={when?.timezone ?? (follows ? 'after another rotation' : 'by hand and by other programs')}
     >
-      <Choice
+      <OneOf
         label="When"
         value={mode}
         choices={MODES.filter(([one]) => one !== 'follow' || viewModel.rotations.length > 0)}

@@ -4,7 +4,8 @@ import type { Axis, Environment, EnvironmentRule, RotationWhere, Spread } from '
 import { levelOf } from '@/core/rota'
 import { plural } from '@/core/view-models'
 import { Simulated } from '../base/Parts'
-import { Band, Chip, Choice, Row, Toggle } from './Band'
+import { AnyOf, OneOf } from '../base/ToggleGroup'
+import { Band, Chip, Row } from './Band'
 import { axesOf, toggled, without } from './axes'
 import type { BandProps } from './edit'
 import { LaneTable } from './LaneTable'
@@ -78,7 +79,7 @@ export function WhereBand(props: BandProps) {
         )}
       </Row>
       <Row label="Spread" field="where.spread">
-        <Choice
+        <OneOf
           label="Spread"
           value={where.spread}
           choices={SPREAD_WORDS}
@@ -185,7 +186,7 @@ function ByAxes(props: BandProps) {
           <AxisToggles axis="locale" word="locales" {...props} />
         </div>
         <div data-field="where.cover" className="flex flex-wrap items-center gap-2">
-          <Choice
+          <OneOf
             label="Cover"
             value={where.cover}
             choices={COVER_WORDS}
@@ -230,25 +231,17 @@ function AxisToggles({
   const environments = basis?.environments ?? []
   const levels = [...new Set(environments.map((one) => levelOf(one, axis)))]
   return (
-    <span
-      className="inline-flex flex-wrap items-center gap-1"
-      role="group"
-      aria-label={word}
-      data-field={`where.axes.${axis}`}
-    >
+    <span className="inline-flex flex-wrap items-center gap-1" data-field={`where.axes.${axis}`}>
       {word}
-      {levels.map((level) => (
-        <Toggle
-          key={level}
-          on={where.axes?.[axis]?.includes(level) ?? true}
-          onToggle={() => {
-            const next = toggled(environments, where, axis, level)
-            put(['where', 'axes'], { ...without(where.axes ?? {}, axis), ...(next && { [axis]: next }) })
-          }}
-        >
-          {level.replace('x', axis === 'screen' ? ' × ' : 'x')}
-        </Toggle>
-      ))}
+      <AnyOf
+        label={word}
+        chosen={where.axes?.[axis] ?? levels}
+        choices={levels.map((level) => [level, level.replace('x', axis === 'screen' ? ' × ' : 'x')] as const)}
+        onChange={(_, level) => {
+          const next = toggled(environments, where, axis, level)
+          put(['where', 'axes'], { ...without(where.axes ?? {}, axis), ...(next && { [axis]: next }) })
+        }}
+      />
     </span>
   )
 }

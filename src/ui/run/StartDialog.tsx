@@ -13,6 +13,7 @@ import { RuleField, useRule } from '../suites/RuleField'
 import { usualEnvironments } from './usual'
 import { ForecastLine } from './ForecastLine'
 import { Select, TextField, titled } from '../base/fields'
+import { Field } from '../base/Field'
 
 type Form = {
   suite: string
@@ -106,16 +107,14 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
   return (
     <form onSubmit={(event) => void submit(event)} className="flex flex-col gap-4">
       <div className="grid grid-cols-2 gap-4">
-        <label>
-          <span className="label">Suite</span>
+        <Field label="Suite">
           <Select
             size="tall"
             {...register('suite')}
             choices={[...titled(options.suites), { value: BY_RULE, label: 'Cases by a rule' }]}
           />
-        </label>
-        <label>
-          <span className="label">Build under test</span>
+        </Field>
+        <Field label="Build under test">
           <TextField
             size="tall"
             list="builds"
@@ -139,7 +138,7 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
               {errors.build.message}
             </span>
           )}
-        </label>
+        </Field>
       </div>
       {byRule && <RuleField live value={rule} onChange={(text) => setValue('rule', text)} />}
       <fieldset>
@@ -166,8 +165,7 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
         </div>
       </fieldset>
       <div className="grid grid-cols-3 gap-4">
-        <label>
-          <span className="label">Retries of what fails</span>
+        <Field label="Retries of what fails">
           <Select size="tall" {...register('retries')}>
             <option value="0">none</option>
             {Array.from({ length: RETRIES_MOST }, (_, i) => (
@@ -176,9 +174,8 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
               </option>
             ))}
           </Select>
-        </label>
-        <label>
-          <span className="label">Limit of a case, minutes</span>
+        </Field>
+        <Field label="Limit of a case, minutes">
           <TextField
             size="tall"
             inputMode="decimal"
@@ -192,11 +189,10 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
               {errors.limit.message}
             </span>
           )}
-        </label>
-        <label>
-          <span className="label">Name of the run</span>
+        </Field>
+        <Field label="Name of the run">
           <TextField size="tall" placeholder={size?.title} maxLength={120} {...register('title')} />
-        </label>
+        </Field>
       </div>
       {unserved.length > 0 && (
         <Problem>

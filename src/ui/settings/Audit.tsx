@@ -6,8 +6,9 @@ import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { exact } from '../base/Time'
-import { cell, head } from './looks'
 import { TextField } from '../base/fields'
+import { Field } from '../base/Field'
+import { Table, type Column } from '../base/Table'
 
 type Filter = { who: string; action: string; from: string; to: string }
 type Window = { lines: AuditLine[]; more: boolean }
@@ -38,15 +39,15 @@ export function Audit() {
         className="mb-3 grid grid-cols-[1fr_1fr_auto_auto_auto] items-end gap-2"
         onSubmit={(event) => event.preventDefault()}
       >
-        <Field name="Who, or an id" value={filter.who} placeholder="Wren" onChange={change('who')} />
-        <Field
+        <FilterField name="Who, or an id" value={filter.who} placeholder="Wren" onChange={change('who')} />
+        <FilterField
           name="What, its beginning"
           value={filter.action}
           placeholder="sign-in"
           onChange={change('action')}
         />
-        <Field name="From" type="date" value={filter.from} onChange={change('from')} />
-        <Field name="Until" type="date" value={filter.to} onChange={change('to')} />
+        <FilterField name="From" type="date" value={filter.from} onChange={change('from')} />
+        <FilterField name="Until" type="date" value={filter.to} onChange={change('to')} />
         <a
           className="flex h-8 items-center rounded-oak border border-line bg-raised px-3 text-sm hover:border-faint"
           href={`/api/audit/export?${queryOf(filter).toString()}`}
@@ -56,22 +57,13 @@ export function Audit() {
         </a>
       </form>
       {error && <Problem>{error.message}</Problem>}
-      <table className="w-full table-fixed text-sm">
-        <thead>
-          <tr className="border-b border-line">
-            <th className={`${head} w-[150px]`}>When</th>
-            <th className={`${head} w-[130px]`}>Who</th>
-            <th className={`${head} w-[150px]`}>What</th>
-            <th className={head}>Of what</th>
-            <th className={`${head} w-[110px]`}>From</th>
-          </tr>
-        </thead>
-        <tbody className="divide-y divide-line">
-          {lines.map((line) => (
-            <AuditRow key={line.id} line={line} />
-          ))}
-        </tbody>
-      </table>
+      <Table
+        label="Audit trail"
+        rows={lines}
+        columns={COLUMNS}
+        keyOf={({ id }) => id}
+        className="table-fixed"
+      />
       {data && lines.length === 0 && <p className="py-4 text-sm text-soft">Nothing of this kind was done.</p>}
       {hasNextPage && (
         <Button className="mt-3" disabled={isFetching} onClick={() => void fetchNextPage()}>
@@ -82,21 +74,36 @@ export function Audit() {
   )
 }
 
-function AuditRow({ line: { at, who, actor, action, subject, detail, address } }: { line: AuditLine }) {
-  return (
-    <tr>
-      <td className={`${cell} text-soft`}>{exact(at)}</td>
-      <td className={`${cell} truncate`} title={actor}>
-        {who}
-      </td>
-      <td className={`${cell} truncate font-mono text-xs`}>{action}</td>
-      <td className={`${cell} truncate`} title={detail}>
+const COLUMNS: Column<AuditLine>[] = [
+  { head: 'When', width: 'w-[150px]', look: 'text-soft', cell: ({ at }) => exact(at) },
+  {
+    head: 'Who',
+    width: 'w-[130px]',
+    look: 'truncate',
+    cell: ({ who, actor }) => <span title={actor}>{who}</span>,
+  },
+  {
+    head: 'What',
+    width: 'w-[150px]',
+    look: 'truncate font-mono text-xs',
+    cell: ({ action }) => action,
+  },
+  {
+    head: 'Of what',
+    look: 'truncate',
+    cell: ({ subject, detail }) => (
+      <span title={detail}>
         {subject} <span className="text-soft">{detail}</span>
-      </td>
-      <td className={`${cell} truncate font-mono text-xs text-soft`}>{address}</td>
-    </tr>
-  )
-}
+      </span>
+    ),
+  },
+  {
+    head: 'From',
+    width: 'w-[110px]',
+    look: 'truncate font-mono text-xs text-soft',
+    cell: ({ address }) => address,
+  },
+]
 
 type FieldProps = {
   name: string
@@ -106,16 +113,15 @@ type FieldProps = {
   onChange(value: string): void
 }
 
-function Field({ name, value, type = 'text', placeholder, onChange }: FieldProps) {
+function FilterField({ name, value, type = 'text', placeholder, onChange }: FieldProps) {
   return (
-    <label>
-      <span className="label">{name}</span>
+    <Field label={name}>
       <TextField
         type={type}
         value={value}
         placeholder={placeholder}
         onChange={({ target }) => onChange(target.value)}
       />
-    </label>
+    </Field>
   )
 }

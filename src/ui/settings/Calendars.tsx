@@ -10,6 +10,7 @@ import { RemoveButton } from '../base/RemoveButton'
 import { useFrame } from '../frame/Frame'
 import { submitting } from '../base/submitting'
 import { Select, TextField } from '../base/fields'
+import { Field } from '../base/Field'
 
 type Calendar = SettingsViewModel['calendars'][number]
 type Blackout = Calendar['blackout'][number]
@@ -121,15 +122,14 @@ export function Calendars({ calendars }: Pick<SettingsViewModel, 'calendars'>) {
       ))}
       {editable ? (
         <form className="flex items-end gap-2" onSubmit={submitting(() => add())}>
-          <label className="flex flex-col">
-            <span className="label">New calendar</span>
+          <Field label="New calendar" className="flex flex-col">
             <TextField
               width="w-64"
               placeholder="Harbour drills"
               value={title}
               onChange={({ target }) => setTitle(target.value)}
             />
-          </label>
+          </Field>
           <Button type="submit" look="main" disabled={keyOfTitle('rotation', title) === ''}>
             Add
           </Button>

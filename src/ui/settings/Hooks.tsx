@@ -9,9 +9,10 @@ import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/Frame'
-import { cell, head } from './looks'
 import { submitting } from '../base/submitting'
 import { TextField } from '../base/fields'
+import { Field } from '../base/Field'
+import { Table, type Column } from '../base/Table'
 
 const EVENTS = [
   ['run.started', 'a run starts'],
@@ -26,52 +27,59 @@ export function Hooks({ hooks }: Pick<SettingsViewModel, 'hooks'>) {
   return (
     <>
       {hooks.length > 0 && (
-        <table className="mb-5 w-full text-sm">
-          <thead>
-            <tr className="border-b border-line">
-              <th className={head}>Address</th>
-              <th className={head}>Told when</th>
-              <th className={head}>Last answer</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody className="divide-y divide-line">
-            {hooks.map(({ id, address, events, lastAt, lastAnswer }) => (
-              <tr key={id}>
-                <td className={`${cell} font-mono text-xs break-all`}>{address}</td>
-                <td className={`${cell} text-soft`}>
-                  {events.map((event) => WORDS.get(event) ?? event).join(', ')}
-                </td>
-                <td className={cell}>
-                  {lastAnswer === null ? (
-                    <span className="text-soft">nothing was sent yet</span>
-                  ) : (
-                    <>
-                      <span className={/^2/.test(lastAnswer) ? '' : 'text-failed'}>{lastAnswer}</span>{' '}
-                      <span className="text-soft">
-                        <Ago at={lastAt!} />
-                      </span>
-                    </>
-                  )}
-                </td>
-                <td className="text-right">
-                  {may('admin') && (
-                    <RemoveButton
-                      label={`Remove ${address}`}
-                      title="Remove this address"
-                      onRemove={() => api(`/api/hooks/${id}`, { method: 'DELETE' })}
-                    >
-                      It is told nothing more; what waits to be sent again is dropped.
-                    </RemoveButton>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table label="Addresses" rows={hooks} columns={COLUMNS} keyOf={({ id }) => id} className="mb-5" />
       )}
       {may('admin') ? <AddHook /> : <p className="text-sm text-soft">An administrator names them.</p>}
     </>
+  )
+}
+
+type Hook = SettingsViewModel['hooks'][number]
+
+const COLUMNS: Column<Hook>[] = [
+  {
+    head: 'Address',
+    as: 'name',
+    look: 'font-mono text-xs break-all',
+    by: ({ address }) => address,
+    cell: ({ address }) => address,
+  },
+  {
+    head: 'Told when',
+    look: 'text-soft',
+    cell: ({ events }) => events.map((event) => WORDS.get(event) ?? event).join(', '),
+  },
+  {
+    head: 'Last answer',
+    by: ({ lastAt }) => lastAt,
+    cell: ({ lastAt, lastAnswer }) => <LastAnswer at={lastAt} answer={lastAnswer} />,
+  },
+  { head: 'Do', as: 'do', cell: ({ id, address }) => <RemoveHook id={id} address={address} /> },
+]
+
+function LastAnswer({ at, answer }: { at: string | null; answer: string | null }) {
+  if (answer === null || at === null) return <span className="text-soft">nothing was sent yet</span>
+  return (
+    <>
+      <span className={/^2/.test(answer) ? '' : 'text-failed'}>{answer}</span>{' '}
+      <span className="text-soft">
+        <Ago at={at} />
+      </span>
+    </>
+  )
+}
+
+function RemoveHook({ id, address }: Pick<Hook, 'id' | 'address'>) {
+  const { may } = useFrame()
+  if (!may('admin')) return null
+  return (
+    <RemoveButton
+      label={`Remove ${address}`}
+      title="Remove this address"
+      onRemove={() => api(`/api/hooks/${id}`, { method: 'DELETE' })}
+    >
+      It is told nothing more; what waits to be sent again is dropped.
+    </RemoveButton>
   )
 }
 
@@ -94,15 +102,14 @@ function AddHook() {
   }
   return (
     <form className="flex flex-col items-start gap-3" onSubmit={submitting(() => ask(add))}>
-      <label className="w-full max-w-[520px]">
-        <span className="label">Address</span>
+      <Field label="Address" className="w-full max-w-[520px]">
         <TextField
           mono
           placeholder="https://ci.fennel-sound.invalid/oak"
           value={address}
           onChange={({ target }) => setAddress(target.value)}
         />
-      </label>
+      </Field>
       <fieldset className="flex flex-wrap gap-4 text-sm">
         <legend className="label mb-1">Told when</legend>
         {EVENTS.map(([event, words]) => (

@@ -1,5 +1,6 @@
 'use client'
 import { TextField } from '../base/fields'
+import { Field } from '../base/Field'
 
 /** @param kind what a browser's own keeper of passwords is to offer */
 export function PasswordField({
@@ -14,14 +15,13 @@ export function PasswordField({
   onChange(value: string): void
 }) {
   return (
-    <label>
-      <span className="label">{label}</span>
+    <Field label={label}>
       <TextField
         type="password"
         autoComplete={kind}
         value={value}
         onChange={({ target }) => onChange(target.value)}
       />
-    </label>
+    </Field>
   )
 }

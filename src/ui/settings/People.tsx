@@ -1,5 +1,5 @@
 'use client'
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import { toast } from 'sonner'
 import type { MemberViewModel, Role } from '@/core/view-models'
 import { api, useViewModel, type ApiProblem } from '../api'
@@ -10,8 +10,9 @@ import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/Frame'
-import { cell, head } from './looks'
 import { Select, TextField } from '../base/fields'
+import { Field } from '../base/Field'
+import { Table, type Column } from '../base/Table'
 
 const ROLES: readonly Role[] = ['viewer', 'tester', 'coordinator', 'admin']
 const MAY: Record<Role, string> = {
@@ -23,34 +24,24 @@ const MAY: Record<Role, string> = {
 
 const linkOf = (link: string) => `${window.location.origin}/welcome/${link}`
 
+type Reset = { name: string; link: string }
+
 /** Everybody who may sign in, and how each got in. */
 export function People() {
   const { data: members } = useViewModel<MemberViewModel[]>('/api/people', ['settings'])
-  const [reset, setReset] = useState<{ name: string; link: string }>()
+  const [reset, setReset] = useState<Reset>()
+  const columns = useMemo(() => columnsOf(setReset), [])
   return (
     <>
       {members && (
-        <table className="mb-5 w-full text-sm">
-          <thead>
-            <tr className="border-b border-line">
-              <th className={head}>Name</th>
-              <th className={head}>Signs in as</th>
-              <th className={head}>Role</th>
-              <th className={head}>Last seen</th>
-              <th className={head}>Second factor</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody className="divide-y divide-line">
-            {members.map((member) => (
-              <MemberRow
-                key={member.id}
-                member={member}
-                onReset={(link) => setReset({ name: member.name, link })}
-              />
-            ))}
-          </tbody>
-        </table>
+        <Table
+          label="People"
+          rows={members}
+          columns={columns}
+          keyOf={({ id }) => id}
+          rowLook={({ state }) => (state === 'deactivated' ? 'text-soft' : '')}
+          className="mb-5"
+        />
       )}
       {reset && (
         <div className="mb-5 rounded-oak border border-line bg-surface p-3">
@@ -64,26 +55,44 @@ export function People() {
   )
 }
 
-function MemberRow({ member, onReset }: { member: MemberViewModel; onReset(link: string): void }) {
-  const { id, name, username, state, secondFactor, seenAt } = member
-  return (
-    <tr className={state === 'deactivated' ? 'text-soft' : ''} data-state={state}>
-      <td className={cell}>{name}</td>
-      <td className={`${cell} font-mono text-xs`}>{username}</td>
-      <td className={cell}>
-        <RoleChoice member={member} />
-      </td>
-      <td className={`${cell} text-soft`}>
-        <Seen state={state} seenAt={seenAt} />
-      </td>
-      <td className={`${cell} text-soft`}>{secondFactor ? 'yes' : 'no'}</td>
-      <td className="py-1.5 text-right whitespace-nowrap">
-        {state !== 'deactivated' && <ResetButton id={id} name={name} onReset={onReset} />}
+const columnsOf = (onReset: (reset: Reset) => void): Column<MemberViewModel>[] => [
+  { head: 'Name', as: 'name', by: ({ name }) => name, cell: ({ name }) => name },
+  {
+    head: 'Signs in as',
+    look: 'font-mono text-xs',
+    by: ({ username }) => username,
+    cell: ({ username }) => username,
+  },
+  { head: 'Role', by: ({ role }) => ROLES.indexOf(role), cell: (member) => <RoleChoice member={member} /> },
+  {
+    head: 'Last seen',
+    look: 'text-soft',
+    by: ({ seenAt }) => seenAt,
+    cell: ({ state, seenAt }) => <Seen state={state} seenAt={seenAt} />,
+  },
+  {
+    head: 'Second factor',
+    look: 'text-soft',
+    by: ({ secondFactor }) => Number(secondFactor),
+    cell: ({ secondFactor }) => (secondFactor ? 'yes' : 'no'),
+  },
+  {
+    head: 'Do',
+    as: 'do',
+    cell: (member) => (
+      <>
+        {member.state !== 'deactivated' && (
+          <ResetButton
+            id={member.id}
+            name={member.name}
+            onReset={(link) => onReset({ name: member.name, link })}
+          />
+        )}
         <ActiveButton member={member} />
-      </td>
-    </tr>
-  )
-}
+      </>
+    ),
+  },
+]
 
 function Seen({ state, seenAt }: Pick<MemberViewModel, 'state' | 'seenAt'>) {
   if (state === 'invited') return 'invited, has not come yet'
@@ -179,17 +188,15 @@ function Invite() {
       }}
     >
       <div className="grid grid-cols-[1fr_160px_auto_auto] items-end gap-2">
-        <label>
-          <span className="label">Name</span>
+        <Field label="Name">
           <TextField
             value={name}
             maxLength={80}
             placeholder="Isla Brandt"
             onChange={({ target }) => setName(target.value)}
           />
-        </label>
-        <label>
-          <span className="label">Signs in as</span>
+        </Field>
+        <Field label="Signs in as">
           <TextField
             mono
             value={username}
@@ -198,9 +205,8 @@ function Invite() {
             autoCapitalize="off"
             onChange={({ target }) => setUsername(target.value)}
           />
-        </label>
-        <label>
-          <span className="label">Role</span>
+        </Field>
+        <Field label="Role">
           <Select value={role} onChoose={(chosen) => setRole(chosen as Role)}>
             {ROLES.map((one) => (
               <option key={one} value={one}>
@@ -208,7 +214,7 @@ function Invite() {
               </option>
             ))}
           </Select>
-        </label>
+        </Field>
         <Button look="main" type="submit" disabled={busy || name.trim() === '' || username.trim() === ''}>
           Invite
         </Button>

@@ -9,6 +9,7 @@ import { Problem } from '../base/Parts'
 import { Ago } from '../base/Time'
 import { PasswordField } from './PasswordField'
 import { TextField } from '../base/fields'
+import { Field } from '../base/Field'
 
 type Begun = { secret: string; picture: string }
 type Props = { state: YouViewModel['secondFactor']; onChange(): void }
@@ -78,8 +79,7 @@ function Confirm({ begun, onDone }: { begun: Begun; onDone(codes: string[]): voi
         <p>Show this to your device, or write the secret into it:</p>
         <code className="font-mono text-xs break-all">{begun.secret}</code>
         <div className="grid grid-cols-[140px_auto_1fr] items-end gap-2">
-          <label>
-            <span className="label">The code it shows</span>
+          <Field label="The code it shows">
             <TextField
               mono
               value={code}
@@ -88,7 +88,7 @@ function Confirm({ begun, onDone }: { begun: Begun; onDone(codes: string[]): voi
               autoComplete="one-time-code"
               onChange={({ target }) => setCode(target.value)}
             />
-          </label>
+          </Field>
           <Button look="main" type="submit" disabled={busy || code.trim() === ''}>
             Confirm
           </Button>

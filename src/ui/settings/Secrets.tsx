@@ -1,5 +1,5 @@
 'use client'
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import { toast } from 'sonner'
 import { plural, type SettingsViewModel } from '@/core/view-models'
 import { api } from '../api'
@@ -9,9 +9,11 @@ import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/Frame'
-import { cell, head } from './looks'
 import { submitting } from '../base/submitting'
 import { TextField } from '../base/fields'
+import { Field } from '../base/Field'
+import { Table, type Column } from '../base/Table'
+import { UsedBy } from './UsedBy'
 
 /** Names, who set them and when; a value goes in and never comes out. */
 export function Secrets({
@@ -23,6 +25,7 @@ export function Secrets({
   const { may } = useFrame()
   const [name, setName] = useState('')
   const change = may('coordinator')
+  const columns = useMemo(() => columnsOf(change ? setName : undefined), [change])
   return (
     <>
       {missing.length > 0 && (
@@ -42,59 +45,7 @@ export function Secrets({
         </div>
       )}
       {secrets.length > 0 && (
-        <table className="mb-5 w-full text-sm">
-          <thead>
-            <tr className="border-b border-line">
-              <th className={head}>Name</th>
-              <th className={head}>For</th>
-              <th className={head}>Used by</th>
-              <th className={head}>Set</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody className="divide-y divide-line">
-            {secrets.map((secret) => (
-              <tr key={secret.name}>
-                <td className={`${cell} font-mono text-xs`}>{secret.name}</td>
-                <td className={cell}>{scopeInWords(secret)}</td>
-                <td className={cell}>
-                  {secret.uses === 0 ? (
-                    <span className="text-soft">nothing</span>
-                  ) : (
-                    plural(secret.uses, 'case or routine', 'cases and routines')
-                  )}
-                </td>
-                <td className={`${cell} text-soft`}>
-                  by {secret.setBy}, <Ago at={secret.setAt} />
-                </td>
-                <td className="text-right whitespace-nowrap">
-                  {change && (
-                    <>
-                      <Button
-                        look="quiet"
-                        className="!h-6 !px-2"
-                        aria-label={`New value for ${secret.name}`}
-                        onClick={() => setName(secret.name)}
-                      >
-                        New value
-                      </Button>
-                      <RemoveButton
-                        label={`Remove ${secret.name}`}
-                        title={`Remove ${secret.name}`}
-                        onRemove={() => api(`/api/secrets/${secret.name}`, { method: 'DELETE' })}
-                      >
-                        {secret.uses > 0
-                          ? `${plural(secret.uses, 'case or routine names', 'cases and routines name')} it; their steps will fail, saying so.`
-                          : 'Nothing names it.'}{' '}
-                        The value cannot be brought back.
-                      </RemoveButton>
-                    </>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table label="Secrets" rows={secrets} columns={columns} keyOf={({ name }) => name} className="mb-5" />
       )}
       {change ? (
         <SetSecret key={name} first={name} known={secrets} applications={applications} pools={pools} />
@@ -105,13 +56,61 @@ export function Secrets({
   )
 }
 
+type Secret = SettingsViewModel['secrets'][number]
+type Scope = Pick<Secret, 'applications' | 'pools'>
+const ANYWHERE: Scope = { applications: [], pools: [] }
+
 const scopeInWords = ({ applications, pools }: Scope) =>
   [applications.length > 0 && applications.join(', '), pools.length > 0 && `agents of ${pools.join(', ')}`]
     .filter(Boolean)
     .join('; ') || <span className="text-soft">any case, any agent</span>
 
-type Scope = Pick<SettingsViewModel['secrets'][number], 'applications' | 'pools'>
-const ANYWHERE: Scope = { applications: [], pools: [] }
+/** @param onNew is asked to set a new value; without it nothing can be changed */
+const columnsOf = (onNew: ((name: string) => void) | undefined): Column<Secret>[] => [
+  { head: 'Name', as: 'name', look: 'font-mono text-xs', by: ({ name }) => name, cell: ({ name }) => name },
+  { head: 'For', cell: scopeInWords },
+  { head: 'Used by', by: ({ uses }) => uses, cell: ({ uses }) => <UsedBy uses={uses} /> },
+  {
+    head: 'Set',
+    look: 'text-soft',
+    by: ({ setAt }) => setAt,
+    cell: ({ setBy, setAt }) => (
+      <>
+        by {setBy}, <Ago at={setAt} />
+      </>
+    ),
+  },
+  {
+    head: 'Do',
+    as: 'do',
+    cell: ({ name, uses }) => onNew && <ChangeSecret name={name} uses={uses} onNew={onNew} />,
+  },
+]
+
+function ChangeSecret({ name, uses, onNew }: { name: string; uses: number; onNew(name: string): void }) {
+  return (
+    <>
+      <Button
+        look="quiet"
+        className="!h-6 !px-2"
+        aria-label={`New value for ${name}`}
+        onClick={() => onNew(name)}
+      >
+        New value
+      </Button>
+      <RemoveButton
+        label={`Remove ${name}`}
+        title={`Remove ${name}`}
+        onRemove={() => api(`/api/secrets/${name}`, { method: 'DELETE' })}
+      >
+        {uses > 0
+          ? `${plural(uses, 'case or routine names', 'cases and routines name')} it; their steps will fail, saying so.`
+          : 'Nothing names it.'}{' '}
+        The value cannot be brought back.
+      </RemoveButton>
+    </>
+  )
+}
 
 type SetSecretProps = { first: string; known: SettingsViewModel['secrets'] } & Pick<
   SettingsViewModel,
@@ -141,17 +140,15 @@ function SetSecret({ first, known, applications, pools }: SetSecretProps) {
       onSubmit={submitting(() => ask(set))}
     >
       <div className="grid grid-cols-[220px_1fr_auto] items-end gap-2">
-        <label>
-          <span className="label">Name</span>
+        <Field label="Name">
           <TextField
             mono
             value={name}
             placeholder="DESK_PASSWORD"
             onChange={({ target }) => setName(target.value)}
           />
-        </label>
-        <label>
-          <span className="label">Value</span>
+        </Field>
+        <Field label="Value">
           <TextField
             autoFocus={first !== ''}
             type="password"
@@ -159,7 +156,7 @@ function SetSecret({ first, known, applications, pools }: SetSecretProps) {
             value={value}
             onChange={({ target }) => setValue(target.value)}
           />
-        </label>
+        </Field>
         <Button look="main" type="submit" disabled={name.trim() === '' || value === ''}>
           {standing ? 'Set the new value' : 'Set'}
         </Button>

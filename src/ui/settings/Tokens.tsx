@@ -10,9 +10,10 @@ import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/Frame'
-import { cell, head } from './looks'
 import { submitting } from '../base/submitting'
 import { TextField } from '../base/fields'
+import { Field } from '../base/Field'
+import { Table, type Column } from '../base/Table'
 
 const FOR = { ci: 'CI', agent: 'agents', calendar: 'reading the rota' }
 
@@ -21,45 +22,7 @@ export function Tokens({ tokens }: Pick<SettingsViewModel, 'tokens'>) {
   return (
     <>
       {tokens.length > 0 && (
-        <table className="mb-5 w-full text-sm">
-          <thead>
-            <tr className="border-b border-line">
-              <th className={head}>Name</th>
-              <th className={head}>For</th>
-              <th className={head}>Made</th>
-              <th className={head}>Last used</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody className="divide-y divide-line">
-            {tokens.map(({ id, purpose, name, createdBy, createdAt, usedAt, agents }) => (
-              <tr key={id}>
-                <td className={cell}>{name}</td>
-                <td className={`${cell} text-soft`}>{FOR[purpose]}</td>
-                <td className={`${cell} text-soft`}>
-                  {createdBy && `by ${createdBy}, `}
-                  <Ago at={createdAt} />
-                </td>
-                <td className={`${cell} text-soft`}>{usedAt ? <Ago at={usedAt} /> : 'never'}</td>
-                <td className="text-right">
-                  {may('coordinator') && (
-                    <RemoveButton
-                      word="Revoke"
-                      label={`Revoke ${name}`}
-                      title={`Revoke “${name}”`}
-                      onRemove={() => api(`/api/tokens/${id}`, { method: 'DELETE' })}
-                    >
-                      {agents.length > 0
-                        ? `${agents.join(', ')} ${agents.length === 1 ? 'gets' : 'get'} in with it: what they carry out now is lost to them at once, and is run again by others.`
-                        : 'Whoever uses it is refused from now on.'}{' '}
-                      It cannot be brought back.
-                    </RemoveButton>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table label="Tokens" rows={tokens} columns={COLUMNS} keyOf={({ id }) => id} className="mb-5" />
       )}
       {may('coordinator') ? <MakeToken /> : <p className="text-sm text-soft">A coordinator makes them.</p>}
       <p className="mt-3 text-sm text-soft">
@@ -70,6 +33,49 @@ export function Tokens({ tokens }: Pick<SettingsViewModel, 'tokens'>) {
         .
       </p>
     </>
+  )
+}
+
+type Token = SettingsViewModel['tokens'][number]
+
+const COLUMNS: Column<Token>[] = [
+  { head: 'Name', as: 'name', by: ({ name }) => name, cell: ({ name }) => name },
+  { head: 'For', look: 'text-soft', by: ({ purpose }) => FOR[purpose], cell: ({ purpose }) => FOR[purpose] },
+  {
+    head: 'Made',
+    look: 'text-soft',
+    by: ({ createdAt }) => createdAt,
+    cell: ({ createdBy, createdAt }) => (
+      <>
+        {createdBy && `by ${createdBy}, `}
+        <Ago at={createdAt} />
+      </>
+    ),
+  },
+  {
+    head: 'Last used',
+    look: 'text-soft',
+    by: ({ usedAt }) => usedAt,
+    cell: ({ usedAt }) => (usedAt ? <Ago at={usedAt} /> : 'never'),
+  },
+  { head: 'Do', as: 'do', cell: (token) => <RevokeToken token={token} /> },
+]
+
+function RevokeToken({ token: { id, name, agents } }: { token: Token }) {
+  const { may } = useFrame()
+  if (!may('coordinator')) return null
+  return (
+    <RemoveButton
+      word="Revoke"
+      label={`Revoke ${name}`}
+      title={`Revoke “${name}”`}
+      onRemove={() => api(`/api/tokens/${id}`, { method: 'DELETE' })}
+    >
+      {agents.length > 0
+        ? `${agents.join(', ')} ${agents.length === 1 ? 'gets' : 'get'} in with it: what they carry out now is lost to them at once, and is run again by others.`
+        : 'Whoever uses it is refused from now on.'}{' '}
+      It cannot be brought back.
+    </RemoveButton>
   )
 }
 
@@ -90,15 +96,14 @@ function MakeToken() {
       onSubmit={submitting(() => ask(make))}
     >
       <div className="grid grid-cols-[1fr_auto] items-end gap-2">
-        <label>
-          <span className="label">What your build system is called</span>
+        <Field label="What your build system is called">
           <TextField
             value={name}
             maxLength={60}
             placeholder="night build"
             onChange={({ target }) => setName(target.value)}
           />
-        </label>
+        </Field>
         <Button look="main" type="submit" disabled={name.trim() === ''}>
           Make a CI token
         </Button>

@@ -10,7 +10,7 @@ import { Problem } from '../base/Parts'
 import { Ago } from '../base/Time'
 import { PasswordField } from './PasswordField'
 import { SecondFactor } from './SecondFactor'
-import { cell, head } from './looks'
+import { Table, type Column } from '../base/Table'
 
 /** One's own password, second factor and sessions. */
 export function You() {
@@ -85,46 +85,58 @@ function programOf(text: string): string {
   return system ? `${browser} on ${system}` : browser
 }
 
+type Session = YouViewModel['sessions'][number]
+
+const SESSION_COLUMNS: Column<Session>[] = [
+  {
+    head: 'With',
+    as: 'name',
+    cell: ({ program, here }) => (
+      <span title={program}>
+        {programOf(program)}
+        {here && <b className="ml-2 font-semibold">this one</b>}
+      </span>
+    ),
+  },
+  {
+    head: 'From',
+    look: 'font-mono text-xs text-soft',
+    by: ({ address }) => address,
+    cell: ({ address }) => address || 'not known',
+  },
+  {
+    head: 'Since',
+    look: 'text-soft',
+    by: ({ createdAt }) => createdAt,
+    cell: ({ createdAt }) => <Ago at={createdAt} />,
+  },
+  {
+    head: 'Last seen',
+    look: 'text-soft',
+    by: ({ seenAt }) => seenAt,
+    cell: ({ seenAt }) => <Ago at={seenAt} />,
+  },
+]
+
 function Sessions({ sessions, onChange }: { sessions: YouViewModel['sessions']; onChange(): void }) {
   const { problem, busy, ask } = useAsking(onChange)
   const end = (path: string) => void ask(() => api(path, { method: 'DELETE' }))
+  const columns: Column<Session>[] = [
+    ...SESSION_COLUMNS,
+    {
+      head: 'Do',
+      as: 'do',
+      cell: ({ id, here }) =>
+        !here && (
+          <Button disabled={busy} onClick={() => end(`/api/you/sessions/${id}`)}>
+            End it
+          </Button>
+        ),
+    },
+  ]
   return (
     <>
-      <table className="w-full text-sm">
-        <thead>
-          <tr className="border-b border-line">
-            <th className={head}>With</th>
-            <th className={head}>From</th>
-            <th className={head}>Since</th>
-            <th className={head}>Last seen</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody className="divide-y divide-line">
-          {sessions.map(({ id, here, createdAt, seenAt, address, program }) => (
-            <tr key={id}>
-              <td className={cell} title={program}>
-                {programOf(program)}
-                {here && <b className="ml-2 font-semibold">this one</b>}
-              </td>
-              <td className={`${cell} font-mono text-xs text-soft`}>{address || 'not known'}</td>
-              <td className={`${cell} text-soft`}>
-                <Ago at={createdAt} />
-              </td>
-              <td className={`${cell} text-soft`}>
-                <Ago at={seenAt} />
-              </td>
-              <td className="py-1.5 text-right">
-                {!here && (
-                  <Button disabled={busy} onClick={() => end(`/api/you/sessions/${id}`)}>
-                    End it
-                  </Button>
-                )}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table label="Sessions" rows={sessions} columns={columns} keyOf={({ id }) => id} />
       {sessions.length > 1 && (
         <Button className="mt-2" disabled={busy} onClick={() => end('/api/you/sessions')}>
           End all others

@@ -7,6 +7,7 @@ import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { TextField } from '../base/fields'
+import { Field } from '../base/Field'
 
 type Form = { name: string; location: string; branch: string }
 
@@ -37,8 +38,7 @@ export function AddRepository() {
       aria-label="Add a repository"
     >
       <div className="grid grid-cols-[1fr_110px] gap-3">
-        <label>
-          <span className="label">Name</span>
+        <Field label="Name">
           <TextField
             size="tall"
             {...register('name', {
@@ -48,14 +48,12 @@ export function AddRepository() {
             placeholder="harbour-cases"
             aria-invalid={!!errors.name}
           />
-        </label>
-        <label>
-          <span className="label">Branch</span>
+        </Field>
+        <Field label="Branch">
           <TextField size="tall" {...register('branch', words)} aria-invalid={!!errors.branch} />
-        </label>
+        </Field>
       </div>
-      <label>
-        <span className="label">Path on the server, or address</span>
+      <Field label="Path on the server, or address">
         <TextField
           size="tall"
           {...register('location', {
@@ -68,7 +66,7 @@ export function AddRepository() {
           placeholder="/srv/harbour-cases"
           aria-invalid={!!errors.location}
         />
-      </label>
+      </Field>
       {[errors.name, errors.location, errors.branch].find(Boolean) && (
         <p role="alert" className="text-xs text-failed">
           {(errors.name ?? errors.location ?? errors.branch)?.message}

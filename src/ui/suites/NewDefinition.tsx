@@ -12,6 +12,8 @@ import { benchPath } from '../bench/Uses'
 import { RuleField } from './RuleField'
 import { submitting } from '../base/submitting'
 import { TextField } from '../base/fields'
+import { OneOf } from '../base/ToggleGroup'
+import { Field } from '../base/Field'
 
 type What = Exclude<DefinitionKind, 'rotation' | 'policy'> | 'rule'
 const WHAT: [What, string][] = [
@@ -42,27 +44,10 @@ export function NewDefinition({ onClose }: { onClose(): void }) {
   return (
     <Dialog open onClose={onClose} title="New">
       <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(make))}>
-        <div className="flex flex-wrap gap-1.5" role="radiogroup" aria-label="What">
-          {WHAT.map(([one, words]) => (
-            <label
-              key={one}
-              className={`cursor-pointer rounded-oak border px-2.5 py-1 text-sm has-focus-visible:outline-2 ${what === one ? 'border-act bg-act-wash' : 'border-line'}`}
-            >
-              <input
-                type="radio"
-                name="what"
-                className="sr-only"
-                checked={what === one}
-                onChange={() => setWhat(one)}
-              />
-              {words}
-            </label>
-          ))}
-        </div>
-        <label>
-          <span className="label">Title</span>
+        <OneOf label="What" value={what} choices={WHAT} onChoose={setWhat} />
+        <Field label="Title">
           <TextField autoFocus value={title} onChange={({ target }) => setTitle(target.value)} />
-        </label>
+        </Field>
         {key && (
           <p className="text-sm text-soft">
             Its key is <code className="font-mono text-xs text-ink">{key}</code>; history goes by it, so it

@@ -16,6 +16,7 @@ import { useFrame } from '../frame/Frame'
 import { AddRepository } from './AddRepository'
 import { submitting } from '../base/submitting'
 import { Select, TextField } from '../base/fields'
+import { Field } from '../base/Field'
 
 type Report = { found: FoundViewModel[]; problems: unknown[] }
 const WHAT: Record<FoundViewModel['what'], string> = {
@@ -194,18 +195,16 @@ function Commit({ detail }: { detail: RepositoryDetailViewModel }) {
       </ul>
       {may('tester') && (
         <div className="grid grid-cols-[150px_1fr_auto] items-end gap-2">
-          <label>
-            <span className="label">Branch</span>
+          <Field label="Branch">
             <TextField value={branch} onChange={({ target }) => setBranch(target.value)} />
-          </label>
-          <label>
-            <span className="label">Message</span>
+          </Field>
+          <Field label="Message">
             <TextField
               value={message}
               onChange={({ target }) => setMessage(target.value)}
               placeholder="What changed, and why"
             />
-          </label>
+          </Field>
           <Button look="main" type="submit" disabled={busy || message.trim() === '' || branch.trim() === ''}>
             Commit
           </Button>

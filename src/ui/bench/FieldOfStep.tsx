@@ -6,6 +6,7 @@ import type { BenchViewModel } from '@/core/view-models'
 import { CheckFields } from './CheckFields'
 import { Committed } from './Committed'
 import { TargetFields } from './TargetFields'
+import { Values } from './Values'
 import { numberWritten } from '../edit/written'
 import { Select, titled } from '../base/fields'
 
@@ -18,7 +19,7 @@ type Props = {
 }
 
 /** One field of a step with its label. What is emptied is taken out of the file. */
-export function Field({ field, value, whole, offers, onSet }: Props) {
+export function FieldOfStep({ field, value, whole, offers, onSet }: Props) {
   const id = useId()
   return (
     <>
@@ -135,71 +136,3 @@ const Choice = ({
 }) => (
   <Select id={id} width="w-40" value={value} onChoose={onSet} choices={choices.map((value) => ({ value }))} />
 )
-
-/** Named values: a line each, a new one by writing its name. */
-export function Values({
-  value = {},
-  names,
-  onSet,
-  hint,
-  label,
-}: {
-  value?: Record<string, string> | undefined
-  names?: string[] | undefined
-  onSet(value: Record<string, string> | undefined): void
-  hint?: string | undefined
-  label: string
-}) {
-  const put = (name: string, text: string | undefined) => {
-    const next = Object.fromEntries(
-      Object.entries({ ...value, [name]: text }).filter(
-        (pair): pair is [string, string] => pair[1] !== undefined && pair[1] !== '',
-      ),
-    )
-    onSet(Object.keys(next).length > 0 ? next : undefined)
-  }
-  const known = [...new Set([...(names ?? []), ...Object.keys(value)])]
-  return (
-    <div className="flex flex-col gap-1" role="group" aria-label={label}>
-      {known.map((name) => (
-        <div key={name} className="grid grid-cols-[120px_1fr] items-center gap-2">
-          <span
-            className={`truncate font-mono text-xs ${names && !names.includes(name) ? 'text-failed' : 'text-soft'}`}
-            title={names && !names.includes(name) ? 'the routine has no such parameter' : name}
-          >
-            {name}
-          </span>
-          <Committed
-            label={`${label}: ${name}`}
-            value={value[name] ?? ''}
-            onCommit={(text) => put(name, text)}
-            hint={names ? 'as the routine says' : ''}
-          />
-        </div>
-      ))}
-      {!names && <NewName label={label} hint={hint} taken={known} onAdd={(name) => put(name, '?')} />}
-    </div>
-  )
-}
-
-export function NewName({
-  label,
-  hint,
-  taken,
-  onAdd,
-}: {
-  label: string
-  hint?: string | undefined
-  taken: readonly string[]
-  onAdd(name: string): void
-}) {
-  return (
-    <Committed
-      label={`${label}: new name`}
-      value=""
-      hint={hint ?? 'new name'}
-      narrow
-      onCommit={(name) => name.trim() !== '' && !taken.includes(name.trim()) && onAdd(name.trim())}
-    />
-  )
-}
