@@ -72,12 +72,7 @@ export function Screen({
 
 /** Marks an agent or environment that is made up. */
 export const Simulated = ({ short = false }: { short?: boolean }) => (
-  <span
-    className="text-xs text-soft italic"
-    title="This agent is simulated: real requests to the demo applications, an invented browser"
-  >
-    {short ? 'sim.' : 'simulated'}
-  </span>
+  <span className="text-xs text-soft italic">{short ? 'sim.' : 'simulated'}</span>
 )
 
 export function Problem({ children }: { children: React.ReactNode }) {

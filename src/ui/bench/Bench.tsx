@@ -95,7 +95,7 @@ export function Bench({
           <Button
             keyHint="h"
             disabled={draft.dirty}
-            title={draft.dirty ? 'Save first: a rehearsal runs what is saved' : undefined}
+            hint={draft.dirty ? 'Save first: a rehearsal runs what is saved' : undefined}
             onClick={() => setRehearsing(true)}
           >
             Rehearse

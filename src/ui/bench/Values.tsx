@@ -30,9 +30,12 @@ export function Values({
         <div key={name} className="grid grid-cols-[120px_1fr] items-center gap-2">
           <span
             className={`truncate font-mono text-xs ${names && !names.includes(name) ? 'text-failed' : 'text-soft'}`}
-            title={names && !names.includes(name) ? 'the routine has no such parameter' : name}
+            title={name}
           >
             {name}
+            {names && !names.includes(name) && (
+              <span className="block font-sans whitespace-normal">the routine has no such parameter</span>
+            )}
           </span>
           <Committed
             label={`${label}: ${name}`}

@@ -49,7 +49,7 @@ export function DraftActions({ draft }: { draft: Draft }) {
         onClick={undo}
         disabled={!canUndo}
         aria-label="Undo"
-        title="Undo (Ctrl+Z)"
+        hint="Undo (Ctrl+Z)"
         className="!px-1.5"
       >
         <Undo2 size={16} aria-hidden />
@@ -59,7 +59,7 @@ export function DraftActions({ draft }: { draft: Draft }) {
         onClick={redo}
         disabled={!canRedo}
         aria-label="Redo"
-        title="Redo (Ctrl+Y)"
+        hint="Redo (Ctrl+Y)"
         className="!px-1.5"
       >
         <Redo2 size={16} aria-hidden />
@@ -68,7 +68,7 @@ export function DraftActions({ draft }: { draft: Draft }) {
         look={dirty ? 'main' : 'plain'}
         onClick={() => void draft.save()}
         disabled={!dirty || saving || problems.length > 0}
-        title="Ctrl+S"
+        hint="Ctrl+S"
       >
         Save
       </Button>

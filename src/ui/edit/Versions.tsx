@@ -61,7 +61,7 @@ export function Versions({ draft }: { draft: Draft }) {
                 look="quiet"
                 className="!h-6 !px-2"
                 disabled={draft.dirty}
-                title={draft.dirty ? 'Save or discard your edits first' : undefined}
+                hint={draft.dirty ? 'Save or discard your edits first' : undefined}
                 onClick={() => restore(number)}
               >
                 Restore version {number}

@@ -58,6 +58,9 @@ export function AgentCard({
           Cover
         </Button>
       </div>
+      {agent.simulated && (
+        <p className="text-soft">It makes real requests to the demo applications; its browser is invented.</p>
+      )}
       <p className="text-soft">
         {agent.alive ? (
           <>

@@ -9,6 +9,7 @@ import { Mark } from '../base/Mark'
 import { Screen, Simulated } from '../base/Parts'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/Frame'
+import { HintedWords } from '../base/Hint'
 
 type Props = {
   agent: FleetAgentViewModel
@@ -54,37 +55,40 @@ export function AgentLane({ agent, environments, chosen, onChoose }: Props) {
           </button>
           {agent.simulated && <Simulated />}
           {agent.through && (
-            <span className="text-xs text-soft" title={`Its browsers are behind ${agent.through}`}>
+            <HintedWords className="text-xs text-soft" text={`Its browsers are behind ${agent.through}`}>
               bridge
-            </span>
+            </HintedWords>
           )}
           {agent.missing.length > 0 && (
-            <span
+            <HintedWords
               className="text-xs text-recovered-text"
-              title={agent.missing.map(({ what }) => `${what} is missing`).join(', ')}
+              text={agent.missing.map(({ what }) => `${what} is missing`).join(', ')}
             >
               lacks {agent.missing.length}
-            </span>
+            </HintedWords>
           )}
         </div>
         <div className="truncate text-xs text-soft">
           {agent.misbehaviours.length > 0 && (
-            <span className="text-recovered-text" title="It was told to: a simulated upset">
+            <HintedWords className="text-recovered-text" text="It was told to: a simulated upset">
               misbehaves,{' '}
-            </span>
+            </HintedWords>
           )}
           {agent.version !== OWN_VERSION && (
-            <span
+            <HintedWords
               className="text-recovered-text"
-              title={`It is of version ${agent.version}, this server of ${OWN_VERSION}. It works as long as it speaks the server’s protocol.`}
+              text={`It is of version ${agent.version}, this server of ${OWN_VERSION}. It works as long as it speaks the server’s protocol.`}
             >
               other version,{' '}
-            </span>
+            </HintedWords>
           )}
           {agent.clockOffMs !== 0 && (
-            <span className="text-recovered-text" title="Its clock is not ours">
+            <HintedWords
+              className="text-recovered-text"
+              text="Its clock is not ours; its card says by how much"
+            >
               clock off,{' '}
-            </span>
+            </HintedWords>
           )}
           <StateWords agent={agent} />
           {agent.alive && (

@@ -2,6 +2,7 @@
 import { PanelRightClose, PanelRightOpen } from 'lucide-react'
 import { useSyncExternalStore } from 'react'
 import { useKeys } from './keys'
+import { Hint } from '../base/Hint'
 
 const listeners = new Set<() => void>()
 const subscribe = (listener: () => void) => {
@@ -28,15 +29,16 @@ export function useMargin(view: string): { open: boolean; toggle(): void } {
 export function MarginToggle({ open, toggle }: { open: boolean; toggle(): void }) {
   const Icon = open ? PanelRightClose : PanelRightOpen
   return (
-    <button
-      type="button"
-      onClick={toggle}
-      aria-pressed={open}
-      aria-label="Margin"
-      title={open ? 'Close the margin (m)' : 'Open the margin (m)'}
-      className="rounded-oak p-1.5 text-soft hover:bg-act-wash hover:text-ink"
-    >
-      <Icon size={17} strokeWidth={1.7} aria-hidden />
-    </button>
+    <Hint text={open ? 'Close the margin (m)' : 'Open the margin (m)'}>
+      <button
+        type="button"
+        onClick={toggle}
+        aria-pressed={open}
+        aria-label="Margin"
+        className="rounded-oak p-1.5 text-soft hover:bg-act-wash hover:text-ink"
+      >
+        <Icon size={17} strokeWidth={1.7} aria-hidden />
+      </button>
+    </Hint>
   )
 }

@@ -37,10 +37,8 @@ export function SeatTiles({ seats, label }: { seats: readonly SeatTile[]; label:
                   ? `paused${seat.atStep ? ` at ${seat.atStep}` : ''}`
                   : (seat.atStep ?? 'starting')}
               </div>
-              <div
-                className="mt-1 h-[3px] rounded bg-line"
-                title={share > 1 ? 'longer than expected' : 'of the time expected'}
-              >
+              {share > 1 && <span className="sr-only">, longer than expected</span>}
+              <div className="mt-1 h-[3px] rounded bg-line" aria-hidden>
                 <div
                   className={`h-full rounded ${share > 1 ? 'bg-recovered' : 'bg-running'}`}
                   style={{ width: `${Math.min(100, share * 100)}%` }}

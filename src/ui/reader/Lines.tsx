@@ -47,7 +47,8 @@ export function Lines({ lines, selected, fold, onFold, onSelect, position }: Pro
           Only the way to failures
         </Button>
         {position && (
-          <span className="ml-auto flex items-center gap-1 text-xs text-soft" title="Failures of this run">
+          <span className="ml-auto flex items-center gap-1 text-xs text-soft">
+            <span className="sr-only">failure </span>
             {position.index} of {position.of} <Key>,</Key>
             <Key>.</Key>
           </span>

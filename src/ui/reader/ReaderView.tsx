@@ -17,6 +17,7 @@ import { Detail } from './Detail'
 import { Filmstrip } from './Filmstrip'
 import { Lines } from './Lines'
 import { MOMENTS, ScreenPane, shownScreen } from './ScreenPane'
+import { HintedWords } from '../base/Hint'
 
 /** One attempt, straight at its failure. */
 export function ReaderView({ initial }: { initial: AttemptViewModel }) {
@@ -121,20 +122,20 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
           </Link>
         ))}
         {data.dropped.length > 0 && (
-          <span
+          <HintedWords
             className="chip first-letter:uppercase"
-            title="Deleted when its time was over: the rotation or Settings say how long. The log itself is kept."
+            text="Deleted when its time was over: the rotation or Settings say how long. The log itself is kept."
           >
             {data.dropped.map((kind) => DROPPED_WORDS[kind]).join(', ')} no longer kept
-          </span>
+          </HintedWords>
         )}
         {data.lateResult && (
-          <span
+          <HintedWords
             className="chip"
-            title="Its lease had run out, so the case run had been given to others. What the agent said then counts for nothing."
+            text="Its lease had run out, so the case run had been given to others. What the agent said then counts for nothing."
           >
             its agent came back too late, with “{data.lateResult}”: refused
-          </span>
+          </HintedWords>
         )}
         <nav aria-label="Attempts" className="flex items-center gap-2">
           {data.attempts.map((attempt, i) => (

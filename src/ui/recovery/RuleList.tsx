@@ -21,6 +21,7 @@ import type { Edit } from '@/core/model/editing'
 import type { RecoveryViewModel, RuleHistoryViewModel } from '@/core/view-models'
 import { RuleFigures } from './RuleFigures'
 import { stepWords, titleOf } from './words'
+import { Hint } from '../base/Hint'
 
 const STEPS: Partial<Record<string, -1 | 1>> = { ArrowUp: -1, ArrowDown: 1 }
 
@@ -108,18 +109,19 @@ function RuleLine({
       }
     >
       <div className="flex gap-3 px-[18px] py-3">
-        <button
-          ref={dragRef}
-          type="button"
-          {...listeners}
-          onKeyDown={keys}
-          disabled={!editable}
-          aria-label={`${index + 1}: move ${titleOf(rule.id)}`}
-          title={editable ? 'Drag, or Alt with the arrows' : undefined}
-          className="h-6 w-[22px] shrink-0 cursor-grab rounded-[4px] text-right font-display text-[17px] leading-6 text-soft disabled:cursor-default"
-        >
-          {index + 1}
-        </button>
+        <Hint text={editable ? 'Drag, or Alt with the arrows' : undefined}>
+          <button
+            ref={dragRef}
+            type="button"
+            {...listeners}
+            onKeyDown={keys}
+            disabled={!editable}
+            aria-label={`${index + 1}: move ${titleOf(rule.id)}`}
+            className="h-6 w-[22px] shrink-0 cursor-grab rounded-[4px] text-right font-display text-[17px] leading-6 text-soft disabled:cursor-default"
+          >
+            {index + 1}
+          </button>
+        </Hint>
         <div className="min-w-0 flex-1">
           <h2 className="font-display text-[17px] leading-6">
             <button

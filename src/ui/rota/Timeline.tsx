@@ -4,6 +4,7 @@ import type { RotaOccurrence, RotaViewModel } from '@/core/view-models'
 import { clock } from '../base/Time'
 import { PoolBand } from './PoolBand'
 import { percentOf, type Span } from './span'
+import { Hint } from '../base/Hint'
 
 type Props = {
   viewModel: RotaViewModel
@@ -98,9 +99,11 @@ export function Timeline({ viewModel, span, now, selected, editable, onSelect, o
               {unplaced.map(({ key, title, problem }, i) => (
                 <span key={key}>
                   {i > 0 && ', '}
-                  <a className="underline" href={`/rotations/${key}`} title={problem}>
-                    {title}
-                  </a>
+                  <Hint text={problem}>
+                    <a className="underline" href={`/rotations/${key}`}>
+                      {title}
+                    </a>
+                  </Hint>
                 </span>
               ))}
               .

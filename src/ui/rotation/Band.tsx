@@ -67,6 +67,7 @@ export function Chip({
       title={wrong}
     >
       <span className={`truncate ${mono ? 'font-mono text-xs' : ''}`}>{children}</span>
+      {wrong && <span className="sr-only">: {wrong}</span>}
       {onRemove && (
         <button
           type="button"

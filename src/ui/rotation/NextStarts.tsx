@@ -4,6 +4,7 @@ import { useDeferredValue } from 'react'
 import type { RotationTimes } from '@/core/model'
 import type { StartsViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
+import { HintedWords } from '../base/Hint'
 
 export function StartsWords({
   viewModel: { words, starts },
@@ -21,9 +22,15 @@ export function StartsWords({
       <span className="text-soft">
         Next:{' '}
         {starts.map(({ local, note }, i) => (
-          <span key={local} title={note}>
+          <span key={local}>
             {i > 0 && ', '}
-            <span className={note ? 'underline decoration-dotted' : ''}>{shortLocal(local)}</span>
+            {note ? (
+              <HintedWords className="underline decoration-dotted" text={note}>
+                {shortLocal(local)}
+              </HintedWords>
+            ) : (
+              shortLocal(local)
+            )}
           </span>
         ))}
       </span>

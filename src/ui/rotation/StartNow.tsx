@@ -46,7 +46,7 @@ export function StartNow({
       <Button
         look={look}
         disabled={disabled || busy}
-        title={hint}
+        hint={hint}
         aria-label={`Start now: ${title}`}
         onClick={() => void start(false)}
       >

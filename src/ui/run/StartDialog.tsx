@@ -114,7 +114,7 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
             choices={[...titled(options.suites), { value: BY_RULE, label: 'Cases by a rule' }]}
           />
         </Field>
-        <Field label="Build under test">
+        <Field label="Build under test" error={errors.build?.message}>
           <TextField
             size="tall"
             list="builds"
@@ -126,18 +126,12 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
                 message: 'Letters, digits, dots and dashes',
               },
             })}
-            aria-invalid={!!errors.build}
           />
           <datalist id="builds">
             {options.builds.map((build) => (
               <option key={build} value={build} />
             ))}
           </datalist>
-          {errors.build && (
-            <span role="alert" className="text-xs text-failed">
-              {errors.build.message}
-            </span>
-          )}
         </Field>
       </div>
       {byRule && <RuleField live value={rule} onChange={(text) => setValue('rule', text)} />}

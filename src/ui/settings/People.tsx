@@ -12,6 +12,7 @@ import { Ago } from '../base/Time'
 import { useFrame } from '../frame/Frame'
 import { Select, TextField } from '../base/fields'
 import { Field } from '../base/Field'
+import { Hint } from '../base/Hint'
 import { Table, type Column } from '../base/Table'
 
 const ROLES: readonly Role[] = ['viewer', 'tester', 'coordinator', 'admin']
@@ -109,12 +110,12 @@ const change = (id: string, body: object, done: string) =>
 function RoleChoice({ member: { id, name, role, state } }: { member: MemberViewModel }) {
   const choose = (next: string) => void change(id, { role: next }, `${name} is ${next} from now on`)
   return (
+    <Hint text={MAY[role]}>
     <Select
       aria-label={`Role of ${name}`}
       width="w-auto"
       value={role}
       disabled={state === 'deactivated'}
-      title={MAY[role]}
       onChoose={choose}
     >
       {ROLES.map((one) => (
@@ -123,6 +124,7 @@ function RoleChoice({ member: { id, name, role, state } }: { member: MemberViewM
         </option>
       ))}
     </Select>
+    </Hint>
   )
 }
 

@@ -196,10 +196,13 @@ function draw(line: Line, { selected, onSuite, onCase, caseKey, toggle }: Tools)
 
 function EditSign({ edited = false, conflict = false }: { edited?: boolean; conflict?: boolean }) {
   if (!edited && !conflict) return null
+  const words = conflict ? 'edited here and in the repository' : 'edited here, not committed'
   return (
     <span
+      role="img"
+      aria-label={words}
+      title={words}
       className={`size-1.5 shrink-0 rounded-full ${conflict ? 'bg-failed' : 'bg-recovered'}`}
-      title={conflict ? 'edited here and in the repository' : 'edited here, not committed'}
     />
   )
 }

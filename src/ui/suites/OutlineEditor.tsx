@@ -8,6 +8,7 @@ import { idOf, type TreeRow } from '../tree/rows'
 import { TreeList } from '../tree/TreeList'
 import { AddEntry } from './AddEntry'
 import { LastMarks } from './LastMarks'
+import { HintedWords } from '../base/Hint'
 
 export type EntryRow = TreeRow & { entry: OutlineEntry }
 
@@ -215,19 +216,19 @@ function EntryLine({ row, onToggle }: { row: EntryRow; onToggle: (() => void) | 
         {repeat > 1 && <span className="chip">× {repeat}</span>}
         {limitMs !== undefined && <span className="chip">limit {describeDuration(limitMs)}</span>}
         {Object.keys(entry.with).length > 0 && (
-          <span
+          <HintedWords
             className="chip"
-            title={Object.entries(entry.with)
+            text={Object.entries(entry.with)
               .map(([name, value]) => `${name} ${value}`)
               .join(', ')}
           >
             {plural(Object.keys(entry.with).length, 'value')}
-          </span>
+          </HintedWords>
         )}
         {after.length > 0 && (
-          <span className="chip" title={`after ${after.join(', ')}`}>
+          <HintedWords className="chip" text={`after ${after.join(', ')}`}>
             after {after[0]}
-          </span>
+          </HintedWords>
         )}
         {onFailure && <span className="chip">{FAILURE_WORDS[onFailure]}</span>}
         {uses.map((name) => (

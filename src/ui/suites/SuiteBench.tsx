@@ -127,7 +127,7 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
             look={draft.dirty ? 'plain' : 'main'}
             keyHint="s"
             disabled={draft.dirty}
-            title={draft.dirty ? 'Save first: a run takes what is saved' : undefined}
+            hint={draft.dirty ? 'Save first: a run takes what is saved' : undefined}
             onClick={() => start(name)}
           >
             Start
