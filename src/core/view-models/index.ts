@@ -1,5 +1,24 @@
 export { briefing, greeting, plural, type BriefingFacts } from './briefing'
+export {
+  readDraft,
+  reduceDraft,
+  UNTOUCHED,
+  UNDO_MOST,
+  type DraftAction,
+  type DraftState,
+  type EditConflict,
+} from './draft'
 export { gridOf, lanesOf, type CaseRunFacts } from './grid'
+export {
+  canRehearse,
+  rehearsalRequest,
+  servedEnvironments,
+  usualRehearsal,
+  whereRehearsalIsRead,
+  type RehearsalChoice,
+  type Rehearsed,
+} from './rehearsal'
+export { cellsOf, isFailure, nextFailure, onlyRows, runActions, runFacts, type PlacedCell } from './run-view'
 export type {
   BenchViewModel,
   DraftViewModel,

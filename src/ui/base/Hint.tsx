@@ -3,8 +3,8 @@ import { Tooltip } from 'radix-ui'
 
 const DELAY_MS = 400
 
-/** Says more about what it stands around: when somebody points at it, and when the tab key comes to it. Escape
- * takes it away.
+/** Says more about what it stands around: when somebody points at it, and when the tab key comes to it.
+ * Escape takes it away.
  * @param text without it there is nothing to say
  * @param children one element that can have the focus */
 export function Hint({ text, children }: { text?: React.ReactNode; children: React.ReactElement }) {

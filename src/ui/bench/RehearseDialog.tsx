@@ -1,8 +1,21 @@
 'use client'
 import { useRouter } from 'next/navigation'
-import { useState } from 'react'
-import { plural, type RunViewModel, type StartOptions } from '@/core/view-models'
-import { api, useViewModel, type ApiProblem } from '../api'
+import { useEffect, useState } from 'react'
+import {
+  canRehearse,
+  cellsOf,
+  plural,
+  rehearsalRequest,
+  servedEnvironments,
+  usualRehearsal,
+  whereRehearsalIsRead,
+  type RehearsalChoice,
+  type Rehearsed,
+  type RunViewModel,
+  type StartOptions,
+} from '@/core/view-models'
+import { api, useViewModel } from '../api'
+import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
@@ -10,17 +23,6 @@ import { Committed } from './Committed'
 import { submitting } from '../base/submitting'
 import { Select, TextField } from '../base/fields'
 import { Field } from '../base/Field'
-
-/** What is rehearsed: a suite, or cases by key. `rows` and `parameters` are of a single case. */
-export type Rehearsed = {
-  title: string
-  suite?: string
-  cases?: string[]
-  rows?: number
-  parameters?: Record<string, string>
-}
-
-const LIMIT_MS = 120_000
 
 /** Tries it on one environment; leaves nothing in history, and ends in the Reader. */
 export function RehearseDialog({ what, onClose }: { what: Rehearsed; onClose(): void }) {
@@ -44,41 +46,20 @@ function Form({
   options: StartOptions
   onStarted(run: number): void
 }) {
-  const served = options.environments.filter(({ seats }) => seats > 0)
-  const [environment, setEnvironment] = useState(
-    (served.find(({ simulated }) => !simulated) ?? served[0])?.key ?? '',
-  )
-  const [build, setBuild] = useState(options.builds[0] ?? '')
-  const [row, setRow] = useState('1')
-  const [given, setGiven] = useState<Record<string, string>>({})
-  const [problem, setProblem] = useState<string>()
-  const [busy, setBusy] = useState(false)
-  const { suite, cases, rows = 0, parameters = {} } = what
+  const [choice, setChoice] = useState(() => usualRehearsal(options))
+  const { problem, busy, ask } = useAsking()
+  const { rows = 0, parameters = {} } = what
+  const served = servedEnvironments(options)
+  const set = (change: Partial<RehearsalChoice>) => setChoice((now) => ({ ...now, ...change }))
   const start = async () => {
-    setBusy(true)
-    setProblem(undefined)
-    try {
-      const body = {
-        ...(suite ? { suite } : { cases }),
-        environments: [environment],
-        build: build.trim(),
-        retries: 0,
-        limitMs: LIMIT_MS,
-        rehearsal: true,
-        ...(rows > 0 && row !== '' && { row: Number(row) }),
-        ...(Object.keys(given).length > 0 && { with: given }),
-      }
-      onStarted((await api<{ id: number }>('/api/runs', { method: 'POST', body })).id)
-    } catch (fault) {
-      setProblem((fault as ApiProblem).message)
-      setBusy(false)
-    }
+    const body = rehearsalRequest(what, choice)
+    onStarted((await api<{ id: number }>('/api/runs', { method: 'POST', body })).id)
   }
   return (
-    <form className="flex flex-col gap-3" onSubmit={submitting(() => start())}>
+    <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(start))}>
       <div className="grid grid-cols-2 gap-3">
         <Field label="Environment">
-          <Select value={environment} onChoose={setEnvironment}>
+          <Select value={choice.environment} onChoose={(environment) => set({ environment })}>
             {served.map(({ key, title, simulated }) => (
               <option key={key} value={key}>
                 {title}
@@ -90,8 +71,8 @@ function Form({
         <Field label="Build">
           <TextField
             list="rehearsal-builds"
-            value={build}
-            onChange={({ target }) => setBuild(target.value)}
+            value={choice.build}
+            onChange={({ target }) => set({ build: target.value })}
           />
           <datalist id="rehearsal-builds">
             {options.builds.map((one) => (
@@ -101,13 +82,13 @@ function Form({
         </Field>
         {rows > 0 && (
           <Field label="Row">
-            <Select value={row} onChoose={setRow}>
+            <Select value={choice.row} onChoose={(row) => set({ row: row === 'all' ? 'all' : Number(row) })}>
               {Array.from({ length: rows }, (_, i) => (
                 <option key={i} value={i + 1}>
                   {i + 1}
                 </option>
               ))}
-              <option value="">all {rows}</option>
+              <option value="all">all {rows}</option>
             </Select>
           </Field>
         )}
@@ -120,8 +101,8 @@ function Form({
               <span className="font-mono text-xs text-soft">{name}</span>
               <Committed
                 label={`Parameter ${name}`}
-                value={given[name] ?? value}
-                onCommit={(text) => setGiven({ ...given, [name]: text })}
+                value={choice.given[name] ?? value}
+                onCommit={(text) => set({ given: { ...choice.given, [name]: text } })}
               />
             </div>
           ))}
@@ -134,7 +115,7 @@ function Form({
       {served.length === 0 && <Problem>No agent is there to carry it out.</Problem>}
       {problem && <Problem>{problem}</Problem>}
       <div>
-        <Button look="main" type="submit" disabled={busy || environment === '' || build.trim() === ''}>
+        <Button look="main" type="submit" disabled={busy || !canRehearse(choice)}>
           Rehearse
         </Button>
       </div>
@@ -146,18 +127,14 @@ function Form({
 function OnItsWay({ run, single }: { run: number; single: boolean }) {
   const router = useRouter()
   const { data } = useViewModel<RunViewModel>(`/api/runs/${run}`, [`run:${run}`])
-  const cells = data?.groups.flatMap(({ rows }) => rows.flatMap((row) => row.cells)) ?? []
-  const attempt = cells.find((cell) => cell?.attemptId)?.attemptId
-  const [left, setLeft] = useState(false)
-  if (data && !left && (attempt || !single || cells.length > 1)) {
-    setLeft(true)
-    queueMicrotask(() =>
-      router.push(single && cells.length === 1 && attempt ? `/attempts/${attempt}` : `/runs/${run}`),
-    )
-  }
+  const count = data ? cellsOf(data.groups).length : 0
+  const to = data && whereRehearsalIsRead(data, single)
+  useEffect(() => {
+    if (to) router.push(to)
+  }, [to, router])
   return (
     <p role="status" className="py-6 text-soft">
-      {cells.length > 0 ? `${plural(cells.length, 'case run')} waiting for a seat` : 'It is being laid out'}
+      {count > 0 ? `${plural(count, 'case run')} waiting for a seat` : 'It is being laid out'}
     </p>
   )
 }

@@ -8,7 +8,7 @@ import { api, type ApiProblem } from '../api'
 import { Button, buttonLook } from '../base/Button'
 import { evidenceUrl, Problem } from '../base/Parts'
 import { Ago } from '../base/Time'
-import { useFrame } from '../frame/Frame'
+import { useFrame } from '../frame/tools'
 import { DefectFields, type DefectForm } from './DefectFields'
 
 const EVIDENCE_TITLES = {

@@ -3,7 +3,7 @@ import { Redo2, Undo2 } from 'lucide-react'
 import { useEffect } from 'react'
 import { plural } from '@/core/view-models'
 import { Button } from '../base/Button'
-import { useFrame } from '../frame/Frame'
+import { useFrame } from '../frame/tools'
 import { MoreActions } from './MoreActions'
 import type { Draft } from './useDraft'
 

@@ -5,7 +5,8 @@ import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Ago } from '../base/Time'
 import { toast } from 'sonner'
-import type { Draft, EditConflict } from './useDraft'
+import type { EditConflict } from '@/core/view-models'
+import type { Draft } from './useDraft'
 
 /** Two people edited: the second one sees both, and nothing is lost whatever they choose. */
 export function EditConflictDialog({ draft }: { draft: Draft }) {
@@ -13,7 +14,7 @@ export function EditConflictDialog({ draft }: { draft: Draft }) {
   return (
     <Dialog
       open={other !== undefined}
-      onClose={() => draft.showOther(undefined)}
+      onClose={() => draft.showConflict(undefined)}
       title="Somebody else saved while you edited"
       wide
     >
@@ -33,8 +34,8 @@ export function EditConflictDialog({ draft }: { draft: Draft }) {
             <Button look="main" onClick={() => draft.rebase(other.version)}>
               Go on with mine, over theirs
             </Button>
-            <Button onClick={() => draft.takeOther(other)}>Take theirs, mine one undo away</Button>
-            <Button look="quiet" onClick={() => draft.showOther(undefined)}>
+            <Button onClick={() => draft.takeTheirs(other)}>Take theirs, mine one undo away</Button>
+            <Button look="quiet" onClick={() => draft.showConflict(undefined)}>
               Decide later
             </Button>
           </div>
@@ -53,7 +54,7 @@ export function EditConflictBand({ draft }: { draft: Draft }) {
         `/api/definitions/${draft.kind}/${draft.key}/versions`,
       )
       const newest = versions[0]!
-      draft.showOther({
+      draft.showConflict({
         version: newest.number,
         who: newest.who,
         at: newest.at,

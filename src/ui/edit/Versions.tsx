@@ -5,7 +5,7 @@ import type { VersionViewModel } from '@/core/view-models'
 import { api, useViewModel, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Ago } from '../base/Time'
-import { useFrame } from '../frame/Frame'
+import { useFrame } from '../frame/tools'
 import { TwoTexts } from './EditConflict'
 import type { Draft } from './useDraft'
 

@@ -1,21 +1,22 @@
 'use client'
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useCallback, useEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import type { DefinitionKind, Edit } from '@/core/model'
 import type * as Editing from '@/core/model/editing'
-import type { BenchViewModel, DraftViewModel } from '@/core/view-models'
+import {
+  readDraft,
+  reduceDraft,
+  UNTOUCHED,
+  type BenchViewModel,
+  type DraftViewModel,
+  type EditConflict,
+} from '@/core/view-models'
 import { api, useViewModel, type ApiProblem } from '../api'
-
-/** What somebody else saved while this text was edited. */
-export type EditConflict = { version: number; who: string; at: string; changes: string[]; source: string }
-type Steps = { texts: string[]; at: number }
+import { dropUnsaved, keepUnsaved, readUnsaved } from './unsaved'
 
 /** A page that never rests gets the library after this all the same. */
 const IDLE_MOST_MS = 1000
-/** Undo goes back this far. */
-const UNDO_MOST = 300
-const nameOf = (kind: DefinitionKind, key: string) => `oak-draft-${kind}-${key}`
 
 export type Draft = ReturnType<typeof useDraft>
 
@@ -27,9 +28,7 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchViewM
   const path = `/api/definitions/${kind}/${key}`
   const client = useQueryClient()
   const { data: viewModel, error } = useViewModel<BenchViewModel>(path, ['definitions'], initial)
-  const [steps, setSteps] = useState<Steps>()
-  const [base, setBase] = useState<number>()
-  const [conflict, setConflict] = useState<EditConflict>()
+  const [state, act] = useReducer(reduceDraft, UNTOUCHED)
   const [saving, setSaving] = useState(false)
   const restored = useRef(false)
   // The library that edits YAML comes when the page is drawn and at rest: reading needs none of it.
@@ -44,30 +43,22 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchViewM
     return () => cancelIdleCallback(waiting)
   }, [fetchEditing])
 
-  const kept = viewModel?.source ?? ''
-  // The first text of the steps is what was kept when editing began: back there, nothing is edited, and what
-  // others save is shown.
-  const edited = steps !== undefined && steps.texts[steps.at] !== steps.texts[0]
-  const source = edited ? steps.texts[steps.at]! : kept
-  const dirty = edited && source !== kept
-  const baseVersion = base ?? viewModel?.version ?? 0
-  // While nothing is edited here, what others save is simply shown.
-  const behind = dirty && viewModel !== undefined && viewModel.version > baseVersion
+  const { source: keptSource = '', version = 0 } = viewModel ?? {}
+  const kept = useMemo(() => ({ source: keptSource, version }), [keptSource, version])
+  const { source, dirty, baseVersion, behind, canUndo, canRedo } = readDraft(state, kept)
 
   useEffect(() => {
     if (!viewModel || restored.current) return
     restored.current = true
-    const stored = readStored(kind, key)
+    // The browser’s store: the server’s drawing cannot see it.
+    const stored = readUnsaved(kind, key)
     if (!stored || stored.source === viewModel.source) return
-    // Once, from the browser’s store, which the server’s drawing cannot see.
-    // eslint-disable-next-line react-hooks/set-state-in-effect
-    setSteps({ texts: [viewModel.source, stored.source], at: 1 })
-    setBase(stored.base)
+    act({ do: 'restore', kept, ...stored })
     toast(`Your unsaved text of ${key} is here again`)
-  }, [viewModel, kind, key])
+  }, [viewModel, kept, kind, key])
   useEffect(() => {
-    if (dirty) localStorage.setItem(nameOf(kind, key), JSON.stringify({ source, base: baseVersion }))
-    else if (restored.current) localStorage.removeItem(nameOf(kind, key))
+    if (dirty) keepUnsaved(kind, key, { source, base: baseVersion })
+    else if (restored.current) dropUnsaved(kind, key)
   }, [dirty, source, baseVersion, kind, key])
   useEffect(() => {
     if (!dirty) return
@@ -88,19 +79,7 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchViewM
   const [lastGood, setLastGood] = useState(draft?.definition)
   if (draft?.definition && draft.definition !== lastGood) setLastGood(draft.definition)
 
-  const change = useCallback(
-    (next: (text: string) => string) => {
-      setSteps((now) => {
-        const texts = now && (dirty || now.texts[0] === kept) ? now : { texts: [kept], at: 0 }
-        const text = next(texts.texts[texts.at]!)
-        if (text === texts.texts[texts.at]) return now
-        const past = [...texts.texts.slice(0, texts.at + 1), text].slice(-UNDO_MOST)
-        return { texts: past, at: past.length - 1 }
-      })
-      setBase((now) => (dirty ? (now ?? viewModel?.version) : viewModel?.version))
-    },
-    [kept, dirty, viewModel?.version],
-  )
+  const change = useCallback((next: (text: string) => string) => act({ do: 'change', kept, next }), [kept])
 
   const newest = useRef<(...edits: Edit[]) => boolean>(undefined)
   /** @returns whether the edits fitted the text */
@@ -120,7 +99,7 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchViewM
         toast.error(`That does not go: ${fault.message}`)
         return false
       }
-      change((text) => (text === source ? edited : editSource(text, edits)))
+      change((text) => (text === source ? edited : editedWhereItFits(text, edits, editSource)))
       return true
     },
     [source, change, fetchEditing],
@@ -129,13 +108,9 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchViewM
     newest.current = edit
   })
 
-  const go = (by: number) =>
-    setSteps((now) => (now ? { ...now, at: Math.max(0, Math.min(now.texts.length - 1, now.at + by)) } : now))
   const discard = useCallback(() => {
-    setSteps(undefined)
-    setBase(undefined)
-    setConflict(undefined)
-    localStorage.removeItem(nameOf(kind, key))
+    act({ do: 'discard' })
+    dropUnsaved(kind, key)
   }, [kind, key])
 
   /** @param from which version the text is meant to follow; by default the one it was made from */
@@ -153,7 +128,7 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchViewM
     } catch (problem) {
       const { code, detail, message } = problem as ApiProblem
       if (code === 'CHANGED_MEANWHILE' && (detail as EditConflict).version > 0)
-        setConflict(detail as EditConflict)
+        act({ do: 'show-conflict', conflict: detail as EditConflict })
       else toast.error(message)
       return false
     } finally {
@@ -170,43 +145,31 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchViewM
     dirty,
     behind,
     saving,
-    conflict,
+    conflict: state.conflict,
     /** What the text says now; the last sound reading while it says nothing sound. */
     definition: draft?.definition ?? lastGood ?? viewModel?.draft.definition,
     problems: draft?.problems ?? [],
     warnings: draft?.warnings ?? [],
     edit,
     write: (text: string) => change(() => text),
-    undo: () => go(-1),
-    redo: () => go(1),
-    canUndo: (steps?.at ?? 0) > 0,
-    canRedo: steps !== undefined && steps.at < steps.texts.length - 1,
+    undo: () => act({ do: 'go', by: -1 }),
+    redo: () => act({ do: 'go', by: 1 }),
+    canUndo,
+    canRedo,
     save,
     discard,
-    showOther: (other: EditConflict | undefined) => setConflict(other),
+    showConflict: (conflict: EditConflict | undefined) => act({ do: 'show-conflict', conflict }),
     /** Takes the other's text; mine stays one undo away. */
-    takeOther: (other: EditConflict) => {
-      change(() => other.source)
-      setBase(other.version)
-      setConflict(undefined)
-    },
-    rebase: (version: number) => {
-      setBase(version)
-      setConflict(undefined)
-    },
+    takeTheirs: (conflict: EditConflict) => act({ do: 'take-theirs', kept, conflict }),
+    rebase: (onto: number) => act({ do: 'rebase', version: onto }),
   }
 }
 
-function readStored(kind: DefinitionKind, key: string): { source: string; base: number } | undefined {
+/** Of two edits at once, the second one is made in what the first one left, where it still fits. */
+function editedWhereItFits(text: string, edits: Edit[], editSource: typeof Editing.editSource): string {
   try {
-    const stored = JSON.parse(localStorage.getItem(nameOf(kind, key)) ?? 'null') as {
-      source?: unknown
-      base?: unknown
-    } | null
-    return typeof stored?.source === 'string' && typeof stored.base === 'number'
-      ? { source: stored.source, base: stored.base }
-      : undefined
+    return editSource(text, edits)
   } catch {
-    return undefined
+    return text
   }
 }

@@ -8,7 +8,7 @@ import { Button } from '../base/Button'
 import { Mark } from '../base/Mark'
 import { Screen, Simulated } from '../base/Parts'
 import { Ago } from '../base/Time'
-import { useFrame } from '../frame/Frame'
+import { useFrame } from '../frame/tools'
 import { HintedWords } from '../base/Hint'
 
 type Props = {

@@ -8,7 +8,7 @@ import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem, Simulated } from '../base/Parts'
-import { useFrame } from '../frame/Frame'
+import { useFrame } from '../frame/tools'
 import { submitting } from '../base/submitting'
 import { Select, TextField } from '../base/fields'
 

@@ -1,36 +1,25 @@
 'use client'
 import dynamic from 'next/dynamic'
-import { createContext, use, useMemo, useState } from 'react'
-import type { DayStripViewModel, PersonViewModel, Role } from '@/core/view-models'
+import { useMemo, useState } from 'react'
+import type { DayStripViewModel, PersonViewModel } from '@/core/view-models'
 import { DayStrip } from './DayStrip'
 import { Finder } from './Finder'
 import { Providers } from './Live'
 import { NotLive } from './NotLive'
 import { Rail } from './Rail'
 import { setTheme } from './theme'
+import { toolsOf, ToolsProvider } from './tools'
 
 // Comes when it is asked for: no view needs it at first.
 const StartDialog = dynamic(() => import('../run/StartDialog').then((module) => module.StartDialog), {
   ssr: false,
 })
 
-type FrameTools = { person: PersonViewModel; may(role: Role): boolean; start(suite?: string): void }
-const Tools = createContext<FrameTools | undefined>(undefined)
-
-/** Who is signed in, and what every view can do. */
-export function useFrame(): FrameTools {
-  const tools = use(Tools)
-  if (!tools) throw new Error('useFrame is used outside of <Frame>')
-  return tools
-}
-
 // A whole new page on purpose: nothing of what was seen stays.
 const leave = () => {
   // eslint-disable-next-line @next/next/no-location-assign-relative-destination
   window.location.href = '/sign-in'
 }
-
-const RANK: Role[] = ['viewer', 'tester', 'coordinator', 'admin']
 
 export function Frame({
   person,
@@ -60,14 +49,7 @@ function Inner({
   children: React.ReactNode
 }) {
   const [starting, setStarting] = useState<{ suite?: string }>()
-  const tools = useMemo<FrameTools>(
-    () => ({
-      person,
-      may: (role) => RANK.indexOf(person.role) >= RANK.indexOf(role),
-      start: (suite) => setStarting(suite ? { suite } : {}),
-    }),
-    [person],
-  )
+  const tools = useMemo(() => toolsOf(person, (suite) => setStarting(suite ? { suite } : {})), [person])
   const signOut = () => void fetch('/api/sign-out', { method: 'POST' }).then(leave)
   const actions = [
     ...(tools.may('tester') ? [{ name: 'Start a run', run: () => setStarting({}) }] : []),
@@ -77,7 +59,7 @@ function Inner({
     { name: 'Sign out', run: signOut },
   ]
   return (
-    <Tools value={tools}>
+    <ToolsProvider value={tools}>
       <a
         href="#work"
         className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2"
@@ -96,6 +78,6 @@ function Inner({
       </div>
       <Finder actions={actions} />
       {starting && <StartDialog {...starting} onClose={() => setStarting(undefined)} />}
-    </Tools>
+    </ToolsProvider>
   )
 }

@@ -8,7 +8,7 @@ import { Mark } from '../base/Mark'
 import { MixBar, Tally } from '../base/MixBar'
 import { Ago, clock } from '../base/Time'
 import { openFinder } from '../frame/Finder'
-import { useFrame } from '../frame/Frame'
+import { useFrame } from '../frame/tools'
 import { SeatTiles } from '../frame/SeatTiles'
 
 const TONES: Record<string, string> = {

@@ -8,7 +8,7 @@ import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { benchPath } from '../bench/Uses'
-import { useFrame } from '../frame/Frame'
+import { useFrame } from '../frame/tools'
 import { submitting } from '../base/submitting'
 import { Select, TextField, titled } from '../base/fields'
 

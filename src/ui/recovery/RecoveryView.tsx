@@ -6,7 +6,7 @@ import type { RecoveryViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { TitleLine } from '../base/Parts'
-import { useFrame } from '../frame/Frame'
+import { useFrame } from '../frame/tools'
 import { PolicyBench } from './PolicyBench'
 
 const NewPolicy = dynamic(() => import('./NewPolicy').then((module) => module.NewPolicy), { ssr: false })

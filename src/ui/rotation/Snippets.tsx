@@ -3,7 +3,7 @@ import { TabList, TabPanel, Tabs } from '../base/Tabs'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { api, type ApiProblem } from '../api'
-import { useFrame } from '../frame/Frame'
+import { useFrame } from '../frame/tools'
 import { snippets } from './words'
 
 /** How another program starts this rotation, ready to be copied. */

@@ -3,16 +3,22 @@ import { useRouter } from 'next/navigation'
 import { parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
 import { useMemo, useState } from 'react'
 import { toast } from 'sonner'
-import { describeCounts, type Mark as MarkName } from '@/core/execution'
-import { describeDuration } from '@/core/model'
-import { plural, type GridCell, type GridGroup, type RunViewModel } from '@/core/view-models'
+import {
+  cellsOf,
+  isFailure,
+  nextFailure,
+  onlyRows,
+  runActions,
+  runFacts,
+  type RunViewModel,
+} from '@/core/view-models'
 import { api, useViewModel, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { MixBar, Tally } from '../base/MixBar'
 import { TitleLine } from '../base/Parts'
 import { clock } from '../base/Time'
 import { TabList, TabPanel, Tabs } from '../base/Tabs'
-import { useFrame } from '../frame/Frame'
+import { useFrame } from '../frame/tools'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
 import { SeatTiles } from '../frame/SeatTiles'
@@ -24,14 +30,6 @@ import { StopDialog } from './StopDialog'
 
 const VIEWS = ['grid', 'lanes', 'seats'] as const
 const VIEW_WORDS = { grid: 'Grid', lanes: 'Lanes', seats: 'Seats' } as const
-/** What "only" lets through: a failure is either kind of it. */
-const ONLY: Record<string, MarkName[]> = {
-  failed: ['failed', 'errored'],
-  recovered: ['recovered'],
-  running: ['running', 'claimed', 'paused'],
-}
-const isFailure = (cell: GridCell) => cell.mark === 'failed' || cell.mark === 'errored'
-
 export function RunView({ initial }: { initial: RunViewModel }) {
   const {
     run: { id },
@@ -46,24 +44,13 @@ export function RunView({ initial }: { initial: RunViewModel }) {
   const router = useRouter()
   const [stopping, setStopping] = useState(false)
   const { run } = data
-  const groups = useMemo(() => filtered(data.groups, ONLY[at.only ?? '']), [data.groups, at.only])
-  const cells = useMemo(
-    () =>
-      data.groups.flatMap(({ rows }) =>
-        rows.flatMap((row) =>
-          row.cells.flatMap((cell) =>
-            cell ? [{ ...cell, title: row.title, row: row.row, caseKey: row.caseKey }] : [],
-          ),
-        ),
-      ),
-    [data.groups],
-  )
+  const groups = useMemo(() => onlyRows(data.groups, at.only), [data.groups, at.only])
+  const cells = useMemo(() => cellsOf(data.groups), [data.groups])
   const selected = cells.find((cell) => cell.id === at.cell)
-  const failures = cells.filter(isFailure)
+  const hasFailures = cells.some(isFailure)
+  const can = runActions(run, may('tester'))
   const step = (by: 1 | -1) => {
-    const here = failures.findIndex((cell) => cell.id === at.cell)
-    const first = by > 0 ? 0 : failures.length - 1
-    const next = failures[here < 0 ? first : here + by]
+    const next = nextFailure(cells, at.cell, by)
     if (next) void setAt({ cell: next.id })
   }
   const act = async (path: string, done: (answer: { id: number } | undefined) => void, body?: object) => {
@@ -80,17 +67,15 @@ export function RunView({ initial }: { initial: RunViewModel }) {
   }
   const keep = () => void act('keep', () => toast('It counts as a run now, and stays'))
   const again = () => void act('again', (answer) => answer && router.push(`/runs/${answer.id}`))
-  const open = run.state !== 'ended'
   const pause = () =>
     act(
       'pause',
       () => toast(run.paused ? 'It goes on' : 'Nothing new is begun; what runs waits before its next step'),
       { paused: !run.paused },
     )
-  const bad = run.counts.failed + run.counts.errored
   useKeys([
-    { key: '.', what: 'next failure', off: failures.length === 0, run: () => step(1) },
-    { key: ',', what: 'previous failure', off: failures.length === 0, run: () => step(-1) },
+    { key: '.', what: 'next failure', off: !hasFailures, run: () => step(1) },
+    { key: ',', what: 'previous failure', off: !hasFailures, run: () => step(-1) },
     {
       key: 'o',
       what: 'open what is selected',
@@ -106,13 +91,13 @@ export function RunView({ initial }: { initial: RunViewModel }) {
     {
       key: 'p',
       what: run.paused ? 'go on with the run' : 'pause the run',
-      off: !open || !may('tester'),
+      off: !can.pause,
       run: () => void pause(),
     },
     {
       key: 'r',
       what: 'run again what failed',
-      off: open || bad === 0 || !may('tester') || run.kind === 'imported',
+      off: !can.again,
       run: again,
     },
     {
@@ -126,21 +111,21 @@ export function RunView({ initial }: { initial: RunViewModel }) {
 
   return (
     <Tabs value={at.view} onChange={(view) => void setAt({ view })}>
-      <TitleLine title={run.title} facts={facts(data)}>
-        {open && may('tester') && run.state !== 'cancelling' && (
+      <TitleLine title={run.title} facts={runFacts(data, clock)}>
+        {can.pause && (
           <Button keyHint="p" onClick={() => void pause()}>
             {run.paused ? 'Go on' : 'Pause'}
           </Button>
         )}
-        {open && may('tester') && (
+        {can.stop && (
           <Button look="danger" disabled={run.state === 'cancelling'} onClick={() => setStopping(true)}>
             {run.state === 'cancelling' ? 'Being stopped' : 'Stop the run'}
           </Button>
         )}
-        {run.kind === 'rehearsal' && may('tester') && <Button onClick={keep}>Keep it as a run</Button>}
-        {!open && bad > 0 && may('tester') && run.kind !== 'imported' && (
+        {can.keep && <Button onClick={keep}>Keep it as a run</Button>}
+        {can.again && (
           <Button look="main" keyHint="r" onClick={again}>
-            Run again the {bad} that failed
+            Run again the {can.bad} that failed
           </Button>
         )}
       </TitleLine>
@@ -210,7 +195,7 @@ export function RunView({ initial }: { initial: RunViewModel }) {
                 <SeatTiles seats={data.seats} label="Seats at work" />
               ) : (
                 <p className="py-2 text-soft">
-                  {open
+                  {can.isOpen
                     ? 'No seat is at work on it at this moment.'
                     : 'It has ended: what each seat did is under Lanes.'}
                 </p>
@@ -222,29 +207,4 @@ export function RunView({ initial }: { initial: RunViewModel }) {
       </div>
     </Tabs>
   )
-}
-
-/** Of runs that are not as any other. */
-const KIND_WORDS: Partial<Record<RunViewModel['run']['kind'], string>> = {
-  rehearsal: 'a rehearsal, in no history and gone after a day; ',
-  imported: 'taken in from a result file; ',
-}
-
-function facts({ run, suiteTitle, leftOut }: RunViewModel): string {
-  const when = run.startedAt
-    ? `started by ${run.startedBy} ${clock(run.startedAt)}${run.endedAt ? `, ended ${clock(run.endedAt)}, ${describeDuration(new Date(run.endedAt).getTime() - new Date(run.startedAt).getTime())}` : ''}`
-    : `by ${run.startedBy}, waits for a free seat`
-  const kind = KIND_WORDS[run.kind] ?? ''
-  const name = suiteTitle.toLowerCase() === run.title.toLowerCase() ? '' : `suite ${suiteTitle}, `
-  return `${kind}${name}build ${run.build}, ${when}${run.againOf ? `; repeats the failures of run ${run.againOf}` : ''}${leftOut.length > 0 ? `; ${plural(leftOut.length, 'entry', 'entries')} left out` : ''}. ${describeCounts(run.counts)}${run.quarantined > 0 ? `, ${run.quarantined} of the failures in quarantine` : ''}${run.paused ? '; paused' : ''}`
-}
-
-function filtered(groups: GridGroup[], marks: MarkName[] | undefined): GridGroup[] {
-  if (!marks) return groups
-  return groups
-    .map((group) => ({
-      ...group,
-      rows: group.rows.filter((row) => row.cells.some((cell) => cell && marks.includes(cell.mark))),
-    }))
-    .filter(({ rows }) => rows.length > 0)
 }

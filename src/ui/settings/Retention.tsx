@@ -7,7 +7,7 @@ import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
-import { useFrame } from '../frame/Frame'
+import { useFrame } from '../frame/tools'
 import { submitting } from '../base/submitting'
 import { TextField } from '../base/fields'
 

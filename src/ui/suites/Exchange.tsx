@@ -6,7 +6,7 @@ import { plural } from '@/core/view-models'
 import { ApiProblem } from '../api'
 import { Button, buttonLook } from '../base/Button'
 import { Problem } from '../base/Parts'
-import { useFrame } from '../frame/Frame'
+import { useFrame } from '../frame/tools'
 import { sendResults } from './ResultDrop'
 
 type Report = {

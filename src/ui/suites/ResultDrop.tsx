@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { plural } from '@/core/view-models'
 import { Dialog } from '../base/Dialog'
-import { useFrame } from '../frame/Frame'
+import { useFrame } from '../frame/tools'
 
 type Answer = {
   run: number
