@@ -1,21 +1,17 @@
 /** The browsers of this machine: which are there, and one for each attempt. */
 import type { Work } from '@/core/execution'
-import { BrowserHolder, findChromium } from './chromium/browser'
-import { ChromiumDriver } from './chromium/driver'
-import { endBrowser, newMark } from './browser-process'
+import type { Browsers, Engine } from './browsers'
+import { chromium } from './chromium'
 import { bounded } from './driver/bounded'
 import { DownloadLimit } from './driver/download-limit'
 import { DriverFault, type BrowserDriver, type Pace } from './driver/port'
-import { findFirefox, FirefoxHolder } from './firefox/browser'
-import { openFirefox } from './firefox/engine'
-import { HiddenScreen, openWebKit, webkitMissing } from './webdriver/webkit'
+import { firefox } from './firefox'
+import { webkit } from './webdriver'
 
 export type Missing = { what: string; get: string }
-const ENGINES = {
-  chromium: { name: 'Chromium', missing: () => (findChromium() ? [] : ['chromium-headless-shell']) },
-  firefox: { name: 'Firefox', missing: () => (findFirefox() ? [] : ['firefox-esr']) },
-  webkit: { name: 'WebKit', missing: webkitMissing },
-} as const
+
+/** All there are, by what the keys of their environments begin with. */
+const ENGINES = { chromium, firefox, webkit } satisfies Record<string, Engine>
 type EngineName = keyof typeof ENGINES
 
 const NAMES = Object.keys(ENGINES) as EngineName[]
@@ -47,13 +43,9 @@ export type Opened = {
   end?(): void
 }
 
-type SeatBrowsers = { chromium: BrowserHolder; firefox?: FirefoxHolder }
-
-/** Browsers of one agent process: each seat has its own, kept from one attempt to the next, so that what a
- * page does to its browser ends one attempt. WebKit is started for each attempt. */
+/** Browsers of one agent process. */
 export class Engines {
-  private readonly seats = new Map<string, SeatBrowsers>()
-  private screen: HiddenScreen | undefined
+  private readonly used = new Map<EngineName, Browsers>()
 
   /** @param seat names the seat among all of this process
    * @throws {DriverFault} agent: no engine here is this browser */
@@ -62,50 +54,23 @@ export class Engines {
     pace: Pace,
     seat: string,
   ): Promise<Opened> {
-    const films = how?.video !== 'never'
-    const own = this.browsersOf(seat)
-    switch (engineOf(environment.browser)) {
-      case 'firefox': {
-        const holder = (own.firefox ??= new FirefoxHolder())
-        return opened(await openFirefox(holder, environment, pace, films), holder, () => holder.kill())
-      }
-      case 'webkit': {
-        const mark = newMark()
-        const screen = (this.screen ??= new HiddenScreen())
-        const { driver, downloads } = await openWebKit(screen, environment, pace, films, mark)
-        return opened(driver, { mark, downloads }, () => endBrowser(mark))
-      }
-      case 'chromium': {
-        const holder = own.chromium
-        return opened(await ChromiumDriver.open(holder, environment, pace, films), holder, () =>
-          holder.kill(),
-        )
-      }
-      case undefined: {
-        const known = NAMES.map((name) => ENGINES[name].name).join(', ')
-        throw new DriverFault(
-          'agent',
-          `there is no browser “${environment.browser}” here; there is: ${known}`,
-        )
-      }
+    const name = engineOf(environment.browser)
+    if (!name) {
+      const known = NAMES.map((one) => ENGINES[one].name).join(', ')
+      throw new DriverFault('agent', `there is no browser “${environment.browser}” here; there is: ${known}`)
     }
+    const films = how?.video !== 'never'
+    const { driver, mark, downloads, end } = await this.of(name).open(seat, environment, pace, films)
+    return { driver: bounded(driver, end, new DownloadLimit(downloads, end)), mark, end }
   }
 
   async close(): Promise<void> {
-    this.screen?.close()
-    const all = [...this.seats.values()]
-    await Promise.all(all.flatMap(({ chromium, firefox }) => [chromium.close(), firefox?.close()]))
+    await Promise.all([...this.used.values()].map((browsers) => browsers.close()))
   }
 
-  private browsersOf(seat: string): SeatBrowsers {
-    const known = this.seats.get(seat) ?? { chromium: new BrowserHolder() }
-    this.seats.set(seat, known)
+  private of(name: EngineName): Browsers {
+    const known = this.used.get(name) ?? ENGINES[name].browsers()
+    this.used.set(name, known)
     return known
   }
 }
-
-const opened = (
-  driver: BrowserDriver,
-  { mark, downloads }: { mark: string; downloads: string },
-  end: () => void,
-): Opened => ({ driver: bounded(driver, end, new DownloadLimit(downloads, end)), mark, end })

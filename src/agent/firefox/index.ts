@@ -1,0 +1,9 @@
+import { browsersBySeat, type Engine } from '../browsers'
+import { findFirefox, FirefoxHolder } from './browser'
+import { openFirefox } from './engine'
+
+export const firefox: Engine = {
+  name: 'Firefox',
+  missing: () => (findFirefox() ? [] : ['firefox-esr']),
+  browsers: () => browsersBySeat(() => new FirefoxHolder(), openFirefox),
+}
