@@ -7,6 +7,7 @@ import { VisuallyHidden } from 'radix-ui'
 import { useDeferredValue, useEffect, useState } from 'react'
 import type { FinderHit } from '@/core/view-models'
 import { api } from '../api'
+import { ALL_PLACES } from './views'
 
 const ICONS = {
   case: FileText,
@@ -26,16 +27,6 @@ const KINDS: Record<FinderHit['kind'], string> = {
   defect: 'Defects',
   agent: 'Agents',
 }
-const PLACES = [
-  ['Now', '/'],
-  ['Rota', '/rota'],
-  ['Suites', '/suites'],
-  ['Fleet', '/fleet'],
-  ['Recovery', '/recovery'],
-  ['Defects', '/defects'],
-  ['Settings', '/settings'],
-] as const
-
 /** Anything that opens the finder fires this; it stands once, in the frame. */
 export const openFinder = () => window.dispatchEvent(new Event('oak-finder'))
 
@@ -116,11 +107,11 @@ export function Finder({ actions }: { actions: { name: string; run(): void }[] }
           )
         })}
         <Command.Group heading="Go to">
-          {PLACES.filter(([name]) => fits(name)).map(([name, href]) => (
+          {ALL_PLACES.filter(({ name }) => fits(name)).map(({ name, path }) => (
             <Command.Item
-              key={href}
+              key={path}
               value={`go ${name}`}
-              onSelect={() => done(() => router.push(href))}
+              onSelect={() => done(() => router.push(path))}
               className={row}
             >
               {name}

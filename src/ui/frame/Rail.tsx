@@ -1,43 +1,16 @@
 'use client'
-import {
-  Bug,
-  CalendarClock,
-  CircleGauge,
-  FolderTree,
-  LifeBuoy,
-  MonitorSmartphone,
-  SlidersHorizontal,
-  type LucideIcon,
-} from 'lucide-react'
 import Link from 'next/link'
 import { usePathname, useRouter } from 'next/navigation'
 import { DropdownMenu } from 'radix-ui'
 import type { PersonViewModel } from '@/core/view-models'
 import { KeysHelp } from './keys'
 import { setTheme } from './theme'
+import { ALL_PLACES, placeOf, type Place } from './views'
 
-type RailPlace = { name: string; href: string; icon: LucideIcon; also: RegExp }
-const PLACES: RailPlace[] = [
-  { name: 'Now', href: '/', icon: CircleGauge, also: /^\/(runs|attempts)(\/|$)/ },
-  { name: 'Rota', href: '/rota', icon: CalendarClock, also: /^\/(rota|rotations)(\/|$)/ },
-  { name: 'Suites', href: '/suites', icon: FolderTree, also: /^\/(suites|cases|routines|tables)/ },
-  { name: 'Fleet', href: '/fleet', icon: MonitorSmartphone, also: /^\/fleet/ },
-  { name: 'Recovery', href: '/recovery', icon: LifeBuoy, also: /^\/recovery/ },
-  { name: 'Defects', href: '/defects', icon: Bug, also: /^\/defects/ },
-]
-
-const SETTINGS: RailPlace = {
-  name: 'Settings',
-  href: '/settings',
-  icon: SlidersHorizontal,
-  also: /^\/settings/,
-}
-
-function RailLink({ name, href, icon: Icon, also, path }: RailPlace & { path: string }) {
-  const here = path === href || also.test(path)
+function RailLink({ place: { name, path, icon: Icon }, here }: { place: Place; here: boolean }) {
   return (
     <Link
-      href={href}
+      href={path}
       aria-current={here ? 'page' : undefined}
       className={`flex w-full flex-col items-center gap-1 rounded-oak py-2 text-[11px] leading-[14px] text-rail-ink ${here ? 'bg-rail-on font-semibold' : 'hover:bg-rail-on'}`}
     >
@@ -70,25 +43,23 @@ function Sign() {
 }
 
 export function Rail({ person, onSignOut }: { person: PersonViewModel; onSignOut(): void }) {
-  const path = usePathname()
+  const here = placeOf(usePathname())
+  const [settings, ...others] = ALL_PLACES.toReversed()
   const router = useRouter()
   return (
     <nav aria-label="Views" className="flex w-[68px] shrink-0 flex-col items-center gap-1 bg-rail px-1 py-2">
       <Link href="/" aria-label="Oak Rotation, to Now" className="mb-2 rounded-full">
         <Sign />
       </Link>
-      {PLACES.map((place) => (
-        <RailLink key={place.href} {...place} path={path} />
+      {others.toReversed().map((place) => (
+        <RailLink key={place.path} place={place} here={place === here} />
       ))}
       <div className="mt-auto w-full">
-        <RailLink {...SETTINGS} path={path} />
+        <RailLink place={settings!} here={settings === here} />
         <KeysHelp />
       </div>
       <DropdownMenu.Root>
-        <DropdownMenu.Trigger
-          className="flex w-full flex-col items-center gap-1 rounded-oak py-2 text-[11px] text-rail-ink hover:bg-rail-on"
-          title={`${person.name}, ${person.role}`}
-        >
+        <DropdownMenu.Trigger className="flex w-full flex-col items-center gap-1 rounded-oak py-2 text-[11px] text-rail-ink hover:bg-rail-on">
           <span
             className="grid size-6 place-items-center rounded-full bg-[#c9a45c] text-[10.5px] font-bold text-[#2e2822]"
             aria-hidden

@@ -111,19 +111,19 @@ function RoleChoice({ member: { id, name, role, state } }: { member: MemberViewM
   const choose = (next: string) => void change(id, { role: next }, `${name} is ${next} from now on`)
   return (
     <Hint text={MAY[role]}>
-    <Select
-      aria-label={`Role of ${name}`}
-      width="w-auto"
-      value={role}
-      disabled={state === 'deactivated'}
-      onChoose={choose}
-    >
-      {ROLES.map((one) => (
-        <option key={one} value={one}>
-          {one}
-        </option>
-      ))}
-    </Select>
+      <Select
+        aria-label={`Role of ${name}`}
+        width="w-auto"
+        value={role}
+        disabled={state === 'deactivated'}
+        onChoose={choose}
+      >
+        {ROLES.map((one) => (
+          <option key={one} value={one}>
+            {one}
+          </option>
+        ))}
+      </Select>
     </Hint>
   )
 }

@@ -15,59 +15,87 @@ import { Secrets } from './Secrets'
 import { Tokens } from './Tokens'
 import { You } from './You'
 
-const PARTS = [
-  'secrets',
-  'databases',
-  'tokens',
-  'calendars',
-  'hooks',
-  'retention',
-  'repositories',
-  'you',
-  'people',
-  'audit',
-] as const
-/** Only an administrator sees these. */
-const OF_ADMINS: readonly string[] = ['people', 'audit']
-const WORDS: Record<(typeof PARTS)[number], { name: string; what: string }> = {
+type Content = { settings: SettingsViewModel; suites: SuitesViewModel }
+type Part = {
+  name: string
+  what: string
+  /** How many there are, beside its name. */
+  count?(content: Content): number
+  show(content: Content): React.ReactNode
+  /** Only an administrator sees it. */
+  ofAdmins?: true
+}
+
+const PARTS = {
   secrets: {
     name: 'Secrets',
     what: 'Values that cases use and nobody sees again. A case writes ${secret.NAME}; its log shows dots in their place.',
+    count: ({ settings }) => settings.secrets.length,
+    show: ({ settings }) => (
+      <Secrets
+        secrets={settings.secrets}
+        missing={settings.missing}
+        applications={settings.applications}
+        pools={settings.pools}
+      />
+    ),
   },
   databases: {
     name: 'Databases',
     what: 'What query steps may read. Each connection is opened so that it cannot write; give it a role that could not anyway.',
+    count: ({ settings }) => settings.databases.length,
+    show: ({ settings }) => <Databases databases={settings.databases} />,
   },
   tokens: {
     name: 'Tokens',
     what: 'What agents and your build system get in with. A token is shown once, when it is made.',
+    count: ({ settings }) => settings.tokens.length,
+    show: ({ settings }) => <Tokens tokens={settings.tokens} />,
   },
   calendars: {
     name: 'Blackouts',
     what: 'Times in which nothing is started: harbour drills, holidays. A rotation names the calendars that count for it.',
+    count: ({ settings }) => settings.calendars.length,
+    show: ({ settings }) => <Calendars calendars={settings.calendars} />,
   },
   hooks: {
     name: 'Webhooks',
     what: 'Addresses that are told what happens to runs: CloudEvents 1.0 in JSON, signed as Standard Webhooks says, sent again until they are taken.',
+    count: ({ settings }) => settings.hooks.length,
+    show: ({ settings }) => <Hooks hooks={settings.hooks} />,
   },
   retention: {
     name: 'Retention',
     what: 'How long evidence is kept. A rotation may say otherwise for its runs. Results and logs stay, and so does all evidence a defect was logged from.',
-  },
-  you: { name: 'You', what: 'Your own password, second factor, and where you are signed in.' },
-  people: {
-    name: 'People',
-    what: 'Who may sign in, and what each may do. A person is invited by a link, by which they set a password.',
-  },
-  audit: {
-    name: 'Audit trail',
-    what: 'Who changed what, and who signed in or tried to. Each line is sealed with all before it; “./oak verify audit” finds any that was changed.',
+    show: ({ settings }) => <Retention retention={settings.retention} evidence={settings.evidence} />,
   },
   repositories: {
     name: 'Repositories',
     what: 'Git repositories with cases, routines, suites and tables. Edits made here go back as commits on a branch.',
+    count: ({ suites }) => suites.repositories.length,
+    show: ({ suites }) => <RepositoryPanel repositories={suites.repositories} />,
   },
-}
+  you: {
+    name: 'You',
+    what: 'Your own password, second factor, and where you are signed in.',
+    show: () => <You />,
+  },
+  people: {
+    name: 'People',
+    what: 'Who may sign in, and what each may do. A person is invited by a link, by which they set a password.',
+    show: () => <People />,
+    ofAdmins: true,
+  },
+  audit: {
+    name: 'Audit trail',
+    what: 'Who changed what, and who signed in or tried to. Each line is sealed with all before it; “./oak verify audit” finds any that was changed.',
+    show: () => <Audit />,
+    ofAdmins: true,
+  },
+} satisfies Record<string, Part>
+type PartKey = keyof typeof PARTS
+
+const PART_KEYS = Object.keys(PARTS) as PartKey[]
 
 /** What the workspace stands on, and who else may get in. */
 export function SettingsView({
@@ -77,7 +105,7 @@ export function SettingsView({
   initial: SettingsViewModel
   initialSuites: SuitesViewModel
 }) {
-  const { data = initial } = useViewModel<SettingsViewModel>(
+  const { data: settings = initial } = useViewModel<SettingsViewModel>(
     '/api/settings',
     ['settings', 'definitions', 'fleet', 'rota'],
     initial,
@@ -89,28 +117,23 @@ export function SettingsView({
   )
   const [asked, setPart] = useQueryState(
     'part',
-    parseAsStringLiteral(PARTS).withDefault('secrets').withOptions({ history: 'push' }),
+    parseAsStringLiteral(PART_KEYS).withDefault('secrets').withOptions({ history: 'push' }),
   )
   const { may } = useFrame()
-  const shown = PARTS.filter((one) => !OF_ADMINS.includes(one) || may('admin'))
-  const part = shown.includes(asked) ? asked : 'secrets'
-  const counts: Partial<Record<(typeof PARTS)[number], number>> = {
-    secrets: data.secrets.length,
-    databases: data.databases.length,
-    tokens: data.tokens.length,
-    calendars: data.calendars.length,
-    hooks: data.hooks.length,
-    repositories: suites.repositories.length,
-  }
+  const content = { settings, suites }
+  const partOf = (key: PartKey): Part => PARTS[key]
+  const shown = PART_KEYS.filter((key) => !partOf(key).ofAdmins || may('admin'))
+  const chosen = shown.includes(asked) ? asked : 'secrets'
+  const part = partOf(chosen)
   return (
     <>
       <TitleLine
         title="Settings"
         facts={
-          data.missing.length > 0 ? (
+          settings.missing.length > 0 ? (
             <>
               Cases want{' '}
-              {data.missing.map((name) => (
+              {settings.missing.map((name) => (
                 <code key={name} className="font-mono text-xs text-failed">
                   {name}{' '}
                 </code>
@@ -127,43 +150,51 @@ export function SettingsView({
           aria-label="Parts of the settings"
           className="flex flex-col border-r border-line bg-surface py-2"
         >
-          {shown.map((one) => (
-            <button
-              key={one}
-              type="button"
-              aria-current={one === part ? 'page' : undefined}
-              onClick={() => void setPart(one)}
-              className={`flex h-8 items-center gap-2 ${one === 'you' ? 'mt-4' : ''} border-l-[3px] px-4 text-left text-sm ${one === part ? 'border-act bg-act-wash font-semibold' : 'border-transparent hover:bg-act-wash'}`}
-            >
-              <span className="flex-1">{WORDS[one].name}</span>
-              <span className="text-xs text-soft">{counts[one]}</span>
-            </button>
+          {shown.map((key) => (
+            <PartButton
+              key={key}
+              part={partOf(key)}
+              content={content}
+              here={key === chosen}
+              apart={key === 'you'}
+              onChoose={() => void setPart(key)}
+            />
           ))}
         </nav>
-        <section aria-label={WORDS[part].name} className="min-h-0 overflow-auto px-6 py-4">
+        <section aria-label={part.name} className="min-h-0 overflow-auto px-6 py-4">
           <div className="max-w-[880px]">
-            <h2 className="font-display text-lg">{WORDS[part].name}</h2>
-            <p className="mb-4 text-sm text-soft">{WORDS[part].what}</p>
-            {part === 'secrets' && (
-              <Secrets
-                secrets={data.secrets}
-                missing={data.missing}
-                applications={data.applications}
-                pools={data.pools}
-              />
-            )}
-            {part === 'databases' && <Databases databases={data.databases} />}
-            {part === 'tokens' && <Tokens tokens={data.tokens} />}
-            {part === 'calendars' && <Calendars calendars={data.calendars} />}
-            {part === 'hooks' && <Hooks hooks={data.hooks} />}
-            {part === 'retention' && <Retention retention={data.retention} evidence={data.evidence} />}
-            {part === 'repositories' && <RepositoryPanel repositories={suites.repositories} />}
-            {part === 'you' && <You />}
-            {part === 'people' && <People />}
-            {part === 'audit' && <Audit />}
+            <h2 className="font-display text-lg">{part.name}</h2>
+            <p className="mb-4 text-sm text-soft">{part.what}</p>
+            {part.show(content)}
           </div>
         </section>
       </div>
     </>
+  )
+}
+
+function PartButton({
+  part: { name, count },
+  content,
+  here,
+  apart,
+  onChoose,
+}: {
+  part: Part
+  content: Content
+  here: boolean
+  apart: boolean
+  onChoose(): void
+}) {
+  return (
+    <button
+      type="button"
+      aria-current={here ? 'page' : undefined}
+      onClick={onChoose}
+      className={`flex h-8 items-center gap-2 ${apart ? 'mt-4' : ''} border-l-[3px] px-4 text-left text-sm ${here ? 'border-act bg-act-wash font-semibold' : 'border-transparent hover:bg-act-wash'}`}
+    >
+      <span className="flex-1">{name}</span>
+      <span className="text-xs text-soft">{count?.(content)}</span>
+    </button>
   )
 }
