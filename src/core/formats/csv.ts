@@ -49,6 +49,14 @@ function recordsOf(text: string): { cells: string[]; line: number }[] | TablePro
   return problem ?? records
 }
 
+/** Cells as spreadsheet programs copy them: lines and tabs, quotes around a cell that holds either. A quote
+ * that is never closed is an ordinary sign. */
+export function cellsOfClipboard(text: string): string[][] {
+  const whole = text.replace(/\r\n?/g, '\n').replace(/\n$/, '')
+  const { data, errors } = Papa.parse<string[]>(whole, { delimiter: '\t', newline: '\n' })
+  return errors.length === 0 ? data : whole.split('\n').map((line) => line.split('\t'))
+}
+
 /** The text of a table, so that reading it gives the same table again. */
 export const writeTable = ({ columns, rows }: Table): string =>
   `${Papa.unparse({ fields: columns, data: rows.map((row) => columns.map((column) => row[column] ?? '')) }, { newline: '\n', quotes: (value) => columns.length === 1 && value === '' })}\n`

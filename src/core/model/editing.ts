@@ -17,6 +17,16 @@ export { fieldsOf, newStep, VERB_NAMES, VERBS } from './verbs'
 export type { StepField } from './verbs/definition'
 export { fileForm, stepForm, stepsText, writeDefinition } from './write'
 export { parseDataSet, writeDataSet } from './tables'
+export {
+  columnChars,
+  pasteCells,
+  withCell,
+  withColumn,
+  withoutColumn,
+  withoutRow,
+  withRow,
+  type Cells,
+} from './table-cells'
 export { readPolicy, readRotation } from './read-local'
 export { completionsAt, type Offers } from './complete'
 export { GENERATOR_NAMES } from './generator-names'

@@ -4,7 +4,18 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { useMemo, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import type { DataSet } from '@/core/model'
-import { parseDataSet, writeDataSet } from '@/core/model/editing'
+import {
+  columnChars,
+  parseDataSet,
+  pasteCells,
+  withCell,
+  withColumn,
+  withoutColumn,
+  withoutRow,
+  withRow,
+  writeDataSet,
+  type Cells,
+} from '@/core/model/editing'
 import { plural } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { submitting } from '../base/submitting'
@@ -12,31 +23,9 @@ import { submitting } from '../base/submitting'
 type Table = Pick<DataSet, 'key' | 'columns' | 'rows'>
 type Props = { table: Table; editable: boolean; onChange(source: string): void; missing?: readonly string[] }
 
-/** Cells of copied text: lines and tabs, as spreadsheets give them. */
-const cellsOf = (text: string) =>
-  text
-    .replace(/\r/g, '')
-    .replace(/\n$/, '')
-    .split('\n')
-    .map((line) => line.split('\t'))
 /** From here on only the rows that are seen are drawn. */
 const ROWS_DRAWN_MOST = 200
 const ROW_PX = 29
-const [CELL_CHARS_LEAST, CELL_CHARS_MOST] = [8, 32]
-
-/** One width for each column, also when its widest cell is not among the rows that are drawn. */
-const widthsOf = ({ columns, rows }: Table) =>
-  columns.map(
-    (name) =>
-      `${Math.min(
-        CELL_CHARS_MOST,
-        rows.reduce(
-          (most, row) => Math.max(most, (row[name] ?? '').length + 2),
-          Math.max(CELL_CHARS_LEAST, name.length),
-        ),
-      )}ch`,
-  )
-
 /** Rows of data as a table: written into, pasted into from a spreadsheet, taken over from a CSV or XLSX
  * file. */
 export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
@@ -57,34 +46,23 @@ export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
         virtual.getTotalSize() - (virtual.getVirtualItems().at(-1)?.end ?? 0),
       ]
     : [0, 0]
-  const widths = useMemo(() => widthsOf(table), [table])
-  const put = (next: Partial<Table>) => onChange(writeDataSet({ ...table, ...next }))
-  const setCell = (at: number, name: string, value: string) =>
-    put({ rows: table.rows.map((row, i) => (i === at ? { ...row, [name]: value } : row)) })
+  const widths = useMemo(() => columnChars(table), [table])
+  const put = (next: Cells) => onChange(writeDataSet({ key: table.key, ...next }))
   const addColumn = (name: string) => {
-    if (name === '' || table.columns.includes(name))
-      return name !== '' && toast.error(`There is a column “${name}” already`)
-    put({ columns: [...table.columns, name], rows: table.rows.map((row) => ({ ...row, [name]: '' })) })
+    if (name === '') return
+    const next = withColumn(table, name)
+    if (!next) return void toast.error(`There is a column “${name}” already`)
+    put(next)
     setColumn('')
   }
   const paste = (event: React.ClipboardEvent, at: number, from: number) => {
-    const cells = cellsOf(event.clipboardData.getData('text/plain'))
-    if (cells.length === 1 && cells[0]!.length === 1) return // one value: the field takes it itself
+    const done = pasteCells(table, at, from, event.clipboardData.getData('text/plain'))
+    if (!done) return
     event.preventDefault()
-    const rows = [...table.rows]
-    cells.forEach((line, i) => {
-      const row = { ...(rows[at + i] ?? Object.fromEntries(table.columns.map((name) => [name, '']))) }
-      line.forEach((value, j) => {
-        const name = table.columns[from + j]
-        if (name !== undefined) row[name] = value
-      })
-      rows[at + i] = row
-    })
-    put({ rows })
-    const beyond = Math.max(...cells.map((line) => line.length)) - (table.columns.length - from)
-    toast(
-      `${plural(cells.length, 'row')} pasted${beyond > 0 ? `; ${plural(beyond, 'column')} more than the table has were left out` : ''}`,
-    )
+    put(done.table)
+    const left =
+      done.beyond > 0 ? `; ${plural(done.beyond, 'column')} more than the table has were left out` : ''
+    toast(`${plural(done.pasted, 'row')} pasted${left}`)
   }
   const take = async (given: File | undefined) => {
     if (!given) return
@@ -116,12 +94,7 @@ export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
                       type="button"
                       aria-label={`Take the column ${name} out`}
                       className="ml-2 align-middle text-faint hover:text-failed"
-                      onClick={() =>
-                        put({
-                          columns: table.columns.filter((one) => one !== name),
-                          rows: table.rows.map(({ [name]: _, ...row }) => row),
-                        })
-                      }
+                      onClick={() => put(withoutColumn(table, name))}
                     >
                       <Trash2 size={12} aria-hidden />
                     </button>
@@ -153,11 +126,11 @@ export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
                   {table.columns.map((name, j) => (
                     <td key={name} className="border border-line p-0">
                       <Cell
-                        width={widths[j]!}
+                        width={`${widths[j]!}ch`}
                         label={`${name}, row ${i + 1}`}
                         value={row[name] ?? ''}
                         editable={editable}
-                        onCommit={(value) => setCell(i, name, value)}
+                        onCommit={(value) => put(withCell(table, i, name, value))}
                         onPaste={(event) => paste(event, i, j)}
                       />
                     </td>
@@ -168,7 +141,7 @@ export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
                         type="button"
                         aria-label={`Take row ${i + 1} out`}
                         className="text-faint opacity-0 group-hover:opacity-100 hover:text-failed focus-visible:opacity-100"
-                        onClick={() => put({ rows: table.rows.filter((_, at) => at !== i) })}
+                        onClick={() => put(withoutRow(table, i))}
                       >
                         <Trash2 size={13} aria-hidden />
                       </button>
@@ -182,11 +155,7 @@ export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
       </div>
       {editable && (
         <div className="mt-2 flex gap-2">
-          <Button
-            onClick={() =>
-              put({ rows: [...table.rows, Object.fromEntries(table.columns.map((name) => [name, '']))] })
-            }
-          >
+          <Button onClick={() => put(withRow(table))}>
             <Plus size={14} aria-hidden />
             Row
           </Button>

@@ -1,4 +1,4 @@
-/** What components find around them on a page: a person who is signed in, an address, a server that answers. */
+/** What components find around them on a page: somebody signed in, an address, a server that answers. */
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { AppRouterContext } from 'next/dist/shared/lib/app-router-context.shared-runtime'
 import { NuqsTestingAdapter } from 'nuqs/adapters/testing'
