@@ -13,9 +13,14 @@ function changed() {
   listeners.forEach((listener) => listener())
 }
 
-const isTyping = (target: EventTarget | null) =>
-  target instanceof HTMLElement &&
-  (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
+/** Fields that take no letters: a key pressed on one of them is the view's. */
+const WITHOUT_LETTERS = ['checkbox', 'radio', 'button', 'range', 'file']
+
+function isTyping(target: EventTarget | null): boolean {
+  if (!(target instanceof HTMLElement)) return false
+  if (target instanceof HTMLInputElement) return !WITHOUT_LETTERS.includes(target.type)
+  return target.isContentEditable || /^(TEXTAREA|SELECT)$/.test(target.tagName)
+}
 
 /** Single keys of a view: they work where no field has the focus and no dialog is open, and "?" lists
  * them. */

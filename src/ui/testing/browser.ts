@@ -1,4 +1,5 @@
-/** What browsers have and jsdom does not, for tests of components. Nothing is laid out: all sizes are 0. */
+/** What browsers have and jsdom does not, for tests of components. Everything is of one size: lists that draw
+ * only what is in view draw a window of their lines. */
 class Watcher {
   observe() {}
   unobserve() {}
@@ -9,4 +10,9 @@ globalThis.ResizeObserver ??= Watcher
 globalThis.requestIdleCallback ??= (work) => Number(setTimeout(work, 0))
 globalThis.cancelIdleCallback ??= (id) => clearTimeout(id)
 Element.prototype.scrollIntoView ??= () => {}
+Element.prototype.scrollTo ??= () => {}
 Element.prototype.hasPointerCapture ??= () => false
+
+const SIZE = { clientWidth: 800, clientHeight: 600 }
+for (const [name, px] of Object.entries(SIZE))
+  Object.defineProperty(Element.prototype, name, { configurable: true, get: () => px })
