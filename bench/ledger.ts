@@ -79,42 +79,50 @@ export class Ledger {
     exact(
       'case runs whose attempts are not numbered 1, 2, 3',
       await count(
-        `select count(*) n from (select c.id from case_runs c left join attempts t on t.case_run_id = c.id where c.run_id = $1 group by c.id having count(t.id) <> c.attempts or coalesce(max(t.number), 0) <> c.attempts) x`,
+        `select count(*) n from (select c.id from case_runs c left join attempts t on t.case_run_id = c.id
+          where c.run_id = $1 group by c.id having count(t.id) <> c.attempts
+          or coalesce(max(t.number), 0) <> c.attempts) x`,
       ),
       0,
     )
     exact(
       'case runs with an attempt after one that passed',
       await count(
-        `select count(*) n from attempts t join attempts u on u.case_run_id = t.case_run_id and u.number > t.number where t.run_id = $1 and t.outcome = 'passed'`,
+        `select count(*) n from attempts t join attempts u on u.case_run_id = t.case_run_id
+          and u.number > t.number where t.run_id = $1 and t.outcome = 'passed'`,
       ),
       0,
     )
     exact(
       'attempts of one case run at the same time',
       await count(
-        `select count(*) n from attempts t join attempts u on u.case_run_id = t.case_run_id and u.number = t.number + 1 and u.claimed_at < t.ended_at where t.run_id = $1`,
+        `select count(*) n from attempts t join attempts u on u.case_run_id = t.case_run_id
+          and u.number = t.number + 1 and u.claimed_at < t.ended_at where t.run_id = $1`,
       ),
       0,
     )
     exact(
       'outcomes that do not follow from the attempts',
       await count(
-        `select count(*) n from case_runs c where c.run_id = $1 and c.outcome in ('passed', 'recovered') <> exists (select from attempts t where t.case_run_id = c.id and t.outcome = 'passed')`,
+        `select count(*) n from case_runs c where c.run_id = $1
+          and c.outcome in ('passed', 'recovered') <> exists (select from attempts t
+          where t.case_run_id = c.id and t.outcome = 'passed')`,
       ),
       0,
     )
     exact(
       'attempts with a gap in their log',
       await count(
-        `select count(*) n from (select e.attempt_id from events e join attempts t on t.id = e.attempt_id where t.run_id = $1 group by 1 having max(no) <> count(*)) x`,
+        `select count(*) n from (select e.attempt_id from events e join attempts t on t.id = e.attempt_id
+          where t.run_id = $1 group by 1 having max(no) <> count(*)) x`,
       ),
       0,
     )
     exact(
       'attempts that were carried out and whose log does not end',
       await count(
-        `select count(*) n from attempts t where t.run_id = $1 and t.outcome in ('passed', 'failed') and not exists (select from events e where e.attempt_id = t.id and e.body->>'type' = 'step-ended')`,
+        `select count(*) n from attempts t where t.run_id = $1 and t.outcome in ('passed', 'failed')
+          and not exists (select from events e where e.attempt_id = t.id and e.body->>'type' = 'step-ended')`,
       ),
       0,
     )

@@ -86,7 +86,8 @@ try {
   ledger.exact('and said by the agent', said.match(/came too late and was refused/g)?.length ?? 0, held)
   ledger.exact('it said that the server does not answer', Number(said.includes('no answer from')), 1)
   const after = await ledger.query<{ n: number }>(
-    `select count(*)::int n from attempts where agent_name = $1 and claimed_at > $2::timestamptz + make_interval(secs => $3) and outcome <> 'errored'`,
+    `select count(*)::int n from attempts where agent_name = $1
+      and claimed_at > $2::timestamptz + make_interval(secs => $3) and outcome <> 'errored'`,
     [NAME, at, CUT_MS / 1000],
   )
   console.log(

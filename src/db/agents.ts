@@ -46,7 +46,8 @@ export async function beat(db: Conn, agentId: string, now: Now, clock?: string):
     clock === undefined
       ? {}
       : {
-          clockOffMs: sql`least(2147483647, greatest(-2147483647, round(extract(epoch from ${clock}::timestamptz - ${now}) * 1000)))::int`,
+          clockOffMs: sql`least(2147483647,
+            greatest(-2147483647, round(extract(epoch from ${clock}::timestamptz - ${now}) * 1000)))::int`,
         }
   const [row] = await db
     .update(agents)
@@ -75,10 +76,16 @@ export type AgentViewModel = AgentRow & {
 /** All agents with what their seats do now, in one query. `aliveMs`: silence that counts as lost. */
 export async function listAgents(db: Conn, aliveMs: number): Promise<AgentViewModel[]> {
   const found = await db.execute<Record<string, unknown>>(sql`
-    select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments, a.simulated, a.draining, a.labels, a.missing, a.through, a.paused, a.clock_off_ms as "clockOffMs", a.misbehaviours,
-           a.heartbeat_at as "heartbeatAt", a.created_at as "createdAt", a.heartbeat_at > now() - ${aliveMs} * interval '1 ms' as alive,
-           coalesce(jsonb_agg(jsonb_build_object('attemptId', t.id, 'seat', t.seat, 'runId', t.run_id, 'title', c.title || case when t.role = '' then '' else ', ' || t.role end, 'environment', ${environmentOfAttempt},
-             'atStep', t.at_step, 'screen', t.screen, 'startedAt', t.claimed_at, 'state', c.state, 'estimateMs', c.estimate_ms) order by t.seat) filter (where t.id is not null), '[]') as work
+    select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments,
+      a.simulated, a.draining, a.labels, a.missing, a.through, a.paused, a.clock_off_ms as "clockOffMs",
+      a.misbehaviours,
+           a.heartbeat_at as "heartbeatAt", a.created_at as "createdAt",
+             a.heartbeat_at > now() - ${aliveMs} * interval '1 ms' as alive,
+           coalesce(jsonb_agg(jsonb_build_object('attemptId', t.id, 'seat', t.seat, 'runId', t.run_id,
+             'title', c.title || case when t.role = '' then '' else ', ' || t.role end, 'environment',
+             ${environmentOfAttempt},
+             'atStep', t.at_step, 'screen', t.screen, 'startedAt', t.claimed_at, 'state', c.state,
+               'estimateMs', c.estimate_ms) order by t.seat) filter (where t.id is not null), '[]') as work
     from agents a
     left join attempts t on t.agent_id = a.id and t.state <> 'ended'
     left join case_runs c on c.id = t.case_run_id
@@ -91,7 +98,8 @@ export async function listAgents(db: Conn, aliveMs: number): Promise<AgentViewMo
 export async function seatsByEnvironment(db: Conn, aliveMs: number): Promise<Map<string, number>> {
   const { rows } = await db.execute<{ environment: string; seats: number }>(sql`
     select environment, sum(seats)::int as seats from agents, unnest(environments) as environment
-    where not draining and removed_at is null and heartbeat_at > now() - ${aliveMs} * interval '1 ms' group by environment`)
+    where not draining and removed_at is null and heartbeat_at > now() - ${aliveMs} * interval '1 ms'
+      group by environment`)
   return new Map(rows.map((row) => [row.environment, row.seats]))
 }
 
@@ -147,8 +155,12 @@ export type Busy = { agent: string; pool: string; environment: string; hour: num
  * attempts_lately. */
 export async function busyLately(db: Conn, hours: number): Promise<Busy[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
-    select a.name as agent, a.pool, ${environmentOfAttempt} as environment, h.hour, sum(extract(epoch from (least(coalesce(t.ended_at, now()), now() - h.hour * interval '1 hour') - greatest(t.claimed_at, now() - (h.hour + 1) * interval '1 hour'))) * 1000)::float8 as ms
-    from attempts t join agents a on a.id = t.agent_id and a.removed_at is null join case_runs c on c.id = t.case_run_id
+    select a.name as agent, a.pool, ${environmentOfAttempt} as environment, h.hour,
+      sum(extract(epoch from (
+        least(coalesce(t.ended_at, now()), now() - h.hour * interval '1 hour')
+        - greatest(t.claimed_at, now() - (h.hour + 1) * interval '1 hour'))) * 1000)::float8 as ms
+    from attempts t join agents a on a.id = t.agent_id and a.removed_at is null
+      join case_runs c on c.id = t.case_run_id
     join generate_series(0, ${hours - 1}::int) as h(hour) on t.claimed_at < now() - h.hour * interval '1 hour' and coalesce(t.ended_at, now()) > now() - (h.hour + 1) * interval '1 hour'
     where t.claimed_at > now() - ${hours + 2} * interval '1 hour' group by 1, 2, 3, 4`)
   return rows as unknown as Busy[]

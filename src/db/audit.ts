@@ -40,7 +40,9 @@ export const auditLines = async (db: Conn, filter: AuditFilter, most: number): P
 /** A line as it is sealed: every value as PostgreSQL writes it, so that the same line is always the same
  * text. */
 export type SealedLine = { id: number; seal: number; hash: string; content: string }
-const CONTENT = sql<string>`jsonb_build_array(id, to_char(at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.US'), who, actor, address, action, subject, detail)::text`
+const CONTENT = sql<string>`jsonb_build_array(id,
+  to_char(at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.US'), who, actor, address, action, subject,
+  detail)::text`
 
 /** The end of the chain; `undefined` before its first line. */
 export const lastSealed = async (db: Conn): Promise<{ seal: number; hash: string } | undefined> => {

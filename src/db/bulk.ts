@@ -37,7 +37,8 @@ export async function insertMany<T extends PgTable>(
         ),
       )
     await db.execute(
-      sql`insert into ${table} (${names}) select ${names} from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as given(${types})`,
+      sql`insert into ${table} (${names}) select ${names}
+        from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as given(${types})`,
     )
   }
 }

@@ -18,9 +18,12 @@ export async function lastGood(
     build: string
   }>(sql`
     select t.id as "attemptId", r.id as "runId", r.title as "runTitle", r.build
-    from case_runs c join runs r on r.id = c.run_id and r.kind <> 'rehearsal' join attempts t on t.id = c.shown_attempt
-    where c.case_key = ${caseRun.caseKey} and c.environment = ${caseRun.environment} and c.outcome in ('passed', 'recovered')
-      and c.row_index is not distinct from ${caseRun.rowIndex} and c.ended_at < ${before.toISOString()}::timestamptz
+    from case_runs c join runs r on r.id = c.run_id and r.kind <> 'rehearsal'
+      join attempts t on t.id = c.shown_attempt
+    where c.case_key = ${caseRun.caseKey} and c.environment = ${caseRun.environment}
+      and c.outcome in ('passed', 'recovered')
+      and c.row_index is not distinct from ${caseRun.rowIndex}
+        and c.ended_at < ${before.toISOString()}::timestamptz
     order by c.ended_at desc limit 1`)
   return rows[0]
 }
@@ -42,11 +45,13 @@ export async function historyOfCases(
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select k.key, h.outcomes, h.durations from (values ${list}) as k(key) cross join lateral (
       select jsonb_agg(jsonb_build_object('mark', outcome, 'attemptId', attempt)) as outcomes,
-             jsonb_agg(duration_ms) filter (where outcome in ('passed', 'recovered') and duration_ms is not null) as durations
+             jsonb_agg(duration_ms) filter (where outcome in ('passed', 'recovered')
+               and duration_ms is not null) as durations
       from (select c.outcome, c.duration_ms, t.id as attempt from case_runs c
         join runs r on r.id = c.run_id and r.kind <> 'rehearsal' left
           join attempts t on t.id = c.shown_attempt
-            where c.case_key = k.key and c.ended_at is not null order by c.ended_at desc limit ${LAST_OUTCOMES}) newest) h`)
+            where c.case_key = k.key and c.ended_at is not null order by c.ended_at desc
+              limit ${LAST_OUTCOMES}) newest) h`)
   return new Map(
     rows.map((row) => [
       row.key as string,

@@ -61,7 +61,9 @@ export async function seatsOf(
     assigned: string | null
   }>(sql`
     select a.pool, a.draining or a.paused as closed, t.used, t.assigned from agents a
-    cross join lateral (select coalesce(array_agg(seat), '{}') as used, min(id::text) filter (where state = 'assigned') as assigned from attempts where agent_id = a.id and state <> 'ended') t
+    cross join lateral (select coalesce(array_agg(seat), '{}') as used, min(id::text)
+      filter (where state = 'assigned') as assigned from attempts where agent_id = a.id
+      and state <> 'ended') t
     where a.id = ${agentId} for update of a`)
   const [agent] = rows
   return agent && (!agent.closed || agent.assigned !== null) ? agent : undefined
@@ -84,11 +86,13 @@ export async function takeNextCaseRun(
   const order = sql.raw(ORDER_IN_RUN)
   const places = [
     sql`(select c.*, true as own from case_runs c
-      where ${sql.raw(WAITS_FOR_ONE)} and c.lane_agent = me.name and c.environment = any(me.environments) and ${mayTakeIt}
+      where ${sql.raw(WAITS_FOR_ONE)} and c.lane_agent = me.name and c.environment = any(me.environments)
+        and ${mayTakeIt}
       order by ${order}, c.environment limit ${LOOKED_AT})`,
     sql`(select x.* from unnest(me.environments) e cross join lateral (
       select c.*, false as own from case_runs c
-      where ${sql.raw(WAITS_FOR_ONE)} and c.environment = e and ${mayTakeIt} order by ${order} limit ${LOOKED_AT}) x)`,
+      where ${sql.raw(WAITS_FOR_ONE)} and c.environment = e and ${mayTakeIt} order by ${order}
+        limit ${LOOKED_AT}) x)`,
     ...(joint
       ? [
           sql`(select c.*, c.lane_agent = me.name as own from case_runs c
@@ -101,17 +105,20 @@ export async function takeNextCaseRun(
   ]
   const isOpen = sql.raw(RUN_IS_OPEN)
   const next = sql`(
-    with me as (select ${name}::text as name, ${pool}::text as pool, ${list(environments)} as environments, ${now} as moment),
+    with me as (select ${name}::text as name, ${pool}::text as pool, ${list(environments)} as environments,
+      ${now} as moment),
     open as (
       select o.id, o.phase, o.priority, o.pool, o.state,
-        case when (select count(*) from runs where ${isOpen}) > 1 then ${sql.raw(seatsOfRotation('o'))} else 0 end as busy
+        case when (select count(*) from runs where ${isOpen}) > 1 then ${sql.raw(seatsOfRotation('o'))}
+          else 0 end as busy
       from runs o, me where o.${isOpen} and not o.paused and coalesce(o.pool, me.pool) = me.pool
     ), found as materialized (
       select c.id, c.own, o.priority as of_run, o.busy, o.state, o.pool
       from me cross join open o cross join lateral (${sql.join(places, sql` union all `)}) c
     )
     select c.id, f.state, f.pool from found f join case_runs c on c.id = f.id where c.state = 'waiting'
-    order by (c.gathering_at is not null) desc, f.of_run desc, f.busy, c.run_id, f.own desc, ${order}, c.environment
+    order by (c.gathering_at is not null) desc, f.of_run desc, f.busy, c.run_id, f.own desc, ${order},
+      c.environment
     limit 1 for update of c skip locked) as next`
   const [row] = await tx
     .update(caseRuns)
@@ -135,7 +142,8 @@ export async function putBack(tx: Tx, caseRun: CaseRunRow): Promise<void> {
     .set({
       state: 'waiting',
       attempts: caseRun.attempts - 1,
-      shownAttempt: sql`(select min(t.id::text)::uuid from attempts t where t.case_run_id = ${caseRun.id} and t.number = ${caseRun.attempts - 1})`,
+      shownAttempt: sql`(select min(t.id::text)::uuid from attempts t where t.case_run_id = ${caseRun.id}
+        and t.number = ${caseRun.attempts - 1})`,
     })
     .where(eq(caseRuns.id, caseRun.id))
   if (caseRun.exclusive.length > 0)
@@ -162,10 +170,13 @@ export async function freeSeats(
     used: number[]
   }>(sql`
     with here as (
-      select id, name, environments, seats from agents w where environments && ${list(environments)} and not draining and not paused and removed_at is null
-        and (name = ${first} or heartbeat_at > now() - ${aliveMs} * interval '1 ms') and (${pool}::text is null or pool = ${pool}) and (${only} in ('', name))
+      select id, name, environments, seats from agents w where environments && ${list(environments)}
+        and not draining and not paused and removed_at is null
+        and (name = ${first} or heartbeat_at > now() - ${aliveMs} * interval '1 ms')
+          and (${pool}::text is null or pool = ${pool}) and (${only} in ('', name))
       order by name <> ${first}, name for update skip locked)
-    select h.*, array(select seat from attempts t where t.agent_id = h.id and t.state <> 'ended') as used from here h`)
+    select h.*, array(select seat from attempts t where t.agent_id = h.id and t.state <> 'ended') as used
+      from here h`)
   return rows.map(({ id, name, environments: served, seats, used }) => ({
     id,
     agent: name,
@@ -179,8 +190,10 @@ export async function freeSeats(
  * one has it */
 export async function gather(tx: Tx, caseRunId: string, now: Now): Promise<boolean> {
   const { rowCount } = await tx.execute(sql`
-    update case_runs c set gathering_at = case when c.gathering_at is null or ${now} - c.gathering_at > ${gathering} then ${now} else c.gathering_at end
-    where c.id = ${caseRunId} and not exists (select from case_runs g where g.id <> c.id and g.state = 'waiting' and g.roles <> '{}' and ${now} - g.gathering_at <= ${gathering})`)
+    update case_runs c set gathering_at = case when c.gathering_at is null
+      or ${now} - c.gathering_at > ${gathering} then ${now} else c.gathering_at end
+    where c.id = ${caseRunId} and not exists (select from case_runs g where g.id <> c.id
+      and g.state = 'waiting' and g.roles <> '{}' and ${now} - g.gathering_at <= ${gathering})`)
   return rowCount === 1
 }
 

@@ -46,8 +46,10 @@ export async function renewLeases(
   )
   const { rows } = await db.execute<Renewed>(sql`
     update attempts t set leased_until = ${later(now, leaseMs)} from runs r, agents a
-    where r.id = t.run_id and a.id = t.agent_id and t.agent_id = ${agentId} and t.state <> 'ended' and (t.id, t.lease) in (${pairs})
-    returning t.id, r.state = 'cancelling' as cancelling, r.no_undo as "noUndo", r.paused or a.paused as paused, t.told, coalesce(t.watched_until > ${now}, false) as watched, ${asyncCommit}`)
+    where r.id = t.run_id and a.id = t.agent_id and t.agent_id = ${agentId} and t.state <> 'ended'
+      and (t.id, t.lease) in (${pairs})
+    returning t.id, r.state = 'cancelling' as cancelling, r.no_undo as "noUndo",
+      r.paused or a.paused as paused, t.told, coalesce(t.watched_until > ${now}, false) as watched, ${asyncCommit}`)
   return rows
 }
 
@@ -85,7 +87,8 @@ export async function markPaused(tx: Tx, which: { runId: number } | { agentId: s
     )
   await tx.execute(sql`
     update case_runs c set state = case when r.paused or a.paused then 'paused' else 'running' end
-    from attempts t, runs r, agents a where t.case_run_id = c.id and t.state = 'running' and r.id = t.run_id and a.id = t.agent_id and c.state in ('running', 'paused')
+    from attempts t, runs r, agents a where t.case_run_id = c.id and t.state = 'running' and r.id = t.run_id
+      and a.id = t.agent_id and c.state in ('running', 'paused')
       and ${'runId' in which ? sql`t.run_id = ${which.runId}` : sql`t.agent_id = ${which.agentId}`}`)
 }
 
@@ -108,7 +111,8 @@ export async function noteProgress(
     // It may have been paused between its claim and now.
     const state = sql<
       'running' | 'paused'
-    >`case when (select r.paused from runs r where r.id = ${attempt.runId}) or (select a.paused from agents a where a.id = ${attempt.agentId}) then 'paused' else 'running' end`
+    >`case when (select r.paused from runs r where r.id = ${attempt.runId})
+      or (select a.paused from agents a where a.id = ${attempt.agentId}) then 'paused' else 'running' end`
     await tx
       .update(caseRuns)
       .set({ state, startedAt: sql`coalesce(${caseRuns.startedAt}, ${now})` })
@@ -123,6 +127,7 @@ export async function noteProgress(
 export async function addEvents(tx: Tx, attemptId: string, batch: readonly NumberedEvent[]): Promise<void> {
   if (batch.length === 0) return
   await tx.execute(sql`insert into events (attempt_id, no, body)
-    select ${attemptId}::uuid, (e->>'no')::int, e - 'no' from jsonb_array_elements(${JSON.stringify(batch)}::jsonb) e on conflict do nothing`)
+    select ${attemptId}::uuid, (e->>'no')::int, e - 'no'
+      from jsonb_array_elements(${JSON.stringify(batch)}::jsonb) e on conflict do nothing`)
   await addEvidenceUses(tx, attemptId, batch)
 }

@@ -238,7 +238,8 @@ export async function letBegin(
 export const letBeginAll = async (db: Conn, runId: number): Promise<number> =>
   (
     await db.execute(
-      sql`update case_runs c set ready = true where c.run_id = ${runId} and c.state = 'waiting' and not c.ready and ${HAS_NOTHING_BEFORE}`,
+      sql`update case_runs c set ready = true where c.run_id = ${runId} and c.state = 'waiting'
+        and not c.ready and ${HAS_NOTHING_BEFORE}`,
     )
   ).rowCount ?? 0
 

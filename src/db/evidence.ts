@@ -1,5 +1,5 @@
 /** Pieces of evidence, which attempts show them, and what has had its time. */
-import { count, eq, inArray, sql, sum, type SQL } from 'drizzle-orm'
+import { and, count, eq, inArray, isNotNull, isNull, sql, sum, type SQL } from 'drizzle-orm'
 import { evidenceOf, type NumberedEvent } from '@/core/execution'
 import type { EvidenceKind } from '@/core/model'
 import type { Conn, Tx } from './client'
@@ -22,7 +22,7 @@ export const knownEvidence = async (db: Conn, hashes: string[]): Promise<Set<str
           await db
             .update(evidence)
             .set({ seenAt: sql`now()` })
-            .where(inArray(evidence.hash, hashes))
+            .where(and(inArray(evidence.hash, hashes), isNull(evidence.droppedAt)))
             .returning({ hash: evidence.hash })
         ).map((row) => row.hash),
       )
@@ -33,7 +33,7 @@ export async function addEvidence(
   await db
     .insert(evidence)
     .values(row)
-    .onConflictDoUpdate({ target: evidence.hash, set: { seenAt: sql`now()` } })
+    .onConflictDoUpdate({ target: evidence.hash, set: { seenAt: sql`now()`, droppedAt: null } })
 }
 
 /** Notes which pieces these events show. */
@@ -74,25 +74,41 @@ export async function dropKind(
     with due as (
       select a.id from attempts a join runs r on r.id = a.run_id
       where a.state = 'ended' and not (${kind} = any(a.dropped))
-        and a.ended_at < ${now} - make_interval(days => coalesce((r.how->'keep'->>${kind})::int, ${days ?? null}::int))
+        and a.ended_at < ${now} - make_interval(days => coalesce((r.how->'keep'->>${kind})::int,
+          ${days ?? null}::int))
         and not exists (select from defects d where d.attempt_id = a.id)
       order by a.ended_at limit ${most} for update of a skip locked),
     lines as (delete from events e using due where e.attempt_id = due.id and ${LINES[kind]}),
     uses as (delete from evidence_uses u using due where u.attempt_id = due.id and u.kind = ${kind})
-    update attempts a set dropped = array_append(a.dropped, ${kind}), screen = ${kind === 'screens' ? sql`null` : sql`a.screen`} from due where a.id = due.id`)
+    update attempts a set dropped = array_append(a.dropped, ${kind}),
+      screen = ${kind === 'screens' ? sql`null` : sql`a.screen`} from due where a.id = due.id`)
   return rowCount ?? 0
 }
 
-/** Takes out pieces that no attempt and no defect shows, and that no agent asked for since `graceMs`. Their
- * rows stay locked until the end of `tx`, so delete the files in it. */
-export async function takeUnused(tx: Tx, now: Now, graceMs: number, most: number): Promise<string[]> {
-  const { rows } = await tx.execute<{ hash: string }>(sql`
-    with shown as materialized (select distinct v->>'hash' as hash from defects d, jsonb_array_elements(d.evidence) v),
+/** Marks pieces that no attempt and no defect shows, and that no agent asked for since `graceMs`, as being
+ * deleted. Those that were marked before, and whose files may be there yet, are among them.
+ * @returns their hashes */
+export async function markUnused(db: Conn, now: Now, graceMs: number, most: number): Promise<string[]> {
+  const { rows } = await db.execute<{ hash: string }>(sql`
+    with shown as materialized (
+      select distinct v->>'hash' as hash from defects d, jsonb_array_elements(d.evidence) v),
     unused as (
       select x.hash from evidence x
       where x.seen_at < ${now} - ${graceMs} * interval '1 ms'
-        and not exists (select from evidence_uses u where u.hash = x.hash) and not exists (select from shown s where s.hash = x.hash)
+        and not exists (select from evidence_uses u where u.hash = x.hash)
+        and not exists (select from shown s where s.hash = x.hash)
       limit ${most} for update skip locked)
-    delete from evidence e using unused where e.hash = unused.hash returning e.hash`)
+    update evidence e set dropped_at = ${now} from unused where e.hash = unused.hash returning e.hash`)
   return rows.map(({ hash }) => hash)
+}
+
+/** Takes out those that are still being deleted.
+ * @returns those that were brought again meanwhile, and stay */
+export async function dropMarked(db: Conn, hashes: string[]): Promise<string[]> {
+  const gone = await db
+    .delete(evidence)
+    .where(and(inArray(evidence.hash, hashes), isNotNull(evidence.droppedAt)))
+    .returning({ hash: evidence.hash })
+  const isGone = new Set(gone.map(({ hash }) => hash))
+  return hashes.filter((hash) => !isGone.has(hash))
 }

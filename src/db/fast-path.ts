@@ -62,7 +62,9 @@ const endedPart = partOf<CaseRunRow, keyof EndedCaseRun>(getTableColumns(caseRun
   'scopes',
 ])
 
-const AGENT = `select ${agentPart.columns('a')}, t.id as "token", t.used_at as "usedAt" from agents a join tokens t on t.id = a.token_id where a.id = $1 and t.hash = $2 and t.purpose = 'agent' and t.revoked_at is null`
+const AGENT = `select ${agentPart.columns('a')}, t.id as "token", t.used_at as "usedAt" from agents a
+  join tokens t on t.id = a.token_id where a.id = $1 and t.hash = $2 and t.purpose = 'agent'
+  and t.revoked_at is null`
 
 /** The agent a token speaks for, if both are known and the token is not revoked. */
 export async function agentOfToken(
@@ -81,7 +83,9 @@ export async function agentOfToken(
 /** The claim itself is a function of the database (claim-function.ts). Names held alone wait for the disk:
  * nobody else may have
  * them after a crash. */
-const CLAIM = `select q.something_else as "else", ${caseRunPart.columns('(q.taken)')}, ${attemptPart.columns('(q.made)')}, case when (q.taken).exclusive = '{}' then ${ASYNC_COMMIT_SQL} end from claim_ordinary($1, $2, $3, $4, $5) q`
+const CLAIM = `select q.something_else as "else", ${caseRunPart.columns('(q.taken)')},
+  ${attemptPart.columns('(q.made)')}, case when (q.taken).exclusive = '{}' then ${ASYNC_COMMIT_SQL} end
+  from claim_ordinary($1, $2, $3, $4, $5) q`
 
 export type FastClaim = { caseRun: ClaimedCaseRun; attempt: ClaimedAttempt } | 'nothing' | 'else'
 
@@ -117,15 +121,24 @@ const ENDS_AT_ONCE = 100
 const PASS = `
 with clock as (select coalesce($10::timestamptz, now()) as moment),
 ended as (
-  update attempts t set state = 'ended', outcome = 'passed', ended_at = clock.moment, reported_at = clock.moment, started_at = coalesce(t.started_at, t.claimed_at), at_step = coalesce($5, t.at_step), screen = coalesce($6, t.screen)
-  from clock where t.id = $1 and t.lease = $2 and t.agent_id = $9 and t.state <> 'ended' and t.number = 1 and t.role = '' and t.recoveries = '[]' returning t.*),
-logged as (insert into events (attempt_id, no, body) select ended.id, (e->>'no')::int, e - 'no' from ended, jsonb_array_elements($3::jsonb) e on conflict do nothing),
-shown as (insert into evidence_uses (attempt_id, hash, kind) select ended.id, u.hash, u.kind from ended, unnest($7::text[], $8::text[]) u(hash, kind) on conflict do nothing),
+  update attempts t set state = 'ended', outcome = 'passed', ended_at = clock.moment,
+    reported_at = clock.moment, started_at = coalesce(t.started_at, t.claimed_at),
+    at_step = coalesce($5, t.at_step), screen = coalesce($6, t.screen)
+  from clock where t.id = $1 and t.lease = $2 and t.agent_id = $9 and t.state <> 'ended' and t.number = 1
+    and t.role = '' and t.recoveries = '[]' returning t.*),
+logged as (insert into events (attempt_id, no, body) select ended.id, (e->>'no')::int, e - 'no'
+  from ended, jsonb_array_elements($3::jsonb) e on conflict do nothing),
+shown as (insert into evidence_uses (attempt_id, hash, kind) select ended.id, u.hash, u.kind
+  from ended, unnest($7::text[], $8::text[]) u(hash, kind) on conflict do nothing),
 done as (
-  update case_runs c set state = 'ended', outcome = $4, ended_at = ended.ended_at, started_at = coalesce(c.started_at, ended.started_at), duration_ms = greatest(0, round(extract(epoch from ended.ended_at - ended.started_at) * 1000))::int
+  update case_runs c set state = 'ended', outcome = $4, ended_at = ended.ended_at,
+    started_at = coalesce(c.started_at, ended.started_at),
+    duration_ms = greatest(0, round(extract(epoch from ended.ended_at - ended.started_at) * 1000))::int
   from ended where c.id = ended.case_run_id and c.state <> 'ended' returning c.*),
 freed as (delete from exclusive_holds x using done where x.case_run_id = done.id and done.exclusive <> '{}')
-select ${endedPart.columns('done')}, r.ordered, (select count(*) from (select 1 from case_runs o where o.run_id = done.run_id and o.phase = done.phase and o.state <> 'ended' limit ${ENDS_AT_ONCE}) open) < ${ENDS_AT_ONCE} as last
+select ${endedPart.columns('done')}, r.ordered,
+  (select count(*) from (select 1 from case_runs o where o.run_id = done.run_id and o.phase = done.phase
+  and o.state <> 'ended' limit ${ENDS_AT_ONCE}) open) < ${ENDS_AT_ONCE} as last
 from done join runs r on r.id = done.run_id`
 
 /** Ends an attempt that passed at once: what follows needs no judgement.

@@ -18,11 +18,14 @@ export async function openPieces(
   runId: number,
 ): Promise<{ open: OpenPiece[]; ended: EndedPiece[]; now: Date }> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
-    select c.id, c.environment, c.estimate_ms as "estimateMs", c.exclusive, case when c.ready then '{}' else c.after end as after, c.scopes, t.agent_name as agent, now() as now,
+    select c.id, c.environment, c.estimate_ms as "estimateMs", c.exclusive, case when c.ready then '{}'
+      else c.after end as after, c.scopes, t.agent_name as agent, now() as now,
            (extract(epoch from now() - coalesce(t.started_at, t.claimed_at)) * 1000)::int as "sinceMs"
-    from case_runs c left join attempts t on t.id = c.shown_attempt and t.state <> 'ended' where c.run_id = ${runId} and c.state <> 'ended'`)
+    from case_runs c left join attempts t on t.id = c.shown_attempt and t.state <> 'ended'
+      where c.run_id = ${runId} and c.state <> 'ended'`)
   const { rows: ended } = await db.execute<EndedPiece>(sql`
-    select duration_ms as ms, estimate_ms as "estimateMs" from case_runs where run_id = ${runId} and outcome in ('passed', 'recovered') and duration_ms > 0 order by ended_at desc limit 200`)
+    select duration_ms as ms, estimate_ms as "estimateMs" from case_runs where run_id = ${runId}
+      and outcome in ('passed', 'recovered') and duration_ms > 0 order by ended_at desc limit 200`)
   const open = rows.map(({ sinceMs, agent, now: _, ...piece }) => ({
     ...piece,
     ...(sinceMs !== null && { sinceMs }),

@@ -14,7 +14,10 @@ const TRIES_MOST = 13
  * none. */
 export async function tellOfRun(db: Conn, event: HookEvent, runId: number): Promise<void> {
   await db.execute(
-    sql`select graphile_worker.add_job(${TELL}, payload => json_build_object('hook', h.id, 'event', ${event}::text, 'run', ${runId}::int, 'id', gen_random_uuid(), 'at', now()), max_attempts => ${TRIES_MOST}) from hooks h where ${event} = any(h.events)`,
+    sql`select graphile_worker.add_job(${TELL},
+      payload => json_build_object('hook', h.id, 'event', ${event}::text, 'run', ${runId}::int, 'id',
+      gen_random_uuid(), 'at', now()), max_attempts => ${TRIES_MOST}) from hooks h
+      where ${event} = any(h.events)`,
   )
 }
 

@@ -29,7 +29,8 @@ const memberColumns = {
   username: sql<string>`coalesce(${user.username}, '')`,
   role: user.role,
   state: user.state,
-  secondFactor: sql<boolean>`exists (select from second_factors f where f.user_id = "user".id and f.confirmed_at is not null)`,
+  secondFactor: sql<boolean>`exists (select from second_factors f where f.user_id = "user".id
+    and f.confirmed_at is not null)`,
   seenAt: sql<Date | null>`(select max(s.updated_at) from session s where s.user_id = "user".id)`.mapWith(
     (at: string | Date) => new Date(at),
   ),
@@ -245,7 +246,8 @@ export async function noteFailure(db: Conn, keys: readonly TryKey[], forgottenMs
     .onConflictDoUpdate({
       target: [signInTries.kind, signInTries.key],
       set: {
-        failures: sql`case when ${signInTries.lastAt} < now() - ${forgottenMs} * interval '1 ms' then 1 else ${signInTries.failures} + 1 end`,
+        failures: sql`case when ${signInTries.lastAt} < now() - ${forgottenMs} * interval '1 ms' then 1
+          else ${signInTries.failures} + 1 end`,
         lastAt: sql`now()`,
       },
     })

@@ -34,7 +34,8 @@ export const dropQuarantine = async (db: Conn, caseKey: string): Promise<boolean
 /** How often each rule was used in a run, by its id. */
 export async function usesInRun(db: Conn, runId: number): Promise<Record<string, number>> {
   const { rows } = await db.execute<{ rule: string; uses: number }>(sql`
-    select r->>'rule' as rule, count(*)::int as uses from attempts t, jsonb_array_elements(t.recoveries) r where t.run_id = ${runId} and t.recoveries <> '[]' group by 1`)
+    select r->>'rule' as rule, count(*)::int as uses from attempts t, jsonb_array_elements(t.recoveries) r
+      where t.run_id = ${runId} and t.recoveries <> '[]' group by 1`)
   return Object.fromEntries(rows.map(({ rule, uses }) => [rule, uses]))
 }
 
@@ -58,10 +59,14 @@ export type PastRow = {
 export async function failuresSince(db: Conn, now: Now, days: number, most: number): Promise<PastRow[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select * from (
-      select t.id as attempt, t.case_run_id as "caseRun", c.title, r.title as run, ${environmentOfAttempt} as environment, t.ended_at as at, c.outcome, t.recoveries,
-             t.failure_kind as kind, t.failure_message as message, t.failure_path as path, t.failure_tag as tag, t.failure_application as application
-      from attempts t join runs r on r.id = t.run_id and r.kind = 'run' join case_runs c on c.id = t.case_run_id
-      where t.ended_at > ${now} - ${days} * interval '1 day' and t.ended_at <= ${now} and (t.outcome in ('failed', 'errored', 'skipped') or t.recoveries <> '[]')
+      select t.id as attempt, t.case_run_id as "caseRun", c.title, r.title as run,
+        ${environmentOfAttempt} as environment, t.ended_at as at, c.outcome, t.recoveries,
+             t.failure_kind as kind, t.failure_message as message, t.failure_path as path,
+               t.failure_tag as tag, t.failure_application as application
+      from attempts t join runs r on r.id = t.run_id and r.kind = 'run'
+        join case_runs c on c.id = t.case_run_id
+      where t.ended_at > ${now} - ${days} * interval '1 day' and t.ended_at <= ${now}
+        and (t.outcome in ('failed', 'errored', 'skipped') or t.recoveries <> '[]')
       order by t.ended_at desc limit ${most}) newest
     order by at`)
   return rows.map((row) => ({ ...row, at: new Date(row.at as string) })) as unknown as PastRow[]

@@ -13,7 +13,8 @@ export async function readMarks(
   now: Now,
 ): Promise<{ now: Date; seenUntil: ReadonlyMap<string, Date> }> {
   const { rows } = await db.execute<{ key: string | null; seen: Date; now: Date }>(
-    sql`select m.rotation_key as key, m.seen_until as seen, n.now from (select ${now} as now) n left join rota_marks m on true`,
+    sql`select m.rotation_key as key, m.seen_until as seen, n.now
+      from (select ${now} as now) n left join rota_marks m on true`,
   )
   return {
     now: new Date(rows[0]!.now),
@@ -45,7 +46,8 @@ export async function takeMark(
     .values({ rotationKey, seenUntil: sql`${now}` })
     .onConflictDoNothing()
   const { rows } = await tx.execute<{ seen: Date; now: Date }>(
-    sql`select seen_until as seen, ${now} as now from rota_marks where rotation_key = ${rotationKey} for update skip locked`,
+    sql`select seen_until as seen, ${now} as now from rota_marks where rotation_key = ${rotationKey}
+      for update skip locked`,
   )
   return rows[0] && { seenUntil: new Date(rows[0].seen), now: new Date(rows[0].now) }
 }
@@ -97,7 +99,8 @@ export async function endedRunsOf(tx: Conn, rotationKeys: string[], after: Date)
       title: runs.title,
       rotationKey: runs.rotationKey,
       endedAt: runs.endedAt,
-      failures: sql<number>`(select count(*)::int from case_runs c where c.run_id = runs.id and c.outcome in ('failed', 'errored', 'cancelled'))`,
+      failures: sql<number>`(select count(*)::int from case_runs c where c.run_id = runs.id
+        and c.outcome in ('failed', 'errored', 'cancelled'))`,
     })
     .from(runs)
     .where(and(inArray(runs.rotationKey, rotationKeys), eq(runs.state, 'ended'), gt(runs.endedAt, after)))
@@ -119,11 +122,16 @@ export type StartRow = {
  * were started otherwise. One query. */
 export async function startsBetween(db: Conn, from: Date, to: Date): Promise<StartRow[]> {
   const { rows } = await db.execute<Record<string, unknown>>(sql`
-    select o.rotation_key as "rotationKey", coalesce(r.created_at, o.at) as at, o.state, o.run_id as "runId", o.why, r.ended_at as "endedAt"
-    from occurrence_starts o left join runs r on r.id = o.run_id where o.at >= ${from.toISOString()}::timestamptz and o.at < ${to.toISOString()}::timestamptz
+    select o.rotation_key as "rotationKey", coalesce(r.created_at, o.at) as at, o.state,
+      o.run_id as "runId", o.why, r.ended_at as "endedAt"
+    from occurrence_starts o left join runs r on r.id = o.run_id
+      where o.at >= ${from.toISOString()}::timestamptz and o.at < ${to.toISOString()}::timestamptz
     union all
     select r.rotation_key, r.created_at, 'started', r.id, null, r.ended_at from runs r
-    where r.rotation_key is not null and r.kind = 'run' and r.created_at >= ${from.toISOString()}::timestamptz and r.created_at < ${to.toISOString()}::timestamptz and not exists (select 1 from occurrence_starts o where o.run_id = r.id)
+    where r.rotation_key is not null and r.kind = 'run'
+      and r.created_at >= ${from.toISOString()}::timestamptz
+      and r.created_at < ${to.toISOString()}::timestamptz
+      and not exists (select 1 from occurrence_starts o where o.run_id = r.id)
     order by 2 limit 5000`)
   return rows.map((row) => ({
     ...(row as StartRow),
@@ -145,7 +153,8 @@ export async function pastForecasts(
       endedAt: runs.endedAt,
       forecast: runs.forecast,
       why: runs.endedWhy,
-      cancelled: sql<boolean>`exists (select 1 from case_runs c where c.run_id = runs.id and c.outcome = 'cancelled')`,
+      cancelled: sql<boolean>`exists (select 1 from case_runs c where c.run_id = runs.id
+        and c.outcome = 'cancelled')`,
     })
     .from(runs)
     .where(and(eq(runs.rotationKey, rotationKey), eq(runs.state, 'ended'), isNotNull(runs.forecast)))

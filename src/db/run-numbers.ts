@@ -6,13 +6,15 @@ import type { Db, Tx } from './client'
 const HIGHEST = 'highest-run'
 
 /** The highest number that was ever used: runs may be deleted, their numbers are not given again. */
-const USED = sql`greatest(coalesce((select max(id) from runs), 0), coalesce((select (value #>> '{}')::int from settings where name = ${HIGHEST}), 0))`
+const USED = sql`greatest(coalesce((select max(id) from runs), 0),
+  coalesce((select (value #>> '{}')::int from settings where name = ${HIGHEST}), 0))`
 
 /** Notes a number before its run is deleted. */
 export async function noteUsedNumber(tx: Tx | Db, number: number): Promise<void> {
   await tx.execute(sql`
     insert into settings (name, value) values (${HIGHEST}, to_jsonb(${number}::int))
-    on conflict (name) do update set value = to_jsonb(greatest((settings.value #>> '{}')::int, ${number}::int))`)
+    on conflict (name) do update set value = to_jsonb(greatest((settings.value #>> '{}')::int,
+      ${number}::int))`)
 }
 
 /** Sets the next number right after the highest that was used, where it is further. @returns whether it

@@ -39,7 +39,8 @@ export async function isPhaseOpen(db: Conn, runId: number, phase: number): Promi
 /** Runs of which nothing goes on and nothing may begin: who was to see to that fell. */
 export async function stalledRuns(db: Conn): Promise<number[]> {
   const { rows } = await db.execute<{ id: number }>(sql`
-    select r.id from runs r where r.state <> 'ended' and not exists (select from attempts t where t.run_id = r.id and t.state <> 'ended')
+    select r.id from runs r where r.state <> 'ended'
+      and not exists (select from attempts t where t.run_id = r.id and t.state <> 'ended')
       and not exists (select from case_runs c where c.run_id = r.id and c.phase = r.phase
         and c.state <> 'ended' and (c.state <> 'waiting' or c.ready))`)
   return rows.map(({ id }) => id)

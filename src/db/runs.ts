@@ -62,8 +62,10 @@ async function runsWhere(
     left join lateral (select jsonb_object_agg(mark, n) as counts
       from (select coalesce(outcome, state) as mark, count(*) as n from case_runs
         where run_id = r.id group by 1) by_mark) m on true
-    left join lateral (select count(distinct case_key) filter (where outcome in ('failed', 'errored')) as failing,
-                         count(*) filter (where quarantined and outcome in ('failed', 'errored')) as quarantined
+    left join lateral (select count(distinct case_key)
+      filter (where outcome in ('failed', 'errored')) as failing,
+                         count(*) filter (where quarantined
+                           and outcome in ('failed', 'errored')) as quarantined
                        from case_runs where run_id = r.id) k on true
     order by ${order}`)
   return rows.map(({ marks, ...row }) => ({
@@ -133,8 +135,10 @@ export async function caseRunsOf(db: Conn, runId: number): Promise<CaseRunFacts[
   const { rows } = await db.execute<Record<string, unknown>>(sql`
     select c.id, c.position, c.case_key as "caseKey", c.title, c.groups, c.environment,
       c.row_index as "rowIndex", c.row_count as "rowCount", c.agent as "onlyAgent",
-           coalesce(c.outcome, c.state) as mark, c.attempts, c.failure_kind as "failureKind", c.failure_message as "failureMessage",
-           c.duration_ms as "durationMs", c.estimate_ms as "estimateMs", t.id as "lastAttempt", t.screen, t.agent_name as agent
+           coalesce(c.outcome, c.state) as mark, c.attempts, c.failure_kind as "failureKind",
+             c.failure_message as "failureMessage",
+           c.duration_ms as "durationMs", c.estimate_ms as "estimateMs", t.id as "lastAttempt", t.screen,
+             t.agent_name as agent
     from case_runs c left join attempts t on t.id = c.shown_attempt
     where c.run_id = ${runId} order by c.position, c.agent, c.environment`)
   return rows as unknown as CaseRunFacts[]

@@ -1,7 +1,7 @@
 /** What use cases stand on: the database, the evidence store, and what time it is. */
 import { randomBytes } from 'node:crypto'
 import { join, resolve } from 'node:path'
-import { connect, type Connection } from '@/db/client'
+import { connect, type Connection, type Tx } from '@/db/client'
 import { databaseNow, type Now } from '@/db/moment'
 import { Notifier } from '@/db/notify'
 import { fileEvidenceStore, type EvidenceStore } from './evidence/store'
@@ -17,6 +17,10 @@ export type Context = {
   leaseMs: number
   home: string
 }
+
+/** The same, with every statement in a transaction: what reads while rows are locked asks no second
+ * connection, which it might have to wait for while others wait for the rows. */
+export const within = (ctx: Context, tx: Tx): Context => ({ ...ctx, db: tx as unknown as Context['db'] })
 
 const SECOND_MS = 1000
 /** An agent silent for longer than this has lost its work: six missed heartbeats. */

@@ -70,15 +70,25 @@ union all select 'may make databases' from pg_roles where rolname = current_user
 union all select 'passes row security by' from pg_roles where rolname = current_user and rolbypassrls
 union all select 'may replicate' from pg_roles where rolname = current_user and rolreplication
 union all select 'is a member of ' || rolname from pg_roles
-  where rolname in ('pg_write_all_data', 'pg_write_server_files', 'pg_read_server_files', 'pg_execute_server_program', 'pg_signal_backend', 'pg_database_owner', 'pg_maintain', 'pg_create_subscription')
+  where rolname in ('pg_write_all_data', 'pg_write_server_files', 'pg_read_server_files',
+    'pg_execute_server_program', 'pg_signal_backend', 'pg_database_owner', 'pg_maintain',
+    'pg_create_subscription')
     and rolname <> current_user and pg_has_role(current_user, oid, 'MEMBER')
-union all (select 'owns the database' from pg_database where datname = current_database() and pg_has_role(current_user, datdba, 'MEMBER'))
-union all (select 'owns the schema ' || nspname from pg_namespace where pg_has_role(current_user, nspowner, 'MEMBER') limit 1)
-union all (select 'owns ' || oid::regclass::text from pg_class where relkind in ('r', 'p', 'v', 'm', 'f', 'S') and relpersistence <> 't' and pg_has_role(current_user, relowner, 'MEMBER') limit 1)
-union all (select 'may make things in the schema ' || nspname from pg_namespace where nspname !~ '^pg_' and has_schema_privilege(oid, 'CREATE') limit 1)
-union all (select 'may write to ' || oid::regclass::text from pg_class where relkind in ('r', 'p', 'v', 'f') and relnamespace not in (select oid from pg_namespace where nspname in ('pg_catalog', 'information_schema'))
-  and (has_table_privilege(oid, 'INSERT, UPDATE, DELETE, TRUNCATE') or has_any_column_privilege(oid, 'INSERT, UPDATE')) limit 1)
-union all (select 'may change the sequence ' || oid::regclass::text from pg_class where case when relkind = 'S' then has_sequence_privilege(oid, 'UPDATE, USAGE') end limit 1)`
+union all (select 'owns the database' from pg_database where datname = current_database()
+  and pg_has_role(current_user, datdba, 'MEMBER'))
+union all (select 'owns the schema ' || nspname from pg_namespace
+  where pg_has_role(current_user, nspowner, 'MEMBER') limit 1)
+union all (select 'owns ' || oid::regclass::text from pg_class
+  where relkind in ('r', 'p', 'v', 'm', 'f', 'S') and relpersistence <> 't'
+  and pg_has_role(current_user, relowner, 'MEMBER') limit 1)
+union all (select 'may make things in the schema ' || nspname from pg_namespace where nspname !~ '^pg_'
+  and has_schema_privilege(oid, 'CREATE') limit 1)
+union all (select 'may write to ' || oid::regclass::text from pg_class where relkind in ('r', 'p', 'v', 'f')
+  and relnamespace not in (select oid from pg_namespace where nspname in ('pg_catalog', 'information_schema'))
+  and (has_table_privilege(oid, 'INSERT, UPDATE, DELETE, TRUNCATE')
+    or has_any_column_privilege(oid, 'INSERT, UPDATE')) limit 1)
+union all (select 'may change the sequence ' || oid::regclass::text from pg_class
+  where case when relkind = 'S' then has_sequence_privilege(oid, 'UPDATE, USAGE') end limit 1)`
 
 async function powersOf(key: string, url: string): Promise<string[]> {
   const policy = outgoingPolicy()

@@ -6,6 +6,7 @@ import { agentRoutes } from './agents'
 import { guard } from './guard'
 import { Health } from './health'
 import { answerBy } from './serve'
+import { inTurns } from './turns'
 
 const flag = (name: string, usual: string) => process.argv[process.argv.indexOf(name) + 1 || -1] ?? usual
 const [port, hostname] = [Number(flag('--port', '4600')), flag('--host', '127.0.0.1')]
@@ -21,6 +22,7 @@ const pages = app.getRequestHandler()
 await app.prepare()
 
 const agents = answerBy(agentRoutes)
+const begin = inTurns()
 const health = new Health(context().connection.url)
 const limits = {
   headersTimeout: HEADERS_MS,
@@ -31,7 +33,10 @@ const limits = {
 const server = createServer(limits, (incoming, outgoing) => {
   if (guard(incoming, outgoing)) return
   if (incoming.url!.split('?', 1)[0] === '/api/health') return health.answer(outgoing)
-  if (!agents(incoming, outgoing)) void pages(incoming, outgoing)
+  if (agents(incoming, outgoing)) return
+  begin(() => {
+    if (!outgoing.destroyed) void pages(incoming, outgoing) // else who asked has gone meanwhile
+  })
 })
 // longer than agents keep a connection they do not use: it is never closed under a request
 server.keepAliveTimeout = 65_000

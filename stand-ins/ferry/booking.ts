@@ -81,10 +81,19 @@ function search(here: Here, problem?: string): Answer {
     `${alertLine(problem)}<form class="card" action="${at(here, '/sailings')}">
     ${field('From', `<select name="from">${options(PORTS, wanted('from', 'Skerrow'))}</select>`)}
     ${field('To', `<select name="to">${options(PORTS, wanted('to', 'Tolva'))}</select>`)}
-    ${field('Sailing date', `<input name="date" value="${esc(wanted('date', writeDate(ask, inTwoWeeks)))}" placeholder="dd/mm/yyyy">`)}
+    ${field(
+      'Sailing date',
+      `<input name="date" value="${esc(wanted('date', writeDate(ask, inTwoWeeks)))}"
+      placeholder="dd/mm/yyyy">`,
+    )}
     <input type="hidden" name="offered" value="${inTwoWeeks} ${esc(writeDate(ask, inTwoWeeks))}">
-    ${field('Passengers', `<input name="passengers" inputmode="numeric" value="${esc(wanted('passengers', '1'))}">`)}
-    <label class="tick"><input type="checkbox" name="return" value="yes"${ask.query.get('return') ? ' checked' : ''}><span>Return crossing</span></label>
+    ${field(
+      'Passengers',
+      `<input name="passengers" inputmode="numeric"
+      value="${esc(wanted('passengers', '1'))}">`,
+    )}
+    <label class="tick"><input type="checkbox" name="return"
+      value="yes"${ask.query.get('return') ? ' checked' : ''}><span>Return crossing</span></label>
     <button>${hasFault(ask.build, 'labels-reworded') ? 'Show crossings' : 'Find sailings'}</button></form>`,
   )
 }
@@ -137,7 +146,8 @@ function details(here: Here, problem?: string): Answer {
   const extras = Object.entries(EXTRAS)
     .map(
       ([key, extra]) =>
-        `<label class="tick"><input type="checkbox" name="extra" value="${key}"><span>${extra.title}</span></label>`,
+        `<label class="tick"><input type="checkbox" name="extra"
+          value="${key}"><span>${extra.title}</span></label>`,
     )
     .join('')
   return show(
@@ -147,7 +157,8 @@ function details(here: Here, problem?: string): Answer {
     <p>${esc(sailing.vessel)}, ${esc(sailing.time)} from ${esc(sailing.from)} to ${esc(sailing.to)}</p>
     ${field('Name of the first passenger', `<input name="lead" value="${esc(ask.form.get('lead') ?? '')}">`)}
     ${field('Cabin', `<select name="cabin">${options(cabins)}</select>`)}${extras}
-    <canvas data-testid="deck" width="420" height="90" aria-label="Deck plan"></canvas><p><button>Continue</button></p></form>`,
+    <canvas data-testid="deck" width="420" height="90"
+      aria-label="Deck plan"></canvas><p><button>Continue</button></p></form>`,
     { script: deckPlan(lower) },
   )
 }
@@ -206,7 +217,8 @@ async function bookingPage(here: Here, reference: string): Promise<Answer> {
     )
   const sailing = sailingById(known.sailing)!
   const summary = `<section class="card"><dl><dt>Crossing</dt><dd>${esc(sailing.from)} to ${esc(sailing.to)}${known.is_return ? ', return' : ''}</dd><dt>Leaves</dt><dd>${esc(sailing.vessel)}, ${writeDate(ask, sailing.date)} ${sailing.time}</dd>
-    <dt>Passengers</dt><dd>${known.passengers}, ${esc(known.lead)}</dd><dt>Total</dt><dd data-testid="fare-total">${money(known.total_cents)}</dd></dl></section>`
+    <dt>Passengers</dt><dd>${known.passengers}, ${esc(known.lead)}</dd><dt>Total</dt><dd
+      data-testid="fare-total">${money(known.total_cents)}</dd></dl></section>`
   const name = ask.path.split('/')[1]
   if (name === 'payments')
     return ask.method === 'POST' ? pay(here, reference) : page(cardForm(here, reference))
@@ -220,7 +232,9 @@ async function bookingPage(here: Here, reference: string): Promise<Answer> {
     return show(
       here,
       'Thank you',
-      `<p role="status">Your crossing is booked</p>${summary}<p>Your reference is <b data-testid="reference">${reference}</b></p><p><a href="${at(here, `/card/${reference}`)}">Boarding card</a></p>`,
+      `<p role="status">Your crossing is booked</p>${summary}<p>Your reference is <b
+        data-testid="reference">${reference}</b></p><p><a
+        href="${at(here, `/card/${reference}`)}">Boarding card</a></p>`,
     )
   }
   const refused = ask.query.get('refused') ? 'The card was refused; try another' : undefined
@@ -235,16 +249,16 @@ async function bookingPage(here: Here, reference: string): Promise<Answer> {
   return show(
     here,
     'Pay for your crossing',
-    `${alertLine(refused)}${summary}<iframe title="Payment" src="${at(here, `/payments/${reference}`)}"></iframe>`,
+    `${alertLine(refused)}${summary}<iframe title="Payment"
+      src="${at(here, `/payments/${reference}`)}"></iframe>`,
     { dialog },
   )
 }
 
-const cardForm = (
-  here: Here,
-  reference: string,
-) => `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Payment</title><style>body { font: 15px system-ui, "DejaVu Sans", sans-serif; padding: 12px; color: #16303c } label { display: block; margin-bottom: 10px } span { display: block } input { font: inherit; padding: 6px; width: 240px } button { font: inherit; padding: 8px 18px; background: #1f6f4a; color: #fff; border: 0; border-radius: 4px }</style></head><body>
-  <form method="post" action="${at(here, `/payments/${reference}`)}" target="_top">${field('Card number', '<input name="card" inputmode="numeric" autocomplete="off">')}${field('Security code', '<input name="code" type="password" autocomplete="off">')}<button>Pay now</button></form></body></html>`
+const cardForm = (here: Here, reference: string) => `<!doctype html><html lang="en"><head><meta
+  charset="utf-8"><title>Payment</title><style>body { font: 15px system-ui, "DejaVu Sans", sans-serif; padding: 12px; color: #16303c } label { display: block; margin-bottom: 10px } span { display: block } input { font: inherit; padding: 6px; width: 240px } button { font: inherit; padding: 8px 18px; background: #1f6f4a; color: #fff; border: 0; border-radius: 4px }</style></head><body>
+  <form method="post" action="${at(here, `/payments/${reference}`)}"
+    target="_top">${field('Card number', '<input name="card" inputmode="numeric" autocomplete="off">')}${field('Security code', '<input name="code" type="password" autocomplete="off">')}<button>Pay now</button></form></body></html>`
 
 /** Cards that begin with 4000 are refused; those that end with 7 ask for a confirmation first. */
 async function pay(here: Here, reference: string): Promise<Answer> {

@@ -53,7 +53,8 @@ const signInForm = (here: Here, problem?: string) =>
   show(
     here,
     'Sign in',
-    `${alertLine(problem)}<form class="card" method="post" action="${at(here, '/sign-in')}">${field('Account', '<input name="account" autocomplete="off">')}${field('Password', '<input name="password" type="password" autocomplete="off">')}<button>Sign in</button></form>`,
+    `${alertLine(problem)}<form class="card" method="post"
+      action="${at(here, '/sign-in')}">${field('Account', '<input name="account" autocomplete="off">')}${field('Password', '<input name="password" type="password" autocomplete="off">')}<button>Sign in</button></form>`,
   )
 
 async function signIn(here: Here): Promise<Answer> {
@@ -85,7 +86,12 @@ async function find(here: Here): Promise<Answer> {
   return show(
     here,
     'Find a booking',
-    `${alertLine(reference ? 'No booking has this reference' : undefined)}<form class="card" action="${at(here, '/bookings')}">${field('Reference', `<input name="reference" value="${esc(reference)}">`)}<button>Find</button></form>`,
+    `${alertLine(reference ? 'No booking has this reference' : undefined)}<form class="card"
+      action="${at(here, '/bookings')}">${field(
+        'Reference',
+        `<input name="reference"
+      value="${esc(reference)}">`,
+      )}<button>Find</button></form>`,
   )
 }
 

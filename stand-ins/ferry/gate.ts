@@ -49,7 +49,8 @@ const lookUp = (here: Here, problem?: string) =>
   show(
     here,
     'Boarding',
-    `${alertLine(problem)}<form class="card" action="${at(here, '/passengers')}">${field('Reference', '<input name="reference" autocomplete="off" placeholder="FS-00000">')}<button>Look up</button></form>`,
+    `${alertLine(problem)}<form class="card"
+      action="${at(here, '/passengers')}">${field('Reference', '<input name="reference" autocomplete="off" placeholder="FS-00000">')}<button>Look up</button></form>`,
   )
 
 async function card(here: Here, known: Booking, problem?: string): Promise<Answer> {
@@ -66,12 +67,17 @@ async function card(here: Here, known: Booking, problem?: string): Promise<Answe
     booked: '',
   }[known.state]
   const button = (action: string, title: string, look: string) =>
-    `<form method="post" action="${at(here, `/passengers/${known.reference}/${action}`)}"><button class="${look}">${title}</button></form>`
+    `<form method="post" action="${at(here, `/passengers/${known.reference}/${action}`)}"><button
+      class="${look}">${title}</button></form>`
   return show(
     here,
     esc(known.lead),
-    `${problem ? alertLine(problem) : said}<section class="card"><dl><dt>Reference</dt><dd>${known.reference}</dd><dt>Travelling</dt><dd data-testid="party">${known.passengers}</dd>
-    <dt>Sailing</dt><dd>${esc(sailing.vessel)}, ${sailing.date} ${sailing.time}</dd><dt>On board</dt><dd data-testid="on-board">${onBoard}</dd></dl></section>
-    <div class="bar">${button('board', 'Board', 'go')}${button('refuse', 'Refuse', 'plain')}<a class="button" href="${at(here, '/')}">Next</a></div>`,
+    `${problem ? alertLine(problem) : said}<section
+      class="card"><dl><dt>Reference</dt><dd>${known.reference}</dd><dt>Travelling</dt><dd
+      data-testid="party">${known.passengers}</dd>
+    <dt>Sailing</dt><dd>${esc(sailing.vessel)}, ${sailing.date} ${sailing.time}</dd><dt>On board</dt><dd
+      data-testid="on-board">${onBoard}</dd></dl></section>
+    <div class="bar">${button('board', 'Board', 'go')}${button('refuse', 'Refuse', 'plain')}<a
+      class="button" href="${at(here, '/')}">Next</a></div>`,
   )
 }

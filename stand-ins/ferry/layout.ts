@@ -1,25 +1,5 @@
 import { esc } from './http'
-
-const STYLE = `
-:root { color-scheme: light dark; --sea: #14506b; --ink: #16303c; --paper: #f4f8fa; --card: #fff; --line: #c9d8df; --go: #1f6f4a; --bad: #a5313f }
-@media (prefers-color-scheme: dark) { :root { --ink: #dfeaf0; --paper: #10222b; --card: #18303c; --line: #32505e; --go: #4fae80; --bad: #ef8791 } }
-* { box-sizing: border-box } body { margin: 0; font: 16px/1.5 system-ui, "DejaVu Sans", sans-serif; color: var(--ink); background: var(--paper) }
-header { background: var(--sea); color: #fff; padding: 12px 24px; display: flex; gap: 16px; align-items: baseline } header b { font-size: 18px } header span { opacity: .8 }
-main { max-width: 860px; margin: 0 auto; padding: 16px 24px 80px } h1 { font-size: 26px; margin: 12px 0 16px }
-form.card, section.card { background: var(--card); border: 1px solid var(--line); border-radius: 6px; padding: 16px 20px; margin: 0 0 16px }
-label { display: block; margin: 0 0 12px } label > span { display: block; font-size: 14px } label.tick { display: flex; gap: 8px } label.tick > span { font-size: 16px }
-input:not([type=checkbox]), select { font: inherit; padding: 6px 10px; width: 100%; max-width: 320px; border: 1px solid var(--line); border-radius: 4px; background: var(--card); color: inherit }
-button, a.button { font: inherit; padding: 8px 18px; border: 0; border-radius: 4px; background: var(--sea); color: #fff; text-decoration: none; display: inline-block; cursor: pointer }
-button.go { background: var(--go) } button.plain { background: transparent; color: inherit; border: 1px solid var(--line) }
-table { width: 100%; border-collapse: collapse; background: var(--card) } th, td { text-align: left; padding: 8px 10px; border-bottom: 1px solid var(--line) }
-[role=alert] { color: var(--bad); font-weight: 600 } [role=status] { color: var(--go); font-weight: 600 } dl { display: grid; grid-template-columns: 160px 1fr; gap: 4px 12px; margin: 0 }
-dd { margin: 0; font-weight: 600 } iframe { width: 100%; max-width: 420px; height: 300px; border: 1px solid var(--line); border-radius: 6px; background: var(--card) }
-.over { position: fixed; inset: 0; background: rgb(8 24 33 / .6); display: grid; place-items: center; z-index: 20 } .over > div { background: var(--card); padding: 24px; max-width: 420px; border-radius: 6px }
-footer { border-top: 1px solid var(--line); padding: 12px 24px; font-size: 13px; background: var(--paper) } .bar { display: flex; gap: 12px; margin-top: 16px }
-@media (max-width: 600px) { main { padding: 12px 16px 120px } header span { display: none } dl { grid-template-columns: 110px 1fr } h1 { font-size: 22px } }`
-
-/** On narrow screens of one build the notice grew, and the bar with the buttons went under it. */
-const FOOTER_OVER_BAR = `@media (max-width: 600px) { footer.shore-notice { position: fixed; bottom: 0; left: 0; right: 0; height: 150px; z-index: 5 } .bar { position: fixed; bottom: 40px; left: 16px; z-index: 1 } }`
+import { FOOTER_OVER_BAR, STYLE } from './style'
 
 export type PageParts = {
   app: string
@@ -45,7 +25,8 @@ export function layout({
   const who = signedIn
     ? `<form method="post" action="/b/${esc(build)}/desk/sign-out"><span>Signed in as ${esc(signedIn)}</span> <button class="plain">Sign out</button></form>`
     : ''
-  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${esc(title)} · Fennel Sound Ferries</title>
+  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport"
+    content="width=device-width, initial-scale=1"><title>${esc(title)} · Fennel Sound Ferries</title>
 <style>${STYLE}${footerOverBar ? FOOTER_OVER_BAR : ''}</style></head><body>
 <header><b>Fennel Sound Ferries</b><span>${esc(app)}</span>${who}</header>
 <main><h1>${esc(title)}</h1>${body}</main>
@@ -58,4 +39,6 @@ export const options = (values: readonly string[], chosen?: string) =>
 export const alertLine = (text: string | undefined) => (text ? `<p role="alert">${esc(text)}</p>` : '')
 
 export const overlay = (title: string, text: string, action: string, button: string) =>
-  `<div class="over"><div role="dialog" aria-modal="true" aria-label="${esc(title)}"><h2>${esc(title)}</h2><p>${esc(text)}</p><form method="post" action="${esc(action)}"><button>${esc(button)}</button></form></div></div>`
+  `<div class="over"><div role="dialog" aria-modal="true"
+    aria-label="${esc(title)}"><h2>${esc(title)}</h2><p>${esc(text)}</p><form method="post"
+    action="${esc(action)}"><button>${esc(button)}</button></form></div></div>`

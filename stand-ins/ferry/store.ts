@@ -76,7 +76,8 @@ export class FerryStore {
   /** Is this account at work in another session? */
   async elsewhere(clerk: string, session: Session): Promise<boolean> {
     const other = await this.one(
-      `select 1 from ferry.sessions where build = $1 and clerk = $2 and id <> $3 and clerk_since > now() - interval '${CLERK_MINUTES} min' limit 1`,
+      `select 1 from ferry.sessions where build = $1 and clerk = $2 and id <> $3
+        and clerk_since > now() - interval '${CLERK_MINUTES} min' limit 1`,
       [session.build, clerk, session.id],
     )
     return other !== undefined
@@ -90,8 +91,10 @@ export class FerryStore {
 
   async addBooking(booking: Omit<Booking, 'reference' | 'refunded_cents' | 'state'>): Promise<string> {
     const row = await this.one<{ reference: string }>(
-      `insert into ferry.bookings (reference, build, sailing, lead, passengers, is_return, cabin, extras, total_cents, state)
-       values ('FS-' || nextval('ferry.reference_number'), $1, $2, $3, $4, $5, $6, $7, $8, 'draft') returning reference`,
+      `insert into ferry.bookings (reference, build, sailing, lead, passengers, is_return, cabin, extras,
+        total_cents, state)
+       values ('FS-' || nextval('ferry.reference_number'), $1, $2, $3, $4, $5, $6, $7, $8, 'draft')
+         returning reference`,
       [
         booking.build,
         booking.sailing,
@@ -112,7 +115,8 @@ export class FerryStore {
   }
   async refund(reference: string, cents: number): Promise<void> {
     await this.pool.query(
-      `update ferry.bookings set refunded_cents = refunded_cents + $2, state = case when refunded_cents + $2 >= total_cents then 'refunded' else state end where reference = $1`,
+      `update ferry.bookings set refunded_cents = refunded_cents + $2, state = case
+        when refunded_cents + $2 >= total_cents then 'refunded' else state end where reference = $1`,
       [reference, cents],
     )
   }
@@ -132,7 +136,8 @@ export class FerryStore {
   async ofSailing(build: string, sailing: string): Promise<Booking[]> {
     return (
       await this.pool.query<Booking>(
-        `select * from ferry.bookings where build = $1 and sailing = $2 and state <> 'draft' order by reference`,
+        `select * from ferry.bookings where build = $1 and sailing = $2 and state <> 'draft'
+          order by reference`,
         [build, sailing],
       )
     ).rows

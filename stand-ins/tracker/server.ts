@@ -35,7 +35,8 @@ export async function startTracker({
       known ??
       (
         await pool.query<Issue>(
-          `insert into tracker.issues (number, sender_key, title, body) values ('FSF-' || nextval('tracker.issue_number'), $1, $2, $3) returning *`,
+          `insert into tracker.issues (number, sender_key, title, body)
+            values ('FSF-' || nextval('tracker.issue_number'), $1, $2, $3) returning *`,
           [key ?? null, title, body],
         )
       ).rows[0]!

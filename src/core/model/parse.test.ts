@@ -189,6 +189,20 @@ describe('a broken file is named with its place', () => {
       says: 'not closed',
     },
     {
+      why: 'a path in JSON that is none',
+      lines: '  - call: { method: GET, url: "a:/", expect: { json: { "items.id": 3 } } }',
+      line: 4,
+      field: 'steps.0.call.expect.json.items.id',
+      says: 'cannot be read as a path',
+    },
+    {
+      why: 'a path in JSON that a value is read at, and is none',
+      lines: '  - call: { method: GET, url: "a:/", read: { id: "$.items[?@.open]" } }',
+      line: 4,
+      field: 'steps.0.call.read.id',
+      says: 'cannot be read as a path',
+    },
+    {
       why: 'a state that is none',
       lines: '  - check: { of: { text: A }, state: blue }',
       line: 4,

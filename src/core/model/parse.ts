@@ -3,6 +3,7 @@ import Ajv, { type ErrorObject, type ValidateFunction } from 'ajv'
 import { LineCounter, type Document } from 'yaml'
 import { isMissingBody, crossFieldProblems } from './cross-field'
 import { expressionProblem } from './expressions'
+import { isJsonPath } from './jsonpath'
 import { normaliseCase, normaliseRoutine, normaliseSuite } from './normalise'
 import { normalisePolicy } from './policies'
 import { normaliseRotation } from './rotations'
@@ -30,6 +31,7 @@ const ajv = new Ajv({
   verbose: true,
 })
 ajv.addFormat('expression', (pattern) => expressionProblem(pattern) === undefined)
+ajv.addFormat('json-path', isJsonPath)
 const validators: Record<Exclude<DefinitionKind, 'data'>, ValidateFunction> = {
   case: ajv.compile(FILE_SCHEMAS.case),
   routine: ajv.compile(FILE_SCHEMAS.routine),
@@ -152,6 +154,7 @@ function pathOf(error: ErrorObject): (string | number)[] {
     .slice(1)
     .map((part) => part.replaceAll('~1', '/').replaceAll('~0', '~'))
     .map((part) => (/^\d+$/.test(part) ? Number(part) : part))
+  if (error.propertyName !== undefined) path.push(error.propertyName)
   if (error.keyword === 'additionalProperties') path.push(error.params.additionalProperty as string)
   return path
 }
@@ -177,6 +180,8 @@ function explain(error: ErrorObject): string {
     case 'maxProperties':
       return 'expected exactly one field'
     case 'format':
+      if (params.format === 'json-path')
+        return `“${String(error.data)}” cannot be read as a path: $.name, $.list[0], $.list[*], $["a name"]`
       return `the expression cannot be used: ${expressionProblem(String(error.data))}`
     case 'pattern':
       return `does not look as expected (${String(params.pattern)})`

@@ -9,7 +9,6 @@ import {
   parseDurationMs,
   sentenceText,
   UnknownReference,
-  valuesAt,
   type Matcher,
   type Step,
 } from '.'
@@ -80,21 +79,6 @@ describe('matchers', () => {
     ['x', NaN],
     ['12,000', 12_000],
   ])('the number in %j is %d', (text, number) => expect(numberIn(text)).toBe(number))
-})
-
-describe('paths in JSON', () => {
-  const json = { a: [{ b: 1 }, { b: 2 }, {}], 'c-d': { e: null } }
-  test.each<[string, unknown[] | undefined]>([
-    ['$', [json]],
-    ['$.a[*].b', [1, 2]],
-    ['$.a[1].b', [2]],
-    ['$.a[9].b', []],
-    ['$.c-d.e', [null]],
-    ['$.a.b', []],
-    ['$.constructor', []],
-    ['a.b', undefined],
-    ['$..a', undefined],
-  ])('%s', (path, values) => expect(valuesAt(json, path)).toEqual(values))
 })
 
 describe('durations', () => {

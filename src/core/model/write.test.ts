@@ -52,6 +52,7 @@ const fields = {
   because: optional(text),
 }
 const texts = fc.dictionary(name, text, { maxKeys: 2 })
+const jsonPath = fc.constantFrom('$.a', '$[0]["total due"]', "$.list[*]['é']")
 
 const step = fc.letrec<{ step: Step }>((tie) => {
   const steps = fc.array(tie('step'), { minLength: 1, maxLength: 3 })
@@ -119,9 +120,9 @@ const step = fc.letrec<{ step: Step }>((tie) => {
         body: fc.oneof(fc.constant(undefined), fc.record({ a: text, n: fc.integer() })),
         expect: fc.record({
           status: fc.constantFrom(200, 404),
-          json: fc.dictionary(fc.constant('$.a'), matcher, { minKeys: 1 }),
+          json: fc.dictionary(jsonPath, matcher, { minKeys: 1 }),
         }),
-        read: texts,
+        read: fc.dictionary(name, jsonPath),
         handoff: fc.boolean(),
       }),
       one({

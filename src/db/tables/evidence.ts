@@ -24,6 +24,8 @@ export const evidence = pgTable(
     createdAt: created(),
     /** When an agent last brought it or asked whether it is here: it may be about to use it. */
     seenAt: moment('seen_at').notNull().defaultNow(),
+    /** It is being deleted: it counts as not here, and comes back when an agent brings it again. */
+    droppedAt: moment('dropped_at'),
   },
   (table) => [index('evidence_seen').on(table.seenAt)], // what nothing uses
 )

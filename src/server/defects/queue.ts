@@ -14,7 +14,9 @@ const TRIES_MOST = 25
 /** Hands the defect to the worker. One job a defect; asking again while one waits makes it due now. */
 export async function enqueueSend(db: Conn, defectId: number): Promise<void> {
   await db.execute(
-    sql`select graphile_worker.add_job(${SEND_DEFECT}, payload => json_build_object('defectId', ${defectId}::int), job_key => ${`${SEND_DEFECT}-${defectId}`}, max_attempts => ${TRIES_MOST})`,
+    sql`select graphile_worker.add_job(${SEND_DEFECT},
+      payload => json_build_object('defectId', ${defectId}::int),
+      job_key => ${`${SEND_DEFECT}-${defectId}`}, max_attempts => ${TRIES_MOST})`,
   )
 }
 

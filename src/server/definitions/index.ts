@@ -17,7 +17,6 @@ export {
   saveBody,
   saveDefinition,
   showVersion,
-  type EditConflict,
   type Saved,
   type SaveRequest,
 } from './save'

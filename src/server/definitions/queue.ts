@@ -12,7 +12,9 @@ const TRIES_MOST = 3
 /** One job a repository: asking again while one waits changes nothing. */
 export async function enqueueReading(db: Conn, repositoryId: number): Promise<void> {
   await db.execute(
-    sql`select graphile_worker.add_job(${READ_REPOSITORY}, payload => json_build_object('id', ${repositoryId}::int), job_key => ${`${READ_REPOSITORY}-${repositoryId}`}, max_attempts => ${TRIES_MOST})`,
+    sql`select graphile_worker.add_job(${READ_REPOSITORY},
+      payload => json_build_object('id', ${repositoryId}::int),
+      job_key => ${`${READ_REPOSITORY}-${repositoryId}`}, max_attempts => ${TRIES_MOST})`,
   )
 }
 

@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import { simpleGit, type SimpleGit } from 'simple-git'
 import { addRepository, definitionRow } from '@/db/definitions'
 import { exportWorkspace, importFiles, readZip } from '../exchange'
-import { simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
+import { simpleCase, simpleSuite, testContext, withOneConnection, type TestContext } from '../testing/context'
 import {
   checkDefinition,
   commitEdits,
@@ -208,4 +208,19 @@ test('the workspace goes out as files and comes in again unchanged; what is new 
   await importFiles(ctx, more, true, 'Wren')
   expect((await loadLibrary(ctx)).suite('s')?.entries).toHaveLength(1)
   await expect(readZip(ctx, Buffer.from('no zip'))).rejects.toThrow('no zip archive')
+})
+
+test('a save that comes too late asks no second connection while the row is locked', async () => {
+  await save('late', simpleCase('late'), 0)
+  await save('late', simpleCase('late', 'tags: [smoke]\n'), 1)
+  await withOneConnection(ctx, async (one) => {
+    const source = simpleCase('late', 'tags: [slow]\n')
+    await expect(saveDefinition(one, 'case', 'late', { source, basedOn: 1 }, 'Tomas')).rejects.toMatchObject({
+      code: 'CHANGED_MEANWHILE',
+      detail: { version: 2, who: 'Wren' },
+    })
+    await expect(removeDefinition(one, 'case', 'late', 1, 'Tomas')).rejects.toMatchObject({
+      code: 'CHANGED_MEANWHILE',
+    })
+  })
 })

@@ -3,7 +3,9 @@
 import { DEFINITION_KINDS, type Definition, type DefinitionKind, type FileProblem } from '@/core/model'
 import { describeChanges, FILE_LIMIT_CHARS, type Parsed } from '@/core/model/files'
 import { dropDefinitions, lockDefinition, putDefinition, type DefinitionRow } from '@/db/definitions'
+import type { EditConflict } from '@/core/view-models'
 import { note } from '@/db/audit'
+import type { Tx } from '@/db/client'
 import { notify } from '@/db/notify'
 import { addVersions, nextNumbers, versionLines, versionRow, type NewVersion } from '@/db/versions'
 import type { Context } from '../context'
@@ -23,8 +25,6 @@ export type Saved = {
   changes: string[]
   warnings: FileProblem[]
 }
-/** What somebody else saved meanwhile, for the one who comes second. */
-export type EditConflict = { version: number; who: string; at: string; changes: string[]; source: string }
 
 export const saveBody = validator<SaveRequest>({
   type: 'object',
@@ -89,7 +89,7 @@ export async function saveDefinition(
         'NAME_TAKEN',
         `There is a ${kind} “${key}” already; open that one, or choose another key.`,
       )
-    if ((row?.version ?? 0) !== request.basedOn) throw await editConflict(ctx, kind, key, row)
+    if ((row?.version ?? 0) !== request.basedOn) throw await editConflict(tx, kind, key, row)
     if (row?.source === request.source && row.theirs === null)
       return { kind, key, version: row.version, changes: [] }
     const changes = row ? describeChanges(row.document, definition) : ['new']
@@ -148,7 +148,7 @@ async function readSource(
 }
 
 async function editConflict(
-  ctx: Context,
+  tx: Tx,
   kind: DefinitionKind,
   key: string,
   row: DefinitionRow | undefined,
@@ -159,7 +159,7 @@ async function editConflict(
       `“${key}” was removed while you edited it. Your text is kept here; save it as new to bring it back.`,
       { version: 0 },
     )
-  const newest = await versionRow(ctx.db, kind, key, row.version)
+  const newest = await versionRow(tx, kind, key, row.version)
   const detail: EditConflict = {
     version: row.version,
     who: newest?.who ?? 'somebody',
@@ -210,7 +210,7 @@ export async function removeDefinition(
   await ctx.db.transaction(async (tx) => {
     const row = await lockDefinition(tx, kind, key)
     if (!row) throw new Problem('NOT_FOUND')
-    if (row.version !== basedOn) throw await editConflict(ctx, kind, key, row)
+    if (row.version !== basedOn) throw await editConflict(tx, kind, key, row)
     if (row.repositoryId !== null)
       throw new Problem(
         'IN_REPOSITORY',

@@ -196,6 +196,62 @@ test('days that are none are refused by the schema', async () => {
   expect(retentionBody({ screens: 1, network: 3650 })).toBe(true)
 })
 
+describe('while files are deleted', () => {
+  const hash = hashOf(Buffer.from('old screen'))
+  /** The store of files, with something that happens before each is put aside. */
+  const before = (happens: () => Promise<unknown>): Context => ({
+    ...inDays(8),
+    evidence: {
+      ...ctx.evidence,
+      putAside: async (one) => {
+        await happens()
+        await ctx.evidence.putAside(one)
+      },
+    },
+  })
+  const bringAgain = () => keepEvidence(ctx, hash, 'image/jpeg', Buffer.from('old screen'))
+  beforeEach(async () => {
+    const attempt = await attemptOf('brief', 'old screen')
+    await ctx.db.delete(attempts).where(eq(attempts.id, attempt))
+  })
+
+  test('no row is locked', async () => {
+    const lock = () => ctx.db.execute(sql`select from evidence where hash = ${hash} for update nowait`)
+    expect(await dropOldEvidence(before(lock))).toMatchObject({ files: 2 })
+    expect(await has('old screen')).toEqual([false, false])
+  })
+
+  test('a piece that an agent brings again meanwhile stays, with its file', async () => {
+    expect(await dropOldEvidence(before(bringAgain))).toMatchObject({ files: 1 })
+    expect(await has('old screen')).toEqual([true, true])
+    expect(await missingEvidence(ctx, [hash])).toEqual([])
+  })
+
+  test('one that is being deleted counts as missing: agents send it', async () => {
+    const missing: string[][] = []
+    await dropOldEvidence(before(async () => missing.push(await missingEvidence(ctx, [hash]))))
+    expect(missing[0]).toEqual([hash])
+  })
+
+  test('what a fallen worker left is taken up by the next', async () => {
+    const falls = before(() => Promise.reject(new Error('killed')))
+    await expect(dropOldEvidence(falls)).rejects.toThrow('killed')
+    expect(await has('old screen')).toEqual([true, true])
+    expect(await dropOldEvidence(inDays(8))).toMatchObject({ files: 2 })
+    expect(await has('old screen')).toEqual([false, false])
+  })
+
+  test('and brought again after the fall, it is there', async () => {
+    const falls = before(() => Promise.reject(new Error('killed')))
+    await expect(dropOldEvidence(falls)).rejects.toThrow('killed')
+    await ctx.evidence.putAside(hash) // it fell a moment later
+    await bringAgain()
+    await ctx.db.update(evidence).set({ seenAt: sql`now() + interval '8 days'` })
+    expect(await dropOldEvidence(inDays(8))).toMatchObject({ files: 0 })
+    expect(await has('old screen')).toEqual([true, true])
+  })
+})
+
 describe('the folder itself is in trouble', () => {
   const failing = (code: string): Context => ({
     ...ctx,

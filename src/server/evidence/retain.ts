@@ -1,7 +1,7 @@
 /** How long evidence is kept: the workspace says it, a rotation may say otherwise for its runs. */
 import { EVIDENCE_KINDS, keepDays, type EvidenceKind } from '@/core/model'
 import { note } from '@/db/audit'
-import { dropKind, takeUnused } from '@/db/evidence'
+import { dropKind, dropMarked, markUnused } from '@/db/evidence'
 import { notify } from '@/db/notify'
 import { putSetting, setting } from '@/db/settings'
 import type { Context } from '../context'
@@ -40,14 +40,19 @@ export async function dropOldEvidence(ctx: Context): Promise<{ attempts: number;
     dropped.attempts += await untilFew(() =>
       ctx.db.transaction((tx) => dropKind(tx, kind, days[kind], ctx.now, AT_ONCE)),
     )
-  dropped.files = await untilFew(() =>
-    ctx.db.transaction(async (tx) => {
-      const hashes = await takeUnused(tx, ctx.now, GRACE_MS, AT_ONCE)
-      for (const hash of hashes) await ctx.evidence.drop(hash)
-      return hashes.length
-    }),
-  )
+  dropped.files = await untilFew(() => dropUnused(ctx))
   return dropped
+}
+
+/** Deletes files that nothing shows, outside of any transaction: no statement waits for a disk. An agent may
+ * bring a piece again at any moment between; then its file comes back. Whoever falls between leaves marked
+ * rows, which the next one takes up. */
+async function dropUnused({ db, evidence, now }: Context): Promise<number> {
+  const hashes = await markUnused(db, now, GRACE_MS, AT_ONCE)
+  for (const hash of hashes) await evidence.putAside(hash)
+  const back = new Set(await dropMarked(db, hashes))
+  for (const hash of hashes) await (back.has(hash) ? evidence.bringBack(hash) : evidence.drop(hash))
+  return hashes.length - back.size
 }
 
 async function untilFew(some: () => Promise<number>): Promise<number> {

@@ -16,7 +16,11 @@ export interface EvidenceStore {
   receive(hash: string, parts: AsyncIterable<Uint8Array>): Promise<{ same: boolean; bytes: number }>
   /** @returns size in bytes, or `undefined` if it is not there */
   size(hash: string): Promise<number | undefined>
-  /** Deletes it; what is not there is fine. */
+  /** Takes it away, so that it can be brought back until it is dropped; what is not there is fine. */
+  putAside(hash: string): Promise<void>
+  /** Brings back what was put aside, unless it was brought again. */
+  bringBack(hash: string): Promise<void>
+  /** Deletes what was put aside. */
   drop(hash: string): Promise<void>
   /** @param range first and last byte, both included */
   read(hash: string, range?: { start: number; end: number }): Readable
@@ -24,6 +28,7 @@ export interface EvidenceStore {
 
 export function fileEvidenceStore(folder: string): EvidenceStore {
   const pathOf = (hash: string) => join(folder, hash.slice(0, 2), hash.slice(2))
+  const asideOf = (hash: string) => `${pathOf(hash)}.aside`
   return {
     async put(hash, bytes) {
       const path = pathOf(hash)
@@ -57,7 +62,13 @@ export function fileEvidenceStore(folder: string): EvidenceStore {
       }
     },
     size: async (hash) => (await stat(pathOf(hash)).catch(() => undefined))?.size,
-    drop: async (hash) => rm(pathOf(hash), { force: true }),
+    putAside: async (hash) => rename(pathOf(hash), asideOf(hash)).catch(unlessMissing),
+    bringBack: async (hash) => rename(asideOf(hash), pathOf(hash)).catch(unlessMissing),
+    drop: async (hash) => rm(asideOf(hash), { force: true }),
     read: (hash, range) => createReadStream(pathOf(hash), range),
   }
+}
+
+function unlessMissing(error: NodeJS.ErrnoException): void {
+  if (error.code !== 'ENOENT') throw error
 }

@@ -5,6 +5,7 @@ import { startBody } from '../runs'
 import { testContext, type TestContext } from '../testing/context'
 import { Problem } from './problems'
 import { newWebhookSecret, requireSigned, signatureOf } from './signed'
+import { Webhook } from 'standardwebhooks'
 import { describeError, readBody, readNumber, readUuid, requireSameOrigin, route, validator } from './route'
 
 const ask = (body: string, headers: Record<string, string> = {}) =>
@@ -180,6 +181,23 @@ describe('signed messages', () => {
     timestamp: at,
     signature: `v1,${signatureOf(by, 'msg-1', at, body)}`,
   })
+  test.each(['{}', '', '{"title":"Überfahrt ⛴"}'])(
+    'as the library of the standard makes and takes them: %s',
+    (body) => {
+      const theirs = new Webhook(secret)
+      const at = new Date()
+      const timestamp = String(Math.floor(at.getTime() / 1000))
+      const signature = theirs.sign('msg-1', at, body)
+      expect(requireSigned(secret, body, { id: 'msg-1', timestamp, signature }, at.getTime())).toBe('msg-1')
+      const headers = {
+        'webhook-id': 'msg-1',
+        'webhook-timestamp': timestamp,
+        'webhook-signature': `v1,${signatureOf(secret, 'msg-1', timestamp, body)}`,
+      }
+      expect(() => theirs.verify(body, headers)).not.toThrow()
+      expect(() => theirs.verify(`${body} `, headers)).toThrow()
+    },
+  )
   test('are taken with the right signature, one of several too', () => {
     expect(requireSigned(secret, '{}', signed(secret), nowMs)).toBe('msg-1')
     expect(

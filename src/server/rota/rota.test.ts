@@ -10,6 +10,7 @@ import {
   simpleCase,
   simpleSuite,
   testContext,
+  withOneConnection,
   type TestContext,
 } from '../testing/context'
 import { startDue, startRotation } from '.'
@@ -51,6 +52,14 @@ test('what lay before it was first looked at is not run; then each day once', as
     build: '1.0',
     startedBy: 'the rota',
     counts: { waiting: 1 },
+  })
+})
+
+test('a start asks no second connection while its rotation is locked', async () => {
+  await keep('night', daily('2026-11-01T22:00'))
+  await startDue(at('2026-11-10T12:00:00Z'))
+  await withOneConnection(at('2026-11-10T22:00:02Z'), async (one) => {
+    expect(await startDue(one)).toMatchObject([{ rotation: 'night', did: 'started' }])
   })
 })
 

@@ -3,7 +3,7 @@ import { NEWEST_BUILD, PRIORITIES, type Rotation } from '@/core/model'
 import { pickEnvironments } from '@/core/rota'
 import type { Tx } from '@/db/client'
 import { listBuilds, listEnvironments } from '@/db/workspace'
-import type { Context } from '../context'
+import { within, type Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { Problem } from '../http/problems'
 import { validator } from '../http/route'
@@ -104,7 +104,7 @@ export async function startPlanned(
   why: string | undefined,
 ): Promise<{ did: 'started'; run: number; why?: string } | { did: 'failed'; why: string }> {
   try {
-    const write = await prepare(ctx, rotation, {}, 'the rota')
+    const write = await prepare(within(ctx, tx), rotation, {}, 'the rota')
     return { did: 'started', run: await write(tx), ...(why && { why }) }
   } catch (error) {
     if (error instanceof Problem) return { did: 'failed', why: error.message }

@@ -55,6 +55,17 @@ export async function testContext(): Promise<TestContext> {
   }
 }
 
+/** Does something with a single connection to the database: what asks for a second one while it holds the
+ * first waits for ever, and fails. */
+export async function withOneConnection<T>(ctx: Context, work: (one: Context) => Promise<T>): Promise<T> {
+  const connection = connect(ctx.connection.url, 1)
+  try {
+    return await work({ ...ctx, connection, db: connection.db })
+  } finally {
+    await connection.close()
+  }
+}
+
 const environment = (key: string): Environment => ({
   key,
   title: key.toUpperCase(),

@@ -14,31 +14,16 @@ import { useFrame } from '../frame/tools'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
 import { LastMarks } from '../suites/LastMarks'
-import { stepRows } from './StepTree'
+import { lineOfRow } from './step-rows'
 import { StepsPart } from './StepsPart'
 import { SidePanel } from '../edit/SidePanel'
+import { EditConflictBand, EditConflictDialog, RehearseDialog, SourcePane, Versions } from '../edit/later'
 
 const RowsTable = dynamic(() => import('./RowsTable').then((module) => module.RowsTable), { ssr: false })
 
 const DataRows = dynamic(() => import('./DataRows').then((module) => module.DataRows), { ssr: false })
 
-const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
-  ssr: false,
-  loading: () => <div className="m-4 h-60 animate-pulse rounded bg-line/40" />,
-})
-const Versions = dynamic(() => import('../edit/Versions').then((module) => module.Versions), { ssr: false })
 const Uses = dynamic(() => import('./Uses').then((module) => module.Uses), { ssr: false })
-const RehearseDialog = dynamic(() => import('./RehearseDialog').then((module) => module.RehearseDialog), {
-  ssr: false,
-})
-const EditConflictBand = dynamic(
-  () => import('../edit/EditConflict').then((module) => module.EditConflictBand),
-  { ssr: false },
-)
-const EditConflictDialog = dynamic(
-  () => import('../edit/EditConflict').then((module) => module.EditConflictDialog),
-  { ssr: false },
-)
 const SIDES = ['file', 'versions', 'uses', 'problems'] as const
 const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
   file: 'File',
@@ -253,8 +238,5 @@ const namesIn = (definition: BenchViewModel['draft']['definition']) =>
 
 /** The line of the file where a step stands. */
 function lineAt(definition: BenchViewModel['draft']['definition'], id: string | null): number | undefined {
-  if (!definition || id === null || !('steps' in definition)) return undefined
-  return [...stepRows(definition.steps, 'steps'), ...stepRows(definition.undo, 'undo')].find(
-    (row) => row.id === id,
-  )?.step?.line
+  return definition && id !== null && 'steps' in definition ? lineOfRow(definition, id) : undefined
 }

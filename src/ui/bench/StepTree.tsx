@@ -1,52 +1,13 @@
 'use client'
 import { useState } from 'react'
-import { describeStep, type Step } from '@/core/model'
+import { describeStep } from '@/core/model'
 import { pathsAfterMove, type Edit, type Path, type Place } from '@/core/model/editing'
 import type { BenchViewModel } from '@/core/view-models'
 import { Screen } from '../base/Parts'
-import { idOf, type TreeRow } from '../tree/rows'
+import { idOf } from '../tree/rows'
 import { TreeList } from '../tree/TreeList'
 import { StepEditor } from './StepEditor'
-
-/** `number` counts as the steps are read; `logPath` is the step's place in logs. `step` is absent for the
- * line that says "else". */
-export type StepRow = TreeRow & { step?: Step; number: number; logPath: string }
-
-/** Lines of a list of steps. @param field where in the file they stand: steps, undo */
-export function stepRows(steps: readonly Step[], field: string): StepRow[] {
-  let number = 0
-  const rows = (list: readonly Step[], path: Path, logPath: string, depth: number): StepRow[] =>
-    list.flatMap((step, i) => {
-      const here = [...path, i]
-      const holds =
-        step.verb === 'block' || step.verb === 'if' || step.verb === 'repeat' ? 'steps' : undefined
-      const { verb, object, detail } = describeStep(step)
-      const row: StepRow = {
-        id: idOf(here),
-        path: here,
-        depth,
-        title: [verb, object, detail].filter(Boolean).join(' '),
-        step,
-        number: ++number,
-        logPath: `${logPath}.${i}`,
-        ...(holds && { holds, group: true }),
-        ...(step.off && { dim: true }),
-      }
-      const below = 'steps' in step ? rows(step.steps, [...here, 'steps'], row.logPath, depth + 1) : []
-      if (step.verb !== 'if' || step.otherwise.length === 0) return [row, ...below]
-      const other: StepRow = {
-        id: `${row.id}.else`,
-        path: [...here, 'else'],
-        depth,
-        title: 'else',
-        number: 0,
-        logPath: `${row.logPath}.else`,
-        fixed: true,
-      }
-      return [row, ...below, other, ...rows(step.otherwise, [...here, 'else'], row.logPath, depth + 1)]
-    })
-  return rows(steps, [field], field === 'steps' ? 'main' : field, 0)
-}
+import type { StepRow } from './step-rows'
 
 type Props = {
   label: string

@@ -1,8 +1,8 @@
 'use client'
-import { useMemo, useState } from 'react'
+import { Fragment, useMemo, useState } from 'react'
 import type { Routine, Step, TestCase, Verb } from '@/core/model'
 import { newStep, outermost, type Path } from '@/core/model/editing'
-import { plural, type BenchViewModel } from '@/core/view-models'
+import type { BenchViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { type useDraft } from '../edit/useDraft'
 import { useKeys } from '../frame/keys'
@@ -10,7 +10,8 @@ import { idOf } from '../tree/rows'
 import { AddStep } from './AddStep'
 import { Facts } from './Facts'
 import { MakeRoutine } from './MakeRoutine'
-import { stepRows, StepTree, type StepRow } from './StepTree'
+import { StepTree } from './StepTree'
+import { playedLists, undoList, type StepRow } from './step-rows'
 
 type StepsProps = {
   definition: TestCase | Routine
@@ -26,16 +27,16 @@ export function StepsPart({ definition, draft, viewModel, editable, at, onAt }: 
   const [open, setOpen] = useState<string>()
   const [making, setMaking] = useState(false)
   const [adding, setAdding] = useState(false)
-  const steps = useMemo(() => stepRows(definition.steps, 'steps'), [definition.steps])
-  const undo = useMemo(() => stepRows(definition.undo, 'undo'), [definition.undo])
+  const played = useMemo(() => playedLists(definition), [definition])
+  const undo = useMemo(() => undoList(definition), [definition])
   const selected = [...more, ...(at ? [at] : [])]
   const select = (ids: string[]) => {
     setMore(ids.slice(0, -1))
     onAt(ids.at(-1) ?? null)
   }
-  const chosen = [...steps, ...undo].filter(
-    (row): row is StepRow & { step: Step } => selected.includes(row.id) && row.step !== undefined,
-  )
+  const chosen = [...played, undo]
+    .flatMap(({ rows }) => rows)
+    .filter((row): row is StepRow & { step: Step } => selected.includes(row.id) && row.step !== undefined)
   const paths = outermost(chosen.map(({ path }) => path))
   const problemLines = new Set([...draft.problems, ...draft.warnings].map(({ line }) => line))
   const { edit } = draft
@@ -55,9 +56,8 @@ export function StepsPart({ definition, draft, viewModel, editable, at, onAt }: 
   const add = (verb: Verb, inUndo = false) => {
     const last = paths.at(-1)
     const behindLast = last && { list: last.slice(0, -1), at: (last.at(-1) as number) + 1 }
-    const place = inUndo
-      ? { list: ['undo'], at: definition.undo.length }
-      : (behindLast ?? { list: ['steps'], at: definition.steps.length })
+    const { path: list, length: end } = inUndo ? undo : played[0]!
+    const place = inUndo ? { list, at: end } : (behindLast ?? { list, at: end })
     if (!edit({ do: 'insert', ...place, values: [newStep(verb)] })) return
     const id = idOf([...place.list, place.at])
     select([id])
@@ -87,7 +87,7 @@ export function StepsPart({ definition, draft, viewModel, editable, at, onAt }: 
     <>
       <Facts definition={definition} offers={viewModel.offers} editable={editable} edit={edit} />
       <div className="flex h-9 items-center gap-2 border-b border-line px-[18px]">
-        <h2 className="label flex-1">{plural(steps.filter(({ step }) => step).length, 'step')}</h2>
+        <h2 className="label flex-1">{played[0]!.heading}</h2>
         {editable && <AddStep open={adding} onOpen={setAdding} onAdd={add} />}
         {some && (
           <>
@@ -110,10 +110,15 @@ export function StepsPart({ definition, draft, viewModel, editable, at, onAt }: 
           </>
         )}
       </div>
-      <StepTree label="Steps" rows={steps} {...shared} />
+      {played.map(({ label, heading, rows }, i) => (
+        <Fragment key={label}>
+          {i > 0 && <h2 className="label flex h-9 items-center border-b border-line px-[18px]">{heading}</h2>}
+          <StepTree label={label} rows={rows} {...shared} />
+        </Fragment>
+      ))}
       <div className="flex h-9 items-center gap-2 border-b border-line px-[18px]">
         <h2 className="label flex-1">
-          {undo.length > 0 ? 'Then undo, last first, whatever happened' : 'No undo steps'}
+          {undo.rows.length > 0 ? 'Then undo, last first, whatever happened' : 'No undo steps'}
         </h2>
         {editable && (
           <Button look="quiet" className="!h-6 !px-2" onClick={() => add('call', true)}>
@@ -121,7 +126,7 @@ export function StepsPart({ definition, draft, viewModel, editable, at, onAt }: 
           </Button>
         )}
       </div>
-      {undo.length > 0 && <StepTree label="Undo steps" rows={undo} {...shared} />}
+      {undo.rows.length > 0 && <StepTree label={undo.label} rows={undo.rows} {...shared} />}
       {making && chosen.length > 0 && (
         <MakeRoutine
           steps={paths.map((path) => chosen.find((row) => row.id === idOf(path))!.step)}

@@ -1,6 +1,5 @@
 'use client'
 import { useQuery } from '@tanstack/react-query'
-import dynamic from 'next/dynamic'
 import { parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
 import { useState } from 'react'
 import type { RecoveryPolicy } from '@/core/model'
@@ -14,7 +13,6 @@ import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { TitleLine } from '../base/Parts'
 import { DraftActions } from '../edit/DraftActions'
-import { EditConflictBand, EditConflictDialog } from '../edit/EditConflict'
 import { useDraft } from '../edit/useDraft'
 import { useReading } from '../edit/useReading'
 import { useFrame } from '../frame/tools'
@@ -26,11 +24,8 @@ import { RuleList } from './RuleList'
 import { TryDialog } from './TryDialog'
 import { SidePanel } from '../edit/SidePanel'
 import { Select, titled } from '../base/fields'
+import { EditConflictBand, EditConflictDialog, SourcePane, Versions } from '../edit/later'
 
-const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
-  ssr: false,
-})
-const Versions = dynamic(() => import('../edit/Versions').then((module) => module.Versions), { ssr: false })
 const SIDES = ['history', 'attached', 'file', 'versions'] as const
 const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
   history: 'Against history',

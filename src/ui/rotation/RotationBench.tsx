@@ -23,27 +23,12 @@ import { WhatBand } from './WhatBand'
 import { WhenBand } from './WhenBand'
 import { WhereBand } from './WhereBand'
 import { SidePanel } from '../edit/SidePanel'
+import { EditConflictBand, EditConflictDialog, RehearseDialog, SourcePane, Versions } from '../edit/later'
 
 const ForecastMargin = dynamic(() => import('./ForecastMargin').then((module) => module.ForecastMargin), {
   ssr: false,
 })
 
-const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
-  ssr: false,
-})
-const Versions = dynamic(() => import('../edit/Versions').then((module) => module.Versions), { ssr: false })
-const RehearseDialog = dynamic(
-  () => import('../bench/RehearseDialog').then((module) => module.RehearseDialog),
-  { ssr: false },
-)
-const EditConflictBand = dynamic(
-  () => import('../edit/EditConflict').then((module) => module.EditConflictBand),
-  { ssr: false },
-)
-const EditConflictDialog = dynamic(
-  () => import('../edit/EditConflict').then((module) => module.EditConflictDialog),
-  { ssr: false },
-)
 const SIDES = ['forecast', 'file', 'versions'] as const
 const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
   forecast: 'Forecast',

@@ -169,20 +169,14 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
             ))}
           </Select>
         </Field>
-        <Field label="Limit of a case, minutes">
+        <Field label="Limit of a case, minutes" error={errors.limit?.message}>
           <TextField
             size="tall"
             inputMode="decimal"
             {...register('limit', {
               validate: (text) => (Number(text) >= 0.1 && Number(text) <= 60) || 'Between 0.1 and 60 minutes',
             })}
-            aria-invalid={!!errors.limit}
           />
-          {errors.limit && (
-            <span role="alert" className="text-xs text-failed">
-              {errors.limit.message}
-            </span>
-          )}
         </Field>
         <Field label="Name of the run">
           <TextField size="tall" placeholder={size?.title} maxLength={120} {...register('title')} />

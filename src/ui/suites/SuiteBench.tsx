@@ -1,6 +1,5 @@
 'use client'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import dynamic from 'next/dynamic'
 import { parseAsStringLiteral, useQueryState } from 'nuqs'
 import { useState } from 'react'
 import { describeDuration, GENERATOR_NAMES } from '@/core/model'
@@ -19,27 +18,8 @@ import { FlatList } from './FlatList'
 import { entryRows, OutlineEditor, type EntryRow } from './OutlineEditor'
 import { RuleField } from './RuleField'
 import { SidePanel } from '../edit/SidePanel'
+import { EditConflictBand, EditConflictDialog, RehearseDialog, SourcePane, Versions } from '../edit/later'
 
-const SourcePane = dynamic(() => import('../edit/SourcePane').then((module) => module.SourcePane), {
-  ssr: false,
-})
-const RehearseDialog = dynamic(
-  () => import('../bench/RehearseDialog').then((module) => module.RehearseDialog),
-  { ssr: false },
-)
-const Versions = dynamic(() => import('../edit/Versions').then((module) => module.Versions), { ssr: false })
-const EditConflictBand = dynamic(
-  () => import('../edit/EditConflict').then((module) => module.EditConflictBand),
-  {
-    ssr: false,
-  },
-)
-const EditConflictDialog = dynamic(
-  () => import('../edit/EditConflict').then((module) => module.EditConflictDialog),
-  {
-    ssr: false,
-  },
-)
 const SIDES = ['entry', 'order', 'file', 'versions'] as const
 const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
   entry: 'Entry',

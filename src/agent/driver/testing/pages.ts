@@ -2,11 +2,16 @@
 import { createServer, type Server } from 'node:http'
 
 const PAGES: Record<string, string> = {
-  '/': `<h1>Start</h1><form action="/sent"><label><span>Name</span><input name="name" placeholder="your name"></label><label>Secret<input name="secret" type="password"></label>
-    <label><span>Port</span><select name="port"><option>Skerrow</option><option value="T">Tolva</option></select></label><label><input type="checkbox" name="tick" value="yes"><span>Agree</span></label>
-    <input type="hidden" name="hidden" value="h"><button>Send</button></form><a href="/second">Second page</a><p data-testid="note">  some
+  '/': `<h1>Start</h1><form action="/sent"><label><span>Name</span><input name="name"
+    placeholder="your name"></label><label>Secret<input name="secret" type="password"></label>
+    <label><span>Port</span><select name="port"><option>Skerrow</option><option
+      value="T">Tolva</option></select></label><label><input type="checkbox" name="tick"
+      value="yes"><span>Agree</span></label>
+    <input type="hidden" name="hidden" value="h"><button>Send</button></form><a
+      href="/second">Second page</a><p data-testid="note">  some
     text </p><ul><li>one</li><li>two</li></ul><p hidden>never seen</p>`,
-  '/asks': `<button onclick="document.querySelector('p').textContent = prompt('Where to?')">Ask</button><p data-testid="said">-</p>`,
+  '/asks': `<button onclick="document.querySelector('p').textContent = prompt('Where to?')">Ask</button><p
+    data-testid="said">-</p>`,
   '/second': '<h1>Second</h1>',
   '/cuts': `<label>Cut<input oninput="this.value = this.value.slice(0, 2); this.setAttribute('value', this.value)"></label>`,
   '/frame': '<h1>Outside</h1><iframe title="Inside" src="/inner"></iframe>',

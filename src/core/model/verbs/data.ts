@@ -8,7 +8,9 @@ const READS = {
   propertyNames: { pattern: NAME.pattern },
   additionalProperties: { type: 'string' },
 }
+const JSON_READS = { ...READS, additionalProperties: { type: 'string', format: 'json-path' } }
 const MATCHERS = { type: 'object', additionalProperties: ref('matcher') }
+const JSON_MATCHERS = { ...MATCHERS, propertyNames: { format: 'json-path' } }
 
 const filled = (value: object | undefined) => value !== undefined && Object.keys(value).length > 0
 
@@ -24,8 +26,8 @@ export const call: VerbDefinition<'call'> = {
       url: { type: 'string', pattern: '^[a-z][a-z0-9-]*:/' },
       headers: { type: 'object', additionalProperties: { type: 'string' } },
       body: {},
-      expect: object({ status: { type: 'integer', minimum: 100, maximum: 599 }, json: MATCHERS }),
-      read: READS,
+      expect: object({ status: { type: 'integer', minimum: 100, maximum: 599 }, json: JSON_MATCHERS }),
+      read: JSON_READS,
       handoff: { type: 'boolean' },
     },
     ['method', 'url'],

@@ -1,0 +1,1 @@
+ALTER TABLE "evidence" ADD COLUMN "dropped_at" timestamp with time zone;
