@@ -48,7 +48,7 @@ module.exports = {
     {
       name: 'no-schemas-in-the-browser',
       severity: 'error',
-      from: { path: '^src/ui/' },
+      from: { path: '^src/ui/', pathNot: '\\.test\\.tsx?$' },
       to: { path: '^src/core/model/files\\.ts$|node_modules/ajv', reachable: true },
     },
     {

@@ -71,6 +71,7 @@ export function AnyOf<T extends string>({
   return (
     <ToggleGroup.Root
       type="multiple"
+      role="group"
       aria-label={label}
       value={[...chosen]}
       disabled={disabled}

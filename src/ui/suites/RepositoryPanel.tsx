@@ -264,7 +264,7 @@ function Timer({ detail }: { detail: RepositoryDetailViewModel }) {
 function RemoveRepository({ detail: { id, name, edits } }: { detail: RepositoryDetailViewModel }) {
   return (
     <RemoveButton
-      label={`Remove ${name}`}
+      label={`Remove from here: ${name}`}
       word="Remove from here"
       title={`Remove ${name} from this workspace`}
       onRemove={() =>

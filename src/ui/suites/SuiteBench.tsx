@@ -1,4 +1,5 @@
 'use client'
+import dynamic from 'next/dynamic'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { parseAsStringLiteral, useQueryState } from 'nuqs'
 import { useState } from 'react'
@@ -12,14 +13,17 @@ import { useDraft } from '../edit/useDraft'
 import { useFrame } from '../frame/tools'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
-import { CasePanel } from './CasePanel'
-import { EntrySettings } from './EntrySettings'
-import { FlatList } from './FlatList'
 import { entryRows, OutlineEditor, type EntryRow } from './OutlineEditor'
 import { RuleField } from './RuleField'
 import { SidePanel } from '../edit/SidePanel'
 import { EditConflictBand, EditConflictDialog, RehearseDialog, SourcePane, Versions } from '../edit/later'
 
+// What is shown once an entry is chosen.
+const CasePanel = dynamic(() => import('./CasePanel').then((module) => module.CasePanel), { ssr: false })
+const EntrySettings = dynamic(() => import('./EntrySettings').then((module) => module.EntrySettings), {
+  ssr: false,
+})
+const FlatList = dynamic(() => import('./FlatList').then((module) => module.FlatList), { ssr: false })
 const SIDES = ['entry', 'order', 'file', 'versions'] as const
 const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
   entry: 'Entry',
