@@ -132,7 +132,7 @@ function Actions({ rotation: { key, title, paused } }: { rotation: Rotation }) {
   const turn = () =>
     void change(key, { paused: !paused }, paused ? `${title} counts its times again` : `${title} is paused`)
   return (
-    <span className="flex justify-end gap-1">
+    <span className="flex items-center justify-end gap-1">
       <StartNow rotation={key} title={title} look="quiet" />
       <Button
         look="quiet"
