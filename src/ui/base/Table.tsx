@@ -149,6 +149,8 @@ function Cell<R>({ column: { as, cell, look = '' }, row }: { column: Column<R>; 
       </th>
     )
   return (
-    <td className={as === 'do' ? `py-1 align-baseline text-right whitespace-nowrap ${look}` : className}>{cell(row)}</td>
+    <td className={as === 'do' ? `py-1 text-right align-baseline whitespace-nowrap ${look}` : className}>
+      {cell(row)}
+    </td>
   )
 }
