@@ -67,7 +67,11 @@ const columnsOf = (onChoose: (id: number) => void): Column<DefectViewModel>[] =>
     by: ({ title }) => title,
     cell: ({ id, title, severity, environment }) => (
       <>
-        <button type="button" className="block text-left leading-[18px] font-medium" onClick={() => onChoose(id)}>
+        <button
+          type="button"
+          className="block text-left leading-[18px] font-medium"
+          onClick={() => onChoose(id)}
+        >
           {title}
         </button>
         <span className="block text-xs text-soft">
