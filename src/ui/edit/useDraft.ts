@@ -13,10 +13,8 @@ import {
   type EditConflict,
 } from '@/core/view-models'
 import { api, useViewModel, type ApiProblem } from '../api'
+import { whenAtRest } from '../base/at-rest'
 import { dropUnsaved, keepUnsaved, readUnsaved } from './unsaved'
-
-/** A page that never rests gets the library after this all the same. */
-const IDLE_MOST_MS = 1000
 
 export type Draft = ReturnType<typeof useDraft>
 
@@ -38,10 +36,7 @@ export function useDraft(kind: DefinitionKind, key: string, initial?: BenchViewM
     () => (coming.current ??= import('@/core/model/editing').then((module) => (editing.current = module))),
     [],
   )
-  useEffect(() => {
-    const waiting = requestIdleCallback(() => void fetchEditing(), { timeout: IDLE_MOST_MS })
-    return () => cancelIdleCallback(waiting)
-  }, [fetchEditing])
+  useEffect(() => whenAtRest(() => void fetchEditing()), [fetchEditing])
 
   const { source: keptSource = '', version = 0 } = viewModel ?? {}
   const kept = useMemo(() => ({ source: keptSource, version }), [keptSource, version])

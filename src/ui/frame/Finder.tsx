@@ -1,13 +1,12 @@
 'use client'
 import dynamic from 'next/dynamic'
 import { useEffect, useState } from 'react'
+import { whenAtRest } from '../base/at-rest'
 import type { FinderAction } from './FinderDialog'
 
 /** Comes when the page is drawn and at rest, or when somebody is quicker: no view shows it at first. */
 const load = () => import('./FinderDialog').then((module) => module.FinderDialog)
 const FinderDialog = dynamic(load, { ssr: false })
-/** A page that never rests gets it after this all the same. */
-const IDLE_MOST_MS = 2000
 
 /** Anything that opens the finder fires this; it stands once, in the frame. */
 export const openFinder = () => window.dispatchEvent(new Event('oak-finder'))
@@ -23,11 +22,11 @@ export function Finder({ actions }: { actions: FinderAction[] }) {
         setOpen((old) => !old)
       }
     }
-    const waiting = requestIdleCallback(() => void load(), { timeout: IDLE_MOST_MS })
+    const takeBack = whenAtRest(() => void load())
     window.addEventListener('keydown', listen)
     window.addEventListener('oak-finder', show)
     return () => {
-      cancelIdleCallback(waiting)
+      takeBack()
       window.removeEventListener('keydown', listen)
       window.removeEventListener('oak-finder', show)
     }
