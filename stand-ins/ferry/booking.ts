@@ -121,7 +121,8 @@ function sailings(here: Here): Answer {
       passengers: String(passengers),
       ...(isReturn && { return: 'yes' }),
     })
-    return `<tr><td>${sailing.time}</td><td>${esc(sailing.vessel)}</td><td>${money(eachCents)} each</td><td><a class="button" href="${at(here, `/details?${esc(String(query))}`)}">Choose ${sailing.time}</a></td></tr>`
+    return `<tr><td>${sailing.time}</td><td>${esc(sailing.vessel)}</td><td>${money(eachCents)} each</td>
+      <td><a class="button" href="${at(here, `/details?${esc(String(query))}`)}">Choose ${sailing.time}</a></td></tr>`
   })
   return show(
     here,
@@ -166,7 +167,8 @@ function details(here: Here, problem?: string): Answer {
 const deckPlan = (
   lower: number,
 ) => `const c = document.querySelector('canvas').getContext('2d'); c.strokeStyle = '#14506b'; c.strokeRect(4, ${4 + lower}, 410, 60);
-for (let i = 0; i < 12; i++) { c.fillStyle = i % 5 === 3 ? '#a9bcc5' : '#2f86a8'; c.fillRect(14 + i * 33, ${14 + lower}, 22, 16); c.fillRect(14 + i * 33, ${38 + lower}, 22, 16) }`
+for (let i = 0; i < 12; i++) { c.fillStyle = i % 5 === 3 ? '#a9bcc5' : '#2f86a8';
+  c.fillRect(14 + i * 33, ${14 + lower}, 22, 16); c.fillRect(14 + i * 33, ${38 + lower}, 22, 16) }`
 
 async function takeDetails(here: Here): Promise<Answer> {
   const { ask, store } = here
@@ -216,7 +218,8 @@ async function bookingPage(here: Here, reference: string): Promise<Answer> {
       404,
     )
   const sailing = sailingById(known.sailing)!
-  const summary = `<section class="card"><dl><dt>Crossing</dt><dd>${esc(sailing.from)} to ${esc(sailing.to)}${known.is_return ? ', return' : ''}</dd><dt>Leaves</dt><dd>${esc(sailing.vessel)}, ${writeDate(ask, sailing.date)} ${sailing.time}</dd>
+  const summary = `<section class="card"><dl><dt>Crossing</dt><dd>${esc(sailing.from)} to ${esc(sailing.to)}${known.is_return ? ', return' : ''}</dd>
+    <dt>Leaves</dt><dd>${esc(sailing.vessel)}, ${writeDate(ask, sailing.date)} ${sailing.time}</dd>
     <dt>Passengers</dt><dd>${known.passengers}, ${esc(known.lead)}</dd><dt>Total</dt><dd
       data-testid="fare-total">${money(known.total_cents)}</dd></dl></section>`
   const name = ask.path.split('/')[1]
@@ -256,9 +259,16 @@ async function bookingPage(here: Here, reference: string): Promise<Answer> {
 }
 
 const cardForm = (here: Here, reference: string) => `<!doctype html><html lang="en"><head><meta
-  charset="utf-8"><title>Payment</title><style>body { font: 15px system-ui, "DejaVu Sans", sans-serif; padding: 12px; color: #16303c } label { display: block; margin-bottom: 10px } span { display: block } input { font: inherit; padding: 6px; width: 240px } button { font: inherit; padding: 8px 18px; background: #1f6f4a; color: #fff; border: 0; border-radius: 4px }</style></head><body>
+  charset="utf-8"><title>Payment</title>
+    <style>body { font: 15px system-ui, "DejaVu Sans", sans-serif; padding: 12px; color: #16303c }
+    label { display: block; margin-bottom: 10px }
+    span { display: block }
+    input { font: inherit; padding: 6px; width: 240px }
+    button { font: inherit; padding: 8px 18px; background: #1f6f4a; color: #fff; border: 0; border-radius: 4px }</style></head><body>
   <form method="post" action="${at(here, `/payments/${reference}`)}"
-    target="_top">${field('Card number', '<input name="card" inputmode="numeric" autocomplete="off">')}${field('Security code', '<input name="code" type="password" autocomplete="off">')}<button>Pay now</button></form></body></html>`
+    target="_top">${field('Card number', '<input name="card" inputmode="numeric" autocomplete="off">')}
+      ${field('Security code', '<input name="code" type="password" autocomplete="off">')}
+      <button>Pay now</button></form></body></html>`
 
 /** Cards that begin with 4000 are refused; those that end with 7 ask for a confirmation first. */
 async function pay(here: Here, reference: string): Promise<Answer> {

@@ -54,7 +54,9 @@ const signInForm = (here: Here, problem?: string) =>
     here,
     'Sign in',
     `${alertLine(problem)}<form class="card" method="post"
-      action="${at(here, '/sign-in')}">${field('Account', '<input name="account" autocomplete="off">')}${field('Password', '<input name="password" type="password" autocomplete="off">')}<button>Sign in</button></form>`,
+      action="${at(here, '/sign-in')}">${field('Account', '<input name="account" autocomplete="off">')}
+        ${field('Password', '<input name="password" type="password" autocomplete="off">')}
+        <button>Sign in</button></form>`,
   )
 
 async function signIn(here: Here): Promise<Answer> {
@@ -108,8 +110,11 @@ function bookingCard(here: Here, known: Booking, problem?: string): Answer {
     here,
     `Booking ${known.reference}`,
     `${notice && `<p role="status">${notice}</p>`}${alertLine(problem)}
-    <section class="card"><dl><dt>Passenger</dt><dd>${esc(known.lead)}, ${known.passengers} in all</dd><dt>Sailing</dt><dd data-testid="sailing">${esc(sailing.from)} to ${esc(sailing.to)}, ${sailing.date} ${sailing.time}</dd>
-    <dt>State</dt><dd data-testid="state">${known.state}</dd><dt>Paid</dt><dd>${money(known.total_cents)}</dd><dt>Balance</dt><dd data-testid="balance">${money(known.total_cents - known.refunded_cents)}</dd></dl></section>
+    <section class="card"><dl><dt>Passenger</dt><dd>${esc(known.lead)}, ${known.passengers} in all</dd>
+      <dt>Sailing</dt><dd data-testid="sailing">${esc(sailing.from)} to ${esc(sailing.to)}, ${sailing.date} ${sailing.time}</dd>
+    <dt>State</dt><dd data-testid="state">${known.state}</dd>
+      <dt>Paid</dt><dd>${money(known.total_cents)}</dd>
+      <dt>Balance</dt><dd data-testid="balance">${money(known.total_cents - known.refunded_cents)}</dd></dl></section>
     <form class="card" method="post" action="${at(here, `/bookings/${known.reference}/change`)}"><h2>Change</h2>${field(
       'Leaves at',
       `<select name="time">${options(
@@ -117,7 +122,9 @@ function bookingCard(here: Here, known: Booking, problem?: string): Answer {
         sailing.time,
       )}</select>`,
     )}<button>Change sailing</button></form>
-    <form class="card" method="post" action="${at(here, `/bookings/${known.reference}/refund`)}"><h2>Refund</h2>${field('Amount', '<input name="amount" inputmode="decimal">')}${field('Reason', `<select name="reason">${options(REASONS)}</select>`)}<button class="go">Refund</button></form>`,
+    <form class="card" method="post" action="${at(here, `/bookings/${known.reference}/refund`)}"><h2>Refund</h2>${field('Amount', '<input name="amount" inputmode="decimal">')}
+      ${field('Reason', `<select name="reason">${options(REASONS)}</select>`)}
+      <button class="go">Refund</button></form>`,
   )
 }
 
