@@ -8,7 +8,12 @@ const config = {
     '<rootDir>/stand-ins/**/*.test.ts',
   ],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
+  moduleNameMapper: {
+    '^@/(.*)$': '<rootDir>/src/$1',
+    // Each has one file for what its other builds have in thousands, which take seconds to load.
+    '^lucide-react$': '<rootDir>/node_modules/lucide-react/dist/cjs/lucide-react.js',
+    '^radix-ui$': '<rootDir>/node_modules/radix-ui/dist/index.js',
+  },
   transform: {
     '^.+\\.tsx?$': [
       '@swc/jest',

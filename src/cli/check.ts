@@ -21,8 +21,8 @@ const lastLineWith = (text: string, pattern: RegExp) =>
     .findLast((line) => pattern.test(line))
     ?.trim() ?? ''
 
-/** `aloud`: says each line as it comes: a journey that hangs is named before the end. `program`: another
- * Node.js than this one. */
+/** `aloud`: prints each line as it comes, so that a journey that hangs is named. `program`: another Node.js
+ * than this one. */
 type Running = { env?: Record<string, string>; aloud?: boolean; program?: string }
 
 async function node(
@@ -67,7 +67,12 @@ async function boundaries(): Promise<Verdict> {
   }
 }
 
-const unit = (given: Options): Promise<Verdict> => unitTests(given, given.rest.slice(1))
+/** Tests that start real browsers stand apart: what they take is mostly the browsers' own time. */
+const NO_BROWSERS = ['--testPathIgnorePatterns', '\\.browser\\.test\\.ts$']
+const ONLY_BROWSERS = ['--testMatch', '**/*.browser.test.ts']
+
+const unit = (given: Options) => unitTests(given, [...given.rest.slice(1), ...NO_BROWSERS])
+const browsers = (given: Options) => unitTests(given, [...given.rest.slice(1), ...ONLY_BROWSERS])
 
 async function unitTests(given: Options, patterns: string[], how: Running = {}): Promise<Verdict> {
   const home = join(given.home, 'test-unit')
@@ -107,7 +112,7 @@ async function journeysOf(given: Options, chosen: string[], how: Running = {}): 
   }
 }
 
-/** Those of one list run at the same time: each keeps one core busy, and none of them is long. */
+/** Checks of one list run in parallel: each keeps one core busy, and all are short. */
 const PARTS: Part[][] = [
   [
     { name: 'format', run: simple([PRETTIER, '--check', ...FORMATTED], 'as the formatter writes it') },
@@ -120,6 +125,7 @@ const PARTS: Part[][] = [
     { name: 'unused', run: simple([bin('knip/bin/knip.js')], 'no file and no package that nothing uses') },
   ],
   [{ name: 'unit', run: unit }],
+  [{ name: 'browsers', run: browsers }],
   [{ name: 'journeys', run: journeys }],
 ]
 
@@ -152,7 +158,7 @@ const partsOfNode = (version: number, { home }: Options): Part[][] => {
   const types = simple([bin('typescript/bin/tsc'), '--noEmit'], 'no errors', { program })
   return [
     [{ name: `types ${version}`, run: types }],
-    [{ name: `unit ${version}`, run: (given) => unitTests(given, [], { program }) }],
+    [{ name: `unit ${version}`, run: (given) => unitTests(given, NO_BROWSERS, { program }) }],
     [
       {
         name: `start ${version}`,
@@ -174,7 +180,7 @@ function ofChanged(args: string[], good: string, which = /./) {
 async function unitOfChanged(given: Options): Promise<Verdict> {
   const files = changedFiles().filter((file) => /^(src|stand-ins)\/.*\.tsx?$/.test(file))
   if (files.length === 0) return { ok: true, said: 'no file of its kind changed' }
-  return unitTests(given, ['--passWithNoTests', '--findRelatedTests', ...files])
+  return unitTests(given, ['--passWithNoTests', '--findRelatedTests', ...files, ...NO_BROWSERS])
 }
 
 export async function test(given: Options): Promise<number> {

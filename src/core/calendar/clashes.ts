@@ -1,6 +1,7 @@
 /** When occurrences of several rotations want more seats than their pool has, or the same thing for
  * themselves. */
 import { Faults } from '../compute/fault'
+import { logSigma, normalCdf } from '../compute/normal'
 
 export type ClashesInput = {
   pools: { id: string; seats: number }[]
@@ -28,8 +29,6 @@ export type Clash = {
   exclusive?: string
 }
 
-/** 90% of a normal distribution lie below this many standard deviations over its mean. */
-const Z90 = 1.2815515655446004
 type Piece = {
   id: string
   from: number
@@ -93,26 +92,13 @@ function spans(pieces: readonly Piece[]): { from: number; to: number; running: P
   })
 }
 
-/** The chance that it lasts longer than from its start to `moment`: log-normal through its p50 and p90. */
+/** The probability that it still runs at `moment`: its duration is log-normal, given by p50 and p90. */
 function stillRuns({ at, p50Ms, p90Ms }: Piece, moment: number): number {
   const elapsed = moment - at
   if (elapsed <= 0) return 1
-  const sigma = Math.log(p90Ms / p50Ms) / Z90
+  const sigma = logSigma(p50Ms, p90Ms)
   if (sigma === 0) return elapsed < p50Ms ? 1 : 0
-  return 1 - normal(Math.log(elapsed / p50Ms) / sigma)
-}
-
-/** The standard normal distribution function, by the rational fit of erfc in Press et al., Numerical Recipes
- * (erfcc): error below 1.2e-7. */
-function normal(z: number): number {
-  const x = Math.abs(z) / Math.SQRT2
-  const t = 1 / (1 + x / 2)
-  const terms = [
-    1.00002368, 0.37409196, 0.09678418, -0.18628806, 0.27886807, -1.13520398, 1.48851587, -0.82215223,
-    0.17087277,
-  ]
-  const tail = t * Math.exp(-x * x - 1.26551223 + terms.reduceRight((sum, term) => (sum + term) * t, 0))
-  return z >= 0 ? 1 - tail / 2 : tail / 2
+  return 1 - normalCdf(Math.log(elapsed / p50Ms) / sigma)
 }
 
 function read({ pools, occurrences }: ClashesInput): Piece[] {

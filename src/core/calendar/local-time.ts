@@ -1,5 +1,5 @@
-/** Local times of a zone and the instants they are: what a clock on the wall there says, with the changes
- * twice a year. Wall times are milliseconds as if the wall showed UTC; zones come from the IANA database. */
+/** Local times of a time zone and their instants, daylight saving time included. A local time is kept as
+ * milliseconds as if it were UTC ("wall"); zones come from the IANA database. */
 import { DateTime, IANAZone } from 'luxon'
 
 const MINUTE_MS = 60_000
@@ -14,11 +14,11 @@ export class Zone {
     return IANAZone.isValidZone(name) ? new Zone(IANAZone.create(name)) : undefined
   }
 
-  /** What the wall shows at an instant. */
+  /** The local time at an instant. */
   wallOf = (instant: number): number => instant + this.offset(instant)
 
-  /** The instant at which the wall shows this. A time that a clock change skips moves forward by the gap; of
-   * one that occurs twice the first is taken. */
+  /** The instant of a local time. One that a clock change skips moves forward by the gap; of one that occurs
+   * twice the first is taken. */
   instantOf(wall: number): { at: number; skipped: boolean } {
     const [before, after] = [this.offset(wall - AROUND_MS), this.offset(wall + AROUND_MS)]
     const fitting = [wall - before, wall - after].filter((at) => this.wallOf(at) === wall)
@@ -45,6 +45,6 @@ export function readMoment(text: string, zone: Zone): Moment | undefined {
   return { at: zone.instantOf(read.toMillis()).at, wall: read.toMillis(), dateOnly: found[1] === undefined }
 }
 
-/** A wall time as it is written, without a zone. */
+/** A local time as ISO 8601 without a zone. */
 export const writeWall = (wall: number): string => new Date(wall).toISOString().replace(/(\.000)?Z$/, '')
 export const writeInstant = (at: number): string => new Date(at).toISOString()

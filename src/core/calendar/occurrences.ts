@@ -16,7 +16,8 @@ export type OccurrencesInput = {
   from: string
   to: string
 }
-/** `local`: what the wall shows there at that instant. `note`: what it was to be, where that is another. */
+/** `local`: the local time in the zone. `note`: why it is not at the time that the rule gives, e.g. delayed
+ * by a blackout. */
 export type Occurrence = { at: string; local: string; note?: string }
 
 const DAY_MS = 86_400_000

@@ -6,7 +6,7 @@ export type Recurrence = {
   /** Hourly and shorter rules count elapsed time; the others count days of the wall. */
   elapsed: boolean
   options: Partial<Options>
-  /** UNTIL, included: as it is written, read by who knows the zone. */
+  /** UNTIL, inclusive, as it is written: the caller, who knows the zone, reads it. */
   until?: string
 }
 /** One that a rule gives. `skipped`: the wall never shows `wall`, the clock change goes over it. */
@@ -20,9 +20,9 @@ const STEP_MS: Partial<Record<Frequency, number>> = {
 }
 const PARTS =
   /^(FREQ|UNTIL|COUNT|INTERVAL|BYSECOND|BYMINUTE|BYHOUR|BYDAY|BYMONTHDAY|BYYEARDAY|BYWEEKNO|BYMONTH|BYSETPOS|WKST)$/
-/** A rule that gives more than this in what is looked at is one by mistake. */
+/** More occurrences than this in the span that is looked at: the rule is a mistake. */
 export const GIVEN_MOST = 100_000
-/** A rule gives more than anybody could plan. */
+/** A rule gives more occurrences than the limit. */
 export class TooMany extends Error {}
 
 /** @returns the rule, or what is wrong with it */

@@ -74,7 +74,7 @@ test('property: as many as trying everything seats, never twice the same seat, n
   )
 })
 
-/** By trying everything. */
+/** Exhaustive search. */
 function mostSeated([first, ...rest]: readonly RoleWanted[], agents: readonly FreeSeats[]): number {
   if (!first) return 0
   const withIt = agents.flatMap((one, i) =>

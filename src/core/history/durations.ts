@@ -7,7 +7,8 @@ const STEP_GUESS_MS = 600
 /** Steps a routine is taken to have, without opening it. */
 const ROUTINE_GUESS_STEPS = 4
 
-/** Middle value; of an even number of values the lower one, so that it is always one that happened.
+/** Lower median: of an even number of values the lower middle one, so that it is always a value that was
+ * measured.
  * @returns `undefined` for no values */
 export function medianMs(values: readonly number[]): number | undefined {
   if (values.length === 0) return undefined

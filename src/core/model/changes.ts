@@ -94,7 +94,8 @@ function partChanges(a: Record<string, unknown>, b: Record<string, unknown>, abo
     })
 }
 
-/** Pairs what went with what came at the same place: "a became b"; the rest was added or taken away. */
+/** Lines that became others, that are new, and that were taken away. What was replaced is paired with the
+ * line that is most like it, not with the one that happens to stand at its place. */
 function lineChanges(what: string, a: string[], b: string[]): string[] {
   const found: string[] = []
   const parts = diffArrays(a, b)
@@ -103,16 +104,11 @@ function lineChanges(what: string, a: string[], b: string[]): string[] {
     const { added, removed, value } = parts[i]!
     if (removed) {
       const next = parts[i + 1]?.added ? parts[++i]!.value : []
-      value.forEach((old, j) =>
-        found.push(
-          next[j] === undefined
-            ? `${what} taken away: ${old.trim()}`
-            : `${what} ${number + j}: ${old.trim()} became ${next[j].trim()}`,
-        ),
-      )
-      next
-        .slice(value.length)
-        .forEach((line, j) => found.push(`${what} ${number + value.length + j} is new: ${line.trim()}`))
+      for (const [old, line] of aligned(value, next)) {
+        if (line === undefined) found.push(`${what} taken away: ${value[old!]!.trim()}`)
+        else if (old === undefined) found.push(`${what} ${number + line} is new: ${next[line]!.trim()}`)
+        else found.push(`${what} ${number + line}: ${value[old]!.trim()} became ${next[line]!.trim()}`)
+      }
       number += next.length
     } else {
       if (added) value.forEach((line, j) => found.push(`${what} ${number + j} is new: ${line.trim()}`))
@@ -120,6 +116,81 @@ function lineChanges(what: string, a: string[], b: string[]): string[] {
     }
   }
   return found
+}
+
+/** Lines as much alike as this are one line that was changed. */
+const ALIKE_LEAST = 0.4
+/** Larger replacements are paired by position: nobody reads them line by line. */
+const ALIGNED_MOST = 40_000
+
+/** Pairs of lines, in order, by a global alignment (Needleman & Wunsch 1970) in which only lines that are
+ * alike pair up. @returns indices into both lists; one of them is absent for a line without a partner */
+function aligned(a: string[], b: string[]): Pair[] {
+  if (a.length * b.length > ALIGNED_MOST)
+    return Array.from({ length: Math.max(a.length, b.length) }, (_, i) => [
+      i < a.length ? i : undefined,
+      i < b.length ? i : undefined,
+    ])
+  const [wordsA, wordsB] = [a.map(wordsOf), b.map(wordsOf)]
+  const best = Array.from({ length: a.length + 1 }, () => new Float64Array(b.length + 1))
+  for (let i = a.length - 1; i >= 0; i--)
+    for (let j = b.length - 1; j >= 0; j--)
+      best[i]![j] = Math.max(
+        best[i + 1]![j]!,
+        best[i]![j + 1]!,
+        best[i + 1]![j + 1]! + worth(wordsA[i]!, wordsB[j]!),
+      )
+  const pairs: Pair[] = []
+  let [i, j] = [0, 0]
+  while (i < a.length && j < b.length) {
+    const together = worth(wordsA[i]!, wordsB[j]!)
+    if (together > 0 && best[i]![j] === best[i + 1]![j + 1]! + together) pairs.push([i++, j++])
+    else if (best[i]![j] === best[i + 1]![j]) pairs.push([i++, undefined])
+    else pairs.push([undefined, j++])
+  }
+  while (i < a.length) pairs.push([i++, undefined])
+  while (j < b.length) pairs.push([undefined, j++])
+  return withReplacements(pairs)
+}
+
+type Pair = [number | undefined, number | undefined]
+/** Where as many lines went as came between two that are paired, each stands for the one at its place. */
+function withReplacements(pairs: readonly Pair[]): Pair[] {
+  const found: Pair[] = []
+  let [gone, come]: [Pair[], Pair[]] = [[], []]
+  const close = () => {
+    if (gone.length === come.length) found.push(...gone.map(([old], i): Pair => [old, come[i]![1]]))
+    else found.push(...gone, ...come)
+    gone = []
+    come = []
+  }
+  for (const pair of pairs) {
+    if (pair[0] !== undefined && pair[1] !== undefined) {
+      close()
+      found.push(pair)
+    } else (pair[1] === undefined ? gone : come).push(pair)
+  }
+  close()
+  return found
+}
+
+const wordsOf = (line: string): string[] => line.match(/[\p{L}\p{N}]+/gu) ?? []
+
+/** Likeness of two lines (Dice's coefficient of their words); 0 when they are not alike. */
+function worth(a: readonly string[], b: readonly string[]): number {
+  if (a.length + b.length === 0) return 1
+  const left = new Map<string, number>()
+  for (const word of a) left.set(word, (left.get(word) ?? 0) + 1)
+  let shared = 0
+  for (const word of b) {
+    const count = left.get(word) ?? 0
+    if (count > 0) {
+      shared++
+      left.set(word, count - 1)
+    }
+  }
+  const likeness = (2 * shared) / (a.length + b.length)
+  return likeness >= ALIKE_LEAST ? likeness : 0
 }
 
 const stepLines = (steps: readonly Step[], indent = ''): string[] =>

@@ -20,7 +20,7 @@ const labels = (text: string, kind: 'case' | 'suite' = 'case') =>
 test.each<[string, string, string[]]>([
   ['keys of a case', 'case: a\nti', ['title: ']],
   ['verbs', 'steps:\n  - cl', ['click: ']],
-  ['what a verb takes', 'steps:\n  - click: { o', ['on: ']],
+  ['what a verb takes', 'steps:\n  - hover: { o', ['on: ']],
   ['ways to find something', 'steps:\n  - click: { on: { rol', ['role: ']],
   ['after a closed brace, the outer keys', 'steps:\n  - type: { in: { label: A }, val', ['value: ']],
   ['matchers', 'steps:\n  - check: { of: { text: x }, text: { eq', ['equals: ']],

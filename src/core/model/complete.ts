@@ -1,5 +1,6 @@
 /** What may be written at a place of a file: keys by the schemas, and names of what there is. */
 import { FILE_SCHEMAS } from './schemas'
+import { GIVEN_NAMES } from './values'
 import { VERB_NAMES } from './verbs'
 
 export type Offers = {
@@ -25,8 +26,6 @@ type Schema = {
 }
 type Kind = keyof typeof FILE_SCHEMAS
 
-const ENV = ['env.key', 'env.title', 'env.browser', 'env.os', 'env.locale', 'run.build', 'run.id', 'run.seed']
-
 /** @param before the text up to the cursor */
 export function completionsAt(kind: Kind, before: string, offers: Offers): Completion | undefined {
   const line = before.slice(before.lastIndexOf('\n') + 1)
@@ -38,7 +37,7 @@ export function completionsAt(kind: Kind, before: string, offers: Offers): Compl
       [
         ...offers.names,
         ...offers.columns.map((column) => `row.${column}`),
-        ...ENV,
+        ...GIVEN_NAMES,
         'secret.',
         ...offers.generators,
       ].map((label) => ({ label })),

@@ -3,7 +3,14 @@ import { timesFaults } from '../calendar/faults'
 import { parseRule } from './rules'
 import { ruleFaults } from './policies'
 import { queryProblem } from './queries'
-import { PAGE_SUBJECTS, SUBJECTS, type RuleCondition } from './types'
+import {
+  PAGE_SUBJECTS,
+  SCREEN_WAYS,
+  SUBJECTS,
+  TARGET_PLACES,
+  TARGET_WAYS,
+  type RuleCondition,
+} from './types'
 import { type DefinitionKind } from './definition'
 
 type Path = (string | number)[]
@@ -147,6 +154,7 @@ function problemsOfSteps(steps: unknown, path: Path): CrossFieldProblem[] {
       own.push({ path: [...here, 'expect'], message: '"expect" beside a step belongs to a do' })
     const problem = step.query ? queryProblem(String((step.query as Raw).sql)) : undefined
     if (problem) own.push({ path: [...here, 'query', 'sql'], message: problem })
+    if (!('call' in step) && !('query' in step)) own.push(...problemsOfTargets(step, here))
     if (step.check) own.push(...problemsOfCheck(step.check as Raw, [...here, 'check']))
     return [
       ...own,
@@ -155,6 +163,22 @@ function problemsOfSteps(steps: unknown, path: Path): CrossFieldProblem[] {
     ]
   })
 }
+
+/** Targets that say where something is, and not what it is. */
+function problemsOfTargets(value: unknown, path: Path): CrossFieldProblem[] {
+  if (value === null || typeof value !== 'object') return []
+  const fields = Object.keys(value)
+  const isTarget = fields.length > 0 && fields.every((field) => TARGET_FIELDS.includes(field))
+  const isLost = isTarget && !WAYS.some((way) => fields.includes(way))
+  return [
+    ...(isLost ? [{ path, message: `a target needs a way to find it: ${WAYS.join(', ')}` }] : []),
+    ...Object.entries(value)
+      .filter(([field]) => field !== 'steps' && field !== 'else')
+      .flatMap(([field, inner]) => problemsOfTargets(inner, [...path, field])),
+  ]
+}
+const WAYS: readonly string[] = [...TARGET_WAYS, ...SCREEN_WAYS]
+const TARGET_FIELDS: readonly string[] = [...WAYS, ...TARGET_PLACES, 'name', 'match', 'number']
 
 function problemsOfCheck(check: Raw, path: Path): CrossFieldProblem[] {
   const named = SUBJECTS.filter((subject) => subject in check)

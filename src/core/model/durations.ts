@@ -1,20 +1,30 @@
-const UNIT_MS = { ms: 1, s: 1000, m: 60_000, h: 3_600_000 } as const
+const UNIT_MS = { ms: 1, s: 1000, m: 60_000, min: 60_000, h: 3_600_000 } as const
 
-/** Milliseconds of a written duration ("500ms", "30s", "2m", "1h"; a bare number is ms), or `undefined` if it
- * is none. */
+/** Written durations: one or several numbers, each with its unit, blanks between them as one likes. */
+export const DURATION_PATTERN = '^\\d+(\\.\\d+)? ?(ms|s|min|m|h)( ?\\d+(\\.\\d+)? ?(ms|s|min|m|h)){0,3}$'
+const WHOLE = new RegExp(DURATION_PATTERN)
+const PART = /(\d+(?:\.\d+)?) ?(ms|s|min|m|h)/g
+
+/** Milliseconds of a written duration ("500ms", "90 s", "2m", "1h30m", "1 h 30 min"; a bare number is ms), or
+ * `undefined` if it is none. */
 export function parseDurationMs(written: string | number): number | undefined {
   if (typeof written === 'number')
     return Number.isFinite(written) && written >= 0 ? Math.round(written) : undefined
-  const found = /^(\d+(?:\.\d+)?)(ms|s|m|h)$/.exec(written.trim())
-  return found ? Math.round(Number(found[1]) * UNIT_MS[found[2] as keyof typeof UNIT_MS]) : undefined
+  const text = written.trim()
+  if (!WHOLE.test(text)) return undefined
+  let ms = 0
+  for (const [, amount, unit] of text.matchAll(PART))
+    ms += Number(amount) * UNIT_MS[unit as keyof typeof UNIT_MS]
+  return Math.round(ms)
 }
 
-/** A duration as a person would write it in a file, in the largest unit that has no rest: "90s", "2m",
- * "1h". */
+/** A duration as a person would write it in a file: "90s", "2m", "1h", "1h30m", "1500ms". */
 export function durationText(ms: number): string {
-  if (ms > 0 && ms % UNIT_MS.h === 0) return `${ms / UNIT_MS.h}h`
-  if (ms > 0 && ms % UNIT_MS.m === 0) return `${ms / UNIT_MS.m}m`
-  return ms % UNIT_MS.s === 0 ? `${ms / UNIT_MS.s}s` : `${ms}ms`
+  if (ms % UNIT_MS.s !== 0) return `${ms}ms`
+  const [hours, minutes] = [Math.floor(ms / UNIT_MS.h), (ms % UNIT_MS.h) / UNIT_MS.m]
+  if (ms > 0 && Number.isInteger(minutes))
+    return `${hours > 0 ? `${hours}h` : ''}${minutes > 0 ? `${minutes}m` : ''}`
+  return `${ms / UNIT_MS.s}s`
 }
 
 /** A duration as a person reads it: "0.3 s", "12 s", "2 min 5 s", "1 h 20 min". */

@@ -1,4 +1,4 @@
-import { expressionProblem, findsExpression } from './expressions'
+import { expressionProblem, findsExpression, pickedBy } from './expressions'
 
 test.each([
   ['\\d{4}-\\d\\d', 'on 2026-11-29', true, 'found anywhere'],
@@ -46,3 +46,11 @@ test('only the first 100,000 characters are searched', () => {
     findsExpression('b', `${'a'.repeat(100_000)}b`),
   ]).toEqual([true, false])
 })
+
+test.each<[string, string, string | undefined]>([
+  ['FS-(\\d+)', 'booked as FS-104, FS-9', '104'],
+  ['FS-\\d+', 'booked as FS-104', 'FS-104'],
+  ['FS-(\\d+)?', 'FS-', undefined],
+  ['FS-\\d+', 'not yet', undefined],
+  ['(', 'FS-1', undefined],
+])('%s picks of “%s”: %s', (pattern, text, picked) => expect(pickedBy(pattern, text)).toBe(picked))

@@ -24,6 +24,14 @@ export function findsExpression(pattern: string, text: string): boolean {
   return compiledOf(pattern).expression?.test(text.slice(0, EXPRESSION_TEXT_CHARS)) ?? false
 }
 
+/** What an expression finds first in the first 100,000 characters of a text: its first group, or all of it
+ * where it has none. @returns `undefined` where it finds nothing */
+export function pickedBy(pattern: string, text: string): string | undefined {
+  const matcher = compiledOf(pattern).expression?.matcher(text.slice(0, EXPRESSION_TEXT_CHARS))
+  if (!matcher?.find()) return undefined
+  return matcher.group(matcher.groupCount() > 0 ? 1 : 0) ?? undefined
+}
+
 function compiledOf(pattern: string): Compiled {
   const known = compiled.get(pattern)
   if (known) return known

@@ -2,5 +2,5 @@
  * `eval` and must not reach the browser. */
 export { FILE_SCHEMAS } from './schemas'
 export { FILE_LIMIT_CHARS, kindOfFile, parseDefinition, type Parsed } from './parse'
-export { parseDataSet, writeDataSet } from './tables'
+export { parseDataSet, tablesNamedIn, writeDataSet } from './tables'
 export { describeChanges } from './changes'

@@ -80,6 +80,7 @@ const anyEntry = fc.letrec<{ tree: SuiteEntry }>((tie) => ({
       .record({
         group: fc.constantFrom('G', 'H'),
         off: fc.boolean(),
+        repeat: fc.integer({ min: 1, max: 2 }),
         entries: fc.array(tie('tree'), { maxLength: 4 }),
       })
       .map(entry),
@@ -103,7 +104,7 @@ test('property: whatever the tree, every case entry either runs as often as it s
   )
 })
 
-/** The slow, obvious count: what runs (with repetitions) plus what is named. */
+/** Brute-force count: what runs (with repetitions) plus what is left out by name. */
 function expectedCount(entries: SuiteEntry[], suites: Suite[], above: string[], off: boolean): number {
   return entries.reduce((sum, one) => {
     const below = off || one.off
@@ -120,7 +121,7 @@ function expectedCount(entries: SuiteEntry[], suites: Suite[], above: string[], 
               below,
             ))
       )
-    return sum + expectedCount(one.entries, suites, above, below)
+    return sum + (below ? 1 : one.repeat) * expectedCount(one.entries, suites, above, below)
   }, 0)
 }
 
@@ -215,6 +216,27 @@ describe('what waits for what', () => {
       'gone: case “gone” is not there',
       'B: “gone” does not run: case “gone” is not there',
     ]))
+  test('a group runs as often as it says; inside, each waits for those of its own repetition', () => {
+    const top = suite('top', [
+      entry({
+        group: 'G',
+        repeat: 2,
+        entries: [entry({ case: 'a' }), entry({ case: 'b', after: ['a'] })],
+      }),
+      entry({ case: 'c', after: ['a'] }),
+    ])
+    const { items, leftOut } = flatten(top, library([testCase('a'), testCase('b'), testCase('c')]))
+    expect(leftOut).toEqual([])
+    expect(
+      items.map(({ caseKey, groups, scopes, after }) => [caseKey, groups[0], scopes.at(-1), after]),
+    ).toEqual([
+      ['a', 'G (1 of 2)', '0#1.0', []],
+      ['b', 'G (1 of 2)', '0#1.1', ['0#1.0']],
+      ['a', 'G (2 of 2)', '0#2.0', []],
+      ['b', 'G (2 of 2)', '0#2.1', ['0#2.0']],
+      ['c', undefined, '1', ['0#1.0', '0#2.0']],
+    ])
+  })
   test('two repetitions of a suite do not wait for each other’s cases', () => {
     const inner = suite('inner', [entry({ case: 'a' }), entry({ case: 'b', after: ['a'] })])
     const { items } = titles([entry({ suite: 'inner', repeat: 2 })], undefined, [inner])
@@ -287,7 +309,7 @@ test('values say where they were given', () => {
   expect(items[0]).toMatchObject({ with: { port: 'Skerrow', deck: '1' }, origins: { port: 'A', deck: 'G' } })
 })
 
-/** The slow, obvious way: again and again the first item that waits for nobody. */
+/** Brute force: takes the first item that waits for nothing, again and again. */
 function slowOrder(items: { scopes: string[]; after: string[] }[]): number[] {
   const left = items.map((_, i) => i)
   const out: number[] = []

@@ -1,18 +1,8 @@
 /** From a suite's tree to the flat list of what will run, in order, with reasons for what will not. */
 import { ordered } from './order'
+import { columnsOf } from './row-and-handoffs'
 import { parseRule, ruleHolds, type Rule } from './rules'
-import {
-  PRIORITIES,
-  type OnFailure,
-  type Row,
-  type Step,
-  type Suite,
-  type SuiteEntry,
-  type TestCase,
-} from './types'
-import { referencesIn } from './values'
-import { handedOnBy } from './verbs'
-import { partsOfCase, walkSteps } from './walk'
+import { PRIORITIES, type OnFailure, type Row, type Suite, type SuiteEntry, type TestCase } from './types'
 
 /** One case (one row, one repetition) of a suite, before environments are chosen. */
 export type FlatItem = {
@@ -125,14 +115,7 @@ class Walk {
       this.drop(suite.title, above.groups, `its rule cannot be read: ${rule.message}`)
       return []
     }
-    return casesByRule(rule, this.library).map((testCase) => ({
-      case: testCase.key,
-      off: false,
-      repeat: 1,
-      with: {},
-      after: [],
-      entries: [],
-    }))
+    return casesByRule(rule, this.library).map(({ key }) => plainEntry({ case: key }))
   }
 
   private drop(title: string, groups: string[], why: string): void {
@@ -161,11 +144,25 @@ class Walk {
     if (entry.case !== undefined)
       this.caseEntry(entry, id, title, here, { ...below, limitMs: above.limitMs, stops: above.stops })
     else if (entry.suite !== undefined) this.suiteEntry(entry, id, title, below)
-    else this.children(entry.entries, `${id}.`, { ...below, groups: [...above.groups, title] })
+    else this.groupEntry(entry, id, title, below)
   }
 
   private children(entries: SuiteEntry[], prefix: string, above: Above): void {
     entries.forEach((child, i) => this.entry(child, `${prefix}${i}`, above))
+  }
+
+  /** Each repetition is a group of its own: what runs after something in it waits for that of the same one.
+   * */
+  private groupEntry(entry: SuiteEntry, id: string, title: string, above: Above): void {
+    const prefixes = prefixesOf(entry, id)
+    for (const [i, prefix] of (above.off ? prefixes.slice(0, 1) : prefixes).entries()) {
+      const name = entry.repeat > 1 ? `${title} (${i + 1} of ${entry.repeat})` : title
+      const names =
+        entry.repeat > 1
+          ? new Map([...above.names, ...namesOf(entry.entries, prefix, this.library)])
+          : above.names
+      this.children(entry.entries, prefix, { ...above, names, groups: [...above.groups, name] })
+    }
   }
 
   private suiteEntry(entry: SuiteEntry, id: string, title: string, above: Above): void {
@@ -246,6 +243,21 @@ class Walk {
   }
 }
 
+/** An entry with nothing but what it names. */
+export const plainEntry = (
+  what: Pick<SuiteEntry, 'case'> | Pick<SuiteEntry, 'suite'> | Pick<SuiteEntry, 'group'>,
+): SuiteEntry => ({ ...what, off: false, repeat: 1, with: {}, after: [], entries: [] })
+
+/** What stands in a suite: of one by a rule, the cases it chooses now; nothing when that cannot be read. */
+export function entriesOf(
+  { entries, rule: text }: Pick<Suite, 'entries' | 'rule'>,
+  library: Pick<Library, 'allCases' | 'applications'>,
+): SuiteEntry[] {
+  if (text === undefined) return entries
+  const rule = parseRule(text)
+  return 'message' in rule ? [] : casesByRule(rule, library).map(({ key }) => plainEntry({ case: key }))
+}
+
 /** Cases a rule chooses: the most important first, then by key. */
 export function casesByRule(rule: Rule, library: Pick<Library, 'allCases' | 'applications'>): TestCase[] {
   return library
@@ -254,29 +266,9 @@ export function casesByRule(rule: Rule, library: Pick<Library, 'allCases' | 'app
     .sort((a, b) => PRIORITIES[b.priority] - PRIORITIES[a.priority] || (a.key < b.key ? -1 : 1))
 }
 
-/** Columns of a row that a case refers to. */
-export const columnsOf = (testCase: TestCase): string[] =>
-  referencesIn([partsOfCase(testCase), testCase.undo, testCase.parameters])
-    .filter((reference) => reference.startsWith('row.'))
-    .map((reference) => reference.slice(4))
-
-/** Names that its steps, those of its roles and of the routines they use read with `handoff: true`. */
-export const handoffsOfCase = (
-  testCase: TestCase,
-  routineSteps: (key: string) => readonly Step[],
-): string[] => handoffsIn(partsOfCase(testCase), routineSteps, [])
-
-function handoffsIn(
-  steps: readonly Step[],
-  routineSteps: (key: string) => readonly Step[],
-  above: readonly string[],
-): string[] {
-  return [...walkSteps(steps)].flatMap((step) => {
-    if (step.verb !== 'use') return handedOnBy(step)
-    if (above.includes(step.routine)) return []
-    return handoffsIn(routineSteps(step.routine), routineSteps, [...above, step.routine])
-  })
-}
+/** Entries with all that stand in them, in the order of the file. */
+export const allEntries = (entries: readonly SuiteEntry[]): SuiteEntry[] =>
+  entries.flatMap((entry) => [entry, ...allEntries(entry.entries)])
 
 /** A case that takes a handoff waits for those that give it: the earlier ones, or the later where there is
  * none. */
@@ -306,6 +298,12 @@ function withHandoffs(items: FlatItem[], leftOut: LeftOut[], library: Library): 
   })
 }
 
+/** What the ids inside an entry begin with: of a group that is repeated, once for each repetition. */
+const prefixesOf = ({ group, repeat }: SuiteEntry, id: string): string[] =>
+  group === undefined || repeat === 1
+    ? [`${id}.`]
+    : Array.from({ length: repeat }, (_, i) => `${id}#${i + 1}.`)
+
 /** What entries of one suite are called, and the scopes each name stands for. */
 function namesOf(entries: SuiteEntry[], prefix: string, library: Library, names: Names = new Map()): Names {
   entries.forEach((entry, i) => {
@@ -318,7 +316,7 @@ function namesOf(entries: SuiteEntry[], prefix: string, library: Library, names:
           id,
           ...(entry.case !== undefined && entry.entries.length > 0 ? [childrenOf(id)] : []),
         ])
-    namesOf(entry.entries, `${id}.`, library, names)
+    for (const prefix of prefixesOf(entry, id)) namesOf(entry.entries, prefix, library, names)
   })
   return names
 }

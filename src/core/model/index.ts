@@ -9,15 +9,19 @@ export {
   RESUMES,
   SCREEN_WAYS,
   SUBJECTS,
+  TARGET_PLACES,
   TARGET_WAYS,
   type CallExpect,
   type Capture,
+  type Clicking,
+  type Condition,
   type DataSet,
   type ElementState,
   type Environment,
   type EvidenceKind,
   type FailureKind,
   type FileProblem,
+  type Missing,
   type Matcher,
   type OnFailure,
   type Priority,
@@ -38,12 +42,18 @@ export {
   type Target,
   type TestCase,
   type Verb,
+  type UploadFile,
+  type WayToGo,
 } from './types'
+export { fitsText, TEXT_MATCHES, type TextMatch } from './text-match'
 export {
   AXES,
   COVERS,
+  MISSED,
+  ON_BLACKOUT,
   RETRY_AGENTS,
   SPREADS,
+  WHILE_RUNNING,
   type Axis,
   type Cover,
   type EnvironmentRule,
@@ -63,22 +73,43 @@ export { parseDurationMs, describeDuration, durationText } from './durations'
 export { NO_PAUSES, pausedMs, pausesOf, type Pauses } from './pauses'
 export { describeCondition, describeRule, RESUME_WORDS } from './rule-words'
 export { keyOfTitle } from './keys'
-export { fill, fillDeep, referencesIn, UnknownReference, type Scope } from './values'
+export { fill, fillDeep, GIVEN_NAMES, referencesIn, UnknownReference, type Scope } from './values'
 export { queryProblem } from './queries'
 export { reachOf, secretsIn, type Reach } from './reach'
 export { isStorable, mapTexts, NESTING_MOST, storable, storableDeep, unstorableIn } from './storable'
-export { expressionProblem, findsExpression } from './expressions'
+export { expressionProblem, findsExpression, pickedBy } from './expressions'
 export { match, numberIn, tidy, type Verdict } from './matchers'
 export { valuesAt } from './jsonpath'
 export { describeMatcher, describeTarget, sentenceText, type Sentence } from './sentences'
-export { addressOf, changesPage, describeStep, handedOnBy, isOnScreen, targetsOf } from './verbs'
-export { longestPart, stepsOfCase, walkSteps } from './walk'
-export { applicationsOf, parseRule, ruleHolds, type Rule, type RuleFacts, type RuleProblem } from './rules'
+export { addressOf, changesPage, describeStep, handedOnBy, isOnScreen, readBy, targetsOf } from './verbs'
+export { longestPart, ownReferences, stepsOfCase, walkSteps } from './walk'
 export {
+  applicationsOf,
+  parseRule,
+  ruleHolds,
+  unknownInRule,
+  type Rule,
+  type RuleFacts,
+  type RuleProblem,
+} from './rules'
+export {
+  addressAt,
+  addressProblem,
+  hasBuild,
+  probeProblem,
+  stagesOf,
+  type Application,
+  type Probe,
+} from './applications'
+export { libraryOf, withDefinitions, type WholeLibrary } from './library'
+export { usesOf, type Use } from './uses'
+export { brokenReferences, lackingFor, type Lacking, type SetUp, type There } from './references'
+export {
+  allEntries,
+  entriesOf,
+  plainEntry,
   casesByRule,
-  columnsOf,
   flatten,
-  handoffsOfCase,
   type FlatItem,
   type Flattened,
   type LeftOut,
@@ -98,3 +129,4 @@ export {
 } from './placing'
 export { GENERATOR_NAMES } from './generator-names'
 export type { Edit, Path } from './edit'
+export { columnsOf, handoffsOfCase } from './row-and-handoffs'

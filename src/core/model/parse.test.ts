@@ -62,7 +62,7 @@ x-note: kept
         '  - if: { hidden: { text: Ready } }\n    steps: [{ press: { key: Enter } }]\n    else: [{ press: { key: Tab } }]',
       step: {
         verb: 'if',
-        visible: false,
+        condition: { hidden: { text: 'Ready' } },
         steps: [{ verb: 'press', key: 'Enter' }],
         otherwise: [{ key: 'Tab' }],
       },
@@ -172,14 +172,14 @@ describe('a broken file is named with its place', () => {
       lines: '  - open: a:/\n    limit: soon',
       line: 5,
       field: 'steps.0.limit',
-      says: 'does not look as expected',
+      says: 'a time: 500ms, 30s, 2m, 1h30m',
     },
     {
       why: 'an address without application',
       lines: '  - open: /start',
       line: 4,
       field: 'steps.0.open',
-      says: 'does not look as expected',
+      says: 'the key of an application and a path',
     },
     {
       why: 'a broken expression',

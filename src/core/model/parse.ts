@@ -9,6 +9,8 @@ import { normalisePolicy } from './policies'
 import { normaliseRotation } from './rotations'
 import { FILE_SCHEMAS } from './schemas'
 import { VERB_NAMES } from './verbs'
+import { DURATION_PATTERN } from './durations'
+import { KEY, NAME } from './schema-parts'
 import { readYaml, shapeFaults } from './yaml'
 import { parseDataSet } from './tables'
 import type { FileProblem } from './types'
@@ -184,11 +186,21 @@ function explain(error: ErrorObject): string {
         return `“${String(error.data)}” cannot be read as a path: $.name, $.list[0], $.list[*], $["a name"]`
       return `the expression cannot be used: ${expressionProblem(String(error.data))}`
     case 'pattern':
-      return `does not look as expected (${String(params.pattern)})`
+      return patternWords(error.parentSchema?.description as string | undefined, String(params.pattern))
     default:
       return error.message ?? 'is not as expected'
   }
 }
+
+/** What should have been written instead of something that has not the form of its field. */
+const FORMS: Record<string, string> = {
+  [KEY.pattern]: 'small letters, digits and dashes, beginning with a letter or a digit',
+  [NAME.pattern]: 'letters, digits and _, beginning with a letter',
+  [DURATION_PATTERN]: 'a time: 500ms, 30s, 2m, 1h30m',
+  '^[a-z][a-z0-9-]*:/': 'the key of an application and a path: shop:/basket',
+}
+const patternWords = (description: string | undefined, pattern: string): string =>
+  `is not as it should be: ${FORMS[pattern] ?? description ?? 'its form is told in docs/formats'}`
 
 /** Line and column of the innermost node that stands at or above a path. */
 function placeFinder(doc: Document, lines: LineCounter) {

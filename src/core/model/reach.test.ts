@@ -59,7 +59,7 @@ test.each<[string, TestCase, Step[], { routines: string[]; secrets: string[]; da
   [
     'both ways of a branch',
     testCase({
-      steps: [{ verb: 'if', visible: true, target: { text: 'A' }, steps: [], otherwise: [uses('pay')] }],
+      steps: [{ verb: 'if', condition: { visible: { text: 'A' } }, steps: [], otherwise: [uses('pay')] }],
     }),
     [],
     { routines: ['pay'], secrets: ['card'], databases: [] },

@@ -1,5 +1,5 @@
-/** A rotation or a policy out of its text at once, for who edits it: not validated. What is said of the text
- * by who validates it comes a moment later. */
+/** Reads a rotation or a policy from its text without validating it, for benches: the problems of the text
+ * come from the server a moment later. */
 import { parse } from 'yaml'
 import { normalisePolicy } from './policies'
 import { normaliseRotation } from './rotations'

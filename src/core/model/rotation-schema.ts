@@ -24,9 +24,9 @@ const capture = { enum: [...CAPTURES] }
 /** Tries of a case run after its first, unless its start says otherwise; and how many there may be. */
 export const USUAL_RETRIES = 1
 export const RETRIES_MOST = 2
-export const retriesSchema = { type: 'integer', minimum: 0, maximum: RETRIES_MOST }
+export const retriesSchema = { type: 'integer', minimum: 0, maximum: RETRIES_MOST } as const
 export const KEEP_DAYS_MOST = 3650
-export const keepDays = { type: 'integer', minimum: 1, maximum: KEEP_DAYS_MOST, description: 'days' }
+export const keepDays = { type: 'integer', minimum: 1, maximum: KEEP_DAYS_MOST, description: 'days' } as const
 const axes = object(Object.fromEntries(AXES.map((axis) => [axis, texts(100)])))
 const axisRule = {
   ...object(
@@ -60,6 +60,10 @@ export const rotationSchema = {
         type: 'string',
         pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,59}$',
         description: 'a label, or newest',
+      },
+      stage: {
+        ...KEY,
+        description: 'which addresses of the applications; the usual ones if nothing is said',
       },
       where: object({
         environments: texts(100),

@@ -81,6 +81,8 @@ export type Rotation = {
   after: Step[]
   /** A label, or `newest`. */
   build: string
+  /** Stage of the applications; absent: their usual addresses. */
+  stage?: string
   where: RotationWhere
   how: RotationHow
   retries: number

@@ -37,6 +37,7 @@ type File = {
   before?: never[]
   after?: never[]
   build?: string
+  stage?: string
   where: {
     environments?: string[]
     axes?: EnvironmentRule
@@ -71,6 +72,7 @@ export function normaliseRotation(raw: unknown, lineOf: (path: (string | number)
     title,
     what,
     build = NEWEST_BUILD,
+    stage,
     retries = USUAL_RETRIES,
     retryOn,
     retryAgent = 'any',
@@ -92,6 +94,7 @@ export function normaliseRotation(raw: unknown, lineOf: (path: (string | number)
     before: normaliseSteps(file.before ?? [], ['before'], lineOf),
     after: normaliseSteps(file.after ?? [], ['after'], lineOf),
     build,
+    ...(stage !== undefined && { stage }),
     where: whereOf(file.where),
     how: howOf(file.how),
     retries,
@@ -170,6 +173,7 @@ export function rotationForm(rotation: Rotation, stepForm: (step: Rotation['befo
     before,
     after,
     build,
+    stage,
     where,
     how,
     retries,
@@ -193,6 +197,7 @@ export function rotationForm(rotation: Rotation, stepForm: (step: Rotation['befo
       before: before.map(stepForm),
       after: after.map(stepForm),
       build: unless(build, NEWEST_BUILD),
+      stage,
       where: whereForm(where),
     }),
     ...(Object.keys(whereForm(where)).length === 0 && { where: {} }),

@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { applicationsOf, parseRule, ruleHolds, type Rule, type RuleFacts } from '.'
+import { applicationsOf, parseRule, ruleHolds, unknownInRule, type Rule, type RuleFacts } from '.'
 import type { Routine, Step, TestCase } from './types'
 
 const facts: RuleFacts = {
@@ -33,6 +33,9 @@ test.each<[string, boolean, string]>([
   ['application != desk', true, 'none of its applications'],
   ['requires FSF-R12', true, 'a requirement'],
   ['requires FSF-R1', false, 'whole ids only'],
+  ['requires = FSF-R12', true, 'a requirement, compared'],
+  ['requires != FSF-R12', false, 'not that requirement'],
+  ['requires != FSF-R1', true, 'another requirement'],
   ['key = board and tag = smoke', true, 'key and tag by name'],
   ['key != board', false, 'every key but one'],
   ['smoke and(not(slow))', true, 'no blanks around brackets'],
@@ -47,6 +50,7 @@ test.each<[string, string, number]>([
   ['priority high', 'priority is compared', 9],
   ['priority >= urgent', '“urgent” is no priority', 12],
   ['application > gate', 'application is compared with = or !=', 14],
+  ['requires > FSF-R12', 'requires is compared with = or !=', 11],
   ['smoke = 3', '“smoke” cannot be compared', 0],
   ['and smoke', 'there is “and”', 0],
   ['smoke !', '“!” is not understood', 6],
@@ -100,8 +104,7 @@ test('applications of a case: its own steps and those of its routines, entry inc
     { verb: 'use', routine: 'loop', with: {} },
     {
       verb: 'if',
-      visible: true,
-      target: { text: 'x' },
+      condition: { visible: { text: 'x' } },
       steps: [],
       otherwise: [{ verb: 'call', method: 'GET', url: 'manifest:/x', read: {}, handoff: false }],
     },
@@ -120,4 +123,19 @@ test('applications of a case: its own steps and those of its routines, entry inc
       ]),
     ),
   ).toEqual(['desk', 'gate', 'manifest'])
+})
+
+test('names that no case has are told, each once', () => {
+  const unknown = (text: string) => unknownInRule(parseRule(text) as Rule, [facts])
+  expect(
+    unknown('smoke and priority >= low and application = gate and requires FSF-R12 and key = board'),
+  ).toEqual([])
+  expect(unknown('smok or not smok and application = gat')).toEqual([
+    'no case has the tag “smok”',
+    'no case meets the application “gat”',
+  ])
+  expect(unknown('requires FSF-R1 or key = x')).toEqual([
+    'no case has the requirement “FSF-R1”',
+    'no case has the key “x”',
+  ])
 })

@@ -106,7 +106,12 @@ class Reader {
     const token = this.word('a tag, priority, application, requires or not')
     if (token.kind === 'quoted') return { is: 'tag', value: token.text }
     const sign = this.sign()
-    if (token.text === 'requires') return { is: 'requires', value: this.word('a requirement id').text }
+    if (token.text === 'requires') {
+      if (sign !== undefined && sign !== '=' && sign !== '!=')
+        throw new Misread('requires is compared with = or !=, or stands before an id', this.place())
+      const rule: Rule = { is: 'requires', value: this.word('a requirement id').text }
+      return sign === '!=' ? { is: 'not', of: rule } : rule
+    }
     if (token.text === 'priority') {
       if (!sign) throw new Misread('priority is compared: priority >= high', this.place())
       const value = this.word(`one of ${Object.keys(PRIORITIES).join(', ')}`)
@@ -127,7 +132,7 @@ class Reader {
     }
     if (sign)
       throw new Misread(
-        `“${token.text}” cannot be compared; only priority, application, key and tag can`,
+        `“${token.text}” cannot be compared; only priority, application, requires, key and tag can`,
         token.at,
       )
     return { is: 'tag', value: token.text }
@@ -188,6 +193,33 @@ export function ruleHolds(rule: Rule, facts: RuleFacts): boolean {
       return ruleHolds(rule.left, facts) && ruleHolds(rule.right, facts)
     case 'or':
       return ruleHolds(rule.left, facts) || ruleHolds(rule.right, facts)
+  }
+}
+
+/** Names in a rule that no case has, each as the end of a sentence: mostly they are misspelt. Behind a `not`
+ * they are not: a rule may keep out what there is none of yet. */
+export function unknownInRule(rule: Rule, cases: readonly RuleFacts[]): string[] {
+  switch (rule.is) {
+    case 'and':
+    case 'or':
+      return [...new Set([...unknownInRule(rule.left, cases), ...unknownInRule(rule.right, cases)])]
+    case 'not':
+    case 'priority':
+      return []
+    case 'application':
+      return cases.some(({ applications }) => applications.includes(rule.value))
+        ? []
+        : [`no case meets the application “${rule.value}”`]
+    case 'tag':
+      return cases.some(({ tags }) => tags.includes(rule.value))
+        ? []
+        : [`no case has the tag “${rule.value}”`]
+    case 'requires':
+      return cases.some(({ requires }) => requires.includes(rule.value))
+        ? []
+        : [`no case has the requirement “${rule.value}”`]
+    case 'key':
+      return cases.some(({ key }) => key === rule.value) ? [] : [`no case has the key “${rule.value}”`]
   }
 }
 

@@ -1,4 +1,5 @@
 /** Small pieces that the schemas of all kinds are made of. */
+import { DURATION_PATTERN } from './durations'
 
 export const KEY = { type: 'string', pattern: '^[a-z0-9][a-z0-9-]*$', maxLength: 80 }
 /** What a value is kept under. */
@@ -8,9 +9,10 @@ export const VALUE = { type: ['string', 'number', 'boolean'] }
 export const NUMBER_OR_VALUE = { type: ['number', 'string'] }
 export const DURATION = {
   type: ['string', 'integer'],
-  pattern: '^\\d+(\\.\\d+)?(ms|s|m|h)$',
+  pattern: DURATION_PATTERN,
+  maxLength: 60,
   minimum: 0,
-  description: '500ms, 30s, 2m, 1h',
+  description: '500ms, 30s, 2m, 1h30m',
 }
 export const PARAMETERS = {
   type: 'object',

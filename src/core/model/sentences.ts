@@ -1,12 +1,27 @@
 /** Pieces of the sentences in which a person reads steps (`describeStep` of verbs). The same words stand in
  * the suite, in the log and in a defect. */
-import type { Matcher, Target } from './types'
+import { TARGET_PLACES, type Matcher, type Target } from './types'
 
 /** `verb` is set off in the interface, `object` is what it acts on, `detail` a value in the fixed-width
  * face. */
 export type Sentence = { verb: string; object: string; detail: string }
 
 export function describeTarget(target: Target): string {
+  const places = TARGET_PLACES.flatMap((place) => {
+    const other = target[place]
+    return other ? [`${PLACE_WORDS[place]} ${describeTarget(other)}`] : []
+  })
+  return [describeWay(target), numberWords(target.number), ...places].filter(Boolean).join(' ')
+}
+const PLACE_WORDS = { within: 'in', beside: 'beside', under: 'under' }
+
+function numberWords(number: number | undefined): string {
+  if (number === undefined) return ''
+  if (number === -1) return '(the last)'
+  return number > 0 ? `(no. ${number})` : `(no. ${-number} from the end)`
+}
+
+function describeWay(target: Target): string {
   if (target.role && target.name) return target.name
   if (target.label) return target.label
   if (target.text) return `“${target.text}”`

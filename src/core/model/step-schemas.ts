@@ -1,10 +1,21 @@
 /** JSON Schemas of steps: what any step may carry, and what its verb (`verbs`) does. */
 import { DURATION, EXTENSIONS, KEY, NUMBER_OR_VALUE, object, ref, TEXT, VALUE } from './schema-parts'
-import { CAPTURES, SCREEN_WAYS, TARGET_WAYS } from './types'
+import { TEXT_MATCHES } from './text-match'
+import { CAPTURES, SCREEN_WAYS, TARGET_PLACES, TARGET_WAYS } from './types'
 import { VERB_NAMES, VERBS } from './verbs'
 
 const ways = Object.fromEntries([...TARGET_WAYS, ...SCREEN_WAYS].map((way) => [way, TEXT]))
-const target = { ...object({ ...ways, name: TEXT }), minProperties: 1, dependencies: { name: ['role'] } }
+const target = {
+  ...object({
+    ...ways,
+    name: TEXT,
+    match: { enum: [...TEXT_MATCHES] },
+    ...Object.fromEntries(TARGET_PLACES.map((place) => [place, ref('target')])),
+    number: { type: 'integer', minimum: -1000, maximum: 1000, not: { const: 0 } },
+  }),
+  minProperties: 1,
+  dependencies: { name: ['role'] },
+}
 
 const matching = {
   equals: VALUE,

@@ -37,13 +37,39 @@ test('a cell, a row, a column come and go', () => {
 })
 
 describe('pasted', () => {
-  test('cells go over those that are there, rows are added, columns are not', () => {
+  test('cells go over those that are there; rows and columns are added as they are needed', () => {
     const done = pasteCells(FARES, 1, 1, 'Auk\t7.50\tx\nRock\t8.00')!
-    expect(done).toMatchObject({ pasted: 2, beyond: 1 })
-    expect(done.table.rows.slice(1)).toEqual([
-      { from: 'Ternholm', to: 'Auk', fare: '7.50' },
-      { from: '', to: 'Rock', fare: '8.00' },
+    expect(done).toMatchObject({ pasted: 2, added: ['column 4'] })
+    expect(done.table.columns).toEqual(['from', 'to', 'fare', 'column 4'])
+    expect(done.table.rows).toEqual([
+      { ...FARES.rows[0], 'column 4': '' },
+      { from: 'Ternholm', to: 'Auk', fare: '7.50', 'column 4': 'x' },
+      { from: '', to: 'Rock', fare: '8.00', 'column 4': '' },
     ])
+  })
+
+  test('a first line of headings puts cells by their names, and makes the columns that are new', () => {
+    const done = pasteCells(FARES, 1, 0, 'fare\tvessel\n9.00\tAuk\n9.50\tRock')!
+    expect(done).toMatchObject({ pasted: 2, added: ['vessel'] })
+    expect(done.table.rows.slice(1)).toEqual([
+      { from: 'Ternholm', to: FARES.rows[1]!.to, fare: '9.00', vessel: 'Auk' },
+      { from: '', to: '', fare: '9.50', vessel: 'Rock' },
+    ])
+  })
+
+  test('into a table without rows, any headings make its columns; values do not', () => {
+    const empty = { columns: ['name'], rows: [] }
+    expect(pasteCells(empty, 0, 0, 'port\tfare\nTolva\t7.50')!.table).toEqual({
+      columns: ['port', 'fare'],
+      rows: [{ port: 'Tolva', fare: '7.50' }],
+    })
+    expect(pasteCells(empty, 0, 0, '7.50\t8.00\n9.00\t9.50')!.table).toEqual({
+      columns: ['name', 'column 2'],
+      rows: [
+        { name: '7.50', 'column 2': '8.00' },
+        { name: '9.00', 'column 2': '9.50' },
+      ],
+    })
   })
 
   test.each(['12.50', '12.50\n', '', '\n'])('a single value %j is left to its field', (text) => {
@@ -64,9 +90,10 @@ describe('pasted', () => {
       fc.property(grid, (cells) => {
         const text = `${cells.map((line) => line.map(quoted).join('\t')).join('\r\n')}\r\n`
         const columns = cells[0]!.map((_, i) => `c${i}`)
-        const done = pasteCells({ columns, rows: [] }, 0, 0, text)!
+        const filled = { columns, rows: [Object.fromEntries(columns.map((name) => [name, '']))] }
+        const done = pasteCells(filled, 0, 0, text)!
         expect(done.table.rows.map((row) => columns.map((name) => row[name]))).toEqual(cells)
-        expect(done.beyond).toBe(0)
+        expect(done.added).toEqual([])
       }),
     )
   })

@@ -54,3 +54,7 @@ function tableOf(json: unknown): { columns: string[]; rows: Row[] } | string {
 /** The text of a table, for a file of that name: CSV, or JSON where the name says so. */
 export const writeDataSet = (table: Pick<DataSet, 'key' | 'columns' | 'rows'>): string =>
   table.key.endsWith('.json') ? `${JSON.stringify(table.rows, null, 2)}\n` : writeTable(table)
+
+/** Names of JSON tables that a file refers to. */
+export const tablesNamedIn = (source: string): string[] =>
+  [...source.matchAll(/\bdata:[ \t]{0,20}["']?([^\s"',}]{1,200}\.json)\b/g)].map(([, name]) => name!)

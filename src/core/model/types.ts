@@ -1,5 +1,6 @@
 /** The words of the product as types. File forms (what a person writes) are turned into these by
  * `parse.ts`. */
+import type { TextMatch } from './text-match'
 
 /** How to point at something on a page. Several ways may be given; they are tried in the order of
  * `TARGET_WAYS`. */
@@ -16,10 +17,50 @@ export type Target = {
   picture?: string
   /** Text to find on the screen as a picture. Kept in the file; this version does not look for it yet. */
   words?: string
+  /** How `name`, `label`, `placeholder` and `text` are compared; `whole` unless said. */
+  match?: TextMatch
+  /** Only what stands in this one. */
+  within?: Target
+  /** Only what stands on one line with this one, and of that the nearest. */
+  beside?: Target
+  /** Only what stands below this one, and of that the nearest. */
+  under?: Target
+  /** Of those that are left, which: 1 the first in the order of the page, -1 the last. */
+  number?: number
 }
 export const TARGET_WAYS = ['testId', 'role', 'label', 'placeholder', 'text', 'css'] as const
 /** Ways that need eyes on the screen; they parse, and a target that has no other says so when it is used. */
 export const SCREEN_WAYS = ['picture', 'words'] as const
+/** Other elements that a target is told by. */
+export const TARGET_PLACES = ['within', 'beside', 'under'] as const
+
+/** How a click is done; a plain one with the left button unless said. */
+export type Clicking = {
+  /** 2: a double click. */
+  times?: number
+  button?: MouseButton
+  /** Keys held meanwhile. */
+  with?: HeldKey[]
+  /** How long the button stays down. */
+  holdMs?: number
+}
+export const MOUSE_BUTTONS = ['left', 'middle', 'right'] as const
+export type MouseButton = (typeof MOUSE_BUTTONS)[number]
+export const HELD_KEYS = ['Shift', 'Control', 'Alt', 'Meta'] as const
+export type HeldKey = (typeof HELD_KEYS)[number]
+
+/** Which window goes on being worked in. `titled`, `at`: the one whose title, or address, has a text in it.
+ * */
+export const WINDOW_CHOICES = ['newest', 'first', 'titled', 'at', 'close'] as const
+export type WindowChoice = (typeof WINDOW_CHOICES)[number]
+
+/** What a branch or a loop goes by, at that moment. */
+export type Condition = { visible: Target } | { hidden: Target } | { value: string; is: Matcher }
+
+export type UploadFile = { name: string; text: string }
+
+export const WAYS_TO_GO = ['back', 'forward', 'reload'] as const
+export type WayToGo = (typeof WAYS_TO_GO)[number]
 
 export type Matcher = {
   equals?: string | number
@@ -79,25 +120,28 @@ export const SUBJECTS = [
   'url',
   'title',
   'download',
+  'dialog',
   'screen',
 ] as const
 export type Subject = (typeof SUBJECTS)[number]
 /** Subjects of the whole page, not of one element on it. */
-export const PAGE_SUBJECTS: readonly Subject[] = ['url', 'title', 'download', 'screen']
+export const PAGE_SUBJECTS: readonly Subject[] = ['url', 'title', 'download', 'dialog', 'screen']
 
 export type Step = StepFields &
   (
     | { verb: 'open'; address: string }
-    | { verb: 'click'; on: Target }
+    | { verb: 'go'; to: WayToGo }
+    | ({ verb: 'click'; on: Target } & Clicking)
     | { verb: 'type'; in: Target; value: string }
-    | { verb: 'choose'; in: Target; value: string }
+    | { verb: 'choose'; in: Target; value: string; also?: string[] }
     | { verb: 'press'; key: string; on?: Target }
     | { verb: 'hover'; on: Target }
     | { verb: 'drag'; from: Target; to: Target }
-    | { verb: 'upload'; in: Target; name: string; text: string }
-    | { verb: 'scroll'; to?: Target; by?: number }
+    | { verb: 'upload'; in: Target; name: string; text: string; more?: UploadFile[] }
+    | { verb: 'scroll'; to?: Target; in?: Target; by?: number; until?: Target }
+    | { verb: 'window'; to: WindowChoice; text?: string }
     | { verb: 'wait'; for?: Target; state: ElementState; timeMs?: number }
-    | { verb: 'read'; of: Target; as: string; handoff: boolean }
+    | { verb: 'read'; of: Target; as: string; pick?: string; handoff: boolean }
     | {
         verb: 'check'
         of?: Target
@@ -129,8 +173,8 @@ export type Step = StepFields &
       }
     | { verb: 'use'; routine: string; with: Record<string, string> }
     | { verb: 'block'; title: string; steps: Step[] }
-    | { verb: 'if'; visible: boolean; target: Target; steps: Step[]; otherwise: Step[] }
-    | { verb: 'repeat'; times?: number; whileVisible?: Target; steps: Step[] }
+    | { verb: 'if'; condition: Condition; steps: Step[]; otherwise: Step[] }
+    | { verb: 'repeat'; times?: number; whileVisible?: Target; until?: Condition; steps: Step[] }
     | { verb: 'meet'; point: string }
     | { verb: 'dialog'; answer: 'accept' | 'dismiss'; text?: string }
     | { verb: 'note'; text: string }
@@ -282,5 +326,15 @@ export type Environment = {
   userAgent?: string
 }
 
-/** Something wrong in a file, with its place. Lines and columns count from 1. */
-export type FileProblem = { file: string; line: number; column: number; field: string; message: string }
+/** Something that a definition refers to and Settings does not have. */
+export type Missing = { kind: 'application' | 'database' | 'secret' | 'environment'; key: string }
+/** Something wrong in a file, with its place. Lines and columns count from 1. `missing`: what would have to
+ * be set up. */
+export type FileProblem = {
+  file: string
+  line: number
+  column: number
+  field: string
+  message: string
+  missing?: Missing
+}

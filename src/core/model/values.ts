@@ -14,6 +14,18 @@ export type Scope = {
   generate?: (expression: string) => string | undefined
 }
 
+/** What any case may refer to, of its environment and its run. */
+export const GIVEN_NAMES = [
+  'env.key',
+  'env.title',
+  'env.browser',
+  'env.os',
+  'env.locale',
+  'run.build',
+  'run.id',
+  'run.seed',
+]
+
 const REFERENCE = /\$\{([^}]*)\}/g
 
 /** A value refers to something that is not there. The message names it and what is there. */

@@ -6,8 +6,7 @@ const open = (address: string): Step => ({ verb: 'open', address })
 const read = (as: string): Step => ({ verb: 'read', as, of: { text: as }, handoff: true })
 const branch = (steps: Step[], otherwise: Step[]): Step => ({
   verb: 'if',
-  visible: true,
-  target: { text: 'x' },
+  condition: { visible: { text: 'x' } },
   steps,
   otherwise,
 })

@@ -1,5 +1,6 @@
 /** The one way through the steps of a case: whoever asks what a case does goes it. */
 import type { Routine, Step, TestCase } from './types'
+import { referencesIn } from './values'
 
 type Holder = Pick<Routine, 'steps' | 'undo'> & Pick<TestCase, 'roles'>
 
@@ -10,6 +11,12 @@ export function* walkSteps(steps: readonly Step[]): Generator<Step> {
     if ('steps' in step) yield* walkSteps(step.steps)
     if (step.verb === 'if') yield* walkSteps(step.otherwise)
   }
+}
+
+/** References of a step itself, without those of the steps inside it. */
+export function ownReferences(step: Step): string[] {
+  const { steps: _, otherwise: __, ...own } = step as Step & { steps?: Step[]; otherwise?: Step[] }
+  return referencesIn(own)
 }
 
 /** What carries out a case, apart from its undo steps: its own steps, and those of each role of a joint

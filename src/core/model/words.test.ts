@@ -6,6 +6,7 @@ import {
   fillDeep,
   match,
   numberIn,
+  durationText,
   parseDurationMs,
   sentenceText,
   UnknownReference,
@@ -87,11 +88,24 @@ describe('durations', () => {
     ['1.5s', 1500],
     ['2m', 120_000],
     ['1h', 3_600_000],
+    ['1h30m', 5_400_000],
+    ['1 h 30 min', 5_400_000],
+    ['90 s', 90_000],
+    ['2 min', 120_000],
+    [' 3s ', 3000],
     [250, 250],
+    ['1h soon', undefined],
+    ['30', undefined],
+    ['1h30', undefined],
+    ['', undefined],
     ['soon', undefined],
     ['-1s', undefined],
     [-1, undefined],
   ])('%s is %s ms', (written, ms) => expect(parseDurationMs(written)).toBe(ms))
+  test.each([0, 1, 999, 1000, 90_000, 120_000, 5_400_000, 7_200_000, 3_630_000])(
+    '%d ms written is read as the same',
+    (ms) => expect(parseDurationMs(durationText(ms))).toBe(ms),
+  )
   test.each([
     [300, '0.3 s'],
     [9_949, '9.9 s'],

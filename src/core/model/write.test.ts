@@ -33,6 +33,8 @@ const target: fc.Arbitrary<Target> = fc.oneof(
   fc.record({ testId: text, text }),
   fc.record({ css: text, picture: text }),
   fc.record({ placeholder: text, words: text }),
+  fc.record({ text, match: fc.constantFrom('part', 'pattern'), number: fc.constantFrom(-1, 2) }),
+  fc.record({ label: text, within: fc.record({ testId: text, under: fc.record({ css: text }) }) }),
 )
 const matcher: fc.Arbitrary<Matcher> = fc.oneof(
   fc.record({ equals: text }),
@@ -54,6 +56,12 @@ const fields = {
 const texts = fc.dictionary(name, text, { maxKeys: 2 })
 const jsonPath = fc.constantFrom('$.a', '$[0]["total due"]', "$.list[*]['é']")
 
+const condition = fc.oneof(
+  fc.record({ visible: target }),
+  fc.record({ hidden: target }),
+  fc.record({ value: text, is: matcher }),
+)
+
 const step = fc.letrec<{ step: Step }>((tie) => {
   const steps = fc.array(tie('step'), { minLength: 1, maxLength: 3 })
   const address = fc.constantFrom('booking:/', 'gate:/board?x=${ref}')
@@ -64,18 +72,40 @@ const step = fc.letrec<{ step: Step }>((tie) => {
     step: fc.oneof(
       { maxDepth: 3 },
       one({ verb: is('open'), address }),
-      one({ verb: is('click'), on: target }),
+      one({ verb: is('go'), to: fc.constantFrom('back', 'forward', 'reload') }),
+      one({
+        verb: is('click'),
+        on: target,
+        times: optional(fc.integer({ min: 1, max: 10 })),
+        button: optional(fc.constantFrom('left', 'middle', 'right')),
+        with: optional(fc.constantFrom(['Shift'], ['Alt', 'Meta'])),
+        holdMs: optional(fc.constantFrom(250, 2000)),
+      }),
+      one({ verb: is('window'), to: fc.constantFrom('newest', 'first', 'close') }),
+      one({ verb: is('window'), to: fc.constantFrom('titled', 'at'), text }),
       one({ verb: is('type'), in: target, value: text }),
-      one({ verb: is('choose'), in: target, value: text }),
+      one({
+        verb: is('choose'),
+        in: target,
+        value: text,
+        also: optional(fc.array(text, { minLength: 1, maxLength: 2 })),
+      }),
       one({ verb: is('press'), key: text, on: optional(target) }),
       one({ verb: is('hover'), on: target }),
       one({ verb: is('drag'), from: target, to: target }),
       one({ verb: is('upload'), in: target, name: text, text }),
       one({ verb: is('scroll'), by: fc.integer({ min: -900, max: 900 }) }),
       one({ verb: is('scroll'), to: target }),
+      one({ verb: is('scroll'), until: target, in: optional(target) }),
       one({ verb: is('wait'), for: target, state: fc.constantFrom(...ELEMENT_STATES) }),
       one({ verb: is('wait'), state: fc.constant('visible'), timeMs: fc.constantFrom(100, 3000) }),
-      one({ verb: is('read'), of: target, as: name, handoff: fc.boolean() }),
+      one({
+        verb: is('read'),
+        of: target,
+        as: name,
+        pick: optional(fc.constantFrom('FS-(\\d+)')),
+        handoff: fc.boolean(),
+      }),
       one({
         verb: is('check'),
         of: target,
@@ -85,7 +115,7 @@ const step = fc.letrec<{ step: Step }>((tie) => {
       }),
       one({
         verb: is('check'),
-        subject: fc.constantFrom('url', 'title', 'download'),
+        subject: fc.constantFrom('url', 'title', 'download', 'dialog'),
         matcher,
         soft: fc.boolean(),
       }),
@@ -137,13 +167,13 @@ const step = fc.letrec<{ step: Step }>((tie) => {
       one({ verb: is('block'), title: text, steps }),
       one({
         verb: is('if'),
-        visible: fc.boolean(),
-        target,
+        condition,
         steps,
         otherwise: fc.array(tie('step'), { maxLength: 2 }),
       }),
       one({ verb: is('repeat'), times: fc.integer({ min: 1, max: 9 }), steps }),
       one({ verb: is('repeat'), whileVisible: target, steps }),
+      one({ verb: is('repeat'), until: condition, times: optional(fc.constant(4)), steps }),
       one({ verb: is('meet'), point: key }),
       one({ verb: is('dialog'), answer: fc.constantFrom('accept', 'dismiss'), text: optional(text) }),
       one({ verb: is('note'), text }),
@@ -283,6 +313,19 @@ describe('what changed, in sentences', () => {
       ['step 2: press Tab became press Tab (switched off)'],
     ],
     ['only a comment', `# new\n${base}`, []],
+    [
+      'one that is new before one that changed',
+      base.replace(
+        '  - click: { on: { text: Find } }',
+        '  - open: gate:/\n  - click: { on: { text: Search } }',
+      ),
+      ['step 1 is new: open gate /', 'step 2: click “Find” became click “Search”'],
+    ],
+    [
+      'one that went before one that changed',
+      base.replace('  - click: { on: { text: Find } }\n  - press: { key: Tab }', '  - press: { key: Enter }'),
+      ['step taken away: click “Find”', 'step 1: press Tab became press Enter'],
+    ],
   ])('%s', (_, after, sentences) => expect(describeChanges(read(base), read(after))).toEqual(sentences))
   test('of a table', () =>
     expect(describeChanges(read('a,b\n1,2\n3,4\n', 't.csv'), read('a,c\n1,x\n5,y\n', 't.csv'))).toEqual([

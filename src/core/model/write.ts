@@ -55,7 +55,8 @@ const TALL_IN_RULES = new Set([...TALL].filter((name) => name !== 'when'))
 
 /** A value as nodes of a document, laid out as people write these files. */
 export function nodeOf(doc: Document, value: unknown): Node {
-  const node = doc.createNode(value)
+  // the same object at two places is written twice: an alias is no field that a form could show
+  const node = doc.createNode(value, { aliasDuplicateObjects: false })
   layOut(node)
   return node
 }
@@ -164,7 +165,7 @@ export function stepForm(step: Step): Raw {
 export function stepsText(steps: readonly Step[]): string {
   if (steps.length === 0) return ''
   const doc = new Document()
-  const list = doc.createNode(steps.map(stepForm)) as YAMLSeq
+  const list = doc.createNode(steps.map(stepForm), { aliasDuplicateObjects: false }) as YAMLSeq
   layOut(list)
   doc.contents = list as never
   return textOf(doc as never).trimEnd()

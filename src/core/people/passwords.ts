@@ -20,7 +20,7 @@ const COMMON = new Set([
   'welcome12345',
 ])
 
-/** Each weakness as a sentence for who chose the password. */
+/** Each weakness as a sentence for the person who chose the password. */
 export const PASSWORD_WEAKNESSES = {
   short: `A password has at least ${PASSWORD_CHARS.least} characters; some words together are easy to keep in mind. Nothing was changed.`,
   long: `A password has at most ${PASSWORD_CHARS.most} characters. Nothing was changed.`,

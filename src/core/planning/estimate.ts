@@ -1,5 +1,5 @@
-/** How long a case run will take: medians and spreads of what it took before, recent runs first.
- * Durations are looked at as logarithms: a slow machine is so many times slower, not so many seconds. */
+/** How long a case run will take, from how long it took before: weighted quantiles of the logarithms of past
+ * durations (a slow machine is slower by a factor, not by seconds), recent runs weighing most. */
 import { Faults } from '../compute/fault'
 
 export type PastRun = { case: string; environment: string; ms: number; endedAt: string; outcome: string }
@@ -24,16 +24,16 @@ const HALF_LIFE_DAYS = 14
 /** Of a case nobody knows anything about. */
 const DEFAULT_MS = 10_000
 const [BASE_MS, STEP_MS] = [1500, 700]
-/** A case's own spread counts as much as everybody's when it has so many runs; its level on an environment,
- * as its level elsewhere tells it. */
+/** Shrinkage: a case's own spread weighs as much as the pooled one at this number of runs, and its own level
+ * on an environment as much as the one predicted from elsewhere. */
 const SPREAD_RUNS = 12
 const LEVEL_RUNS = 1.5
-/** How far the 90th of a hundred lies over the middle when nothing is known: 1.6 times as long. */
+/** Of log durations, p90 minus p50 where nothing is known: p90 is 1.6 times as long. */
 const DEFAULT_SPREAD = Math.log(1.6)
-/** The variance of a median is so many times that of a mean (for normal values: π / 2). */
+/** Variance of a median over that of a mean, for normal values. */
 const MEDIAN_COST = Math.PI / 2
-/** Unknown levels are off by about so much: of a case on another environment, of an environment's average
- * case. */
+/** Standard error of a predicted level: of a case that ran on other environments only, and of a case known
+ * only by the average of its environment. */
 const [ELSEWHERE_SPREAD, AVERAGE_SPREAD] = [0.12, 0.8]
 
 type Point = { value: number; weight: number }
@@ -118,8 +118,8 @@ function seriesOf(history: readonly PastRun[], now: number): Series[] {
   })
 }
 
-/** What an environment adds to the level of any case: the median over the cases that ran there and elsewhere,
- * by turns with the cases' own levels (Tukey's median polish). */
+/** Effect of each environment on the log duration of any case, fitted together with the level of each case by
+ * median polish (Tukey, Exploratory Data Analysis, 1977). */
 function factorsOf(series: readonly Series[]): Map<string, number> {
   let factors = new Map<string, number>()
   const [byCase, byEnvironment] = [
@@ -153,8 +153,7 @@ const levelOf = (list: readonly Series[], factors: ReadonlyMap<string, number>) 
 /** What is known of the case elsewhere can only speak where it has run elsewhere. */
 const shareElsewhere = (list: readonly Series[]) => (list.length > 1 ? 1 : 0)
 
-/** How far over its level the 90th of a hundred runs lies: a series' own, drawn towards everybody's the fewer
- * runs it has. */
+/** p90 minus p50 of a series' log durations, shrunk towards the pooled value the fewer runs it has. */
 function spreads(series: readonly Series[]): (one: Series) => number {
   const residuals = series.flatMap(({ points, level }) =>
     points.length > 2 ? points.map(({ value, weight }) => ({ value: value - level, weight })) : [],
@@ -171,7 +170,7 @@ function spreads(series: readonly Series[]): (one: Series) => number {
   }
 }
 
-/** What a step takes, from cases whose steps and times are both known. */
+/** Milliseconds a step takes: the median over the cases whose number of steps and durations are known. */
 function stepMsOf(wanted: EstimateInput['wanted'], levels: ReadonlyMap<string, number>): number {
   const rates = wanted.flatMap(({ case: key, steps }) =>
     steps && levels.has(key)
@@ -181,14 +180,14 @@ function stepMsOf(wanted: EstimateInput['wanted'], levels: ReadonlyMap<string, n
   return rates.length >= 3 ? median(rates) : STEP_MS
 }
 
-/** Runs that count in full, as many as the weights are worth (Kish). */
+/** Effective sample size of weighted runs (Kish, Survey Sampling, 1965). */
 function weightOf(points: readonly Point[]): number {
   const [sum, squares] = points.reduce(([a, b], { weight }) => [a + weight, b + weight * weight], [0, 0])
   return squares === 0 ? 0 : (sum * sum) / squares
 }
 
 const median = (points: readonly Point[]) => quantile(points, 0.5)
-/** Weighted, between the two nearest values. */
+/** Weighted quantile, interpolated between the two nearest values. */
 function quantile(points: readonly Point[], share: number): number {
   const sorted = points.toSorted((a, b) => a.value - b.value)
   const total = sorted.reduce((sum, { weight }) => sum + weight, 0)

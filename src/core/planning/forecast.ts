@@ -1,13 +1,14 @@
-/** When a plan will finish: it is played many times, with durations, failures, retries and lost agents drawn
- * by chance. */
+/** When a plan will finish: a Monte Carlo simulation of it, with durations, failures, retries and lost
+ * agents drawn at random. */
 import { Budget, type Clock } from '../compute/budget'
+import { logSigma, randomNormal } from '../compute/normal'
 import { randomFrom, type Random } from '../execution/random'
 import { retryBarredBy, type Retries } from '../execution/retrying'
 import { plan, type BoundKind, type PlanInput, type PlanOutput, type PlanWork } from './plan'
 
 export type ForecastWork = PlanWork & {
   p90Ms?: number
-  /** The chance that one attempt fails. */ failRate?: number
+  /** Probability that one attempt fails. */ failRate?: number
 }
 export type ForecastInput = Omit<PlanInput, 'work'> & {
   work: ForecastWork[]
@@ -32,8 +33,6 @@ export type ForecastOutput = {
 const DRAWS = 500
 const PLAN_MS = 200
 const HOUR_MS = 3_600_000
-/** 90 of a hundred of a normal distribution lie below this many standard deviations. */
-const Z90 = 1.2815515655446004
 /** A lost agent's seats are back after this: its leases run out, and it is started again. */
 const AWAY_MS = 120_000
 const RISKY_MOST = 10
@@ -56,7 +55,8 @@ type Piece = {
 export const forecast = (input: ForecastInput, clock?: Clock): ForecastOutput =>
   forecastWithPlan(input, clock).forecast
 
-/** The same, with the plan that is played, for who draws it. @throws {BadInput} as planning does */
+/** The same, together with the plan that was simulated, so that it can be drawn.
+ * @throws {BadInput} as planning does */
 export function forecastWithPlan(
   input: ForecastInput,
   clock?: Clock,
@@ -173,7 +173,7 @@ function piecesOf(
       lane,
       switchMs,
       ms: one.ms / speed,
-      sigma: one.ms > 0 ? Math.max(0, Math.log(p90Ms / one.ms)) / Z90 : 0,
+      sigma: one.ms > 0 ? Math.max(0, logSigma(one.ms, p90Ms)) : 0,
       after: (one.after ?? []).flatMap((before) => (placeOf.has(before) ? [placeOf.get(before)!] : [])),
       exclusive: (one.exclusive ?? []).map((name) => numberOf(`alone ${name}`)),
       together: one.together === undefined ? -1 : numberOf(`joint ${one.together}`),
@@ -183,7 +183,7 @@ function piecesOf(
 
 type Chances = { now: number; retries: number; agentLossPerHour: number; random: Random }
 
-/** One way it may go: each lane in its order, everything as early as it can. */
+/** One simulated run: each lane in its order, every item as early as possible. */
 function play(
   pieces: readonly Piece[],
   agentOf: readonly number[],
@@ -223,7 +223,7 @@ function play(
     }
     let at = start
     for (;;) {
-      const ms = piece.ms * Math.exp(piece.sigma * gaussian(random))
+      const ms = piece.ms * Math.exp(piece.sigma * randomNormal(random))
       at += ms
       const lost = lossOf.get(agentOf[piece.lane]!)
       if (lost !== undefined && lost > at - ms && lost <= at) {
@@ -254,9 +254,6 @@ function jointStarts(pieces: readonly Piece[]): Map<number, { members: number[];
   })
   return found
 }
-
-/** A standard normal value (Box & Muller 1958). */
-const gaussian = (random: Random) => Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random())
 
 /** Nearest rank: always one of the values. */
 function nearest(values: readonly number[], share: number): number {

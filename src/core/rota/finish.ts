@@ -19,7 +19,7 @@ export type OpenPiece = {
 export type EndedPiece = { ms: number; estimateMs: number }
 export type Finish = { p50Ms: number; p90Ms: number; pace: number }
 
-/** So many ended pieces count as much as the estimates themselves. */
+/** Shrinkage: the observed pace weighs as much as the estimates once this many pieces have ended. */
 const TRUST = 5
 /** Of a piece that has taken longer than it should have, so much of its length is still to come. */
 const OVERDUE_SHARE = 0.15
@@ -31,7 +31,8 @@ const [DRAWS, BUDGET_MS] = [80, 60]
 const PLANNED_MOST = 2000
 const MANY_SPREAD = 1.05
 
-/** How long things take here against their estimates: the median, drawn towards 1 while little has ended. */
+/** Pace of the run: the median of actual over estimated durations, shrunk towards 1 while few pieces have
+ * ended. */
 export function paceOf(ended: readonly EndedPiece[]): number {
   const ratios = ended
     .filter(({ ms, estimateMs }) => ms > 0 && estimateMs > 0)

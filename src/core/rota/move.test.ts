@@ -138,6 +138,8 @@ test.each([
   ['FREQ=HOURLY;INTERVAL=2', '2026-11-01T07:40', 'every 2 hours from 07:40'],
   ['FREQ=HOURLY;BYHOUR=7,8,9', '2026-11-01T07:40', 'each hour between 07:40 and 09:40'],
   ['FREQ=MONTHLY;BYMONTHDAY=1', '2026-11-01T05:00', 'monthly on day 1 at 05:00'],
-  ['FREQ=MONTHLY;BYDAY=-1FR', '2026-11-01T05:00', 'FREQ=MONTHLY;BYDAY=-1FR from 2026-11-01 05:00'],
+  ['FREQ=MONTHLY;BYDAY=-1FR', '2026-11-01T05:00', 'monthly on the last Friday at 05:00'],
+  ['FREQ=MONTHLY;BYDAY=1MO', '2026-11-01T05:00', 'monthly on the first Monday at 05:00'],
+  ['FREQ=MONTHLY;BYDAY=5FR', '2026-11-01T05:00', 'FREQ=MONTHLY;BYDAY=5FR from 2026-11-01 05:00'],
   ['FREQ=YEARLY', '2026-11-01T05:00', 'FREQ=YEARLY from 2026-11-01 05:00'],
 ])('%s is “%s”', (rule, start, words) => expect(whenWords({ rule, start })).toBe(words))

@@ -31,7 +31,7 @@ export function whenWords({ rule, start, until }: Pick<RotationTimes, 'rule' | '
   const { FREQ, INTERVAL, BYDAY, BYMONTHDAY, BYHOUR, ...others } = parts
   if (
     Object.keys(others).some((name) => name !== 'WKST') ||
-    (BYDAY && !BYDAY.split(',').every((day) => DAYS[day]))
+    (BYDAY && !BYDAY.split(',').every((day) => DAYS[day]) && !(FREQ === 'MONTHLY' && nthDay(BYDAY)))
   )
     return `${rule} from ${start.replace('T', ' ')}${end}`
   const hours = BYHOUR
@@ -47,13 +47,27 @@ export function whenWords({ rule, start, until }: Pick<RotationTimes, 'rule' | '
     case 'WEEKLY':
       return `${INTERVAL && INTERVAL !== '1' ? `every ${INTERVAL} weeks${days ? `, ${days}` : ''}` : days || 'weekly'}${hours}${end}`
     case 'MONTHLY': {
-      const onDays = days ? ` on ${days}` : ''
+      const weekdays = nthDay(BYDAY) ?? days
+      const onDays = weekdays ? ` on ${weekdays}` : ''
       const which = BYMONTHDAY ? ` on day ${joined(BYMONTHDAY.split(','))}` : onDays
       return `${every(INTERVAL, 'month', 'monthly')}${which}${hours}${end}`
     }
     default:
       return `${rule} from ${start.replace('T', ' ')}${end}`
   }
+}
+
+const NTH: Record<string, string> = {
+  '1': 'first',
+  '2': 'second',
+  '3': 'third',
+  '4': 'fourth',
+  '-1': 'last',
+}
+/** "the first Monday", of BYDAY=1MO. */
+function nthDay(byDay: string | undefined): string | undefined {
+  const [, nth = '', day = ''] = /^(-1|[1-4])([A-Z]{2})$/.exec(byDay ?? '') ?? []
+  return NTH[nth] && DAYS[day] ? `the ${NTH[nth]} ${DAYS[day]}` : undefined
 }
 
 const spanOf = (hours: string, time: string) => {

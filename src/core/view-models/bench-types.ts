@@ -1,5 +1,5 @@
 /** Definitions under edit, and what is found and read of them. */
-import type { Definition, DefinitionKind, FileProblem } from '../model'
+import type { Definition, DefinitionKind, FileProblem, Use } from '../model'
 import type { RepositoryViewModel, PastMark } from './suite-types'
 
 /** Facts of a definition for lists: no steps, no text. */
@@ -13,9 +13,6 @@ export type LibraryLine = {
 }
 
 export type DraftViewModel = { definition?: Definition; problems: FileProblem[]; warnings: FileProblem[] }
-
-/** Where something is used; `given`: names of the parameters it is given there. */
-export type UseViewModel = { kind: DefinitionKind; key: string; title: string; how: string; given: string[] }
 
 export type BenchViewModel = {
   kind: DefinitionKind
@@ -34,11 +31,12 @@ export type BenchViewModel = {
   draft: DraftViewModel
   last: PastMark[]
   screens: Record<string, string>
-  uses: UseViewModel[]
+  uses: Use[]
   offers: {
     routines: { key: string; title: string; parameters: string[] }[]
     tables: string[]
     applications: string[]
+    databases: string[]
     tags: string[]
   }
 }
@@ -58,6 +56,8 @@ export type RuleViewModel = {
   caseRuns: number
   estimateMs: number
   cases: { key: string; title: string; tags: string[]; priority: string }[]
+  /** Names in it that no case has, as sentences without their end. */
+  unknown: string[]
 }
 
 export type FoundViewModel = {

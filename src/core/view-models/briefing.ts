@@ -12,7 +12,8 @@ export type BriefingFacts = {
     endedAgoMs: number
     counts: Counts
     failingCases: number
-    newFailing: { title: string; attemptId: string; environments: number; ofEnvironments: number }[]
+    /** `attemptId`: null for what was made elsewhere or never begun. */
+    newFailing: { title: string; attemptId: string | null; environments: number; ofEnvironments: number }[]
     previousTitle?: string
   }
   running: { id: number; title: string; counts: Counts }[]
@@ -75,13 +76,18 @@ function lastRun({ last, suites, running }: BriefingFacts): BriefingPart[] {
 }
 
 function newFailures({
+  id,
   newFailing,
   previousTitle,
   build,
 }: NonNullable<BriefingFacts['last']>): BriefingPart[] {
   if (newFailing.length === 0 || !previousTitle) return []
   const named = newFailing.slice(0, NAMED_MOST).map(({ title, attemptId, environments, ofEnvironments }) => [
-    { text: title, href: `/attempts/${attemptId}`, tone: 'mark' as const },
+    {
+      text: title,
+      href: attemptId === null ? `/runs/${id}?only=failed` : `/attempts/${attemptId}`,
+      tone: 'mark' as const,
+    },
     {
       text:
         environments === ofEnvironments

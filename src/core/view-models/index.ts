@@ -27,7 +27,6 @@ export type {
   LibraryLine,
   RepositoryDetailViewModel,
   RuleViewModel,
-  UseViewModel,
   VersionViewModel,
 } from './bench-types'
 export type { BriefingPart, DayStripViewModel, NowViewModel, WaitingItem } from './now-types'
@@ -58,6 +57,7 @@ export type {
   RunLine,
   RunViewModel,
   SeatTile,
+  KeptForecast,
   StartForecast,
   StartOptions,
 } from './run-types'

@@ -30,6 +30,8 @@ export type WaitingItem = {
 
 export type NowViewModel = {
   greeting: string
+  /** Until the first run: what of the way to it is done, and whether an agent is here. */
+  begin: { application: boolean; case: boolean; agent: boolean } | null
   subtitle: string
   briefing: BriefingPart[]
   waiting: WaitingItem[]

@@ -16,7 +16,9 @@ const OPTIONS: StartOptions = {
     environment('firefox-debian', 0),
     environment('chromium-debian', 2),
   ],
+  cases: [],
   builds: ['2031.3.2', '2031.3.1'],
+  stages: [],
 }
 const CHOICE = { environment: 'chromium-debian', build: ' 2031.3.2 ', row: 1, given: {} } as const
 

@@ -9,6 +9,8 @@ export type Rehearsed = {
   cases?: string[]
   rows?: number
   parameters?: Record<string, string>
+  /** The text under edit, where it is not saved. */
+  draft?: { kind: 'case' | 'suite'; key: string; source: string }
 }
 
 export type RehearsalChoice = {
@@ -38,7 +40,7 @@ export const canRehearse = ({ environment, build }: RehearsalChoice): boolean =>
 
 /** The body of the start. */
 export function rehearsalRequest(
-  { suite, cases, rows = 0 }: Rehearsed,
+  { suite, cases, rows = 0, draft }: Rehearsed,
   { environment, build, row, given }: RehearsalChoice,
 ) {
   return {
@@ -48,6 +50,7 @@ export function rehearsalRequest(
     retries: 0,
     limitMs: LIMIT_MS,
     rehearsal: true,
+    ...(draft && { drafts: [draft] }),
     ...(rows > 0 && row !== 'all' && { row }),
     ...(Object.keys(given).length > 0 && { with: given }),
   }

@@ -28,6 +28,8 @@ type Named = { key: string; title: string }
 export type RotationViewModel = {
   server: string
   builds: string[]
+  /** Of any application, besides their usual addresses. */
+  stages: string[]
   calendars: Named[]
   suites: Named[]
   cases: Named[]

@@ -1,16 +1,20 @@
 /** Starting a run, a run, and an attempt of it. */
 import type { Counts, Mark, OutlineLine, RunState } from '../execution'
-import type { Environment, EvidenceKind, LeftOut } from '../model'
+import type { Environment, EvidenceKind, LeftOut, Missing } from '../model'
 
 export type StartOptions = {
   suites: { key: string; title: string; caseRuns: number; estimateMs: number }[]
+  /** Where there is no suite: single cases, as many as one can choose from. */
+  cases: { key: string; title: string }[]
   environments: (Pick<Environment, 'key' | 'title' | 'simulated'> & { seats: number })[]
   builds: string[]
+  /** Of any application, besides their usual addresses. */
+  stages: string[]
 }
 
 /** What a start would come to on the seats that are here now, as if nothing else ran. Times from the start
  * on. */
-export type StartForecast = {
+export type KeptForecast = {
   caseRuns: number
   seats: number
   p50Ms: number
@@ -21,13 +25,20 @@ export type StartForecast = {
   unplaceable: number
 }
 
+/** The same before a start. `lacking`: what its cases name and Settings does not have, with how many of them
+ * name it; `hindered`: none of it could be carried out. */
+export type StartForecast = KeptForecast & {
+  lacking: (Missing & { cases: number })[]
+  hindered: boolean
+}
+
 /** When a run will be done, from what has come in: `pace` is what it took against what was expected, 1 as
  * expected. */
 export type FinishForecast = { at: string; p50: string; p90: string; pace: number; left: number }
 
 /** What is kept of a forecast with its run: lanes as planned, a piece being [position, environment, start,
  * end], in ms from the start on. */
-export type RunForecast = StartForecast & {
+export type RunForecast = KeptForecast & {
   lanes: {
     agent: string
     seat: number
@@ -74,6 +85,8 @@ export type Lane = { agent: string; seat: number; simulated: boolean; bars: Lane
 
 export type RunViewModel = {
   run: RunLine & {
+    /** Of the applications, where it was not their usual addresses. */
+    stage: string | null
     retries: number
     limitMs: number
     againOf: number | null

@@ -114,6 +114,7 @@ const RUN: RunViewModel['run'] = {
   goneAt: null,
   rotationKey: null,
   endedWhy: null,
+  stage: null,
 } as RunViewModel['run']
 const view = (change: Partial<RunViewModel['run']> = {}, more: Partial<RunViewModel> = {}) =>
   ({ run: { ...RUN, ...change }, suiteTitle: 'Night, all of it', leftOut: [], ...more }) as RunViewModel

@@ -19,6 +19,8 @@ export type SuitesViewModel = {
   tree: SuiteNode[]
   counts: Record<DefinitionKind, number>
   repositories: RepositoryViewModel[]
+  /** Keys of the applications. */
+  applications: string[]
 }
 
 export type PastMark = { mark: Mark; attemptId: string | null }

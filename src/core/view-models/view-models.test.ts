@@ -72,6 +72,19 @@ describe('the briefing', () => {
       says: 'Smoke (2 of 4) is running. All 2 agents are here. ',
     },
   ])('$why', ({ facts, says }) => expect(say(facts)).toBe(says))
+  test('a new failure leads to its log, or to its run where there is no log', () => {
+    const newFailing = ['A', null].map((attemptId) => ({
+      title: attemptId ?? 'from elsewhere',
+      attemptId,
+      environments: 1,
+      ofEnvironments: 1,
+    }))
+    const counts = { ...NO_COUNTS, failed: 2 }
+    const facts = { ...quiet, last: { ...last, counts, failingCases: 2, previousTitle: 'x', newFailing } }
+    const hrefOf = (title: string) => briefing(facts).find(({ text }) => text === title)?.href
+    expect(hrefOf('A')).toBe('/attempts/A')
+    expect(hrefOf('from elsewhere')).toBe('/runs/5?only=failed')
+  })
   test('every figure is a link to what it counts', () =>
     expect(
       briefing({

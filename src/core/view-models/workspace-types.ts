@@ -1,7 +1,7 @@
 /** Fleet, defects, the finder and the settings. */
 import type { InjectedFault } from '../execution'
 import type { BlackoutCalendar } from '../rota'
-import type { Environment, EvidenceKind } from '../model'
+import type { Application, Environment, EvidenceKind } from '../model'
 import type { SeatTile } from './run-types'
 
 export type FleetAgentViewModel = {
@@ -52,6 +52,8 @@ export type DefectViewModel = {
   caseKey: string
   runId: number
   state: 'draft' | 'to-send' | 'sent'
+  /** Where it is mailed to; null: it goes to the tracker. */
+  mailTo: string | null
   trackerNumber: string | null
   trackerState: string | null
   trackerUrl: string | null
@@ -74,6 +76,10 @@ export type DefectDraftViewModel = {
   caseTitle: string
   runId: number
   evidence: (DefectViewModel['evidence'][number] & { title: string })[]
+  /** The ways it can be sent, as Settings has them. */
+  ways: ('tracker' | 'mail')[]
+  /** Who answers for the application it is of. */
+  owner: { name: string; mail: string } | null
 }
 
 export type FinderHit = {
@@ -94,11 +100,17 @@ export type SettingsViewModel = {
     setAt: string
     uses: number
   }[]
+  applications: (Application & { uses: number })[]
+  /** The newest first. */
+  builds: { label: string; createdAt: string; runs: number }[]
   /** What there is to choose of. */
-  applications: string[]
   pools: string[]
   /** Named by a case and not set. */
   missing: string[]
+  /** Applications and databases that cases name and that are not here. */
+  unknown: { applications: string[]; databases: string[] }
+  tracker: { url: string } | null
+  mail: { host: string; port: number; secure?: boolean; username?: string; from: string } | null
   tokens: {
     id: string
     purpose: 'agent' | 'ci' | 'calendar'

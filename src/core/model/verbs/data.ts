@@ -49,12 +49,23 @@ export const call: VerbDefinition<'call'> = {
   fields: [
     { path: ['call', 'method'], label: 'Method', kind: 'method' },
     { path: ['call', 'url'], label: 'Address', kind: 'text', hint: 'application:/path' },
+    { path: ['call', 'headers'], label: 'Headers', kind: 'values', hint: 'name of a header' },
     { path: ['call', 'body'], label: 'Body', kind: 'json' },
     { path: ['call', 'expect', 'status'], label: 'Expected status', kind: 'number' },
+    {
+      path: ['call', 'expect', 'json'],
+      label: 'Expected in it',
+      kind: 'matchers',
+      hint: 'JSON path: $.total',
+    },
     { path: ['call', 'read'], label: 'Read as', kind: 'values', hint: 'name, and its JSON path' },
+    { path: ['call', 'handoff'], label: 'Handed on to other cases', kind: 'flag' },
   ],
-  fresh: () => ({ call: { method: 'GET', url: 'booking:/api/sailings', expect: { status: 200 } } }),
+  fresh: ({ application }) => ({
+    call: { method: 'GET', url: `${application}:/`, expect: { status: 200 } },
+  }),
   address: ({ url }) => url,
+  reads: ({ read }) => Object.keys(read),
   handsOn: ({ handoff, read }) => (handoff ? Object.keys(read) : []),
 }
 
@@ -98,7 +109,15 @@ export const query: VerbDefinition<'query'> = {
     { path: ['query', 'sql'], label: 'Statement', kind: 'long', hint: 'values as $1, $2' },
     { path: ['query', 'values'], label: 'Values', kind: 'list' },
     { path: ['query', 'expect', 'rows'], label: 'Expected rows', kind: 'number' },
+    { path: ['query', 'expect', 'value'], label: 'Expected first cell', kind: 'matcher' },
+    {
+      path: ['query', 'expect', 'columns'],
+      label: 'Expected in the first row',
+      kind: 'matchers',
+      hint: 'name of a column',
+    },
     { path: ['query', 'read'], label: 'Read as', kind: 'values', hint: 'name, and its column' },
   ],
-  fresh: () => ({ query: { database: 'manifest', sql: 'select 1', expect: { rows: 1 } } }),
+  fresh: ({ database }) => ({ query: { database, sql: 'select 1', expect: { rows: 1 } } }),
+  reads: ({ read }) => Object.keys(read),
 }

@@ -17,17 +17,28 @@ export type FieldKind =
   | 'state'
   | 'answer'
   | 'method'
+  | 'choice'
   | 'flag'
   | 'values'
   | 'routine'
   | 'check'
   | 'json'
   | 'list'
+  | 'matcher'
+  | 'matchers'
 /** `path` leads from the step to the field, in file form. */
-export type StepField = { path: (string | number)[]; label: string; kind: FieldKind; hint?: string }
+export type StepField = {
+  path: (string | number)[]
+  label: string
+  kind: FieldKind
+  hint?: string
+  /** Of kind `choice`: what there is to choose from. */
+  choices?: readonly string[]
+}
 
-/** What a new step takes over from the one it replaces. */
-export type Carried = { target: Target | undefined; value: string }
+/** What a new step begins with: what it takes over from the one it replaces, and the first application and
+ * database that there are. */
+export type Carried = { target: Target | undefined; value: string; application: string; database: string }
 
 export type VerbDefinition<V extends Verb> = {
   /** What stands behind the verb in a file. */
@@ -53,6 +64,8 @@ export type VerbDefinition<V extends Verb> = {
   onScreen?: true
   /** The address it goes to, with its application in front. */
   address?(step: StepOf<V>): string
-  /** Names of the values it hands on to other cases. */
+  /** Names of the values it reads, for the steps after it. */
+  reads?(step: StepOf<V>): readonly string[]
+  /** Those of them that it hands on to other cases. */
   handsOn?(step: StepOf<V>): readonly string[]
 }

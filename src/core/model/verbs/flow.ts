@@ -1,7 +1,7 @@
 /** Verbs that hold other steps, bring roles together, or are for people. */
-import { KEY, object, PARAMETERS, ref, TEXT } from '../schema-parts'
-import { describeTarget } from '../sentences'
-import type { Target } from '../types'
+import { KEY, object, PARAMETERS, ref, TEXT, VALUE } from '../schema-parts'
+import { describeMatcher, describeTarget } from '../sentences'
+import type { Condition, Matcher, Target } from '../types'
 import type { VerbDefinition } from './definition'
 
 const STEPS = { steps: ref('steps') }
@@ -41,61 +41,94 @@ export const block: VerbDefinition<'block'> = {
   fresh: () => ({ block: 'Block', steps: [{ note: 'Nothing here yet' }] }),
 }
 
-export const ifVisible: VerbDefinition<'if'> = {
-  schema: {
-    ...object({ visible: ref('target'), hidden: ref('target') }),
-    minProperties: 1,
-    maxProperties: 1,
-  },
+const CONDITION = {
+  ...object({ visible: ref('target'), hidden: ref('target'), value: VALUE, is: ref('matcher') }),
+  oneOf: [{ required: ['visible'] }, { required: ['hidden'] }, { required: ['value'] }],
+  dependencies: { value: ['is'], is: ['value'] },
+}
+
+function readCondition(form: Record<string, unknown>): Condition {
+  return 'value' in form
+    ? { value: String(form.value), is: form.is as Matcher }
+    : (form as { visible: Target } | { hidden: Target })
+}
+
+function conditionWords(condition: Condition): string {
+  if ('value' in condition) return `${condition.value} ${describeMatcher(condition.is)}`
+  return 'visible' in condition
+    ? `${describeTarget(condition.visible)} is visible`
+    : `${describeTarget(condition.hidden)} is not visible`
+}
+
+export const branch: VerbDefinition<'if'> = {
+  schema: CONDITION,
   beside: { ...STEPS, else: ref('steps') },
-  read(form, steps) {
-    const { visible, hidden } = form.if as { visible?: Target; hidden?: Target }
-    return {
-      visible: visible !== undefined,
-      target: (visible ?? hidden)!,
-      steps: steps('steps'),
-      otherwise: steps('else'),
-    }
-  },
+  read: (form, steps) => ({
+    condition: readCondition(form.if as Record<string, unknown>),
+    steps: steps('steps'),
+    otherwise: steps('else'),
+  }),
   write: (step, steps) => ({
-    if: { [step.visible ? 'visible' : 'hidden']: step.target },
+    if: step.condition,
     steps: steps(step.steps),
     ...(step.otherwise.length > 0 && { else: steps(step.otherwise) }),
   }),
-  describe: (step) => ({
-    object: describeTarget(step.target),
-    detail: step.visible ? 'is visible' : 'is not visible',
-  }),
+  describe: ({ condition }) =>
+    'value' in condition
+      ? { object: condition.value, detail: describeMatcher(condition.is) }
+      : {
+          object: describeTarget('visible' in condition ? condition.visible : condition.hidden),
+          detail: 'visible' in condition ? 'is visible' : 'is not visible',
+        },
   purpose: 'steps on a condition',
   fields: [
     { path: ['if', 'visible'], label: 'If visible', kind: 'target' },
     { path: ['if', 'hidden'], label: 'or if not visible', kind: 'target' },
+    { path: ['if', 'value'], label: 'or if this', kind: 'text', hint: 'a value: ${fare}' },
+    { path: ['if', 'is'], label: 'is', kind: 'matcher' },
   ],
   fresh: ({ target = BUTTON }) => ({ if: { visible: target }, steps: [{ click: { on: target } }] }),
 }
 
+type RepeatForm = { times?: number; whileVisible?: Target; until?: Record<string, unknown> }
+
 export const repeat: VerbDefinition<'repeat'> = {
   schema: {
-    ...object({ times: { type: 'integer', minimum: 1, maximum: 1000 }, whileVisible: ref('target') }),
+    ...object({
+      times: { type: 'integer', minimum: 1, maximum: 1000 },
+      whileVisible: ref('target'),
+      until: CONDITION,
+    }),
     minProperties: 1,
   },
   beside: STEPS,
-  read: (form, steps) => ({
-    ...(form.repeat as { times?: number; whileVisible?: Target }),
-    steps: steps('steps'),
-  }),
-  write: ({ times, whileVisible, steps: inner }, steps) => ({
-    repeat: { ...(times !== undefined && { times }), ...(whileVisible && { whileVisible }) },
+  read(form, steps) {
+    const { until, ...rest } = form.repeat as RepeatForm
+    return { ...rest, ...(until && { until: readCondition(until) }), steps: steps('steps') }
+  },
+  write: ({ times, whileVisible, until, steps: inner }, steps) => ({
+    repeat: {
+      ...(times !== undefined && { times }),
+      ...(whileVisible && { whileVisible }),
+      ...(until && { until }),
+    },
     steps: steps(inner),
   }),
-  describe: ({ times, whileVisible }) =>
-    times
-      ? { object: `${times} times` }
-      : { object: 'while', detail: `${describeTarget(whileVisible ?? {})} is visible` },
+  describe({ times, whileVisible, until }) {
+    const most = times !== undefined && `at most ${times} times`
+    const asLong = whileVisible && `while ${describeTarget(whileVisible)} is visible`
+    const then = until && `until ${conditionWords(until)}`
+    if (!asLong && !then) return { object: `${times} times` }
+    return { object: [asLong, then].filter(Boolean).join(' and '), detail: most || '' }
+  },
   purpose: 'steps several times',
   fields: [
-    { path: ['repeat', 'times'], label: 'Times', kind: 'number' },
-    { path: ['repeat', 'whileVisible'], label: 'or while visible', kind: 'target' },
+    { path: ['repeat', 'times'], label: 'Times', kind: 'number', hint: 'at most, where it ends before' },
+    { path: ['repeat', 'whileVisible'], label: 'While visible', kind: 'target' },
+    { path: ['repeat', 'until', 'visible'], label: 'Until visible', kind: 'target' },
+    { path: ['repeat', 'until', 'hidden'], label: 'or until not visible', kind: 'target' },
+    { path: ['repeat', 'until', 'value'], label: 'or until this', kind: 'text', hint: 'a value: ${state}' },
+    { path: ['repeat', 'until', 'is'], label: 'is', kind: 'matcher' },
   ],
   fresh: ({ target = BUTTON }) => ({ repeat: { times: 2 }, steps: [{ click: { on: target } }] }),
 }

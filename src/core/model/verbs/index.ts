@@ -4,9 +4,9 @@ import type { Sentence } from '../sentences'
 import type { Step, StepFields, StepOf, Target, Verb } from '../types'
 import { call, query } from './data'
 import type { Carried, StepField, StepForm, VerbDefinition } from './definition'
-import { block, byPerson, ifVisible, meet, note, repeat, use } from './flow'
+import { block, branch, byPerson, meet, note, repeat, use } from './flow'
 import { check, read, wait } from './looking'
-import { choose, click, dialog, drag, hover, open, press, scroll, type, upload } from './on-page'
+import { choose, click, dialog, drag, go, hover, open, press, scroll, type, upload, window } from './on-page'
 
 /** In the order of how often people want them. */
 export const VERBS: { readonly [V in Verb]: VerbDefinition<V> } = {
@@ -20,14 +20,16 @@ export const VERBS: { readonly [V in Verb]: VerbDefinition<V> } = {
   read,
   use,
   block,
-  if: ifVisible,
+  if: branch,
   repeat,
   call,
   query,
+  go,
   hover,
   drag,
   upload,
   scroll,
+  window,
   dialog,
   note,
   do: byPerson,
@@ -71,17 +73,28 @@ export const changesPage = (step: Step): boolean => entryOf(step).changesPage ==
 export const isOnScreen = (step: Step): boolean => entryOf(step).onScreen === true
 /** The address it goes to, `application:/path`, if it goes anywhere. */
 export const addressOf = (step: Step): string | undefined => entryOf(step).address?.(step)
+/** Names of the values that a step reads. */
+export const readBy = (step: Step): readonly string[] => entryOf(step).reads?.(step) ?? []
 /** Names of the values that a step hands on to other cases. */
 export const handedOnBy = (step: Step): readonly string[] => entryOf(step).handsOn?.(step) ?? []
 
-/** A new step in file form. @param from an older step: what both verbs have is carried over */
-export function newStep(verb: Verb, from?: Step): StepForm {
+/** A new step in file form.
+ * @param from an older step: what both verbs have is carried over
+ * @param there what there is; the first of each is taken */
+export function newStep(
+  verb: Verb,
+  from?: Step,
+  there: { applications: readonly string[]; databases: readonly string[] } = NOTHING,
+): StepForm {
   const carried: Carried = {
     target: from && targetsOf(from)[0],
     value: from && 'value' in from ? from.value : '',
+    application: there.applications[0] ?? 'application',
+    database: there.databases[0] ?? 'database',
   }
   return VERBS[verb].fresh(carried)
 }
+const NOTHING = { applications: [], databases: [] }
 
 /** Fields of a step that the bench edits, those of any step last. */
 export const fieldsOf = (verb: Verb): readonly StepField[] => [...VERBS[verb].fields, ...COMMON_FIELDS]

@@ -50,9 +50,30 @@ export const wait: VerbDefinition<'wait'> = {
 }
 
 export const read: VerbDefinition<'read'> = {
-  schema: object({ of: ref('target'), as: NAME, handoff: { type: 'boolean' } }, ['of', 'as']),
-  read: (form) => ({ handoff: false, ...(form.read as { of: Target; as: string; handoff?: boolean }) }),
-  write: (step) => ({ read: { of: step.of, as: step.as, ...(step.handoff && { handoff: true }) } }),
+  schema: object(
+    {
+      of: ref('target'),
+      as: NAME,
+      pick: {
+        type: 'string',
+        format: 'expression',
+        minLength: 1,
+        maxLength: 500,
+        description: 'a regular expression in RE2 syntax',
+      },
+      handoff: { type: 'boolean' },
+    },
+    ['of', 'as'],
+  ),
+  read: (form) => ({ handoff: false, ...(form.read as Omit<StepOf<'read'>, 'verb' | 'handoff'>) }),
+  write: (step) => ({
+    read: {
+      of: step.of,
+      as: step.as,
+      ...(step.pick !== undefined && { pick: step.pick }),
+      ...(step.handoff && { handoff: true }),
+    },
+  }),
   describe: (step) => ({
     object: describeTarget(step.of),
     detail: `as ${step.as}${step.handoff ? ', handed on' : ''}`,
@@ -61,10 +82,17 @@ export const read: VerbDefinition<'read'> = {
   fields: [
     { path: ['read', 'of'], label: 'Of', kind: 'target' },
     { path: ['read', 'as'], label: 'As', kind: 'text' },
+    {
+      path: ['read', 'pick'],
+      label: 'Only',
+      kind: 'text',
+      hint: 'a regular expression: its group, or all it finds',
+    },
     { path: ['read', 'handoff'], label: 'Handed on to other cases', kind: 'flag' },
   ],
   fresh: ({ target = { testId: 'reference' } }) => ({ read: { of: target, as: 'reference' } }),
   targets: (step) => [step.of],
+  reads: (step) => [step.as],
   handsOn: (step) => (step.handoff ? [step.as] : []),
   onScreen: true,
 }
@@ -73,6 +101,7 @@ const PAGE_WORDS: Partial<Record<Subject, string>> = {
   url: 'address',
   title: 'page title',
   download: 'downloaded file',
+  dialog: 'dialog',
 }
 
 export const check: VerbDefinition<'check'> = {
@@ -84,6 +113,7 @@ export const check: VerbDefinition<'check'> = {
     url: ref('matcher'),
     title: ref('matcher'),
     download: ref('matcher'),
+    dialog: ref('matcher'),
     attribute: ref('attribute'),
     state: STATE,
     screen: TEXT,

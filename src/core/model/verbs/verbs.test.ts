@@ -1,5 +1,6 @@
 /** What holds for every verb of the registry, whichever it is. */
 import { FILE_SCHEMAS, parseDefinition } from '../files'
+import { editSource } from '../edit'
 import { writeDefinition } from '../write'
 import { stepsOfCase } from '../walk'
 import type { TestCase } from '../types'
@@ -30,6 +31,12 @@ describe.each(VERB_NAMES)('%s', (verb) => {
     expect(read.steps[0]!.verb).toBe(verb)
     const again = parseDefinition('c.case.yaml', writeDefinition(read)).definition as TestCase
     expect(stripLines(again)).toEqual(stripLines(read))
+  })
+  test('a new step of it put into a file names nothing by an alias', () => {
+    const source = 'case: c\ntitle: C\nsteps:\n  - note: first\n'
+    const text = editSource(source, [{ do: 'insert', list: ['steps'], at: 1, values: [newStep(verb)] }])
+    expect(text).not.toMatch(/[&*]a1/)
+    expect(parseDefinition('c.case.yaml', text).problems).toEqual([])
   })
   test('its sentence says what it acts on', () => {
     const step = caseWith(newStep(verb)).steps[0]!
@@ -66,10 +73,17 @@ test('an unknown verb is refused, and never read as another one', () => {
   expect(() => readStep({ swipe: {} }, {}, () => [])).toThrow('no verb that is known: swipe')
 })
 
+test('a new step begins with the first application and database that there are', () => {
+  const there = { applications: ['gate', 'desk'], databases: ['ferry'] }
+  expect(newStep('open', undefined, there)).toEqual({ open: 'gate:/' })
+  expect(newStep('call', undefined, there)).toMatchObject({ call: { url: 'gate:/' } })
+  expect(newStep('query', undefined, there)).toMatchObject({ query: { database: 'ferry' } })
+})
+
 test('what changes the page is on the screen', () => {
   const steps = VERB_NAMES.flatMap((verb) => stepsOfCase(caseWith(newStep(verb))))
   for (const step of steps) if (changesPage(step)) expect(isOnScreen(step)).toBe(true)
   expect(VERB_NAMES.filter((verb) => isOnScreen(caseWith(newStep(verb)).steps[0]!)).sort()).toEqual(
-    'check choose click drag hover open press read scroll type upload wait'.split(' '),
+    'check choose click drag go hover open press read scroll type upload wait window'.split(' '),
   )
 })

@@ -20,7 +20,7 @@ const faultsOf = (input: MatrixInput) => {
   throw new Error('nothing was wrong with it')
 }
 
-/** The slow and obvious way: every combination that keeps the rules, and every tuple that one of them has. */
+/** Brute force: every combination that keeps the rules, and every tuple that one of them has. */
 function obvious({ axes: given, strength, forbid = [] }: MatrixInput) {
   const names = Object.keys(given)
   const says = (value: unknown, level: unknown) => [value].flat().includes(level)

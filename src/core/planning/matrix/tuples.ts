@@ -106,7 +106,8 @@ export class Tuples {
     return only
   }
 
-  /** Change of the number of open tuples if a factor of a row, which is counted, took another level. */
+  /** Change of the number of uncovered tuples if one factor of a row took another level. The row is counted
+   * among the rows now. */
   change(row: Row, factor: number, level: number): number {
     const by = level - row[factor]!
     let change = 0

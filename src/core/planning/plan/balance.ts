@@ -1,14 +1,14 @@
-/** Work that nothing holds together: which seat does what, so that the last one ends early. Within a seat the
- * work of an environment stands together, so a seat's time is the sum of its work and one switch for each
- * environment but the first. */
+/** Assigns independent items (no order, no shared names, no joint work) to seats so that the makespan is
+ * small. A seat does the items of one environment after the other, so its time is the sum of its items and
+ * one switch for each environment but the first. */
 import type { Budget } from '../../compute/budget'
 import type { Random } from '../../execution/random'
 import { durationOn, type Problem } from './problem'
 
-/** Seats that are tried to take over from the fullest: the emptiest ones, and some at random. */
+/** Candidates to take items from the fullest seat: the emptiest seats, and some at random. */
 const [EMPTIEST, AT_RANDOM] = [6, 4]
-/** Swaps that are weighed for a pair of seats at most; with many items a seat, some of them at random tell as
- * much. */
+/** Swaps evaluated for a pair of seats at most; with many items a seat, a random sample of them is as good.
+ */
 const SWAPS_MOST = 1500
 
 /** Moves and swaps between the seat that ends last and others, as long as it ends earlier by it (a hill
@@ -49,7 +49,7 @@ class Loads {
   seatOf: Int32Array
   private readonly itemsOn: number[][]
   private readonly work: Float64Array
-  /** How many items of each environment a seat has. */
+  /** Number of items of each environment on a seat. */
   private readonly counts: Int32Array
   private readonly kinds: Int32Array
 
@@ -170,7 +170,7 @@ class Loads {
     return Math.max(this.end(from, workFrom, nFrom, kindsFrom), this.end(to, workTo, nTo, kindsTo))
   }
 
-  /** Some items change their seat at random: out of a corner in which no pair of seats can help. */
+  /** Perturbation: moves some items to random seats, to leave a local optimum. */
   kick(random: Random, budget: Budget): void {
     for (let k = 0; k < 3; k++) {
       const i = Math.floor(random() * this.problem.items.length)

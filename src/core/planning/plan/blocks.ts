@@ -1,5 +1,5 @@
-/** A beginning that changes environment seldom: one environment after the other is poured into seats up to a
- * level, the seats it had last first. */
+/** Constructs an assignment with few switches of environment: the items of one environment after the other
+ * are put on seats up to a given level, on the seats that had the environment last first. */
 import { durationOn, switchMs, type Problem } from './problem'
 
 /** @param level when seats should end, absolute
@@ -21,7 +21,7 @@ export function inEnvironmentBlocks(problem: Problem, level: number): Int32Array
       end[s]! + switchMs(problem, last[s]!, items[i]!.environment) + durationOn(seats[s]!, items[i]!.ms)
     last[s] = items[i]!.environment
   }
-  // Those with the fewest seats first, then the most work: what is choosy must not find its seats full.
+  // Environments with the fewest seats first, then those with the most work: otherwise their seats are full.
   const order = [...groups.values()].sort(
     (a, b) => items[a[0]!]!.seats.length - items[b[0]!]!.seats.length || work(b) - work(a),
   )
@@ -31,7 +31,7 @@ export function inEnvironmentBlocks(problem: Problem, level: number): Int32Array
     const cost = (s: number) => switchMs(problem, last[s]!, environment)
     const tried = new Set<number>()
     while (left.length > 0) {
-      // The seat with most room: empty seats take the bulk, what remains finishes a half-full one.
+      // The seat with the most room: empty seats take most of the work, and the rest fills a half-full one.
       const next = able.reduce(
         (best, s) => (!tried.has(s) && (best < 0 || end[s]! + cost(s) < end[best]! + cost(best)) ? s : best),
         -1,

@@ -1,9 +1,9 @@
-/** A makespan below which no plan can be. Each kind is a lower bound by itself; the largest is given. */
+/** Lower bounds of the makespan. Each kind is a bound by itself; the largest is given. */
 import { durationOn, type Item, type Problem, type Seat } from './problem'
 import type { BoundKind } from './types'
 
-/** Sets of environments that are looked at one by one; with more environments only small sets and the
- * whole. */
+/** Up to this number of environments, every subset of them is looked at; beyond it only small subsets and the
+ * whole set. */
 const ENVIRONMENTS_MOST = 10
 
 /** @param items those that are placed (by place in `problem.items`), with all they follow */
@@ -28,7 +28,7 @@ export function lowerBound(
     ['critical-path', criticalPath(problem, items) - now],
     ['window', window],
   ]
-  // The plainest kind that reaches it gives its name.
+  // The first kind that reaches the largest value gives its name: simple kinds come first.
   const most = Math.max(...bounds.map(([, ms]) => ms))
   const [bound] = bounds.find(([, ms]) => ms === most)!
   return { boundMs: Math.max(0, Math.ceil(most - 1e-6)), bound }
@@ -39,7 +39,7 @@ const earliestEnd = ({ seats }: Problem, item: Item) =>
 const earliestFrom = ({ seats }: Problem, item: Item) =>
   item.seats.reduce((least, s) => Math.min(least, seats[s]!.from), Infinity)
 
-/** The longest chain of what follows what, each at its quickest. */
+/** Critical path: the longest chain of items that follow each other, each on its fastest seat. */
 function criticalPath(problem: Problem, placed: readonly number[]): number {
   const { units, items } = problem
   const wanted = new Set(placed.map((i) => items[i]!.unit))
@@ -57,7 +57,7 @@ function criticalPath(problem: Problem, placed: readonly number[]): number {
   return [...wanted].reduce((latest, u) => Math.max(latest, endOf(u)), problem.now)
 }
 
-/** What is held alone is held by one after the other. */
+/** Items that hold the same name exclude each other, so their times add up. */
 function exclusiveBound(problem: Problem, list: readonly Item[]): number {
   const from = new Float64Array(problem.names).fill(Infinity)
   const work = new Float64Array(problem.names)
@@ -70,8 +70,8 @@ function exclusiveBound(problem: Problem, list: readonly Item[]): number {
   return work.reduce((most, ms, name) => (ms > 0 ? Math.max(most, from[name]! + ms) : most), problem.now)
 }
 
-/** The earliest end at which the seats that may do some work, all of it and for every set of its
- * environments, have time enough for it and the switches it must cost. */
+/** Capacity: the earliest end at which the seats that may do some of the work have time for it and for the
+ * switches that cannot be avoided; for all the work, and for every set of environments. */
 function loadBound(problem: Problem, list: readonly Item[], seats: readonly Seat[]): number {
   const groups = new Map<string, Group>()
   // most items share their list of seats: it is written out once

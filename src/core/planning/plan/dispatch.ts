@@ -1,6 +1,6 @@
-/** Plays a division of work over time: a seat that is free takes the first of its own work that can start
- * now, and never waits for one while another could go. When none of its own can, it takes over from the seats
- * that have most left. */
+/** List scheduling of an assignment: a seat that becomes free takes the first of its own items that can start
+ * now, and never waits for one while another could start. When none of its own can, it takes one from the
+ * seats with the most work left. */
 import { durationOn, switchMs, type Problem } from './problem'
 
 /** Towards the end many seats have nothing left of their own, and few of them can be of use: not all of them
@@ -36,7 +36,8 @@ export function dispatched(
   const ready = (i: number) =>
     waiting[items[i]!.unit] === 0 && items[i]!.exclusive.every((name) => !held[name])
   const switchFor = (i: number, s: number) => switchMs(problem, environment[s]!, items[i]!.environment)
-  /** Others wait for these, so the first seat that is free takes one that is pressing, whosever it is. */
+  /** Other items wait for these, so the first free seat takes an urgent one, whichever seat it is assigned
+   * to. */
   const tied = new Set(
     items.flatMap((item, i) => (item.exclusive.length > 0 || units[item.unit]!.behind.length > 0 ? [i] : [])),
   )
@@ -56,7 +57,7 @@ export function dispatched(
     }
     return best
   }
-  /** From the seat that ends last, if it is better off for it. */
+  /** Takes an item from the seat that would end last, if that seat ends earlier by it. */
   const takeOver = (s: number, at: number): number => {
     let from = -1
     for (let v = 0; v < seats.length; v++)

@@ -1,11 +1,12 @@
-/** The best plan of a few items, by branch and bound. Work is placed in the order of its start: every plan in
- * which nothing could start earlier is one such order, and the best plan is among those. */
+/** The optimal plan of a few items, by branch and bound. Items are placed in the order of their start: every
+ * semi-active plan (in which nothing could start earlier) is one such order, and an optimal plan is among
+ * those. */
 import type { Budget } from '../../compute/budget'
 import { durationOn, switchMs, type Problem } from './problem'
 
 /** More items than this take longer than anybody waits. */
 export const EXACT_MOST = 9
-/** What looking at one beginning of a plan takes, in placings of an item. */
+/** Cost of one node of the search, in placements of an item. */
 const NODE_STEPS = 3
 
 export type Choice = { order: number[]; seatOf: Int32Array }
@@ -142,7 +143,7 @@ export function exactPlan(
   return found
 }
 
-/** How far seats that are free from these times on (ascending) have to be used to hold so much. */
+/** The time up to which seats that are free from `times` on (ascending) have to work to do this much. */
 function filledTo(from: Float64Array, amount: number): number {
   let sum = 0
   for (let n = 1; n <= from.length; n++) {
@@ -153,7 +154,7 @@ function filledTo(from: Float64Array, amount: number): number {
   return 0
 }
 
-/** From the start of a unit to the end of all that has to follow it, at the quickest. */
+/** Tail of a unit: the shortest time from its start to the end of everything that has to follow it. */
 export function tailsOf({ units, items }: Problem): Float64Array {
   const tails = new Float64Array(units.length).fill(-1)
   const order: number[] = []

@@ -7,7 +7,8 @@ import { search } from './search'
 import type { PlanInput, PlanOutput } from './types'
 
 const BUDGET_MS = 1000
-/** Placings of one item; measured so that on a slow machine they are used up before the clock runs out. */
+/** Placements of one item in a millisecond; measured so that on a slow machine the steps are used up before
+ * the clock runs out. */
 const STEPS_PER_MS = 1000
 
 /** Which seat does what, and when. Deterministic for a seed. What cannot be done is named with its reason;
@@ -32,8 +33,8 @@ const boundOf = (problem: Problem) =>
     problem.items.map((_, i) => i),
   ).boundMs
 
-/** The seat on which most is done, and of those the one that ends first. Seats that are alike are tried
- * once. */
+/** `sequence`: the seat that can do the most items, and of those the one that ends first. Equal seats are
+ * tried once. */
 function onOneSeat(problem: Problem, budget: Budget, random: () => number): [Problem, Schedule] {
   const seen = new Set<string>()
   const candidates = problem.seats.flatMap((seat, s) => {

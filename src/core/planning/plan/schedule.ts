@@ -1,5 +1,5 @@
-/** From an order and a choice of seats to times: everything starts as early as its seat, what it follows and
- * what it holds alone allow. */
+/** Schedule generation: from an order of the items and a seat for each to their times. Each starts as early
+ * as its seat, its predecessors and its exclusive names allow. */
 import { durationOn, switchMs, type Problem } from './problem'
 
 /** How good a schedule is. `placed`: items placed, by priority, the highest first. `unevenness`: of the
@@ -34,7 +34,7 @@ export const copyOf = (schedule: Schedule): Schedule => ({
   blockedBy: schedule.blockedBy.slice(),
 })
 
-/** Places units by turns. One decoder serves many calls: its tables are made once. */
+/** Turns orders into schedules. One decoder serves many calls: its tables are allocated once. */
 export class Decoder {
   private readonly free: Float64Array
   private readonly environment: Int32Array
@@ -44,7 +44,7 @@ export class Decoder {
   private readonly unitLast: Int32Array
   private readonly unitEnd: Float64Array
   private readonly priorities: number[]
-  /** Windows that close: then not everything may fit. */
+  /** Whether some seat closes at some time: then not everything may fit. */
   private readonly closes: boolean
 
   constructor(private readonly problem: Problem) {

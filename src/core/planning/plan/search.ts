@@ -1,4 +1,5 @@
-/** A good plan: several constructions, the best of them mended by moves as long as the budget lasts. */
+/** A good plan: several construction heuristics, then local search from the best of them as long as the
+ * budget lasts. */
 import type { Budget } from '../../compute/budget'
 import type { Random } from '../../execution/random'
 import { balance } from './balance'
@@ -12,12 +13,13 @@ import { compare, copyOf, Decoder, type Cost, type Schedule } from './schedule'
  * Bykov 2017). */
 const MEMORY = 60
 
-/** How much later than at best all may be over, when what is pressing is decided. */
+/** Slack over the best known end, when it is decided which items are urgent. */
 const SLACKS = [0, 0.02, 0.1]
-/** What playing a division takes, in placings of an item. */
+/** Cost of one list schedule, in placements of an item. */
 const DISPATCH_STEPS = 10
 const SEARCHED_MOST = 1_000_000
-/** As near to the bound as this, and a search is over: the rest is less than what estimates are off by. */
+/** The search stops within this share of the lower bound: the rest is less than the error of the estimates.
+ */
 const NEAR_ENOUGH = 1.0005
 
 /** @param least a makespan that no plan is below */
@@ -32,7 +34,8 @@ export function search(problem: Problem, least: number, budget: Budget, random: 
     const schedule = decoder.decode(order, seatOf)
     if (!best || compare(schedule, best.schedule) < 0) best = { order, schedule }
   }
-  // Looking for the best seat of each item costs items times seats: with very many, two orders have to do.
+  // Choosing the best seat of each item costs items times seats: for very large plans only two orders are
+  // tried.
   const beginnings = orders(problem, tails)
   for (const order of problem.items.length * problem.seats.length > SEARCHED_MOST
     ? beginnings.slice(0, 2)
@@ -43,8 +46,8 @@ export function search(problem: Problem, least: number, budget: Budget, random: 
     problem.names === 0
   const allPlaced = () => best!.schedule.placed.reduce((sum, n) => sum + n, 0) === problem.items.length
   if (allPlaced() && problem.items.length > EXACT_MOST) {
-    // What holds work together is forgotten for a moment: seats that are evenly full are a good beginning
-    // also with it.
+    // Constraints between items are ignored here: an assignment that balances the seats is a good start with
+    // them, too.
     const begin = [inEnvironmentBlocks(problem, problem.now + goal), best!.schedule.seatOf].map((seatOf) =>
       balance(problem, seatOf, problem.now + goal, budget.share(0.25), random),
     )
@@ -72,8 +75,7 @@ export function search(problem: Problem, least: number, budget: Budget, random: 
   return climb(problem, best!, { goal, budget, random, decoder })
 }
 
-/** What still has to come once a unit starts: all that follows it, or all that wants the same for itself
- * alone. */
+/** Tail of a unit: the work that has to come after its start, either what follows it or what excludes it. */
 function urgencies(problem: Problem): Float64Array {
   const tails = tailsOf(problem)
   const wanted = new Float64Array(problem.names)
@@ -86,8 +88,8 @@ function urgencies(problem: Problem): Float64Array {
   )
 }
 
-/** Orders to begin with: the longest way to the end first; the same by environment, so that seats change
- * seldom; by priority, for when not all fits. */
+/** Initial orders: longest tail first; the same within each environment, so that there are few switches; by
+ * priority, for when not everything fits. */
 function orders({ units, items }: Problem, tails: Float64Array): Int32Array[] {
   const all = Array.from(units, (_, u) => u)
   const urgency = (u: number) => tails[u]!
@@ -215,13 +217,13 @@ function critical({ items }: Problem, schedule: Schedule, random: Random): numbe
     const out = items.flatMap((item, i) => (schedule.seatOf[i]! < 0 ? [item.unit] : []))
     return out[Math.floor(random() * out.length)]!
   }
-  // One of the chain, each as likely, without writing it down (reservoir sampling).
+  // A uniformly random one of the chain, without storing the chain (reservoir sampling).
   let chosen = schedule.last
   for (let i = schedule.last, n = 1; i >= 0; i = schedule.blockedBy[i]!, n++) if (random() * n < 1) chosen = i
   return chosen < 0 ? 0 : items[chosen]!.unit
 }
 
-/** Another place, mostly not far. */
+/** Another position in the order, mostly a near one. */
 function near(at: number, n: number, random: Random): number {
   const reach = random() < 0.3 ? n : Math.max(3, Math.ceil(n / 10))
   return Math.max(0, Math.min(n - 1, at + Math.floor((random() * 2 - 1) * reach)))

@@ -98,7 +98,7 @@ export function faultsOf(input: PlanInput, output: PlanOutput): string[] {
   return faults
 }
 
-/** The slow and obvious way: every order of the work, every seat for each, everything as early as it can. */
+/** Exhaustive search: every order of the items and every seat for each, each item as early as possible. */
 export function bestMakespan({ agents, work: list, switchMs: given = {} }: PlanInput): number {
   const switchMs = switching(given)
   const seats = agents.flatMap((one) => Array.from({ length: one.seats }, () => one))
