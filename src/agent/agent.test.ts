@@ -1,3 +1,4 @@
+import { calmDriver } from './testing/calm-driver'
 import { createServer, type IncomingMessage, type Server } from 'node:http'
 import { connect, createServer as createProxy, type AddressInfo } from 'node:net'
 import type { NumberedEvent, Work } from '@/core/execution'
@@ -114,30 +115,11 @@ const work = (attemptId: string, steps = 1): Work =>
   )
 
 /** Opens pages in no time, unless told to wait; every screen is the same picture. */
-const driver = (openMs = 0): BrowserDriver => ({
-  facts: {},
-  open: () => new Promise((resolve) => setTimeout(resolve, openMs)),
-  click: async () => ({ way: 'text' }),
-  type: async () => ({ way: 'text', masked: false }),
-  choose: async () => ({ way: 'text' }),
-  press: async () => undefined,
-  hover: async () => ({ way: 'text' }),
-  drag: async () => ({ way: 'text' }),
-  upload: async () => ({ way: 'text' }),
-  scroll: async () => undefined,
-  answerDialog: async () => {},
-  attribute: async () => undefined,
-  title: async () => '',
-  downloads: async () => [],
-  look: async () => ({ count: 0, text: '', value: '', states: [] }),
-  url: async () => '',
-  screen: async () => ({ bytes: Buffer.from('picture'), mime: 'image/jpeg', width: 1, height: 1 }),
-  source: async () => '',
-  openDialog: async () => undefined,
-  takeLog: () => [],
-  stopVideo: async () => undefined,
-  close: async () => {},
-})
+const driver = (openMs = 0): BrowserDriver =>
+  calmDriver({
+    open: () => new Promise((resolve) => setTimeout(resolve, openMs)),
+    screen: async () => ({ bytes: Buffer.from('picture'), mime: 'image/jpeg', width: 1, height: 1 }),
+  })
 
 /** Runs an agent until `done` holds, then ends it. */
 async function serve(

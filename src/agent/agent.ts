@@ -19,7 +19,7 @@ export type AgentOptions = Omit<Registration, 'instance' | 'protocol'>
  * browser is ended. */
 const OVERDUE_MS = 35_000
 
-/** What all seats of an agent share. */
+/** Shared by all seats of an agent. */
 type Agent = {
   id: string
   name: string
@@ -74,7 +74,7 @@ function endOverdue({ held, name, ports }: Agent, attemptId: string): void {
 
 const LOOK_MS = 250
 
-/** A simulated agent that is told to be lost says and hears nothing until it is found. */
+/** A simulated agent with the injected fault `lost`: neither sends nor receives until it is over. */
 async function beLostWhenTold({ id, held, faults, ports, signal }: Agent): Promise<void> {
   while (!signal.aborted) {
     await pause(LOOK_MS, signal)

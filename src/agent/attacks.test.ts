@@ -1,5 +1,6 @@
 /** What a server that cannot take something, or a browser that answers nothing, may do to an agent: one
  * attempt ends, and it goes on. */
+import { calmDriver } from './testing/calm-driver'
 import { mkdtempSync, readdirSync, rmSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
@@ -74,30 +75,7 @@ const work = (attemptId: string, limitMs = 60_000): Work =>
     { steps: [{ verb: 'open', address: 'app:/' }] },
   )
 
-const quiet: BrowserDriver = {
-  facts: {},
-  open: async () => {},
-  click: async () => ({ way: 'text' }),
-  type: async () => ({ way: 'text', masked: false }),
-  choose: async () => ({ way: 'text' }),
-  press: async () => undefined,
-  hover: async () => ({ way: 'text' }),
-  drag: async () => ({ way: 'text' }),
-  upload: async () => ({ way: 'text' }),
-  scroll: async () => undefined,
-  answerDialog: async () => {},
-  attribute: async () => undefined,
-  look: async () => ({ count: 0, text: '', value: '', states: [] }),
-  url: async () => '',
-  title: async () => '',
-  downloads: async () => [],
-  screen: async () => undefined,
-  source: async () => '',
-  openDialog: async () => undefined,
-  takeLog: () => [],
-  stopVideo: async () => undefined,
-  close: async () => {},
-}
+const quiet = calmDriver()
 
 let server: Server200
 let address: string

@@ -28,8 +28,8 @@ export const browserEnv = (mark: string, program: string, more: Record<string, s
 /** Ends every process of the browser with this mark. @returns how many */
 export const endBrowser = (mark: string): number => endProcesses((environ) => environ.get(MARK) === mark)
 
-/** Lets every process of the browser with this mark stand back behind what answers people: without the
- * rights of root, Linux may have refused it as the browser started. */
+/** Lowers the priority of every process of the browser with this mark. Linux may have refused it when the
+ * browser started, where the agent is not root. */
 export function letStandBack(mark: string): void {
   const nice = niceOfBrowser()
   for (const pid of processes()) if (environOf(pid)?.get(MARK) === mark) standBack(pid, nice)

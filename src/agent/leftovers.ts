@@ -4,7 +4,7 @@ import type { AgentPorts } from './ports'
 import { Reporter } from './protocol/reporter'
 import type { Leftover } from './protocol/spool'
 
-/** Delivering one may take this long while the server is there: nothing that is left keeps an agent from its
+/** Time limit of delivering one of them while the server answers: leftovers must not keep an agent from its
  * work. */
 const DELIVERY_MS = 60_000
 

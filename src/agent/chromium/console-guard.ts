@@ -1,7 +1,7 @@
-/** Keeps a page's console within bounds where it is said: each line costs the agent a tenth of a millisecond,
- * and a page may say 200,000. */
+/** Limits console output in the page itself: each line costs the agent a tenth of a millisecond, and a page
+ * may print 200,000. */
 
-/** Lines of one document that come through. */
+/** Console lines of one document that reach the agent. */
 export const LINES_MOST = 10_000
 /** So many that did not come through are told at once. */
 export const TOLD_AT = 10_000

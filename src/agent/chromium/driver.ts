@@ -1,8 +1,14 @@
 /** Chromium behind the port, through playwright-core. */
 import { randomUUID } from 'node:crypto'
 import type { BrowserContext, CDPSession, Locator, Page } from 'playwright-core'
-import { describeTarget, type Environment, type Target } from '@/core/model'
-import type { Box } from '@/core/execution'
+import {
+  describeTarget,
+  type Clicking,
+  type Environment,
+  type Target,
+  type UploadFile,
+  type WayToGo,
+} from '@/core/model'
 import {
   DriverFault,
   SOURCE_MOST,
@@ -16,32 +22,36 @@ import {
 } from '../driver/port'
 import type { BrowserHolder } from './browser'
 import { guardConsole, LINES_MOST, TOLD_AT } from './console-guard'
-import { coveringElement, hideSecrets, prepareField, readAttribute, readElement, readSource } from './in-page'
+import { hideSecrets, prepareField, readAttribute, readElement, readSource } from './in-page'
+import { scrollAt } from '../page/scrolling'
+import { registerFinder } from './finder'
+import { boxOf, LOOK_MS, whyNot } from './element'
+import { pictureOf } from './picture'
 import { candidates, locate, type Located } from './locate'
 import { PageWatch } from './page-watch'
 import { VideoRecorder } from './video'
+import { chosenOf } from '../driver/choices'
+import { firstStays, goOn } from '../driver/going'
 import { reasonOf } from '../driver/reason'
+import { sourceOfFrames } from '../driver/source'
 
 /** After an action that leads elsewhere, the page gets this long to arrive before the next step looks for
  * itself. */
 const ARRIVAL_MS = 3000
-/** A question about an element that is known to be there; long enough for a machine that is busy with other
- * browsers. */
-const LOOK_MS = 2000
 
-/** Of the small picture for who looks live: twice as wide as it is shown. */
+/** Width of the small live picture: twice the width it is shown at. */
 const PEEK_WIDTH = 400
 
-/** For a page that did not come the browser shows one of its own, a moment later. It is waited for: otherwise
- * it stops the next page on its way. */
+/** After a failed navigation the browser loads an error page of its own, a moment later. It is waited for:
+ * otherwise it would cancel the next navigation. */
 const SHOWS_ERROR_PAGE = /net::ERR_(?!ABORTED)/
 const ERROR_PAGE_MS = 1000
 
 export class ChromiumDriver implements BrowserDriver {
+  private readonly sessions = new WeakMap<Page, Promise<CDPSession>>()
+
   private constructor(
     private readonly context: BrowserContext,
-    private readonly page: Page,
-    private readonly cdp: CDPSession,
     private readonly environment: Environment,
     private readonly pace: Pace,
     private readonly video: VideoRecorder | undefined,
@@ -55,6 +65,7 @@ export class ChromiumDriver implements BrowserDriver {
     pace: Pace,
     films = true,
   ): Promise<ChromiumDriver> {
+    await registerFinder()
     const browser = await holder.get()
     const { width, height, locale } = environment
     const context = await browser.newContext({
@@ -67,12 +78,9 @@ export class ChromiumDriver implements BrowserDriver {
     const mark = `${randomUUID()} `
     await context.addInitScript(guardConsole, { most: LINES_MOST, toldAt: TOLD_AT, mark })
     const page = await context.newPage()
-    const cdp = await context.newCDPSession(page)
     const video = films ? await VideoRecorder.start(page, { width, height }, pace.now) : undefined
     return new ChromiumDriver(
       context,
-      page,
-      cdp,
       environment,
       pace,
       video,
@@ -86,8 +94,22 @@ export class ChromiumDriver implements BrowserDriver {
     )
   }
 
+  /** The window that is worked in; where that went away, the first that is left. */
+  private get page(): Page {
+    const { shown } = this.watch
+    return shown.isClosed() ? (this.context.pages()[0] ?? shown) : shown
+  }
+
+  private async cdp(): Promise<CDPSession> {
+    const { page } = this
+    const session = this.sessions.get(page) ?? this.context.newCDPSession(page)
+    this.sessions.set(page, session)
+    return session
+  }
+
   async open(url: string, limitMs: number): Promise<void> {
     this.watch.arrivedWith = 200
+    this.watch.dismissed = undefined
     await this.page.goto(url, { timeout: limitMs, waitUntil: 'load' }).catch(async (error: unknown) => {
       const why = reasonOf(error)
       if (SHOWS_ERROR_PAGE.test(why))
@@ -99,10 +121,27 @@ export class ChromiumDriver implements BrowserDriver {
     this.requireArrival()
   }
 
-  async click(target: Target, limitMs: number): Promise<Found> {
+  async go(where: WayToGo, limitMs: number): Promise<void> {
+    this.watch.arrivedWith = 200
+    const how = { timeout: limitMs, waitUntil: 'load' } as const
+    await goOn(where, this.url, {
+      back: () => this.page.goBack(how),
+      forward: () => this.page.goForward(how),
+      reload: () => this.page.reload(how),
+    })
+    this.requireArrival()
+  }
+
+  async click(target: Target, limitMs: number, how: Clicking = {}): Promise<Found> {
     return this.act(target, limitMs, async (locator, left) => {
       this.watch.arrivedWith = 200
-      await locator.click({ timeout: left })
+      await locator.click({
+        timeout: left,
+        ...(how.times !== undefined && { clickCount: how.times }),
+        ...(how.button && { button: how.button }),
+        ...(how.with && { modifiers: how.with }),
+        ...(how.holdMs !== undefined && { delay: how.holdMs }),
+      })
       await this.waitForPage()
       this.requireArrival()
     })
@@ -122,22 +161,22 @@ export class ChromiumDriver implements BrowserDriver {
     return { ...found, masked }
   }
 
-  async choose(target: Target, option: string, limitMs: number): Promise<Found> {
+  async choose(
+    target: Target,
+    option: string,
+    limitMs: number,
+    also: readonly string[] = [],
+  ): Promise<Found> {
     return this.act(target, limitMs, async (locator, left) => {
       const isSelect = await locator.evaluate((element) => element.tagName === 'SELECT', undefined, {
         timeout: left,
       })
       if (!isSelect) return locator.setChecked(!['no', 'off', 'false'].includes(option), { timeout: left })
-      const values = await locator.evaluate((element) =>
-        [...(element as HTMLSelectElement).options].map(({ label, value }) => ({ label, value })),
-      )
-      const wanted = values.find(({ label, value }) => label === option || value === option)
-      if (!wanted)
-        throw new DriverFault(
-          'target',
-          `there is no choice “${option}”; there is: ${values.map(({ label }) => label).join(', ')}`,
-        )
-      await locator.selectOption(wanted.value, { timeout: left })
+      const list = await locator.evaluate((element) => ({
+        several: (element as HTMLSelectElement).multiple,
+        options: [...(element as HTMLSelectElement).options].map(({ label, value }) => ({ label, value })),
+      }))
+      await locator.selectOption(chosenOf(list, [option, ...also]), { timeout: left })
     })
   }
 
@@ -156,21 +195,46 @@ export class ChromiumDriver implements BrowserDriver {
     return this.act(from, limitMs, (dragged, left) => dragged.dragTo(locator, { timeout: left }))
   }
 
-  upload = (target: Target, file: { name: string; text: string }, limitMs: number) =>
+  upload = (target: Target, files: readonly UploadFile[], limitMs: number) =>
     this.act(target, limitMs, async (locator, left) => {
       if ((await locator.getAttribute('type', { timeout: left })) !== 'file')
         throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
       await locator.setInputFiles(
-        { name: file.name, mimeType: 'text/plain', buffer: Buffer.from(file.text) },
+        files.map(({ name, text }) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) })),
         { timeout: left },
       )
     })
 
-  async scroll(where: { to: Target } | { by: number }, limitMs: number): Promise<Found | undefined> {
-    if ('to' in where)
-      return this.act(where.to, limitMs, (locator, left) => locator.scrollIntoViewIfNeeded({ timeout: left }))
-    await this.page.evaluate((by) => window.scrollBy(0, by), where.by)
-    return undefined
+  scrollTo = (target: Target, limitMs: number) =>
+    this.act(target, limitMs, (locator, left) => locator.scrollIntoViewIfNeeded({ timeout: left }))
+
+  async scrollBy(by: number | undefined, within: Target | undefined, limitMs: number): Promise<boolean> {
+    const locator = within ? (await locate(this.page, within, limitMs)).locator : this.page.locator(':root')
+    return locator.evaluate(scrollAt, by ?? null, { timeout: limitMs })
+  }
+
+  windows = () =>
+    Promise.all(
+      this.context.pages().map(async (page) => ({
+        title: await page.title().catch(() => ''),
+        url: page.url(),
+      })),
+    )
+
+  async showWindow(index: number, limitMs: number): Promise<void> {
+    const page = this.context.pages()[index]
+    if (!page) throw new DriverFault('page', 'this window is not there any more')
+    this.watch.shown = page
+    await page.bringToFront()
+    await page.waitForLoadState('load', { timeout: limitMs }).catch(() => {})
+  }
+
+  async closeWindow(limitMs: number): Promise<void> {
+    const [first] = this.context.pages()
+    const { page } = this
+    if (!first || first === page) throw firstStays()
+    await page.close()
+    await this.showWindow(0, limitMs)
   }
 
   async answerDialog(accept: boolean, text: string | undefined): Promise<void> {
@@ -203,35 +267,21 @@ export class ChromiumDriver implements BrowserDriver {
   url = async () => this.page.url()
   title = () => this.page.title().catch(() => '')
   downloads = async () => [...this.watch.files]
-  source = () => this.page.evaluate(readSource, SOURCE_MOST)
+  dialogs = async () => [...this.watch.dialogs]
+  source = () =>
+    sourceOfFrames(this.page.frames().map((frame) => () => frame.evaluate(readSource, SOURCE_MOST)))
 
   async screen(): Promise<ScreenShot | undefined> {
-    // Straight through the protocol: the library's own call waits for fonts and still frames, at four times
-    // the price.
-    const shot = await this.cdp
-      .send('Page.captureScreenshot', { format: 'jpeg', quality: 80, optimizeForSpeed: true })
-      .catch(() => undefined)
-    return (
-      shot && {
-        bytes: Buffer.from(shot.data, 'base64'),
-        mime: 'image/jpeg',
-        width: this.environment.width,
-        height: this.environment.height,
-      }
-    )
+    const { width, height } = this.environment
+    const bytes = await pictureOf(this.cdp(), 80)
+    return bytes && { bytes, mime: 'image/jpeg', width, height }
   }
 
   async peek(): Promise<Pick<ScreenShot, 'bytes' | 'mime'> | undefined> {
     const { width, height } = this.environment
-    const shot = await this.cdp
-      .send('Page.captureScreenshot', {
-        format: 'jpeg',
-        quality: 60,
-        optimizeForSpeed: true,
-        clip: { x: 0, y: 0, width, height, scale: PEEK_WIDTH / width },
-      })
-      .catch(() => undefined)
-    return shot && { bytes: Buffer.from(shot.data, 'base64'), mime: 'image/jpeg' }
+    const clip = { x: 0, y: 0, width, height, scale: PEEK_WIDTH / width }
+    const bytes = await pictureOf(this.cdp(), 60, clip)
+    return bytes && { bytes, mime: 'image/jpeg' }
   }
 
   async openDialog(): Promise<string | undefined> {
@@ -280,23 +330,7 @@ export class ChromiumDriver implements BrowserDriver {
       await action(located.locator, Math.max(500, until - performance.now()))
       return { way: located.way, ...(box && { box }) }
     } catch (error) {
-      const dialog = await this.openDialog()
-      const inDialog =
-        located &&
-        (await located.locator
-          .evaluate((element) => element.closest('[role=dialog], dialog') !== null, undefined, {
-            timeout: LOOK_MS,
-          })
-          .catch(() => false))
-      if (dialog && !inDialog) throw new DriverFault('dialog', `a dialog “${dialog}” is open over the page`)
-      if (error instanceof DriverFault || !located) throw error
-      const cover = await located.locator
-        .evaluate(coveringElement, undefined, { timeout: LOOK_MS })
-        .catch(() => undefined)
-      throw new DriverFault(
-        'target',
-        cover ? `it is covered: the point belongs to ${cover}` : reasonOf(error),
-      )
+      throw await whyNot(error, located, await this.openDialog())
     }
   }
 
@@ -308,11 +342,4 @@ export class ChromiumDriver implements BrowserDriver {
     if (this.watch.arrivedWith >= 500)
       throw new DriverFault('page', `the page answers ${this.watch.arrivedWith}`)
   }
-}
-
-async function boxOf(locator: Locator): Promise<Box | undefined> {
-  const box = await locator.boundingBox({ timeout: LOOK_MS }).catch(() => null)
-  return box
-    ? { x: Math.round(box.x), y: Math.round(box.y), w: Math.round(box.width), h: Math.round(box.height) }
-    : undefined
 }

@@ -9,6 +9,12 @@ export const hideSecrets = () => {
     'input[type=password] { color: transparent !important; caret-color: transparent !important; background: repeating-linear-gradient(45deg, #8a8275 0 4px, #b8ae9e 4px 8px) !important }',
   )
   document.adoptedStyleSheets.push(sheet)
+  const attach = Element.prototype.attachShadow
+  Element.prototype.attachShadow = function (init) {
+    const root = attach.call(this, init)
+    root.adoptedStyleSheets.push(sheet)
+    return root
+  }
 }
 
 /** A field that took a secret keeps it here: any other text of it may be a part, and is shown to nobody. */
@@ -43,7 +49,7 @@ export function readElement(element: Element, most: number) {
     field.disabled ? 'disabled' : 'enabled',
     field.checked ? 'checked' : 'unchecked',
   ]
-  if (document.activeElement === element) states.push('focused')
+  if ((element.getRootNode() as Document).activeElement === element) states.push('focused')
   return {
     text: shown((element as HTMLElement).innerText ?? element.textContent ?? ''),
     value: shown(field.value === undefined ? '' : String(field.value)),
@@ -53,14 +59,34 @@ export function readElement(element: Element, most: number) {
 
 /** Runs in the page. */
 export function readSource(most: number): string {
-  const html = document.documentElement.outerHTML
+  const top = document.documentElement
+  const shadowRoots: ShadowRoot[] = []
+  const visit = (root: Document | ShadowRoot) => {
+    for (const { shadowRoot } of root.querySelectorAll('*')) {
+      if (!shadowRoot) continue
+      shadowRoots.push(shadowRoot)
+      visit(shadowRoot)
+    }
+  }
+  visit(document)
+  // open shadow roots as templates at their hosts (HTML Standard, "declarative shadow roots")
+  const [open, close] = (top.cloneNode(false) as Element).outerHTML.split(/(?=<\/[^<]*$)/)
+  const html = `${open}${top.getHTML({ shadowRoots })}${close ?? ''}`
   return html.length > most ? `${html.slice(0, most)}\n… and ${html.length - most} more characters` : html
 }
 
 /** Runs in the page: what stands over the middle of the element, if anything does. */
 export function coveringElement(element: Element): string | undefined {
   const rect = element.getBoundingClientRect()
-  const top = document.elementFromPoint(rect.x + rect.width / 2, rect.y + rect.height / 2)
-  if (!top || element.contains(top) || top.contains(element)) return undefined
+  const [x, y] = [rect.x + rect.width / 2, rect.y + rect.height / 2]
+  const holds = (outer: Element, inner: Element) => {
+    for (let node: Node | null = inner; node; node = node.parentNode ?? (node as ShadowRoot).host ?? null)
+      if (node === outer) return true
+    return false
+  }
+  let top = document.elementFromPoint(x, y)
+  for (let inner; top?.shadowRoot && (inner = top.shadowRoot.elementFromPoint(x, y)) && inner !== top;)
+    top = inner
+  if (!top || holds(element, top) || holds(top, element)) return undefined
   return top.tagName.toLowerCase() + [...top.classList].map((name) => `.${name}`).join('')
 }

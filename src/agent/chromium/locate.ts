@@ -1,6 +1,8 @@
 import type { Frame, Locator, Page } from 'playwright-core'
-import { describeTarget, TARGET_WAYS, type Target } from '@/core/model'
-import { DriverFault } from '../driver/port'
+import { TARGET_WAYS, type Target } from '@/core/model'
+import { notOne } from '../driver/ambiguous'
+import { placesOf } from '../page/places'
+import { finderOf, needsFinder } from './finder'
 
 export type Way = (typeof TARGET_WAYS)[number]
 export type Located = { locator: Locator; way: Way }
@@ -8,6 +10,7 @@ export type Located = { locator: Locator; way: Way }
 const POLL_MS = 60
 
 function locatorFor(frame: Frame, target: Target, way: Way): Locator {
+  if (needsFinder(target)) return finderOf(frame, target, way)
   switch (way) {
     case 'testId':
       return frame.locator(`[data-testid=${JSON.stringify(target.testId)}]`)
@@ -58,12 +61,10 @@ export async function locate(page: Page, target: Target, limitMs: number): Promi
     const one = found.find(({ count }) => count === 1)
     if (one) return one
     if (performance.now() >= until) {
-      const many = found[0]
-      const name = describeTarget(target)
-      throw new DriverFault(
-        'target',
-        many ? `${name}: ${many.count} elements match, one was expected` : `${name} is not on the page`,
-      )
+      const [many] = found
+      // what a frame adds to those of the first is counted, not listed
+      const places = await many?.locator.evaluateAll(placesOf).catch(() => [])
+      throw notOne(target, many?.count ?? 0, places)
     }
     await new Promise((resolve) => setTimeout(resolve, POLL_MS))
   }

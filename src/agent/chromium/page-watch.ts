@@ -2,11 +2,10 @@
  * arrived. */
 import type { BrowserContext, Dialog, Page, Request } from 'playwright-core'
 import { EntryLog } from '../driver/entry-log'
-import { DriverFault } from '../driver/port'
+import { DIALOG_CHARS, DIALOGS_MOST, DriverFault, POPUPS_MOST } from '../driver/port'
 
-/** Windows a page may open beside its own, and files it may have downloaded. */
-const [POPUPS_MOST, DOWNLOADS_MOST] = [4, 100]
-const DIALOG_CHARS = 2000
+/** Files a page may have downloaded. */
+const DOWNLOADS_MOST = 100
 
 export type DialogAnswer = { accept: boolean; text: string | undefined }
 
@@ -14,6 +13,8 @@ export class PageWatch {
   readonly log = new EntryLog()
   /** Names of downloaded files. */
   readonly files: string[] = []
+  /** Words of the dialogs of the browser, oldest first. */
+  readonly dialogs: string[] = []
   /** HTTP status of the newest document in the main frame. */
   arrivedWith = 200
   /** For the next dialog of the browser; without it that is dismissed. */
@@ -23,35 +24,44 @@ export class PageWatch {
   readonly broken: Promise<DriverFault>
   private readonly asked = new WeakMap<Request, number>()
 
-  /** @param now the clock of the attempt @param mark begins the console line in which the page says how many
-   * it left out */
+  /** The window that is worked in. */
+  shown: Page
+
+  /** @param first the first window of the context @param now the clock of the attempt @param mark begins the
+   * console line in which the page says how many it left out */
   constructor(
     context: BrowserContext,
-    page: Page,
+    first: Page,
     private readonly now: () => number,
     private readonly mark: string,
   ) {
+    this.shown = first
     this.broken = new Promise((resolve) => {
-      page.once('crash', () => resolve(new DriverFault('page', 'the page took its browser down')))
+      first.once('crash', () => resolve(new DriverFault('page', 'the page took its browser down')))
       context.browser()?.once('disconnected', () => resolve(new DriverFault('page', 'the browser is gone')))
     })
+    this.follow(first)
+    context.on('page', (popup) => {
+      if (context.pages().length > 1 + POPUPS_MOST) void popup.close().catch(() => {})
+      else this.follow(popup)
+    })
+  }
+
+  private follow(page: Page): void {
     page.on('console', (message) => this.noteLine(message.type(), message.text()))
     page.on('pageerror', ({ name, message }) => this.noteLine('error', `${name}: ${message}`))
-    page.on('request', (request) => void this.asked.set(request, now()))
+    page.on('request', (request) => void this.asked.set(request, this.now()))
     page.on('requestfailed', (request) => this.noteRequest(request, 0))
     page.on('response', (response) => {
       this.noteRequest(response.request(), response.status())
-      if (response.request().isNavigationRequest() && response.frame() === page.mainFrame())
-        this.arrivedWith = response.status()
+      const leadsOn = response.request().isNavigationRequest() && response.frame() === page.mainFrame()
+      if (leadsOn && page === this.shown) this.arrivedWith = response.status()
     })
     page.on('download', (download) => {
       if (this.files.length < DOWNLOADS_MOST) this.files.push(download.suggestedFilename())
       else void download.cancel().catch(() => {})
     })
     page.on('dialog', (dialog) => void this.answer(dialog).catch(() => {}))
-    context.on('page', (popup) => {
-      if (context.pages().length > 1 + POPUPS_MOST) void popup.close().catch(() => {})
-    })
   }
 
   private noteLine(level: string, text: string): void {
@@ -76,7 +86,9 @@ export class PageWatch {
   private async answer(dialog: Dialog): Promise<void> {
     const given = this.nextAnswer
     this.nextAnswer = undefined
-    if (!given) this.dismissed = dialog.message().slice(0, DIALOG_CHARS)
+    const words = dialog.message().slice(0, DIALOG_CHARS)
+    if (this.dialogs.length < DIALOGS_MOST) this.dialogs.push(words)
+    if (!given) this.dismissed = words
     await (given?.accept ? dialog.accept(given.text) : dialog.dismiss())
   }
 }

@@ -1,5 +1,5 @@
-/** A driver whose every answer comes in time, whatever the page does: a page that never stops scripting
- * answers nothing at all, and its browser does not even close. */
+/** A driver with a time limit on every call. A page that never stops scripting answers nothing at all, and
+ * its browser does not even close. */
 import type { DownloadLimit } from './download-limit'
 import { inTime, LATE } from './in-time'
 import { DriverFault, TEXT_MOST, type BrowserDriver } from './port'
@@ -7,9 +7,9 @@ import { DriverFault, TEXT_MOST, type BrowserDriver } from './port'
 /** An action may take this much longer than its limit: until then the driver itself says better why it did
  * not go. */
 const ACTION_GRACE_MS = 1500
-/** A question about what is there at this moment. */
+/** Limit of a query about the current state of the page. */
 const QUESTION_MS = 5000
-/** A picture: one that takes longer is missed, and nothing else. */
+/** Limit of a screenshot: one that takes longer is left out. */
 const PICTURE_MS = 1500
 /** The same once the page did not answer: it gets another chance, a short one. */
 const STUCK_MS = 500
@@ -19,6 +19,7 @@ const CLOSE_MS = 5000
 /** Each action, and which of its parameters is its limit. */
 const ACTIONS = {
   open: 1,
+  go: 1,
   click: 1,
   type: 2,
   choose: 2,
@@ -26,7 +27,10 @@ const ACTIONS = {
   hover: 1,
   drag: 2,
   upload: 2,
-  scroll: 1,
+  scrollTo: 1,
+  scrollBy: 2,
+  showWindow: 1,
+  closeWindow: 0,
 } as const
 const QUESTIONS = [
   'answerDialog',
@@ -35,6 +39,8 @@ const QUESTIONS = [
   'url',
   'title',
   'downloads',
+  'dialogs',
+  'windows',
   'source',
   'openDialog',
 ] as const

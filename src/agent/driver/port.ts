@@ -1,6 +1,6 @@
-/** The one behaviour every browser has for us, whatever its engine. The step interpreter knows nothing
- * else. */
-import type { ElementState, Target } from '@/core/model'
+/** The interface that all drivers implement, whatever the engine. The step interpreter uses nothing else of a
+ * browser. */
+import type { Clicking, ElementState, Target, UploadFile, WayToGo } from '@/core/model'
 import type { Box, FailureKind } from '@/core/execution'
 
 /** What stood in the way of an action; becomes the failure of its step. */
@@ -16,6 +16,7 @@ export class DriverFault extends Error {
 /** Where a target was found, and by which of its ways. */
 export type Found = { way: string; box?: Box }
 export type Look = { count: number; text: string; value: string; states: ElementState[]; found?: Found }
+export type WindowSeen = { title: string; url: string }
 export type ScreenShot = {
   bytes: Uint8Array
   mime: 'image/jpeg' | 'image/png'
@@ -32,19 +33,30 @@ export type LogEntry =
 export interface BrowserDriver {
   readonly facts: Record<string, string>
   open(url: string, limitMs: number): Promise<void>
-  click(target: Target, limitMs: number): Promise<Found>
+  /** By the browser's own buttons. */
+  go(where: WayToGo, limitMs: number): Promise<void>
+  click(target: Target, limitMs: number, how?: Clicking): Promise<Found>
   /** @param hide keeps the text off the screens, as in a password field
    * @returns `masked: true` when the field hides what is typed; then the value must not be logged */
   type(target: Target, text: string, limitMs: number, hide?: boolean): Promise<Found & { masked: boolean }>
-  /** Chooses the option with this label or value. */
-  choose(target: Target, option: string, limitMs: number): Promise<Found>
+  /** Chooses the option with this label or value; `also`: and these, of a list that takes several. */
+  choose(target: Target, option: string, limitMs: number, also?: readonly string[]): Promise<Found>
   press(key: string, target: Target | undefined, limitMs: number): Promise<Found | undefined>
   hover(target: Target, limitMs: number): Promise<Found>
   drag(from: Target, to: Target, limitMs: number): Promise<Found>
-  /** Gives a file of this name and text to a file field. */
-  upload(target: Target, file: { name: string; text: string }, limitMs: number): Promise<Found>
-  /** To an element, or by CSS pixels (negative: up). */
-  scroll(where: { to: Target } | { by: number }, limitMs: number): Promise<Found | undefined>
+  /** Gives files of these names and texts to a file field. */
+  upload(target: Target, files: readonly UploadFile[], limitMs: number): Promise<Found>
+  scrollTo(target: Target, limitMs: number): Promise<Found>
+  /** The page, or what scrolls at an element. @param by CSS pixels, negative: up; absent: most of what is
+   * seen of it, down
+   * @returns whether anything moved */
+  scrollBy(by: number | undefined, within: Target | undefined, limitMs: number): Promise<boolean>
+  /** Windows and tabs of this browser, in the order they were opened. */
+  windows(): Promise<WindowSeen[]>
+  /** Works in this one from now on, by its place among `windows`. */
+  showWindow(index: number, limitMs: number): Promise<void>
+  /** Closes the one that is worked in, and goes on in the first. @throws {DriverFault} script: it is that */
+  closeWindow(limitMs: number): Promise<void>
   /** Answers the next dialog of the browser itself; without it, dialogs are dismissed and told. */
   answerDialog(accept: boolean, text: string | undefined): Promise<void>
   /** What is there at this moment; does not wait. */
@@ -55,9 +67,11 @@ export interface BrowserDriver {
   title(): Promise<string>
   /** Names of the files downloaded so far, oldest first. */
   downloads(): Promise<string[]>
+  /** Words of the browser's own dialogs so far, oldest first, whatever they were answered with. */
+  dialogs(): Promise<string[]>
   /** The screen now, hidden fields masked; `undefined` where this driver has no picture to give. */
   screen(): Promise<ScreenShot | undefined>
-  /** A small picture of the screen, for who looks at it live: taken beside whatever goes on, and cheap.
+  /** A small picture of the screen, for people who watch live: cheap, and taken while other calls go on.
    * Absent: this driver gives none. */
   peek?(): Promise<{ bytes: Uint8Array; mime: 'image/jpeg' | 'image/png' } | undefined>
   source(): Promise<string>
@@ -79,6 +93,10 @@ export interface BrowserDriver {
 
 /** Characters of a text that are looked at: a page may have hundreds of megabytes. */
 export const TEXT_MOST = 200_000
+/** Windows a page may open beside its own. */
+export const POPUPS_MOST = 4
+/** Dialogs of the browser that are kept, and how much of what each says. */
+export const [DIALOGS_MOST, DIALOG_CHARS] = [100, 2000]
 /** Characters of a page's source that are kept. */
 export const SOURCE_MOST = 2_000_000
 

@@ -9,23 +9,29 @@ import type {
   HTTPResponse,
   KeyInput,
   Page,
+  Target as BrowserTarget,
 } from 'puppeteer-core'
-import type { Environment, Target } from '@/core/model'
+import type { Clicking, Target, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
-import { DriverFault, type LogEntry, type Pace } from '../driver/port'
-import { PagedDriver } from '../page/driver'
+import {
+  DIALOG_CHARS,
+  DIALOGS_MOST,
+  DriverFault,
+  POPUPS_MOST,
+  type LogEntry,
+  type Pace,
+  type WindowSeen,
+} from '../driver/port'
 import type { ElementFunctions, Engine, PageFunctions } from '../page/engine'
 import { pageScript } from '../page/script'
-import type { FirefoxHolder } from './browser'
 
-/** Windows a page may open beside its own. */
-const POPUPS_MOST = 4
-const DIALOG_CHARS = 2000
 const JPEG_QUALITY = 80
 /** From an action to the request of the page it leads to, and between two looks whether that page has
  * come. */
 const [LEAVE_MS, POLL_MS] = [50, 20]
+/** A page that a browser goes back to has another address by then, or there is none. */
+const GO_MS = 3000
 
 type InPage = { oakPage?: Record<string, (...args: unknown[]) => unknown> }
 
@@ -34,21 +40,46 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   private readonly asked = new WeakMap<HTTPRequest, number>()
   private answer: { accept: boolean; text: string | undefined } | undefined
   private dismissedWords: string | undefined
+  /** Words of its dialogs. */
+  private readonly said: string[] = []
   private arrived = 200
   /** A page was asked for in the main frame and has not come yet. */
   private leaving = false
+  private shown: Page
   readonly broken: Promise<DriverFault>
 
   constructor(
     private readonly context: BrowserContext,
-    private readonly page: Page,
+    first: Page,
     private readonly pace: Pace,
     readonly facts: Record<string, string>,
     private readonly folder: string,
+    private readonly size: { width: number; height: number },
   ) {
     this.broken = new Promise((resolve) =>
       context.browser().once('disconnected', () => resolve(new DriverFault('page', 'the browser is gone'))),
     )
+    this.shown = first
+    this.follow(first)
+    context.on('targetcreated', (target) => void this.meet(target).catch(() => {}))
+  }
+
+  /** A window that opened. */
+  private async meet(target: BrowserTarget): Promise<void> {
+    const popup = await target.page()
+    if (!popup || popup === this.shown) return
+    if ((await this.context.pages()).length > 1 + POPUPS_MOST) return popup.close()
+    this.follow(popup)
+    await popup.setViewport(this.size)
+  }
+
+  /** The window that is worked in. */
+  private get page(): Page {
+    return this.shown
+  }
+
+  private follow(page: Page): void {
+    const { pace } = this
     page.on('console', (message) =>
       this.log.push({
         type: 'console',
@@ -66,7 +97,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
       }),
     )
     const leadsOn = (request: HTTPRequest) =>
-      request.isNavigationRequest() && request.frame() === page.mainFrame()
+      page === this.shown && request.isNavigationRequest() && request.frame() === page.mainFrame()
     page.on('request', (request) => {
       this.asked.set(request, pace.now())
       if (leadsOn(request)) this.leaving = true
@@ -82,25 +113,20 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
       this.arrived = response.status()
       if (staysHere(response)) this.leaving = false
     })
-    context.on('targetcreated', (target) => {
-      void context
-        .pages()
-        .then((pages) =>
-          pages.length > 1 + POPUPS_MOST ? target.page().then((popup) => popup?.close()) : undefined,
-        )
-        .catch(() => {})
-    })
     page.on('dialog', (dialog) => {
       const given = this.answer
       this.answer = undefined
+      const words = dialog.message().slice(0, DIALOG_CHARS)
+      if (this.said.length < DIALOGS_MOST) this.said.push(words)
       if (given) return void (given.accept ? dialog.accept(given.text) : dialog.dismiss()).catch(() => {})
-      this.dismissedWords = dialog.message().slice(0, DIALOG_CHARS)
+      this.dismissedWords = words
       void dialog.dismiss().catch(() => {})
     })
   }
 
   async goto(url: string, limitMs: number): Promise<number> {
     this.arrived = 200
+    this.dismissedWords = undefined
     const loaded = this.loadOf(url)
     const said = this.page.goto(url, { timeout: Math.max(1, limitMs), waitUntil: 'load' })
     try {
@@ -178,9 +204,32 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
       : undefined
   }
 
-  async click(element: ElementHandle): Promise<void> {
+  async go(where: WayToGo, limitMs: number): Promise<void> {
     this.arrived = 200
-    await element.click()
+    if (where === 'reload') {
+      await this.page.reload({ timeout: Math.max(1, limitMs), waitUntil: 'load' })
+      return
+    }
+    // The library waits for a load, which a page that the browser still has never tells.
+    const before = await this.url()
+    const until = performance.now() + Math.min(limitMs, GO_MS)
+    await this.page.evaluate((by) => history.go(by), where === 'back' ? -1 : 1)
+    while ((await this.url()) === before && performance.now() < until) await sleep(POLL_MS)
+  }
+
+  async click(element: ElementHandle, how: Clicking = {}): Promise<void> {
+    this.arrived = 200
+    const { times, button, with: held = [], holdMs } = how
+    for (const key of held) await this.page.keyboard.down(key)
+    try {
+      await element.click({
+        ...(times !== undefined && { count: times }),
+        ...(button && { button }),
+        ...(holdMs !== undefined && { delay: holdMs }),
+      })
+    } finally {
+      for (const key of held.toReversed()) await this.page.keyboard.up(key)
+    }
   }
 
   hover = (element: ElementHandle) => element.hover()
@@ -197,9 +246,30 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     for (const held of keys.slice(0, -1).toReversed()) await this.page.keyboard.up(held)
   }
 
-  upload = (element: ElementHandle, path: string) =>
-    (element as ElementHandle<HTMLInputElement>).uploadFile(path)
-  scrollBy = (pixels: number) => this.page.evaluate((by) => window.scrollBy(0, by), pixels)
+  upload = (element: ElementHandle, paths: readonly string[]) =>
+    (element as ElementHandle<HTMLInputElement>).uploadFile(...paths)
+
+  async windows(): Promise<WindowSeen[]> {
+    const pages = await this.context.pages()
+    return Promise.all(
+      pages.map(async (page) => ({ title: await page.title().catch(() => ''), url: page.url() })),
+    )
+  }
+
+  async showWindow(index: number): Promise<void> {
+    const page = (await this.context.pages())[index]
+    if (!page) throw new Error('this window is not there any more')
+    this.shown = page
+    await page.bringToFront()
+  }
+
+  async closeWindow(): Promise<boolean> {
+    const [first] = await this.context.pages()
+    if (first === this.page) return false
+    await this.page.close()
+    return true
+  }
+
   arrivedWith = () => this.arrived
 
   async waitForPage(limitMs: number): Promise<void> {
@@ -217,7 +287,8 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   }
 
   dismissed = async () => this.dismissedWords
-  url = async () => this.page.url()
+  dialogs = () => this.said
+  url = () => this.page.evaluate(() => location.href).catch(() => this.page.url())
   title = () => this.page.title()
 
   async downloads(): Promise<string[]> {
@@ -261,30 +332,3 @@ const staysHere = (response: HTTPResponse) =>
   response.status() === 204 ||
   response.status() === 205 ||
   (response.headers()['content-disposition'] ?? '').startsWith('attachment')
-
-/** @throws when Firefox is not installed, or does not start */
-export async function openFirefox(
-  holder: FirefoxHolder,
-  environment: Environment,
-  pace: Pace,
-  films = true,
-): Promise<PagedDriver<Frame, ElementHandle>> {
-  const browser = await holder.get(environment.locale)
-  const context = await browser.createBrowserContext()
-  const page = await context.newPage()
-  const { width, height, locale, userAgent } = environment
-  await page.setViewport({ width, height })
-  if (userAgent) await page.setUserAgent(userAgent)
-  const facts = {
-    browser: (await browser.version()).replace('/', ' ').replace(/^firefox/i, 'Firefox'),
-    screen: `${width}x${height}`,
-    locale,
-    node: process.version,
-  }
-  return new PagedDriver(
-    new FirefoxEngine(context, page, pace, facts, holder.downloads),
-    environment,
-    pace,
-    films,
-  )
-}

@@ -1,6 +1,6 @@
 import { browsersBySeat, type Engine } from '../browsers'
 import { findFirefox, FirefoxHolder } from './browser'
-import { openFirefox } from './engine'
+import { openFirefox } from './open'
 
 export const firefox: Engine = {
   name: 'Firefox',

@@ -57,12 +57,12 @@ test('a soft check is told at the end, and the case goes on', async () => {
 })
 
 test.each<[string, Step, Record<string, Look>, object]>([
-  ['not there', check('total', '5'), {}, { kind: 'target', message: 'it is not on the page' }],
+  ['not there', check('total', '5'), {}, { kind: 'check', message: 'total is not on the page' }],
   [
     'there twice',
     check('total', '5'),
     { total: seen('', { count: 2 }) },
-    { kind: 'target', message: '2 elements match, one was expected' },
+    { kind: 'check', message: 'total: 2 elements match, one was expected' },
   ],
   ['a missing value', click('${gone}'), {}, { kind: 'data', message: '${gone} is not known here' }],
   [
@@ -99,12 +99,11 @@ test('blocks, ifs and repeats nest, and the innermost step is the failing one', 
     [
       {
         verb: 'if',
-        visible: true,
-        target: { text: 'Shown' },
+        condition: { visible: { text: 'Shown' } },
         steps: [click('Shown')],
         otherwise: [click('Not')],
       },
-      { verb: 'if', visible: false, target: { text: 'Shown' }, steps: [click('Not')], otherwise: [] },
+      { verb: 'if', condition: { hidden: { text: 'Shown' } }, steps: [click('Not')], otherwise: [] },
       { verb: 'repeat', times: 2, steps: [click('Shown')] },
       { verb: 'block', title: 'B', steps: [click('Gone')] },
     ],
@@ -121,6 +120,32 @@ test('blocks, ifs and repeats nest, and the innermost step is the failing one', 
     'main.3 errored',
   ])
   expect(result.failure).toMatchObject({ path: 'main.3.0', kind: 'target' })
+})
+
+test('branches and loops go by values, and a loop that never gets there says so', async () => {
+  const { ended } = await attempt(
+    [
+      { verb: 'read', of: { text: 'Fare' }, as: 'fare', pick: '(\\d+) crowns', handoff: false },
+      {
+        verb: 'if',
+        condition: { value: '${fare}', is: { atLeast: 20 } },
+        steps: [click('Fare')],
+        otherwise: [],
+      },
+      { verb: 'repeat', until: { value: '${fare}', is: { equals: '24' } }, steps: [click('Fare')] },
+      { verb: 'repeat', until: { visible: { text: 'Done' } }, times: 2, steps: [click('Fare')] },
+    ],
+    { Fare: seen('24 crowns') },
+  )
+  expect(ended).toEqual([
+    expect.stringMatching(/^main\.0 passed/),
+    'main.1.0 passed',
+    'main.1 passed: it is so',
+    'main.2 passed: 0 times',
+    'main.3.0.0 passed',
+    'main.3.1.0 passed',
+    'main.3 failed',
+  ])
 })
 
 test('a loop that never ends is ended', async () =>
@@ -199,11 +224,22 @@ test('every verb reaches the browser', async () => {
       { verb: 'drag', from: { text: 'Card' }, to: { text: 'Lane' } },
       { verb: 'upload', in: { text: 'File' }, name: 'list.csv', text: 'a' },
       { verb: 'scroll', by: 400 },
+      { verb: 'scroll', by: 400, in: { text: 'Lane' } },
       { verb: 'scroll', to: { text: 'Foot' } },
+      { verb: 'scroll', until: { text: 'Foot' } },
+      { verb: 'go', to: 'back' },
+      { verb: 'click', on: { text: 'Menu' }, times: 2, button: 'right', with: ['Shift'], holdMs: 300 },
+      { verb: 'choose', in: { text: 'Lane' }, value: 'a', also: ['b'] },
+      { verb: 'window', to: 'newest' },
+      { verb: 'window', to: 'at', text: 'app/' },
+      { verb: 'window', to: 'titled', text: 'Boa' },
+      { verb: 'window', to: 'first' },
+      { verb: 'window', to: 'close' },
       { verb: 'dialog', answer: 'accept', text: 'yes' },
       { verb: 'note', text: 'only said' },
       { verb: 'check', subject: 'title', matcher: { equals: 'Done' }, soft: false },
       { verb: 'check', subject: 'download', matcher: { startsWith: 'card' }, soft: false },
+      { verb: 'check', subject: 'dialog', matcher: { contains: 'full' }, soft: false },
       {
         verb: 'check',
         of: { text: 'Menu' },
@@ -213,18 +249,46 @@ test('every verb reaches the browser', async () => {
         soft: false,
       },
     ],
-    { Menu: seen(''), Lane: seen(''), File: seen('') },
+    { Menu: seen(''), Lane: seen(''), File: seen(''), Foot: seen('') },
   )
   expect(result).toMatchObject({ outcome: 'passed' })
   expect(done).toEqual([
     'hover Menu',
     'drag Card to Lane',
     'upload list.csv into File',
-    'scroll by 400',
+    'scroll  by 400',
+    'scroll Lane by 400',
     'scroll to Foot',
+    'scroll to Foot',
+    'go back',
+    'click 2 right Shift 300 Menu',
+    'choose a b in Lane',
+    'window 1',
+    'window 1',
+    'window 0',
+    'window 0',
+    'close window',
     'dialog true yes',
     'close',
   ])
+})
+
+test('a list that ends before something is there, a window that is none: it says so', async () => {
+  const scrolled = await attempt([{ verb: 'scroll', until: { text: 'Foot' }, in: { text: 'Lane' } }])
+  expect(scrolled.result).toMatchObject({ failure: { kind: 'target', message: '“Foot” is not on the page' } })
+  const gone = await attempt([{ verb: 'window', to: 'titled', text: 'Fares', limitMs: 300 }])
+  expect(gone.result.failure?.message).toBe(
+    'there is no such window; there is: “Board” (http://app/), “Card” (http://app/card)',
+  )
+})
+
+test('an element that is not there is a check that did not hold, and a soft one goes on', async () => {
+  const { result, ended } = await attempt([check('total', '24', true), click('Menu')], { Menu: seen('') })
+  expect(result).toMatchObject({
+    outcome: 'failed',
+    failure: { kind: 'check', message: 'total is not on the page', expected: '24' },
+  })
+  expect(ended[1]).toBe('main.1 passed')
 })
 
 test.each<[string, Step, string]>([

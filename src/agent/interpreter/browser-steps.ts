@@ -1,7 +1,14 @@
 /** Verbs that act on the browser, or look at it. */
-import { tidy, fillDeep, describeDuration, type ElementState, type StepOf, type Target } from '@/core/model'
-import { tooBusy } from '../driver/bounded'
-import { inTime, LATE } from '../driver/in-time'
+import {
+  describeDuration,
+  fillDeep,
+  pickedBy,
+  tidy,
+  type Clicking,
+  type ElementState,
+  type StepOf,
+  type Target,
+} from '@/core/model'
 import type { Found, Look } from '../driver/port'
 import { StepFault, Stopped } from './fault'
 import {
@@ -17,16 +24,16 @@ import {
   type Done,
   type StepParts,
 } from './parts'
+import { absence, poll } from './looking'
+import { changeWindow, scroll } from './moving'
 import { requireReachable } from './targets'
 
-const POLL_MS = 80
-/** A look that was begun in time may end a little later. */
-const LOOK_GRACE_MS = 1500
 /** How often a wait looks whether it is to stop. */
 const WAIT_PART_MS = 500
 
 export type BrowserStep = StepOf<
   | 'open'
+  | 'go'
   | 'click'
   | 'type'
   | 'choose'
@@ -35,6 +42,7 @@ export type BrowserStep = StepOf<
   | 'drag'
   | 'upload'
   | 'scroll'
+  | 'window'
   | 'wait'
   | 'read'
   | 'check'
@@ -54,13 +62,21 @@ export async function doInBrowser(parts: StepParts, step: BrowserStep, path: str
         limitOf(parts, step, OPEN_LIMIT_MS),
       )
       return {}
+    case 'go':
+      await driver.go(step.to, limitOf(parts, step, OPEN_LIMIT_MS))
+      return {}
     case 'click':
-      return { found: await driver.click(target(step.on), limitOf(parts, step)) }
+      return { found: await driver.click(target(step.on), limitOf(parts, step), clickingOf(step)) }
     case 'type':
       return type(parts, step)
     case 'choose':
       return {
-        found: await driver.choose(target(step.in), filledText(parts, step.value), limitOf(parts, step)),
+        found: await driver.choose(
+          target(step.in),
+          filledText(parts, step.value),
+          limitOf(parts, step),
+          step.also?.map((option) => filledText(parts, option)),
+        ),
       }
     case 'press':
       return { found: await driver.press(step.key, step.on && target(step.on), limitOf(parts, step)) }
@@ -72,17 +88,18 @@ export async function doInBrowser(parts: StepParts, step: BrowserStep, path: str
       return {
         found: await driver.upload(
           target(step.in),
-          { name: filledText(parts, step.name), text: filledText(parts, step.text) },
+          [step, ...(step.more ?? [])].map(({ name, text }) => ({
+            name: filledText(parts, name),
+            text: filledText(parts, text),
+          })),
           limitOf(parts, step),
         ),
       }
     case 'scroll':
-      return {
-        found: await driver.scroll(
-          step.to ? { to: target(step.to) } : { by: step.by ?? 0 },
-          limitOf(parts, step),
-        ),
-      }
+      return scroll(parts, step)
+    case 'window':
+      await changeWindow(parts, step)
+      return {}
     case 'dialog':
       await driver.answerDialog(
         step.answer === 'accept',
@@ -99,6 +116,13 @@ export async function doInBrowser(parts: StepParts, step: BrowserStep, path: str
       return check(parts, step)
   }
 }
+
+const clickingOf = ({ times, button, with: held, holdMs }: StepOf<'click'>): Clicking => ({
+  ...(times !== undefined && { times }),
+  ...(button && { button }),
+  ...(held && { with: held }),
+  ...(holdMs !== undefined && { holdMs }),
+})
 
 /** A field that takes a secret is one that hides it from here on, also when the secret came by another
  * name. */
@@ -147,16 +171,29 @@ async function waitFor(
 
 async function read(parts: StepParts, step: StepOf<'read'>, path: string): Promise<Done> {
   const target = filledTarget(parts, step.of)
+  const picked = (seen: Look) => {
+    const text = tidy(seen.value || seen.text)
+    return step.pick === undefined ? text : pickedBy(step.pick, text)
+  }
   const { last: look, holds } = await poll(
     parts,
     limitOf(parts, step),
     () => parts.driver.look(target),
-    (seen) => seen.count === 1,
+    (seen) => seen.count === 1 && picked(seen) !== undefined,
   )
-  if (!holds) throw notThere(look)
-  await keep(parts, step.as, tidy(look.value || look.text), path, step.handoff)
+  if (look.count === 1 && !holds) throw notPicked(step.pick!, tidy(look.value || look.text))
+  if (!holds) throw new StepFault({ kind: 'target', message: absence(target, look) })
+  await keep(parts, step.as, picked(look)!, path, step.handoff)
   return { ...(look.found && { found: look.found }) }
 }
+
+const notPicked = (pick: string, text: string) =>
+  new StepFault({
+    kind: 'check',
+    message: 'What is to be read is not in its text',
+    expected: `matches /${pick}/`,
+    actual: text,
+  })
 
 async function check(parts: StepParts, step: StepOf<'check'>): Promise<Done> {
   if (step.subject === 'screen')
@@ -164,32 +201,41 @@ async function check(parts: StepParts, step: StepOf<'check'>): Promise<Done> {
       kind: 'script',
       message: `“${step.screen}” compares a picture of the screen, which this version does not do yet`,
     })
-  return step.of === undefined || isOfPage(step.subject)
-    ? checkPage(parts, step)
-    : checkElement(parts, step, step.of)
+  return isOfPage(step.subject) ? checkPage(parts, step, step.subject) : checkElement(parts, step, step.of!)
 }
 
-const isOfPage = (subject: StepOf<'check'>['subject']) =>
-  subject === 'url' || subject === 'title' || subject === 'download'
-const PAGE_SUBJECTS = { url: 'address', title: 'page title', download: 'downloaded file' } as const
+/** Subjects of the page itself: what is said of each, and when there is none. */
+const OF_PAGE = {
+  url: { words: 'address', none: 'none' },
+  title: { words: 'page title', none: 'none' },
+  download: { words: 'downloaded file', none: 'nothing was downloaded' },
+  dialog: { words: 'dialog', none: 'the browser showed no dialog' },
+} as const
+const isOfPage = (subject: string): subject is keyof typeof OF_PAGE => subject in OF_PAGE
 
-async function checkPage(parts: StepParts, step: StepOf<'check'>): Promise<Done> {
+async function checkPage(
+  parts: StepParts,
+  step: StepOf<'check'>,
+  subject: keyof typeof OF_PAGE,
+): Promise<Done> {
   const { driver, scope } = parts
   const matcher = fillDeep(step.matcher ?? {}, scope)
-  // Any file downloaded in this attempt may be the one; the newest is shown when none is.
-  const actuals = async () => {
-    if (step.subject === 'url') return [await driver.url()]
-    return step.subject === 'title' ? [await driver.title()] : driver.downloads()
+  // Any file downloaded in this attempt, any dialog of it, may be the one; the newest is shown when none is.
+  const actuals = {
+    url: async () => [await driver.url()],
+    title: async () => [await driver.title()],
+    download: () => driver.downloads(),
+    dialog: () => driver.dialogs(),
   }
-  const { last, holds } = await poll(parts, limitOf(parts, step), actuals, (texts) =>
+  const { last, holds } = await poll(parts, limitOf(parts, step), actuals[subject], (texts) =>
     texts.some((text) => judge(parts, text, matcher).holds),
   )
   if (holds) return {}
   throw new StepFault({
     kind: 'check',
-    message: `The ${PAGE_SUBJECTS[step.subject as 'url']} is not what was expected`,
+    message: `The ${OF_PAGE[subject].words} is not what was expected`,
     expected: judge(parts, '', matcher).expected,
-    actual: last.at(-1) ?? 'nothing was downloaded',
+    actual: last.at(-1) ?? OF_PAGE[subject].none,
   })
 }
 
@@ -224,9 +270,15 @@ async function checkElement(parts: StepParts, step: StepOf<'check'>, of: Target)
     (seen) => isThere(seen) && isRight(seen),
   )
   if (holds) return { ...(last.found && { found: last.found }) }
-  if (!isThere(last)) throw (await dialogFault(parts)) ?? notThere(last)
   const what = step.subject === 'attribute' ? `attribute ${step.attribute}` : step.subject
   const expected = step.subject === 'state' ? step.state! : judge(parts, '', matcher).expected
+  if (!isThere(last)) {
+    const fault = await dialogFault(parts)
+    throw (
+      fault ??
+      new StepFault({ kind: 'check', message: absence(target, last), expected, actual: 'no such element' })
+    )
+  }
   throw new StepFault({
     kind: 'check',
     message: `The ${what} is not what was expected`,
@@ -236,36 +288,9 @@ async function checkElement(parts: StepParts, step: StepOf<'check'>, of: Target)
 }
 type Seen = Look & { actual: string | undefined }
 
-/** Looks again and again until it is right or the time is up; at least once. @throws {Stopped} */
-async function poll<T>(
-  { pace, signal, driver }: StepParts,
-  limitMs: number,
-  look: () => Promise<T>,
-  right: (seen: T) => boolean,
-): Promise<{ last: T; holds: boolean }> {
-  const until = pace.now() + limitMs
-  for (;;) {
-    const limit = Math.max(0, until - pace.now()) + LOOK_GRACE_MS
-    const last = await inTime(look(), limit)
-    if (last === LATE) {
-      driver.giveUp?.()
-      throw tooBusy(limit)
-    }
-    if (right(last)) return { last, holds: true }
-    if (signal.aborted) throw new Stopped()
-    if (pace.now() >= until) return { last, holds: false }
-    await pace.pause(POLL_MS)
-  }
-}
-
 async function dialogFault({ driver }: StepParts): Promise<StepFault | undefined> {
   const dialog = await driver.openDialog()
   return dialog === undefined
     ? undefined
     : new StepFault({ kind: 'dialog', message: `a dialog “${dialog}” is open over the page` })
 }
-const notThere = (look: Look) =>
-  new StepFault({
-    kind: 'target',
-    message: look.count === 0 ? 'it is not on the page' : `${look.count} elements match, one was expected`,
-  })

@@ -1,4 +1,4 @@
-/** A door that an attempt goes through before each step: closed while it is paused. */
+/** Waited for before each step of an attempt: closed while the attempt is paused. */
 export class Gate {
   private waiting: (() => void)[] = []
   private closed = false

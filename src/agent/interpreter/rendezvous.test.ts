@@ -1,3 +1,4 @@
+import { calmDriver } from '../testing/calm-driver'
 import type { NumberedEvent } from '@/core/execution'
 import type { Step, TestCase } from '@/core/model'
 import type { BrowserDriver } from '../driver/port'
@@ -45,35 +46,15 @@ class Table {
   private wake = () => this.waiting.splice(0).forEach((go) => go())
 }
 
-const driver = (texts: Record<string, string> = {}): BrowserDriver => ({
-  facts: {},
-  open: async () => {},
-  click: async () => ({ way: 'text' }),
-  type: async () => ({ way: 'text', masked: false }),
-  choose: async () => ({ way: 'text' }),
-  press: async () => undefined,
-  hover: async () => ({ way: 'text' }),
-  drag: async () => ({ way: 'text' }),
-  upload: async () => ({ way: 'text' }),
-  scroll: async () => undefined,
-  answerDialog: async () => {},
-  attribute: async () => undefined,
-  title: async () => '',
-  downloads: async () => [],
-  url: async () => '',
-  screen: async () => undefined,
-  source: async () => '',
-  openDialog: async () => undefined,
-  look: async (target) => ({
-    count: 1,
-    text: texts[target.testId ?? ''] ?? '',
-    value: '',
-    states: ['visible'],
-  }),
-  takeLog: () => [],
-  stopVideo: async () => undefined,
-  close: async () => {},
-})
+const driver = (texts: Record<string, string> = {}): BrowserDriver =>
+  calmDriver({
+    look: async (target) => ({
+      count: 1,
+      text: texts[target.testId ?? ''] ?? '',
+      value: '',
+      states: ['visible'],
+    }),
+  })
 const roles = (passenger: Step[], crew: Step[]): TestCase['roles'] => ({
   passenger: { environment: {}, steps: passenger },
   crew: { environment: {}, steps: crew },

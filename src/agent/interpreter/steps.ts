@@ -5,8 +5,10 @@ import {
   fillDeep,
   isOnScreen,
   targetsOf,
+  type Condition,
   type Step,
   type StepOf,
+  type Target,
   UnknownReference,
 } from '@/core/model'
 import { outcomeOfFailure, type Failure, type StepWords } from '@/core/execution'
@@ -15,7 +17,7 @@ import { call, query } from './data-steps'
 import { failureOf, GoOn, StepFault, Stopped } from './fault'
 import { heldNote } from './targets'
 import { filledIfItCan, valuesUsed, wordsOf } from './step-words'
-import { left, limitOf, MEET_LIMIT_MS, tooLong, type Done, type StepParts } from './parts'
+import { judge, left, limitOf, MEET_LIMIT_MS, tooLong, type Done, type StepParts } from './parts'
 
 /** A loop without a count ends here: a page that never changes must not hold a seat for ever. */
 const REPEAT_MOST = 200
@@ -289,26 +291,33 @@ export class StepRunner {
   }
 
   private async branch(step: StepOf<'if'>, path: string): Promise<Done> {
-    const { count, states } = await this.parts.driver.look(fillDeep(step.target, this.parts.scope))
-    const visible = count > 0 && states.includes('visible')
-    const holds = visible === step.visible
+    const holds = await this.isSo(step.condition)
     await this.runAll(holds ? step.steps : step.otherwise, path)
     return { note: holds ? 'it is so' : 'it is not so' }
   }
 
   private async repeat(step: StepOf<'repeat'>, path: string): Promise<Done> {
-    const { driver, scope } = this.parts
+    const { whileVisible, until, times = REPEAT_MOST } = step
+    const goesOn = async () =>
+      (!whileVisible || (await this.isSo({ visible: whileVisible }))) && (!until || !(await this.isSo(until)))
     let done = 0
-    const goesOn = async () => {
-      if (done >= (step.times ?? REPEAT_MOST)) return false
-      return (
-        !step.whileVisible ||
-        (await driver.look(fillDeep(step.whileVisible, scope))).states.includes('visible')
-      )
-    }
-    while (await goesOn()) await this.runAll(step.steps, `${path}.${done++}`)
-    if (!step.times && done >= REPEAT_MOST)
-      throw new StepFault({ kind: 'time-limit', message: `still so after ${REPEAT_MOST} times` })
+    while (done < times && (await goesOn())) await this.runAll(step.steps, `${path}.${done++}`)
+    const isCounted = step.times !== undefined && !until
+    if (done >= times && !isCounted && (await goesOn()))
+      throw until
+        ? new StepFault({ kind: 'check', message: `not so after ${times} times` })
+        : new StepFault({ kind: 'time-limit', message: `still so after ${times} times` })
     return { note: `${done} times` }
+  }
+
+  /** Whether a condition holds at this moment; nothing is waited for. */
+  private async isSo(written: Condition): Promise<boolean> {
+    const condition = fillDeep(written, this.parts.scope)
+    if ('value' in condition) return judge(this.parts, condition.value, condition.is).holds
+    const isVisible = async (target: Target) => {
+      const { count, states } = await this.parts.driver.look(target)
+      return count > 0 && states.includes('visible')
+    }
+    return 'visible' in condition ? isVisible(condition.visible) : !(await isVisible(condition.hidden))
   }
 }

@@ -1,8 +1,18 @@
-/** The one behaviour over any engine: finding, waiting, and saying in our words why something did not go. */
+/** The driver port on top of any engine: finds elements, waits for them, and explains in plain words why an
+ * action failed. */
 import { mkdtemp, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { basename, join } from 'node:path'
-import { describeTarget, TARGET_WAYS, type ElementState, type Environment, type Target } from '@/core/model'
+import {
+  describeTarget,
+  TARGET_WAYS,
+  type Clicking,
+  type ElementState,
+  type Environment,
+  type Target,
+  type UploadFile,
+  type WayToGo,
+} from '@/core/model'
 import type { Box } from '@/core/execution'
 import {
   DriverFault,
@@ -16,7 +26,11 @@ import {
 } from '../driver/port'
 import type { Engine } from './engine'
 import { Film } from './film'
+import { notOne } from '../driver/ambiguous'
+import { chosenOf } from '../driver/choices'
+import { firstStays, goOn } from '../driver/going'
 import { reasonOf } from '../driver/reason'
+import { sourceOfFrames } from '../driver/source'
 
 const POLL_MS = 60
 const ARRIVAL_MS = 3000
@@ -53,9 +67,18 @@ export class PagedDriver<F, E> implements BrowserDriver {
     requireArrival(status)
   }
 
-  click = (target: Target, limitMs: number) =>
+  async go(where: WayToGo, limitMs: number): Promise<void> {
+    const go = async () => {
+      await this.engine.go(where, limitMs)
+      await this.engine.waitForPage(ARRIVAL_MS)
+    }
+    await goOn(where, this.url, { back: go, forward: go, reload: go })
+    requireArrival(this.engine.arrivedWith())
+  }
+
+  click = (target: Target, limitMs: number, how: Clicking = {}) =>
     this.act(target, limitMs, async ({ element }) => {
-      await this.engine.click(element)
+      await this.engine.click(element, how)
       await this.engine.waitForPage(ARRIVAL_MS)
       requireArrival(this.engine.arrivedWith())
     })
@@ -75,7 +98,7 @@ export class PagedDriver<F, E> implements BrowserDriver {
     return { ...found, masked }
   }
 
-  choose = (target: Target, option: string, limitMs: number) =>
+  choose = (target: Target, option: string, limitMs: number, also: readonly string[] = []) =>
     this.act(target, limitMs, async ({ element }) => {
       if ((await this.engine.on(element, 'kindOf')).tag !== 'SELECT') {
         const wanted = !['no', 'off', 'false'].includes(option)
@@ -83,14 +106,8 @@ export class PagedDriver<F, E> implements BrowserDriver {
           await this.engine.click(element)
         return
       }
-      const options = await this.engine.on(element, 'options')
-      const wanted = options.find(({ label, value }) => label === option || value === option)
-      if (!wanted)
-        throw new DriverFault(
-          'target',
-          `there is no choice “${option}”; there is: ${options.map(({ label }) => label).join(', ')}`,
-        )
-      await this.engine.on(element, 'select', wanted.value)
+      const list = await this.engine.on(element, 'options')
+      await this.engine.on(element, 'select', chosenOf(list, [option, ...also]))
     })
 
   async press(key: string, target: Target | undefined, limitMs: number): Promise<Found | undefined> {
@@ -111,25 +128,42 @@ export class PagedDriver<F, E> implements BrowserDriver {
     return this.act(from, limitMs, (dragged) => this.engine.drag(dragged.element, element))
   }
 
-  upload = (target: Target, file: { name: string; text: string }, limitMs: number) =>
+  upload = (target: Target, files: readonly UploadFile[], limitMs: number) =>
     this.act(target, limitMs, async ({ element }) => {
       if ((await this.engine.on(element, 'kindOf')).type !== 'file')
         throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
       const folder = await mkdtemp(join(tmpdir(), 'oak-upload-'))
-      const path = join(folder, fileNameOf(file.name))
       try {
-        await writeFile(path, file.text)
-        await this.engine.upload(element, path)
+        const paths = files.map(({ name }) => join(folder, fileNameOf(name)))
+        for (const [i, path] of paths.entries()) await writeFile(path, files[i]!.text)
+        await this.engine.upload(element, paths)
       } finally {
         // the browser reads it when the form is sent
         setTimeout(() => void rm(folder, { recursive: true, force: true }), 60_000).unref()
       }
     })
 
-  async scroll(where: { to: Target } | { by: number }, limitMs: number): Promise<Found | undefined> {
-    if ('to' in where) return this.act(where.to, limitMs, ({ element }) => this.engine.on(element, 'reveal'))
-    await this.engine.scrollBy(where.by)
-    return undefined
+  scrollTo = (target: Target, limitMs: number) =>
+    this.act(target, limitMs, ({ element }) => this.engine.on(element, 'reveal'))
+
+  async scrollBy(by: number | undefined, within: Target | undefined, limitMs: number): Promise<boolean> {
+    if (within) return this.engine.on((await this.locate(within, limitMs)).element, 'scrollAt', by ?? null)
+    const [top] = await this.engine.frames()
+    return top === undefined ? false : this.engine.run(top, 'scrollPage', by ?? null)
+  }
+
+  windows = () => this.engine.windows()
+
+  async showWindow(index: number, limitMs: number): Promise<void> {
+    await this.engine.showWindow(index).catch((error: unknown) => {
+      throw new DriverFault('page', reasonOf(error))
+    })
+    await this.engine.waitForPage(Math.min(limitMs, ARRIVAL_MS))
+  }
+
+  async closeWindow(limitMs: number): Promise<void> {
+    if (!(await this.engine.closeWindow())) throw firstStays()
+    await this.showWindow(0, limitMs)
   }
 
   async answerDialog(accept: boolean, text: string | undefined): Promise<void> {
@@ -168,9 +202,10 @@ export class PagedDriver<F, E> implements BrowserDriver {
   url = () => this.engine.url()
   title = () => this.engine.title().catch(() => '')
   downloads = () => this.engine.downloads()
+  dialogs = async () => [...this.engine.dialogs()]
   async source(): Promise<string> {
-    const [top] = await this.engine.frames()
-    return top === undefined ? '' : this.engine.run(top, 'source', SOURCE_MOST)
+    const frames = await this.engine.frames()
+    return sourceOfFrames(frames.map((frame) => () => this.engine.run(frame, 'source', SOURCE_MOST)))
   }
   takeLog = (): LogEntry[] => this.engine.takeLog()
   lost = () => this.engine.lost()
@@ -230,13 +265,11 @@ export class PagedDriver<F, E> implements BrowserDriver {
           element: await this.engine.element(one.frame, one.way, target),
         }
       if (performance.now() >= until) {
-        const many = found[0]
-        throw new DriverFault(
-          'target',
-          many
-            ? `${describeTarget(target)}: ${many.count} elements match, one was expected`
-            : `${describeTarget(target)} is not on the page`,
-        )
+        const [many] = found
+        const places = many
+          ? await this.engine.run(many.frame, 'places', many.way, target).catch(() => [])
+          : []
+        throw notOne(target, many?.count ?? 0, places)
       }
       await new Promise((resolve) => setTimeout(resolve, POLL_MS))
     }

@@ -1,16 +1,20 @@
 /** What a browser has to be able to do for `PagedDriver`: reach documents, run what stands in page.ts in
  * them, and act with its own input. */
-import type { Target } from '@/core/model'
+import type { Clicking, Target, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
 import type { Lost } from '../driver/entry-log'
-import type { DriverFault, LogEntry } from '../driver/port'
+import type { ChoiceList } from '../driver/choices'
+import type { DriverFault, LogEntry, WindowSeen } from '../driver/port'
+
 /** What page.ts gives, by its names: of a document, and of an element. */
 export type PageFunctions = {
   count(way: string, target: Target): number
+  places(way: string, target: Target): string[]
   openDialog(): string | null
   hideSecrets(): void
   listen(): void
   source(most: number): string
+  scrollPage(by: number | null): boolean
   takeUnsaid(): number
   takeSaid(): { level: string; text: string; at: number }[]
   takeRequests(): { url: string; status: number; ms: number; at: number; main: boolean }[]
@@ -24,8 +28,9 @@ export type ElementFunctions = {
   cover(): string | null
   isInDialog(): boolean
   kindOf(): { tag: string; type: string }
-  options(): { label: string; value: string }[]
-  select(value: string): void
+  options(): ChoiceList
+  select(values: readonly string[]): void
+  scrollAt(by: number | null): boolean
   fill(text: string): void
   hideField(secret: string | null): void
 }
@@ -51,13 +56,19 @@ export interface Engine<F, E> {
   ): Promise<ReturnType<ElementFunctions[K]>>
   /** In CSS pixels of the whole page's view. */
   box(frame: F, element: E): Promise<Box | undefined>
-  click(element: E): Promise<void>
+  go(where: WayToGo, limitMs: number): Promise<void>
+  click(element: E, how?: Clicking): Promise<void>
   hover(element: E): Promise<void>
   drag(from: E, to: E): Promise<void>
   /** A key by its name, or text; with no element it goes to what has the focus. */
   press(key: string, element: E | undefined): Promise<void>
-  upload(element: E, path: string): Promise<void>
-  scrollBy(pixels: number): Promise<void>
+  upload(element: E, paths: readonly string[]): Promise<void>
+  /** Windows of this browser, in the order they were opened. */
+  windows(): Promise<WindowSeen[]>
+  /** @throws it is not there any more */
+  showWindow(index: number): Promise<void>
+  /** Closes the window that is worked in; another has to be shown then. @returns false: it is the first */
+  closeWindow(): Promise<boolean>
   /** Status of the newest answer to the page itself, when an action led elsewhere; 0 when this browser does
    * not tell. */
   arrivedWith(): number
@@ -68,6 +79,8 @@ export interface Engine<F, E> {
   url(): Promise<string>
   title(): Promise<string>
   downloads(): Promise<string[]>
+  /** Words of the browser's own dialogs so far, oldest first. */
+  dialogs(): readonly string[]
   /** JPEG. */
   screenshot(): Promise<Buffer>
   takeLog(): LogEntry[]

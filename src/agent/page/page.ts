@@ -1,78 +1,28 @@
 /** Runs in the page, in browsers that have no finder of their own: what a target points at, and what it looks
  * like there.
  * Bundled by the launcher to build/page.js; everything here is called by its name with plain values. */
-import { computeAccessibleName, getRole, isInaccessible } from 'dom-accessibility-api'
+import { all, around, holds, rootOf, roots } from './find'
+import { scrollAt } from './scrolling'
 
-type Target = Partial<Record<'testId' | 'role' | 'name' | 'label' | 'placeholder' | 'text' | 'css', string>>
-
-const tidy = (text: string | null | undefined) => (text ?? '').replace(/\s+/g, ' ').trim()
-const all = (selector: string) => [...document.querySelectorAll(selector)]
-const FIELDS = 'input, select, textarea, button, meter, output, progress, [contenteditable=true]'
-
-/** A label's own words: the choices of a list inside it are not among them. */
-function labelText(label: Element): string {
-  const copy = label.cloneNode(true) as Element
-  copy.querySelectorAll('select, input, textarea, button').forEach((field) => field.remove())
-  return tidy(copy.textContent)
-}
-
-/** The innermost elements with exactly this text; buttons that are fields by their value. */
-function byText(text: string): Element[] {
-  const found = all('body *').filter(
-    (element) =>
-      !['SCRIPT', 'STYLE', 'NOSCRIPT'].includes(element.tagName) &&
-      (tidy(element.textContent) === text ||
-        (element instanceof HTMLInputElement &&
-          ['button', 'submit', 'reset'].includes(element.type) &&
-          element.value === text)),
-  )
-  return found.filter((element) => !found.some((other) => other !== element && element.contains(other)))
-}
-
-function byLabel(label: string): Element[] {
-  const labelled = all('label')
-    .filter((one) => labelText(one) === label)
-    .flatMap((one) => ((one as HTMLLabelElement).control ? [(one as HTMLLabelElement).control!] : []))
-  const named = all(FIELDS).filter(
-    (field) =>
-      tidy(field.getAttribute('aria-label')) === label ||
-      tidy(
-        (field.getAttribute('aria-labelledby') ?? '')
-          .split(/\s+/)
-          .filter(Boolean)
-          .map((id) => document.getElementById(id)?.textContent ?? '')
-          .join(' '),
-      ) === label,
-  )
-  return [...new Set<Element>([...labelled, ...named])]
-}
-
-const WAYS: Record<string, (target: Target) => Element[]> = {
-  testId: ({ testId }) => all(`[data-testid=${JSON.stringify(testId)}]`),
-  role: ({ role, name }) =>
-    all('body *').filter(
-      (element) =>
-        getRole(element) === role &&
-        !isInaccessible(element) &&
-        (name === undefined || tidy(computeAccessibleName(element)) === name),
-    ),
-  label: ({ label }) => byLabel(label!),
-  placeholder: ({ placeholder }) => all(`[placeholder=${JSON.stringify(placeholder)}]`),
-  text: ({ text }) => byText(text!),
-  css: ({ css }) => all(css!),
-}
-
-/** Elements that one way of a target finds in this document. */
-export const find = (way: string, target: Target): Element[] => WAYS[way]!(target)
-export const count = (way: string, target: Target): number => find(way, target).length
+export { count, find, places } from './find'
+export { scrollAt }
+export const scrollPage = (by: number | null): boolean => scrollAt(document.documentElement, by)
 
 /** Characters of a text that are looked at: a page may have hundreds of megabytes. */
 const TEXT_MOST = 200_000
 const clip = (text: string) => (text.length > TEXT_MOST ? text.slice(0, TEXT_MOST) : text)
 
+/** As HTML, open shadow roots as templates at their hosts (HTML Standard, "declarative shadow roots"). */
+function htmlOf(top: Element): string {
+  if (!('getHTML' in top)) return (top as Element).outerHTML
+  const shadowRoots = roots().filter((root) => root instanceof ShadowRoot)
+  const [open, close] = (top.cloneNode(false) as Element).outerHTML.split(/(?=<\/[^<]*$)/)
+  return `${open}${top.getHTML({ shadowRoots })}${close ?? ''}`
+}
+
 /** The page as it stands now, as HTML; what is beyond `most` characters is counted. */
 export function source(most: number): string {
-  const html = document.documentElement.outerHTML
+  const html = htmlOf(document.documentElement)
   return html.length > most ? `${html.slice(0, most)}\n… and ${html.length - most} more characters` : html
 }
 
@@ -84,7 +34,7 @@ export function read(element: Element) {
     visible ? 'visible' : 'hidden',
     field.disabled ? 'disabled' : 'enabled',
     field.checked ? 'checked' : 'unchecked',
-    ...(document.activeElement === element ? ['focused'] : []),
+    ...(rootOf(element).activeElement === element ? ['focused'] : []),
   ]
   return {
     text: shown(element, (element as HTMLElement).innerText ?? element.textContent ?? ''),
@@ -108,14 +58,25 @@ export const reveal = (element: Element): void =>
 /** What stands over the middle of the element, if anything does. */
 export function cover(element: Element): string | null {
   const { x, y, width, height } = element.getBoundingClientRect()
-  const top = document.elementFromPoint(x + width / 2, y + height / 2)
-  if (!top || element.contains(top) || top.contains(element)) return null
+  const top = deepestAt(x + width / 2, y + height / 2)
+  if (!top || holds(element, top) || holds(top, element)) return null
   return top.tagName.toLowerCase() + [...top.classList].map((name) => `.${name}`).join('')
 }
 
-export const isInDialog = (element: Element): boolean => element.closest('[role=dialog], dialog') !== null
+/** What is uppermost at a point, in whatever shadow root that is. */
+function deepestAt(x: number, y: number): Element | null {
+  let top = document.elementFromPoint(x, y)
+  while (top?.shadowRoot) {
+    const inner = top.shadowRoot.elementFromPoint(x, y)
+    if (!inner || inner === top) break
+    top = inner
+  }
+  return top
+}
+
+export const isInDialog = (element: Element): boolean => around(element, '[role=dialog], dialog') !== null
 export function openDialog(): string | null {
-  const dialog = document.querySelector('dialog[open], [role=dialog][aria-modal=true]')
+  const [dialog] = all('dialog[open], [role=dialog][aria-modal=true]')
   return dialog
     ? (
         dialog.getAttribute('aria-label') ??
@@ -129,22 +90,37 @@ export const kindOf = (element: Element): { tag: string; type: string } => ({
   tag: element.tagName,
   type: element.getAttribute('type') ?? '',
 })
-export const options = (element: Element): { label: string; value: string }[] =>
-  [...(element as HTMLSelectElement).options].map(({ label, value }) => ({ label, value }))
+export const options = (element: Element) => ({
+  several: (element as HTMLSelectElement).multiple,
+  options: [...(element as HTMLSelectElement).options].map(({ label, value }) => ({ label, value })),
+})
 
 const changed = (element: Element) =>
   ['input', 'change'].forEach((type) => element.dispatchEvent(new Event(type, { bubbles: true })))
-export function select(element: Element, value: string): void {
-  ;(element as HTMLSelectElement).value = value
+export function select(element: Element, values: readonly string[]): void {
+  const list = element as HTMLSelectElement
+  if (list.multiple) for (const option of list.options) option.selected = values.includes(option.value)
+  else list.value = values[0]!
   changed(element)
 }
-/** Sets a field's text the way frameworks notice. */
+/** Sets a field's text the way frameworks notice; of an editor, as if it was typed over all that is there. */
 export function fill(element: Element, text: string): void {
   ;(element as HTMLElement).focus()
+  if ((element as HTMLElement).isContentEditable) return fillEditor(element as HTMLElement, text)
   const field = element as HTMLInputElement
   const holder =
     field instanceof HTMLTextAreaElement ? HTMLTextAreaElement.prototype : HTMLInputElement.prototype
   Object.getOwnPropertyDescriptor(holder, 'value')!.set!.call(field, text)
+  changed(element)
+}
+
+function fillEditor(element: HTMLElement, text: string): void {
+  const selection = window.getSelection()!
+  selection.selectAllChildren(element)
+  // the one way that editors take for typing; they listen to what comes of it
+  const done = text === '' ? document.execCommand('delete') : document.execCommand('insertText', false, text)
+  if (done) return
+  element.textContent = text
   changed(element)
 }
 
@@ -162,11 +138,20 @@ function shown(element: Element, text: string): string {
 }
 /** No screen shows even the length of a secret. */
 export function hideSecrets(): void {
-  if (document.getElementById('oak-hides')) return
-  const style = document.createElement('style')
-  style.id = 'oak-hides'
-  style.textContent = `input[type=password]{${STRIPES}}`
-  document.documentElement.append(style)
+  for (const root of roots()) {
+    if (root.adoptedStyleSheets.some((sheet) => sheet === hides)) continue
+    root.adoptedStyleSheets = [
+      ...root.adoptedStyleSheets,
+      (hides ??= sheetOf(`input[type=password]{${STRIPES}}`)),
+    ]
+  }
+}
+/** No element of the page: its own policy might not let that in, and its scripts would see it. */
+let hides: CSSStyleSheet | undefined
+function sheetOf(rules: string): CSSStyleSheet {
+  const sheet = new CSSStyleSheet()
+  sheet.replaceSync(rules)
+  return sheet
 }
 
 /** Drags as a page sees it, where a driver has no pointer of its own that does. */

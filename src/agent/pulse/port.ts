@@ -51,7 +51,7 @@ export function threadedPulse(file: string, server: string, token: string): Puls
   return port
 }
 
-/** In the loop of who asks: for tests. */
+/** In the caller's own event loop: for tests. */
 export function pulseHere(
   client: Pick<ProtocolClient, 'heartbeat'>,
   endBrowser: (mark: string) => unknown,

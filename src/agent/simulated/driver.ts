@@ -1,5 +1,13 @@
-/** The simulated driver: real requests to the real applications, an invented browser in between. */
-import { describeTarget, tidy, type ElementState, type Environment, type Target } from '@/core/model'
+/** The simulated driver: real HTTP requests to the application, without a real browser. */
+import {
+  describeTarget,
+  tidy,
+  type ElementState,
+  type Environment,
+  type Target,
+  type UploadFile,
+  type WayToGo,
+} from '@/core/model'
 import { randomFrom, type Box, type Random } from '@/core/execution'
 import {
   DriverFault,
@@ -10,9 +18,15 @@ import {
   type Pace,
   type ScreenShot,
 } from '../driver/port'
+import { notOne } from '../driver/ambiguous'
+import { chosenOf } from '../driver/choices'
+import { firstStays } from '../driver/going'
+import { sourceOfFrames } from '../driver/source'
 import { findIn } from './elements'
-import { formData, parsePage, valueOf, Visitor, type Opened } from './page'
-import { PICTURED, type Picture, type PictureMaker } from './pictures'
+import { HIDDEN } from './hidden'
+import { dialogIn, formData, framesOf, parsePage, valueOf, Visitor, type Opened } from './page'
+import { drawn, numberIn } from './drawing'
+import type { Picture, PictureMaker } from './pictures'
 import { profileOf, type Profile } from './profiles'
 
 /** `screens: 'arrivals'` gives a screen only where a page has just come, not after each field is filled: a
@@ -37,6 +51,9 @@ export class SimulatedDriver implements BrowserDriver {
   private top: Opened = { document: parsePage('<html><body></body></html>'), url: 'about:blank' }
   private frames: Opened[] = []
   private readonly files: string[] = []
+  /** Addresses of the pages it was on, and which of them it is on. */
+  private history: string[] = []
+  private at = -1
   /** Drawn when the page came; filling fields changes no layout. */
   private arrival: Promise<Picture | undefined> | undefined
   private filled = false
@@ -61,6 +78,15 @@ export class SimulatedDriver implements BrowserDriver {
     await this.arrive(this.visit('GET', url, undefined, limitMs))
   }
 
+  async go(where: WayToGo, limitMs: number): Promise<void> {
+    const at = where === 'reload' ? this.at : this.at + (where === 'back' ? -1 : 1)
+    const url = this.history[at]
+    if (url === undefined) throw new DriverFault('page', `there is no page to go ${where} to`)
+    this.at = at
+    await this.arrive(this.visit('GET', url, undefined, limitMs, false))
+  }
+
+  /** Pages without scripts tell no click from another. */
   async click(target: Target, limitMs: number): Promise<Found> {
     const { element, found } = await this.reach(target, limitMs)
     await this.spend(this.profile.actionMs)
@@ -103,23 +129,25 @@ export class SimulatedDriver implements BrowserDriver {
     return { ...found, masked: element.matches('input[type=password]') }
   }
 
-  async choose(target: Target, option: string, limitMs: number): Promise<Found> {
+  async choose(
+    target: Target,
+    option: string,
+    limitMs: number,
+    also: readonly string[] = [],
+  ): Promise<Found> {
     const { element, found } = await this.reach(target, limitMs)
     await this.spend(this.profile.actionMs)
     this.filled = true
     if (element.matches('input[type=checkbox]'))
       toggle(element, 'checked', !['no', 'off', 'false'].includes(option))
     else {
-      const options = [...element.querySelectorAll('option')]
-      const wanted = options.find(
-        (item) => tidy(item.textContent ?? '') === option || item.getAttribute('value') === option,
-      )
-      if (!wanted)
-        throw new DriverFault(
-          'target',
-          `there is no choice “${option}”; there is: ${options.map((item) => tidy(item.textContent ?? '')).join(', ')}`,
-        )
-      for (const item of options) toggle(item, 'selected', item === wanted)
+      const items = [...element.querySelectorAll('option')]
+      const options = items.map((item) => {
+        const label = tidy(item.textContent ?? '')
+        return { label, value: item.getAttribute('value') ?? label }
+      })
+      const chosen = chosenOf({ several: element.hasAttribute('multiple'), options }, [option, ...also])
+      for (const [i, item] of items.entries()) toggle(item, 'selected', chosen.includes(options[i]!.value))
     }
     return found
   }
@@ -144,20 +172,30 @@ export class SimulatedDriver implements BrowserDriver {
     return this.hover(from, limitMs)
   }
 
-  async upload(target: Target, file: { name: string; text: string }, limitMs: number): Promise<Found> {
+  async upload(target: Target, files: readonly UploadFile[], limitMs: number): Promise<Found> {
     const { element, found } = await this.reach(target, limitMs)
     if (!element.matches('input[type=file]'))
       throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
     await this.spend(this.profile.actionMs)
     this.filled = true
-    element.setAttribute('value', file.name)
+    element.setAttribute('value', files.map(({ name }) => name).join(', '))
     return found
   }
 
-  async scroll(where: { to: Target } | { by: number }, limitMs: number): Promise<Found | undefined> {
-    if ('to' in where) return this.hover(where.to, limitMs)
+  scrollTo = (target: Target, limitMs: number) => this.hover(target, limitMs)
+
+  /** Pages without scripts are there as a whole, and nothing is added to them. */
+  async scrollBy(_: number | undefined, within: Target | undefined, limitMs: number): Promise<boolean> {
+    if (within) await this.reach(within, limitMs)
     await this.spend(this.profile.actionMs)
-    return undefined
+    return false
+  }
+
+  /** It opens no others. */
+  windows = async () => [{ title: await this.title(), url: this.top.url }]
+  showWindow = async () => {}
+  closeWindow = async () => {
+    throw firstStays()
   }
 
   answerDialog = async () => {} // no scripts, so no dialogs of the browser
@@ -189,7 +227,15 @@ export class SimulatedDriver implements BrowserDriver {
   url = async () => this.top.url
   title = async () => tidy(this.top.document.querySelector('title')?.textContent ?? '')
   downloads = async () => [...this.files]
-  source = async () => this.top.document.toString()
+  dialogs = async () => []
+  source = () =>
+    sourceOfFrames(
+      [this.top, ...this.frames].map(
+        ({ document }) =>
+          async () =>
+            document.toString(),
+      ),
+    )
   takeLog = () => this.log.splice(0)
   stopVideo = async () => undefined
   close = async () => {}
@@ -202,13 +248,7 @@ export class SimulatedDriver implements BrowserDriver {
   /** As the page came: what is filled in since is not drawn for a glance. */
   peek = async () => (await this.layout())?.shot
 
-  async openDialog(): Promise<string | undefined> {
-    const dialog = this.top.document.querySelector('[role=dialog][aria-modal=true], dialog[open]')
-    return dialog
-      ? (dialog.getAttribute('aria-label') ??
-          tidy(dialog.querySelector('h1, h2, h3')?.textContent ?? 'dialog'))
-      : undefined
-  }
+  openDialog = async () => dialogIn(this.top.document)
 
   private documents = () => [this.top, ...this.frames].map(({ document }) => document)
   private holderOf = (element: Element): Opened =>
@@ -226,11 +266,9 @@ export class SimulatedDriver implements BrowserDriver {
     }
     if (dialog && !element?.closest('[role=dialog], dialog'))
       return refuse(new DriverFault('dialog', `a dialog “${dialog}” is open over the page`))
-    const name = describeTarget(target)
-    if (!hits) return refuse(new DriverFault('target', `${name} is not on the page`))
+    if (!hits) return refuse(notOne(target, 0))
     if (!element) {
-      const many = `${hits.elements.length} elements match, one was expected`
-      return refuse(new DriverFault('target', `${name}: ${many}`))
+      return refuse(notOne(target, hits.elements.length))
     }
     const picture = await this.layout()
     const cover = picture?.covered[this.numberOf(element)]
@@ -263,6 +301,7 @@ export class SimulatedDriver implements BrowserDriver {
     url: string,
     body: string | undefined,
     limitMs: number,
+    isNew = true,
   ): Promise<number> {
     const { pace } = this.parts
     if (this.random() < this.profile.hangs * this.factor('upset')) {
@@ -288,42 +327,25 @@ export class SimulatedDriver implements BrowserDriver {
       return answer.status
     }
     this.top = { document: parsePage(answer.text), url: answer.url }
-    this.frames = []
+    if (isNew) this.history = [...this.history.slice(0, ++this.at), answer.url]
     this.arrival = undefined
     this.filled = false
-    for (const frame of this.top.document.querySelectorAll('iframe[src]')) {
-      const inner = await this.visitor.fetch('GET', new URL(frame.getAttribute('src')!, answer.url).href)
-      this.frames.push({ document: parsePage(inner.text), url: inner.url, frame })
-    }
+    this.frames = await framesOf(this.visitor, this.top)
     return answer.status
   }
 
-  /** Time as this environment takes it: between 0.7 and 1.6 times the usual. */
-  private factor = (what: 'slow' | 'upset'): number =>
+  private factor = (what: 'slow' | 'upset') =>
     this.parts.faults?.factor(what, this.parts.environment.key) ?? 1
+  /** Time as this environment takes it: between 0.7 and 1.6 times the usual. */
   private spend = (ms: number) =>
     this.parts.pace.pause(ms * (0.7 + 0.9 * this.random()) * this.factor('slow'))
 
-  private layout(): Promise<Picture | undefined> {
-    return (this.arrival ??= this.draw())
-  }
-
-  private async draw(): Promise<Picture | undefined> {
-    if (!this.parts.pictures || this.top.url === 'about:blank') return undefined
-    for (const { frame, document } of this.frames)
-      frame?.setAttribute('srcdoc', hideSecrets(document.toString()))
-    return this.parts.pictures.of(hideSecrets(this.top.document.toString()), this.parts.environment)
-  }
-
-  private numberOf = (element: Element) => [...this.top.document.querySelectorAll(PICTURED)].indexOf(element)
+  private layout = (): Promise<Picture | undefined> => (this.arrival ??= this.draw())
+  private draw = () => drawn(this.parts, this.top, this.frames)
+  private numberOf = (element: Element) => numberIn(this.top.document, element)
   private boxIn = (picture: Picture | undefined, element: Element): Box | undefined =>
     picture?.boxes[this.numberOf(element)]
 }
 
 const toggle = (element: Element, attribute: string, on: boolean) =>
   on ? element.setAttribute(attribute, '') : element.removeAttribute(attribute)
-const HIDDEN = 'data-oak-hidden'
-const hideSecrets = (html: string) =>
-  html.replace(/<input[^>]*>/g, (field) =>
-    /type="password"|data-oak-hidden/.test(field) ? field.replace(/(value=")[^"]*(")/, '$1••••••$2') : field,
-  )

@@ -1,6 +1,7 @@
 /** Roles, names and the finding of targets in parsed pages, after the parts of WAI-ARIA and HTML-AAM that
  * forms need. */
-import { TARGET_WAYS, tidy, type Target } from '@/core/model'
+import { fitsText, TARGET_WAYS, tidy, type Target } from '@/core/model'
+import { DriverFault } from '../driver/port'
 
 const IMPLICIT_ROLES: [selector: string, role: string][] = [
   ['a[href]', 'link'],
@@ -61,25 +62,38 @@ function matching(document: Document, target: Target, way: (typeof TARGET_WAYS)[
       return all(selectorOfRole(target.role!)).filter(
         (element) =>
           roleOf(element) === target.role &&
-          (target.name === undefined || nameOf(element) === tidy(target.name)),
+          (target.name === undefined || fitsText(nameOf(element), target.name, target.match)),
       )
     case 'label':
-      return all('input, select, textarea').filter(
-        (element) => (labelOf(element) ?? '') === tidy(target.label!),
+      return all('input, select, textarea').filter((element) =>
+        fitsText(labelOf(element) ?? '', target.label!, target.match),
       )
     case 'placeholder':
-      return all('[placeholder]').filter(
-        (element) => element.getAttribute('placeholder') === target.placeholder,
+      return all('[placeholder]').filter((element) =>
+        fitsText(element.getAttribute('placeholder')!, target.placeholder!, target.match),
       )
-    case 'text':
-      return all('body *').filter(
-        (element) =>
-          tidy(element.textContent ?? '') === tidy(target.text!) &&
-          ![...element.children].some((child) => tidy(child.textContent ?? '') === tidy(target.text!)),
-      )
+    case 'text': {
+      const fits = (element: Element) => fitsText(element.textContent ?? '', target.text!, target.match)
+      return all('body *').filter((element) => fits(element) && ![...element.children].some(fits))
+    }
     case 'css':
       return all(target.css!)
   }
+}
+
+/** Of what a way finds, what stands where the target says.
+ * @throws {DriverFault} script: it says so by the layout, which there is none of */
+function narrowed(document: Document, target: Target, way: (typeof TARGET_WAYS)[number]): Element[] {
+  const { within, beside, under, number } = target
+  if (beside || under)
+    throw new DriverFault('script', '“beside” and “under” need a real browser: here pages have no layout')
+  const outer = within && (findIn([document], within)?.elements ?? [])
+  const left = matching(document, target, way).filter(
+    (element) => !outer || outer.some((one) => one !== element && one.contains(element)),
+  )
+  const chosen = number === undefined ? undefined : left.at(number > 0 ? number - 1 : number)
+  if (number === undefined) return left
+  return chosen ? [chosen] : []
 }
 
 export type Hits = { elements: Element[]; way: (typeof TARGET_WAYS)[number] }
@@ -88,7 +102,7 @@ export type Hits = { elements: Element[]; way: (typeof TARGET_WAYS)[number] }
  * any. */
 export function findIn(documents: Document[], target: Target): Hits | undefined {
   const found = TARGET_WAYS.filter((way) => target[way] !== undefined)
-    .map((way) => ({ way, elements: documents.flatMap((document) => matching(document, target, way)) }))
+    .map((way) => ({ way, elements: documents.flatMap((document) => narrowed(document, target, way)) }))
     .filter(({ elements }) => elements.length > 0)
   return found.find(({ elements }) => elements.length === 1) ?? found[0]
 }

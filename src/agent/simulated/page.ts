@@ -1,4 +1,5 @@
 /** A page without an engine: fetched, parsed, its forms filled and sent. Scripts do not run. */
+import { tidy } from '@/core/model'
 import { parseHTML } from 'linkedom'
 
 export type Exchange = { method: string; url: string; status: number }
@@ -76,7 +77,8 @@ export function formData(form: Element): URLSearchParams {
     const name = field.getAttribute('name')
     if (!name || field.hasAttribute('disabled')) continue
     if (field.matches('input[type=checkbox], input[type=radio]') && !field.hasAttribute('checked')) continue
-    data.append(name, valueOf(field))
+    for (const value of field.matches('select[multiple]') ? chosenIn(field) : [valueOf(field)])
+      data.append(name, value)
   }
   return data
 }
@@ -88,7 +90,29 @@ function valueWithoutAttribute(field: Element): string {
 
 export function valueOf(field: Element): string {
   if (!field.matches('select')) return field.getAttribute('value') ?? valueWithoutAttribute(field)
-  const options = [...field.querySelectorAll('option')]
-  const chosen = options.find((option) => option.hasAttribute('selected')) ?? options[0]
-  return chosen ? (chosen.getAttribute('value') ?? chosen.textContent ?? '') : ''
+  const [first] = field.querySelectorAll('option')
+  return chosenIn(field)[0] ?? (first ? optionValue(first) : '')
+}
+
+const optionValue = (option: Element) => option.getAttribute('value') ?? option.textContent ?? ''
+const chosenIn = (list: Element) =>
+  [...list.querySelectorAll('option')].filter((option) => option.hasAttribute('selected')).map(optionValue)
+
+/** What is in the frames of a page. */
+export async function framesOf(visitor: Visitor, { document, url }: Opened): Promise<Opened[]> {
+  const frames: Opened[] = []
+  for (const frame of document.querySelectorAll('iframe[src]')) {
+    const inner = await visitor.fetch('GET', new URL(frame.getAttribute('src')!, url).href)
+    frames.push({ document: parsePage(inner.text), url: inner.url, frame })
+  }
+  return frames
+}
+
+/** Words of a modal dialog that is open, if one is. */
+export function dialogIn(document: Document): string | undefined {
+  const dialog = document.querySelector('[role=dialog][aria-modal=true], dialog[open]')
+  if (!dialog) return undefined
+  return (
+    dialog.getAttribute('aria-label') ?? tidy(dialog.querySelector('h1, h2, h3')?.textContent ?? 'dialog')
+  )
 }

@@ -33,6 +33,7 @@ export class WebDriverSession {
   }
 
   goto = (url: string) => this.post('/url', { url })
+  go = (where: 'back' | 'forward' | 'reload') => this.post(where === 'reload' ? '/refresh' : `/${where}`, {})
   url = () => this.get<string>('/url')
   title = () => this.get<string>('/title')
   timeouts = (pageLoad: number) => this.post('/timeouts', { pageLoad, implicit: 0, script: 30_000 })
@@ -42,6 +43,11 @@ export class WebDriverSession {
   click = (element: ElementRef) => this.post(`/element/${idOf(element)}/click`, {})
   sendKeys = (element: ElementRef, text: string) => this.post(`/element/${idOf(element)}/value`, { text })
   actions = (actions: readonly object[]) => this.post('/actions', { actions })
+  /** The window that is worked in. */
+  window = () => this.get<string>('/window')
+  windows = () => this.get<string[]>('/window/handles')
+  showWindow = (handle: string) => this.post('/window', { handle })
+  closeWindow = () => send('DELETE', `${this.base}/window`)
   windowRect = (rect: { width: number; height: number }) => this.post('/window/rect', rect)
   screenshot = () => this.get<string>('/screenshot')
   alertText = () => this.get<string>('/alert/text')

@@ -1,13 +1,14 @@
 /** Any browser that speaks W3C WebDriver, behind the engine port. */
 import { readdir } from 'node:fs/promises'
 import sharp from 'sharp'
-import type { Environment, Target } from '@/core/model'
+import type { Clicking, Environment, Target, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
-import type { LogEntry, Pace } from '../driver/port'
+import { DIALOG_CHARS, DIALOGS_MOST, type LogEntry, type Pace, type WindowSeen } from '../driver/port'
 import type { ElementFunctions, Engine, PageFunctions } from '../page/engine'
 import { pageScript } from '../page/script'
 import { WebDriverError, type ElementRef, type WebDriverSession } from './client'
+import { clickActions } from './actions'
 import { keyOf } from './keys'
 
 /** The way from the page's document to a frame's. */
@@ -19,7 +20,6 @@ const ARGS = 'const [name, ...args] = arguments;'
 const CALL = `${ARGS} return window.oakPage ? [window.oakPage[name](...args)] : null`
 const POLL_MS = 40
 const withoutHash = (address: string) => address.replace(/#.*/, '')
-const DIALOG_CHARS = 2000
 const JPEG_QUALITY = 80
 
 export class WebDriverEngine implements Engine<Frame, Reference> {
@@ -27,7 +27,10 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   private at: Frame = []
   private answer: { accept: boolean; text: string | undefined } | undefined
   private dismissedWords: string | undefined
+  /** Words of its dialogs. */
+  private readonly said: string[] = []
   private arrived = 0
+  private handles: string[] = []
 
   /** @param folder where this browser puts what it downloads */
   constructor(
@@ -49,9 +52,11 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     )
     if (w !== width || h !== height)
       await this.session.windowRect({ width: width + (width - w), height: height + (height - h) })
+    await this.order()
   }
 
   async goto(url: string, limitMs: number): Promise<number> {
+    this.dismissedWords = undefined
     await this.session.timeouts(Math.max(1, limitMs))
     await this.enter([])
     const before = await this.guard(() =>
@@ -115,9 +120,20 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     return { ...own, x, y }
   }
 
-  async click({ frame, element }: Reference): Promise<void> {
+  async go(where: WayToGo, limitMs: number): Promise<void> {
     this.arrived = 0
-    await this.act(frame, () => this.session.click(element))
+    await this.session.timeouts(Math.max(1, limitMs))
+    await this.enter([])
+    await this.guard(() => this.session.go(where))
+    this.at = []
+  }
+
+  async click({ frame, element }: Reference, how: Clicking = {}): Promise<void> {
+    this.arrived = 0
+    const isPlain = Object.values(how).every((one) => one === undefined)
+    await this.act(frame, () =>
+      isPlain ? this.session.click(element) : this.session.actions(clickActions(element, how)),
+    )
   }
 
   async hover({ frame, element }: Reference): Promise<void> {
@@ -156,13 +172,41 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
       )
   }
 
-  async upload({ frame, element }: Reference, path: string): Promise<void> {
-    await this.act(frame, () => this.session.sendKeys(element, path))
+  /** Several files are written one under the other (w3.org/TR/webdriver2, element send keys). */
+  async upload({ frame, element }: Reference, paths: readonly string[]): Promise<void> {
+    await this.act(frame, () => this.session.sendKeys(element, paths.join('\n')))
   }
 
-  async scrollBy(pixels: number): Promise<void> {
-    await this.enter([])
-    await this.session.execute('window.scrollBy(0, arguments[0])', [pixels])
+  async windows(): Promise<WindowSeen[]> {
+    const seen: WindowSeen[] = []
+    const here = await this.session.window().catch(() => undefined)
+    for (const handle of await this.order()) {
+      await this.session.showWindow(handle)
+      seen.push({ title: await this.title(), url: await this.url() })
+    }
+    if (here !== undefined) await this.session.showWindow(here)
+    return seen
+  }
+
+  async showWindow(index: number): Promise<void> {
+    const handle = (await this.order())[index]
+    if (handle === undefined) throw new Error('this window is not there any more')
+    await this.session.showWindow(handle)
+    this.at = []
+  }
+
+  async closeWindow(): Promise<boolean> {
+    const [first] = await this.order()
+    if (first === (await this.session.window())) return false
+    await this.session.closeWindow()
+    return true
+  }
+
+  /** The protocol gives windows in no order: new ones come behind those that are known. */
+  private async order(): Promise<string[]> {
+    const there = await this.guard(() => this.session.windows())
+    const known = this.handles.filter((handle) => there.includes(handle))
+    return (this.handles = [...known, ...there.filter((handle) => !known.includes(handle))])
   }
 
   arrivedWith = () => this.arrived
@@ -182,6 +226,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     this.answer = answer
   }
 
+  dialogs = () => this.said
   async dismissed(): Promise<string | undefined> {
     return this.dismissedWords
   }
@@ -223,6 +268,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   private async seeToAlert(): Promise<void> {
     const words = await this.session.alertText().catch(() => undefined)
     if (words === undefined) return
+    if (this.said.length < DIALOGS_MOST) this.said.push(words.slice(0, DIALOG_CHARS))
     const answer = this.answer
     this.answer = undefined
     if (!answer) {

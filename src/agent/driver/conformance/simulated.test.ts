@@ -8,8 +8,4 @@ const holder = new BrowserHolder()
 const pictures = new PictureMaker(holder)
 afterAll(() => holder.close())
 
-conform(
-  'simulated',
-  async () => new SimulatedDriver({ environment, pace: virtualPace(), seed: 3, pictures }),
-  { askless: true, filmless: true },
-)
+conform('simulated', async () => new SimulatedDriver({ environment, pace: virtualPace(), seed: 3, pictures }))

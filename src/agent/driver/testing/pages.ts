@@ -21,6 +21,78 @@ const PAGES: Record<string, string> = {
     '<button>Under</button><div role="dialog" aria-modal="true" aria-label="Storm notice" style="position:fixed;inset:0;background:#fff"><button>Understood</button></div>',
   '/more':
     '<form action="/sent"><label>File<input type="file" name="file"></label><label>Pin<input name="pin"></label><button>Send</button></form><a id="a" href="/card" title="Your card">Boarding card</a><p style="margin-top:2000px" data-testid="foot">Foot</p>',
+  '/shadow': `<h1>Shadow</h1><oak-card></oak-card><p data-testid="said">-</p><script>
+    customElements.define('oak-field', class extends HTMLElement {
+      connectedCallback() {
+        this.attachShadow({ mode: 'open' }).innerHTML =
+          '<label><span>Berth</span><input placeholder="A1"></label>'
+      }
+    })
+    customElements.define('oak-card', class extends HTMLElement {
+      connectedCallback() {
+        const root = this.attachShadow({ mode: 'open' })
+        root.innerHTML = '<h2>Cabin</h2><oak-field></oak-field><ul><li>deck</li><li>hold</li></ul><p data-testid="inner">two berths</p><button>Take it</button>'
+        root.querySelector('button').addEventListener('click', () => {
+          const berth = root.querySelector('oak-field').shadowRoot.querySelector('input').value
+          document.querySelector('[data-testid=said]').textContent = 'taken ' + berth
+        })
+      }
+    })
+  </script>`,
+  '/editor': `<h1>Editor</h1><div contenteditable="true" role="textbox" aria-label="Log entry"><p>calm</p></div>
+    <p data-testid="said">-</p><script>
+    const editor = document.querySelector('[contenteditable]')
+    editor.addEventListener('input', () => {
+      document.querySelector('[data-testid=said]').textContent = editor.innerText.trim()
+    })
+  </script>`,
+  '/several': `<h1>Several</h1><section aria-label="Morning"><p>Skerrow <button>Book now</button></p></section>
+    <section aria-label="Evening"><p>Tolva <button>Book now</button></p></section>
+    <p data-testid="cabin">Cabin 12 B, deck 4</p><p>Cabin 14 A, deck 4</p>
+    <input aria-label="Berths (0 to 4)" placeholder="how many berths">
+    <p data-testid="said">-</p><script>
+    for (const button of document.querySelectorAll('button'))
+      button.onclick = () => {
+        document.querySelector('[data-testid=said]').textContent =
+          button.closest('section').getAttribute('aria-label')
+      }
+  </script>`,
+  '/clicks': `<h1>Clicks</h1><button>Press</button><p data-testid="said">-</p><script>
+    const button = document.querySelector('button')
+    const said = []
+    const note = (words) => {
+      said.push(words)
+      document.querySelector('[data-testid=said]').textContent = said.join(', ')
+    }
+    button.addEventListener('dblclick', () => note('twice'))
+    button.addEventListener('contextmenu', (event) => { event.preventDefault(); note('menu') })
+    button.addEventListener('click', ({ shiftKey, detail }) => { if (shiftKey) note('shift') })
+    let from = 0
+    button.addEventListener('mousedown', () => { from = performance.now() })
+    button.addEventListener('mouseup', () => { if (performance.now() - from > 300) note('held') })
+  </script>`,
+  '/asks-twice': `<button onclick="alert('The 9:40 is full'); confirm('Take the next one?')">Ask</button>`,
+  '/windows': `<h1>Windows</h1><a href="/second" target="_blank">Second in a window</a>`,
+  '/ports': `<form action="/sent"><label>Ports<select name="ports" multiple><option selected>Skerrow</option>
+    <option>Tolva</option><option value="A">Ardmore</option></select></label>
+    <label>Lists<input type="file" name="lists" multiple></label><button>Send</button></form>`,
+  '/list': `<h1>List</h1><div role="list" style="height:200px;overflow-y:auto"></div><script>
+    const list = document.querySelector('[role=list]')
+    const add = () => {
+      for (let i = 0; i < 20; i++) {
+        const n = list.children.length + 1
+        if (n <= 100) list.insertAdjacentHTML('beforeend', '<p style="margin:0;height:30px">Sailing ' + n + '</p>')
+      }
+    }
+    add()
+    list.addEventListener('scroll', () => {
+      if (list.scrollTop + list.clientHeight > list.scrollHeight - 40) setTimeout(add, 100)
+    })
+  </script>`,
+  '/count': `<h1>Count</h1><p data-testid="said"></p><script>
+    sessionStorage.count = Number(sessionStorage.count ?? 0) + 1
+    document.querySelector('[data-testid=said]').textContent = 'loaded ' + sessionStorage.count
+  </script>`,
   '/covered':
     '<style>.low { position: fixed; bottom: 10px } footer { position: fixed; bottom: 0; left: 0; right: 0; height: 120px; z-index: 2; background: #eee }</style><div class="low"><button>Board</button></div><footer class="notice">Notice</footer>',
 }

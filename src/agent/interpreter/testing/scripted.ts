@@ -38,8 +38,9 @@ function scripted(
   return {
     facts: { browser: 'scripted' },
     open: async (url) => void done.push(`open ${url}`),
-    click: (target) => act('click', name(target)),
-    choose: (target, option) => act(`choose ${option} in`, name(target)),
+    go: async (where) => void done.push(`go ${where}`),
+    click: (target, _, how = {}) => act(['click', ...Object.values(how)].join(' '), name(target)),
+    choose: (target, option, _, also = []) => act(`choose ${[option, ...also].join(' ')} in`, name(target)),
     type: async (target, text, _, hide = false) => {
       hidden.push(hide)
       return { ...(await act(`type ${text} in`, name(target))), masked: false }
@@ -50,14 +51,22 @@ function scripted(
     },
     hover: (target) => act('hover', name(target)),
     drag: (from, to) => act(`drag ${name(from)} to`, name(to)),
-    upload: (target, file) => act(`upload ${file.name} into`, name(target)),
-    scroll: async (where) => {
-      done.push('to' in where ? `scroll to ${name(where.to)}` : `scroll by ${where.by}`)
-      return undefined
+    upload: (target, files) => act(`upload ${files.map((file) => file.name).join(' ')} into`, name(target)),
+    scrollTo: (target) => act('scroll to', name(target)),
+    scrollBy: async (by, within) => {
+      done.push(`scroll ${name(within)} by ${by}`)
+      return false
     },
+    windows: async () => [
+      { title: 'Board', url: 'http://app/' },
+      { title: 'Card', url: 'http://app/card' },
+    ],
+    showWindow: async (index) => void done.push(`window ${index}`),
+    closeWindow: async () => void done.push('close window'),
     answerDialog: async (accept, text) => void done.push(`dialog ${accept} ${text}`),
     title: async () => 'Done',
     downloads: async () => ['card.txt'],
+    dialogs: async () => ['The 9:40 is full'],
     attribute: async (target, attribute) => {
       const there = page[name(target)]
       return there && !(there instanceof Error) ? `${attribute} of ${name(target)}` : undefined

@@ -5,4 +5,4 @@ import { conform, environment } from '../testing/conformance'
 const screen = new HiddenScreen()
 afterAll(() => screen.close())
 
-conform('WebKitGTK', async () => (await openWebKit(screen, environment, realPace())).driver, { silent: true })
+conform('WebKitGTK', async () => (await openWebKit(screen, environment, realPace())).driver)

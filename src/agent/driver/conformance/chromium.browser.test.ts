@@ -2,7 +2,8 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { BrowserHolder } from '../../chromium/browser'
 import { ChromiumDriver } from '../../chromium/driver'
 import { realPace } from '../port'
-import { conform, environment, pagesOfTests, PATIENT_MS, until } from '../testing/conformance'
+import { conform, environment, pagesOfTests } from '../testing/conformance'
+import { PATIENT_MS, until } from '../testing/patience'
 
 const holder = new BrowserHolder()
 const base = pagesOfTests()

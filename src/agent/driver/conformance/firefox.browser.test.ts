@@ -1,5 +1,5 @@
 import { FirefoxHolder } from '../../firefox/browser'
-import { openFirefox } from '../../firefox/engine'
+import { openFirefox } from '../../firefox/open'
 import { realPace } from '../port'
 import { conform, environment } from '../testing/conformance'
 

@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { openBridge, type Bridge } from '../../webdriver/bridge'
 import { realPace } from '../port'
-import { conform, environment, until } from '../testing/conformance'
+import { conform, environment } from '../testing/conformance'
+import { until } from '../testing/patience'
 
 /** A WebDriver endpoint as an outside grid would be one: Debian's, on a port of its own. */
 const endpoint = `http://127.0.0.1:${9600 + (process.pid % 300)}`
@@ -41,4 +42,4 @@ const bridge: Bridge = {
   },
 }
 
-conform('bridge', () => openBridge(bridge, environment, realPace()))
+conform('WebDriver endpoint', () => openBridge(bridge, environment, realPace()))

@@ -1,0 +1,104 @@
+/** The part of the conformance suite that is about what is beside the page: lists, files, windows, dialogs.
+ * */
+import type { Target } from '@/core/model'
+import { DriverFault, type BrowserDriver } from '../port'
+import type { Feature } from './features'
+import { PATIENT_MS, SHORT_MS, until } from './patience'
+
+export type Around = {
+  /** A test of a feature, where this driver has it. */
+  of(feature: Feature, what: string, carryOut: () => Promise<void>): void
+  /** Opens one of the pages. */
+  at(path: string): Promise<void>
+  text(testId: string): Promise<string>
+  driver(): BrowserDriver
+}
+
+export function conformBeyond({ of, at, text, driver }: Around): void {
+  of('lists', 'chooses several of a list', async () => {
+    await at('/ports')
+    await driver().choose({ label: 'Ports' }, 'Tolva', PATIENT_MS, ['Ardmore'])
+    await driver().click({ role: 'button', name: 'Send' }, PATIENT_MS)
+    expect(await text('got')).toContain('ports=Tolva ports=A')
+    await at('/')
+    await expect(driver().choose({ label: 'Port' }, 'Tolva', SHORT_MS, ['Skerrow'])).rejects.toMatchObject({
+      message: 'this list takes one choice only',
+    })
+  })
+  of('files', 'gives several files at once', async () => {
+    await at('/ports')
+    const files = ['a.csv', 'b.csv'].map((name) => ({ name, text: name }))
+    await driver().upload({ label: 'Lists' }, files, PATIENT_MS)
+    await driver().click({ role: 'button', name: 'Send' }, PATIENT_MS)
+    expect(await text('got')).toContain('lists=a.csv lists=b.csv')
+  })
+  of('scrolling', 'scrolls a part of the page, and says when nothing moves any more', async () => {
+    await at('/list')
+    const list: Target = { role: 'list' }
+    expect(await driver().scrollBy(100, list, PATIENT_MS)).toBe(true)
+    expect(await driver().scrollBy(-500, list, PATIENT_MS)).toBe(true)
+    expect(await driver().scrollBy(-500, list, PATIENT_MS)).toBe(false)
+    expect(await driver().scrollBy(300, undefined, PATIENT_MS)).toBe(false)
+    expect(await driver().scrollBy(undefined, list, PATIENT_MS)).toBe(true)
+  })
+  of('dialogs', 'keeps what dialogs of the browser said', async () => {
+    await at('/asks-twice')
+    await driver().click({ role: 'button', name: 'Ask' }, PATIENT_MS)
+    await until(async () => (await driver().dialogs()).includes('Take the next one?'))
+    expect(await driver().dialogs()).toEqual(
+      expect.arrayContaining(['The 9:40 is full', 'Take the next one?']),
+    )
+  })
+  of('pointer', 'hovers, drags', async () => {
+    await at('/more')
+    expect(await driver().hover({ text: 'Boarding card' }, PATIENT_MS)).toMatchObject({ way: 'text' })
+    expect(await driver().drag({ text: 'Boarding card' }, { testId: 'foot' }, PATIENT_MS)).toMatchObject({
+      way: 'text',
+    })
+  })
+  of('form', 'scrolls to what is there, reads titles and attributes', async () => {
+    await at('/more')
+    await driver().scrollTo({ testId: 'foot' }, PATIENT_MS)
+    await driver().scrollBy(-400, undefined, PATIENT_MS)
+    expect(await driver().title()).toBe('t')
+    expect(await driver().attribute({ text: 'Boarding card' }, 'title')).toBe('Your card')
+    expect(await driver().attribute({ text: 'Boarding card' }, 'gone')).toBeUndefined()
+  })
+  of('downloads', 'takes files, and gives one', async () => {
+    await at('/more')
+    await driver().click({ text: 'Boarding card' }, PATIENT_MS)
+    await until(async () => (await driver().downloads()).length > 0)
+    expect(await driver().downloads()).toEqual(['boarding-card.txt'])
+    await driver().upload({ label: 'File' }, [{ name: 'list.csv', text: 'a,b' }], PATIENT_MS)
+    await driver().click({ role: 'button', name: 'Send' }, PATIENT_MS)
+    expect(await text('got')).toBe('file=list.csv pin=')
+  })
+  of('downloads', 'opens the next page after one that did not come, and after a file was taken', async () => {
+    await expect(driver().open('http://127.0.0.1:1/', SHORT_MS)).rejects.toBeInstanceOf(DriverFault)
+    await at('/more')
+    const before = (await driver().downloads()).length
+    await driver().click({ text: 'Boarding card' }, PATIENT_MS)
+    await until(async () => (await driver().downloads()).length > before)
+    await at('/second')
+    expect((await driver().look({ role: 'heading', name: 'Second' })).count).toBe(1)
+  })
+  of('form', 'files go into fields for files only', async () => {
+    await at('/more')
+    await expect(
+      driver().upload({ label: 'Pin' }, [{ name: 'list.csv', text: 'a' }], SHORT_MS),
+    ).rejects.toMatchObject({ kind: 'target' })
+  })
+  of('dialogs', 'answers the next dialog of the browser', async () => {
+    await at('/asks')
+    await driver().answerDialog(true, 'Tolva')
+    await driver().click({ role: 'button', name: 'Ask' }, PATIENT_MS)
+    expect(await text('said')).toBe('Tolva')
+    expect(await driver().openDialog()).toBeUndefined()
+  })
+  of('video', 'records one', async () => {
+    await at('/')
+    await driver().click({ text: 'Second page' }, PATIENT_MS)
+    const video = await driver().stopVideo()
+    expect(Buffer.from(video!.bytes.slice(0, 4)).toString('hex')).toBe('1a45dfa3') // EBML: WebM
+  })
+}

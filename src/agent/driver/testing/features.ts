@@ -1,0 +1,58 @@
+/** What drivers can do, by the features that the conformance suite tests, and what each cannot, with the
+ * reason. docs/engines.md is made of it. */
+
+export const FEATURES = {
+  form: 'Open pages, write into fields, choose, tick, send',
+  keys: 'Press keys',
+  targets: 'Find by test id, role and name, label, placeholder, text, CSS',
+  match: 'Compare texts in part or by a pattern',
+  several: 'Tell elements apart by what they are within, and by number',
+  layout: 'Tell elements apart by what they are beside or under; list those that match',
+  shadow: 'Find and act within open shadow roots',
+  editors: 'Write into rich editors (contenteditable)',
+  frames: 'Work inside frames; their source is kept',
+  clicks: 'Double click, other buttons, keys held, long press',
+  lists: 'Choose several of a list',
+  history: 'Go back and forward, load again',
+  windows: 'Go on in another window or tab, close it',
+  scrolling: 'Scroll the page and parts of it',
+  pointer: 'Hover, drag',
+  files: 'Give several files to a field',
+  downloads: 'See what was downloaded',
+  dialogs: 'Answer dialogs of the browser, check what they said',
+  overlays: 'Tell that a dialog or something else covers an element',
+  status: 'Tell the status of a page and of requests',
+  agent: 'Send the user agent that the environment names',
+  screens: 'Screenshots, and the place of what was found',
+  video: 'Video',
+} as const
+export type Feature = keyof typeof FEATURES
+
+export type DriverName = 'Chromium' | 'Firefox' | 'WebKitGTK' | 'WebDriver endpoint' | 'simulated'
+
+const NO_SCRIPTS = 'pages are read without running their scripts'
+const NO_LAYOUT = 'pages are read without a layout'
+
+/** A feature that is not here is there: its tests run. */
+export const LACKS: Record<DriverName, Partial<Record<Feature, string>>> = {
+  Chromium: {},
+  Firefox: {},
+  WebKitGTK: {
+    status: 'WebDriver gives no answers of servers, and WebKit does not tell pages their status',
+    agent: 'WebDriver has no way to set it, and its browser no option',
+  },
+  'WebDriver endpoint': {},
+  simulated: {
+    layout: NO_LAYOUT,
+    shadow: NO_SCRIPTS,
+    editors: NO_SCRIPTS,
+    clicks: NO_SCRIPTS,
+    windows: NO_SCRIPTS,
+    scrolling: NO_LAYOUT,
+    files: 'only the name of a file is sent',
+    dialogs: NO_SCRIPTS,
+    video: 'there is no browser to film',
+  },
+}
+
+export const DRIVERS = Object.keys(LACKS) as DriverName[]

@@ -1,0 +1,39 @@
+/** Looks at the page until it is as it should be. */
+import { describeTarget, type Target } from '@/core/model'
+import { tooBusy } from '../driver/bounded'
+import { inTime, LATE } from '../driver/in-time'
+import type { Look } from '../driver/port'
+import { Stopped } from './fault'
+import type { StepParts } from './parts'
+
+const POLL_MS = 80
+/** A look that was begun in time may end a little later. */
+const LOOK_GRACE_MS = 1500
+
+/** Looks again and again until it is right or the time is up; at least once. @throws {Stopped} */
+export async function poll<T>(
+  { pace, signal, driver }: StepParts,
+  limitMs: number,
+  look: () => Promise<T>,
+  right: (seen: T) => boolean,
+): Promise<{ last: T; holds: boolean }> {
+  const until = pace.now() + limitMs
+  for (;;) {
+    const limit = Math.max(0, until - pace.now()) + LOOK_GRACE_MS
+    const last = await inTime(look(), limit)
+    if (last === LATE) {
+      driver.giveUp?.()
+      throw tooBusy(limit)
+    }
+    if (right(last)) return { last, holds: true }
+    if (signal.aborted) throw new Stopped()
+    if (pace.now() >= until) return { last, holds: false }
+    await pace.pause(POLL_MS)
+  }
+}
+
+/** Why a target is not what one can look at. */
+export const absence = (target: Target, { count }: Look): string =>
+  count === 0
+    ? `${describeTarget(target)} is not on the page`
+    : `${describeTarget(target)}: ${count} elements match, one was expected`

@@ -1,0 +1,35 @@
+/** What a person does with mouse and keys, as WebDriver writes it (w3.org/TR/webdriver2, actions). */
+import type { Clicking } from '@/core/model'
+import type { ElementRef } from './client'
+import { keyOf } from './keys'
+
+const BUTTONS = { left: 0, middle: 1, right: 2 } as const
+const NOTHING = { type: 'pause', duration: 0 }
+
+/** A click in the middle of an element. All sources act at the same time, action by action: keys go down
+ * before the first of the mouse, and up after its last. */
+export function clickActions(element: ElementRef, how: Clicking): object[] {
+  const { times = 1, button = 'left', with: held = [], holdMs = 0 } = how
+  const once = [
+    { type: 'pointerDown', button: BUTTONS[button] },
+    { type: 'pause', duration: holdMs },
+    { type: 'pointerUp', button: BUTTONS[button] },
+  ]
+  const mouse = [
+    { type: 'pointerMove', duration: 0, origin: element, x: 0, y: 0 },
+    ...Array.from({ length: times }, () => once).flat(),
+  ]
+  const keys = held.map(keyOf)
+  const meanwhile = mouse.map(() => NOTHING)
+  const down = keys.map((value) => ({ type: 'keyDown', value }))
+  const up = keys.toReversed().map((value) => ({ type: 'keyUp', value }))
+  return [
+    { type: 'key', id: 'keys', actions: [...down, ...meanwhile, ...up] },
+    {
+      type: 'pointer',
+      id: 'mouse',
+      parameters: { pointerType: 'mouse' },
+      actions: [...keys.map(() => NOTHING), ...mouse],
+    },
+  ]
+}
