@@ -13,7 +13,7 @@ type Access = { path: string; method: string; who: string }
 const CALLS: readonly [RegExp, (found: RegExpExecArray) => string][] = [
   [/require(?:Role|Reader)\(request, '(\w+)'\)/, ([, role]) => role!],
   [/requirePerson\(request\)/, () => 'viewer'],
-  [/takeWebhook\(|takeTrigger\(/, () => 'signed message'],
+  [/takeWebhook\(|takeTrigger\(|takeBuild\w*\(/, () => 'signed message'],
   [/answerSignIn\(|answerWelcome\(/, () => 'anybody'],
 ]
 

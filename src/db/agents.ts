@@ -5,6 +5,7 @@ import { asyncCommit } from './async-commit'
 import type { Conn } from './client'
 import { agents, attempts } from './schema'
 import type { Now } from './moment'
+import { col, rowsOf, type RowOf } from './rows'
 
 export type AgentRow = typeof agents.$inferSelect
 export type Registration = Pick<
@@ -57,25 +58,49 @@ export async function beat(db: Conn, agentId: string, now: Now, clock?: string):
   return (row?.now ?? new Date()).toISOString()
 }
 
-export type AgentViewModel = AgentRow & {
-  alive: boolean
-  work: {
-    attemptId: string
-    /** Of its case run. */ state: 'claimed' | 'running' | 'paused'
-    seat: number
-    runId: number
-    title: string
-    environment: string
-    atStep: string | null
-    screen: string | null
-    startedAt: string
-    estimateMs: number
-  }[]
+/** What an agent does on one of its seats. `state`: of the case run. */
+type SeatWork = {
+  attemptId: string
+  state: 'claimed' | 'running' | 'paused'
+  seat: number
+  runId: number
+  title: string
+  environment: string
+  atStep: string | null
+  screen: string | null
+  startedAt: string
+  estimateMs: number
 }
+const AGENT = {
+  id: col.text,
+  name: col.text,
+  tokenId: col.orNull(col.text),
+  instance: col.text,
+  pool: col.text,
+  version: col.text,
+  seats: col.integer,
+  environments: col.texts,
+  simulated: col.flag,
+  draining: col.flag,
+  labels: col.texts,
+  missing: col.json<AgentRow['missing']>(),
+  through: col.orNull(col.text),
+  paused: col.flag,
+  clockOffMs: col.integer,
+  misbehaviours: col.json<InjectedFault[]>(),
+  heartbeatAt: col.moment,
+  createdAt: col.moment,
+  alive: col.flag,
+  work: col.json<SeatWork[]>(),
+}
+export type AgentViewModel = RowOf<typeof AGENT>
 
 /** All agents with what their seats do now, in one query. `aliveMs`: silence that counts as lost. */
 export async function listAgents(db: Conn, aliveMs: number): Promise<AgentViewModel[]> {
-  const found = await db.execute<Record<string, unknown>>(sql`
+  return rowsOf(
+    db,
+    AGENT,
+    sql`
     select a.id, a.name, a.token_id as "tokenId", a.instance, a.pool, a.version, a.seats, a.environments,
       a.simulated, a.draining, a.labels, a.missing, a.through, a.paused, a.clock_off_ms as "clockOffMs",
       a.misbehaviours,
@@ -90,17 +115,21 @@ export async function listAgents(db: Conn, aliveMs: number): Promise<AgentViewMo
     left join attempts t on t.agent_id = a.id and t.state <> 'ended'
     left join case_runs c on c.id = t.case_run_id
     where a.removed_at is null
-    group by a.id order by a.pool, a.name`)
-  return found.rows as unknown as AgentViewModel[]
+    group by a.id order by a.pool, a.name`,
+  )
 }
 
 /** Seats of live, not draining agents by environment. */
 export async function seatsByEnvironment(db: Conn, aliveMs: number): Promise<Map<string, number>> {
-  const { rows } = await db.execute<{ environment: string; seats: number }>(sql`
+  const rows = await rowsOf(
+    db,
+    { environment: col.text, seats: col.integer },
+    sql`
     select environment, sum(seats)::int as seats from agents, unnest(environments) as environment
     where not draining and removed_at is null and heartbeat_at > now() - ${aliveMs} * interval '1 ms'
-      group by environment`)
-  return new Map(rows.map((row) => [row.environment, row.seats]))
+      group by environment`,
+  )
+  return new Map(rows.map(({ environment, seats }) => [environment, seats]))
 }
 
 export const setDraining = async (db: Conn, agentId: string, draining: boolean): Promise<boolean> =>
@@ -149,12 +178,22 @@ export const removeAgent = async (db: Conn, agentId: string, aliveMs: number): P
       .returning({ name: agents.name })
   )[0]?.name
 
-export type Busy = { agent: string; pool: string; environment: string; hour: number; ms: number }
+const BUSY = {
+  agent: col.text,
+  pool: col.text,
+  environment: col.text,
+  hour: col.integer,
+  ms: col.number,
+}
+export type Busy = RowOf<typeof BUSY>
 
 /** How long seats worked, by agent, environment and hour back from now (0: the last one). Served by
  * attempts_lately. */
 export async function busyLately(db: Conn, hours: number): Promise<Busy[]> {
-  const { rows } = await db.execute<Record<string, unknown>>(sql`
+  return rowsOf(
+    db,
+    BUSY,
+    sql`
     select a.name as agent, a.pool, ${environmentOfAttempt} as environment, h.hour,
       sum(extract(epoch from (
         least(coalesce(t.ended_at, now()), now() - h.hour * interval '1 hour')
@@ -162,8 +201,8 @@ export async function busyLately(db: Conn, hours: number): Promise<Busy[]> {
     from attempts t join agents a on a.id = t.agent_id and a.removed_at is null
       join case_runs c on c.id = t.case_run_id
     join generate_series(0, ${hours - 1}::int) as h(hour) on t.claimed_at < now() - h.hour * interval '1 hour' and coalesce(t.ended_at, now()) > now() - (h.hour + 1) * interval '1 hour'
-    where t.claimed_at > now() - ${hours + 2} * interval '1 hour' group by 1, 2, 3, 4`)
-  return rows as unknown as Busy[]
+    where t.claimed_at > now() - ${hours + 2} * interval '1 hour' group by 1, 2, 3, 4`,
+  )
 }
 
 /** Open attempts an earlier process of this agent held: they cannot go on. */

@@ -2,6 +2,7 @@
 import { and, desc, eq, inArray, ne, sql } from 'drizzle-orm'
 import type { Mark } from '@/core/execution'
 import type { Conn } from './client'
+import { col, rowsOf, type RowOf } from './rows'
 import { attempts, caseRuns, runs } from './schema'
 import type { Now } from './moment'
 
@@ -11,12 +12,10 @@ export async function lastGood(
   caseRun: { caseKey: string; environment: string; rowIndex: number | null },
   before: Date,
 ) {
-  const { rows } = await db.execute<{
-    attemptId: string
-    runId: number
-    runTitle: string
-    build: string
-  }>(sql`
+  const [row] = await rowsOf(
+    db,
+    { attemptId: col.text, runId: col.integer, runTitle: col.text, build: col.text },
+    sql`
     select t.id as "attemptId", r.id as "runId", r.title as "runTitle", r.build
     from case_runs c join runs r on r.id = c.run_id and r.kind <> 'rehearsal'
       join attempts t on t.id = c.shown_attempt
@@ -24,8 +23,9 @@ export async function lastGood(
       and c.outcome in ('passed', 'recovered')
       and c.row_index is not distinct from ${caseRun.rowIndex}
         and c.ended_at < ${before.toISOString()}::timestamptz
-    order by c.ended_at desc limit 1`)
-  return rows[0]
+    order by c.ended_at desc limit 1`,
+  )
+  return row
 }
 
 /** How many earlier case runs of one case the rows of marks show. */
@@ -42,7 +42,14 @@ export async function historyOfCases(
     keys.map((key) => sql`(${key})`),
     sql`, `,
   )
-  const { rows } = await db.execute<Record<string, unknown>>(sql`
+  const rows = await rowsOf(
+    db,
+    {
+      key: col.text,
+      outcomes: col.orNull(col.json<{ mark: Mark; attemptId: string | null }[]>()),
+      durations: col.orNull(col.json<number[]>()),
+    },
+    sql`
     select k.key, h.outcomes, h.durations from (values ${list}) as k(key) cross join lateral (
       select jsonb_agg(jsonb_build_object('mark', outcome, 'attemptId', attempt)) as outcomes,
              jsonb_agg(duration_ms) filter (where outcome in ('passed', 'recovered')
@@ -51,25 +58,28 @@ export async function historyOfCases(
         join runs r on r.id = c.run_id and r.kind <> 'rehearsal' left
           join attempts t on t.id = c.shown_attempt
             where c.case_key = k.key and c.ended_at is not null order by c.ended_at desc
-              limit ${LAST_OUTCOMES}) newest) h`)
+              limit ${LAST_OUTCOMES}) newest) h`,
+  )
   return new Map(
-    rows.map((row) => [
-      row.key as string,
-      { outcomes: (row.outcomes as never) ?? [], durations: (row.durations as never) ?? [] },
+    rows.map(({ key, outcomes, durations }) => [
+      key,
+      { outcomes: outcomes ?? [], durations: durations ?? [] },
     ]),
   )
 }
 
-export type PastCaseRun = {
-  case: string
-  environment: string
-  ms: number
-  endedAt: string
-  outcome: string
-  attempts: number
-  /** Waits its rotation asked for. */ settleMs: number | null
-  betweenMs: number | null
+/** `settleMs`, `betweenMs`: waits that its rotation asked for. */
+const PAST_CASE_RUN = {
+  case: col.text,
+  environment: col.text,
+  ms: col.integer,
+  endedAt: col.instant,
+  outcome: col.text,
+  attempts: col.integer,
+  settleMs: col.orNull(col.integer),
+  betweenMs: col.orNull(col.integer),
 }
+export type PastCaseRun = RowOf<typeof PAST_CASE_RUN>
 
 const PAST_OF_A_CASE = 120
 
@@ -80,30 +90,26 @@ export async function pastCaseRuns(
   keys: readonly string[],
   now: Now,
 ): Promise<{ runs: PastCaseRun[]; now: string }> {
-  const {
-    rows: [moment],
-  } = await db.execute<{ now: Date }>(sql`select ${now} as now`)
-  const at = new Date(moment!.now).toISOString()
+  const [moment] = await rowsOf(db, { now: col.instant }, sql`select ${now} as now`)
+  const at = moment!.now
   if (keys.length === 0) return { runs: [], now: at }
   const list = sql.join(
     keys.map((key) => sql`(${key})`),
     sql`, `,
   )
-  const { rows } = await db.execute<Record<string, unknown>>(sql`
+  const found = await rowsOf(
+    db,
+    PAST_CASE_RUN,
+    sql`
     select k.key as case, h.environment, h.duration_ms as ms, h.ended_at as "endedAt", h.outcome,
       h.attempts, h."settleMs", h."betweenMs" from (values ${list}) as k(key) cross join lateral (
       select c.environment, c.duration_ms, c.ended_at, c.outcome, c.attempts,
         (r.how->>'settleMs')::int as "settleMs", (r.how->>'betweenMs')::int as "betweenMs" from case_runs c
           join runs r on r.id = c.run_id and r.kind = 'run'
       where c.case_key = k.key and c.ended_at is not null and c.duration_ms is not null
-        order by c.ended_at desc limit ${PAST_OF_A_CASE}) h`)
-  return {
-    runs: rows.map((row) => ({
-      ...row,
-      endedAt: new Date(row.endedAt as string).toISOString(),
-    })) as PastCaseRun[],
-    now: at,
-  }
+        order by c.ended_at desc limit ${PAST_OF_A_CASE}) h`,
+  )
+  return { runs: found, now: at }
 }
 
 /** Cases that fail in a run and did not in the run of the same suite before it, with where they fail. */
@@ -112,14 +118,32 @@ export async function newlyFailing(
   runId: number,
 ): Promise<{
   previousTitle: string | null
-  cases: { title: string; caseKey: string; attemptId: string; environments: number; ofEnvironments: number }[]
+  cases: {
+    title: string
+    caseKey: string
+    attemptId: string | null
+    environments: number
+    ofEnvironments: number
+  }[]
 }> {
-  const { rows } = await db.execute<{ id: number; title: string }>(sql`
+  const [previous] = await rowsOf(
+    db,
+    { id: col.integer, title: col.text },
+    sql`
     select p.id, p.title from runs r join runs p on p.suite_key = r.suite_key and p.id < r.id
-      and p.state = 'ended' and p.kind = r.kind where r.id = ${runId} order by p.id desc limit 1`)
-  const previous = rows[0]
+      and p.state = 'ended' and p.kind = r.kind where r.id = ${runId} order by p.id desc limit 1`,
+  )
   if (!previous) return { previousTitle: null, cases: [] }
-  const failing = await db.execute<Record<string, unknown>>(sql`
+  const cases = await rowsOf(
+    db,
+    {
+      title: col.text,
+      caseKey: col.text,
+      attemptId: col.orNull(col.text),
+      environments: col.integer,
+      ofEnvironments: col.integer,
+    },
+    sql`
     select min(c.title) as title, c.case_key as "caseKey", min(t.id::text) as "attemptId",
       count(distinct c.environment)::int as environments,
            (select count(distinct environment)::int from case_runs a
@@ -128,8 +152,9 @@ export async function newlyFailing(
     where c.run_id = ${runId} and c.outcome in ('failed', 'errored')
       and not exists (select 1 from case_runs b where b.run_id = ${previous.id} and b.case_key = c.case_key
         and b.outcome in ('failed', 'errored'))
-    group by c.case_key order by count(*) desc, 1`)
-  return { previousTitle: previous.title, cases: failing.rows as never }
+    group by c.case_key order by count(*) desc, 1`,
+  )
+  return { previousTitle: previous.title, cases }
 }
 
 export async function newestFailureOf(

@@ -17,10 +17,11 @@ import {
 } from './claim-rules'
 import { attempts, caseRuns, exclusiveHolds } from './schema'
 import { later, type Now } from './moment'
+import { col, rowsOf } from './rows'
 
 export type CaseRunRow = typeof caseRuns.$inferSelect
 export type AttemptRow = typeof attempts.$inferSelect
-/** As much of a claim as the work is made from, and of an end as what follows goes by. */
+/** The columns of a claim that the work is made from, and the columns of an end that decide what follows. */
 export type ClaimedCaseRun = Pick<
   CaseRunRow,
   | 'id'
@@ -41,8 +42,8 @@ export type ClaimedCaseRun = Pick<
 export type ClaimedAttempt = Pick<AttemptRow, 'id' | 'agentId' | 'lease' | 'number' | 'role' | 'claimedAt'>
 export type EndedCaseRun = Pick<CaseRunRow, 'runId' | 'phase' | 'environment' | 'scopes'>
 
-/** The best so many of each place are looked at: that many claims may hold one each before the next one finds
- * none. */
+/** Candidates read from each index: so many claims may hold a row lock each before the next claim finds none.
+ */
 const LOOKED_AT = 8
 const gathering = sql.raw(GATHERING)
 const list = (values: readonly string[]) => sql`${sql.param(values)}::text[]`
@@ -54,18 +55,16 @@ export async function seatsOf(
   tx: Tx,
   agentId: string,
 ): Promise<{ pool: string; used: number[]; assigned: string | null } | undefined> {
-  const { rows } = await tx.execute<{
-    pool: string
-    closed: boolean
-    used: number[]
-    assigned: string | null
-  }>(sql`
+  const [agent] = await rowsOf(
+    tx,
+    { pool: col.text, closed: col.flag, used: col.integers, assigned: col.orNull(col.text) },
+    sql`
     select a.pool, a.draining or a.paused as closed, t.used, t.assigned from agents a
     cross join lateral (select coalesce(array_agg(seat), '{}') as used, min(id::text)
       filter (where state = 'assigned') as assigned from attempts where agent_id = a.id
       and state <> 'ended') t
-    where a.id = ${agentId} for update of a`)
-  const [agent] = rows
+    where a.id = ${agentId} for update of a`,
+  )
   return agent && (!agent.closed || agent.assigned !== null) ? agent : undefined
 }
 
@@ -135,7 +134,7 @@ export async function takeNextCaseRun(
   return row
 }
 
-/** Gives back what was taken and cannot be begun: as if it had not been taken. */
+/** Undoes a claim of a case run that cannot be begun, as if it had not been claimed. */
 export async function putBack(tx: Tx, caseRun: CaseRunRow): Promise<void> {
   await tx
     .update(caseRuns)
@@ -162,13 +161,10 @@ export async function freeSeats(
     aliveMs,
   }: { first: string; pool: string | null; only: string; environments: readonly string[]; aliveMs: number },
 ): Promise<(FreeSeats & { id: string; used: number[] })[]> {
-  const { rows } = await tx.execute<{
-    id: string
-    name: string
-    environments: string[]
-    seats: number
-    used: number[]
-  }>(sql`
+  const rows = await rowsOf(
+    tx,
+    { id: col.text, name: col.text, environments: col.texts, seats: col.integer, used: col.integers },
+    sql`
     with here as (
       select id, name, environments, seats from agents w where environments && ${list(environments)}
         and not draining and not paused and removed_at is null
@@ -176,7 +172,8 @@ export async function freeSeats(
           and (${pool}::text is null or pool = ${pool}) and (${only} in ('', name))
       order by name <> ${first}, name for update skip locked)
     select h.*, array(select seat from attempts t where t.agent_id = h.id and t.state <> 'ended') as used
-      from here h`)
+      from here h`,
+  )
   return rows.map(({ id, name, environments: served, seats, used }) => ({
     id,
     agent: name,

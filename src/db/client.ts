@@ -1,4 +1,4 @@
-/** The connection, and the one place that knows how to bring the schema up to date. */
+/** Connections to the database, and its migrations. */
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import pg from 'pg'
@@ -9,14 +9,14 @@ import * as product from './schema'
 export const schema = { ...product, ...people }
 export type Db = NodePgDatabase<typeof schema>
 export type Tx = Parameters<Parameters<Db['transaction']>[0]>[0]
-/** Either: a statement does not care whether it stands in a transaction. */
+/** For statements that may run inside or outside of a transaction. */
 export type Conn = Db | Tx
 
 const POOL_SIZE = 12
-/** For statements that are short and many: more at once would only wait for each other. */
+/** For short and frequent statements: with more connections they would only wait for each other. */
 const QUICK_POOL_SIZE = 10
-/** Their plans are made once for each connection, often before there is anything in the tables: so the shape
- * that is right for large ones is said, index by index. */
+/** Their plans are made once for each connection, often while the tables are still empty: so plans that suit
+ * only small tables are switched off. */
 const QUICK_OPTIONS = [
   'plan_cache_mode=force_generic_plan',
   'jit=off',
@@ -27,9 +27,9 @@ const QUICK_OPTIONS = [
 /** A statement that takes longer is ended: writing all rows of a run of 20,000 takes a tenth of it. */
 const STATEMENT_MS = 60_000
 const QUICK_STATEMENT_MS = 15_000
-/** A transaction that does nothing for so long has been forgotten. */
+/** A transaction that is idle for longer than this was left open by mistake. */
 const IDLE_IN_TRANSACTION_MS = 60_000
-/** Who waits longer for a connection is told that the database has no time. */
+/** A request that waits longer for a connection is refused as busy. */
 const WAIT_MS = 20_000
 const MIGRATION_LOCK = 0x0a4b01
 

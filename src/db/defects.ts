@@ -43,27 +43,31 @@ export const editDefect = async (
       .returning()
   )[0]
 
-/** Hands a defect to the sender. Once sent it stays sent. */
-export const markToSend = async (db: Conn, id: number): Promise<boolean> =>
+/** Hands a defect to the sender. Once sent it stays sent.
+ * @param mailTo where it is mailed to; `null`: to the tracker; absent: where it was meant to go before */
+export const markToSend = async (db: Conn, id: number, mailTo?: string | null): Promise<boolean> =>
   (
     await db
       .update(defects)
-      .set({ state: 'to-send', sendProblem: null })
+      .set({ state: 'to-send', sendProblem: null, ...(mailTo !== undefined && { mailTo }) })
       .where(and(eq(defects.id, id), ne(defects.state, 'sent')))
   ).rowCount === 1
 
+/** @param tracker what the tracker said; `null`: it was mailed */
 export async function noteSent(
   db: Conn,
   id: number,
-  tracker: { number: string; state: string; url: string },
+  tracker: { number: string; state: string; url: string } | null,
 ): Promise<void> {
   await db
     .update(defects)
     .set({
       state: 'sent',
-      trackerNumber: tracker.number,
-      trackerState: tracker.state,
-      trackerUrl: tracker.url,
+      ...(tracker && {
+        trackerNumber: tracker.number,
+        trackerState: tracker.state,
+        trackerUrl: tracker.url,
+      }),
       sentAt: sql`now()`,
       sendProblem: null,
       sendTries: sql`${defects.sendTries} + 1`,

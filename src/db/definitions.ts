@@ -30,8 +30,8 @@ export const definitionLines = async (db: Conn) =>
     .from(definitions)
     .orderBy(asc(definitions.title))
 
-/** One value that is another one after any change of any definition. A newest moment would not do: of two
- * writers at once, the earlier may end last. */
+/** A value that changes with any change of any definition. The newest `changed_at` would not do: of two
+ * concurrent writers, the one with the earlier time may commit last. */
 export const definitionsMark = async (db: Conn): Promise<string> =>
   (
     await db
@@ -41,8 +41,8 @@ export const definitionsMark = async (db: Conn): Promise<string> =>
       .from(definitions)
   )[0]!.mark
 
-/** When each definition was last written, to the microsecond: who keeps documents learns from it which of
- * them are out of date. */
+/** When each definition was last written, in microseconds: a cache of documents finds the stale ones by it.
+ */
 export const definitionStamps = async (db: Conn) =>
   await db
     .select({

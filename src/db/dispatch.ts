@@ -8,6 +8,7 @@ import { addEvidenceUses } from './evidence'
 import { attempts, caseRuns, type Recovery } from './schema'
 import { later, type Now } from './moment'
 import { asyncCommit } from './async-commit'
+import { col, rowsOf, type RowOf } from './rows'
 
 /** What a holder must show: only the agent that claimed an attempt may say anything of it. */
 export type Hold = { agentId: string; attemptId: string; lease: number }
@@ -22,14 +23,15 @@ export const held = ({ agentId, attemptId, lease }: Hold) =>
   )
 
 /** What a holder is to know about what it holds. `told`: it is to end, and why. */
-export type Renewed = {
-  id: string
-  cancelling: boolean
-  noUndo: boolean
-  paused: boolean
-  told: string | null
-  watched: boolean
+const RENEWED = {
+  id: col.text,
+  cancelling: col.flag,
+  noUndo: col.flag,
+  paused: col.flag,
+  told: col.orNull(col.text),
+  watched: col.flag,
 }
+export type Renewed = RowOf<typeof RENEWED>
 
 /** Renews what the agent still holds. @returns only that: what is missing is not held any more */
 export async function renewLeases(
@@ -44,13 +46,16 @@ export async function renewLeases(
     holds.map((hold) => sql`(${hold.attemptId}::uuid, ${hold.lease}::int)`),
     sql`, `,
   )
-  const { rows } = await db.execute<Renewed>(sql`
+  return rowsOf(
+    db,
+    RENEWED,
+    sql`
     update attempts t set leased_until = ${later(now, leaseMs)} from runs r, agents a
     where r.id = t.run_id and a.id = t.agent_id and t.agent_id = ${agentId} and t.state <> 'ended'
       and (t.id, t.lease) in (${pairs})
     returning t.id, r.state = 'cancelling' as cancelling, r.no_undo as "noUndo",
-      r.paused or a.paused as paused, t.told, coalesce(t.watched_until > ${now}, false) as watched, ${asyncCommit}`)
-  return rows
+      r.paused or a.paused as paused, t.told, coalesce(t.watched_until > ${now}, false) as watched, ${asyncCommit}`,
+  )
 }
 
 /** The attempt, locked against ending, if the hold is good. */
@@ -71,8 +76,7 @@ export async function noteRecoveries(tx: Tx, attempt: AttemptRow, found: readonl
 export const isHeld = async (db: Conn, hold: Hold): Promise<boolean> =>
   (await db.select({ id: attempts.id }).from(attempts).where(held(hold))).length > 0
 
-/** What an agent has of a run or on itself waits, or goes on: said of the case runs, so that everybody sees
- * it. */
+/** Marks case runs as paused, or as running again, when their run or their agent was paused or goes on. */
 export async function markPaused(tx: Tx, which: { runId: number } | { agentId: string }): Promise<void> {
   // Silence while paused is no silence. First, as it waits for those that begin at this moment: they do not
   // know of the pause, and the next statement sees them running.

@@ -7,6 +7,7 @@ import { held, type Hold } from './dispatch'
 import { attempts, caseRuns, exclusiveHolds, runs } from './schema'
 import type { Now } from './moment'
 import { type RunFacts, runFacts } from './run-states'
+import { col, rowsOf } from './rows'
 
 /** Ends an attempt if the hold is good. @returns `undefined` if it is not; then nothing was written */
 export async function endAttempt(
@@ -30,7 +31,7 @@ export async function endAttempt(
   return row
 }
 
-/** Notes that an answer came too late; the first one is kept. */
+/** Keeps a result that came after the lease had expired; only the first one. */
 export async function noteLate(
   db: Conn,
   { agentId, attemptId, lease }: Hold,
@@ -66,15 +67,18 @@ export async function unreportedHolds(
   now: Now,
   { graceMs, cancelMs, most }: { graceMs: number; cancelMs: number; most: number },
 ): Promise<Hold[]> {
-  const { rows } = await tx.execute<Hold>(sql`
+  return rowsOf(
+    tx,
+    { agentId: col.text, attemptId: col.text, lease: col.integer },
+    sql`
     select t.agent_id as "agentId", t.id as "attemptId", t.lease from attempts t
       join runs r on r.id = t.run_id join case_runs c on c.id = t.case_run_id
         join agents a on a.id = t.agent_id
     where t.state in ('claimed', 'running') and (
       not r.paused and not a.paused and t.reported_at < ${now} - (c.limit_ms + ${graceMs}) * interval '1 ms'
       or r.state = 'cancelling' and r.cancelling_at < ${now} - ${cancelMs} * interval '1 ms')
-    limit ${most} for update of t skip locked`)
-  return rows
+    limit ${most} for update of t skip locked`,
+  )
 }
 
 export const attemptsOf = async (tx: Conn, caseRunId: string): Promise<AttemptRow[]> =>

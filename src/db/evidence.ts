@@ -1,10 +1,11 @@
-/** Pieces of evidence, which attempts show them, and what has had its time. */
+/** Pieces of evidence, the attempts that show them, and those whose retention time is over. */
 import { and, count, eq, inArray, isNotNull, isNull, sql, sum, type SQL } from 'drizzle-orm'
 import { evidenceOf, type NumberedEvent } from '@/core/execution'
 import type { EvidenceKind } from '@/core/model'
 import type { Conn, Tx } from './client'
 import type { Now } from './moment'
 import { evidence, evidenceUses } from './schema'
+import { col, rowsOf } from './rows'
 
 export const evidenceRow = async (db: Conn, hash: string) =>
   (await db.select().from(evidence).where(eq(evidence.hash, hash)))[0]
@@ -89,7 +90,10 @@ export async function dropKind(
  * deleted. Those that were marked before, and whose files may be there yet, are among them.
  * @returns their hashes */
 export async function markUnused(db: Conn, now: Now, graceMs: number, most: number): Promise<string[]> {
-  const { rows } = await db.execute<{ hash: string }>(sql`
+  const rows = await rowsOf(
+    db,
+    { hash: col.text },
+    sql`
     with shown as materialized (
       select distinct v->>'hash' as hash from defects d, jsonb_array_elements(d.evidence) v),
     unused as (
@@ -98,7 +102,8 @@ export async function markUnused(db: Conn, now: Now, graceMs: number, most: numb
         and not exists (select from evidence_uses u where u.hash = x.hash)
         and not exists (select from shown s where s.hash = x.hash)
       limit ${most} for update skip locked)
-    update evidence e set dropped_at = ${now} from unused where e.hash = unused.hash returning e.hash`)
+    update evidence e set dropped_at = ${now} from unused where e.hash = unused.hash returning e.hash`,
+  )
   return rows.map(({ hash }) => hash)
 }
 

@@ -113,7 +113,7 @@ export async function claimFast(
   return { caseRun: caseRunPart.of(row!), attempt: attemptPart.of(row!) }
 }
 
-/** More ends than this at the same moment there are not: with so many open, none of them is the last. */
+/** Concurrent ends are fewer than this: with so many case runs open, none of the ends is the last. */
 const ENDS_AT_ONCE = 100
 
 /** $9 agent, $1 attempt, $2 lease, $3 its last events, $4 what the case run ends with, $5 and $6 step and

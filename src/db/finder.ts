@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import type { FinderHit } from '@/core/view-models'
 import type { Conn } from './client'
+import { col, rowsOf } from './rows'
 
 /** Cases, suites, rotations, runs, defects and agents whose title or key holds all the words; one query. */
 export async function find(db: Conn, text: string, most: number): Promise<FinderHit[]> {
@@ -8,7 +9,10 @@ export async function find(db: Conn, text: string, most: number): Promise<Finder
     .replace(/[\\%_]/g, '\\$&')
     .split(/\s+/)
     .join('%')}%`
-  const { rows } = await db.execute<Record<string, unknown>>(sql`
+  return rowsOf(
+    db,
+    { kind: col.oneOf<FinderHit['kind']>(), title: col.text, detail: col.text, href: col.text },
+    sql`
     select kind, title, detail, href from (
       select 1 as rank, kind, title, file as detail, case kind when 'suite' then '/suites?suite=' || key
         when 'rotation' then '/rotations/' || key when 'policy' then '/recovery?policy=' || key
@@ -22,6 +26,6 @@ export async function find(db: Conn, text: string, most: number): Promise<Finder
         or tracker_number ilike ${pattern}
       union all select 4, 'agent', name, pool, '/fleet?agent=' || name, heartbeat_at from agents
         where name ilike ${pattern}
-    ) hits order by rank, at desc limit ${most}`)
-  return rows as unknown as FinderHit[]
+    ) hits order by rank, at desc limit ${most}`,
+  )
 }

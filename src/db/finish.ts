@@ -3,6 +3,7 @@ import { and, eq, ne, sql } from 'drizzle-orm'
 import type { EndedPiece, OpenPiece } from '@/core/rota'
 import type { FinishForecast } from '@/core/view-models'
 import type { Db } from './client'
+import { col, rowsOf } from './rows'
 import { runs } from './schema'
 
 export const runningNow = async (db: Db): Promise<{ id: number; retries: number; pool: string | null }[]> =>
@@ -17,21 +18,39 @@ export async function openPieces(
   db: Db,
   runId: number,
 ): Promise<{ open: OpenPiece[]; ended: EndedPiece[]; now: Date }> {
-  const { rows } = await db.execute<Record<string, unknown>>(sql`
+  const rows = await rowsOf(
+    db,
+    {
+      id: col.text,
+      environment: col.text,
+      estimateMs: col.integer,
+      exclusive: col.texts,
+      after: col.texts,
+      scopes: col.texts,
+      agent: col.orNull(col.text),
+      now: col.moment,
+      sinceMs: col.orNull(col.integer),
+    },
+    sql`
     select c.id, c.environment, c.estimate_ms as "estimateMs", c.exclusive, case when c.ready then '{}'
       else c.after end as after, c.scopes, t.agent_name as agent, now() as now,
            (extract(epoch from now() - coalesce(t.started_at, t.claimed_at)) * 1000)::int as "sinceMs"
     from case_runs c left join attempts t on t.id = c.shown_attempt and t.state <> 'ended'
-      where c.run_id = ${runId} and c.state <> 'ended'`)
-  const { rows: ended } = await db.execute<EndedPiece>(sql`
+      where c.run_id = ${runId} and c.state <> 'ended'`,
+  )
+  const ended = await rowsOf(
+    db,
+    { ms: col.integer, estimateMs: col.integer },
+    sql`
     select duration_ms as ms, estimate_ms as "estimateMs" from case_runs where run_id = ${runId}
-      and outcome in ('passed', 'recovered') and duration_ms > 0 order by ended_at desc limit 200`)
+      and outcome in ('passed', 'recovered') and duration_ms > 0 order by ended_at desc limit 200`,
+  )
   const open = rows.map(({ sinceMs, agent, now: _, ...piece }) => ({
     ...piece,
     ...(sinceMs !== null && { sinceMs }),
     ...(agent !== null && { agent }),
-  })) as unknown as OpenPiece[]
-  return { open, ended, now: new Date((rows[0]?.now as string | undefined) ?? Date.now()) }
+  }))
+  return { open, ended, now: rows[0]?.now ?? new Date() }
 }
 
 export async function putFinish(db: Db, runId: number, finish: FinishForecast): Promise<void> {

@@ -49,7 +49,7 @@ export const memberByUsername = async (db: Conn, username: string): Promise<Memb
   )[0]
 
 const ADDING = 0x0a4b03
-/** What people are known by is looked at and taken by one at a time. */
+/** Serialises the adding of people: a check of names and the insert that follows are one step. */
 export const lockNames = async (tx: Tx): Promise<void> =>
   void (await tx.execute(sql`select pg_advisory_xact_lock(${ADDING})`))
 
@@ -166,7 +166,7 @@ export const invitationOf = async (db: Conn, hash: string): Promise<Invitation |
       .from(invitations)
       .where(and(eq(invitations.hash, hash), gt(invitations.expiresAt, sql`now()`)))
   )[0]
-/** @returns it, if it was there and in time: it is good once */
+/** @returns the invitation, if it exists and has not expired; it is deleted, so a link works once */
 export const takeInvitation = async (tx: Tx, hash: string): Promise<Invitation | undefined> =>
   (
     await tx
@@ -263,7 +263,7 @@ export const dropOldTries = async (db: Conn, forgottenMs: number): Promise<void>
   void (await db
     .delete(signInTries)
     .where(sql`${signInTries.lastAt} < now() - ${forgottenMs} * interval '1 ms'`))
-/** Whether this account was signed in from there before: then it is known there. */
+/** Whether somebody signed in to this account from this address before. */
 export const isKnownAddress = async (db: Conn, userId: string, address: string): Promise<boolean> =>
   (
     await db

@@ -22,7 +22,7 @@ export async function notify(db: Conn, topic: Topic, id: string | number = ''): 
   await db.execute(sql`select pg_notify(${CHANNEL}, ${`${topic}:${id}`})`)
 }
 
-/** Long enough to collect notifications of many attempts, too short for anybody to see. */
+/** Delay that collects notifications of many attempts; too short to be seen. */
 const GATHER_MS = 40
 
 /** Notifies of what attempts do, many notifications in one statement. PostgreSQL commits transactions that

@@ -3,6 +3,7 @@ import { asc, eq, gt, sql } from 'drizzle-orm'
 import type { FailureKind, Outcome } from '@/core/execution'
 import { environmentOfAttempt } from './played'
 import type { Conn } from './client'
+import { col, rowsOf, type RowOf } from './rows'
 import type { Now } from './moment'
 import { quarantines, type Recovery } from './schema'
 
@@ -33,31 +34,39 @@ export const dropQuarantine = async (db: Conn, caseKey: string): Promise<boolean
 
 /** How often each rule was used in a run, by its id. */
 export async function usesInRun(db: Conn, runId: number): Promise<Record<string, number>> {
-  const { rows } = await db.execute<{ rule: string; uses: number }>(sql`
+  const rows = await rowsOf(
+    db,
+    { rule: col.text, uses: col.integer },
+    sql`
     select r->>'rule' as rule, count(*)::int as uses from attempts t, jsonb_array_elements(t.recoveries) r
-      where t.run_id = ${runId} and t.recoveries <> '[]' group by 1`)
+      where t.run_id = ${runId} and t.recoveries <> '[]' group by 1`,
+  )
   return Object.fromEntries(rows.map(({ rule, uses }) => [rule, uses]))
 }
 
-export type PastRow = {
-  attempt: string
-  caseRun: string
-  title: string
-  run: string
-  environment: string
-  at: Date
-  outcome: Outcome | null
-  kind: FailureKind | null
-  message: string | null
-  path: string | null
-  tag: string | null
-  application: string | null
-  recoveries: Recovery[]
+const PAST_ROW = {
+  attempt: col.text,
+  caseRun: col.text,
+  title: col.text,
+  run: col.text,
+  environment: col.text,
+  at: col.moment,
+  outcome: col.orNull(col.oneOf<Outcome>()),
+  kind: col.orNull(col.oneOf<FailureKind>()),
+  message: col.orNull(col.text),
+  path: col.orNull(col.text),
+  tag: col.orNull(col.text),
+  application: col.orNull(col.text),
+  recoveries: col.json<Recovery[]>(),
 }
+export type PastRow = RowOf<typeof PAST_ROW>
 /** Attempts since a moment that ended with a failure or needed a recovery rule, the oldest first. Served by
  * attempts_ended. */
 export async function failuresSince(db: Conn, now: Now, days: number, most: number): Promise<PastRow[]> {
-  const { rows } = await db.execute<Record<string, unknown>>(sql`
+  return rowsOf(
+    db,
+    PAST_ROW,
+    sql`
     select * from (
       select t.id as attempt, t.case_run_id as "caseRun", c.title, r.title as run,
         ${environmentOfAttempt} as environment, t.ended_at as at, c.outcome, t.recoveries,
@@ -68,6 +77,6 @@ export async function failuresSince(db: Conn, now: Now, days: number, most: numb
       where t.ended_at > ${now} - ${days} * interval '1 day' and t.ended_at <= ${now}
         and (t.outcome in ('failed', 'errored', 'skipped') or t.recoveries <> '[]')
       order by t.ended_at desc limit ${most}) newest
-    order by at`)
-  return rows.map((row) => ({ ...row, at: new Date(row.at as string) })) as unknown as PastRow[]
+    order by at`,
+  )
 }

@@ -3,23 +3,26 @@ import { and, asc, desc, eq, gt, inArray, isNotNull, ne, sql } from 'drizzle-orm
 import type { RunForecast } from '@/core/view-models'
 import type { Conn, Tx } from './client'
 import type { Now } from './moment'
+import { col, rowsOf, type RowOf } from './rows'
 import { occurrenceStarts, rotaMarks, runs } from './schema'
 
 export type OccurrenceStart = typeof occurrenceStarts.$inferSelect
 
-/** Up to when each of these was looked at, and the moment of asking: one query, whatever their number. */
+/** The moment up to which each rotation's planned starts were handled, and the current time: one query. */
 export async function readMarks(
   db: Conn,
   now: Now,
 ): Promise<{ now: Date; seenUntil: ReadonlyMap<string, Date> }> {
-  const { rows } = await db.execute<{ key: string | null; seen: Date; now: Date }>(
+  const rows = await rowsOf(
+    db,
+    { key: col.orNull(col.text), seen: col.orNull(col.moment), now: col.moment },
     sql`select m.rotation_key as key, m.seen_until as seen, n.now
       from (select ${now} as now) n left join rota_marks m on true`,
   )
   return {
-    now: new Date(rows[0]!.now),
+    now: rows[0]!.now,
     seenUntil: new Map(
-      rows.flatMap(({ key, seen }) => (key === null ? [] : [[key, new Date(seen)] as const])),
+      rows.flatMap(({ key, seen }) => (key === null || seen === null ? [] : [[key, seen] as const])),
     ),
   }
 }
@@ -45,11 +48,13 @@ export async function takeMark(
     .insert(rotaMarks)
     .values({ rotationKey, seenUntil: sql`${now}` })
     .onConflictDoNothing()
-  const { rows } = await tx.execute<{ seen: Date; now: Date }>(
-    sql`select seen_until as seen, ${now} as now from rota_marks where rotation_key = ${rotationKey}
+  const [row] = await rowsOf(
+    tx,
+    { seenUntil: col.moment, now: col.moment },
+    sql`select seen_until as "seenUntil", ${now} as now from rota_marks where rotation_key = ${rotationKey}
       for update skip locked`,
   )
-  return rows[0] && { seenUntil: new Date(rows[0].seen), now: new Date(rows[0].now) }
+  return row
 }
 
 export async function moveMark(tx: Tx, rotationKey: string, to: Date): Promise<void> {
@@ -109,19 +114,23 @@ export async function endedRunsOf(tx: Conn, rotationKeys: string[], after: Date)
   return rows.map((row) => ({ ...row, endedAt: row.endedAt! }))
 }
 
-export type StartRow = {
-  rotationKey: string
-  at: Date
-  state: OccurrenceStart['state']
-  runId: number | null
-  why: string | null
-  endedAt: Date | null
+const START_ROW = {
+  rotationKey: col.text,
+  at: col.moment,
+  state: col.oneOf<OccurrenceStart['state']>(),
+  runId: col.orNull(col.integer),
+  why: col.orNull(col.text),
+  endedAt: col.orNull(col.moment),
 }
+export type StartRow = RowOf<typeof START_ROW>
 
 /** What became of planned starts in a span, with the end of the runs they became; and runs of rotations that
  * were started otherwise. One query. */
 export async function startsBetween(db: Conn, from: Date, to: Date): Promise<StartRow[]> {
-  const { rows } = await db.execute<Record<string, unknown>>(sql`
+  return rowsOf(
+    db,
+    START_ROW,
+    sql`
     select o.rotation_key as "rotationKey", coalesce(r.created_at, o.at) as at, o.state,
       o.run_id as "runId", o.why, r.ended_at as "endedAt"
     from occurrence_starts o left join runs r on r.id = o.run_id
@@ -132,12 +141,8 @@ export async function startsBetween(db: Conn, from: Date, to: Date): Promise<Sta
       and r.created_at >= ${from.toISOString()}::timestamptz
       and r.created_at < ${to.toISOString()}::timestamptz
       and not exists (select 1 from occurrence_starts o where o.run_id = r.id)
-    order by 2 limit 5000`)
-  return rows.map((row) => ({
-    ...(row as StartRow),
-    at: new Date(row.at as string),
-    endedAt: row.endedAt === null ? null : new Date(row.endedAt as string),
-  }))
+    order by 2 limit 5000`,
+  )
 }
 
 /** The newest ended runs of a rotation that were forecast. Served by runs_of_rotation. */

@@ -2,6 +2,7 @@
  * on beyond what was used. */
 import { sql } from 'drizzle-orm'
 import type { Db, Tx } from './client'
+import { col, rowsOf } from './rows'
 
 const HIGHEST = 'highest-run'
 
@@ -22,10 +23,12 @@ export async function noteUsedNumber(tx: Tx | Db, number: number): Promise<void>
 export async function repairRunNumbers(db: Db): Promise<boolean> {
   const isAhead = async (conn: Tx | Db) =>
     (
-      await conn.execute<{ ahead: boolean }>(
+      await rowsOf(
+        conn,
+        { ahead: col.flag },
         sql`select is_called and last_value > ${USED} as ahead from runs_id_seq`,
       )
-    ).rows[0]?.ahead === true
+    )[0]?.ahead === true
   if (!(await isAhead(db))) return false
   return db.transaction(async (tx) => {
     // runs that are being started are there, or have their number still to take

@@ -5,6 +5,7 @@ import { runs } from './schema'
 
 const SETTINGS = {
   build: runs.build,
+  stage: runs.stage,
   retries: runs.retries,
   retryOn: runs.retryOn,
   retryAgent: runs.retryAgent,

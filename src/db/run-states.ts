@@ -5,6 +5,7 @@ import type { Conn, Tx } from './client'
 import { tellOfRun } from './hooks'
 import { caseRuns, runs } from './schema'
 import type { Now } from './moment'
+import { col, rowsOf } from './rows'
 
 export type RunFacts = Pick<
   typeof runs.$inferSelect,
@@ -22,13 +23,13 @@ export const runFacts = {
   ordered: runs.ordered,
 }
 
-/** The run, locked: what concerns all of it is done by one after the other. */
+/** The run, with a row lock: steps that concern the whole run are done one after the other. */
 export async function lockRun(tx: Tx, runId: number): Promise<RunFacts> {
   const [row] = await tx.select(runFacts).from(runs).where(eq(runs.id, runId)).for('update')
   return row!
 }
 
-/** Is something of this phase of a run open? */
+/** Whether a case run of this phase has not ended. */
 export async function isPhaseOpen(db: Conn, runId: number, phase: number): Promise<boolean> {
   const { rows } = await db.execute(
     sql`select 1 from case_runs where run_id = ${runId} and phase = ${phase} and state <> 'ended' limit 1`,
@@ -36,13 +37,18 @@ export async function isPhaseOpen(db: Conn, runId: number, phase: number): Promi
   return rows.length > 0
 }
 
-/** Runs of which nothing goes on and nothing may begin: who was to see to that fell. */
+/** Runs that are stuck: nothing of them is running and nothing may start, because the process that had to go
+ * on with them died. */
 export async function stalledRuns(db: Conn): Promise<number[]> {
-  const { rows } = await db.execute<{ id: number }>(sql`
+  const rows = await rowsOf(
+    db,
+    { id: col.integer },
+    sql`
     select r.id from runs r where r.state <> 'ended'
       and not exists (select from attempts t where t.run_id = r.id and t.state <> 'ended')
       and not exists (select from case_runs c where c.run_id = r.id and c.phase = r.phase
-        and c.state <> 'ended' and (c.state <> 'waiting' or c.ready))`)
+        and c.state <> 'ended' and (c.state <> 'waiting' or c.ready))`,
+  )
   return rows.map(({ id }) => id)
 }
 
@@ -104,7 +110,7 @@ export async function countFailures(tx: Tx, runId: number): Promise<number> {
   )
 }
 
-/** Runs that go on for longer than they may. */
+/** Runs that exceed their time limit. */
 export const overdueRuns = async (tx: Tx, now: Now): Promise<{ id: number; runLimitMs: number | null }[]> =>
   await tx
     .select({ id: runs.id, runLimitMs: runs.runLimitMs })

@@ -2,7 +2,7 @@
 import { and, asc, eq, inArray, lt, sql, type SQL } from 'drizzle-orm'
 import type { RotationHow } from '@/core/model'
 import { NO_COUNTS, type Counts, type Mark } from '@/core/execution'
-import type { CaseRunFacts } from '@/core/view-models'
+import type { CaseRunFacts, FinishForecast, RunForecast } from '@/core/view-models'
 import { insertMany } from './bulk'
 import { environmentOfAttempt } from './played'
 import type { Conn, Db, Tx } from './client'
@@ -10,17 +10,41 @@ import { noteUsedNumber } from './run-numbers'
 import { tellOfRun } from './hooks'
 import { attempts, caseRuns, events, runs, type RunSnapshot } from './schema'
 import type { Now } from './moment'
+import { col, rowsOf, type RowOf } from './rows'
 
 export type RunRow = Omit<typeof runs.$inferSelect, 'snapshot' | 'how'>
 
-export type RunViewModel = Omit<
-  RunRow,
-  'retryOn' | 'retryAgent' | 'priority' | 'ordered' | 'noUndo' | 'cancellingAt'
-> & {
-  counts: Counts
-  /** Failures in quarantine: they are among the counts, and do not fail the run. */ quarantined: number
-  failingCases: number
+/** `quarantined`: failures in quarantine; they are among the counts, and do not fail the run. */
+const RUN = {
+  id: col.integer,
+  title: col.text,
+  kind: col.oneOf<RunRow['kind']>(),
+  suiteKey: col.text,
+  build: col.text,
+  stage: col.orNull(col.text),
+  state: col.oneOf<RunRow['state']>(),
+  retries: col.integer,
+  limitMs: col.integer,
+  startedBy: col.text,
+  createdAt: col.moment,
+  startedAt: col.orNull(col.moment),
+  endedAt: col.orNull(col.moment),
+  againOf: col.orNull(col.integer),
+  goneAt: col.orNull(col.moment),
+  rotationKey: col.orNull(col.text),
+  pool: col.orNull(col.text),
+  phase: col.integer,
+  runLimitMs: col.orNull(col.integer),
+  stopAfter: col.orNull(col.integer),
+  endedWhy: col.orNull(col.text),
+  forecast: col.orNull(col.json<RunForecast>()),
+  finish: col.orNull(col.json<FinishForecast>()),
+  paused: col.flag,
+  marks: col.json<Partial<Counts>>(),
+  failingCases: col.integer,
+  quarantined: col.integer,
 }
+export type RunViewModel = Omit<RowOf<typeof RUN>, 'marks'> & { counts: Counts }
 
 export type NewRun = Omit<
   typeof runs.$inferInsert,
@@ -50,8 +74,11 @@ async function runsWhere(
   order = sql`r.id desc`,
   most = 200,
 ): Promise<RunViewModel[]> {
-  const { rows } = await db.execute<Record<string, unknown>>(sql`
-    select r.id, r.title, r.kind, r.suite_key as "suiteKey", r.build, r.state, r.retries,
+  const rows = await rowsOf(
+    db,
+    RUN,
+    sql`
+    select r.id, r.title, r.kind, r.suite_key as "suiteKey", r.build, r.stage, r.state, r.retries,
       r.limit_ms as "limitMs", r.started_by as "startedBy", r.created_at as "createdAt",
       r.started_at as "startedAt", r.ended_at as "endedAt", r.again_of as "againOf",
       r.gone_at as "goneAt", r.rotation_key as "rotationKey", r.pool, r.phase,
@@ -67,11 +94,9 @@ async function runsWhere(
                          count(*) filter (where quarantined
                            and outcome in ('failed', 'errored')) as quarantined
                        from case_runs where run_id = r.id) k on true
-    order by ${order}`)
-  return rows.map(({ marks, ...row }) => ({
-    ...(row as unknown as RunViewModel),
-    counts: { ...NO_COUNTS, ...(marks as Partial<Counts>) },
-  }))
+    order by ${order}`,
+  )
+  return rows.map(({ marks, ...row }) => ({ ...row, counts: { ...NO_COUNTS, ...marks } }))
 }
 
 /** Rehearsals leave nothing in lists of what was. */
@@ -106,33 +131,59 @@ export async function frozenRun(db: Conn, id: number) {
 
 /** Of a run's snapshot only what one case needs: the rest may be megabytes. */
 export async function snapshotForCase(db: Conn, runId: number, caseKey: string, environment: string) {
-  const { rows } = await db.execute<Record<string, unknown>>(sql`
+  const [row] = await rowsOf(
+    db,
+    {
+      testCase: col.json<RunSnapshot['cases'][string]>(),
+      routines: col.json<RunSnapshot['routines']>(),
+      applications: col.json<RunSnapshot['applications']>(),
+      policies: col.orNull(col.json<NonNullable<RunSnapshot['policies']>>()),
+      environment: col.json<RunSnapshot['environments'][number]>(),
+      build: col.text,
+      title: col.text,
+      id: col.integer,
+      retries: col.integer,
+      how: col.orNull(col.json<RotationHow>()),
+    },
+    sql`
     select snapshot->'cases'->${caseKey} as "testCase", how, snapshot->'routines' as routines,
       snapshot->'applications' as applications, snapshot->'policies' as policies,
            coalesce(jsonb_path_query_first(snapshot, '$.environments[*] ? (@.key == $k)',
              jsonb_build_object('k', ${environment}::text)), jsonb_path_query_first(snapshot,
                '$.roleEnvironments[*] ? (@.key == $k)', jsonb_build_object('k',
                  ${environment}::text))) as environment, build, title, id, retries
-    from runs where id = ${runId}`)
-  return rows[0] as unknown as
-    | {
-        testCase: RunSnapshot['cases'][string]
-        routines: RunSnapshot['routines']
-        applications: RunSnapshot['applications']
-        policies: RunSnapshot['policies'] | null
-        environment: RunSnapshot['environments'][number]
-        build: string
-        title: string
-        id: number
-        retries: number
-        how: RotationHow | null
-      }
-    | undefined
+    from runs where id = ${runId}`,
+  )
+  return row
+}
+
+const CASE_RUN = {
+  id: col.text,
+  position: col.integer,
+  caseKey: col.text,
+  title: col.text,
+  groups: col.texts,
+  environment: col.text,
+  rowIndex: col.orNull(col.integer),
+  rowCount: col.orNull(col.integer),
+  onlyAgent: col.text,
+  mark: col.oneOf<Mark>(),
+  attempts: col.integer,
+  failureKind: col.orNull(col.text),
+  failureMessage: col.orNull(col.text),
+  durationMs: col.orNull(col.integer),
+  estimateMs: col.integer,
+  lastAttempt: col.orNull(col.text),
+  screen: col.orNull(col.text),
+  agent: col.orNull(col.text),
 }
 
 /** All case runs of a run, in order, each with its newest attempt: one query. */
 export async function caseRunsOf(db: Conn, runId: number): Promise<CaseRunFacts[]> {
-  const { rows } = await db.execute<Record<string, unknown>>(sql`
+  return rowsOf(
+    db,
+    CASE_RUN,
+    sql`
     select c.id, c.position, c.case_key as "caseKey", c.title, c.groups, c.environment,
       c.row_index as "rowIndex", c.row_count as "rowCount", c.agent as "onlyAgent",
            coalesce(c.outcome, c.state) as mark, c.attempts, c.failure_kind as "failureKind",
@@ -140,34 +191,38 @@ export async function caseRunsOf(db: Conn, runId: number): Promise<CaseRunFacts[
            c.duration_ms as "durationMs", c.estimate_ms as "estimateMs", t.id as "lastAttempt", t.screen,
              t.agent_name as agent
     from case_runs c left join attempts t on t.id = c.shown_attempt
-    where c.run_id = ${runId} order by c.position, c.agent, c.environment`)
-  return rows as unknown as CaseRunFacts[]
+    where c.run_id = ${runId} order by c.position, c.agent, c.environment`,
+  )
 }
 
-export type LaneItem = {
-  attemptId: string
-  agent: string
-  seat: number
-  title: string
-  environment: string
-  number: number
-  mark: Mark
-  from: string
-  to: string | null
-  estimateMs: number
-  simulated: boolean
+const LANE_ITEM = {
+  attemptId: col.text,
+  agent: col.text,
+  seat: col.integer,
+  title: col.text,
+  environment: col.text,
+  number: col.integer,
+  mark: col.oneOf<Mark>(),
+  from: col.instant,
+  to: col.orNull(col.instant),
+  estimateMs: col.integer,
+  simulated: col.flag,
 }
+export type LaneItem = RowOf<typeof LANE_ITEM>
 
 /** Every attempt of a run on its seat, oldest first. */
 export async function lanesOf(db: Conn, runId: number): Promise<LaneItem[]> {
-  const { rows } = await db.execute<Record<string, unknown>>(sql`
+  return rowsOf(
+    db,
+    LANE_ITEM,
+    sql`
     select t.id as "attemptId", t.agent_name as agent, t.seat, c.title,
       ${environmentOfAttempt} as environment, t.number, coalesce(t.outcome, replace(t.state, 'assigned',
         'claimed')) as mark,
            t.claimed_at as "from", t.ended_at as "to", c.estimate_ms as "estimateMs", a.simulated
     from attempts t join case_runs c on c.id = t.case_run_id join agents a on a.id = t.agent_id
-    where t.run_id = ${runId} order by t.agent_name, t.seat, t.claimed_at`)
-  return rows as unknown as LaneItem[]
+    where t.run_id = ${runId} order by t.agent_name, t.seat, t.claimed_at`,
+  )
 }
 
 export const attemptRow = async (db: Conn, id: string) =>
@@ -198,10 +253,13 @@ export async function failuresOf(
   db: Conn,
   runId: number,
 ): Promise<{ attemptId: string; caseRunId: string }[]> {
-  const { rows } = await db.execute<{ attemptId: string; caseRunId: string }>(sql`
+  return rowsOf(
+    db,
+    { attemptId: col.text, caseRunId: col.text },
+    sql`
     select t.id as "attemptId", c.id as "caseRunId" from case_runs c join attempts t on t.id = c.shown_attempt
-    where c.run_id = ${runId} and c.outcome in ('failed', 'errored') order by c.position, c.environment`)
-  return rows
+    where c.run_id = ${runId} and c.outcome in ('failed', 'errored') order by c.position, c.environment`,
+  )
 }
 
 /** Makes a rehearsal a run that counts. @returns false when it is none any more */

@@ -16,6 +16,9 @@ export const secretLines = async (db: Conn) =>
     .from(secrets)
     .orderBy(asc(secrets.name))
 
+export const listDefinedSecrets = async (db: Conn): Promise<string[]> =>
+  (await db.select({ name: secrets.name }).from(secrets)).map(({ name }) => name)
+
 /** Those of the names that an agent's pool may have. */
 export async function sealedSecrets(db: Conn, names: string[], agentId: string) {
   if (names.length === 0) return []

@@ -2,6 +2,7 @@ import { and, desc, eq, sql } from 'drizzle-orm'
 import type { DefinitionKind } from '@/core/model'
 import type { Conn } from './client'
 import { versions } from './schema'
+import { col, rowsOf } from './rows'
 
 export type VersionRow = typeof versions.$inferSelect
 export type NewVersion = Omit<typeof versions.$inferInsert, 'at'>
@@ -47,10 +48,14 @@ type Named = { kind: DefinitionKind; key: string }
  * go on when a definition was removed and comes back. One query, however many.
  * @returns throws for a definition that was not asked for */
 export async function nextNumbers(db: Conn, wanted: readonly Named[]): Promise<(one: Named) => number> {
-  const { rows } = await db.execute<Named & { next: number }>(sql`
+  const rows = await rowsOf(
+    db,
+    { kind: col.text, key: col.text, next: col.integer },
+    sql`
     select w.kind, w.key, coalesce(max(v.number), 0) + 1 as next
     from jsonb_to_recordset(${JSON.stringify(wanted.map(({ kind, key }) => ({ kind, key })))}::jsonb) as w(kind text, key text)
-    left join versions v on v.kind = w.kind and v.key = w.key group by w.kind, w.key`)
+    left join versions v on v.kind = w.kind and v.key = w.key group by w.kind, w.key`,
+  )
   const next = new Map(rows.map((row) => [`${row.kind} ${row.key}`, row.next]))
   return ({ kind, key }) => {
     const number = next.get(`${kind} ${key}`)

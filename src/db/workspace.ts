@@ -5,6 +5,28 @@ import { applications, builds, databases, environments } from './schema'
 
 export const listApplications = async (db: Conn) =>
   await db.select().from(applications).orderBy(asc(applications.key))
+export async function putApplication(db: Conn, row: typeof applications.$inferInsert): Promise<void> {
+  await db.insert(applications).values(row).onConflictDoUpdate({ target: applications.key, set: row })
+}
+export const dropApplication = async (db: Conn, key: string): Promise<boolean> =>
+  (await db.delete(applications).where(eq(applications.key, key))).rowCount === 1
+
+/** @returns false when it was known already */
+export const addBuild = async (db: Conn, label: string): Promise<boolean> =>
+  (await db.insert(builds).values({ label }).onConflictDoNothing()).rowCount === 1
+/** The newest first, each with how many runs were of it. */
+export const buildLines = async (db: Conn) =>
+  await db
+    .select({
+      label: builds.label,
+      createdAt: builds.createdAt,
+      runs: sql<number>`(select count(*)::int from runs r where r.build = ${builds.label} and r.kind <> 'rehearsal')`,
+    })
+    .from(builds)
+    .orderBy(sql`${builds.createdAt} desc`, sql`${builds.label} desc`)
+    .limit(500)
+export const dropBuild = async (db: Conn, label: string): Promise<boolean> =>
+  (await db.delete(builds).where(eq(builds.label, label))).rowCount === 1
 export const listBuilds = async (db: Conn) =>
   await db
     .select()

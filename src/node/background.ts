@@ -1,12 +1,13 @@
-/** Work that can wait stands back behind the processes that answer people: without it, a page that never
- * stops scripting takes as much of a machine as the server whose pages it keeps waiting. */
+/** Lower priority for work that can wait. Without it, a page that never stops scripting gets as much of the
+ * machine as the server that answers people. */
 import { writeFileSync } from 'node:fs'
 import { getPriority, setPriority } from 'node:os'
 
-/** As `nice` counts: 0 is usual, 19 the last. Agents and browsers stand back a little only: on a machine
- * whose cores other programs keep busy, a page that gets a thirtieth of one looks as if it never answered. */
+/** Nice values: 0 is the default, 19 the lowest priority. Agents and browsers get only a little less: on a
+ * machine whose cores are kept busy by other programs, a page with a thirtieth of a core looks as if it
+ * never answered. */
 export const NICE = { agent: 4, thread: 10 } as const
-/** How far a browser stands back behind its agent. */
+/** Added to the nice value of its agent. */
 export const BROWSER_BEHIND_AGENT = 5
 export const niceOfBrowser = (): number => getPriority() + BROWSER_BEHIND_AGENT
 

@@ -41,7 +41,7 @@ export function placeOf(address: string): string {
   return `${url.hostname.toLowerCase().replace(/^localhost$/, '127.0.0.1')}:${portOf(url)}`
 }
 
-/** A sentence for who gave the address. */
+/** Shown to the person who entered the address. */
 export class OutgoingRefused extends Error {}
 
 /** Link-local addresses: where clouds keep what machines are allowed to know of themselves. */

@@ -3,14 +3,14 @@ import type { RoleName } from '@/db/people.schema'
 import type { Context } from './context'
 import { Problem } from './http/problems'
 
-/** How long a search may go on, by who asks for it. */
+/** Budget of a search, by the role of the person who asks. */
 const BUDGET_MOST_MS: Record<RoleName, number> = {
   viewer: 1000,
   tester: 5000,
   coordinator: 20_000,
   admin: 20_000,
 }
-/** Reading, checking and answering, besides the search. */
+/** Time for parsing, validating and answering, besides the search. */
 const BESIDES_MS = 10_000
 
 /** A body that a computation is given. */

@@ -1,4 +1,4 @@
-/** What use cases stand on: the database, the evidence store, and what time it is. */
+/** What every use case is given: the database, the evidence store, the clock. */
 import { randomBytes } from 'node:crypto'
 import { join, resolve } from 'node:path'
 import { connect, type Connection, type Tx } from '@/db/client'

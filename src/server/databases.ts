@@ -1,19 +1,20 @@
-/** Databases that `query` steps read: tried before they are kept, so that a wrong address, or a role that
- * could write, is told to who writes it, and not to a run at night. */
+/** Databases that `query` steps read. A connection is tried before it is saved, so that a wrong address, or a
+ * role that can write, is reported to the person who enters it, and not by a run at night. */
 import pg from 'pg'
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { dropDatabase, putDatabase } from '@/db/workspace'
 import { checkedSocket, OutgoingRefused } from '@/node/outgoing'
 import type { Context } from './context'
+import { enqueueReadingAll } from './definitions'
 import { Problem } from './http/problems'
-import { validator } from './http/route'
+import { validator } from './http/validator'
 import { outgoingPolicy } from './outgoing'
 import { sealColumn } from './sealing'
 
 const ANSWER_MS = 5000
 const DATABASE_KEY = /^[a-z][a-z0-9-]{0,39}$/
-export const databaseBody = validator<{ url: string }>({
+export const databaseBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['url'],
@@ -41,11 +42,12 @@ export async function setDatabase(ctx: Context, key: string, url: string, who: s
   await ctx.db.transaction(async (tx) => {
     await putDatabase(tx, { key, url: sealColumn(url) })
     await note(tx, who, 'database.set', key)
+    await enqueueReadingAll(tx)
   })
   await notify(ctx.db, 'settings')
 }
 
-/** On the same server may be others; the product's own is none to be read. */
+/** Other databases on the product's server may be read; the product's own may not. */
 function requireAnother(url: string, own: string): void {
   const place = (text: string) => {
     const { hostname, port, pathname } = new URL(text)
@@ -124,6 +126,7 @@ export async function removeDatabase(ctx: Context, key: string, who: string): Pr
   await ctx.db.transaction(async (tx) => {
     if (!(await dropDatabase(tx, key))) throw new Problem('NOT_FOUND')
     await note(tx, who, 'database.remove', key)
+    await enqueueReadingAll(tx)
   })
   await notify(ctx.db, 'settings')
 }

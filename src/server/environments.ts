@@ -4,13 +4,14 @@ import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { replaceEnvironments } from '@/db/workspace'
 import type { Context } from './context'
+import { enqueueReadingAll } from './definitions'
 import { Problem } from './http/problems'
-import { validator } from './http/route'
+import { validatorOf } from './http/validator'
 
-const text = { type: 'string', minLength: 1, maxLength: 80 }
-const KEY = { type: 'string', pattern: '^[a-z0-9][a-z0-9-]*$', maxLength: 80 }
-const pixels = { type: 'integer', minimum: 100, maximum: 10_000 }
-export const environmentsBody = validator<Environment[]>({
+const text = { type: 'string', minLength: 1, maxLength: 80 } as const
+const KEY = { type: 'string', pattern: '^[a-z0-9][a-z0-9-]*$', maxLength: 80 } as const
+const pixels = { type: 'integer', minimum: 100, maximum: 10_000 } as const
+export const environmentsBody = validatorOf<Environment[]>()({
   type: 'array',
   minItems: 1,
   maxItems: 200,
@@ -53,6 +54,7 @@ export async function putEnvironments(ctx: Context, environments: Environment[],
         facts,
       })),
     )
+    await enqueueReadingAll(tx)
     await note(tx, who, 'environments.put', 'environments', { keys: environments.map(({ key }) => key) })
     await notify(tx, 'fleet')
     await notify(tx, 'definitions')

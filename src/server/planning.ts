@@ -1,9 +1,9 @@
-/** Plans beside the main thread: a run of 20,000 case runs takes seconds to plan, and nobody else who asks is
- * to wait for that. */
+/** Plans in a worker thread: planning 20,000 case runs takes seconds, and other requests must not wait for
+ * it. */
 import type { Outlook, OutlookBasis, OutlookRotation } from '@/core/rota'
 import type { Context } from './context'
 
-/** The largest run takes seconds; a plan that has not come by then comes no more. */
+/** The largest run takes seconds; a plan that takes longer than this is given up. */
 const PLAN_LIMIT_MS = 120_000
 
 /** What `outlook` of the core says.

@@ -1,6 +1,7 @@
 /** Seals what an earlier version kept as plain text: addresses of databases, and the secrets that sign
  * messages. */
 import { sql } from 'drizzle-orm'
+import { col, rowsOf } from '@/db/rows'
 import type { Context } from './context'
 import { isSealedColumn, sealColumn } from './sealing'
 
@@ -15,7 +16,9 @@ const COLUMNS = [
 export async function sealWhatIsPlain(ctx: Pick<Context, 'db'>): Promise<void> {
   for (const [table, key, column] of COLUMNS) {
     const names = { table: sql.identifier(table), key: sql.identifier(key), column: sql.identifier(column) }
-    const { rows } = await ctx.db.execute<{ id: string; text: string }>(
+    const rows = await rowsOf(
+      ctx.db,
+      { id: col.text, text: col.text },
       sql`select ${names.key}::text as id, ${names.column} as text from ${names.table} where ${names.column} is not null`,
     )
     for (const { id, text } of rows.filter((row) => !isSealedColumn(row.text))) {
@@ -24,7 +27,9 @@ export async function sealWhatIsPlain(ctx: Pick<Context, 'db'>): Promise<void> {
       )
     }
   }
-  const { rows } = await ctx.db.execute<{ name: string; value: string }>(
+  const rows = await rowsOf(
+    ctx.db,
+    { name: col.text, value: col.text },
     sql`select name, value #>> '{}' as value from settings where name like 'webhook of %'`,
   )
   for (const { name, value } of rows.filter((row) => !isSealedColumn(row.value))) {

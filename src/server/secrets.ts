@@ -2,19 +2,19 @@
  * case that names them, within the applications and pools they are for. */
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
-import { dropSecret, putSecret, sealedSecrets, type SecretScope } from '@/db/secrets'
+import { dropSecret, putSecret, sealedSecrets } from '@/db/secrets'
 import type { Context } from './context'
+import { enqueueReadingAll } from './definitions'
 import { Problem } from './http/problems'
 import { seal, unseal } from './sealing'
-import { validator } from './http/route'
+import { validator, type BodyOf } from './http/validator'
 
 /** Shorter ones would be found, and masked, in every other word of a log. */
 const SECRET_CHARS_LEAST = 4
 
 export const SECRET_NAME = /^[A-Za-z][A-Za-z0-9_]{0,59}$/
-export type SecretRequest = { value: string } & Partial<SecretScope>
-const names = { type: 'array', maxItems: 50, items: { type: 'string', minLength: 1, maxLength: 60 } }
-export const secretBody = validator<SecretRequest>({
+const names = { type: 'array', maxItems: 50, items: { type: 'string', minLength: 1, maxLength: 60 } } as const
+export const secretBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['value'],
@@ -24,6 +24,7 @@ export const secretBody = validator<SecretRequest>({
     pools: names,
   },
 })
+export type SecretRequest = BodyOf<typeof secretBody>
 
 /** @param request where it may be used: what is left out stays as it was, anywhere at first
  * @throws {Problem} BODY_INVALID for a name that no value could refer to */
@@ -42,6 +43,7 @@ export async function setSecret(
   await ctx.db.transaction(async (tx) => {
     await putSecret(tx, { name, sealed: seal(value), setBy: who, ...scope })
     await note(tx, who, 'secret.set', name, scope)
+    await enqueueReadingAll(tx)
   })
   await notify(ctx.db, 'settings')
 }
@@ -51,6 +53,7 @@ export async function removeSecret(ctx: Context, name: string, who: string): Pro
   await ctx.db.transaction(async (tx) => {
     if (!(await dropSecret(tx, name))) throw new Problem('NOT_FOUND')
     await note(tx, who, 'secret.remove', name)
+    await enqueueReadingAll(tx)
   })
   await notify(ctx.db, 'settings')
 }

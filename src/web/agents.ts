@@ -25,7 +25,7 @@ const BEATS_IN_A_LEASE = 6
 /** A claim looks again at least this often: a note of new work may be missed while the listener
  * reconnects. */
 const LOOK_AGAIN_MS = 5000
-/** Pieces that are written at once, and those that wait for it: an agent tries again. */
+/** Pieces of evidence written at the same time, and those that may wait; agents retry what is refused. */
 const uploads = new Gate(16, 200)
 /** A small picture of a screen. */
 const SCREEN_MOST_BYTES = 1_000_000
@@ -123,8 +123,7 @@ export const agentRoutes: Route[] = [
 
 const agentIdOf = async (asked: Asked, { id }: Params): Promise<string> => (await requireAgent(asked, id!)).id
 
-/** What an agent shows when it says something of an attempt: what is done with it checks that it still
- * holds. */
+/** Agent, attempt and lease of a request: every use case checks that the agent still holds the attempt. */
 const holdOf = (agentId: string, { attempt }: Params, lease: number): Hold => ({
   agentId,
   attemptId: readUuid(attempt!),
@@ -145,7 +144,7 @@ async function claim(asked: Asked, { id }: Record<string, string>): Promise<Resp
   const until = Date.now() + waitMs
   const hub = liveHub(context().connection.url)
   for (;;) {
-    if (asked.signal.aborted) return Response.json({ work: null }) // nobody is there to take it
+    if (asked.signal.aborted) return Response.json({ work: null }) // the agent has disconnected
     const work = await claimWork(context(), agent, seat)
     const left = until - Date.now()
     if (work || left <= 0) return Response.json({ work: work ?? null })

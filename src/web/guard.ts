@@ -1,5 +1,5 @@
-/** What every request meets first: requests that make no sense are answered at once, and every answer has the
- * headers that keep it here. */
+/** First handler of every request: refuses malformed requests, and sets the security headers of every answer.
+ */
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { isIP } from 'node:net'
 import { isSecure, trustedProxies } from '@/server/public-url'

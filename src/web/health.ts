@@ -1,12 +1,12 @@
-/** Whether the server is there, and its database: answered from what was found a moment ago, so that it is
- * quick whatever else goes on. */
+/** Health of the server and its database. Answered from the result of the last check, so that it is quick
+ * under any load. */
 import type { ServerResponse } from 'node:http'
 import pg from 'pg'
 
 const EVERY_MS = 1000
 const ANSWER_MS = 2000
-/** A look that came to no end in its time may only say that this process was busy; so long one that did still
- * counts. */
+/** A check that timed out may only mean that this process was busy: the last complete check counts for this
+ * long. */
 const COUNTS_MS = 6000
 
 export class Health {
@@ -14,7 +14,7 @@ export class Health {
   private client: pg.Client | undefined
   private timer: NodeJS.Timeout | undefined
 
-  /** A connection of its own: those of others may all be taken. */
+  /** A connection of its own: the pools may be exhausted. */
   constructor(private readonly url: string) {
     void this.look()
   }

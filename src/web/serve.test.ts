@@ -1,10 +1,11 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { Problem } from '@/server/http/problems'
-import { noContent, readBody, validator, type Asked } from '@/server/http/route'
+import { noContent, readBody, type Asked } from '@/server/http/route'
+import { validator } from '@/server/http/validator'
 import { answerBy, type Route } from './serve'
 
-const body = validator<{ lease: number }>({
+const body = validator({
   type: 'object',
   additionalProperties: false,
   required: ['lease'],

@@ -1,5 +1,5 @@
-/** Answers requests by a table of routes, without what a framework for pages does around each: agents ask
- * hundreds of times a second. */
+/** A small router for the agent protocol. It does without the work a page framework does for each request:
+ * agents send hundreds of requests a second. */
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { answered, type Asked } from '@/server/http/route'
 
@@ -7,7 +7,7 @@ export type Params = Record<string, string>
 /** `path` with ":name" for what differs. */
 export type Route = { method: string; path: string; answer(asked: Asked, params: Params): Promise<Response> }
 
-/** @returns a function that answers what it knows, and says whether it did */
+/** @returns a handler; it returns false for requests that match no route */
 export function answerBy(
   routes: readonly Route[],
 ): (incoming: IncomingMessage, outgoing: ServerResponse) => boolean {
@@ -21,7 +21,7 @@ export function answerBy(
       const asked = askedBy(incoming, outgoing)
       void answered(asked, () => answer(asked, params))
         .then((response) => send(outgoing, response))
-        .catch(() => outgoing.destroy()) // nobody is there any more
+        .catch(() => outgoing.destroy()) // the client has disconnected
       return true
     }
     return false

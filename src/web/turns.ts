@@ -1,7 +1,7 @@
-/** A page or an answer of the API takes some milliseconds of the thread: thirty that come at once, begun
- * where they come, keep everybody waiting for all of them. One in each turn of the event loop lets in between
- * what is answered at once.
- * @returns takes work, and begins it in its turn */
+/** Starts one request in each turn of the event loop. A page or an answer of the API takes some milliseconds
+ * of the thread: thirty that arrive together, all started on arrival, would delay quick answers (health,
+ * heartbeats) by the sum of them.
+ * @returns a function that takes work and starts it in its turn */
 export function inTurns(): (work: () => void) => void {
   const waiting: (() => void)[] = []
   let scheduled = false

@@ -58,6 +58,13 @@ export async function startTracker({
     if (down) return send(response, json({ error: 'the tracker is down for maintenance' }, 503))
     if (url.pathname === '/api/issues' && request.method === 'POST')
       return send(response, await add(parse(await readForm(request))))
+    if (url.pathname === '/api/issues' && request.method === 'GET')
+      return send(
+        response,
+        json(
+          (await pool.query<Issue>('select * from tracker.issues order by created_at desc limit 50')).rows,
+        ),
+      )
     const issue = number
       ? (await pool.query<Issue>('select * from tracker.issues where number = $1', [number])).rows[0]
       : undefined

@@ -21,6 +21,8 @@ export const defects = pgTable(
     caseKey: text('case_key').notNull(),
     runId: integer('run_id').notNull(),
     state: text('state', { enum: DEFECT_STATES }).notNull().default('draft'),
+    /** Where it is mailed to; absent: it goes to the tracker. */
+    mailTo: text('mail_to'),
     trackerNumber: text('tracker_number'),
     trackerState: text('tracker_state'),
     trackerUrl: text('tracker_url'),

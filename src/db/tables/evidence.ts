@@ -6,8 +6,8 @@ import { attempts } from './attempts'
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
 
-/** What is on the screen of an attempt that somebody looks at. Not evidence: the next one takes its place,
- * and a crash may take it (unlogged). */
+/** What is on the screen of an attempt that somebody watches. Not evidence: overwritten by the next one, and
+ * lost by a crash (an unlogged table). */
 export const liveScreens = pgTable('live_screens', {
   attemptId: uuid('attempt_id').primaryKey(),
   at: moment('at').notNull(),

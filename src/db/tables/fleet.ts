@@ -3,7 +3,7 @@ import { boolean, integer, jsonb, pgTable, text, uuid } from 'drizzle-orm/pg-cor
 import type { InjectedFault } from '@/core/execution'
 import { created, moment } from './columns'
 
-/** What a token is good for: serving as an agent, starting rotations, reading the rota as a calendar. */
+/** What a token allows: to serve as an agent, to start rotations, to read the rota as a calendar. */
 export const TOKEN_PURPOSES = ['agent', 'ci', 'calendar'] as const
 
 /** Tokens are stored as SHA-256, and shown once, when made. */
@@ -30,7 +30,7 @@ export const agents = pgTable('agents', {
   tokenId: uuid('token_id').references(() => tokens.id),
   /** Changes at each start of the agent's process: what an earlier process held is given up at once. */
   instance: text('instance').notNull(),
-  /** As it said when it came first; a person may have moved it since. */
+  /** Given at the first registration; a person may have changed it since. */
   pool: text('pool').notNull(),
   labels: text('labels').array().notNull().default([]),
   /** Of what this product can drive, what was not found there, and how to get it. */

@@ -51,6 +51,8 @@ export const runs = pgTable(
     kind: text('kind', { enum: RUN_KINDS }).notNull().default('run'),
     suiteKey: text('suite_key').notNull(),
     build: text('build').notNull(),
+    /** Of the applications; absent: their usual addresses. */
+    stage: text('stage'),
     state: text('state').$type<RunState>().notNull().default('waiting'),
     retries: integer('retries').notNull(),
     /** Kinds of failures that are tried again; empty: all. */

@@ -11,14 +11,21 @@ import {
   text,
   uniqueIndex,
 } from 'drizzle-orm/pg-core'
-import type { Environment } from '@/core/model'
+import type { Environment, Probe } from '@/core/model'
 import { created, moment } from './columns'
 
-/** A thing under test. `{build}` in the address is replaced by the run's build. */
+/** A thing under test. `{build}` in its addresses is replaced by the run's build. */
 export const applications = pgTable('applications', {
   key: text('key').primaryKey(),
   title: text('title').notNull(),
   address: text('address').notNull(),
+  /** Other addresses, by the name of the stage. */
+  stages: jsonb('stages').$type<Record<string, string>>().notNull().default({}),
+  /** How to tell that it is up; absent: by its first page. */
+  probe: jsonb('probe').$type<Probe>(),
+  /** Who answers for it, and where its defects are sent; empty: nobody is named. */
+  owner: text('owner').notNull().default(''),
+  mail: text('mail').notNull().default(''),
 })
 
 export const builds = pgTable('builds', {

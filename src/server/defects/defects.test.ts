@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net'
 import { sql } from 'drizzle-orm'
 import type { NumberedEvent } from '@/core/execution'
 import { defectById } from '@/db/defects'
-import { putSetting } from '@/db/settings'
+import { setting } from '@/db/settings'
 import { claimWork, finishAttempt, ingestEvents } from '../dispatch'
 import { startRun } from '../runs'
 import {
@@ -14,13 +14,16 @@ import {
   testContext,
   type TestContext,
 } from '../testing/context'
-import { changeDefect, draftFrom, logDefect, sendDefect, sendNow, TrackerProblem } from '.'
+import { MailProblem } from '../mail'
+import { changeDefect, draftFrom, logDefect, sendDefect, sendNow, setTracker, TrackerProblem } from '.'
 
 let ctx: TestContext
 let tracker: Server
 let attemptId: string
 /** What the tracker of this test does: answers, refuses, or is slow to exist. */
-let mode: 'up' | 'down' = 'up'
+let mode: 'up' | 'down' | 'odd' = 'up'
+let trackerUrl: string
+const tokens: (string | undefined)[] = []
 const received: { key: string; title: string; body: string }[] = []
 
 beforeAll(async () => {
@@ -31,6 +34,9 @@ beforeAll(async () => {
   })
   tracker = createServer((request, response) => {
     if (mode === 'down') return response.writeHead(503).end()
+    if (mode === 'odd') return response.writeHead(200).end('<p>Welcome</p>')
+    if (request.method === 'GET') return response.writeHead(200).end('[]')
+    tokens.push(request.headers.authorization)
     let text = ''
     request
       .on('data', (part) => (text += String(part)))
@@ -42,7 +48,8 @@ beforeAll(async () => {
       })
   })
   await new Promise<void>((resolve) => tracker.listen(0, '127.0.0.1', resolve))
-  await putSetting(ctx.db, 'tracker', { url: `http://127.0.0.1:${(tracker.address() as AddressInfo).port}` })
+  trackerUrl = `http://127.0.0.1:${(tracker.address() as AddressInfo).port}`
+  await setTracker(ctx, { url: `${trackerUrl}/` }, 'Tomas')
   const agent = await addAgent(ctx, 'one')
   await startRun(
     ctx,
@@ -175,6 +182,41 @@ test('a tracker that is down delays a defect and loses nothing; the same key is 
   await sendDefect(ctx, defect.id)
   expect(await defectById(ctx.db, defect.id)).toMatchObject({ state: 'sent', sendTries: 2 })
   expect(received.at(-1)!.key).toContain(`oak-defect-${defect.id}-`)
+})
+test('a tracker is tried before it is kept; its token is sealed, and goes with what is sent', async () => {
+  mode = 'down'
+  await expect(setTracker(ctx, { url: trackerUrl, token: 'low-tide' }, 'Tomas')).rejects.toMatchObject({
+    code: 'TRACKER_DOWN',
+  })
+  mode = 'up'
+  await setTracker(ctx, { url: trackerUrl, token: 'low-tide' }, 'Tomas')
+  expect(JSON.stringify(await setting(ctx.db, 'tracker'))).not.toContain('low-tide')
+  await sendDefect(ctx, (await log(true)).id)
+  expect(tokens.at(-1)).toBe('Bearer low-tide')
+  await expect(setTracker(ctx, { url: 'http://169.254.169.254' }, 'Tomas')).rejects.toMatchObject({
+    code: 'OUTGOING_REFUSED',
+  })
+})
+test('an answer without a number is no success', async () => {
+  const defect = await log(true)
+  mode = 'odd'
+  await expect(sendDefect(ctx, defect.id)).rejects.toThrow('has no number')
+  mode = 'up'
+  await sendDefect(ctx, defect.id)
+  expect(await defectById(ctx.db, defect.id)).toMatchObject({ state: 'sent' })
+})
+test('one that is mailed waits for a mail server, and says so', async () => {
+  const defect = await logDefect(
+    ctx,
+    { ...words, attemptId, evidence: [], send: true, mailTo: 'gate@fennel-sound.invalid' },
+    'Wren',
+  )
+  await expect(sendDefect(ctx, defect.id)).rejects.toBeInstanceOf(MailProblem)
+  expect(await defectById(ctx.db, defect.id)).toMatchObject({
+    state: 'to-send',
+    mailTo: 'gate@fennel-sound.invalid',
+    sendProblem: 'No mail server is set up.',
+  })
 })
 test('two people edit: the second is told, and nothing is overwritten', async () => {
   const defect = await log(false)

@@ -1,3 +1,3 @@
 export { SEND_DEFECT, sendDefect } from './queue'
-export { TrackerProblem } from './tracker'
-export { allDefects, draftFrom, editBody, logBody, logDefect, changeDefect, sendNow } from './log'
+export { removeTracker, setTracker, trackerBody, trackerLine, TrackerProblem } from './tracker'
+export { allDefects, draftFrom, editBody, logBody, logDefect, changeDefect, sendBody, sendNow } from './log'

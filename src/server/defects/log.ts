@@ -18,39 +18,51 @@ import {
 } from '@/db/defects'
 import { notify } from '@/db/notify'
 import { eventsOf } from '@/db/runs'
+import { listApplications } from '@/db/workspace'
 import type { DefectEvidence } from '@/db/schema'
 import { attemptContext } from '../attempt-context'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
-import { validator } from '../http/route'
+import { validator, validatorOf, type BodyOf } from '../http/validator'
+import { mailLine } from '../mail'
 import { enqueueSend } from './queue'
+import { trackerLine } from './tracker'
 
-const LINE = { type: 'string', minLength: 1, maxLength: 200 }
-const TEXT = { type: 'string', maxLength: 20_000 }
+const LINE = { type: 'string', minLength: 1, maxLength: 200 } as const
+const TEXT = { type: 'string', maxLength: 20_000 } as const
 const text = {
   title: LINE,
   steps: TEXT,
   expected: TEXT,
   actual: TEXT,
   severity: { enum: ['low', 'normal', 'high', 'critical'] },
-}
-
-export type LogRequest = DefectText & { attemptId: string; evidence: string[]; send: boolean }
-export const logBody = validator<LogRequest>({
+} as const
+/** With an address a defect is mailed there; without, it goes to the tracker. */
+const MAIL = { type: 'string', pattern: '^[^@\\s,<>]+@[^@\\s,<>]+$', maxLength: 200 } as const
+export const sendBody = validator({
   type: 'object',
   additionalProperties: false,
-  required: ['attemptId', 'evidence', 'send', ...Object.keys(text)],
+  properties: { mailTo: MAIL },
+})
+const TEXT_FIELDS = ['title', 'steps', 'expected', 'actual', 'severity'] as const
+
+export const logBody = validator({
+  type: 'object',
+  additionalProperties: false,
+  required: ['attemptId', 'evidence', 'send', ...TEXT_FIELDS],
   properties: {
     ...text,
     attemptId: { type: 'string', pattern: '^[0-9a-f-]{36}$' },
     evidence: { type: 'array', items: { type: 'string', maxLength: 64 }, maxItems: 50 },
     send: { type: 'boolean' },
+    mailTo: MAIL,
   },
 })
-export const editBody = validator<DefectText & { version: number }>({
+export type LogRequest = BodyOf<typeof logBody>
+export const editBody = validatorOf<DefectText & { version: number }>()({
   type: 'object',
   additionalProperties: false,
-  required: ['version', ...Object.keys(text)],
+  required: ['version', ...TEXT_FIELDS],
   properties: { ...text, version: { type: 'integer' } },
 })
 
@@ -61,11 +73,13 @@ export type Draft = DefectDraft & {
   caseTitle: string
   runId: number
   evidence: (DefectEvidence & { title: string })[]
+  ways: ('tracker' | 'mail')[]
+  owner: { name: string; mail: string } | null
 }
 
 /** Drafts a defect from an attempt; nothing is stored. @throws {Problem} NOT_FOUND */
 export async function draftFrom(ctx: Context, attemptId: string): Promise<Draft> {
-  const { caseRun, frozen, testCase } = await attemptContext(ctx, attemptId)
+  const { attempt, caseRun, frozen, testCase } = await attemptContext(ctx, attemptId)
   const events = await eventsOf(ctx.db, attemptId)
   const lines = outlineOf(testCase, Object.values(frozen.routines), events)
   const draft = draftDefect({
@@ -83,6 +97,21 @@ export async function draftFrom(ctx: Context, attemptId: string): Promise<Draft>
     caseTitle: caseRun.title,
     runId: caseRun.runId,
     evidence: evidenceIn(lines, events),
+    ...(await waysOf(ctx, attempt.failureApplication)),
+  }
+}
+
+/** The ways a defect can go from here, and who answers for the application it is of. */
+async function waysOf(ctx: Context, application: string | null): Promise<Pick<Draft, 'ways' | 'owner'>> {
+  const [tracker, mail, applications] = await Promise.all([
+    trackerLine(ctx),
+    mailLine(ctx),
+    listApplications(ctx.db),
+  ])
+  const found = applications.find(({ key }) => key === application)
+  return {
+    ways: [...(tracker ? ['tracker' as const] : []), ...(mail ? ['mail' as const] : [])],
+    owner: found && (found.owner || found.mail) ? { name: found.owner, mail: found.mail } : null,
   }
 }
 
@@ -108,7 +137,7 @@ function evidenceIn(lines: readonly OutlineLine[], events: readonly NumberedEven
 
 /** Saves a defect; with `send`, hands it to the worker in the same transaction. @returns the saved row */
 export async function logDefect(ctx: Context, request: LogRequest, who: string): Promise<DefectRow> {
-  const { attemptId, evidence, send, ...words } = request
+  const { attemptId, evidence, send, mailTo, ...words } = request
   const draft = await draftFrom(ctx, attemptId)
   const { caseRun } = await attemptContext(ctx, attemptId)
   return ctx.db.transaction(async (tx) => {
@@ -131,11 +160,11 @@ export async function logDefect(ctx: Context, request: LogRequest, who: string):
     )
     await note(tx, who, 'defect.log', String(defect.id), { title: defect.title })
     if (send) {
-      await markToSend(tx, defect.id)
+      await markToSend(tx, defect.id, mailTo ?? null)
       await enqueueSend(tx, defect.id)
     }
     await notify(tx, 'defects', defect.id)
-    return { ...defect, state: send ? 'to-send' : 'draft' }
+    return { ...defect, mailTo: mailTo ?? null, state: send ? 'to-send' : 'draft' }
   })
 }
 
@@ -161,12 +190,15 @@ export async function changeDefect(
   })
 }
 
-/** Sends a draft, or one that waits for the tracker, now. */
-export async function sendNow(ctx: Context, id: number, who: string): Promise<void> {
+/** Sends a draft, or one that waits, now.
+ * @param mailTo where it is mailed to; absent: where it was meant to go, at first the tracker
+ * @throws {Problem} CHANGED_MEANWHILE */
+export async function sendNow(ctx: Context, id: number, who: string, mailTo?: string): Promise<void> {
   await ctx.db.transaction(async (tx) => {
-    if (!(await markToSend(tx, id))) throw new Problem('CHANGED_MEANWHILE', 'It has been sent already.')
+    if (!(await markToSend(tx, id, mailTo)))
+      throw new Problem('CHANGED_MEANWHILE', 'It has been sent already.')
     await enqueueSend(tx, id)
-    await note(tx, who, 'defect.send', String(id))
+    await note(tx, who, 'defect.send', String(id), mailTo === undefined ? {} : { mailTo })
     await notify(tx, 'defects', id)
   })
 }

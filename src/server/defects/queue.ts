@@ -1,9 +1,12 @@
-/** Sending is a background job: a tracker that is down delays a defect, it does not lose it. */
+/** Sending is a background job: a tracker or a mail server that is down delays a defect, it does not lose
+ * it. */
 import { sql } from 'drizzle-orm'
 import type { Conn } from '@/db/client'
 import { defectById, noteSendProblem, noteSent } from '@/db/defects'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
+import { MailProblem } from '../mail'
+import { mailDefect } from './mailing'
 import { sendToTracker, TrackerProblem } from './tracker'
 
 export const SEND_DEFECT = 'send-defect'
@@ -20,15 +23,19 @@ export async function enqueueSend(db: Conn, defectId: number): Promise<void> {
   )
 }
 
-/** The job. @throws {TrackerProblem} so that the queue tries again later; what went wrong is kept with the
- * defect */
+/** The job. @throws {TrackerProblem} {MailProblem} so that the queue tries again later; what went wrong is
+ * kept with the defect */
 export async function sendDefect(ctx: Context, defectId: number): Promise<void> {
   const defect = await defectById(ctx.db, defectId)
   if (!defect || defect.state !== 'to-send') return
   try {
-    await noteSent(ctx.db, defectId, await sendToTracker(ctx, defect))
+    if (defect.mailTo === null) await noteSent(ctx.db, defectId, await sendToTracker(ctx, defect))
+    else {
+      await mailDefect(ctx, defect, defect.mailTo)
+      await noteSent(ctx.db, defectId, null)
+    }
   } catch (error) {
-    if (!(error instanceof TrackerProblem)) throw error
+    if (!(error instanceof TrackerProblem || error instanceof MailProblem)) throw error
     await noteSendProblem(ctx.db, defectId, error.message)
     throw error
   } finally {

@@ -12,22 +12,15 @@ import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { newWebhookSecret } from '../http/signed'
-import { validator } from '../http/route'
+import { validator, type BodyOf } from '../http/validator'
 import { sealColumn } from '../sealing'
 import { folderOf } from './checkout'
 import { BRANCH, FOLDER } from './forms'
 import { readRepository, type ReadReport } from './repository'
 
-export type RepositoryRequest = {
-  name: string
-  location: string
-  branch: string
-  folder?: string
-  everyMinutes?: number
-}
-const EVERY_MINUTES = { type: 'integer', minimum: 0, maximum: 1440 }
+const EVERY_MINUTES = { type: 'integer', minimum: 0, maximum: 1440 } as const
 /** A path on the server's machine or an address git understands; never an option, never a helper program. */
-export const repositoryBody = validator<RepositoryRequest>({
+export const repositoryBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['name', 'location', 'branch'],
@@ -39,6 +32,8 @@ export const repositoryBody = validator<RepositoryRequest>({
     everyMinutes: EVERY_MINUTES,
   },
 })
+export type RepositoryRequest = BodyOf<typeof repositoryBody>
+
 /** Adds a repository and reads it at once. One that cannot be read is not kept. @throws {Problem} NAME_TAKEN,
  * REPOSITORY_UNREADABLE */
 export async function addRepository(
@@ -65,8 +60,7 @@ export async function addRepository(
   }
 }
 
-export type RepositoryChange = Pick<RepositoryRequest, 'folder' | 'everyMinutes'> & { branch?: string }
-export const repositoryChangeBody = validator<RepositoryChange>({
+export const repositoryChangeBody = validator({
   type: 'object',
   additionalProperties: false,
   minProperties: 1,
@@ -81,7 +75,7 @@ export const repositoryChangeBody = validator<RepositoryChange>({
 export async function changeRepository(
   ctx: Context,
   id: number,
-  request: RepositoryChange,
+  request: BodyOf<typeof repositoryChangeBody>,
   who: string,
 ): Promise<void> {
   await ctx.db.transaction(async (tx) => {

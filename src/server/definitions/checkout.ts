@@ -5,7 +5,7 @@ import { createHash } from 'node:crypto'
 import { open, readdir, rm, writeFile } from 'node:fs/promises'
 import { basename, join, relative } from 'node:path'
 import { OutgoingRefused } from '@/node/outgoing'
-import { kindOfFile } from '@/core/model/files'
+import { kindOfFile, tablesNamedIn } from '@/core/model/files'
 import type { RepositoryRow } from '@/db/definitions'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -113,10 +113,6 @@ async function readOne(folder: string, file: string): Promise<ReadFile> {
 }
 
 const isYaml = (file: string) => file.endsWith('.yaml') || file.endsWith('.yml')
-
-/** Names of JSON tables that a file refers to. */
-export const tablesNamedIn = (source: string): string[] =>
-  [...source.matchAll(/\bdata:[ \t]{0,20}["']?([^\s"',}]{1,200}\.json)\b/g)].map(([, name]) => name!)
 
 export const lastLine = (error: unknown) =>
   (error as Error).message

@@ -14,21 +14,16 @@ import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
-import { validator } from '../http/route'
+import { validator, type BodyOf } from '../http/validator'
 import { BRANCH, FOLDER } from './forms'
 import { saveDefinition } from './save'
 import { checkOut, hashOf, lastLine } from './checkout'
 import { gitFor, makeFolder } from './git'
 import { folderInside, pathProblem, readInside, writeInside } from './inside'
 
-export type CommitRequest = {
-  branch: string
-  message: string
-  keys?: { kind: DefinitionKind; key: string }[]
-}
 export type CommitReport = { commit: string; branch: string; files: string[] }
 
-export const commitBody = validator<CommitRequest>({
+export const commitBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['branch', 'message'],
@@ -50,6 +45,7 @@ export const commitBody = validator<CommitRequest>({
     },
   },
 })
+export type CommitRequest = BodyOf<typeof commitBody>
 
 /** Commits what was edited here and pushes the branch. Nothing there is overwritten: a file that changed in
  * the repository since it was read stops the commit, and is told.
@@ -129,7 +125,7 @@ async function writeAndPush(
       await writeInside(folder, path, row.source)
       await git.add(['--', path])
     }
-    await makeFolder(folder, repository.location) // what was written belongs to who runs git
+    await makeFolder(folder, repository.location) // the written files must belong to the user that runs git
     if ((await git.diff(['--cached', '--name-only'])).trim() === '')
       throw new Problem(
         'NOTHING_TO_COMMIT',
@@ -181,20 +177,20 @@ export async function resolveConflict(
   if (keep === 'theirs')
     await saveDefinition(ctx, kind, key, { source: row.theirs, basedOn: row.version }, who)
 }
-export const resolveBody = validator<{ keep: 'ours' | 'theirs' }>({
+export const resolveBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['keep'],
   properties: { keep: { enum: ['ours', 'theirs'] } },
 })
 
-export type MoveRequest = { repositoryId: number; folder: string }
-export const moveBody = validator<MoveRequest>({
+export const moveBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['repositoryId', 'folder'],
   properties: { repositoryId: { type: 'integer', minimum: 1 }, folder: FOLDER },
 })
+export type MoveRequest = BodyOf<typeof moveBody>
 
 /** Gives a definition of the workspace to a repository: it waits there to be committed. @throws {Problem}
  * NOT_FOUND, IN_REPOSITORY */

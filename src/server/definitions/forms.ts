@@ -5,4 +5,4 @@ export const FOLDER = {
   maxLength: 200,
   pattern: '^([A-Za-z0-9._-]+(/[A-Za-z0-9._-]+)*)?$',
   not: { type: 'string', pattern: '(^|/)\\.\\.?(/|$)' },
-}
+} as const

@@ -8,10 +8,11 @@ import { join, resolve, sep } from 'node:path'
 import { simpleGit, type SimpleGit } from 'simple-git'
 import { childEnv } from '@/node/child-env'
 
-/** A command that says nothing for so long is ended. */
+/** A git command without output for this long is killed. */
 const SILENT_MS = 60_000
 
-/** What no repository may change. Links come out as small files with a path in them. */
+/** Configuration that no repository can override. Symbolic links are checked out as small files that hold the
+ * path. */
 const CONFIG = [
   'core.symlinks=false',
   'core.hooksPath=/dev/null',
@@ -96,7 +97,7 @@ function trusting(location: string, folder: string): string {
   return file
 }
 
-/** Makes the folder of a working copy, and gives it with all in it to who runs git. */
+/** Makes the folder of a working copy; it and its contents are owned by the user that runs git. */
 export async function makeFolder(folder: string, location: string): Promise<void> {
   await mkdir(folder, { recursive: true })
   const user = unprivileged(folder, location)

@@ -7,10 +7,12 @@ export {
   repositoryBody,
   repositoryChangeBody,
 } from './add'
-export { libraryOf, loadLibrary, type Loaded } from './library'
+export { loadLibrary, type Loaded } from './library'
 export {
   checkDefinition,
+  fileNameOf,
   listVersions,
+  parseBeside,
   readKind,
   removeDefinition,
   restoreVersion,
@@ -29,7 +31,7 @@ export {
   resolveConflict,
   type CommitReport,
 } from './commit'
-export { allEntries, brokenReferences } from './references'
+export { setUpOf } from './set-up'
 export { policyOfSource } from './policy-source'
-export { enqueueDue, enqueueReading, READ_REPOSITORY, takeWebhook } from './queue'
+export { enqueueDue, enqueueReading, enqueueReadingAll, READ_REPOSITORY, takeWebhook } from './queue'
 export { refreshDefinitions } from './refresh'

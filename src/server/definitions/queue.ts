@@ -1,7 +1,7 @@
 /** Reading again without being asked: by a timer, or when a git server says that something was pushed. */
 import { sql } from 'drizzle-orm'
 import type { Conn } from '@/db/client'
-import { repositoriesDue, repositoryById } from '@/db/definitions'
+import { listRepositories, repositoriesDue, repositoryById } from '@/db/definitions'
 import type { Context } from '../context'
 import { openColumn } from '../sealing'
 import { requireSigned, type SignedHeaders } from '../http/signed'
@@ -16,6 +16,11 @@ export async function enqueueReading(db: Conn, repositoryId: number): Promise<vo
       payload => json_build_object('id', ${repositoryId}::int),
       job_key => ${`${READ_REPOSITORY}-${repositoryId}`}, max_attempts => ${TRIES_MOST})`,
   )
+}
+
+/** After something that files refer to was set up or removed: what a reading said of it is no longer so. */
+export async function enqueueReadingAll(db: Conn): Promise<void> {
+  for (const { id } of await listRepositories(db)) await enqueueReading(db, id)
 }
 
 /** Asks for those whose timer ran out. @returns how many */

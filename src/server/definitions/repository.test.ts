@@ -5,6 +5,7 @@ import { jest } from '@jest/globals'
 import pg from 'pg'
 import { simpleGit, type SimpleGit } from 'simple-git'
 import { addRepository, listRepositories, rowsOfRepository } from '@/db/definitions'
+import { putApplication } from '@/db/workspace'
 import { addRepository as addAndRead, loadLibrary, readRepository, repositoryBody } from '.'
 import { simpleCase, simpleSuite, testContext, type TestContext } from '../testing/context'
 
@@ -14,6 +15,7 @@ let git: SimpleGit
 let id: number
 beforeAll(async () => {
   ctx = await testContext()
+  await putApplication(ctx.db, { key: 'booking', title: 'Booking', address: 'http://booking.test' })
   folder = await mkdtemp(join(tmpdir(), 'oak-cases-'))
   process.env.OAK_REPOSITORY_ROOTS = tmpdir()
   git = simpleGit(folder)

@@ -1,5 +1,5 @@
 /** Reads cases, routines, suites and data from a git repository into the database. */
-import { type Definition, type FileProblem } from '@/core/model'
+import { brokenReferences, libraryOf, type Definition, type FileProblem } from '@/core/model'
 import { describeChanges, type Parsed } from '@/core/model/files'
 import {
   allDocuments,
@@ -21,8 +21,7 @@ import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { checkOut, readFiles, type ReadFile } from './checkout'
 import { folderInside } from './inside'
-import { libraryOf } from './library'
-import { brokenReferences } from './references'
+import { setUpOf } from './set-up'
 
 export type ReadReport = {
   commit: string
@@ -52,7 +51,8 @@ export async function readRepository(ctx: Context, id: number): Promise<ReadRepo
     const who = `${repository.name} at ${commit.slice(0, 7)}`
     const change = compare(own, known, files)
     await write(tx, id, who, change)
-    for (const problem of brokenReferences(own, libraryOf(await allDocuments(tx)))) problems.push(problem)
+    const there = { ...libraryOf(await allDocuments(tx)), setUp: await setUpOf(tx) }
+    for (const problem of brokenReferences(own, there)) problems.push(problem)
     await noteRead(tx, id, commit, problems, change.found)
     await notify(tx, 'definitions')
     return {

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { simpleGit, type SimpleGit } from 'simple-git'
 import { addRepository, definitionRow } from '@/db/definitions'
+import { putApplication } from '@/db/workspace'
 import { exportWorkspace, importFiles, readZip } from '../exchange'
 import { simpleCase, simpleSuite, testContext, withOneConnection, type TestContext } from '../testing/context'
 import {
@@ -28,6 +29,7 @@ const wren = { name: 'Wren', username: 'wren' }
 
 beforeAll(async () => {
   ctx = await testContext()
+  await putApplication(ctx.db, { key: 'booking', title: 'Booking', address: 'http://booking.test' })
   folder = await mkdtemp(join(tmpdir(), 'oak-edits-'))
   process.env.OAK_REPOSITORY_ROOTS = tmpdir()
   git = simpleGit(folder)

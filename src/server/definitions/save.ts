@@ -1,6 +1,12 @@
 /** Saving, restoring and removing a definition here. Every saved text is a version; nobody writes over what
  * they have not seen. */
-import { DEFINITION_KINDS, type Definition, type DefinitionKind, type FileProblem } from '@/core/model'
+import {
+  brokenReferences,
+  DEFINITION_KINDS,
+  type Definition,
+  type DefinitionKind,
+  type FileProblem,
+} from '@/core/model'
 import { describeChanges, FILE_LIMIT_CHARS, type Parsed } from '@/core/model/files'
 import { dropDefinitions, lockDefinition, putDefinition, type DefinitionRow } from '@/db/definitions'
 import type { EditConflict } from '@/core/view-models'
@@ -10,14 +16,12 @@ import { notify } from '@/db/notify'
 import { addVersions, nextNumbers, versionLines, versionRow, type NewVersion } from '@/db/versions'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
-import { validator } from '../http/route'
+import { validator, type BodyOf } from '../http/validator'
 import { hashOf } from './checkout'
 import { FOLDER } from './forms'
 import { loadLibrary } from './library'
-import { brokenReferences } from './references'
+import { setUpOf } from './set-up'
 
-/** `basedOn`: the version the text was made from; 0 for a definition that is new. */
-export type SaveRequest = { source: string; basedOn: number; folder?: string }
 export type Saved = {
   kind: DefinitionKind
   key: string
@@ -26,7 +30,8 @@ export type Saved = {
   warnings: FileProblem[]
 }
 
-export const saveBody = validator<SaveRequest>({
+/** `basedOn`: the version the text was made from; 0 for a definition that is new. */
+export const saveBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['source', 'basedOn'],
@@ -36,6 +41,7 @@ export const saveBody = validator<SaveRequest>({
     folder: FOLDER,
   },
 })
+export type SaveRequest = BodyOf<typeof saveBody>
 
 /** @throws {Problem} NOT_FOUND */
 export function readKind(text: string): DefinitionKind {
@@ -47,14 +53,14 @@ export function readKind(text: string): DefinitionKind {
 export const fileNameOf = (kind: DefinitionKind, key: string) =>
   kind === 'data' ? key : `${key}.${kind}.yaml`
 
-/** A text of this size takes a tenth of it. */
+/** A text of the largest size takes a tenth of this time. */
 const PARSE_MS = 10_000
 
 /** Parses in a thread. @throws {Problem} BUSY, TOOK_TOO_LONG */
 export const parseBeside = (ctx: Pick<Context, 'work'>, file: string, source: string): Promise<Parsed> =>
   ctx.work.run('parse', { file, source }, { limitMs: PARSE_MS })
 
-/** Looks at a text without keeping it: its problems, and what it says that is not so. */
+/** Checks a text without saving it: its problems, and its broken references as warnings. */
 export async function checkDefinition(
   ctx: Context,
   kind: DefinitionKind,
@@ -68,7 +74,8 @@ export async function checkDefinition(
 }
 
 async function warningsOf(ctx: Context, file: string, definition: Definition): Promise<FileProblem[]> {
-  return brokenReferences([{ file, document: definition }], await loadLibrary(ctx))
+  const [library, setUp] = await Promise.all([loadLibrary(ctx), setUpOf(ctx.db)])
+  return brokenReferences([{ file, document: definition }], { ...library, setUp })
 }
 
 /** Saves a text as the next version. @throws {Problem} DEFINITION_BROKEN with the problems, KEY_CHANGED,

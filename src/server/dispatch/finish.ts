@@ -115,11 +115,11 @@ export async function endAborted(
   )
 }
 
-/** What a case run is whose first attempt passed. */
+/** Outcome of a case run whose first attempt passed. */
 const PASSED_AT_ONCE: Outcome = 'passed'
 const PASSED = new Set<Outcome>(['passed', 'recovered'])
-/** What has to follow once an end is committed. `over`: scopes that ended with it; absent: the case run goes
- * on. */
+/** Work that follows once an end is committed. `over`: scopes that ended with it; absent: the case run is not
+ * over. */
 type Conclusion = { caseRun: CaseRunRow; run: RunFacts; over?: string[] }
 
 /** What an attempt's end means for its case run and its run. */

@@ -5,16 +5,10 @@ import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
-import { validator } from '../http/route'
+import { validator, type BodyOf } from '../http/validator'
 
 /** Without `what`: well again at once. */
-export type InjectFaultRequest = {
-  what?: InjectedFault['what']
-  minutes?: number
-  factor?: number
-  environment?: string
-}
-export const injectFaultBody = validator<InjectFaultRequest>({
+export const injectFaultBody = validator({
   type: 'object',
   additionalProperties: false,
   properties: {
@@ -24,6 +18,7 @@ export const injectFaultBody = validator<InjectFaultRequest>({
     environment: { type: 'string', maxLength: 80 },
   },
 })
+export type InjectFaultRequest = BodyOf<typeof injectFaultBody>
 const MINUTES = 2
 
 /** @throws {Problem} NOT_FOUND; BODY_INVALID for a real agent, or an environment it does not serve */

@@ -33,7 +33,7 @@ export async function keepEvidence(
 
 const FULL = new Set(['ENOSPC', 'EDQUOT'])
 
-/** @throws {Problem} what is wrong with the folder, for who can mend it */
+/** @throws {Problem} STORE_FULL or STORE_AWAY, with what is wrong with the folder */
 export function refuse(error: NodeJS.ErrnoException): never {
   if (error instanceof Problem) throw error
   if (error.code !== undefined && FULL.has(error.code))

@@ -5,7 +5,7 @@ import { dropKind, dropMarked, markUnused } from '@/db/evidence'
 import { notify } from '@/db/notify'
 import { putSetting, setting } from '@/db/settings'
 import type { Context } from '../context'
-import { validator } from '../http/route'
+import { validatorOf } from '../http/validator'
 
 const NAME = 'retention'
 const AT_ONCE = 500
@@ -14,10 +14,10 @@ const GRACE_MS = 7 * 86_400_000
 
 /** Days by kind; what is absent is kept for ever. */
 export type Retention = Partial<Record<EvidenceKind, number>>
-export const retentionBody = validator<Retention>({
+export const retentionBody = validatorOf<Retention>()({
   type: 'object',
   additionalProperties: false,
-  properties: Object.fromEntries(EVIDENCE_KINDS.map((kind) => [kind, keepDays])),
+  properties: { screens: keepDays, video: keepDays, console: keepDays, network: keepDays },
 })
 
 export const retention = async (ctx: Pick<Context, 'db'>): Promise<Retention> =>

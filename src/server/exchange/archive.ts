@@ -1,6 +1,6 @@
 /** The whole workspace as a folder or zip of its files, out and in. */
 import { type Definition, type FileProblem } from '@/core/model'
-import { describeChanges, FILE_LIMIT_CHARS, kindOfFile } from '@/core/model/files'
+import { describeChanges, FILE_LIMIT_CHARS, kindOfFile, tablesNamedIn } from '@/core/model/files'
 import {
   allRows,
   listRepositories,
@@ -12,10 +12,10 @@ import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { addVersions, nextNumbers, type NewVersion } from '@/db/versions'
 import type { Context } from '../context'
-import { hashOf, tablesNamedIn } from '../definitions/checkout'
+import { hashOf } from '../definitions/checkout'
 import type { GivenFile } from '../work'
 import { Problem } from '../http/problems'
-import { validator } from '../http/route'
+import { validatorOf } from '../http/validator'
 
 const FILES_MOST = 20_000
 const BYTES_MOST = 100_000_000
@@ -31,7 +31,7 @@ export type ExchangeReport = {
   applied: boolean
 }
 
-export const filesBody = validator<{ files: GivenFile[] }>({
+export const filesBody = validatorOf<{ files: GivenFile[] }>()({
   type: 'object',
   additionalProperties: false,
   required: ['files'],
@@ -75,9 +75,9 @@ export async function readZip(ctx: Pick<Context, 'work'>, bytes: Uint8Array): Pr
   return answer.files
 }
 
-/** Looks at files, and takes them in when `apply` is said. What is new is kept in this workspace; what is
- * there already gets a new version where it is kept.
- * Broken files, and keys given twice, are told and left out. */
+/** Compares files with the workspace, and imports them with `apply`. New definitions are added to this
+ * workspace; known ones get a new version where they are kept. Broken files and duplicate keys are reported
+ * and left out. */
 export async function importFiles(
   ctx: Context,
   given: GivenFile[],

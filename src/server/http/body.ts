@@ -1,8 +1,7 @@
-/** The body of a request as it comes: never faster than it is read, and never so slowly that it holds
- * something up. */
+/** The body of a request as a stream, with back-pressure and a time limit for silence. */
 import { Problem } from './problems'
 
-/** A body of which nothing comes for so long is given up. */
+/** A body of which nothing arrives for this long is refused. */
 const SILENT_MS = 20_000
 
 type Body = AsyncIterable<Uint8Array> | ReadableStream<Uint8Array> | null

@@ -1,7 +1,7 @@
 /** What an error of PostgreSQL, or of the way to it, means for the one who asked. */
 import { Problem } from './problems'
 
-/** SQLSTATEs (PostgreSQL manual, appendix A) that what was sent has caused: characters, numbers and nesting
+/** SQLSTATEs (PostgreSQL manual, appendix A) caused by the client's data: characters, numbers and nesting
  * that cannot be stored. */
 const CAUSED_BY_CONTENT = new Set([
   '22001',
@@ -16,8 +16,7 @@ const CAUSED_BY_CONTENT = new Set([
   '54001',
 ])
 
-/** Classes and codes that pass: no connection, no room, shutting down, starting up, two that waited for each
- * other. */
+/** Transient ones: no connection, too many connections, shutting down, starting up, deadlock. */
 const PASSING = /^(08|53|57P|40001|40P01|25006)/
 const PASSING_SYSTEM = new Set([
   'ECONNREFUSED',
@@ -35,8 +34,8 @@ const STATEMENT_TIMED_OUT = '57014'
 
 type Coded = Error & { code?: unknown; cause?: unknown }
 
-/** @returns the refusal it amounts to; `undefined` when it is a fault of ours, or no error of the database at
- * all */
+/** @returns the problem to answer with; `undefined` for a fault of ours, or for an error that is not of the
+ * database */
 export function problemOfDatabaseError(error: unknown): Problem | undefined {
   const cause = innermost(error)
   if (!cause) return undefined

@@ -6,7 +6,8 @@ import { testContext, type TestContext } from '../testing/context'
 import { Problem } from './problems'
 import { newWebhookSecret, requireSigned, signatureOf } from './signed'
 import { Webhook } from 'standardwebhooks'
-import { describeError, readBody, readNumber, readUuid, requireSameOrigin, route, validator } from './route'
+import { describeError, readBody, readNumber, readUuid, requireSameOrigin, route } from './route'
+import { validator } from './validator'
 
 const ask = (body: string, headers: Record<string, string> = {}) =>
   new Request('http://oak.test/x', { method: 'POST', body, headers: { host: 'oak.test', ...headers } })
@@ -60,7 +61,7 @@ describe('a route', () => {
 })
 
 describe('bodies', () => {
-  const body = validator<{ name: string }>({
+  const body = validator({
     type: 'object',
     additionalProperties: false,
     required: ['name'],

@@ -1,5 +1,5 @@
-/** What every route handler shares: who asks, what was sent, and how a refusal is answered. */
-import Ajv, { type ValidateFunction } from 'ajv'
+/** Shared by all route handlers: reading and validating bodies, and turning refusals into answers. */
+import type { ValidateFunction } from 'ajv'
 import { withActor } from '@/db/actor'
 import { NESTING_MOST, storableDeep, unstorableIn } from '@/core/model'
 import { partsOf } from './body'
@@ -10,26 +10,13 @@ const BODY_LIMIT_BYTES = 4_000_000
 /** Values of a body, fields and elements counted: more are no form that a person or an agent filled in. */
 const BODY_VALUES_MOST = 100_000
 const FAULTS_TOLD = 20
-/** Asked again after so long, what has no room now may have some. */
+/** Seconds in `Retry-After` of a 503. */
 const RETRY_AFTER_S = 2
-const ajv = new Ajv({
-  allErrors: true,
-  strict: true,
-  strictTypes: false,
-  strictRequired: false,
-  allowUnionTypes: true,
-  coerceTypes: false,
-  discriminator: true,
-})
-/** A moment that exists: PostgreSQL refuses the 30th of February. */
-ajv.addFormat('date-time', (written) => !Number.isNaN(Date.parse(written)))
-
-/** A validator of a body; the schema is compiled once, at load. */
-export const validator = <T>(schema: object): ValidateFunction<T> => ajv.compile<T>(schema)
 
 type Handler<P> = (request: Request, params: P) => Promise<Response>
 
-/** Of a request, what is looked at here: one of Next.js, or one of Node.js in its clothes. */
+/** The parts of a request that are used here: a request of Next.js, or one of Node.js adapted to the same
+ * shape. */
 export type Asked = {
   method: string
   url: string
@@ -106,8 +93,8 @@ export async function readBody<T>(
   return requireValid(json, validate)
 }
 
-/** The same for what agents send: a page under test may say anything, so what cannot be stored is shown as
- * what it is. */
+/** The same for what agents send: a page under test may print anything, so characters that cannot be stored
+ * are replaced by visible ones. */
 export async function readAgentBody<T>(
   request: Pick<Asked, 'headers' | 'body'>,
   validate: ValidateFunction<T>,
@@ -130,7 +117,8 @@ function requireValid<T>(json: unknown, validate: ValidateFunction<T>): T {
   )
 }
 
-/** The JSON body as it is, for who validates it themselves. @throws {Problem} BODY_TOO_LARGE, BODY_INVALID */
+/** The JSON body without validation, for callers that validate it themselves.
+ * @throws {Problem} BODY_TOO_LARGE, BODY_INVALID */
 export async function readJson(
   request: Pick<Asked, 'headers' | 'body'>,
   { bytes = BODY_LIMIT_BYTES, values = BODY_VALUES_MOST }: BodyLimits = {},
@@ -191,7 +179,7 @@ export function requireSameOrigin(request: Pick<Request, 'headers'>): void {
   if (!isSameOrigin(request)) throw new Problem('ORIGIN_FOREIGN')
 }
 
-/** This server as people call it: by its public address, or as the one who asks does. */
+/** The address of this server: its public one, or the one the request was sent to. */
 export function addressOf(headers: Headers): string {
   return process.env.OAK_PUBLIC_URL?.replace(/\/$/, '') ?? `http://${headers.get('host') ?? '127.0.0.1'}`
 }

@@ -1,10 +1,10 @@
-/** One listening connection a process; everyone who watches shares it. */
+/** One LISTEN connection for each process, shared by all who watch. */
 import { EventEmitter } from 'node:events'
 import pg from 'pg'
 import { CHANNEL, readChange, type Change } from '@/db/notify'
 
 const RECONNECT_MS = 1000
-/** A page that was drawn this long ago may just be connecting: it hears what changed meanwhile. */
+/** A page that was rendered within this time may not be connected yet: it is sent what changed since. */
 const RECENT_MS = 10_000
 
 export class LiveHub {
@@ -18,8 +18,8 @@ export class LiveHub {
     void this.listen()
   }
 
-  /** Hears changes until the returned function is called. After a lost connection a change of topic "*" says:
-   * read everything again. */
+  /** Subscribes to changes until the returned function is called. After a lost connection, a change of topic
+   * "*" means: read everything again. */
   on(listener: (change: Change | { topic: '*'; id: '' }) => void): () => void {
     this.emitter.on('change', listener)
     return () => void this.emitter.off('change', listener)

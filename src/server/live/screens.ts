@@ -3,13 +3,13 @@ import { dropLiveScreens, keepLiveScreen, liveScreen, watchAttempts } from '@/db
 import type { Hold } from '@/db/dispatch'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
-import { validator } from '../http/route'
+import { validator } from '../http/validator'
 
 /** Somebody looks for so long after each time they say so. */
 const WATCHED_MS = 8000
 const KINDS = ['image/jpeg', 'image/png']
 
-export const watchBody = validator<{ attempts: string[] }>({
+export const watchBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['attempts'],

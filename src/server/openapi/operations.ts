@@ -1,6 +1,7 @@
 /** The operations that programs use: bodies by the schemas they are checked with, answers by those here. */
 import { OUTCOMES } from '@/core/execution'
 import { agentBodies } from '../dispatch'
+import { buildBody } from '../builds'
 import { rotationStartBody } from '../rota'
 import type { Operation } from './document'
 
@@ -175,6 +176,15 @@ const PROGRAM_OPERATIONS: Operation[] = [
         groups: list({ type: 'object' }),
       }),
     },
+  },
+  {
+    method: 'POST',
+    path: '/api/builds',
+    id: 'addBuild',
+    summary: 'Adds a build, which is the newest one then; one that is known stays as it is',
+    token: 'ci',
+    body: buildBody.schema as object,
+    answer: { status: 201, schema: object({ label: TEXT }) },
   },
   {
     method: 'POST',

@@ -1,4 +1,4 @@
-/** Who asks, and whether they may. */
+/** Authentication and authorisation of requests. */
 import { createHash, randomBytes } from 'node:crypto'
 import { type AgentRow } from '@/db/agents'
 import { addToken, noteUse, revokeToken, takeToken, type KnownToken, type TokenPurpose } from '@/db/tokens'

@@ -25,7 +25,7 @@ function seeOther(place: string, from?: Response): Response {
   return new Response(null, { status: 303, headers })
 }
 
-/** @throws {Problem} for who asks by JSON; a form is led back to its page with the problem */
+/** @throws {Problem} for requests with JSON; a form is redirected to its page with the problem */
 export async function answerSignIn(ctx: Context, request: Request): Promise<Response> {
   requireSameOrigin(request)
   const address = clientAddress(request.headers)

@@ -23,10 +23,10 @@ import {
 } from '@/db/members'
 import { listAgentNames } from '@/db/agents'
 import { notify } from '@/db/notify'
-import { ROLES, type RoleName } from '@/db/people.schema'
+import { ROLES } from '@/db/people.schema'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
-import { validator } from '../http/route'
+import { validator, type BodyOf } from '../http/validator'
 import type { Person } from './access'
 import { requireGoodPassword, requirePassword, setPassword } from './password'
 
@@ -34,29 +34,29 @@ const DAY_MS = 86_400_000
 const INVITED_MS = 7 * DAY_MS
 const RESET_MS = DAY_MS
 
-const text = (most: number) => ({ type: 'string', minLength: 1, maxLength: most })
-const role = { enum: [...ROLES] }
-export type InviteRequest = { name: string; username: string; role: RoleName }
-export const inviteBody = validator<InviteRequest>({
+const text = (most: number) => ({ type: 'string', minLength: 1, maxLength: most }) as const
+const role = { enum: ROLES } as const
+export const inviteBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['name', 'username', 'role'],
   properties: { name: text(80), username: text(31), role },
 })
-export type MemberChange = { role?: RoleName; state?: 'active' | 'deactivated' }
-export const memberChangeBody = validator<MemberChange>({
+export type InviteRequest = BodyOf<typeof inviteBody>
+export const memberChangeBody = validator({
   type: 'object',
   additionalProperties: false,
   minProperties: 1,
   properties: { role, state: { enum: ['active', 'deactivated'] } },
 })
-export const passwordBody = validator<{ current: string; next: string }>({
+export type MemberChange = BodyOf<typeof memberChangeBody>
+export const passwordBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['current', 'next'],
   properties: { current: text(200), next: text(200) },
 })
-export const welcomeBody = validator<{ link: string; password: string }>({
+export const welcomeBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['link', 'password'],

@@ -12,7 +12,7 @@ export async function pagePerson(): Promise<Person> {
   return person
 }
 
-/** What a page shows to who is signed in; the page that says "not here" when there is no such thing. */
+/** Runs a page for the signed-in person; NOT_FOUND becomes the page that says "not here". */
 export async function pageViewModel<T>(load: () => Promise<T>): Promise<T> {
   await pagePerson()
   try {

@@ -17,13 +17,12 @@ import {
 } from '@/db/members'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
-import { validator } from '../http/route'
+import { validator, type BodyOf } from '../http/validator'
 import { auth } from './auth'
 import { isPassword } from './password'
 import { checkSecondFactor } from './second-factor'
 
-export type SignInRequest = { username: string; password: string; code?: string }
-export const signInBody = validator<SignInRequest>({
+export const signInBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['username', 'password'],
@@ -33,6 +32,7 @@ export const signInBody = validator<SignInRequest>({
     code: { type: 'string', maxLength: 40 },
   },
 })
+export type SignInRequest = BodyOf<typeof signInBody>
 
 const hashOf = (text: string) => createHash('sha256').update(text).digest('hex').slice(0, 32)
 

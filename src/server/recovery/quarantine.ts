@@ -6,12 +6,11 @@ import { dropQuarantine, putQuarantine } from '@/db/recovery'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { Problem } from '../http/problems'
-import { validator } from '../http/route'
+import { validator, type BodyOf } from '../http/validator'
 
 const DAY_MS = 86_400_000
 const DAYS_MOST = 90
-export type QuarantineRequest = { until: string; because: string }
-export const quarantineBody = validator<QuarantineRequest>({
+export const quarantineBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['until', 'because'],
@@ -20,6 +19,7 @@ export const quarantineBody = validator<QuarantineRequest>({
     because: { type: 'string', minLength: 3, maxLength: 300 },
   },
 })
+export type QuarantineRequest = BodyOf<typeof quarantineBody>
 
 /** Counts from the next run on. @throws {Problem} NOT_FOUND, BODY_INVALID for a day that is past, or too far
  * away to be more than forgotten */

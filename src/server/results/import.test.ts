@@ -2,6 +2,7 @@ import { asc, eq } from 'drizzle-orm'
 import { caseRuns, importedResults, runs } from '@/db/schema'
 import { runViewModel } from '@/db/runs'
 import { testContext, type TestContext } from '../testing/context'
+import { nowViewModel } from '../view-models'
 import { importResults } from '.'
 
 let ctx: TestContext
@@ -62,6 +63,14 @@ test('a file becomes a run of its cases, with their outcomes, times and words', 
     .from(importedResults)
     .where(eq(importedResults.caseRunId, rows[0]!.id))
   expect(first!.body.properties).toEqual({ port: 'Tolva' })
+})
+
+test('a failure from elsewhere is among what waits, and leads to its run: there is no attempt of it', async () => {
+  const passing = JUNIT.replace('<failure type="Check" message="Refused">no party</failure>', '')
+  await importResults(ctx, pieces(passing), { name: 'twice.xml' }, 'CI night')
+  const { address } = await importResults(ctx, pieces(JUNIT), { name: 'twice.xml' }, 'CI night')
+  const { waiting } = await nowViewModel(ctx, 0)
+  expect(waiting.find(({ title }) => title === 'refuses')?.href).toBe(`${address}?only=failed`)
 })
 
 test('more cases than one statement holds are all there, in the order of the file', async () => {

@@ -5,12 +5,12 @@ import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import { putSetting, setting } from '@/db/settings'
 import type { Context } from '../context'
-import { validator } from '../http/route'
+import { validatorOf } from '../http/validator'
 import { Problem } from '../http/problems'
 
 const NAME = 'blackout-calendars'
-const moment = { type: 'string', minLength: 10, maxLength: 40 }
-export const calendarsBody = validator<BlackoutCalendar[]>({
+const moment = { type: 'string', minLength: 10, maxLength: 40 } as const
+export const calendarsBody = validatorOf<BlackoutCalendar[]>()({
   type: 'array',
   maxItems: 50,
   items: {

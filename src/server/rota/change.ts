@@ -7,16 +7,18 @@ import { definitionRow } from '@/db/definitions'
 import type { Context } from '../context'
 import { saveDefinition } from '../definitions'
 import { Problem } from '../http/problems'
-import { validator } from '../http/route'
+import { validator, type BodyOf } from '../http/validator'
 
-/** `move`: the start that is now at `at` goes to `to`, both instants; with `series` all of its kind. */
-export type RotaChange =
-  { move: { at: string; to: string; series: boolean } } | { pool: string } | { paused: boolean }
 /** `before`: the version to go back to. */
 export type RotaChanged = { version: number; before: number; changes: string[] }
 
-const instant = { type: 'string', pattern: '^\\d{4}-\\d{2}-\\d{2}T\\d{2}:\\d{2}:\\d{2}(\\.\\d{1,3})?Z$' }
-export const rotaChangeBody = validator<RotaChange>({
+const instant = {
+  type: 'string',
+  pattern: '^\\d{4}-\\d{2}-\\d{2}T\\d{2}:\\d{2}:\\d{2}(\\.\\d{1,3})?Z$',
+} as const
+/** One of three. `move`: the start that is now at `at` goes to `to`, both instants; with `series` all of its
+ * kind. */
+export const rotaChangeBody = validator({
   type: 'object',
   minProperties: 1,
   maxProperties: 1,
@@ -32,6 +34,7 @@ export const rotaChangeBody = validator<RotaChange>({
     paused: { type: 'boolean' },
   },
 })
+export type RotaChange = BodyOf<typeof rotaChangeBody>
 
 /** @throws {Problem} NOT_FOUND, BODY_INVALID when it cannot be moved like that, DEFINITION_BROKEN,
  * CHANGED_MEANWHILE */
@@ -56,8 +59,8 @@ export async function changeRota(
 }
 
 function editsOf({ title, when }: Rotation, change: RotaChange, nowMs: number): Edit[] {
-  if ('pool' in change) return [{ do: 'put', path: ['where', 'pool'], value: change.pool }]
-  if ('paused' in change) return [{ do: 'put', path: ['paused'], value: change.paused || undefined }]
+  if (change.pool !== undefined) return [{ do: 'put', path: ['where', 'pool'], value: change.pool }]
+  if (!change.move) return [{ do: 'put', path: ['paused'], value: change.paused || undefined }]
   if (!when)
     throw new Problem('BODY_INVALID', `${title} has no times of its own, so there is nothing to move.`)
   const { at, to, series } = change.move

@@ -3,3 +3,4 @@ export { blackoutCalendars, calendarsBody, putBlackoutCalendars } from './calend
 export { startDue, type Started } from './due'
 export { rotationStartBody, startRotation, type RotationStart } from './start'
 export { rotaCalendar } from './ical'
+export { startFaults } from './outlooks'

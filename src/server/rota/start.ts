@@ -6,20 +6,21 @@ import { listBuilds, listEnvironments } from '@/db/workspace'
 import { within, type Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { Problem } from '../http/problems'
-import { validator } from '../http/route'
+import { validator, type BodyOf } from '../http/validator'
 import { prepareRun } from '../runs'
 
 /** `despite`: also when some of it can be placed nowhere. */
-export type RotationStart = { build?: string; with?: Record<string, string>; despite?: boolean }
-export const rotationStartBody = validator<RotationStart>({
+export const rotationStartBody = validator({
   type: 'object',
   additionalProperties: false,
   properties: {
     build: { type: 'string', pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,59}$' },
+    stage: { type: 'string', maxLength: 80 },
     with: { type: 'object', additionalProperties: { type: 'string', maxLength: 2000 }, maxProperties: 100 },
     despite: { type: 'boolean' },
   },
 })
+export type RotationStart = BodyOf<typeof rotationStartBody>
 
 /** Starts a rotation now. @throws {Problem} NOT_FOUND, and as starting a run does */
 export async function startRotation(
@@ -57,6 +58,7 @@ async function prepare(
     title,
     build,
   } = rotation
+  const stage = given.stage ?? rotation.stage
   const newest = given.build ?? (build === NEWEST_BUILD ? (await listBuilds(ctx.db))[0]?.label : build)
   if (newest === undefined) throw new Problem('NOTHING_TO_RUN', 'No build is known yet: name one.')
   const { keys, faults } = pickEnvironments(
@@ -83,6 +85,7 @@ async function prepare(
       limitMs,
       title,
       build: newest,
+      ...(stage !== undefined && { stage }),
       priority: PRIORITIES[priority],
       rotationKey: rotation.key,
       retryAgent,

@@ -4,9 +4,9 @@ import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
-import { validator } from '../http/route'
+import { validator } from '../http/validator'
 
-export const cancelBody = validator<{ undo?: boolean }>({
+export const cancelBody = validator({
   type: 'object',
   additionalProperties: false,
   properties: { undo: { type: 'boolean' } },

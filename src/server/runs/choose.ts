@@ -4,6 +4,7 @@ import {
   casesByRule,
   flatten,
   parseRule,
+  plainEntry,
   type Flattened,
   type RotationPart,
   type Rule,
@@ -42,7 +43,7 @@ export function chosenSuite(choice: Choice, library: Loaded): Suite {
     kind: 'suite',
     key: cases!.length === 1 ? `case: ${first}` : CHOSEN,
     title: cases!.length === 1 ? caseOf(first!, library).title : `${cases!.length} chosen cases`,
-    entries: cases!.map((one) => entryOf({ case: caseOf(one, library).key })),
+    entries: cases!.map((one) => plainEntry({ case: caseOf(one, library).key })),
   }
 }
 
@@ -52,11 +53,11 @@ function suiteOfParts(parts: readonly RotationPart[], library: Loaded): Suite {
   const [only] = parts
   if (parts.length === 1 && only) return chosenSuite('case' in only ? { cases: [only.case] } : only, library)
   const entries = parts.map((part): SuiteEntry => {
-    if ('suite' in part) return entryOf({ suite: suiteOf(part.suite, library).key })
-    if ('case' in part) return entryOf({ case: caseOf(part.case, library).key })
+    if ('suite' in part) return plainEntry({ suite: suiteOf(part.suite, library).key })
+    if ('case' in part) return plainEntry({ case: caseOf(part.case, library).key })
     return {
-      ...entryOf({ group: part.rule }),
-      entries: casesByRule(readRule(part.rule), library).map((one) => entryOf({ case: one.key })),
+      ...plainEntry({ group: part.rule }),
+      entries: casesByRule(readRule(part.rule), library).map((one) => plainEntry({ case: one.key })),
     }
   })
   return {
@@ -66,10 +67,6 @@ function suiteOfParts(parts: readonly RotationPart[], library: Loaded): Suite {
     entries,
   }
 }
-
-const entryOf = (
-  what: Pick<SuiteEntry, 'case'> | Pick<SuiteEntry, 'suite'> | Pick<SuiteEntry, 'group'>,
-): SuiteEntry => ({ ...what, off: false, repeat: 1, with: {}, after: [], entries: [] })
 
 function suiteOf(key: string, library: Loaded): Suite {
   const suite = library.suite(key)

@@ -2,18 +2,17 @@
  * done. */
 import type { Outlook } from '@/core/rota'
 import { retriesSchema, type RotationWhere } from '@/core/model'
-import type { RunForecast, StartForecast } from '@/core/view-models'
+import type { KeptForecast, RunForecast, StartForecast } from '@/core/view-models'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
-import { validator } from '../http/route'
+import { validator, type BodyOf } from '../http/validator'
 import { planned } from '../planning'
 import { basisOf } from './basis'
-import { chosenItems, chosenSuite, type Choice } from './choose'
+import { chosenItems, chosenSuite } from './choose'
+import { isHindered, lackingOf } from './obstacles'
 import { environmentsOf } from './request'
 
-export type ForecastRequest = Choice & { environments: string[]; retries: number }
-
-export const forecastBody = validator<ForecastRequest>({
+export const forecastBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['environments', 'retries'],
@@ -25,6 +24,7 @@ export const forecastBody = validator<ForecastRequest>({
     retries: retriesSchema,
   },
 })
+export type ForecastRequest = BodyOf<typeof forecastBody>
 
 /** Where a start without a rotation runs: on these environments, split over every seat that serves them. */
 export const plainWhere = (environments: string[], more: Partial<RotationWhere> = {}): RotationWhere => ({
@@ -47,9 +47,17 @@ export async function forecastStart(ctx: Context, request: ForecastRequest): Pro
   ])
   const { items } = chosenItems(request, chosenSuite(request, library), library)
   const basis = await basisOf(ctx, items, library, environments)
-  return startForecast(
-    await planned(ctx, { where: plainWhere(request.environments), retries: request.retries }, basis),
+  const found = await planned(
+    ctx,
+    { where: plainWhere(request.environments), retries: request.retries },
+    basis,
   )
+  const lacking = await lackingOf(ctx, items, library)
+  return {
+    ...startForecast(found),
+    lacking: lacking.map(({ cases, ...one }) => ({ ...one, cases: cases.length })),
+    hindered: isHindered(lacking, items),
+  }
 }
 
 export function startForecast({
@@ -61,7 +69,7 @@ export function startForecast({
   bound,
   expectedRetries,
   unplaceable,
-}: Outlook): StartForecast {
+}: Outlook): KeptForecast {
   return {
     caseRuns,
     seats,

@@ -13,18 +13,24 @@ import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import type { Choice } from './choose'
 
-/** `environments`: keys, or for a rotation what its axes pick. The last ones come from rotations only. */
-export type StartRequest = Choice & {
+/** What anybody may ask for. `environments`: keys. */
+export type PlainStart = Omit<Choice, 'parts'> & {
   environments: string[]
   build: string
+  /** Of the applications; absent: their usual addresses. */
+  stage?: string
   retries: number
   limitMs: number
   title?: string
   priority?: number
   rehearsal?: boolean
-  despite?: boolean
-} & FromRotation
+  /** Of a rehearsal: texts that nobody saved yet, instead of those that are kept. */
+  drafts?: { kind: 'case' | 'routine' | 'suite' | 'data'; key: string; source: string }[]
+}
+/** `environments` of a rotation are what its axes pick. The last ones come from rotations only. */
+export type StartRequest = PlainStart & Pick<Choice, 'parts'> & FromRotation
 type FromRotation = {
+  despite?: boolean
   rotationKey?: string
   where?: RotationWhere
   before?: Step[]

@@ -1,9 +1,9 @@
-import { retriesSchema, type Environment } from '@/core/model'
+import { addressAt, retriesSchema, withDefinitions, type Definition, type Environment } from '@/core/model'
 import type { Outlook, OutlookBasis } from '@/core/rota'
 import type { CaseRunRow } from '@/db/claim'
 import { listRepositories } from '@/db/definitions'
 import { letBeginAll } from '@/db/endings'
-import { listApplications, listEnvironments } from '@/db/workspace'
+import { addBuild, listApplications, listEnvironments } from '@/db/workspace'
 import { seatsByEnvironment } from '@/db/agents'
 import { note } from '@/db/audit'
 import type { Tx } from '@/db/client'
@@ -21,8 +21,8 @@ import {
 import { runSettings, type RunSettings } from '@/db/run-settings'
 import type { RunSnapshot } from '@/db/schema'
 import type { Context } from '../context'
-import { loadLibrary } from '../definitions'
-import { validator } from '../http/route'
+import { fileNameOf, loadLibrary, parseBeside, type Loaded } from '../definitions'
+import { validatorOf } from '../http/validator'
 import { Problem } from '../http/problems'
 import { planned } from '../planning'
 import { workspacePolicy } from '../recovery'
@@ -30,7 +30,8 @@ import { basisOf, phaseCase } from './basis'
 import { chosenItems, chosenSuite } from './choose'
 import { plainWhere, runForecast } from './forecast'
 import { freeze, layOut } from './lay-out'
-import { environmentsOf, type StartRequest } from './request'
+import { lackingOf, requireSetUp } from './obstacles'
+import { environmentsOf, type PlainStart, type StartRequest } from './request'
 
 /** A case may take this long unless it or its entry says otherwise. */
 const LIMIT_LEAST_MS = 5_000
@@ -38,7 +39,7 @@ const LIMIT_MOST_MS = 3_600_000
 /** A rehearsal that nobody kept is deleted after this. */
 export const REHEARSAL_KEPT_MS = 24 * 3_600_000
 
-export const startBody = validator<StartRequest>({
+export const startBody = validatorOf<PlainStart>()({
   type: 'object',
   additionalProperties: false,
   required: ['environments', 'build', 'retries', 'limitMs'],
@@ -56,25 +57,41 @@ export const startBody = validator<StartRequest>({
     with: { type: 'object', additionalProperties: { type: 'string', maxLength: 2000 }, maxProperties: 100 },
     environments: { type: 'array', items: { type: 'string' }, minItems: 1, maxItems: 100, uniqueItems: true },
     build: { type: 'string', pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,59}$' },
+    stage: { type: 'string', maxLength: 80 },
     retries: retriesSchema,
     limitMs: { type: 'integer', minimum: LIMIT_LEAST_MS, maximum: LIMIT_MOST_MS },
     title: { type: 'string', minLength: 1, maxLength: 120 },
     priority: { type: 'integer', minimum: -5, maximum: 5 },
     rehearsal: { type: 'boolean' },
+    drafts: {
+      type: 'array',
+      maxItems: 5,
+      items: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['kind', 'key', 'source'],
+        properties: {
+          kind: { enum: ['case', 'routine', 'suite', 'data'] },
+          key: { type: 'string', maxLength: 200 },
+          source: { type: 'string', maxLength: 500_000 },
+        },
+      },
+    },
   },
 })
 
 /** Starts what was chosen: freezes what it uses, lays out its case runs, and wakes the agents. A rehearsal is
  * the same, kept out of history.
- * @throws {Problem} NOT_FOUND, BODY_INVALID, NOTHING_TO_RUN, ENVIRONMENT_UNSERVED; then nothing was
- * written */
+ * @throws {Problem} NOT_FOUND, BODY_INVALID, NOTHING_TO_RUN, NOT_SET_UP, ENVIRONMENT_UNSERVED; then nothing
+ * was written */
 export async function startRun(ctx: Context, request: StartRequest, who: string): Promise<number> {
   const write = await prepareRun(ctx, request, who)
   return ctx.db.transaction(write)
 }
 
-/** All of a start but the writing, for who has more to write in the same transaction. Planned as the forecast
- * says; the forecast is kept with the run.
+/** Prepares a start, for callers that write more in the same transaction. Planned as the forecast says; the
+ * forecast is kept with the run.
+ * @returns writes the run
  * @throws {Problem} as `startRun`, and UNPLACEABLE unless it was said that the rest is to run all the same */
 export async function prepareRun(
   ctx: Context,
@@ -84,6 +101,7 @@ export async function prepareRun(
   const {
     title: given,
     build,
+    stage,
     retries,
     rehearsal = false,
     before = [],
@@ -91,11 +109,12 @@ export async function prepareRun(
     where = plainWhere(request.environments),
     despite = false,
   } = request
-  const library = await loadLibrary(ctx)
+  const library = await libraryFor(ctx, request)
   const suite = chosenSuite(request, library)
   const environments = await environmentsOf(ctx, request.environments)
   if (!request.where) await requireServed(ctx, environments)
   const { items, leftOut } = chosenItems(request, suite, library)
+  if (!despite) requireSetUp(await lackingOf(ctx, items, library), items)
   const once = [
     ...(before.length > 0 ? [phaseCase('before', before)] : []),
     ...(after.length > 0 ? [phaseCase('after', after)] : []),
@@ -110,6 +129,8 @@ export async function prepareRun(
     listRepositories(ctx.db),
     basisOf(ctx, items, library, environments, { before, after }),
   ])
+  if (stage !== undefined && !applications.some(({ stages }) => Object.hasOwn(stages, stage)))
+    throw new Problem('NOT_FOUND', `No application has a stage “${stage}”.`)
   const found = await planned(
     ctx,
     {
@@ -126,7 +147,7 @@ export async function prepareRun(
     environments,
     ...(await roleEnvironmentsOf(ctx, basis)),
     applications: Object.fromEntries(
-      applications.map(({ key, address }) => [key, address.replace('{build}', build)]),
+      applications.map((application) => [application.key, addressAt(application, { stage, build })]),
     ),
     commit: repositories[0]?.commit ?? null,
     leftOut,
@@ -145,6 +166,7 @@ export async function prepareRun(
       forecast: runForecast(found, (place) => place),
       ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }),
     }
+    if (await addBuild(tx, build)) await notify(tx, 'settings')
     const id = await addRun(tx, run, caseRuns, ctx.now)
     // what was placed nowhere holds nobody up
     if (run.ordered && caseRuns.some(({ state }) => state === 'ended')) await letBeginAll(tx, id)
@@ -160,8 +182,25 @@ export async function prepareRun(
   }
 }
 
+/** What a start chooses from: what is kept, and for a rehearsal unsaved texts over it.
+ * @throws {Problem} BODY_INVALID for a run that counts, DEFINITION_BROKEN for a text that is not sound */
+async function libraryFor(ctx: Context, { drafts = [], rehearsal }: StartRequest): Promise<Loaded> {
+  const library = await loadLibrary(ctx)
+  if (drafts.length === 0) return library
+  if (!rehearsal) throw new Problem('BODY_INVALID', 'Only a rehearsal takes texts that are not saved.')
+  const definitions: Definition[] = []
+  for (const { kind, key, source } of drafts) {
+    const { definition, problems } = await parseBeside(ctx, fileNameOf(kind, key), source)
+    if (!definition)
+      throw new Problem('DEFINITION_BROKEN', `Line ${problems[0]!.line}: ${problems[0]!.message}.`, problems)
+    definitions.push(definition)
+  }
+  return withDefinitions(library, definitions)
+}
+
 const settingsOf = (request: StartRequest, pool: string | undefined): RunSettings => ({
   build: request.build,
+  stage: request.stage ?? null,
   retries: request.retries,
   retryOn: request.retryOn ?? [],
   retryAgent: request.retryAgent ?? 'any',

@@ -17,12 +17,13 @@ import { runViewModel } from '@/db/runs'
 import { ask } from '@/node/outgoing'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
-import { readUuid, validator } from '../http/route'
+import { readUuid } from '../http/route'
+import { validator } from '../http/validator'
 import { newWebhookSecret, signatureOf } from '../http/signed'
 import { outgoingPolicy, requireOutgoing } from '../outgoing'
 import { openColumn, sealColumn } from '../sealing'
 
-export const hookBody = validator<{ address: string; events: HookEvent[] }>({
+export const hookBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['address', 'events'],

@@ -1,3 +1,3 @@
 export { TELL } from '@/db/hooks'
 export { hookBody, hookLines, makeHook, removeHook, tellHook, type Told } from './hooks'
-export { dropOldMessages, makeTrigger, takeTrigger } from './incoming'
+export { dropOldMessages, makeBuildsTrigger, makeTrigger, takeBuild, takeTrigger } from './incoming'

@@ -4,9 +4,12 @@ import {
   describeStep,
   flatten,
   parseRule,
-  stepsOfCase,
+  unknownInRule,
+  usesOf,
   type Definition,
   type DefinitionKind,
+  type FileProblem,
+  type Rotation,
   type Step,
 } from '@/core/model'
 import { expectedMs } from '@/core/history'
@@ -16,16 +19,18 @@ import type {
   DraftViewModel,
   RepositoryDetailViewModel,
   RuleViewModel,
-  UseViewModel,
 } from '@/core/view-models'
 import { definitionRow, editedOf, listRepositories, repositoryById } from '@/db/definitions'
 import { eventsOf } from '@/db/runs'
 import { historyOfCases } from '@/db/case-history'
 import { importedResult } from '@/db/imported'
+import { listApplications, listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
 import { openColumn } from '../sealing'
-import { allEntries, checkDefinition, loadLibrary, type Loaded } from '../definitions'
+import { checkDefinition, loadLibrary, type Loaded } from '../definitions'
 import { Problem } from '../http/problems'
+import { startFaults } from '../rota'
+import { chosenItems, chosenSuite, lackingOf } from '../runs'
 
 const RULE_CASES_SHOWN = 200
 
@@ -37,9 +42,11 @@ export async function benchViewModel(
 ): Promise<BenchViewModel> {
   const row = await definitionRow(ctx.db, kind, key)
   if (!row) throw new Problem('NOT_FOUND', `There is no ${kind === 'data' ? 'table' : kind} “${key}”.`)
-  const [library, repositories, draft, past] = await Promise.all([
+  const [library, repositories, applications, databases, draft, past] = await Promise.all([
     loadLibrary(ctx),
     listRepositories(ctx.db),
+    listApplications(ctx.db),
+    listDatabases(ctx.db),
     draftViewModel(ctx, kind, key, row.source),
     pastOf(ctx, kind, key),
   ])
@@ -71,14 +78,12 @@ export async function benchViewModel(
         parameters: Object.keys(routine.parameters),
       })),
       tables: [...library.tables.keys()],
-      applications: applicationKeys(library),
+      applications: applications.map((one) => one.key),
+      databases: databases.map((one) => one.key),
       tags: [...new Set(library.allCases().flatMap(({ tags }) => tags))].sort(),
     },
   }
 }
-
-const applicationKeys = (library: Loaded) =>
-  [...new Set(library.allCases().flatMap((testCase) => library.applications(testCase)))].sort()
 
 async function pastOf(ctx: Context, kind: DefinitionKind, key: string) {
   if (kind !== 'case') return { last: [], good: undefined }
@@ -118,38 +123,6 @@ function screensOf(
   return found
 }
 
-/** Where a definition is used, with what it is given there. */
-function usesOf(kind: DefinitionKind, key: string, library: Loaded): UseViewModel[] {
-  const found: UseViewModel[] = []
-  if (kind === 'routine') {
-    for (const one of [...library.cases.values(), ...library.routines.values()]) {
-      const entry = one.kind === 'case' && one.entry === key
-      const uses = stepsOfCase(one).flatMap((step) =>
-        step.verb === 'use' && step.routine === key ? [step] : [],
-      )
-      if (entry || uses.length > 0)
-        found.push({
-          kind: one.kind,
-          key: one.key,
-          title: one.title,
-          how: entry ? 'entry state' : `${uses.length} ${uses.length === 1 ? 'time' : 'times'}`,
-          given: [...new Set(uses.flatMap((step) => Object.keys(step.with)))],
-        })
-    }
-  }
-  if (kind === 'data')
-    for (const one of library.cases.values())
-      if (one.data === key)
-        found.push({ kind: 'case', key: one.key, title: one.title, how: 'its rows', given: [] })
-  if (kind === 'case' || kind === 'suite' || kind === 'data') {
-    for (const suite of library.suites.values()) {
-      if (allEntries(suite.entries).some((entry) => entry[kind] === key))
-        found.push({ kind: 'suite', key: suite.key, title: suite.title, how: 'an entry', given: [] })
-    }
-  }
-  return found
-}
-
 /** What a text says, read anew; its problems where it says nothing sound. */
 export async function draftViewModel(
   ctx: Context,
@@ -158,7 +131,29 @@ export async function draftViewModel(
   source: string,
 ): Promise<DraftViewModel> {
   const { definition, problems, warnings } = await checkDefinition(ctx, kind, key, source)
-  return { problems, warnings, ...(definition && { definition }) }
+  return {
+    problems,
+    warnings:
+      definition?.kind === 'rotation'
+        ? [...warnings, ...(await obstaclesOf(ctx, `${key}.rotation.yaml`, definition))]
+        : warnings,
+    ...(definition && { definition }),
+  }
+}
+
+/** What a start of the rotation would be refused for now, besides what its plan says. */
+async function obstaclesOf(ctx: Context, file: string, rotation: Rotation): Promise<FileProblem[]> {
+  const library = await loadLibrary(ctx)
+  try {
+    const choice = { parts: rotation.what, with: rotation.with }
+    const { items } = chosenItems(choice, chosenSuite(choice, library), library)
+    const lacking = await lackingOf(ctx, items, library)
+    const faults = await startFaults(ctx, rotation, lacking, items)
+    return faults.map(({ path, message }) => ({ file, line: 1, column: 1, field: path, message }))
+  } catch (error) {
+    if (error instanceof Problem) return [] // told by its part
+    throw error
+  }
 }
 
 /** @throws {Problem} BODY_INVALID with the place, when the rule cannot be read */
@@ -182,6 +177,10 @@ export async function ruleViewModel(ctx: Context, text: string): Promise<RuleVie
     of: library.cases.size,
     caseRuns: items.length,
     estimateMs,
+    unknown: unknownInRule(
+      rule,
+      library.allCases().map((one) => ({ ...one, applications: library.applications(one) })),
+    ),
     cases: cases
       .slice(0, RULE_CASES_SHOWN)
       .map(({ key, title, tags, priority }) => ({ key, title, tags, priority })),

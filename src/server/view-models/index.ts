@@ -1,12 +1,5 @@
 export { dayStrip, dayStripAround, nowViewModel } from './now'
-export {
-  caseViewModel,
-  startOptions,
-  suiteViewModel,
-  suitesViewModel,
-  suiteViewModelIfThere,
-  libraryLines,
-} from './suites'
+export { caseViewModel, suiteViewModel, suitesViewModel, suiteViewModelIfThere, libraryLines } from './suites'
 export { attemptViewModel, runViewModel } from './runs'
 export { defectViewModel, finderViewModel, fleetViewModel } from './fleet'
 export {
@@ -20,3 +13,4 @@ export { recoveryViewModel } from './recovery'
 export { settingsViewModel } from './settings'
 export { rotaViewModel } from './rota'
 export { basisBody, nextStarts, rotationBasis, rotationViewModel, startsBody } from './rotation'
+export { startOptions } from './start'

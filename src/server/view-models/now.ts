@@ -13,11 +13,12 @@ import {
 import { endedOf, totalOf } from '@/core/execution'
 import { listAgents, type AgentViewModel } from '@/db/agents'
 import { definitionsOf, listRepositories } from '@/db/definitions'
-import { listBuilds } from '@/db/workspace'
+import { listApplications, listBuilds } from '@/db/workspace'
 import { listDefects, openDefectsOfCases } from '@/db/defects'
 import { newlyFailing } from '@/db/case-history'
 import { openRuns, recentRuns, runsBetween, type RunViewModel } from '@/db/runs'
 import type { Context } from '../context'
+import { loadLibrary } from '../definitions'
 import { rotaViewModel } from './rota'
 
 const HOUR_MS = 3_600_000
@@ -114,15 +115,18 @@ export const seatsOf = (agents: readonly AgentViewModel[], runId: number): SeatT
 
 /** @param offsetMinutes the reader's clock against UTC, as `Date.getTimezoneOffset` gives it */
 export async function nowViewModel(ctx: Context, offsetMinutes: number): Promise<NowViewModel> {
-  const [open, recent, agents, repositories, defects, suites, builds] = await Promise.all([
-    openRuns(ctx.db),
-    recentRuns(ctx.db, 40),
-    listAgents(ctx.db, ctx.leaseMs),
-    listRepositories(ctx.db),
-    listDefects(ctx.db, 200),
-    definitionsOf(ctx.db, 'suite'),
-    listBuilds(ctx.db),
-  ])
+  const [open, recent, agents, repositories, defects, suites, builds, applications, library] =
+    await Promise.all([
+      openRuns(ctx.db),
+      recentRuns(ctx.db, 40),
+      listAgents(ctx.db, ctx.leaseMs),
+      listRepositories(ctx.db),
+      listDefects(ctx.db, 200),
+      definitionsOf(ctx.db, 'suite'),
+      listBuilds(ctx.db),
+      listApplications(ctx.db),
+      loadLibrary(ctx),
+    ])
   const now = Date.now()
   const ended = recent.filter((run) => run.state === 'ended' && run.endedAt)
   const ofLastDay = ended.filter((run) => now - new Date(run.endedAt!).getTime() < DAY_MS)
@@ -140,6 +144,14 @@ export async function nowViewModel(ctx: Context, offsetMinutes: number): Promise
     ]
       .filter(Boolean)
       .join(', '),
+    begin:
+      recent.length > 0
+        ? null
+        : {
+            application: applications.length > 0,
+            case: library.cases.size > 0,
+            agent: agents.some(({ alive }) => alive),
+          },
     briefing: briefing({
       ...(last && {
         last: {
@@ -203,12 +215,14 @@ async function waiting(
   )
   const items: WaitingItem[] = fresh
     .filter(({ caseKey }) => !logged.has(caseKey))
-    .map(({ title, attemptId, environments, ofEnvironments }) => ({
-      id: `failure-${attemptId}`,
+    .map(({ title, caseKey, attemptId, environments, ofEnvironments }) => ({
+      id: `failure-${caseKey}`,
       mark: 'failed',
       title,
-      action: 'Read the failure',
-      href: `/attempts/${attemptId}`,
+      // what was made elsewhere, or was never begun, has no attempt to read
+      ...(attemptId === null
+        ? { action: 'See the run', href: `/runs/${last!.id}?only=failed` }
+        : { action: 'Read the failure', href: `/attempts/${attemptId}` }),
       area: last?.title ?? '',
       why: `${environments} of ${plural(ofEnvironments, 'environment')}, new with ${last?.build}`,
     }))
@@ -236,6 +250,19 @@ async function waiting(
       action: 'Look',
       href: '/fleet',
       area: 'Fleet',
+    })
+  }
+  const soon = Date.parse(rota.to)
+  for (const { key, title, next, problem } of rota.rotations) {
+    if (problem === undefined || next === null || Date.parse(next) > soon) continue
+    items.push({
+      id: `rotation-${key}`,
+      mark: 'errored',
+      title: `${title} will not start as it should`,
+      why: problem,
+      action: 'Mend it',
+      href: `/rotations/${key}`,
+      area: 'Rota',
     })
   }
   for (const { ids, pool, need, have } of rota.clashes) {

@@ -11,6 +11,7 @@ import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { blackoutCalendars } from '../rota'
 import { outlookOf, type RotationOutlook } from '../rota/outlooks'
+import { lackingWords } from '../runs'
 
 /** Something that takes no time at all would be drawn as nothing. */
 const FLAT_MS = 60_000
@@ -75,7 +76,7 @@ const followsWords = (follows: Rotation['follows']): string | null =>
 
 function lineOf(
   rotation: Rotation,
-  { outlook, faults }: RotationOutlook,
+  { outlook, faults, lacking }: RotationOutlook,
   calendars: readonly BlackoutCalendar[],
   now: Date,
 ): RotaRotation {
@@ -108,6 +109,7 @@ function lineOf(
       faults.length === 0 && {
         problem: `${outlook!.unplaceable.reduce((sum, { count }) => sum + count, 0)} case runs can be placed nowhere now`,
       }),
+    ...(lacking.length > 0 && faults.length === 0 && { problem: lackingWords(lacking) }),
   }
 }
 

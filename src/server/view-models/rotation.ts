@@ -1,8 +1,12 @@
 /** What the bench of a rotation shows beside its text. */
 import {
   casesByRule,
+  MISSED,
   NEWEST_BUILD,
+  ON_BLACKOUT,
   parseRule,
+  stagesOf,
+  WHILE_RUNNING,
   type Definition,
   type Rotation,
   type RotationPart,
@@ -20,11 +24,11 @@ import type {
 } from '@/core/view-models'
 import { listAgents } from '@/db/agents'
 import { pastForecasts } from '@/db/rota'
-import { listBuilds, listEnvironments } from '@/db/workspace'
+import { listApplications, listBuilds, listEnvironments } from '@/db/workspace'
 import type { Context } from '../context'
-import { loadLibrary, type Loaded } from '../definitions'
+import { loadLibrary, parseBeside, type Loaded } from '../definitions'
 import { Problem } from '../http/problems'
-import { validator } from '../http/route'
+import { validator, validatorOf, type BodyOf } from '../http/validator'
 import { basisOf, chosenItems, chosenSuite } from '../runs'
 import { workspacePolicy } from '../recovery'
 import { blackoutCalendars } from '../rota'
@@ -41,8 +45,9 @@ export async function rotationViewModel(
 ): Promise<RotationViewModel> {
   const library = await loadLibrary(ctx)
   if (!library.rotations.has(key)) throw new Problem('NOT_FOUND', `There is no rotation “${key}”.`)
-  const [builds, calendars, agents, workspace, past] = await Promise.all([
+  const [builds, applications, calendars, agents, workspace, past] = await Promise.all([
     listBuilds(ctx.db),
+    listApplications(ctx.db),
     blackoutCalendars(ctx),
     listAgents(ctx.db, ctx.leaseMs),
     workspacePolicy(ctx),
@@ -54,6 +59,7 @@ export async function rotationViewModel(
       .sort((a, b) => a.title.localeCompare(b.title))
   return {
     server,
+    stages: stagesOf(applications),
     builds: [NEWEST_BUILD, ...builds.map(({ label }) => label)],
     calendars: calendars.map(({ key: one, title }) => ({ key: one, title })),
     suites: named(library.suites),
@@ -82,33 +88,43 @@ export const pastForecast = ({
   counts: !cancelled,
 })
 
-const part = {
-  type: 'object',
-  minProperties: 1,
-  maxProperties: 1,
-  additionalProperties: false,
-  properties: { suite: { type: 'string' }, rule: { type: 'string' }, case: { type: 'string' } },
-}
-export type BasisRequest = Pick<Rotation, 'what' | 'with' | 'before' | 'after'>
-export const basisBody = validator<BasisRequest>({
+const part = <const Kind extends string>(kind: Kind) =>
+  ({
+    type: 'object',
+    additionalProperties: false,
+    required: [kind],
+    properties: { [kind]: { type: 'string' } } as Record<Kind, { type: 'string' }>,
+  }) as const
+/** `before` and `after` are steps as files have them; what they hold is looked at as in a file. */
+export const basisBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['what', 'with', 'before', 'after'],
   properties: {
-    what: { type: 'array', items: part, maxItems: 500 },
+    what: {
+      type: 'array',
+      items: { anyOf: [part('suite'), part('rule'), part('case')] },
+      maxItems: 500,
+    },
     with: { type: 'object', additionalProperties: { type: 'string' }, maxProperties: 100 },
     before: { type: 'array', maxItems: 200 },
     after: { type: 'array', maxItems: 200 },
   },
 })
+export type BasisRequest = BodyOf<typeof basisBody>
 
 /** All that a forecast is computed from, as the text under edit has it. What is not there is told with its
- * part, and left out. */
+ * part, and left out.
+ * @throws {Problem} BODY_INVALID for steps that are none */
 export async function rotationBasis(
   ctx: Context,
-  { what, with: given, before, after }: BasisRequest,
+  { what, with: given, ...steps }: BasisRequest,
 ): Promise<RotationBasisViewModel> {
-  const [library, environments] = await Promise.all([loadLibrary(ctx), listEnvironments(ctx.db)])
+  const [library, environments, { before, after }] = await Promise.all([
+    loadLibrary(ctx),
+    listEnvironments(ctx.db),
+    readSteps(ctx, steps),
+  ])
   const parts = what.map((one) => partViewModel(one, library))
   const sound = what.filter((_, i) => parts[i]!.why === undefined)
   const choice = { parts: sound, with: given }
@@ -124,6 +140,23 @@ export async function rotationBasis(
     { before, after },
   )
   return { ...basis, parts, leftOut, parameters: parametersOf(items, given, library) }
+}
+
+/** Read as the file of a rotation that has nothing else. */
+async function readSteps(
+  ctx: Context,
+  { before, after }: Pick<BasisRequest, 'before' | 'after'>,
+): Promise<Pick<Rotation, 'before' | 'after'>> {
+  if (before.length + after.length === 0) return { before: [], after: [] }
+  const file = { rotation: 'basis', title: 'Basis', what: [], where: {}, before, after }
+  const { definition, problems } = await parseBeside(ctx, 'basis.rotation.yaml', JSON.stringify(file))
+  if (definition?.kind === 'rotation') return definition
+  const faults = problems.map(({ field, message }) => ({ field, message }))
+  throw new Problem(
+    'BODY_INVALID',
+    faults.map(({ field, message }) => `${field}: ${message}`).join('; '),
+    faults,
+  )
 }
 
 /** Nothing to run is a state of an unfinished rotation, not a refusal. */
@@ -174,23 +207,58 @@ function parametersOf(
   return [...found.values()].sort((a, b) => a.name.localeCompare(b.name) || b.cases - a.cases)
 }
 
-const TIMES: Record<keyof Omit<RotationTimes, 'until'>, object> = {
-  rule: { type: ['string', 'null'] },
-  timezone: { type: 'string', maxLength: 80 },
-  start: { type: 'string' },
-  except: { type: 'array' },
-  blackout: { type: 'array' },
-  calendars: { type: 'array' },
-  onBlackout: { type: 'string' },
-  moves: { type: 'array' },
-  missed: { type: 'string' },
-  whileRunning: { type: 'string' },
-  notWith: { type: 'array' },
-}
-export const startsBody = validator<RotationTimes>({
+const moment = { type: 'string', maxLength: 40 } as const
+const recurrence = { type: 'string', maxLength: 300 } as const
+const names = { type: 'array', maxItems: 50, items: { type: 'string', maxLength: 80 } } as const
+/** Moments may be none yet, as one types them: that is told in words. */
+export const startsBody = validatorOf<RotationTimes>()({
   type: 'object',
-  required: Object.keys(TIMES),
-  properties: { ...TIMES, until: { type: 'string' } },
+  additionalProperties: false,
+  required: [
+    'rule',
+    'timezone',
+    'start',
+    'except',
+    'blackout',
+    'calendars',
+    'onBlackout',
+    'moves',
+    'missed',
+    'whileRunning',
+    'notWith',
+  ],
+  properties: {
+    rule: { type: ['string', 'null'], maxLength: 300 },
+    timezone: { type: 'string', maxLength: 80 },
+    start: moment,
+    until: moment,
+    except: { type: 'array', maxItems: 1000, items: moment },
+    blackout: {
+      type: 'array',
+      maxItems: 100,
+      items: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['start', 'end'],
+        properties: { rule: recurrence, start: moment, end: moment },
+      },
+    },
+    calendars: names,
+    onBlackout: { enum: ON_BLACKOUT },
+    moves: {
+      type: 'array',
+      maxItems: 1000,
+      items: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['from', 'to'],
+        properties: { from: moment, to: moment },
+      },
+    },
+    missed: { enum: MISSED },
+    whileRunning: { enum: WHILE_RUNNING },
+    notWith: names,
+  },
 })
 
 /** The next starts of times under edit. @throws {Problem} BODY_INVALID with each fault */

@@ -32,6 +32,7 @@ export async function runViewModel(ctx: Context, id: number): Promise<RunViewMod
   return {
     run: {
       ...runLine(run),
+      stage: run.stage,
       retries: run.retries,
       limitMs: run.limitMs,
       againOf: run.againOf,

@@ -3,30 +3,48 @@ import { listAgents } from '@/db/agents'
 import { tokenLines } from '@/db/tokens'
 import { evidenceSize } from '@/db/evidence'
 import { secretLines } from '@/db/secrets'
-import { listApplications, listDatabases } from '@/db/workspace'
+import { buildLines, listApplications, listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
 import { loadLibrary, type Loaded } from '../definitions'
 import { retention } from '../evidence'
 import { openColumn } from '../sealing'
+import { trackerLine } from '../defects'
+import { mailLine } from '../mail'
 import { blackoutCalendars } from '../rota'
 import { hookLines } from '../triggers'
-import { secretsIn, stepsOfCase } from '@/core/model'
+import { addressOf, secretsIn, stepsOfCase } from '@/core/model'
 
 /** What the workspace is set to: never a value of a secret, a token's text or a password. */
 export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel> {
-  const [library, applications, secrets, tokens, databases, agents, calendars, hooks, kept, size] =
-    await Promise.all([
-      loadLibrary(ctx),
-      listApplications(ctx.db),
-      secretLines(ctx.db),
-      tokenLines(ctx.db),
-      listDatabases(ctx.db),
-      listAgents(ctx.db, ctx.leaseMs),
-      blackoutCalendars(ctx),
-      hookLines(ctx),
-      retention(ctx),
-      evidenceSize(ctx.db),
-    ])
+  const [
+    library,
+    applications,
+    builds,
+    secrets,
+    tokens,
+    databases,
+    agents,
+    calendars,
+    hooks,
+    kept,
+    size,
+    tracker,
+    mail,
+  ] = await Promise.all([
+    loadLibrary(ctx),
+    listApplications(ctx.db),
+    buildLines(ctx.db),
+    secretLines(ctx.db),
+    tokenLines(ctx.db),
+    listDatabases(ctx.db),
+    listAgents(ctx.db, ctx.leaseMs),
+    blackoutCalendars(ctx),
+    hookLines(ctx),
+    retention(ctx),
+    evidenceSize(ctx.db),
+    trackerLine(ctx),
+    mailLine(ctx),
+  ])
   const used = usesOf(library)
   return {
     secrets: secrets.map(({ setAt, ...secret }) => ({
@@ -34,7 +52,19 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
       setAt: setAt.toISOString(),
       uses: used.secrets.get(secret.name) ?? 0,
     })),
-    applications: applications.map(({ key }) => key).sort(),
+    applications: applications.map((application) => ({
+      ...application,
+      uses: used.applications.get(application.key) ?? 0,
+    })),
+    builds: builds.map(({ label, createdAt, runs }) => ({
+      label,
+      createdAt: createdAt.toISOString(),
+      runs,
+    })),
+    unknown: {
+      applications: lacking(used.applications, applications),
+      databases: lacking(used.databases, databases),
+    },
     pools: [...new Set(agents.map(({ pool }) => pool))].sort(),
     missing: [...used.secrets.keys()]
       .filter((name) => !secrets.some((secret) => secret.name === name))
@@ -59,14 +89,25 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
         .length,
     })),
     hooks,
+    tracker,
+    mail,
     retention: kept,
     evidence: size,
   }
 }
 
-/** How many cases and routines name each secret and each database. */
-function usesOf(library: Loaded): { secrets: Map<string, number>; databases: Map<string, number> } {
-  const [secrets, databases] = [new Map<string, number>(), new Map<string, number>()]
+/** Names that definitions use and Settings does not have. */
+const lacking = (used: ReadonlyMap<string, number>, there: readonly { key: string }[]): string[] =>
+  [...used.keys()].filter((key) => !key.includes('${') && !there.some((one) => one.key === key)).sort()
+
+type Uses = Record<'secrets' | 'databases' | 'applications', Map<string, number>>
+/** How many cases and routines name each secret, database and application. */
+function usesOf(library: Loaded): Uses {
+  const [secrets, databases, applications] = [
+    new Map<string, number>(),
+    new Map<string, number>(),
+    new Map<string, number>(),
+  ]
   const count = (map: Map<string, number>, names: Iterable<string>) => {
     for (const name of new Set(names)) map.set(name, (map.get(name) ?? 0) + 1)
   }
@@ -77,8 +118,12 @@ function usesOf(library: Loaded): { secrets: Map<string, number>; databases: Map
       databases,
       steps.flatMap((step) => (step.verb === 'query' ? [step.database] : [])),
     )
+    count(
+      applications,
+      steps.flatMap((step) => addressOf(step)?.split(':', 1) ?? []),
+    )
   }
-  return { secrets, databases }
+  return { secrets, databases, applications }
 }
 
 function withoutPassword(address: string): string {

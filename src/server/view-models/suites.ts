@@ -1,5 +1,6 @@
 import {
   describeStep,
+  entriesOf,
   flatten,
   type FlatItem,
   type Step,
@@ -15,12 +16,10 @@ import type {
   LibraryLine,
   OutlineEntry,
   PlannedLine,
-  StartOptions,
   SuiteNode,
   SuiteViewModel,
   SuitesViewModel,
 } from '@/core/view-models'
-import { seatsByEnvironment } from '@/db/agents'
 import {
   definitionLines,
   definitionRow,
@@ -28,7 +27,7 @@ import {
   listRepositories,
   repositoryById,
 } from '@/db/definitions'
-import { listBuilds, listEnvironments } from '@/db/workspace'
+import { listApplications } from '@/db/workspace'
 import { eventsOf } from '@/db/runs'
 import { historyOfCases } from '@/db/case-history'
 import type { Context } from '../context'
@@ -38,10 +37,11 @@ import { Problem } from '../http/problems'
 const iso = (moment: Date | null) => moment?.toISOString() ?? null
 
 export async function suitesViewModel(ctx: Context): Promise<SuitesViewModel> {
-  const [library, repositories, edits] = await Promise.all([
+  const [library, repositories, edits, applications] = await Promise.all([
     loadLibrary(ctx),
     listRepositories(ctx.db),
     editsByRepository(ctx.db),
+    listApplications(ctx.db),
   ])
   const held = new Set([...library.suites.values()].flatMap((suite) => suitesIn(suite.entries)))
   const node = (suite: Suite, above: string[]): SuiteNode => ({
@@ -74,6 +74,7 @@ export async function suitesViewModel(ctx: Context): Promise<SuitesViewModel> {
       problems,
       edits: edits.get(id) ?? 0,
     })),
+    applications: applications.map(({ key }) => key),
   }
 }
 
@@ -108,13 +109,13 @@ export async function suiteViewModelIfThere(ctx: Context, key: string): Promise<
   return (await loadLibrary(ctx)).suite(key) && suiteViewModel(ctx, key)
 }
 
-/** A suite as it is kept, or as a text under edit says it.
- * @throws {Problem} NOT_FOUND */
 function kindOf(entry: SuiteEntry): OutlineEntry['kind'] {
   if (entry.case !== undefined) return 'case'
   return entry.suite !== undefined ? 'suite' : 'group'
 }
 
+/** A suite as it is kept, or as a text under edit says it.
+ * @throws {Problem} NOT_FOUND */
 export async function suiteViewModel(ctx: Context, key: string, draft?: Suite): Promise<SuiteViewModel> {
   const [library, row] = await Promise.all([loadLibrary(ctx), definitionRow(ctx.db, 'suite', key)])
   const suite = draft ?? library.suite(key)
@@ -159,7 +160,7 @@ export async function suiteViewModel(ctx: Context, key: string, draft?: Suite): 
       })
       const below = offAbove || off
       if (inner && !above.includes(inner.key))
-        visit(inner.entries, depth + 1, below, `${id}/`, [...above, inner.key])
+        visit(entriesOf(inner, library), depth + 1, below, `${id}/`, [...above, inner.key])
       visit(entry.entries, depth + 1, below, `${id}.`, above)
     })
   visit(suite.rule === undefined ? suite.entries : [], 0, false, '', [key])
@@ -223,22 +224,21 @@ function casesIn(suite: Suite, library: Loaded, above: string[] = []): string[] 
         : []),
       ...inEntries(entry.entries),
     ])
-  return inEntries(suite.entries)
+  return inEntries(entriesOf(suite, library))
 }
 
-/** Groups and suites take as long as what is on below them. */
+/** Groups and suites take as long as what is on below them, as often as they are repeated. */
 function withSums(outline: OutlineEntry[]): OutlineEntry[] {
-  return outline.map((entry, i) => {
-    if (entry.kind === 'case') return entry
-    const end = outline.findIndex((other, j) => j > i && other.depth <= entry.depth)
-    const below = outline.slice(i + 1, end < 0 ? undefined : end)
-    return {
-      ...entry,
-      estimateMs: below
-        .filter((other) => other.kind === 'case' && !other.off && !other.offAbove)
-        .reduce((sum, other) => sum + other.estimateMs, 0),
-    }
-  })
+  const sums = new Array<number>(outline.length).fill(0)
+  for (let i = outline.length - 1; i >= 0; i--) {
+    const { kind, off, offAbove, estimateMs, depth, repeat } = outline[i]!
+    let below = 0
+    for (let j = i + 1; j < outline.length && outline[j]!.depth > depth; j++)
+      if (outline[j]!.depth === depth + 1) below += sums[j]!
+    const own = kind === 'case' ? estimateMs : 0
+    sums[i] = off || offAbove ? 0 : own + below * (kind === 'case' ? 1 : repeat)
+  }
+  return outline.map((entry, i) => (entry.kind === 'case' ? entry : { ...entry, estimateMs: sums[i]! }))
 }
 
 /** @throws {Problem} NOT_FOUND */
@@ -310,32 +310,5 @@ export async function caseViewModel(ctx: Context, key: string): Promise<CaseView
     undo: stepsOf(testCase.undo, 'undo', 0),
     table: table ? { file: testCase.data!, columns: table.columns, rows: table.rows } : null,
     last,
-  }
-}
-
-export async function startOptions(ctx: Context): Promise<StartOptions> {
-  const [library, environments, seats, builds] = await Promise.all([
-    loadLibrary(ctx),
-    listEnvironments(ctx.db),
-    seatsByEnvironment(ctx.db, ctx.leaseMs),
-    listBuilds(ctx.db),
-  ])
-  const history = await historyOfCases(ctx.db, [...library.cases.keys()])
-  return {
-    suites: [...library.suites.values()].map((suite) => {
-      const { items } = flatten(suite, library)
-      const estimateMs = items.reduce(
-        (sum, { caseKey }) => sum + expectedMs(history.get(caseKey)?.durations, library.case(caseKey)!),
-        0,
-      )
-      return { key: suite.key, title: suite.title, caseRuns: items.length, estimateMs }
-    }),
-    environments: environments.map(({ key, title, simulated }) => ({
-      key,
-      title,
-      simulated,
-      seats: seats.get(key) ?? 0,
-    })),
-    builds: builds.map(({ label }) => label),
   }
 }

@@ -1,11 +1,12 @@
-/** How many of one kind of work may be under way, and how many may wait for that. */
+/** Limits how much work of one kind is in progress, and how much may wait. */
 import { Problem } from '../http/problems'
 
 export class Gate {
   private open = 0
   private readonly waiting: (() => void)[] = []
 
-  /** @param atOnce under way, @param waitingMost besides; more are refused */
+  /** @param atOnce most in progress
+   * @param waitingMost most that wait; more are refused */
   constructor(
     private readonly atOnce: number,
     private readonly waitingMost: number,

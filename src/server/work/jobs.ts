@@ -1,5 +1,5 @@
-/** What is computed beside the main thread: pure functions of what people and programs send, by name.
- * Each is bounded in time and memory by the pool it runs in (pool.ts). */
+/** The jobs of worker threads, by name: pure functions of data that people and programs send. The pool
+ * (pool.ts) bounds their time and memory. */
 import { compute, BadInput, type Fault } from '@/core/compute'
 import { againstHistory, type PastFailure } from '@/core/execution'
 import { parseDefinition } from '@/core/model/files'

@@ -1,5 +1,5 @@
-/** Threads for what people and programs send: however large or slow it is, the main thread goes on, and so
- * does everybody else. */
+/** Worker threads for data that people and programs send: however large or slow it is, the main thread stays
+ * free. */
 import { Worker } from 'node:worker_threads'
 import { Problem } from '../http/problems'
 import { runJob, type InputOf, type JobName, type OutputOf, type Question, type Reply } from './jobs'
@@ -12,8 +12,8 @@ export interface WorkPool {
   run<J extends JobName>(job: J, input: InputOf<J>, limits: WorkLimits): Promise<OutputOf<J>>
 }
 
-/** Kinds of work, so that one that takes long keeps nobody from one that is quick, and what people send holds
- * up no start. */
+/** Kinds of work with threads of their own, so that slow work does not delay quick work, and requests of
+ * people do not delay starts. */
 const LANES: Record<JobName, Lane> = {
   parse: 'quick',
   parseAll: 'slow',
@@ -26,7 +26,7 @@ const LANES: Record<JobName, Lane> = {
 type Lane = 'quick' | 'slow' | 'plan'
 
 const THREADS: Record<Lane, number> = { quick: 1, slow: 1, plan: 1 }
-/** More that wait are told to come again. */
+/** Jobs beyond this are refused as busy. */
 const WAITING_MOST: Record<Lane, number> = { quick: 40, slow: 16, plan: 40 }
 const MEMORY_MB = 512
 

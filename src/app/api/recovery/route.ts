@@ -1,10 +1,11 @@
 import { context } from '@/server/context'
-import { noContent, readBody, route, validator } from '@/server/http/route'
+import { noContent, readBody, route } from '@/server/http/route'
+import { validator } from '@/server/http/validator'
 import { requirePerson, requireRole } from '@/server/people'
 import { setWorkspacePolicy } from '@/server/recovery'
 import { recoveryViewModel } from '@/server/view-models'
 
-const body = validator<{ policy: string | null }>({
+const body = validator({
   type: 'object',
   additionalProperties: false,
   required: ['policy'],

@@ -1,9 +1,10 @@
 import { context } from '@/server/context'
-import { readBody, route, validator } from '@/server/http/route'
+import { readBody, route } from '@/server/http/route'
+import { validator } from '@/server/http/validator'
 import { requirePerson } from '@/server/people'
 import { ruleViewModel } from '@/server/view-models'
 
-const body = validator<{ rule: string }>({
+const body = validator({
   type: 'object',
   additionalProperties: false,
   required: ['rule'],

@@ -1,9 +1,10 @@
 import { context } from '@/server/context'
 import { pauseAgents } from '@/server/dispatch'
-import { noContent, readBody, readUuid, route, validator } from '@/server/http/route'
+import { noContent, readBody, readUuid, route } from '@/server/http/route'
+import { validator } from '@/server/http/validator'
 import { requireRole } from '@/server/people'
 
-const body = validator<({ id: string } | { pool: string }) & { paused: boolean }>({
+const body = validator({
   type: 'object',
   additionalProperties: false,
   required: ['paused'],
@@ -19,7 +20,7 @@ const body = validator<({ id: string } | { pool: string }) & { paused: boolean }
 /** An agent, or every agent of a pool. */
 export const POST = route(async (request) => {
   const person = await requireRole(request, 'coordinator')
-  const { paused, ...which } = await readBody(request, body)
-  await pauseAgents(context(), 'id' in which ? { id: readUuid(which.id) } : which, paused, person.name)
+  const { paused, id, pool } = await readBody(request, body)
+  await pauseAgents(context(), id === undefined ? { pool: pool! } : { id: readUuid(id) }, paused, person.name)
   return noContent()
 })

@@ -2,11 +2,12 @@ import type { Suite } from '@/core/model'
 import { context } from '@/server/context'
 import { checkDefinition } from '@/server/definitions'
 import { Problem } from '@/server/http/problems'
-import { readBody, route, validator } from '@/server/http/route'
+import { readBody, route } from '@/server/http/route'
+import { validator } from '@/server/http/validator'
 import { requirePerson } from '@/server/people'
 import { suiteViewModel } from '@/server/view-models'
 
-const body = validator<{ source: string }>({
+const body = validator({
   type: 'object',
   additionalProperties: false,
   required: ['source'],

@@ -1,15 +1,20 @@
 import { context } from '@/server/context'
-import { noContent, readBody, route, validator } from '@/server/http/route'
+import { noContent, readBody, route } from '@/server/http/route'
+import { validator } from '@/server/http/validator'
 import { confirmWithCode, removeSecondFactor, requireRole, startSecondFactor } from '@/server/people'
 
-const field = (name: string, maxLength: number) => ({
+const codeBody = validator({
   type: 'object',
   additionalProperties: false,
-  required: [name],
-  properties: { [name]: { type: 'string', minLength: 1, maxLength } },
+  required: ['code'],
+  properties: { code: { type: 'string', minLength: 1, maxLength: 20 } },
 })
-const codeBody = validator<{ code: string }>(field('code', 20))
-const passwordBody = validator<{ password: string }>(field('password', 200))
+const passwordBody = validator({
+  type: 'object',
+  additionalProperties: false,
+  required: ['password'],
+  properties: { password: { type: 'string', minLength: 1, maxLength: 200 } },
+})
 
 /** Begins: a secret for the device. */
 export const POST = route(async (request) =>

@@ -1,9 +1,10 @@
 import { context } from '@/server/context'
 import { drainAgent } from '@/server/dispatch'
-import { noContent, readBody, readUuid, route, validator } from '@/server/http/route'
+import { noContent, readBody, readUuid, route } from '@/server/http/route'
+import { validator } from '@/server/http/validator'
 import { requireRole } from '@/server/people'
 
-const body = validator<{ draining: boolean }>({
+const body = validator({
   type: 'object',
   additionalProperties: false,
   required: ['draining'],

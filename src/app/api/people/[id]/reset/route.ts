@@ -1,8 +1,9 @@
 import { context } from '@/server/context'
-import { readBody, route, validator } from '@/server/http/route'
+import { readBody, route } from '@/server/http/route'
+import { validator } from '@/server/http/validator'
 import { requireRole, resetPerson } from '@/server/people'
 
-const body = validator<{ secondFactor: boolean }>({
+const body = validator({
   type: 'object',
   additionalProperties: false,
   required: ['secondFactor'],

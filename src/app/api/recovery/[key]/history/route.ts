@@ -1,10 +1,11 @@
 import { context } from '@/server/context'
 import { policyOfSource } from '@/server/definitions'
-import { readBody, route, validator } from '@/server/http/route'
+import { readBody, route } from '@/server/http/route'
+import { validator } from '@/server/http/validator'
 import { requirePerson } from '@/server/people'
 import { ruleHistory } from '@/server/recovery'
 
-const body = validator<{ source: string }>({
+const body = validator({
   type: 'object',
   additionalProperties: false,
   required: ['source'],

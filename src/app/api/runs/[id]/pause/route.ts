@@ -1,9 +1,10 @@
 import { context } from '@/server/context'
-import { noContent, readBody, readNumber, route, validator } from '@/server/http/route'
+import { noContent, readBody, readNumber, route } from '@/server/http/route'
+import { validator } from '@/server/http/validator'
 import { requireRole } from '@/server/people'
 import { pauseRun } from '@/server/runs'
 
-const body = validator<{ paused: boolean }>({
+const body = validator({
   type: 'object',
   additionalProperties: false,
   required: ['paused'],

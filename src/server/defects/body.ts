@@ -1,0 +1,19 @@
+import type { DefectRow } from '@/db/defects'
+
+/** The address people know this server by; empty where it was not said, then places are paths. */
+const home = (): string => (process.env.OAK_PUBLIC_URL ?? process.env.OAK_URL ?? '').replace(/\/$/, '')
+
+/** A defect as plain text, for a tracker or a mail. */
+export function bodyOf(defect: DefectRow): string {
+  const places = [
+    ...(defect.attemptId === null ? [] : [`The log: ${home()}/attempts/${defect.attemptId}`]),
+    ...defect.evidence.map(({ kind, hash }) => `${kind}: ${home()}/api/evidence/${hash}`),
+  ]
+  return [
+    `Steps to reproduce\n${defect.steps}`,
+    `Expected\n${defect.expected}`,
+    `Actual\n${defect.actual}`,
+    `Environment: ${defect.environment}\nBuild: ${defect.build}\nSeverity: ${defect.severity}`,
+    ...(places.length > 0 ? [`Evidence\n${places.join('\n')}`] : []),
+  ].join('\n\n')
+}
