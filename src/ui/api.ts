@@ -1,5 +1,6 @@
 'use client'
 import { useQuery } from '@tanstack/react-query'
+import { changedLately } from './frame/changes'
 
 /** A refusal of the server, with the sentence a person reads. */
 export class ApiProblem extends Error {
@@ -51,6 +52,10 @@ export function useViewModel<T>(path: string, topics: string[], initial?: T) {
     queryKey: [path],
     queryFn: () => api<T>(path),
     meta: { topics },
-    ...(initial !== undefined && { initialData: initial, initialDataUpdatedAt: Date.now }),
+    ...(initial !== undefined && {
+      initialData: initial,
+      // what changed between the server's drawing and now was told to nobody who shows it: it is read again
+      initialDataUpdatedAt: () => (changedLately(topics) ? 0 : Date.now()),
+    }),
   })
 }

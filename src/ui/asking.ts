@@ -2,8 +2,8 @@
 import { useState } from 'react'
 import type { ApiProblem } from './api'
 
-/** What a form does when it asks the server: busy meanwhile, then done, or the sentence of the refusal; what
- * was written stays. */
+/** State of a form that sends a request: busy, done, or refused with a sentence; the fields keep what was
+ * written. */
 export function useAsking(onDone: () => void = () => {}) {
   const [problem, setProblem] = useState<string>()
   const [busy, setBusy] = useState(false)

@@ -1,9 +1,8 @@
-/** A page that never rests gets what is meant for later after this all the same. */
+/** A page that never becomes idle loads the rest after this time. */
 const IDLE_MOST_MS = 1000
 
-/** Does something once the page has loaded and is at rest: what no view shows at first takes nothing from
- * what it does show.
- * @returns takes it back */
+/** Calls back once the page has loaded and is idle: for code that no view needs at first.
+ * @returns cancels it */
 export function whenAtRest(work: () => void): () => void {
   let waiting: number | undefined
   const rest = () => {

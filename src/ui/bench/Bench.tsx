@@ -10,6 +10,7 @@ import { Button } from '../base/Button'
 import { Problem, TitleLine } from '../base/Parts'
 import { DraftActions } from '../edit/DraftActions'
 import { useDraft } from '../edit/useDraft'
+import { placeToMend } from '../frame/mend'
 import { useFrame } from '../frame/tools'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
@@ -58,7 +59,7 @@ export function Bench({
     {
       key: 'h',
       what: 'rehearse this case',
-      off: kind !== 'case' || !editable || draft.dirty,
+      off: kind !== 'case' || !editable || problems.length > 0,
       run: () => setRehearsing(true),
     },
   ])
@@ -79,8 +80,8 @@ export function Bench({
         {kind === 'case' && editable && (
           <Button
             keyHint="h"
-            disabled={draft.dirty}
-            hint={draft.dirty ? 'Save first: a rehearsal runs what is saved' : undefined}
+            disabled={problems.length > 0}
+            hint={problems.length > 0 ? 'The text is not sound yet' : undefined}
             onClick={() => setRehearsing(true)}
           >
             Rehearse
@@ -176,6 +177,7 @@ export function Bench({
             cases: [name],
             parameters: definition.parameters,
             rows: definition.data ? viewModel.rowCount : 0,
+            ...(draft.dirty && { draft: { kind: 'case', key: name, source: draft.source } }),
           }}
           onClose={() => setRehearsing(false)}
         />
@@ -218,13 +220,21 @@ function Problems({
     return <p className="px-4 py-4 text-sm text-soft">The text is sound, and all it refers to is there.</p>
   return (
     <ul className="divide-y divide-line text-sm">
-      {[...problems, ...warnings].map(({ line, column, field, message }, i) => (
+      {[...problems, ...warnings].map(({ line, column, field, message, missing }, i) => (
         <li key={i} className="px-4 py-2">
           <span className="font-mono text-xs text-soft">
             {line}:{column} {field}
           </span>
           <br />
           {message}
+          {missing && (
+            <>
+              :{' '}
+              <Link href={placeToMend(missing)} className="underline">
+                set it up
+              </Link>
+            </>
+          )}
         </li>
       ))}
     </ul>

@@ -1,5 +1,5 @@
 'use client'
-import { ELEMENT_STATES, PAGE_SUBJECTS, SUBJECTS, type Subject } from '@/core/model'
+import { ELEMENT_STATES, PAGE_SUBJECTS, SUBJECTS, type Subject, type Target } from '@/core/model'
 import { Committed } from './Committed'
 import { TargetFields } from './TargetFields'
 import { Select } from '../base/fields'
@@ -47,13 +47,17 @@ const FIRST_EXPECTED: Partial<Record<Subject, unknown>> = {
 export function CheckFields({ id, value, onSet }: { id: string; value: Value; onSet(value: Value): void }) {
   const subject = SUBJECTS.find((one) => one in value) ?? 'text'
   const { of, soft, ignore, ...rest } = value
-  const put = (next: Value) =>
+  /** What is not said anew stays as it was. */
+  const putAll = (next: { of?: unknown; soft?: boolean; compared?: Value }) => {
+    const target = 'of' in next ? next.of : of
     onSet({
-      ...(of !== undefined && { of }),
-      ...next,
+      ...(target !== undefined && { of: target }),
+      ...(next.compared ?? rest),
       ...(ignore !== undefined && { ignore }),
-      ...(soft === true && { soft }),
+      ...((next.soft ?? soft === true) && { soft: true }),
     })
+  }
+  const put = (compared: Value) => putAll({ compared })
   const setSubject = (next: Subject) =>
     put({
       [next]: FIRST_EXPECTED[next] ?? { equals: '' },
@@ -62,13 +66,7 @@ export function CheckFields({ id, value, onSet }: { id: string; value: Value; on
   return (
     <div className="flex flex-col gap-1.5">
       {!(PAGE_SUBJECTS.includes(subject) && of === undefined) && (
-        <TargetFields
-          id={id}
-          value={of as Record<string, string> | undefined}
-          onSet={(target) =>
-            onSet({ ...(target && { of: target }), ...rest, ...(soft === true && { soft }) })
-          }
-        />
+        <TargetFields id={id} value={of as Target | undefined} onSet={(target) => putAll({ of: target })} />
       )}
       <div className="flex flex-wrap items-center gap-1.5">
         <Select
@@ -112,9 +110,7 @@ export function CheckFields({ id, value, onSet }: { id: string; value: Value; on
           type="checkbox"
           className="accent-[var(--act)]"
           checked={soft === true}
-          onChange={({ target }) =>
-            onSet({ ...(of !== undefined && { of }), ...rest, ...(target.checked && { soft: true }) })
-          }
+          onChange={({ target }) => putAll({ soft: target.checked })}
         />
         goes on when it does not hold
       </label>
@@ -122,7 +118,7 @@ export function CheckFields({ id, value, onSet }: { id: string; value: Value; on
   )
 }
 
-function Matching({ value, onSet }: { value: Value; onSet(value: Value): void }) {
+export function Matching({ value, onSet }: { value: Value; onSet(value: Value): void }) {
   const { name: attribute, ...parts } = value
   const matcher = MATCHERS.find((one) => one in parts) ?? 'equals'
   const put = (part: string, operand: unknown) =>

@@ -60,3 +60,15 @@ test('in a long one Enter with Shift begins a new line', async () => {
   await user.keyboard('{Enter}')
   expect(onCommit.mock.calls).toEqual([['one\ntwo']])
 })
+
+test('a field that cannot be empty gives the old text back when it is emptied', async () => {
+  const onCommit = jest.fn()
+  const { unmount } = render(<Committed label="Title" value="Board" needed onCommit={onCommit} />)
+  const user = userEvent.setup()
+  await user.clear(field())
+  await user.tab()
+  expect(field().value).toBe('Board')
+  await user.clear(field())
+  unmount()
+  expect(onCommit).not.toHaveBeenCalled()
+})

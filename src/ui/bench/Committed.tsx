@@ -11,6 +11,7 @@ export function Committed({
   hint,
   long = false,
   narrow = false,
+  needed = false,
   label,
 }: {
   id?: string
@@ -19,19 +20,21 @@ export function Committed({
   hint?: string | undefined
   long?: boolean
   narrow?: boolean
+  /** It cannot be empty: emptied, the old text comes back. */
+  needed?: boolean
   label?: string
 }) {
   const [written, setWritten] = useState(value)
   const [from, setFrom] = useState(value)
-  const latest = useRef({ written, value, onCommit })
+  const latest = useRef({ written, value, needed, onCommit })
   useEffect(() => {
-    latest.current = { written, value, onCommit }
+    latest.current = { written, value, needed, onCommit }
   })
   // Taken away while it is being written into (another line was chosen): what was written still counts.
   useEffect(
     () => () => {
       const { written: last, value: kept, onCommit: commit } = latest.current
-      if (last !== kept) commit(last)
+      if (last !== kept && !(latest.current.needed && last.trim() === '')) commit(last)
     },
     [],
   )
@@ -39,7 +42,10 @@ export function Committed({
     setFrom(value)
     setWritten(value)
   }
-  const commit = () => written !== value && onCommit(written)
+  const commit = () => {
+    if (needed && written.trim() === '') setWritten(value)
+    else if (written !== value) onCommit(written)
+  }
   const keys = (event: React.KeyboardEvent) => {
     if (event.key === 'Enter' && !(long && event.shiftKey)) {
       event.preventDefault()

@@ -2,6 +2,7 @@
 import { describeDuration, durationText, PRIORITIES, type Routine, type TestCase } from '@/core/model'
 import type { Edit } from '@/core/model/editing'
 import type { BenchViewModel } from '@/core/view-models'
+import { BeginTable } from './BeginTable'
 import { Committed } from './Committed'
 import { NewName } from './NewName'
 import { Values } from './Values'
@@ -66,20 +67,29 @@ export function Facts({ definition, offers, editable, edit }: Props) {
             <Committed
               label="Requirements"
               value={definition.requires.join(', ')}
-              hint="FSF-R12"
+              hint="REQ-12, REQ-13"
               onCommit={(text) => set('requires', listOf(text))}
             />,
           )}
           {row(
             'Data',
-            <Select
-              aria-label="Data"
-              value={definition.data ?? ''}
-              onChoose={(chosen) => set('data', chosen || undefined)}
-              choices={offers.tables.map((value) => ({ value }))}
-            >
-              <option value="">no rows</option>
-            </Select>,
+            <div className="flex gap-1.5">
+              <Select
+                aria-label="Data"
+                value={definition.data ?? ''}
+                onChoose={(chosen) => set('data', chosen || undefined)}
+                choices={offers.tables.map((value) => ({ value }))}
+              >
+                <option value="">no rows</option>
+              </Select>
+              {definition.data === undefined && (
+                <BeginTable
+                  testCase={definition}
+                  taken={offers.tables}
+                  onBegun={(name) => set('data', name)}
+                />
+              )}
+            </div>,
           )}
           {row(
             'Priority',

@@ -1,9 +1,10 @@
 'use client'
 import { useId } from 'react'
-import { ELEMENT_STATES } from '@/core/model'
-import type { Path, StepField } from '@/core/model/editing'
+import { ELEMENT_STATES, type Target } from '@/core/model'
+import { VERB_NAMES, VERBS, type Path, type StepField } from '@/core/model/editing'
 import type { BenchViewModel } from '@/core/view-models'
 import { CheckFields } from './CheckFields'
+import { Matchers, OneMatcher, type Matcher } from './Matchers'
 import { Committed } from './Committed'
 import { TargetFields } from './TargetFields'
 import { Values } from './Values'
@@ -34,13 +35,14 @@ export function FieldOfStep({ field, value, whole, offers, onSet }: Props) {
 function control({ field, value, whole, offers, onSet }: Props, id: string): React.ReactNode {
   const text = value === undefined ? '' : String(value)
   const plain = (written: string) => onSet(written === '' ? undefined : written)
+  const needed = isNeeded(field.path)
   switch (field.kind) {
     case 'target':
-      return <TargetFields id={id} value={value as Record<string, string> | undefined} onSet={onSet} />
+      return <TargetFields id={id} value={value as Target | undefined} needed={needed} onSet={onSet} />
     case 'check':
       return <CheckFields id={id} value={(value ?? {}) as Record<string, unknown>} onSet={onSet} />
     case 'long':
-      return <Committed id={id} value={text} long onCommit={plain} hint={field.hint} />
+      return <Committed id={id} value={text} long needed={needed} onCommit={plain} hint={field.hint} />
     case 'number':
       return (
         <Committed
@@ -59,6 +61,8 @@ function control({ field, value, whole, offers, onSet }: Props, id: string): Rea
       return <Choice id={id} value={text} choices={['accept', 'dismiss']} onSet={onSet} />
     case 'method':
       return <Choice id={id} value={text} choices={['GET', 'POST', 'PUT', 'PATCH', 'DELETE']} onSet={onSet} />
+    case 'choice':
+      return <Choice id={id} value={text} choices={field.choices ?? []} onSet={onSet} none={!needed} />
     case 'flag':
       return (
         <input
@@ -96,6 +100,17 @@ function control({ field, value, whole, offers, onSet }: Props, id: string): Rea
           label={field.label}
         />
       )
+    case 'matcher':
+      return <OneMatcher label={field.label} value={value as Matcher | undefined} onSet={onSet} />
+    case 'matchers':
+      return (
+        <Matchers
+          label={field.label}
+          hint={field.hint}
+          value={value as Record<string, Matcher> | undefined}
+          onSet={onSet}
+        />
+      )
     case 'routine': {
       const routine = offers.routines.find(({ key }) => key === text)
       return (
@@ -111,8 +126,16 @@ function control({ field, value, whole, offers, onSet }: Props, id: string): Rea
       )
     }
     case 'text':
-      return <Committed id={id} value={text} onCommit={plain} hint={field.hint} />
+      return <Committed id={id} value={text} needed={needed} onCommit={plain} hint={field.hint} />
   }
+}
+
+/** Whether a step is none without this field: what stands behind its verb, and what the verb wants. */
+function isNeeded([verb, name, ...deeper]: Path): boolean {
+  const known = VERB_NAMES.find((one) => one === verb)
+  if (known === undefined || deeper.length > 0) return false
+  const { required = [] } = VERBS[known].schema as { required?: string[] }
+  return name === undefined || required.includes(String(name))
 }
 
 const jsonOr = (written: string): unknown => {
@@ -127,12 +150,21 @@ const Choice = ({
   id,
   value,
   choices,
+  none = false,
   onSet,
 }: {
   id: string
   value: string
   choices: readonly string[]
-  onSet(value: string): void
+  /** It may be left out of the file. */
+  none?: boolean
+  onSet(value: string | undefined): void
 }) => (
-  <Select id={id} width="w-40" value={value} onChoose={onSet} choices={choices.map((value) => ({ value }))} />
+  <Select
+    id={id}
+    width="w-40"
+    value={value}
+    onChoose={(chosen) => onSet(chosen || undefined)}
+    choices={[...(none ? [{ value: '', label: 'not said' }] : []), ...choices.map((value) => ({ value }))]}
+  />
 )

@@ -1,7 +1,7 @@
 'use client'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import { keyOfTitle, referencesIn, type Step } from '@/core/model'
+import { keyOfTitle, ownReferences, readBy, walkSteps, type Step } from '@/core/model'
 import { writeDefinition, type Edit, type Path } from '@/core/model/editing'
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
@@ -18,16 +18,25 @@ type Props = {
   edit(...edits: Edit[]): boolean
 }
 
+/** What the steps refer to and do not read themselves before: values of rows, and names. Those of the
+ * environment and the run are known in a routine too. */
+function wantedBy(steps: readonly Step[]): string[] {
+  const wanted = new Set<string>()
+  const read = new Set<string>()
+  for (const step of walkSteps(steps)) {
+    for (const reference of ownReferences(step))
+      if (/^(row\.)?[A-Za-z][A-Za-z0-9_]*$/.test(reference) && !read.has(reference)) wanted.add(reference)
+    for (const name of readBy(step)) read.add(name)
+  }
+  return [...wanted]
+}
+
 /** Makes a routine of chosen steps, and uses it in their place. What they refer to becomes its parameters. */
 export function MakeRoutine({ steps, paths, onClose, edit }: Props) {
   const [title, setTitle] = useState('')
   const [problem, setProblem] = useState<string>()
   const key = keyOfTitle('routine', title)
-  // Values of rows and names come in as parameters; those of the environment and the run are known in a
-  // routine too.
-  const references = referencesIn(steps).filter((reference) =>
-    /^(row\.)?[A-Za-z][A-Za-z0-9_]*$/.test(reference),
-  )
+  const references = wantedBy(steps)
   const parameters = Object.fromEntries(
     references.map((reference) => [reference.replace(/^row\./, ''), reference]),
   )

@@ -13,7 +13,9 @@ const OPTIONS: StartOptions = {
     { key: 'chromium-debian', title: 'Chromium, Debian', simulated: false, seats: 2 },
     { key: 'firefox-debian', title: 'Firefox, Debian', simulated: false, seats: 0 },
   ],
+  cases: [],
   builds: ['2031.3.2'],
+  stages: [],
 }
 const BOARD: Rehearsed = { title: 'Board a party', cases: ['board'], rows: 3, parameters: { party: '2' } }
 const runOf = (attemptId: string | null) => ({

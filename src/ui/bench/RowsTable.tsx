@@ -60,9 +60,8 @@ export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
     if (!done) return
     event.preventDefault()
     put(done.table)
-    const left =
-      done.beyond > 0 ? `; ${plural(done.beyond, 'column')} more than the table has were left out` : ''
-    toast(`${plural(done.pasted, 'row')} pasted${left}`)
+    const fresh = done.added.length > 0 ? `; new: ${done.added.join(', ')}` : ''
+    toast(`${plural(done.pasted, 'row')} pasted${fresh}`)
   }
   const take = async (given: File | undefined) => {
     if (!given) return

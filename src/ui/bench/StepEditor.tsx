@@ -30,7 +30,7 @@ export function StepEditor({ step, path, offers, onEdit, onClose }: Props) {
     const kept = Object.fromEntries(
       Object.entries({ id, off, tag, limit, capture, because }).filter(([, value]) => value !== undefined),
     )
-    onEdit({ do: 'set', path, value: { ...newStep(verb, step), ...kept } })
+    onEdit({ do: 'set', path, value: { ...newStep(verb, step, offers), ...kept } })
   }
   const shown = (field: StepField) => (
     <FieldOfStep

@@ -31,7 +31,13 @@ roles:
       - open: booking:/
       - click: { on: { text: Show } }
 `
-const OFFERS: BenchViewModel['offers'] = { routines: [], tables: [], applications: [], tags: [] }
+const OFFERS: BenchViewModel['offers'] = {
+  routines: [],
+  tables: [],
+  applications: [],
+  databases: [],
+  tags: [],
+}
 
 /** A bench without a server: edits are made in the text, as a draft does. */
 function Steps({

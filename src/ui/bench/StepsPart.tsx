@@ -58,7 +58,7 @@ export function StepsPart({ definition, draft, viewModel, editable, at, onAt }: 
     const behindLast = last && { list: last.slice(0, -1), at: (last.at(-1) as number) + 1 }
     const { path: list, length: end } = inUndo ? undo : played[0]!
     const place = inUndo ? { list, at: end } : (behindLast ?? { list, at: end })
-    if (!edit({ do: 'insert', ...place, values: [newStep(verb)] })) return
+    if (!edit({ do: 'insert', ...place, values: [newStep(verb, undefined, viewModel.offers)] })) return
     const id = idOf([...place.list, place.at])
     select([id])
     setOpen(id)

@@ -24,7 +24,7 @@ export function DefectDetail({ defect }: { defect: DefectViewModel }) {
   const [editing, setEditing] = useState(false)
   const send = async () => {
     try {
-      await api(`/api/defects/${defect.id}/send`, { method: 'POST' })
+      await api(`/api/defects/${defect.id}/send`, { method: 'POST', body: {} })
     } catch (error) {
       toast.error((error as ApiProblem).message)
     }
@@ -41,7 +41,7 @@ export function DefectDetail({ defect }: { defect: DefectViewModel }) {
               <>
                 <Button onClick={() => setEditing(true)}>Edit</Button>
                 <Button look="main" onClick={() => void send()}>
-                  Send to the tracker
+                  {defect.mailTo === null ? 'Send to the tracker' : 'Send it'}
                 </Button>
               </>
             )}
@@ -85,6 +85,19 @@ export function DefectDetail({ defect }: { defect: DefectViewModel }) {
 }
 
 function Standing({ defect }: { defect: DefectViewModel }) {
+  if (defect.state === 'sent' && defect.mailTo !== null)
+    return (
+      <>
+        Mailed to <b className="font-semibold">{defect.mailTo}</b>
+        {defect.sentAt && (
+          <>
+            {' '}
+            <Ago at={defect.sentAt} />
+          </>
+        )}
+        .
+      </>
+    )
   if (defect.state === 'sent')
     return (
       <>
@@ -106,12 +119,13 @@ function Standing({ defect }: { defect: DefectViewModel }) {
         .
       </>
     )
-  if (defect.state === 'draft') return <>A draft: the tracker has not seen it.</>
-  if (!defect.sendProblem) return <>It is being sent to the tracker.</>
+  const to = defect.mailTo ?? 'the tracker'
+  if (defect.state === 'draft') return <>A draft: nobody has been sent it.</>
+  if (!defect.sendProblem) return <>It is being sent to {to}.</>
   return (
     <>
-      <b className="font-semibold">{defect.sendProblem}</b> The defect is kept here and is sent by itself when
-      the tracker is back; {plural(defect.sendTries, 'try', 'tries')} so far.
+      <b className="font-semibold">{defect.sendProblem}</b> The defect is kept here and is sent by itself as
+      soon as that works; {plural(defect.sendTries, 'try', 'tries')} so far.
     </>
   )
 }

@@ -9,6 +9,7 @@ import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { evidenceUrl, Problem } from '../base/Parts'
 import { DefectFields, type DefectForm } from './DefectFields'
+import { SendWay, type Way } from './SendWay'
 
 /** A defect drafted from the evidence: read it, mend the words, log it. */
 export function DraftDialog({ attemptId, onClose }: { attemptId: string; onClose(): void }) {
@@ -26,7 +27,9 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
   const router = useRouter()
   const [problem, setProblem] = useState<string>()
   const [kept, setKept] = useState(() => new Set(draft.evidence.map(({ hash }) => hash)))
-  const { title, steps, expected, actual, severity } = draft
+  const { title, steps, expected, actual, severity, ways, owner } = draft
+  const [way, setWay] = useState<Way>(ways[0] ?? 'tracker')
+  const [mailTo, setMailTo] = useState(owner?.mail ?? '')
   const form = useForm<DefectForm>({ defaultValues: { title, steps, expected, actual, severity } })
   const save = (send: boolean) =>
     form.handleSubmit(async (words) => {
@@ -34,9 +37,19 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
       try {
         const defect = await api<DefectViewModel>('/api/defects', {
           method: 'POST',
-          body: { ...words, attemptId, evidence: [...kept], send },
+          body: {
+            ...words,
+            attemptId,
+            evidence: [...kept],
+            send,
+            ...(send && way === 'mail' && { mailTo: mailTo.trim() }),
+          },
         })
-        toast(send ? 'Logged; it is on its way to the tracker' : 'Saved as a draft')
+        toast(
+          send
+            ? `Logged; it is on its way to ${way === 'mail' ? mailTo.trim() : 'the tracker'}`
+            : 'Saved as a draft',
+        )
         router.push(`/defects?id=${defect.id}`)
       } catch (error) {
         setProblem((error as ApiProblem).message)
@@ -83,12 +96,17 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
           ))}
         </div>
       </fieldset>
+      <SendWay {...{ ways, way, setWay, mailTo, setMailTo }} owner={owner?.name} />
       {problem && <Problem>{problem}</Problem>}
       <div className="flex justify-end gap-2 border-t border-line pt-3">
         <Button onClick={() => void save(false)} disabled={form.formState.isSubmitting}>
           Save as a draft
         </Button>
-        <Button look="main" type="submit" disabled={form.formState.isSubmitting}>
+        <Button
+          look="main"
+          type="submit"
+          disabled={form.formState.isSubmitting || (way === 'mail' && !mailTo.includes('@'))}
+        >
           Log it
         </Button>
       </div>

@@ -2,6 +2,13 @@ import type { DefectViewModel } from '@/core/view-models'
 
 /** Where a defect stands with the tracker: its number and state, or what keeps it. */
 export function TrackerState({ defect }: { defect: DefectViewModel }) {
+  if (defect.state === 'sent' && defect.mailTo !== null)
+    return (
+      <span>
+        mailed
+        <span className="block truncate text-xs text-soft">{defect.mailTo}</span>
+      </span>
+    )
   if (defect.state === 'sent')
     return (
       <span>

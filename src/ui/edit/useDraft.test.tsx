@@ -24,7 +24,7 @@ const kept = (source = SOURCE, version = 3): BenchViewModel => ({
   last: [],
   screens: {},
   uses: [],
-  offers: { routines: [], tables: [], applications: [], tags: [] },
+  offers: { routines: [], tables: [], databases: [], applications: [], tags: [] },
 })
 const SOUND = { problems: [], warnings: [] }
 

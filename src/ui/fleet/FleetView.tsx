@@ -1,6 +1,5 @@
 'use client'
-import { parseAsString, useQueryState } from 'nuqs'
-import { useState } from 'react'
+import { parseAsString, parseAsStringLiteral, useQueryState } from 'nuqs'
 import { plural, type FleetViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Button } from '../base/Button'
@@ -20,7 +19,7 @@ export function FleetView({ initial }: { initial: FleetViewModel }) {
   const [label, setLabel] = useQueryState('label', parseAsString)
   const { may } = useFrame()
   const margin = useMargin('fleet')
-  const [asked, setAsked] = useState<'agent' | 'environments'>()
+  const [asked, setAsked] = useQueryState('show', parseAsStringLiteral(['agent', 'environments']))
   const shown = label === null ? data.agents : data.agents.filter(({ labels }) => labels.includes(label))
   // Real machines first: they are fewer, and the ones a person looks after.
   const pools = [
@@ -53,9 +52,9 @@ export function FleetView({ initial }: { initial: FleetViewModel }) {
             <option value="">every label</option>
           </Select>
         )}
-        <Button onClick={() => setAsked('environments')}>Environments</Button>
+        <Button onClick={() => void setAsked('environments')}>Environments</Button>
         {may('coordinator') && (
-          <Button look="main" onClick={() => setAsked('agent')}>
+          <Button look="main" onClick={() => void setAsked('agent')}>
             Add an agent
           </Button>
         )}
@@ -66,7 +65,7 @@ export function FleetView({ initial }: { initial: FleetViewModel }) {
           title="No agents yet"
           action={
             may('coordinator') && (
-              <Button look="main" onClick={() => setAsked('agent')}>
+              <Button look="main" onClick={() => void setAsked('agent')}>
                 Add the first one
               </Button>
             )
@@ -129,11 +128,11 @@ export function FleetView({ initial }: { initial: FleetViewModel }) {
           server={data.server}
           environments={data.environments}
           pools={[...new Set(data.agents.map(({ pool }) => pool))]}
-          onClose={() => setAsked(undefined)}
+          onClose={() => void setAsked(null)}
         />
       )}
       {asked === 'environments' && (
-        <EnvironmentsDialog viewModel={data} onClose={() => setAsked(undefined)} />
+        <EnvironmentsDialog viewModel={data} onClose={() => void setAsked(null)} />
       )}
     </>
   )

@@ -10,6 +10,7 @@ import { Ago, clock } from '../base/Time'
 import { openFinder } from '../frame/Finder'
 import { useFrame } from '../frame/tools'
 import { SeatTiles } from '../frame/SeatTiles'
+import { Begin } from './Begin'
 
 const TONES: Record<string, string> = {
   passed: 'text-passed-text decoration-passed/50',
@@ -24,7 +25,7 @@ const TONES: Record<string, string> = {
 export function NowView({ initial, offset }: { initial: NowViewModel; offset: number }) {
   const { data = initial } = useViewModel<NowViewModel>(
     `/api/now?offset=${offset}`,
-    ['run', 'fleet', 'defects', 'definitions'],
+    ['run', 'fleet', 'defects', 'definitions', 'settings'],
     initial,
   )
   const { may, start } = useFrame()
@@ -49,6 +50,7 @@ export function NowView({ initial, offset }: { initial: NowViewModel; offset: nu
           ))}
         </p>
       </section>
+      {data.begin && <Begin begin={data.begin} />}
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(420px,46fr)_54fr]">
         <section aria-label="Waiting for you" className="overflow-auto border-r border-line px-[18px] py-3">
           <h2 className="label mb-1">Waiting for you, most urgent first</h2>

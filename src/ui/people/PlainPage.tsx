@@ -1,4 +1,4 @@
-/** Pages for who is not signed in: one form in the middle, that works without scripts. */
+/** Pages for people who are not signed in: one form in the middle, which works without scripts. */
 export function PlainPage({
   title,
   lead,

@@ -24,12 +24,13 @@ type Props = {
   index: number
   edit(...edits: Edit[]): boolean
   routines: RecoveryViewModel['routines']
+  onRename(id: string): void
   onClose(): void
 }
 const AXES = ['browser', 'os', 'locale', 'key'] as const
 
 /** A rule as fields, in its place. Each change is one step of undo, and the file follows. */
-export function RuleEditor({ rule, index, edit, routines, onClose }: Props) {
+export function RuleEditor({ rule, index, edit, routines, onRename, onClose }: Props) {
   const { when, resume, most, mostInRun, waitMs, grow, off } = rule
   const put = (path: Path, value: unknown) => void edit({ do: 'put', path: ['rules', index, ...path], value })
   const texts = (written: string) =>
@@ -60,7 +61,11 @@ export function RuleEditor({ rule, index, edit, routines, onClose }: Props) {
           <Committed
             label="Name of the rule"
             value={rule.id}
-            onCommit={(text) => put(['rule'], text.trim())}
+            needed
+            onCommit={(text) => {
+              put(['rule'], text.trim())
+              onRename(text.trim())
+            }}
           />
         </span>
       </div>
@@ -195,7 +200,7 @@ export function RuleEditor({ rule, index, edit, routines, onClose }: Props) {
 
 /** Its steps as in a case file: one line a step. A text that is none stays in the field, and says what is
  * wrong. */
-function Steps({ rule, index, edit, routines }: Omit<Props, 'onClose'>) {
+function Steps({ rule, index, edit, routines }: Omit<Props, 'onClose' | 'onRename'>) {
   const said = stepsText(rule.do)
   const [written, setWritten] = useState(said)
   const [from, setFrom] = useState(said)

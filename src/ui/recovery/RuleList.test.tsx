@@ -2,6 +2,7 @@
 import { jest } from '@jest/globals'
 import { render, screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
+import { useState } from 'react'
 import type { Edit, RecoveryPolicy } from '@/core/model'
 import { parseDefinition } from '@/core/model/files'
 import { Around } from '../testing/around'
@@ -83,4 +84,45 @@ test('the first goes no higher, the last no lower, and without Alt nothing moves
 test('who may only read cannot move a rule', () => {
   open(false)
   expect(handle(1).hasAttribute('disabled')).toBe(true)
+})
+
+test('a click that leaves the name of a rule counts, and the rule stays open under its new name', async () => {
+  function Bench() {
+    const [policy, setPolicy] = useState(definition as RecoveryPolicy)
+    const [open, setOpen] = useState<string | undefined>('first-wait')
+    const rename = (edit: Edit) => {
+      const { path, value } = edit as unknown as { path: [string, number, string]; value: string }
+      setPolicy({
+        ...policy,
+        rules: policy.rules.map((rule, i) => (i === path[1] ? { ...rule, id: value } : rule)),
+      })
+      return true
+    }
+    return (
+      <RuleList
+        policy={policy}
+        history={undefined}
+        chosen={open}
+        onChoose={() => {}}
+        open={open}
+        onOpen={setOpen}
+        editable
+        edit={(edit) => edit !== undefined && rename(edit)}
+        routines={[]}
+      />
+    )
+  }
+  render(
+    <Around>
+      <Bench />
+    </Around>,
+  )
+  const user = userEvent.setup()
+  const name = await screen.findByLabelText('Name of the rule')
+  await user.clear(name)
+  await user.type(name, 'wait-a-little')
+  const next = screen.getByLabelText('Expression in the message')
+  await user.click(next)
+  expect(screen.getByLabelText<HTMLInputElement>('Name of the rule').value).toBe('wait-a-little')
+  expect(document.activeElement).toBe(next)
 })

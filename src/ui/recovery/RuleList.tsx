@@ -9,7 +9,7 @@ import {
   type DragEndEvent,
 } from '@dnd-kit/core'
 import dynamic from 'next/dynamic'
-import { useId } from 'react'
+import { useId, useState } from 'react'
 import {
   describeCondition,
   durationText,
@@ -42,6 +42,7 @@ type Props = {
 /** Rules in the order they are tried: moved by their number, or by Alt with the arrows. */
 export function RuleList({ policy: { rules }, editable, edit, onChoose, ...props }: Props) {
   const list = useId()
+  const keys = useKeysOverRenames(rules.map(({ id }) => id))
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }))
   const move = (from: number, to: number) => {
     if (from !== to && to >= 0 && to < rules.length)
@@ -53,7 +54,7 @@ export function RuleList({ policy: { rules }, editable, edit, onChoose, ...props
       <ol>
         {rules.map((rule, i) => (
           <RuleLine
-            key={rule.id}
+            key={keys[i]}
             rule={rule}
             index={i}
             editable={editable}
@@ -66,6 +67,22 @@ export function RuleList({ policy: { rules }, editable, edit, onChoose, ...props
       </ol>
     </DndContext>
   )
+}
+
+/** A key for each rule that stays when the rule is given another name: what is being clicked in it must not
+ * be replaced by the renaming. */
+function useKeysOverRenames(ids: string[]): string[] {
+  const [known, setKnown] = useState({ ids, keys: ids })
+  if (known.ids.join('\n') === ids.join('\n')) return known.keys
+  const keys = ids.map((id, i) => {
+    const before = known.ids.indexOf(id)
+    if (before >= 0) return known.keys[before]!
+    const renamed = ids.length === known.ids.length && !ids.includes(known.ids[i]!)
+    return renamed ? known.keys[i]! : id
+  })
+  const distinct = keys.map((key, i) => (keys.indexOf(key) < i ? `${key} ${i}` : key))
+  setKnown({ ids, keys: distinct })
+  return distinct
 }
 
 type LineProps = Omit<Props, 'policy'> & { rule: RecoveryRule; index: number; onMove(by: 1 | -1): void }
@@ -140,6 +157,10 @@ function RuleLine({
               index={index}
               edit={edit}
               routines={routines}
+              onRename={(id) => {
+                onChoose(id)
+                onOpen(id)
+              }}
               onClose={() => onOpen(undefined)}
             />
           ) : (

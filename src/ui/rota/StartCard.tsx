@@ -22,7 +22,8 @@ type Props = {
 
 const NOT_STARTED = { failed: 'it did not start', skipped: 'it was skipped' }
 
-/** The chosen start: what it is, and what one does with it. The same as dragging, for who does not drag. */
+/** The chosen start: its facts, and what can be done with it. Everything that dragging does can be done here,
+ * too. */
 export function StartCard({ occurrence, rotation, now, editable, onMove, onClose }: Props) {
   const { at, title, p50Ms, p90Ms, seats, state, note, runId } = occurrence
   const date = new Date(at)

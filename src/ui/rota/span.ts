@@ -1,4 +1,4 @@
-/** Which stretch of time a view of the rota shows, in the clock of who looks at it. */
+/** The span of time that a view of the rota shows, in the reader's time zone. */
 import { addDays, startOfDay, startOfISOWeek } from 'date-fns'
 
 export const SPANS = ['day', 'week', 'month', 'list'] as const

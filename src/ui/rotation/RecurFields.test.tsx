@@ -63,10 +63,27 @@ test('monthly: a day of the month there may be', () => {
 })
 
 test('a rule the fields cannot say stands as it is, and can be written', async () => {
-  const user = open('FREQ=MONTHLY;BYDAY=-1FR')
+  const user = open('FREQ=YEARLY')
   const field = screen.getByLabelText<HTMLInputElement>('Recurrence rule (RFC 5545)')
-  expect(field.value).toBe('FREQ=MONTHLY;BYDAY=-1FR')
+  expect(field.value).toBe('FREQ=YEARLY')
   await user.clear(field)
   await user.type(field, 'FREQ=DAILY;COUNT=3{Enter}')
   expect(rule()).toBe('FREQ=DAILY;COUNT=3')
+})
+
+test('several times a day, and the first Monday of a month', async () => {
+  const user = open('FREQ=DAILY')
+  await user.type(screen.getByLabelText('Hours of the day'), '20, 8:00, 8, noon, 31{Enter}')
+  expect(rule()).toBe('FREQ=DAILY;BYHOUR=8,20')
+})
+
+test('monthly by weekday: the first, the last, and a day by its number again', async () => {
+  const user = open('FREQ=MONTHLY;BYMONTHDAY=5')
+  await user.selectOptions(screen.getByLabelText('Which day of the month'), 'the first')
+  expect(rule()).toBe('FREQ=MONTHLY;BYDAY=1MO')
+  await user.selectOptions(screen.getByLabelText('Day of the week'), 'Fri')
+  await user.selectOptions(screen.getByLabelText('Which day of the month'), 'the last')
+  expect(rule()).toBe('FREQ=MONTHLY;BYDAY=-1FR')
+  await user.selectOptions(screen.getByLabelText('Which day of the month'), 'day')
+  expect(rule()).toBe('FREQ=MONTHLY;BYMONTHDAY=1')
 })

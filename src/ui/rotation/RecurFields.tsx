@@ -46,23 +46,90 @@ export function RecurFields({ recur, onSet }: { recur: Recur; onSet(recur: Recur
         </>
       )
     case 'daily':
-      return <Every n={recur.every} unit="day" onSet={(every) => onSet({ kind: 'daily', every })} />
+      return (
+        <>
+          <Every n={recur.every} unit="day" onSet={(every) => onSet({ ...recur, every })} />
+          <Hours hours={recur.hours} onSet={(hours) => onSet({ ...recur, hours })} />
+        </>
+      )
     case 'weekly':
       return (
         <>
           <Every n={recur.every} unit="week" onSet={(every) => onSet({ ...recur, every })} />
           <Days days={recur.days} onSet={(days) => onSet({ ...recur, days })} />
+          <Hours hours={recur.hours} onSet={(hours) => onSet({ ...recur, hours })} />
         </>
       )
     case 'monthly':
       return (
         <>
           <Every n={recur.every} unit="month" onSet={(every) => onSet({ ...recur, every })} />
-          <span className="text-sm text-soft">on day</span>
-          <Number31 value={recur.day} onSet={(day) => onSet({ ...recur, day })} />
+          <span className="text-sm text-soft">on</span>
+          <Select
+            aria-label="Which day of the month"
+            width="w-auto"
+            value={'day' in recur ? '' : String(recur.nth)}
+            onChoose={(nth) => onSet(monthlyOn(recur, nth))}
+            choices={NTH.map(([value, label]) => ({ value, label }))}
+          >
+            <option value="">day</option>
+          </Select>
+          {'day' in recur ? (
+            <Number31 value={recur.day} onSet={(day) => onSet({ ...recur, day })} />
+          ) : (
+            <Select
+              aria-label="Day of the week"
+              width="w-auto"
+              value={recur.weekday}
+              onChoose={(weekday) => onSet({ ...recur, weekday })}
+              choices={DAY_NAMES.map(([value, label]) => ({ value, label }))}
+            />
+          )}
         </>
       )
   }
+}
+
+const NTH = [
+  ['1', 'the first'],
+  ['2', 'the second'],
+  ['3', 'the third'],
+  ['4', 'the fourth'],
+  ['-1', 'the last'],
+] as const
+
+/** @param nth empty: a day by its number */
+const monthlyOn = (recur: Extract<Recur, { kind: 'monthly' }>, nth: string): Recur =>
+  nth === ''
+    ? { kind: 'monthly', every: recur.every, day: 1 }
+    : {
+        kind: 'monthly',
+        every: recur.every,
+        nth: Number(nth),
+        weekday: 'weekday' in recur ? recur.weekday : 'MO',
+      }
+
+/** Several times a day; what is no hour is left out. */
+function Hours({ hours, onSet }: { hours: number[]; onSet(hours: number[]): void }) {
+  const read = (text: string) => {
+    const all = text
+      .split(/[\s,;]+/)
+      .flatMap((part) => (/^\d{1,2}(:\d\d)?$/.test(part) ? [parseInt(part, 10)] : []))
+    return [...new Set(all)].filter((hour) => hour < 24).sort((a, b) => a - b)
+  }
+  return (
+    <span className="inline-flex items-center gap-1.5 text-sm text-soft">
+      at the hours
+      <span className="inline-block w-28">
+        <Committed
+          label="Hours of the day"
+          value={hours.join(', ')}
+          hint="only the first"
+          onCommit={(text) => onSet(read(text))}
+        />
+      </span>
+    </span>
+  )
 }
 
 function Every({ n, unit, onSet }: { n: number; unit: string; onSet(n: number): void }) {

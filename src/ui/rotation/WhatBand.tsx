@@ -112,6 +112,19 @@ export function WhatBand({ rotation, viewModel, foreseen, editable, put }: BandP
             : 'this one at each start'}
         </span>
       </Row>
+      {(viewModel.stages.length > 0 || rotation.stage !== undefined) && (
+        <Row label="Stage" field="stage">
+          <Select
+            aria-label="Stage of the applications"
+            width="w-44"
+            value={rotation.stage ?? ''}
+            onChoose={(stage) => put(['stage'], stage || undefined)}
+            choices={viewModel.stages.map((stage) => ({ value: stage }))}
+          >
+            <option value="">usual addresses</option>
+          </Select>
+        </Row>
+      )}
       <Row label="Once">
         <Once
           label="Before all"

@@ -1,5 +1,6 @@
 'use client'
 import dynamic from 'next/dynamic'
+import { useState } from 'react'
 import type { RotationTimes } from '@/core/model'
 import { OneOf } from '../base/ToggleGroup'
 import { Band, Row } from './Band'
@@ -36,9 +37,12 @@ const newTimes = (): { timezone: string; start: string } => {
 export function WhenBand(props: BandProps) {
   const { rotation, viewModel, put } = props
   const { when, follows, key, paused } = rotation
-  const recur = when && readRecur(when.rule)
+  // a rule of one's own stays one while it is written, also when the fields could say it
+  const [isOwn, setOwn] = useState(false)
+  const recur = when && (isOwn ? { kind: 'own' as const, rule: when.rule ?? '' } : readRecur(when.rule))
   const mode: Mode = recur?.kind ?? (follows ? 'follow' : 'hand')
   const turn = (next: Mode) => {
+    setOwn(next === 'own')
     if (next === 'follow') {
       put(['when'], undefined)
       put(['follows'], { rotation: viewModel.rotations[0]?.key ?? '' })

@@ -9,7 +9,31 @@ test.each<{ rule: string | null; recur: Recur; why: string }>([
     recur: { kind: 'hourly', every: 2, from: 7, to: 9, days: ['MO', 'TU'] },
     why: 'within hours of some days',
   },
-  { rule: 'FREQ=WEEKLY;BYDAY=SA', recur: { kind: 'weekly', every: 1, days: ['SA'] }, why: 'one day' },
+  {
+    rule: 'FREQ=WEEKLY;BYDAY=SA',
+    recur: { kind: 'weekly', every: 1, days: ['SA'], hours: [] },
+    why: 'one day',
+  },
+  {
+    rule: 'FREQ=DAILY;BYHOUR=8,20',
+    recur: { kind: 'daily', every: 1, hours: [8, 20] },
+    why: 'several times a day',
+  },
+  {
+    rule: 'FREQ=WEEKLY;BYDAY=MO,FR;BYHOUR=7,12,19',
+    recur: { kind: 'weekly', every: 1, days: ['MO', 'FR'], hours: [7, 12, 19] },
+    why: 'several times on some days',
+  },
+  {
+    rule: 'FREQ=MONTHLY;BYDAY=1MO',
+    recur: { kind: 'monthly', every: 1, nth: 1, weekday: 'MO' },
+    why: 'the first Monday',
+  },
+  {
+    rule: 'FREQ=MONTHLY;BYDAY=-1FR',
+    recur: { kind: 'monthly', every: 1, nth: -1, weekday: 'FR' },
+    why: 'the last Friday',
+  },
   {
     rule: 'FREQ=MONTHLY;INTERVAL=3;BYMONTHDAY=31',
     recur: { kind: 'monthly', every: 3, day: 31 },
@@ -22,11 +46,11 @@ test.each<{ rule: string | null; recur: Recur; why: string }>([
 
 test.each([
   ['hours with a gap', 'FREQ=HOURLY;BYHOUR=7,9'],
-  ['the last Friday of a month', 'FREQ=MONTHLY;BYDAY=-1FR'],
+  ['the fifth Friday of a month', 'FREQ=MONTHLY;BYDAY=5FR'],
+  ['hours that go back', 'FREQ=DAILY;BYHOUR=20,8'],
   ['a number of times', 'FREQ=DAILY;COUNT=5'],
   ['the last day of a month', 'FREQ=MONTHLY;BYMONTHDAY=-1'],
   ['a year', 'FREQ=YEARLY'],
-  ['daily at several hours', 'FREQ=DAILY;BYHOUR=8,20'],
 ])('%s is a rule of one’s own, and stays as it was written', (_, rule) => {
   expect(readRecur(rule)).toEqual({ kind: 'own', rule })
   expect(writeRecur(readRecur(rule))).toBe(rule)
@@ -35,9 +59,16 @@ test.each([
 test('what the fields say is read back as it was (property)', () => {
   const days = fc.subarray(DAY_NAMES.map(([name]) => name as string))
   const every = fc.integer({ min: 1, max: 12 })
+  const hours = fc.subarray(Array.from({ length: 24 }, (_, hour) => hour))
   const some: fc.Arbitrary<Recur> = fc.oneof(
-    fc.record({ kind: fc.constant('daily' as const), every }),
-    fc.record({ kind: fc.constant('weekly' as const), every, days }),
+    fc.record({ kind: fc.constant('daily' as const), every, hours }),
+    fc.record({ kind: fc.constant('weekly' as const), every, days, hours }),
+    fc.record({
+      kind: fc.constant('monthly' as const),
+      every,
+      nth: fc.constantFrom(1, 2, 3, 4, -1),
+      weekday: fc.constantFrom(...DAY_NAMES.map(([name]) => name as string)),
+    }),
     fc.record({ kind: fc.constant('monthly' as const), every, day: fc.integer({ min: 1, max: 31 }) }),
     fc.record({ kind: fc.constant('hourly' as const), every, days }),
     fc
@@ -54,7 +85,12 @@ test('what the fields say is read back as it was (property)', () => {
 })
 
 test('turning to weeks or months begins with the day it starts on', () => {
-  expect(beginning('weekly', '2026-11-23T22:00', null)).toEqual({ kind: 'weekly', every: 1, days: ['MO'] })
+  expect(beginning('weekly', '2026-11-23T22:00', null)).toEqual({
+    kind: 'weekly',
+    every: 1,
+    days: ['MO'],
+    hours: [],
+  })
   expect(beginning('weekly', '2026-11-29T22:00', null)).toMatchObject({ days: ['SU'] })
   expect(beginning('monthly', '2026-11-23T22:00', null)).toEqual({ kind: 'monthly', every: 1, day: 23 })
   expect(beginning('own', '2026-11-23T22:00', 'FREQ=WEEKLY')).toEqual({ kind: 'own', rule: 'FREQ=WEEKLY' })

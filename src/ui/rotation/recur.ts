@@ -1,4 +1,6 @@
-/** A recurrence rule as the fields of the bench have it. Whatever they cannot say is a rule of one's own. */
+/** A recurrence rule as the fields of the bench have it. Whatever they cannot say is a rule of one's own.
+ * `hours`: several times a day, each at the minute of the first start; none: at its hour alone. `nth`: of the
+ * month's weekdays of that name, -1 the last. */
 
 export const DAY_NAMES = [
   ['MO', 'Mon'],
@@ -12,9 +14,10 @@ export const DAY_NAMES = [
 export type Recur =
   | { kind: 'once' }
   | { kind: 'hourly'; every: number; from?: number; to?: number; days: string[] }
-  | { kind: 'daily'; every: number }
-  | { kind: 'weekly'; every: number; days: string[] }
+  | { kind: 'daily'; every: number; hours: number[] }
+  | { kind: 'weekly'; every: number; days: string[]; hours: number[] }
   | { kind: 'monthly'; every: number; day: number }
+  | { kind: 'monthly'; every: number; nth: number; weekday: string }
   | { kind: 'own'; rule: string }
 export type RecurKind = Recur['kind']
 
@@ -30,12 +33,11 @@ export function readRecur(rule: string | null): Recur {
   const every = Number(INTERVAL)
   const days = BYDAY?.split(',') ?? []
   const own: Recur = { kind: 'own', rule }
-  if (
-    Object.keys(others).length > 0 ||
-    !Number.isInteger(every) ||
-    days.some((day) => !DAY_NAMES.some(([name]) => name === day))
-  )
-    return own
+  if (Object.keys(others).length > 0 || !Number.isInteger(every)) return own
+  const [, nth, weekday] = /^(-1|[1-4])([A-Z]{2})$/.exec(BYDAY ?? '') ?? []
+  if (FREQ === 'MONTHLY' && isDay(weekday) && !BYMONTHDAY && !BYHOUR)
+    return { kind: 'monthly', every, nth: Number(nth), weekday }
+  if (!days.every(isDay)) return own
   if (FREQ === 'HOURLY' && !BYMONTHDAY) {
     if (!BYHOUR) return { kind: 'hourly', every, days }
     const hours = BYHOUR.split(',').map(Number)
@@ -43,17 +45,22 @@ export function readRecur(rule: string | null): Recur {
       ? { kind: 'hourly', every, from: hours[0]!, to: hours.at(-1)!, days }
       : own
   }
+  const hours = BYHOUR?.split(',').map(Number) ?? []
+  if (!hours.every((hour, i) => i === 0 || hour > hours[i - 1]!)) return own
+  if (FREQ === 'DAILY' && !BYDAY && !BYMONTHDAY) return { kind: 'daily', every, hours }
+  if (FREQ === 'WEEKLY' && !BYMONTHDAY) return { kind: 'weekly', every, days, hours }
   if (BYHOUR) return own
-  if (FREQ === 'DAILY' && !BYDAY && !BYMONTHDAY) return { kind: 'daily', every }
-  if (FREQ === 'WEEKLY' && !BYMONTHDAY) return { kind: 'weekly', every, days }
   if (FREQ === 'MONTHLY' && BYMONTHDAY && /^\d+$/.test(BYMONTHDAY) && !BYDAY)
     return { kind: 'monthly', every, day: Number(BYMONTHDAY) }
   return own
 }
 
+const isDay = (name: string | undefined): name is string => DAY_NAMES.some(([day]) => day === name)
+
 export function writeRecur(recur: Recur): string | null {
   const join = (...parts: (string | false | undefined)[]) => parts.filter(Boolean).join(';')
   const interval = (every: number) => every > 1 && `INTERVAL=${every}`
+  const atHours = (hours: readonly number[]) => hours.length > 0 && `BYHOUR=${hours.join(',')}`
   switch (recur.kind) {
     case 'once':
       return null
@@ -65,20 +72,25 @@ export function writeRecur(recur: Recur): string | null {
       return join(
         'FREQ=HOURLY',
         interval(recur.every),
-        hours.length > 0 && `BYHOUR=${hours.join(',')}`,
+        atHours(hours),
         recur.days.length > 0 && `BYDAY=${recur.days.join(',')}`,
       )
     }
     case 'daily':
-      return join('FREQ=DAILY', interval(recur.every))
+      return join('FREQ=DAILY', interval(recur.every), atHours(recur.hours))
     case 'weekly':
       return join(
         'FREQ=WEEKLY',
         interval(recur.every),
         recur.days.length > 0 && `BYDAY=${recur.days.join(',')}`,
+        atHours(recur.hours),
       )
     case 'monthly':
-      return join('FREQ=MONTHLY', interval(recur.every), `BYMONTHDAY=${recur.day}`)
+      return join(
+        'FREQ=MONTHLY',
+        interval(recur.every),
+        'day' in recur ? `BYMONTHDAY=${recur.day}` : `BYDAY=${recur.nth}${recur.weekday}`,
+      )
     case 'own':
       return recur.rule
   }
@@ -91,9 +103,9 @@ export function beginning(kind: RecurKind, start: string, before: string | null)
     case 'hourly':
       return { kind, every: 1, days: [] }
     case 'daily':
-      return { kind, every: 1 }
+      return { kind, every: 1, hours: [] }
     case 'weekly':
-      return { kind, every: 1, days: [DAY_NAMES[(day.getUTCDay() + 6) % 7]![0]] }
+      return { kind, every: 1, days: [DAY_NAMES[(day.getUTCDay() + 6) % 7]![0]], hours: [] }
     case 'monthly':
       return { kind, every: 1, day: day.getUTCDate() }
     case 'own':

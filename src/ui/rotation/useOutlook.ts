@@ -2,6 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useEffect, useRef, useState } from 'react'
 import type { Rotation } from '@/core/model'
+import { stepForm } from '@/core/model/editing'
 import type { Outlook, Variant } from '@/core/rota'
 import type { RotationBasisViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
@@ -24,8 +25,8 @@ export function useOutlook(rotation: Rotation | undefined): Foreseen {
       JSON.stringify({
         what: rotation.what,
         with: rotation.with,
-        before: rotation.before,
-        after: rotation.after,
+        before: rotation.before.map(stepForm),
+        after: rotation.after.map(stepForm),
       }),
   )
   const { data: basis, error } = useQuery<RotationBasisViewModel, ApiProblem>({

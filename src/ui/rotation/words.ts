@@ -78,7 +78,7 @@ export function pastWords(past: readonly PastForecast[]): string | undefined {
     : `The last ${told.length} ended between ${side(off[0]!)} and ${side(off.at(-1)!)}; ${within} within what nine in ten should be.`
 }
 
-/** Snippets that start this rotation, for who copies them. */
+/** Snippets that start this rotation from another program, ready to be copied. */
 export function snippets(key: string, server: string): { name: string; text: string }[] {
   return [
     {

@@ -4,6 +4,7 @@ import { useDeferredValue } from 'react'
 import { describeDuration } from '@/core/model'
 import { plural, type StartForecast } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
+import { placeToMend } from '../frame/mend'
 
 const BOUNDS: Record<StartForecast['bound'], string> = {
   load: 'these seats have that much to do',
@@ -21,7 +22,7 @@ export function ForecastLine({
   off,
   otherwise,
 }: {
-  what: { rule: string } | { suite: string }
+  what: { rule: string } | { suite: string } | { cases: string[] }
   environments: string[]
   retries: number
   off: boolean
@@ -44,7 +45,7 @@ export function ForecastLine({
         {error && !off ? error.message : otherwise}
       </p>
     )
-  const { caseRuns, seats, p50Ms, p90Ms, boundMs, bound, expectedRetries, unplaceable } = data
+  const { caseRuns, seats, p50Ms, p90Ms, boundMs, bound, expectedRetries, unplaceable, lacking } = data
   return (
     <p className="text-sm text-soft" role="status">
       {plural(caseRuns, 'case run')} on {plural(seats, 'seat')}: done in about{' '}
@@ -55,6 +56,16 @@ export function ForecastLine({
       {unplaceable > 0 && (
         <b className="text-failed"> {plural(unplaceable, 'case run')} can be placed nowhere.</b>
       )}
+      {lacking.map((one) => (
+        <b key={`${one.kind} ${one.key}`} className="text-failed">
+          {' '}
+          There is no {one.kind} “{one.key}”, which {plural(one.cases, 'case names', 'cases name')}:{' '}
+          <a href={placeToMend(one)} className="underline">
+            set it up
+          </a>
+          .
+        </b>
+      ))}
     </p>
   )
 }

@@ -16,7 +16,9 @@ const OPTIONS: StartOptions = {
     { key: 'chromium-debian', title: 'Chromium, Debian', simulated: false, seats: 2 },
     { key: 'firefox-debian', title: 'Firefox, Debian', simulated: false, seats: 0 },
   ],
+  cases: [],
   builds: ['2031.3.2'],
+  stages: [],
 }
 const FORECAST = {
   caseRuns: 6,
@@ -27,13 +29,15 @@ const FORECAST = {
   bound: 'load',
   expectedRetries: 0,
   unplaceable: 0,
+  lacking: [],
+  hindered: false,
 }
 
 async function open(answers: Answers = {}, suite?: string) {
   const asked = answerWith({
     'GET /api/start-options': OPTIONS,
     'POST /api/runs/forecast': FORECAST,
-    'POST /api/rules': { count: 2, of: 30, caseRuns: 2, estimateMs: 9000, cases: [] },
+    'POST /api/rules': { count: 2, of: 30, caseRuns: 2, estimateMs: 9000, cases: [], unknown: [] },
     ...answers,
   })
   const [goTo, onClose] = [jest.fn(), jest.fn()]
@@ -128,11 +132,11 @@ test('cases by a rule: it is read as it is written, and one that cannot be read 
 })
 
 test('without a suite there is nothing to choose, and it says what to do', async () => {
-  answerWith({ 'GET /api/start-options': { ...OPTIONS, suites: [] } })
+  answerWith({ 'GET /api/start-options': { ...OPTIONS, suites: [], cases: [] } })
   render(
     <Around>
       <StartDialog onClose={() => {}} />
     </Around>,
   )
-  expect(await screen.findByText(/There is no suite yet/)).toBeTruthy()
+  expect(await screen.findByText(/There is no suite and no case yet/)).toBeTruthy()
 })

@@ -20,6 +20,7 @@ type Form = {
   rule: string
   environments: string[]
   build: string
+  stage: string
   retries: string
   limit: string
   title: string
@@ -28,6 +29,8 @@ type Form = {
 const MINUTE_MS = 60_000
 /** Stands in the list of suites for a rule; no suite has such a key. */
 const BY_RULE = ':rule'
+/** The same for a single case, with its key behind. */
+const CASE = ':case '
 
 /** Choose what, where and which build; see what it comes to before it starts. */
 export function StartDialog({ suite, onClose }: { suite?: string; onClose(): void }) {
@@ -35,10 +38,12 @@ export function StartDialog({ suite, onClose }: { suite?: string; onClose(): voi
   return (
     <Dialog open onClose={onClose} title="Start a run" wide>
       {!options && <div className="h-[340px] animate-pulse rounded-oak bg-ground" />}
-      {options && options.suites.length === 0 && (
-        <p className="text-soft">There is no suite yet. Make one, or read a repository with suites first.</p>
+      {options && options.suites.length + options.cases.length === 0 && (
+        <p className="text-soft">
+          There is no suite and no case yet. Make one, or read a repository with some first.
+        </p>
       )}
-      {options && options.suites.length > 0 && (
+      {options && options.suites.length + options.cases.length > 0 && (
         <StartForm options={options} suite={suite} onClose={onClose} />
       )}
     </Dialog>
@@ -56,9 +61,10 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
     formState: { errors, isSubmitting },
   } = useForm<Form>({
     defaultValues: {
-      suite: suite ?? options.suites[0]!.key,
+      suite: suite ?? options.suites[0]?.key ?? `${CASE}${options.cases[0]!.key}`,
       environments: usualEnvironments(options.environments),
       build: options.builds[0] ?? '',
+      stage: '',
       retries: String(USUAL_RETRIES),
       limit: '2',
       title: '',
@@ -82,15 +88,16 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
     )
 
   const submit = handleSubmit(
-    async ({ retries, limit, title, build, suite: what, rule: text, environments: where }) => {
+    async ({ retries, limit, title, build, stage, suite: what, rule: text, environments: where }) => {
       setProblem(undefined)
       try {
         const { id } = await api<{ id: number }>('/api/runs', {
           method: 'POST',
           body: {
-            ...(what === BY_RULE ? { rule: text.trim() } : { suite: what }),
+            ...whatOf(what, text),
             environments: where,
             build: build.trim(),
+            ...(stage && { stage }),
             retries: Number(retries),
             limitMs: Math.round(Number(limit) * MINUTE_MS),
             ...(title.trim() && { title: title.trim() }),
@@ -106,12 +113,16 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
   )
   return (
     <form onSubmit={(event) => void submit(event)} className="flex flex-col gap-4">
-      <div className="grid grid-cols-2 gap-4">
-        <Field label="Suite">
+      <div className={`grid gap-4 ${options.stages.length > 0 ? 'grid-cols-[2fr_2fr_1fr]' : 'grid-cols-2'}`}>
+        <Field label={options.suites.length > 0 ? 'Suite' : 'Case'}>
           <Select
             size="tall"
             {...register('suite')}
-            choices={[...titled(options.suites), { value: BY_RULE, label: 'Cases by a rule' }]}
+            choices={[
+              ...titled(options.suites),
+              ...options.cases.map(({ key, title }) => ({ value: `${CASE}${key}`, label: title })),
+              { value: BY_RULE, label: 'Cases by a rule' },
+            ]}
           />
         </Field>
         <Field label="Build under test" error={errors.build?.message}>
@@ -133,6 +144,17 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
             ))}
           </datalist>
         </Field>
+        {options.stages.length > 0 && (
+          <Field label="Stage">
+            <Select
+              size="tall"
+              {...register('stage')}
+              choices={options.stages.map((stage) => ({ value: stage }))}
+            >
+              <option value="">usual</option>
+            </Select>
+          </Field>
+        )}
       </div>
       {byRule && <RuleField live value={rule} onChange={(text) => setValue('rule', text)} />}
       <fieldset>
@@ -191,7 +213,7 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
       {problem && <Problem>{problem}</Problem>}
       <div className="flex items-center justify-between gap-4 border-t border-line pt-4">
         <ForecastLine
-          what={byRule ? { rule: rule.trim() } : { suite: chosenSuite }}
+          what={whatOf(chosenSuite, rule)}
           environments={environments}
           retries={Number(retries)}
           off={
@@ -218,4 +240,10 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
       </div>
     </form>
   )
+}
+
+/** What a start names. @param chosen of the list of suites */
+function whatOf(chosen: string, rule: string): { rule: string } | { cases: string[] } | { suite: string } {
+  if (chosen === BY_RULE) return { rule: rule.trim() }
+  return chosen.startsWith(CASE) ? { cases: [chosen.slice(CASE.length)] } : { suite: chosen }
 }

@@ -13,6 +13,7 @@ import { TextField } from '../base/fields'
 import { Field } from '../base/Field'
 import { Table, type Column } from '../base/Table'
 import { UsedBy } from './UsedBy'
+import { useWanted } from './wanted'
 
 export function Databases({ databases }: Pick<SettingsViewModel, 'databases'>) {
   const { may } = useFrame()
@@ -63,7 +64,8 @@ function RemoveDatabase({ name, uses }: { name: string; uses: number }) {
 }
 
 function AddDatabase() {
-  const [key, setKey] = useState('')
+  const [wanted] = useWanted()
+  const [key, setKey] = useState(wanted)
   const [url, setUrl] = useState('')
   const { problem, busy, ask } = useAsking()
   const add = async () => {

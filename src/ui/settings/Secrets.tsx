@@ -14,6 +14,7 @@ import { TextField } from '../base/fields'
 import { Field } from '../base/Field'
 import { Table, type Column } from '../base/Table'
 import { UsedBy } from './UsedBy'
+import { useWanted } from './wanted'
 
 /** Names, who set them and when; a value goes in and never comes out. */
 export function Secrets({
@@ -21,11 +22,11 @@ export function Secrets({
   missing,
   applications,
   pools,
-}: Pick<SettingsViewModel, 'secrets' | 'missing' | 'applications' | 'pools'>) {
+}: Pick<SettingsViewModel, 'secrets' | 'missing' | 'pools'> & { applications: string[] }) {
   const { may } = useFrame()
-  const [name, setName] = useState('')
+  const [name, setName] = useWanted()
   const change = may('coordinator')
-  const columns = useMemo(() => columnsOf(change ? setName : undefined), [change])
+  const columns = useMemo(() => columnsOf(change ? setName : undefined), [change, setName])
   return (
     <>
       {missing.length > 0 && (
@@ -112,10 +113,12 @@ function ChangeSecret({ name, uses, onNew }: { name: string; uses: number; onNew
   )
 }
 
-type SetSecretProps = { first: string; known: SettingsViewModel['secrets'] } & Pick<
-  SettingsViewModel,
-  'applications' | 'pools'
->
+type SetSecretProps = {
+  first: string
+  known: SettingsViewModel['secrets']
+  applications: string[]
+  pools: string[]
+}
 function SetSecret({ first, known, applications, pools }: SetSecretProps) {
   const [name, setName] = useState(first)
   const standing = known.find((secret) => secret.name === name.trim())

@@ -1,19 +1,25 @@
 'use client'
+import dynamic from 'next/dynamic'
 import { parseAsStringLiteral, useQueryState } from 'nuqs'
 import type { SettingsViewModel, SuitesViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { TitleLine } from '../base/Parts'
 import { RepositoryPanel } from '../suites/RepositoryPanel'
 import { useFrame } from '../frame/tools'
-import { Audit } from './Audit'
-import { Calendars } from './Calendars'
-import { Databases } from './Databases'
-import { Hooks } from './Hooks'
-import { People } from './People'
-import { Retention } from './Retention'
+import { Applications } from './Applications'
+import { Builds } from './Builds'
 import { Secrets } from './Secrets'
 import { Tokens } from './Tokens'
 import { You } from './You'
+
+// One part is seen at a time: the script of these comes with it.
+const Audit = dynamic(() => import('./Audit').then((module) => module.Audit))
+const Calendars = dynamic(() => import('./Calendars').then((module) => module.Calendars))
+const Databases = dynamic(() => import('./Databases').then((module) => module.Databases))
+const Delivery = dynamic(() => import('./Delivery').then((module) => module.Delivery))
+const Hooks = dynamic(() => import('./Hooks').then((module) => module.Hooks))
+const People = dynamic(() => import('./People').then((module) => module.People))
+const Retention = dynamic(() => import('./Retention').then((module) => module.Retention))
 
 type Content = { settings: SettingsViewModel; suites: SuitesViewModel }
 type Part = {
@@ -27,6 +33,20 @@ type Part = {
 }
 
 const PARTS = {
+  applications: {
+    name: 'Applications',
+    what: 'What is under test: where it is, at which stages, how to tell that it is up, and who answers for it. A case writes KEY:/path.',
+    count: ({ settings }) => settings.applications.length,
+    show: ({ settings }) => (
+      <Applications applications={settings.applications} unknown={settings.unknown.applications} />
+    ),
+  },
+  builds: {
+    name: 'Builds',
+    what: 'Labels of the versions under test, the newest first. A run that names a new one adds it; so does your build system.',
+    count: ({ settings }) => settings.builds.length,
+    show: ({ settings }) => <Builds builds={settings.builds} />,
+  },
   secrets: {
     name: 'Secrets',
     what: 'Values that cases use and nobody sees again. A case writes ${secret.NAME}; its log shows dots in their place.',
@@ -35,7 +55,7 @@ const PARTS = {
       <Secrets
         secrets={settings.secrets}
         missing={settings.missing}
-        applications={settings.applications}
+        applications={settings.applications.map(({ key }) => key)}
         pools={settings.pools}
       />
     ),
@@ -51,6 +71,11 @@ const PARTS = {
     what: 'What agents and your build system get in with. A token is shown once, when it is made.',
     count: ({ settings }) => settings.tokens.length,
     show: ({ settings }) => <Tokens tokens={settings.tokens} />,
+  },
+  delivery: {
+    name: 'Tracker and mail',
+    what: 'Where defects go. Each is tried before it is kept; what cannot be delivered now is kept, and sent later by itself.',
+    show: ({ settings }) => <Delivery tracker={settings.tracker} mail={settings.mail} />,
   },
   calendars: {
     name: 'Blackouts',
@@ -117,13 +142,13 @@ export function SettingsView({
   )
   const [asked, setPart] = useQueryState(
     'part',
-    parseAsStringLiteral(PART_KEYS).withDefault('secrets').withOptions({ history: 'push' }),
+    parseAsStringLiteral(PART_KEYS).withDefault('applications').withOptions({ history: 'push' }),
   )
   const { may } = useFrame()
   const content = { settings, suites }
   const partOf = (key: PartKey): Part => PARTS[key]
   const shown = PART_KEYS.filter((key) => !partOf(key).ofAdmins || may('admin'))
-  const chosen = shown.includes(asked) ? asked : 'secrets'
+  const chosen = shown.includes(asked) ? asked : 'applications'
   const part = partOf(chosen)
   return (
     <>

@@ -76,17 +76,13 @@ export function EntrySettings({ row, rows, tables, editable, edit }: Props) {
           />
         </>
       )}
-      {entry.kind !== 'group' && (
-        <>
-          {label('Repeat')}
-          <Committed
-            label="Repeat"
-            narrow
-            value={String(entry.repeat)}
-            onCommit={(text) => set('repeat', Number(text) > 1 ? Number(text) : undefined)}
-          />
-        </>
-      )}
+      {label('Repeat')}
+      <Committed
+        label="Repeat"
+        narrow
+        value={String(entry.repeat)}
+        onCommit={(text) => set('repeat', Number(text) > 1 ? Number(text) : undefined)}
+      />
       {label('Time limit')}
       <Committed
         label="Time limit"

@@ -24,10 +24,20 @@ const WHAT: [What, string][] = [
   ['data', 'Table'],
 ]
 
-/** A new suite, case, routine or table, kept in this workspace. */
-export function NewDefinition({ onClose }: { onClose(): void }) {
+/** A new suite, case, routine or table, kept in this workspace.
+ * @param application the one that a new case opens at first
+ * @param first what is chosen at first; `null`: a suite */
+export function NewDefinition({
+  application,
+  first,
+  onClose,
+}: {
+  application: string
+  first: string | null
+  onClose(): Promise<unknown>
+}) {
   const router = useRouter()
-  const [what, setWhat] = useState<What>('suite')
+  const [what, setWhat] = useState<What>(WHAT.find(([one]) => one === first)?.[0] ?? 'suite')
   const [title, setTitle] = useState('')
   const [rule, setRule] = useState('smoke')
   const { problem, ask } = useAsking()
@@ -36,13 +46,14 @@ export function NewDefinition({ onClose }: { onClose(): void }) {
   const make = async () => {
     await api(`/api/definitions/${kind}/${key}`, {
       method: 'PUT',
-      body: { source: beginning(what, key, title.trim(), rule), basedOn: 0 },
+      body: { source: beginning(what, key, title.trim(), rule, application), basedOn: 0 },
     })
-    onClose()
+    // the address is changed by then: a change that comes later would lead back
+    await onClose()
     router.push(benchPath(kind, key))
   }
   return (
-    <Dialog open onClose={onClose} title="New">
+    <Dialog open onClose={() => void onClose()} title="New">
       <form className="flex flex-col gap-3" onSubmit={submitting(() => ask(make))}>
         <OneOf label="What" value={what} choices={WHAT} onChoose={setWhat} />
         <Field label="Title">
@@ -71,7 +82,8 @@ export function NewDefinition({ onClose }: { onClose(): void }) {
   )
 }
 
-function beginning(what: What, key: string, title: string, rule: string): string {
+/** @param application the one a new case opens at first */
+function beginning(what: What, key: string, title: string, rule: string, application: string): string {
   switch (what) {
     case 'suite':
       return writeDefinition({ kind: 'suite', key, title, entries: [] })
@@ -88,7 +100,7 @@ function beginning(what: What, key: string, title: string, rule: string): string
         parameters: {},
         uses: [],
         needs: [],
-        steps: [{ verb: 'open', address: 'booking:/' }],
+        steps: [{ verb: 'open', address: `${application}:/` }],
         undo: [],
       })
     case 'routine':
@@ -97,7 +109,7 @@ function beginning(what: What, key: string, title: string, rule: string): string
         key,
         title,
         parameters: {},
-        steps: [{ verb: 'open', address: 'booking:/' }],
+        steps: [{ verb: 'open', address: `${application}:/` }],
         undo: [],
       })
     case 'data':

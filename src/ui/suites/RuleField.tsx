@@ -68,6 +68,9 @@ export function RuleField({
             : 'Looking'}
         </p>
       )}
+      {!problem && data && data.unknown.length > 0 && (
+        <p className="text-sm text-recovered-text">{data.unknown.join('; ')}: is it misspelt?</p>
+      )}
       {!problem && data && data.cases.length > 0 && (
         <ol
           aria-label="Chosen by the rule"
@@ -86,7 +89,7 @@ export function RuleField({
       )}
       <p className="text-xs text-soft">
         Tags with <code>and</code>, <code>or</code>, <code>not</code>, brackets;{' '}
-        <code>priority &gt;= high</code>, <code>application = gate</code>, <code>requires FSF-R12</code>.
+        <code>priority &gt;= high</code>, <code>application = shop</code>, <code>requires REQ-12</code>.
       </p>
     </div>
   )

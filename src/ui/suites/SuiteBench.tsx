@@ -86,11 +86,20 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
             title: chosenCases.length === 1 ? (row?.title ?? 'the case') : plural(chosenCases.length, 'case'),
             cases: chosenCases,
           }
-        : { title: suite?.title ?? name, suite: name },
+        : {
+            title: suite?.title ?? name,
+            suite: name,
+            ...(draft.dirty && { draft: { kind: 'suite', key: name, source: draft.source } }),
+          },
     )
   useKeys([
     { key: 's', what: 'start this suite', off: !editable || draft.dirty, run: () => start(name) },
-    { key: 'h', what: 'rehearse what is chosen, or the suite', off: !editable || draft.dirty, run: rehearse },
+    {
+      key: 'h',
+      what: 'rehearse what is chosen, or the suite',
+      off: !editable || draft.problems.length > 0,
+      run: rehearse,
+    },
   ])
   const named = (kind: 'case' | 'suite') =>
     lines.filter((line) => line.kind === kind && !(kind === 'suite' && line.key === name))
@@ -101,7 +110,7 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
       <TitleLine title={suite?.title ?? name} facts={suite && suiteFacts(suite)}>
         <DraftActions draft={draft} />
         {editable && (
-          <Button keyHint="h" disabled={draft.dirty} onClick={rehearse}>
+          <Button keyHint="h" disabled={draft.problems.length > 0} onClick={rehearse}>
             Rehearse
           </Button>
         )}

@@ -1,12 +1,13 @@
 'use client'
 import dynamic from 'next/dynamic'
+import Link from 'next/link'
 import { parseAsString, useQueryStates } from 'nuqs'
-import { useState } from 'react'
 import { plural, type SuiteNode, type SuiteViewModel, type SuitesViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Empty, TitleLine } from '../base/Parts'
+import { placeToMend } from '../frame/mend'
 import { useFrame } from '../frame/tools'
 import { Library } from './Library'
 import { ResultDrop } from './ResultDrop'
@@ -41,11 +42,10 @@ export function SuitesView({
 }) {
   const { data = initial } = useViewModel<SuitesViewModel>('/api/suites', ['definitions'], initial)
   const [at, setAt] = useQueryStates(
-    { suite: parseAsString, case: parseAsString, show: parseAsString },
+    { suite: parseAsString, case: parseAsString, show: parseAsString, kind: parseAsString },
     { history: 'push' },
   )
   const { may } = useFrame()
-  const [making, setMaking] = useState(false)
   const key = at.suite ?? data.tree[0]?.key ?? null
   const known = key !== null && holds(data.tree, key)
   const problems = data.repositories.flatMap((repository) => repository.problems)
@@ -53,7 +53,7 @@ export function SuitesView({
   const foot = (
     <div className="flex flex-col items-start gap-1 text-xs">
       {may('tester') && (
-        <button type="button" className="underline" onClick={() => setMaking(true)}>
+        <button type="button" className="underline" onClick={() => void setAt({ show: 'new' })}>
           New suite, case, routine or table
         </button>
       )}
@@ -84,7 +84,7 @@ export function SuitesView({
             title="Suites"
             facts={!empty && key !== null ? `There is no suite “${key}”.` : undefined}
           >
-            {may('tester') && <Button onClick={() => setMaking(true)}>New</Button>}
+            {may('tester') && <Button onClick={() => void setAt({ show: 'new' })}>New</Button>}
           </TitleLine>
           {empty ? (
             <NoSuites repositories={data.repositories} />
@@ -153,7 +153,13 @@ export function SuitesView({
       >
         <Exchange />
       </Dialog>
-      {making && <NewDefinition onClose={() => setMaking(false)} />}
+      {at.show === 'new' && (
+        <NewDefinition
+          application={data.applications[0] ?? 'application'}
+          first={at.kind}
+          onClose={() => setAt({ show: null, kind: null })}
+        />
+      )}
     </ResultDrop>
   )
 }
@@ -176,7 +182,17 @@ function FileProblems({ repositories }: Pick<SuitesViewModel, 'repositories'>) {
               {problem.file}:{problem.line}:{problem.column}
               {problem.field && <span className="text-soft"> {problem.field}</span>}
             </div>
-            <div className="text-sm">{problem.message}</div>
+            <div className="text-sm">
+              {problem.message}
+              {problem.missing && (
+                <>
+                  :{' '}
+                  <Link href={placeToMend(problem.missing)} className="underline">
+                    set it up
+                  </Link>
+                </>
+              )}
+            </div>
           </li>
         ))}
       </ul>
