@@ -82,7 +82,7 @@ test('the tracker is down: the defect is kept, says so, and is sent when it is b
   await page.getByRole('button', { name: 'Log it' }).click()
   const detail = page.getByRole('article', { name: 'Kept while the tracker is away' })
   await expect(detail).toContainText('The tracker answers 503.')
-  await expect(detail).toContainText('is sent by itself when the tracker is back')
+  await expect(detail).toContainText('is sent by itself as soon as that works')
   await page.request.post(`${TRACKER}/control/down?on=no`)
   await page.getByRole('button', { name: 'Send now' }).click()
   await expect(detail).toContainText(/The tracker knows it as FSF-\d+/, { timeout: 20_000 })

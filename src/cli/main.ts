@@ -7,6 +7,7 @@ const HELP = `Oak Rotation
   ./oak reset        throw the demo's data away; the next start makes a fresh one
   ./oak test         format, types, lint, boundaries, what is unused, unit tests, journeys   [one of them, or “changed”: what a change touches; “node”: under newer versions of Node.js]
   ./oak format       writes every file as the formatter does
+  ./oak check FILE…  says what is wrong with files, or folders of them; exit 0 nothing, 1 something   [--whole] [--json]
   ./oak import FILE  takes in a result file, JUnit XML or TAP                [--dry-run] [--json]
   ./oak run ROTATION starts it on the server; exit 0 passed, 1 failures, 2 could not run   [--build B] [--set NAME=VALUE] [--wait] [--junit FILE]
   ./oak compute NAME [FILE]  computes: JSON in, JSON out                    [--schema] [--each FILE]
@@ -32,6 +33,8 @@ async function main(): Promise<number> {
       return (await import('./check')).test(given)
     case 'format':
       return (await import('./format')).format()
+    case 'check':
+      return (await import('./check-files')).checkFiles(given)
     case 'import':
       return (await import('./import')).importResults(given)
     case 'run':
@@ -52,7 +55,7 @@ async function main(): Promise<number> {
   }
 }
 
-/** What was printed has arrived: a pipe takes 64 KB, and whoever reads it may be slow. */
+/** Waits until the output is written: a pipe holds 64 KB, and its reader may be slow. */
 const printed = (stream: NodeJS.WriteStream) =>
   new Promise<void>((resolve) => stream.write('', () => resolve()))
 
@@ -61,8 +64,8 @@ async function exit(code: number): Promise<never> {
   process.exit(code)
 }
 
-// Who read it has gone, as "head" does: there is nobody left to tell. What runs until it is stopped goes on,
-// or what it has started would be left alone.
+// The reader closed the pipe, as "head" does: EPIPE is no error. A command that runs until it is stopped goes
+// on, as its child processes need it.
 for (const stream of [process.stdout, process.stderr]) {
   stream.on('error', (error: NodeJS.ErrnoException) => {
     if (process.argv[2] !== 'start') process.exit(error.code === 'EPIPE' ? 0 : 1)

@@ -28,6 +28,7 @@ describe('options', () => {
       json: false,
       schema: false,
       wait: false,
+      whole: false,
       set: {},
       home: '/data',
       databaseUrl: 'postgres://x',

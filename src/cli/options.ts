@@ -12,6 +12,7 @@ export type Options = {
   dryRun: boolean
   json: boolean
   schema: boolean
+  whole: boolean
   each?: string
   build?: string
   set: Record<string, string>
@@ -38,6 +39,7 @@ const FLAGS = [
   '--wait',
   '--junit',
   '--expect',
+  '--whole',
 ]
 
 /** @throws {CliProblem} for a flag that is not known or a port that is none */
@@ -50,6 +52,7 @@ export function options(args: string[], env: Record<string, string | undefined> 
   let json = false
   let schema = false
   let wait = false
+  let whole = false
   const set: Record<string, string> = {}
   const named: { each?: string; build?: string; junit?: string; expect?: string } = {}
   for (let i = 0; i < args.length; i++) {
@@ -61,6 +64,7 @@ export function options(args: string[], env: Record<string, string | undefined> 
     else if (arg === '--json') json = true
     else if (arg === '--schema') schema = true
     else if (arg === '--wait') wait = true
+    else if (arg === '--whole') whole = true
     else if (arg === '--each' || arg === '--build' || arg === '--junit' || arg === '--expect')
       named[arg.slice(2) as keyof typeof named] = args[++i] ?? ''
     else if (arg === '--set') assign(set, args[++i])
@@ -81,6 +85,7 @@ export function options(args: string[], env: Record<string, string | undefined> 
     json,
     schema,
     wait,
+    whole,
     set,
     ...named,
     ...(env.OAK_SERVER && { server: env.OAK_SERVER }),

@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import { NICE, standBack } from '@/node/background'
 import { rotateLog } from './rotate-log'
 
-/** `kind`: agents and stand-ins are outside: they get nothing of the product's own. */
+/** `kind`: agents and stand-ins are not trusted: their environment holds none of the product's secrets. */
 export type Spec = { name: string; args: string[]; kind?: 'agent' | 'stand-ins' }
 export type Environments = {
   own: NodeJS.ProcessEnv
@@ -14,8 +14,8 @@ export type Environments = {
 }
 type Running = { spec: Spec; child: ChildProcess; falls: number }
 
-/** A process that falls again and again is started again ever later, and never left alone: nobody watches at
- * night. */
+/** A process that exits again and again is restarted with a growing delay, and never given up: nobody watches
+ * at night. */
 const PAUSE_MS = 500
 const PAUSE_MOST_MS = 5000
 const STEADY_MS = 60_000
