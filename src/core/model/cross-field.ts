@@ -3,14 +3,7 @@ import { timesFaults } from '../calendar/faults'
 import { parseRule } from './rules'
 import { ruleFaults } from './policies'
 import { queryProblem } from './queries'
-import {
-  PAGE_SUBJECTS,
-  SCREEN_WAYS,
-  SUBJECTS,
-  TARGET_PLACES,
-  TARGET_WAYS,
-  type RuleCondition,
-} from './types'
+import { PAGE_SUBJECTS, SCREEN_WAYS, SUBJECTS, TARGET_PLACES, TARGET_WAYS, type RuleCondition } from './types'
 import { type DefinitionKind } from './definition'
 
 type Path = (string | number)[]

@@ -57,7 +57,9 @@ test('a repository of another user is read, also where that one may not enter ou
 test('links in a pushed repository come out as files: nothing is read over them', async () => {
   const report = await readRepository(ctx, id)
   expect(report.found.map(({ key }) => key)).toEqual(['a'])
-  expect(report.problems.filter(({ file }) => file !== 'a.case.yaml')).toMatchObject([{ file: 'b.case.yaml' }])
+  expect(report.problems.filter(({ file }) => file !== 'a.case.yaml')).toMatchObject([
+    { file: 'b.case.yaml' },
+  ])
   const copy = folderOf(ctx, (await repositoryById(ctx.db, id))!)
   expect(await readFile(join(copy, 'linked'), 'utf8')).toBe(outside)
 })
