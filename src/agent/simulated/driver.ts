@@ -191,7 +191,6 @@ export class SimulatedDriver implements BrowserDriver {
     return false
   }
 
-  /** It opens no others. */
   windows = async () => [{ title: await this.title(), url: this.top.url }]
   showWindow = async () => {}
   closeWindow = async () => {
