@@ -170,7 +170,7 @@ test('50 dialogs and 50 windows: answered and closed, and the case goes on', asy
     see('W'),
   ]
   const { result } = await carryOut(steps, 60_000)
-  expect(result).toMatchObject({ outcome: 'passed' })
+  expect(result).toEqual(expect.objectContaining({ outcome: 'passed' }))
   await isCalm()
 }, 120_000)
 

@@ -11,6 +11,7 @@ import {
 } from '@/core/model'
 import {
   DriverFault,
+  POPUPS_MOST,
   SOURCE_MOST,
   TEXT_MOST,
   type BrowserDriver,
@@ -22,7 +23,7 @@ import {
 } from '../driver/port'
 import type { BrowserHolder } from './browser'
 import { guardConsole, LINES_MOST, TOLD_AT } from './console-guard'
-import { hideSecrets, prepareField, readAttribute, readElement, readSource } from './in-page'
+import { hideSecrets, limitWindows, prepareField, readAttribute, readElement, readSource } from './in-page'
 import { scrollAt } from '../page/scrolling'
 import { registerFinder } from './finder'
 import { boxOf, LOOK_MS, whyNot } from './element'
@@ -75,6 +76,7 @@ export class ChromiumDriver implements BrowserDriver {
       ...(environment.userAgent && { userAgent: environment.userAgent }),
     })
     await context.addInitScript(hideSecrets)
+    await context.addInitScript(limitWindows, POPUPS_MOST)
     const mark = `${randomUUID()} `
     await context.addInitScript(guardConsole, { most: LINES_MOST, toldAt: TOLD_AT, mark })
     const page = await context.newPage()

@@ -17,6 +17,20 @@ export const hideSecrets = () => {
   }
 }
 
+/** Runs in every document before its own scripts: no more windows are opened than are kept, as blockers of
+ * pop-ups do. Fifty that are opened and closed at once kept a click waiting for 20 seconds. */
+export const limitWindows = (most: number) => {
+  const open = window.open
+  const opened = new Set<Window>()
+  window.open = function (...given) {
+    for (const one of opened) if (one.closed) opened.delete(one)
+    if (opened.size >= most) return null
+    const made = open.apply(this, given)
+    if (made) opened.add(made)
+    return made
+  }
+}
+
 /** A field that took a secret keeps it here: any other text of it may be a part, and is shown to nobody. */
 type Field = HTMLInputElement & { oakHolds?: string | null }
 
