@@ -83,15 +83,7 @@ export { valuesAt } from './jsonpath'
 export { describeMatcher, describeTarget, sentenceText, type Sentence } from './sentences'
 export { addressOf, changesPage, describeStep, handedOnBy, isOnScreen, readBy, targetsOf } from './verbs'
 export { longestPart, ownReferences, stepsOfCase, walkSteps } from './walk'
-export {
-  applicationsOf,
-  parseRule,
-  ruleHolds,
-  unknownInRule,
-  type Rule,
-  type RuleFacts,
-  type RuleProblem,
-} from './rules'
+export { parseRule, ruleHolds, unknownInRule, type Rule, type RuleFacts, type RuleProblem } from './rules'
 export {
   addressAt,
   addressProblem,
@@ -130,3 +122,4 @@ export {
 export { GENERATOR_NAMES } from './generator-names'
 export type { Edit, Path } from './edit'
 export { columnsOf, handoffsOfCase } from './row-and-handoffs'
+export { applicationsOf } from './meets'

@@ -3,7 +3,7 @@ import type { Definition } from './definition'
 import type { Library } from './flatten'
 import { handoffsOfCase } from './row-and-handoffs'
 import type { Rotation } from './rotation-types'
-import { applicationsOf } from './rules'
+import { applicationsOf } from './meets'
 import type { DataSet, RecoveryPolicy, Routine, Suite, TestCase } from './types'
 
 export type WholeLibrary = Library & {

@@ -1,7 +1,5 @@
 /** Suites by rule: "smoke and not slow", "priority >= high", "application = gate", "requires FSF-R12". */
-import { PRIORITIES, type Priority, type Routine, type Step, type TestCase } from './types'
-import { addressOf } from './verbs'
-import { partsOfCase, walkSteps } from './walk'
+import { PRIORITIES, type Priority, type TestCase } from './types'
 
 type Comparison = '=' | '!=' | '<' | '<=' | '>' | '>='
 export type Rule =
@@ -221,25 +219,4 @@ export function unknownInRule(rule: Rule, cases: readonly RuleFacts[]): string[]
     case 'key':
       return cases.some(({ key }) => key === rule.value) ? [] : [`no case has the key “${rule.value}”`]
   }
-}
-
-/** Applications a case meets: the ones its steps open and call, routines included. Sorted. */
-export function applicationsOf(testCase: TestCase, routines: ReadonlyMap<string, Routine>): string[] {
-  const found = new Set<string>()
-  const opened = new Set<string>()
-  const follow = (key: string | undefined) => {
-    if (key === undefined || opened.has(key)) return
-    opened.add(key)
-    visit(routines.get(key)?.steps ?? [])
-  }
-  const visit = (steps: readonly Step[]) => {
-    for (const step of walkSteps(steps)) {
-      const address = addressOf(step)
-      if (address !== undefined) found.add(address.slice(0, address.indexOf(':')))
-      if (step.verb === 'use') follow(step.routine)
-    }
-  }
-  follow(testCase.entry)
-  visit(partsOfCase(testCase))
-  return [...found].sort()
 }

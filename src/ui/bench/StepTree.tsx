@@ -1,4 +1,5 @@
 'use client'
+import dynamic from 'next/dynamic'
 import { useState } from 'react'
 import { describeStep } from '@/core/model'
 import { pathsAfterMove, type Edit, type Path, type Place } from '@/core/model/editing'
@@ -6,8 +7,10 @@ import type { BenchViewModel } from '@/core/view-models'
 import { Screen } from '../base/Parts'
 import { idOf } from '../tree/rows'
 import { TreeList } from '../tree/TreeList'
-import { StepEditor } from './StepEditor'
 import type { StepRow } from './step-rows'
+
+// It comes with the first step that is opened.
+const StepEditor = dynamic(() => import('./StepEditor').then((module) => module.StepEditor), { ssr: false })
 
 type Props = {
   label: string

@@ -1,6 +1,7 @@
 'use client'
 import { addDays } from 'date-fns'
 import { ChevronLeft, ChevronRight } from 'lucide-react'
+import dynamic from 'next/dynamic'
 import { parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
 import { useMemo, useState } from 'react'
 import type { RotaOccurrence, RotaViewModel } from '@/core/view-models'
@@ -12,15 +13,19 @@ import { TabList, TabPanel, Tabs } from '../base/Tabs'
 import { useFrame } from '../frame/tools'
 import { useKeys } from '../frame/keys'
 import { ClashList } from './ClashList'
-import { MoveDialog, type Asked } from './MoveDialog'
-import { NewRotation } from './NewRotation'
+import type { Asked } from './MoveDialog'
 import { RotaList } from './RotaList'
 import { StartCard } from './StartCard'
-import { Subscribe } from './Subscribe'
 import { Timeline } from './Timeline'
 import { dayKey, SPAN_WORDS, SPANS, spanOf, spanWords } from './span'
 import { momentWords, rotaFacts } from './words'
 import { useRotaChange } from './useRota'
+
+const MoveDialog = dynamic(() => import('./MoveDialog').then((module) => module.MoveDialog), { ssr: false })
+const NewRotation = dynamic(() => import('./NewRotation').then((module) => module.NewRotation), {
+  ssr: false,
+})
+const Subscribe = dynamic(() => import('./Subscribe').then((module) => module.Subscribe), { ssr: false })
 
 /** All that is planned to start: by day, week, four weeks, or as a list. */
 export function RotaView() {

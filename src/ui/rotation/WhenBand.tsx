@@ -7,10 +7,10 @@ import { Band, Row } from './Band'
 import type { BandProps } from './edit'
 import { beginning, readRecur, writeRecur, type RecurKind } from './recur'
 import { RecurFields } from './RecurFields'
-import { Exceptions } from './Exceptions'
 import { StartsWords, useStarts } from './NextStarts'
 import { Select, TextField, titled } from '../base/fields'
 
+const Exceptions = dynamic(() => import('./Exceptions').then((module) => module.Exceptions), { ssr: false })
 const Snippets = dynamic(() => import('./Snippets').then((module) => module.Snippets), { ssr: false })
 
 type Mode = 'hand' | 'follow' | RecurKind
