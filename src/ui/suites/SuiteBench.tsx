@@ -14,7 +14,6 @@ import { useFrame } from '../frame/tools'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
 import { entryRows, OutlineEditor, type EntryRow } from './OutlineEditor'
-import { RuleField } from './RuleField'
 import { SidePanel } from '../edit/SidePanel'
 import { EditConflictBand, EditConflictDialog, RehearseDialog, SourcePane, Versions } from '../edit/later'
 
@@ -23,6 +22,7 @@ const CasePanel = dynamic(() => import('./CasePanel').then((module) => module.Ca
 const EntrySettings = dynamic(() => import('./EntrySettings').then((module) => module.EntrySettings), {
   ssr: false,
 })
+const RuleField = dynamic(() => import('./RuleField').then((module) => module.RuleField), { ssr: false })
 const FlatList = dynamic(() => import('./FlatList').then((module) => module.FlatList), { ssr: false })
 const SIDES = ['entry', 'order', 'file', 'versions'] as const
 const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
