@@ -8,11 +8,11 @@ import { AnyOf, OneOf } from '../base/ToggleGroup'
 import { Band, Chip, Row } from './Band'
 import { axesOf, toggled, without } from './axes'
 import type { BandProps } from './edit'
-import { LaneTable } from './LaneTable'
 import { MatrixGrid } from './MatrixGrid'
 import { coverWords, ruleSentence } from './words'
 import { Select } from '../base/fields'
 
+const LaneTable = dynamic(() => import('./LaneTable').then((module) => module.LaneTable), { ssr: false })
 const AddRule = dynamic(() => import('./AddRule').then((module) => module.AddRule), { ssr: false })
 
 const SPREAD_WORDS: readonly (readonly [Spread, string])[] = [
