@@ -3,6 +3,7 @@ import { outlineOf, type NumberedEvent, type WorkRule } from '@/core/execution'
 import type { Routine, Step, TestCase } from '@/core/model'
 import { DriverFault, virtualPace, type BrowserDriver } from '../../driver/port'
 import { runAttempt } from '..'
+import { calmDriver } from '../../testing/calm-driver'
 import { someWork } from '../../testing/work'
 
 /** A page of words: `there` is what can be pressed; pressing one may bring others or take them away. */
@@ -17,24 +18,15 @@ function pageOf(there: Set<string>, effects: Record<string, () => void>, done: s
     effects[name]?.()
     return { way: 'text' as const }
   }
-  return {
-    facts: {},
-    open: async (url: string) => void done.push(`open ${url}`),
-    click: (target: { text?: string }) => click(target.text!),
-    look: async (target: { text?: string }) =>
+  return calmDriver({
+    open: async (url) => void done.push(`open ${url}`),
+    click: (target) => click(target.text!),
+    look: async (target) =>
       there.has(target.text!)
         ? { count: 1, text: target.text!, value: '', states: ['visible'], found: { way: 'text' } }
         : { count: 0, text: '', value: '', states: ['hidden'] },
     url: async () => 'http://app/',
-    title: async () => '',
-    downloads: async () => [],
-    screen: async () => undefined,
-    source: async () => '',
-    openDialog: async () => undefined,
-    takeLog: () => [],
-    stopVideo: async () => undefined,
-    close: async () => {},
-  } as unknown as BrowserDriver
+  })
 }
 
 export const click = (text: string, more: object = {}): Step => ({ verb: 'click', on: { text }, ...more })
