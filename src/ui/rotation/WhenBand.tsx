@@ -4,13 +4,13 @@ import { useState } from 'react'
 import type { RotationTimes } from '@/core/model'
 import { OneOf } from '../base/ToggleGroup'
 import { Band, Row } from './Band'
-import { Exceptions } from './Exceptions'
 import type { BandProps } from './edit'
 import { beginning, readRecur, writeRecur, type RecurKind } from './recur'
 import { RecurFields } from './RecurFields'
 import { StartsWords, useStarts } from './NextStarts'
 import { Select, TextField, titled } from '../base/fields'
 
+const Exceptions = dynamic(() => import('./Exceptions').then((module) => module.Exceptions), { ssr: false })
 const Snippets = dynamic(() => import('./Snippets').then((module) => module.Snippets), { ssr: false })
 
 type Mode = 'hand' | 'follow' | RecurKind

@@ -8,10 +8,10 @@ import { AnyOf, OneOf } from '../base/ToggleGroup'
 import { Band, Chip, Row } from './Band'
 import { axesOf, toggled, without } from './axes'
 import type { BandProps } from './edit'
-import { MatrixGrid } from './MatrixGrid'
 import { coverWords, ruleSentence } from './words'
 import { Select } from '../base/fields'
 
+const MatrixGrid = dynamic(() => import('./MatrixGrid').then((module) => module.MatrixGrid), { ssr: false })
 const LaneTable = dynamic(() => import('./LaneTable').then((module) => module.LaneTable), { ssr: false })
 const AddRule = dynamic(() => import('./AddRule').then((module) => module.AddRule), { ssr: false })
 
