@@ -95,7 +95,7 @@ afterEach(() => {
 async function serve(done: () => boolean, driver: BrowserDriver = quiet): Promise<string[]> {
   const ending = new AbortController()
   const said: string[] = []
-  const client = new ProtocolClient(address, 'good')
+  const client = new ProtocolClient(address, 'good', () => {}, { firstMs: 5, mostMs: 50 })
   const pulse = pulseHere(client, (mark) => ended.push(mark))
   const options = { name: 'one', pool: 'p', version: '1', seats: 1, environments: ['e'], simulated: true }
   const ports = {

@@ -36,8 +36,9 @@ export class LeaseLost extends Error {}
 /** The server refuses us; trying again would not help. */
 export class Refused extends Error {}
 
-const RETRY_FIRST_MS = 250
-const RETRY_MOST_MS = 5000
+/** Each wait before another try is twice the one before, up to a most. */
+type Waits = { firstMs: number; mostMs: number }
+const WAITS: Waits = { firstMs: 250, mostMs: 5000 }
 const REQUEST_LIMIT_MS = 30_000
 /** About a quarter of a minute. */
 const FAULTS_MOST = 8
@@ -53,6 +54,7 @@ export class ProtocolClient {
     private readonly server: string,
     private readonly token: string,
     private readonly warn: (text: string) => void = () => {},
+    private readonly waits = WAITS,
   ) {}
 
   register = (registration: Registration, signal: AbortSignal) =>
@@ -191,7 +193,7 @@ export class ProtocolClient {
     limitMs = REQUEST_LIMIT_MS,
   ): Promise<Response> {
     let faults = 0
-    for (let waitMs = RETRY_FIRST_MS; ; waitMs = Math.min(waitMs * 2, RETRY_MOST_MS)) {
+    for (let waitMs = this.waits.firstMs; ; waitMs = Math.min(waitMs * 2, this.waits.mostMs)) {
       signal.throwIfAborted()
       const answer = await fetch(this.server + path, {
         method,
@@ -219,7 +221,9 @@ export class ProtocolClient {
   }
 }
 
+/** Ends early when the signal aborts, and at once when it has. */
 export function pause(ms: number, signal: AbortSignal): Promise<void> {
+  if (signal.aborted) return Promise.resolve()
   return new Promise((resolve) => {
     const done = () => {
       clearTimeout(timer)

@@ -23,7 +23,8 @@ export class SentHashes {
 export class Reporter implements Sink {
   private events: NumberedEvent[] = []
   private pieces = new Map<string, Piece>()
-  private ended = false
+  /** Aborts when nothing more is gathered. */
+  private readonly ending = new AbortController()
   private readonly sending: Promise<void>
   private problem: Error | undefined
 
@@ -88,7 +89,7 @@ export class Reporter implements Sink {
    * seat nor the run waits for it.
    * @param why a sentence that people read. @throws {LeaseLost} {Refused} */
   async abandon(why: string, ms: number): Promise<void> {
-    this.ended = true
+    this.ending.abort()
     this.events = []
     this.pieces.clear()
     await this.client.abandon({ agentId: this.agentId, ...this.work }, fitting(why), this.signal, ms)
@@ -102,16 +103,16 @@ export class Reporter implements Sink {
 
   /** What goes on by itself ends; at most one batch is left. */
   private async allButLast(): Promise<void> {
-    this.ended = true
+    this.ending.abort()
     await this.sending
     if (this.problem) throw this.problem
   }
 
   private async loop(): Promise<void> {
     for (;;) {
-      if (this.ended && this.events.length <= BATCH_EVENTS) return
+      if (this.ending.signal.aborted && this.events.length <= BATCH_EVENTS) return
       await this.sendAll()
-      if (!this.ended) await pause(GATHER_MS, this.signal)
+      await pause(GATHER_MS, AbortSignal.any([this.signal, this.ending.signal]))
       this.signal.throwIfAborted()
     }
   }
