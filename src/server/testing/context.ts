@@ -1,15 +1,13 @@
-/** A database of its own for a test file, migrated, with the real queue's tables. Never imported by the
- * product. */
+/** What a test of the server has: a database and a folder of its own, a workspace, agents. Never imported by
+ * the product. */
 import { randomBytes } from 'node:crypto'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { runMigrations } from 'graphile-worker'
-import pg from 'pg'
 import type { Environment } from '@/core/model'
 import { upsertAgent, type AgentRow } from '@/db/agents'
 import { addToken } from '@/db/tokens'
-import { connect, migrateDatabase } from '@/db/client'
+import { connect } from '@/db/client'
 import { putDefinition, addRepository } from '@/db/definitions'
 import { putWorkspace } from '@/db/workspace'
 import { at, databaseNow } from '@/db/moment'
@@ -19,23 +17,16 @@ import type { Context } from '../context'
 import { fileEvidenceStore } from '../evidence'
 import { closeHub } from '../live'
 import { workHere } from '../work'
+import { newDatabase } from './database'
 
 export type TestContext = Context & { end(): Promise<void> }
 
 export async function testContext(): Promise<TestContext> {
   const server = process.env.OAK_TEST_DATABASE_URL
   if (!server) throw new Error('These tests need PostgreSQL: run them by ./oak test unit')
-  const name = `test_${randomBytes(6).toString('hex')}`
-  const admin = new pg.Client({ connectionString: server })
-  await admin.connect()
-  await admin.query(`create database ${name}`)
-  await admin.end()
-  const url = new URL(server)
-  url.pathname = `/${name}`
-  await migrateDatabase(url.href, join('src', 'db', 'migrations'))
-  await runMigrations({ connectionString: url.href })
+  const url = await newDatabase(server, `test_${randomBytes(6).toString('hex')}`)
   const home = await mkdtemp(join(tmpdir(), 'oak-test-'))
-  const connection = connect(url.href)
+  const connection = connect(url)
   const notifier = new Notifier(connection.db)
   return {
     connection,
