@@ -13,7 +13,8 @@ type Access = { path: string; method: string; who: string }
 const CALLS: readonly [RegExp, (found: RegExpExecArray) => string][] = [
   [/require(?:Role|Reader)\(request, '(\w+)'\)/, ([, role]) => role!],
   [/requirePerson\(request\)/, () => 'viewer'],
-  [/takeWebhook\(|takeTrigger\(|takeBuild\w*\(/, () => 'signed message'],
+  [/takeWebhook\(/, () => 'signed message or token in its address'],
+  [/takeTrigger\(|takeBuild\w*\(/, () => 'signed message'],
   [/answerSignIn\(|answerWelcome\(/, () => 'anybody'],
 ]
 

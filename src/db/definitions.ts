@@ -26,6 +26,8 @@ export const definitionLines = async (db: Conn) =>
       title: definitions.title,
       edited: definitions.edited,
       conflict: sql<boolean>`${definitions.theirs} is not null`,
+      repositoryId: definitions.repositoryId,
+      file: definitions.file,
     })
     .from(definitions)
     .orderBy(asc(definitions.title))
@@ -160,7 +162,7 @@ export async function changeDefinition(
   db: Conn,
   kind: DefinitionKind,
   key: string,
-  set: Partial<Pick<DefinitionRow, 'edited' | 'theirs' | 'hash' | 'file' | 'repositoryId'>>,
+  set: Partial<Pick<DefinitionRow, 'edited' | 'theirs' | 'hash' | 'file' | 'repositoryId' | 'committed'>>,
 ): Promise<void> {
   await db
     .update(definitions)
@@ -226,7 +228,7 @@ export const repositoryById = async (db: Conn, id: number): Promise<RepositoryRo
 
 export type NewRepository = Pick<
   typeof repositories.$inferInsert,
-  'name' | 'location' | 'branch' | 'folder' | 'everyMinutes' | 'webhookSecret'
+  'name' | 'location' | 'branch' | 'folder' | 'everyMinutes' | 'webhookSecret' | 'credentials'
 >
 export async function addRepository(db: Conn, repository: NewRepository): Promise<number> {
   const [row] = await db

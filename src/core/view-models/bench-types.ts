@@ -10,6 +10,8 @@ export type LibraryLine = {
   tags: string[]
   edited?: true
   conflict?: true
+  /** The last reading had something to say of its file. */
+  broken?: true
 }
 
 export type DraftViewModel = { definition?: Definition; problems: FileProblem[]; warnings: FileProblem[] }
@@ -25,6 +27,8 @@ export type BenchViewModel = {
   theirs: string | null
   changedAt: string
   repository: { id: number; name: string; branch: string } | null
+  /** Why the repository's newest text of it cannot be read; shown is the last good one. */
+  broken: FileProblem[]
   repositories: { id: number; name: string }[]
   /** Rows of the table a case has. */
   rowCount: number
@@ -73,7 +77,10 @@ export type RepositoryDetailViewModel = Omit<RepositoryViewModel, 'edits'> & {
   folder: string
   found: FoundViewModel[]
   everyMinutes: number
+  /** What git gives the server to be let in. */
+  access: 'none' | 'token' | 'key'
   webhookSecret: string | null
+  webhookToken: string | null
   edits: {
     kind: DefinitionKind
     key: string
@@ -81,6 +88,8 @@ export type RepositoryDetailViewModel = Omit<RepositoryViewModel, 'edits'> & {
     file: string
     conflict: boolean
     fresh: boolean
+    /** A branch that has just this text: it waits there to be merged. */
+    on: string | null
   }[]
 }
 

@@ -83,6 +83,8 @@ export type CaseViewModel = {
   uses: string[]
   priority: string
   file: string
+  /** What the last reading of its repository said of the file. */
+  problems: FileProblem[]
   source: string
   steps: CaseStep[]
   undo: CaseStep[]

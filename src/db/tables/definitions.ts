@@ -19,6 +19,8 @@ export const repositories = pgTable('repositories', {
   everyMinutes: integer('every_minutes').notNull().default(0),
   /** Signs what a git server sends when something was pushed. */
   webhookSecret: text('webhook_secret'),
+  /** A token or a private key, sealed; none for what everybody may read. */
+  credentials: text('credentials'),
 })
 
 /** A file of a repository in which a reading found something to tell. */
@@ -47,6 +49,8 @@ export const definitions = pgTable(
     version: integer('version').notNull().default(1),
     /** Saved here and not in the repository yet: `hash` is then still of the file as it was read. */
     edited: boolean('edited').notNull().default(false),
+    /** By branch: the hash of the text that was last committed to it from here. */
+    committed: jsonb('committed').$type<Record<string, string>>().notNull().default({}),
     /** The repository's newer text, when it changed there while it was edited here. */
     theirs: text('theirs'),
     changedAt: moment('changed_at').notNull().defaultNow(),

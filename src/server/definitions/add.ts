@@ -1,4 +1,3 @@
-import { rm } from 'node:fs/promises'
 import {
   addRepository as insert,
   changeRepository as change,
@@ -15,38 +14,45 @@ import { newWebhookSecret } from '../http/signed'
 import { validator, type BodyOf } from '../http/validator'
 import { sealColumn } from '../sealing'
 import { folderOf } from './checkout'
-import { BRANCH, FOLDER } from './forms'
-import { readRepository, type ReadReport } from './repository'
+import { CREDENTIALS, sealedCredentials } from './credentials'
+import { BRANCH, FOLDER, LOCATION } from './forms'
+import { removeWorkingCopy } from './git'
+import { readRepository, type ReadReport, type Whereabouts } from './repository'
 
 const EVERY_MINUTES = { type: 'integer', minimum: 0, maximum: 1440 } as const
-/** A path on the server's machine or an address git understands; never an option, never a helper program. */
 export const repositoryBody = validator({
   type: 'object',
   additionalProperties: false,
   required: ['name', 'location', 'branch'],
   properties: {
     name: { type: 'string', pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,59}$' },
-    location: { type: 'string', maxLength: 500, pattern: '^(/|https?://|ssh://|git@)[^\\s]+$' },
+    location: LOCATION,
     branch: { type: 'string', maxLength: 100, pattern: BRANCH },
     folder: FOLDER,
     everyMinutes: EVERY_MINUTES,
+    credentials: CREDENTIALS,
   },
 })
 export type RepositoryRequest = BodyOf<typeof repositoryBody>
 
 /** Adds a repository and reads it at once. One that cannot be read is not kept. @throws {Problem} NAME_TAKEN,
- * REPOSITORY_UNREADABLE */
+ * REPOSITORY_UNREADABLE; BODY_INVALID for credentials that do not fit */
 export async function addRepository(
   ctx: Context,
-  request: RepositoryRequest,
+  { credentials = { kind: 'none' }, ...request }: RepositoryRequest,
   who: string,
 ): Promise<ReadReport> {
+  const sealed = sealedCredentials(credentials, request.location)
   const known = await listRepositories(ctx.db)
   if (known.some(({ name }) => name === request.name))
     throw new Problem('NAME_TAKEN', `There is a repository “${request.name}” already; choose another name.`)
   const id = await ctx.db.transaction(async (tx) => {
-    const added = await insert(tx, { ...request, webhookSecret: sealColumn(newWebhookSecret()) })
-    await note(tx, who, 'repository.add', String(added), request)
+    const added = await insert(tx, {
+      ...request,
+      credentials: sealed,
+      webhookSecret: sealColumn(newWebhookSecret()),
+    })
+    await note(tx, who, 'repository.add', String(added), { ...request, credentials: credentials.kind })
     return added
   })
   try {
@@ -65,22 +71,56 @@ export const repositoryChangeBody = validator({
   additionalProperties: false,
   minProperties: 1,
   properties: {
+    location: LOCATION,
     branch: { type: 'string', maxLength: 100, pattern: BRANCH },
     folder: FOLDER,
     everyMinutes: EVERY_MINUTES,
+    credentials: CREDENTIALS,
   },
 })
 
-/** @throws {Problem} NOT_FOUND */
+/** When it is read from elsewhere than before (address, branch, folder, credentials), it is read at once, and
+ * nothing changes if it cannot be.
+ * @returns what the reading found, if there was one
+ * @throws {Problem} NOT_FOUND, REPOSITORY_UNREADABLE, BODY_INVALID; EDITS_WAIT: what was edited here belongs
+ * to where it was read */
 export async function changeRepository(
   ctx: Context,
   id: number,
-  request: BodyOf<typeof repositoryChangeBody>,
+  { credentials, everyMinutes, ...where }: BodyOf<typeof repositoryChangeBody>,
   who: string,
-): Promise<void> {
+): Promise<ReadReport | undefined> {
+  const repository = await repositoryById(ctx.db, id)
+  if (!repository) throw new Problem('NOT_FOUND')
+  const location = where.location ?? repository.location
+  if (location !== repository.location && repository.credentials !== null && !credentials)
+    throw new Problem('BODY_INVALID', 'The address is another: say the credentials for it again, or none.')
+  const isElsewhere = PLACE.some((part) => (where[part] ?? repository[part]) !== repository[part])
+  if (isElsewhere) requireNoEdits(await editedOf(ctx.db, id), 'Commit first.')
+  const next: Whereabouts = {
+    ...where,
+    ...(credentials && { credentials: sealedCredentials(credentials, location) }),
+  }
+  const read = isElsewhere || credentials ? await readRepository(ctx, id, next) : undefined
   await ctx.db.transaction(async (tx) => {
-    if (!(await change(tx, id, request))) throw new Problem('NOT_FOUND')
-    await note(tx, who, 'repository.change', String(id), request)
+    if (everyMinutes !== undefined) await change(tx, id, { everyMinutes })
+    await note(tx, who, 'repository.change', String(id), {
+      ...where,
+      ...(everyMinutes !== undefined && { everyMinutes }),
+      ...(credentials && { credentials: credentials.kind }),
+    })
+  })
+  return read
+}
+
+const PLACE = ['location', 'branch', 'folder'] as const
+
+function requireNoEdits(edits: readonly { file: string }[], remedy: string): void {
+  if (edits.length === 0) return
+  const many = edits.length === 1 ? 'A file was' : `${edits.length} files were`
+  const names = edits.map(({ file }) => file).join(', ')
+  throw new Problem('EDITS_WAIT', `${many} edited here and not committed yet: ${names}. ${remedy}`, {
+    edits: edits.length,
   })
 }
 
@@ -96,16 +136,11 @@ export async function removeRepository(
   const repository = await repositoryById(ctx.db, id)
   if (!repository) throw new Problem('NOT_FOUND')
   const edits = await editedOf(ctx.db, id)
-  if (edits.length > 0 && !withEdits)
-    throw new Problem(
-      'EDITS_WAIT',
-      `${edits.length === 1 ? 'A file was' : `${edits.length} files were`} edited here and not committed yet: ${edits.map(({ file }) => file).join(', ')}. Commit first, or remove the repository with the edits.`,
-      { edits: edits.length },
-    )
+  if (!withEdits) requireNoEdits(edits, 'Commit first, or remove the repository with the edits.')
   await ctx.db.transaction(async (tx) => {
     await dropRepository(tx, id)
     await note(tx, who, 'repository.remove', repository.name)
   })
-  await rm(folderOf(ctx, repository), { recursive: true, force: true })
+  await removeWorkingCopy(folderOf(ctx, repository))
   await notify(ctx.db, 'definitions')
 }

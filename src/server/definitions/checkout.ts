@@ -4,13 +4,15 @@ import { constants, existsSync } from 'node:fs'
 import { createHash } from 'node:crypto'
 import { open, readdir, rm, writeFile } from 'node:fs/promises'
 import { basename, join, relative } from 'node:path'
+import type { SimpleGit } from 'simple-git'
 import { OutgoingRefused } from '@/node/outgoing'
 import { kindOfFile, tablesNamedIn } from '@/core/model/files'
 import type { RepositoryRow } from '@/db/definitions'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
-import { gitFor, isAllowedLocal, isLocal, makeFolder } from './git'
+import { isAllowedLocal, isLocal, makeFolder, withGit } from './git'
 import { requireReachable } from './location'
+import { reasonOf } from './reasons'
 
 export type ReadFile = { file: string; source: string; hash: string }
 /** In a working copy that was made so that no link of a repository is ever made: an older one is made
@@ -34,26 +36,35 @@ export async function checkOut(
     await requireReachable(repository.location)
     if (!existsSync(join(folder, MADE))) await rm(folder, { recursive: true, force: true })
     await makeFolder(folder, repository.location)
-    const git = gitFor(repository.location, folder)
-    if (!existsSync(join(folder, '.git'))) {
-      await git.init(['--quiet', '--initial-branch', 'oak'])
-      await git.raw(['config', 'core.symlinks', 'false'])
-      await git.remote(['add', 'origin', repository.location])
-      await writeFile(join(folder, MADE), 'links come out as files\n')
-    }
-    await git.remote(['set-url', 'origin', repository.location])
-    await git.raw(['fetch', '--quiet', '--no-tags', '--no-recurse-submodules', 'origin', repository.branch])
-    await git.checkout(['--force', '--detach', 'FETCH_HEAD'])
-    return { folder, commit: (await git.revparse(['HEAD'])).trim() }
+    const commit = await withGit(repository, folder, (git) => fetchBranch(git, folder, repository))
+    return { folder, commit }
   } catch (error) {
     if (error instanceof Problem) throw error
     throw new Problem(
       'REPOSITORY_UNREADABLE',
-      `“${repository.name}” cannot be read: ${lastLine(error)}. What was read before is kept.`,
+      `“${repository.name}” cannot be read: ${reasonOf(error)}. What was read before is kept.`,
       undefined,
       { cause: error },
     )
   }
+}
+
+/** @returns the commit that is checked out */
+async function fetchBranch(
+  git: SimpleGit,
+  folder: string,
+  { location, branch }: RepositoryRow,
+): Promise<string> {
+  if (!existsSync(join(folder, '.git'))) {
+    await git.init(['--quiet', '--initial-branch', 'oak'])
+    await git.raw(['config', 'core.symlinks', 'false'])
+    await git.remote(['add', 'origin', location])
+    await writeFile(join(folder, MADE), 'links come out as files\n')
+  }
+  await git.remote(['set-url', 'origin', location])
+  await git.raw(['fetch', '--quiet', '--no-tags', '--no-recurse-submodules', 'origin', branch])
+  await git.checkout(['--force', '--detach', 'FETCH_HEAD'])
+  return (await git.revparse(['HEAD'])).trim()
 }
 
 export const hashOf = (source: string) => createHash('sha256').update(source).digest('hex')
@@ -113,10 +124,3 @@ async function readOne(folder: string, file: string): Promise<ReadFile> {
 }
 
 const isYaml = (file: string) => file.endsWith('.yaml') || file.endsWith('.yml')
-
-export const lastLine = (error: unknown) =>
-  (error as Error).message
-    .trim()
-    .split('\n')
-    .at(-1)
-    ?.replace(/^fatal: /, '') ?? 'unknown'

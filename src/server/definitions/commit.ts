@@ -17,9 +17,10 @@ import { Problem } from '../http/problems'
 import { validator, type BodyOf } from '../http/validator'
 import { BRANCH, FOLDER } from './forms'
 import { saveDefinition } from './save'
-import { checkOut, hashOf, lastLine } from './checkout'
-import { gitFor, makeFolder } from './git'
+import { checkOut, hashOf } from './checkout'
+import { makeFolder, withGit } from './git'
 import { folderInside, pathProblem, readInside, writeInside } from './inside'
+import { reasonOf } from './reasons'
 
 export type CommitReport = { commit: string; branch: string; files: string[] }
 
@@ -63,21 +64,29 @@ export async function commitEdits(
   const rows = (await editedOf(ctx.db, id)).filter(({ kind, key }) => !wanted || wanted.has(`${kind} ${key}`))
   if (rows.length === 0) throw new Problem('NOTHING_TO_COMMIT')
   const { folder } = await checkOut(ctx, repository)
-  const git = gitFor(repository.location, folder)
-  if (request.branch !== repository.branch) await startFromBranch(git, request.branch)
-  await requireUnchanged(await folderInside(folder, repository.folder), rows)
-  const commit = await writeAndPush(git, folder, repository, rows, request, who)
+  const commit = await withGit(repository, folder, async (git) => {
+    // of our own working copy; the author of the commit is the person
+    await git.addConfig('user.name', 'Oak Rotation')
+    await git.addConfig('user.email', 'rotation@oak-rotation.invalid')
+    if (request.branch !== repository.branch) await startFromBranch(git, repository, request.branch)
+    await requireUnchanged(await folderInside(folder, repository.folder), rows, request.branch)
+    return writeAndPush(git, folder, repository, rows, request, who)
+  })
   await ctx.db.transaction(async (tx) => {
     for (const row of rows) {
       const now = await lockDefinition(tx, row.kind, row.key)
       // Saved again meanwhile: that newer text still has to go.
       // On another branch it waits for that to be merged: a reading that finds the same text takes it for
       // settled.
-      if (now && request.branch === repository.branch)
+      const hash = hashOf(row.source)
+      if (now)
         await changeDefinition(tx, row.kind, row.key, {
-          hash: hashOf(row.source),
-          edited: now.version !== row.version,
-          theirs: null,
+          committed: { ...now.committed, [request.branch]: hash },
+          ...(request.branch === repository.branch && {
+            hash,
+            edited: now.version !== row.version,
+            theirs: null,
+          }),
         })
     }
     await note(tx, who.name, 'repository.commit', String(id), { branch: request.branch, files: rows.length })
@@ -86,20 +95,45 @@ export async function commitEdits(
   return { commit, branch: request.branch, files: rows.map(({ file }) => file) }
 }
 
-/** The branch may be there already, from earlier commits: then they go on from it. */
-async function startFromBranch(git: SimpleGit, branch: string): Promise<void> {
+/** The branch may be there already, from earlier commits. Then this one goes on from it, with what came to
+ * the repository's own branch since; or from that, where it has all of the branch (as after it was merged).
+ * @throws {Problem} REPOSITORY_CONFLICT when the two do not go together */
+async function startFromBranch(git: SimpleGit, repository: RepositoryRow, branch: string): Promise<void> {
   const there = await git.fetch('origin', branch).then(
     () => true,
     () => false,
   )
-  if (there) await git.checkout(['--force', '--detach', 'FETCH_HEAD'])
+  if (!there) return
+  const commitOf = async (name: string) => (await git.revparse([name])).trim()
+  const [own, theirs] = [await commitOf('HEAD'), await commitOf('FETCH_HEAD')]
+  const common = (await git.raw(['merge-base', own, theirs])).trim()
+  if (common === theirs) return
+  await git.checkout(['--force', '--detach', theirs])
+  if (common === own) return
+  const title = `Take in ${repository.branch}`
+  const merging = git.raw(['merge', '--quiet', '--no-edit', '-m', title, own])
+  const fault = await merging.then(
+    () => undefined,
+    (error: unknown) => error,
+  )
+  const unmerged = (await git.diff(['--name-only', '--diff-filter=U'])).trim()
+  if (fault === undefined && unmerged === '') return
+  await git.raw(['reset', '--hard', '--quiet', theirs])
+  throw new Problem(
+    'REPOSITORY_CONFLICT',
+    `The branch “${branch}” does not go together with “${repository.branch}” any more: ${unmerged.split('\n').join(', ') || reasonOf(fault)}. Nothing was committed. Choose another branch, or merge them in the repository first.`,
+    undefined,
+    { cause: fault },
+  )
 }
 
-async function requireUnchanged(folder: string, rows: DefinitionRow[]): Promise<void> {
+/** What is there has to be what was read, or what we committed to that branch before. */
+async function requireUnchanged(folder: string, rows: DefinitionRow[], branch: string): Promise<void> {
   const conflicts: string[] = []
   for (const row of rows) {
     const there = await readInside(folder, row.file)
-    const same = there === undefined ? row.hash === '' : hashOf(there) === row.hash || there === row.source
+    const known = new Set([row.hash, row.committed[branch], hashOf(row.source)])
+    const same = there === undefined ? row.hash === '' : known.has(hashOf(there))
     if (!same || row.theirs !== null) conflicts.push(row.file)
   }
   if (conflicts.length > 0) {
@@ -132,14 +166,12 @@ async function writeAndPush(
         `These edits are on the branch “${branch}” already; they are settled here when it is merged into ${repository.branch} and read.`,
       )
     const author = `${who.name} <${who.username}@oak-rotation.invalid>`
-    await git.addConfig('user.name', 'Oak Rotation') // of our own working copy; the author is the person
-    await git.addConfig('user.email', 'rotation@oak-rotation.invalid')
     await git.commit(message, undefined, { '--author': author })
     await git.raw(['push', 'origin', `HEAD:refs/heads/${branch}`])
     return (await git.revparse(['HEAD'])).trim()
   } catch (error) {
     if (error instanceof Problem) throw error
-    const why = lastLine(error)
+    const why = reasonOf(error)
     const hint = /denyCurrentBranch|checked out/.test((error as Error).message)
       ? ' Somebody has this branch open there: choose another branch.'
       : ''

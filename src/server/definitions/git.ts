@@ -1,12 +1,14 @@
 /** Git, as it may be run on repositories that others write: nothing in them is carried out, no link is made,
  * and it goes nowhere but to the repository's own address. Where the product runs as root, git runs as the
  * user nobody. */
-import { chown, lstat, mkdir, readdir } from 'node:fs/promises'
+import { chown, lstat, mkdir, readdir, rm } from 'node:fs/promises'
 import { spawnSync } from 'node:child_process'
 import { statSync, writeFileSync } from 'node:fs'
 import { join, resolve, sep } from 'node:path'
 import { simpleGit, type SimpleGit } from 'simple-git'
 import { childEnv } from '@/node/child-env'
+import type { RepositoryRow } from '@/db/definitions'
+import { credentialsOf, environmentOf, headerConfig, placeKey, removeKey, sshCommand } from './credentials'
 
 /** A git command without output for this long is killed. */
 const SILENT_MS = 60_000
@@ -20,7 +22,6 @@ const CONFIG = [
   'core.attributesFile=/dev/null',
   'core.protectHFS=true',
   'core.protectNTFS=true',
-  'core.sshCommand=ssh -oBatchMode=yes -oStrictHostKeyChecking=accept-new',
   'credential.helper=',
   'fetch.recurseSubmodules=false',
   'submodule.recurse=false',
@@ -47,9 +48,45 @@ export function isAllowedLocal(location: string, roots = localRoots()): boolean 
 
 export const isLocal = (location: string): boolean => location.startsWith('/')
 
-/** @param location of the repository: only one of this machine needs, and gets, the protocol for files
+/** What stands beside a working copy: how a repository of this machine is trusted, and what SSH remembers. */
+const trustOf = (folder: string) => `${folder}.gitconfig`
+const sshOf = (folder: string) => `${folder}.ssh`
+
+/** Git in the working copy of a repository, with its credentials for as long as the work lasts.
  * @param folder of the working copy; it is ours alone */
-export function gitFor(location: string, folder: string): SimpleGit {
+export async function withGit<T>(
+  repository: Pick<RepositoryRow, 'location' | 'credentials'>,
+  folder: string,
+  work: (git: SimpleGit) => Promise<T>,
+): Promise<T> {
+  const { location } = repository
+  if (isLocal(location)) return work(gitFor(location, folder))
+  const credentials = credentialsOf(repository)
+  const ssh = sshOf(folder)
+  await mkdir(ssh, { recursive: true, mode: 0o700 })
+  const keyFile = credentials?.kind === 'key' ? await placeKey(ssh, credentials.key) : undefined
+  try {
+    const user = unprivileged(folder, location)
+    if (user) await giveTo(ssh, user)
+    const secret = environmentOf({
+      'core.sshCommand': sshCommand(ssh, keyFile),
+      ...(credentials?.kind === 'token' && headerConfig(location, credentials)),
+    })
+    return await work(gitFor(location, folder, secret))
+  } finally {
+    if (keyFile !== undefined) await removeKey(keyFile)
+  }
+}
+
+/** The working copy goes, with what stands beside it. */
+export async function removeWorkingCopy(folder: string): Promise<void> {
+  for (const path of [folder, sshOf(folder), trustOf(folder)])
+    await rm(path, { recursive: true, force: true })
+}
+
+/** Only a location of this machine needs, and gets, the protocol for files.
+ * @param more of the environment */
+function gitFor(location: string, folder: string, more: Record<string, string> = {}): SimpleGit {
   const user = unprivileged(folder, location)
   const config = [
     ...CONFIG,
@@ -65,6 +102,7 @@ export function gitFor(location: string, folder: string): SimpleGit {
     GIT_ASKPASS: '/bin/false',
     HOME: folder,
     LANG: 'C.UTF-8',
+    ...more,
   })
   const git = simpleGit({
     allowEnvironment: Object.keys(environment),
@@ -80,6 +118,7 @@ export function gitFor(location: string, folder: string): SimpleGit {
       allowUnsafeCredentialHelper: true,
       allowUnsafeConfigPaths: true,
       allowUnsafeAskPass: true,
+      allowUnsafeConfigEnvCount: true,
     },
   })
   return git.env(environment)
@@ -89,7 +128,7 @@ export function gitFor(location: string, folder: string): SimpleGit {
  * command is told does not reach the program on the other side. @returns the file that says it, for this
  * repository alone */
 function trusting(location: string, folder: string): string {
-  const file = `${folder}.gitconfig`
+  const file = trustOf(folder)
   writeFileSync(
     file,
     `[safe]\n${[location, `${location}/.git`].map((path) => `\tdirectory = ${JSON.stringify(path)}\n`).join('')}`,

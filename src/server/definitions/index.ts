@@ -1,4 +1,6 @@
 export { giveToNobody } from './git'
+export { hashOf } from './checkout'
+export { credentialsOf } from './credentials'
 export { readRepository, type ReadReport } from './repository'
 export {
   addRepository,

@@ -4,7 +4,7 @@ import type { Conn } from '@/db/client'
 import { listRepositories, repositoriesDue, repositoryById } from '@/db/definitions'
 import type { Context } from '../context'
 import { openColumn } from '../sealing'
-import { requireSigned, type SignedHeaders } from '../http/signed'
+import { requireSigned, requireToken, type SignedHeaders } from '../http/signed'
 
 export const READ_REPOSITORY = 'read-repository'
 const TRIES_MOST = 3
@@ -30,15 +30,19 @@ export async function enqueueDue(ctx: Context): Promise<number> {
   return due.length
 }
 
-/** A signed message of a git server asks for a reading. @throws {Problem} SIGNATURE_WRONG */
+type Message = { body: string; headers: SignedHeaders; token: string | null }
+
+/** A message of a git server asks for a reading: one that is signed, or one, of any form, that has the token
+ * in its address. @throws {Problem} SIGNATURE_WRONG */
 export async function takeWebhook(
   ctx: Context,
   repositoryId: number,
-  body: string,
-  headers: SignedHeaders,
+  { body, headers, token }: Message,
   nowMs: number,
 ): Promise<void> {
   const stored = (await repositoryById(ctx.db, repositoryId))?.webhookSecret
-  requireSigned(stored && openColumn(stored), body, headers, nowMs)
+  const secret = stored && openColumn(stored)
+  if (token === null) requireSigned(secret, body, headers, nowMs)
+  else requireToken(secret, token)
   await enqueueReading(ctx.db, repositoryId)
 }

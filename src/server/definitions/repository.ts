@@ -1,9 +1,11 @@
 /** Reads cases, routines, suites and data from a git repository into the database. */
+import { stat } from 'node:fs/promises'
 import { brokenReferences, libraryOf, type Definition, type FileProblem } from '@/core/model'
 import { describeChanges, type Parsed } from '@/core/model/files'
 import {
   allDocuments,
   changeDefinitions,
+  changeRepository,
   dropDefinitions,
   keysElsewhere,
   noteRead,
@@ -11,6 +13,7 @@ import {
   repositoryById,
   rowsOfRepository,
   type DefinitionRow,
+  type RepositoryRow,
   type DefinitionValues,
 } from '@/db/definitions'
 import { notify } from '@/db/notify'
@@ -31,21 +34,26 @@ export type ReadReport = {
   found: FoundFile[]
   problems: FileProblem[]
 }
+/** From where it is read. */
+export type Whereabouts = Partial<Pick<RepositoryRow, 'location' | 'branch' | 'folder' | 'credentials'>>
 type Sound = ReadFile & { document: Definition }
 
 /** Reads the branch's newest commit. A broken file is listed with its place and keeps its last good version;
  * the others are read.
  * What was edited here and not committed stays as it is; when it changed in the repository too, that is a
  * conflict, and both are kept.
+ * @param next from where it is read from now on, which is kept if it can be
  * @throws {Problem} NOT_FOUND, REPOSITORY_UNREADABLE */
-export async function readRepository(ctx: Context, id: number): Promise<ReadReport> {
-  const repository = await repositoryById(ctx.db, id)
-  if (!repository) throw new Problem('NOT_FOUND')
+export async function readRepository(ctx: Context, id: number, next: Whereabouts = {}): Promise<ReadReport> {
+  const kept = await repositoryById(ctx.db, id)
+  if (!kept) throw new Problem('NOT_FOUND')
+  const repository = { ...kept, ...next }
   const { folder, commit } = await checkOut(ctx, repository)
-  const files = await readFiles(await folderInside(folder, repository.folder))
+  const files = await readFiles(await folderThere(folder, repository))
   // no transaction is open while files are parsed
   const { sound, problems } = await parseFiles(ctx, files, await rowsOfRepository(ctx.db, id))
   return ctx.db.transaction(async (tx) => {
+    if (Object.keys(next).length > 0) await changeRepository(tx, id, next)
     const known = await rowsOfRepository(tx, id)
     const own = await withoutStrangers(tx, id, sound, problems)
     const who = `${repository.name} at ${commit.slice(0, 7)}`
@@ -64,6 +72,20 @@ export async function readRepository(ctx: Context, id: number): Promise<ReadRepo
       problems,
     }
   })
+}
+
+/** @throws {Problem} REPOSITORY_UNREADABLE when the branch has no such folder */
+async function folderThere(root: string, { name, folder, branch }: RepositoryRow): Promise<string> {
+  const path = await folderInside(root, folder)
+  const isThere = await stat(path).then(
+    (found) => found.isDirectory(),
+    () => false,
+  )
+  if (isThere) return path
+  throw new Problem(
+    'REPOSITORY_UNREADABLE',
+    `“${name}” cannot be read: its branch “${branch}” has no folder “${folder}”. What was read before is kept.`,
+  )
 }
 
 /** Files a thread is given at once. */

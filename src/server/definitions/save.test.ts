@@ -20,6 +20,7 @@ import {
   resolveConflict,
   takeWebhook,
 } from '.'
+import { repositoryDetailViewModel } from '../view-models'
 
 let ctx: TestContext
 let folder: string
@@ -180,13 +181,20 @@ describe('edits of what a repository keeps', () => {
     const now = Date.now()
     const timestamp = String(Math.floor(now / 1000))
     const signature = `v1,${createHmac('sha256', 'low tide').update(`m1.${timestamp}.{}`).digest('base64')}`
-    await takeWebhook(ctx, id, '{}', { id: 'm1', timestamp, signature }, now)
-    await expect(
-      takeWebhook(ctx, id, '{"x":1}', { id: 'm1', timestamp, signature }, now),
-    ).rejects.toMatchObject({ code: 'SIGNATURE_WRONG' })
-    await expect(
-      takeWebhook(ctx, id, '{}', { id: 'm1', timestamp, signature }, now + 600_000),
-    ).rejects.toMatchObject({ code: 'SIGNATURE_WRONG' })
+    const headers = { id: 'm1', timestamp, signature }
+    const take = (body: string, at = now) => takeWebhook(ctx, id, { body, headers, token: null }, at)
+    await take('{}')
+    await expect(take('{"x":1}')).rejects.toMatchObject({ code: 'SIGNATURE_WRONG' })
+    await expect(take('{}', now + 600_000)).rejects.toMatchObject({ code: 'SIGNATURE_WRONG' })
+  })
+  test('or when it has the token in its address, whatever it says; another token is refused', async () => {
+    const headers = { id: null, timestamp: null, signature: null }
+    const { webhookToken } = await repositoryDetailViewModel(ctx, id, true)
+    const take = (token: string) => takeWebhook(ctx, id, { body: 'ref=main', headers, token }, 0)
+    await take(webhookToken!)
+    for (const wrong of ['', 'low tide', `${webhookToken}x`])
+      await expect(take(wrong)).rejects.toMatchObject({ code: 'SIGNATURE_WRONG' })
+    expect(await repositoryDetailViewModel(ctx, id, false)).toMatchObject({ webhookToken: null })
   })
 })
 

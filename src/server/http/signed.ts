@@ -45,6 +45,17 @@ export function requireSigned(
   return id
 }
 
+/** For servers that sign nothing, or in a way of their own: a word to be told in the address, which says no
+ * more than that it is they. It follows from the secret, so that both go with it. */
+export const tokenOf = (secret: string): string =>
+  createHmac('sha256', secret).update('address').digest('base64url')
+
+/** @throws {Problem} SIGNATURE_WRONG, also when there is no secret */
+export function requireToken(secret: string | null | undefined, token: string): void {
+  if (!same(token, tokenOf(secret ?? NOBODYS)))
+    throw new Problem('SIGNATURE_WRONG', 'The token in the address is not right.')
+}
+
 function same(a: string, b: string): boolean {
   const [x, y] = [Buffer.from(a), Buffer.from(b)]
   return x.length === y.length && timingSafeEqual(x, y)

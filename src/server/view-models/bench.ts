@@ -27,10 +27,13 @@ import { importedResult } from '@/db/imported'
 import { listApplications, listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
 import { openColumn } from '../sealing'
-import { checkDefinition, loadLibrary, type Loaded } from '../definitions'
+import { checkDefinition, credentialsOf, hashOf, loadLibrary, type Loaded } from '../definitions'
+import { tokenOf } from '../http/signed'
 import { Problem } from '../http/problems'
 import { startFaults } from '../rota'
 import { chosenItems, chosenSuite, lackingOf } from '../runs'
+import { problemsOfFile } from './file-problems'
+import { offersOf } from './offers'
 
 const RULE_CASES_SHOWN = 200
 
@@ -51,6 +54,7 @@ export async function benchViewModel(
     pastOf(ctx, kind, key),
   ])
   const repository = repositories.find(({ id }) => id === row.repositoryId)
+  const known = new Set([...draft.problems, ...draft.warnings].map(({ message }) => message))
   return {
     kind,
     key,
@@ -62,6 +66,7 @@ export async function benchViewModel(
     theirs: row.theirs,
     changedAt: row.changedAt.toISOString(),
     repository: repository ? { id: repository.id, name: repository.name, branch: repository.branch } : null,
+    broken: problemsOfFile(repositories, row).filter(({ message }) => !known.has(message)),
     repositories: repositories.map(({ id, name }) => ({ id, name })),
     rowCount:
       row.document.kind === 'case' && row.document.data
@@ -71,17 +76,7 @@ export async function benchViewModel(
     last: past.last,
     screens: past.good ? screensOf(row.document, library, past.good) : {},
     uses: usesOf(kind, key, library),
-    offers: {
-      routines: [...library.routines.values()].map((routine) => ({
-        key: routine.key,
-        title: routine.title,
-        parameters: Object.keys(routine.parameters),
-      })),
-      tables: [...library.tables.keys()],
-      applications: applications.map((one) => one.key),
-      databases: databases.map((one) => one.key),
-      tags: [...new Set(library.allCases().flatMap(({ tags }) => tags))].sort(),
-    },
+    offers: offersOf(library, applications, databases),
   }
 }
 
@@ -196,9 +191,9 @@ export async function repositoryDetailViewModel(
 ): Promise<RepositoryDetailViewModel> {
   const repository = await repositoryById(ctx.db, id)
   if (!repository) throw new Problem('NOT_FOUND')
-  const { name, location, branch, folder, commit, readAt, problems, found, everyMinutes, webhookSecret } =
-    repository
+  const { name, location, branch, folder, commit, readAt, problems, found, everyMinutes } = repository
   const edits = await editedOf(ctx.db, id)
+  const secret = withSecret && repository.webhookSecret !== null ? openColumn(repository.webhookSecret) : null
   return {
     id,
     name,
@@ -210,17 +205,23 @@ export async function repositoryDetailViewModel(
     problems,
     found,
     everyMinutes,
-    webhookSecret: withSecret && webhookSecret !== null ? openColumn(webhookSecret) : null,
-    edits: edits.map(({ kind, key, title, file, theirs, hash }) => ({
+    access: credentialsOf(repository)?.kind ?? 'none',
+    webhookSecret: secret,
+    webhookToken: secret === null ? null : tokenOf(secret),
+    edits: edits.map(({ kind, key, title, file, theirs, hash, source, committed }) => ({
       kind,
       key,
       title,
       file,
       conflict: theirs !== null,
       fresh: hash === '',
+      on: branchWith(committed, hashOf(source)),
     })),
   }
 }
+
+const branchWith = (committed: Record<string, string>, hash: string): string | null =>
+  Object.keys(committed).find((branch) => committed[branch] === hash) ?? null
 
 /** @throws {Problem} NOT_FOUND */
 export async function importedViewModel(ctx: Context, caseRunId: string) {

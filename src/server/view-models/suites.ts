@@ -33,6 +33,7 @@ import { historyOfCases } from '@/db/case-history'
 import type { Context } from '../context'
 import { loadLibrary, type Loaded } from '../definitions'
 import { Problem } from '../http/problems'
+import { problemsOfFile } from './file-problems'
 
 const iso = (moment: Date | null) => moment?.toISOString() ?? null
 
@@ -91,14 +92,22 @@ function casesOf(suite: Suite, library: Loaded): number {
 
 /** Everything there is, a line each, by title. */
 export async function libraryLines(ctx: Context): Promise<LibraryLine[]> {
-  const [library, lines] = await Promise.all([loadLibrary(ctx), definitionLines(ctx.db)])
-  return lines.map(({ kind, key, title, edited, conflict }) => ({
+  const [library, lines, repositories] = await Promise.all([
+    loadLibrary(ctx),
+    definitionLines(ctx.db),
+    listRepositories(ctx.db),
+  ])
+  const broken = new Set(
+    repositories.flatMap(({ id, problems }) => problems.map(({ file }) => `${id} ${file}`)),
+  )
+  return lines.map(({ kind, key, title, edited, conflict, repositoryId, file }) => ({
     kind,
     key,
     title,
     tags: kind === 'case' ? (library.case(key)?.tags ?? []) : [],
     ...(edited && { edited }),
     ...(conflict && { conflict }),
+    ...(broken.has(`${repositoryId} ${file}`) && { broken: true as const }),
   }))
 }
 
@@ -243,10 +252,11 @@ function withSums(outline: OutlineEntry[]): OutlineEntry[] {
 
 /** @throws {Problem} NOT_FOUND */
 export async function caseViewModel(ctx: Context, key: string): Promise<CaseViewModel> {
-  const [library, row, history] = await Promise.all([
+  const [library, row, history, repositories] = await Promise.all([
     loadLibrary(ctx),
     definitionRow(ctx.db, 'case', key),
     historyOfCases(ctx.db, [key]),
+    listRepositories(ctx.db),
   ])
   const testCase = library.case(key)
   if (!testCase || !row) throw new Problem('NOT_FOUND', `There is no case “${key}”.`)
@@ -305,6 +315,7 @@ export async function caseViewModel(ctx: Context, key: string): Promise<CaseView
     uses: testCase.uses,
     priority: testCase.priority,
     file: row.file,
+    problems: problemsOfFile(repositories, row),
     source: row.source,
     steps: [...stepsOf(testCase.steps, 'main', 0), ...rolesOf(testCase.roles ?? {})],
     undo: stepsOf(testCase.undo, 'undo', 0),

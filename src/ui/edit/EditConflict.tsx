@@ -5,7 +5,8 @@ import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Ago } from '../base/Time'
 import { toast } from 'sonner'
-import type { EditConflict } from '@/core/view-models'
+import type { FileProblem } from '@/core/model'
+import { plural, type EditConflict } from '@/core/view-models'
 import type { Draft } from './useDraft'
 
 /** Two people edited: the second one sees both, and nothing is lost whatever they choose. */
@@ -69,7 +70,7 @@ export function EditConflictBand({ draft }: { draft: Draft }) {
       </Band>
     )
   }
-  if (typeof viewModel?.theirs !== 'string') return null
+  if (typeof viewModel?.theirs !== 'string') return <BrokenBand problems={viewModel?.broken ?? []} />
   const resolve = (keep: 'ours' | 'theirs') =>
     void api(`/api/definitions/${draft.kind}/${draft.key}/settle`, { method: 'POST', body: { keep } }).then(
       () =>
@@ -89,6 +90,20 @@ export function EditConflictBand({ draft }: { draft: Draft }) {
       </details>
       <Button onClick={() => resolve('ours')}>Keep the one from here</Button>{' '}
       <Button onClick={() => resolve('theirs')}>Take the repository’s</Button>
+    </Band>
+  )
+}
+
+/** The repository has a newer text that cannot be read. */
+function BrokenBand({ problems: [first, ...others] }: { problems: readonly FileProblem[] }) {
+  if (!first) return null
+  return (
+    <Band>
+      <span>
+        The newest text in the repository cannot be read; this is the last that could be. Line {first.line}
+        {first.field && `, ${first.field}`}: {first.message}
+        {others.length > 0 && `, and ${plural(others.length, 'more problem')}`}.
+      </span>
     </Band>
   )
 }

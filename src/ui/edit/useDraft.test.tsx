@@ -18,6 +18,7 @@ const kept = (source = SOURCE, version = 3): BenchViewModel => ({
   theirs: null,
   changedAt: '2031-03-03T06:10:00Z',
   repository: null,
+  broken: [],
   repositories: [],
   rowCount: 0,
   draft: { problems: [], warnings: [] },

@@ -1,10 +1,15 @@
 'use client'
+import dynamic from 'next/dynamic'
 import { useState } from 'react'
 import type { CaseViewModel, CaseStep } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Problem, Screen } from '../base/Parts'
 import { LastMarks } from './LastMarks'
+
+const FileProblems = dynamic(() => import('./FileProblems').then((module) => module.FileProblems), {
+  ssr: false,
+})
 
 /** One case as readable steps, with the last good screen at each, its rows and its source. */
 export function CasePanel({ caseKey }: { caseKey: string }) {
@@ -51,6 +56,15 @@ export function CasePanel({ caseKey }: { caseKey: string }) {
           </Button>
         </div>
       </header>
+      {data.problems.length > 0 && (
+        <div className="border-b border-line bg-failed-wash px-4 py-2">
+          <p className="text-sm font-semibold">
+            Its file has {data.problems.length === 1 ? 'a problem' : 'problems'}; a broken one keeps its last
+            good text, which is shown
+          </p>
+          <FileProblems problems={data.problems} label="Problems in its file" />
+        </div>
+      )}
       {asFile ? (
         <pre tabIndex={0} className="overflow-auto px-4 py-3 font-mono text-xs leading-[18px] whitespace-pre">
           {data.source}

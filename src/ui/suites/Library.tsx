@@ -175,8 +175,8 @@ function draw(line: Line, { selected, onSuite, onCase, caseKey, toggle }: Tools)
       )
     }
     case 'entry': {
-      const { kind, key, title, edited, conflict } = line.line
-      const sign = <EditSign edited={edited} conflict={conflict} />
+      const { kind, key, title } = line.line
+      const sign = <StateSign line={line.line} />
       return kind === 'case' ? (
         <button type="button" onClick={() => onCase(key)} className={`${look(key === caseKey)} pl-5`}>
           <span className="min-w-0 flex-1 truncate" title={key}>
@@ -194,15 +194,21 @@ function draw(line: Line, { selected, onSuite, onCase, caseKey, toggle }: Tools)
   }
 }
 
-function EditSign({ edited = false, conflict = false }: { edited?: boolean; conflict?: boolean }) {
-  if (!edited && !conflict) return null
-  const words = conflict ? 'edited here and in the repository' : 'edited here, not committed'
+function stateWords({ edited, conflict, broken }: LibraryLine): string | undefined {
+  if (conflict) return 'edited here and in the repository'
+  if (broken) return 'its file has problems'
+  return edited ? 'edited here, not committed' : undefined
+}
+
+function StateSign({ line }: { line: LibraryLine }) {
+  const words = stateWords(line)
+  if (words === undefined) return null
   return (
     <span
       role="img"
       aria-label={words}
       title={words}
-      className={`size-1.5 shrink-0 rounded-full ${conflict ? 'bg-failed' : 'bg-recovered'}`}
+      className={`size-1.5 shrink-0 rounded-full ${line.conflict || line.broken ? 'bg-failed' : 'bg-recovered'}`}
     />
   )
 }

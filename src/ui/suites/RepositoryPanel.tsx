@@ -14,26 +14,12 @@ import { RemoveButton } from '../base/RemoveButton'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/tools'
 import { AddRepository } from './AddRepository'
+import { ChangeRepository } from './ChangeRepository'
+import { FileProblems } from './FileProblems'
+import { FOUND_WORDS, summaryOf, type Report } from './reports'
 import { submitting } from '../base/submitting'
 import { Select, TextField } from '../base/fields'
 import { Field } from '../base/Field'
-
-type Report = { found: FoundViewModel[]; problems: unknown[] }
-const WHAT: Record<FoundViewModel['what'], string> = {
-  new: 'new',
-  changed: 'changed',
-  moved: 'moved',
-  removed: 'removed',
-  conflict: 'in conflict',
-}
-
-function summary({ found, problems }: Report): string {
-  const counts = (Object.keys(WHAT) as FoundViewModel['what'][]).flatMap((what) => {
-    const n = found.filter((one) => one.what === what).length
-    return n > 0 ? [`${n} ${WHAT[what]}`] : []
-  })
-  return `${counts.join(', ') || 'nothing changed'}${problems.length > 0 ? `; ${plural(problems.length, 'problem')}` : ''}`
-}
 
 export function ReadAgain({
   repository,
@@ -46,7 +32,7 @@ export function ReadAgain({
     setBusy(true)
     try {
       toast(
-        `${repository.name}: ${summary(await api<Report>(`/api/repositories/${repository.id}/read`, { method: 'POST' }))}`,
+        `${repository.name}: ${summaryOf(await api<Report>(`/api/repositories/${repository.id}/read`, { method: 'POST' }))}`,
       )
     } catch (error) {
       toast.error((error as ApiProblem).message)
@@ -98,21 +84,30 @@ function OneRepository({ repository }: { repository: RepositoryViewModel }) {
     'definitions',
   ])
   const { may } = useFrame()
+  const [isMoving, setIsMoving] = useState(false)
   return (
     <section aria-label={repository.name} className="rounded-oak border border-line">
       <header className="flex items-center gap-3 border-b border-line px-3 py-2">
         <div className="min-w-0 flex-1">
           <h3 className="font-semibold">{repository.name}</h3>
-          <p className="truncate font-mono text-xs text-soft">
+          <p className="font-mono text-xs break-all text-soft">
             {repository.location}, branch {repository.branch}
             {data?.folder && `, folder ${data.folder}`}
             {repository.commit && `, at ${repository.commit.slice(0, 7)}`}
+            {data && data.access !== 'none' && `, with a ${ACCESS_WORDS[data.access]}`}
           </p>
         </div>
+        {data && may('admin') && (
+          <Button onClick={() => setIsMoving(!isMoving)} aria-expanded={isMoving}>
+            Change
+          </Button>
+        )}
         <ReadAgain repository={repository} />
       </header>
       {data && (
         <div className="flex flex-col gap-3 p-3">
+          {isMoving && <ChangeRepository detail={data} onDone={() => setIsMoving(false)} />}
+          {data.problems.length > 0 && <Broken detail={data} />}
           {data.edits.length > 0 && <Commit detail={data} />}
           <FoundList found={data.found} />
           {may('admin') && (
@@ -129,11 +124,29 @@ function OneRepository({ repository }: { repository: RepositoryViewModel }) {
   )
 }
 
+const ACCESS_WORDS = { token: 'token', key: 'private key' } as const
+
+const SHOWN_AT_ONCE = 5
+
+/** Files that could not be read, or say what is not so: each keeps its last good version. */
+function Broken({ detail: { name, problems } }: { detail: RepositoryDetailViewModel }) {
+  return (
+    <details open={problems.length <= SHOWN_AT_ONCE} className="rounded-oak bg-failed-wash px-3 py-2">
+      <summary className="text-sm font-semibold">
+        {plural(problems.length, 'problem')} in the files; a broken one keeps its last good version
+      </summary>
+      <div className="mt-1 max-h-56 overflow-auto">
+        <FileProblems problems={problems} label={`Problems in ${name}`} />
+      </div>
+    </details>
+  )
+}
+
 function FoundList({ found }: { found: FoundViewModel[] }) {
   if (found.length === 0) return <p className="text-sm text-soft">The last reading found nothing changed.</p>
   return (
     <details open={found.length <= 12}>
-      <summary className="text-sm">The last reading: {summary({ found, problems: [] })}</summary>
+      <summary className="text-sm">The last reading: {summaryOf({ found, problems: [] })}</summary>
       <ul
         className="mt-1 max-h-56 divide-y divide-line overflow-auto text-sm"
         aria-label="What the last reading found"
@@ -141,7 +154,7 @@ function FoundList({ found }: { found: FoundViewModel[] }) {
         {found.map(({ what, kind, key, title, file, changes }) => (
           <li key={`${kind}${key}`} className="py-1">
             <b className={`font-semibold ${what === 'conflict' || what === 'removed' ? 'text-failed' : ''}`}>
-              {WHAT[what]}
+              {FOUND_WORDS[what]}
             </b>{' '}
             {title} <span className="font-mono text-xs text-soft">{file}</span>
             {changes.length > 0 && <span className="block text-xs text-soft">{changes.join('; ')}</span>}
@@ -185,10 +198,11 @@ function Commit({ detail }: { detail: RepositoryDetailViewModel }) {
         {plural(detail.edits.length, 'file')} edited here and not in the repository yet
       </p>
       <ul className="mb-2 text-sm">
-        {detail.edits.map(({ kind, key, title, file, conflict, fresh }) => (
+        {detail.edits.map(({ kind, key, title, file, conflict, fresh, on }) => (
           <li key={`${kind}${key}`}>
             {title} <span className="font-mono text-xs text-soft">{file}</span>
             {fresh && ', new there'}
+            {on && `, on the branch ${on} already`}
             {conflict && <b className="text-failed">, changed there too: open it and decide</b>}
           </li>
         ))}
@@ -254,6 +268,12 @@ function Timer({ detail }: { detail: RepositoryDetailViewModel }) {
             Let your git server send a signed message (Standard Webhooks) to{' '}
             <code className="font-mono text-xs text-ink">/api/repositories/{detail.id}/webhook</code>, signed
             with <code className="font-mono text-xs break-all text-ink">{detail.webhookSecret}</code>
+          </p>
+          <p className="mt-1 text-soft">
+            One that signs nothing, or in a way of its own, posts to{' '}
+            <code className="font-mono text-xs break-all text-ink">
+              /api/repositories/{detail.id}/webhook?token={detail.webhookToken}
+            </code>
           </p>
         </details>
       )}

@@ -104,6 +104,7 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
   const named = (kind: 'case' | 'suite') =>
     lines.filter((line) => line.kind === kind && !(kind === 'suite' && line.key === name))
   const tables = lines.filter((line) => line.kind === 'data').map(({ key }) => key)
+  const isBroken = (draft.viewModel?.broken.length ?? 0) > 0
 
   return (
     <>
@@ -127,7 +128,9 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
         )}
         <MarginToggle {...margin} />
       </TitleLine>
-      {(draft.behind || typeof draft.viewModel?.theirs === 'string') && <EditConflictBand draft={draft} />}
+      {(draft.behind || typeof draft.viewModel?.theirs === 'string' || isBroken) && (
+        <EditConflictBand draft={draft} />
+      )}
       <div
         className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[210px_minmax(340px,1fr)_minmax(350px,33%)]' : 'grid-cols-[210px_minmax(340px,1fr)]'}`}
       >

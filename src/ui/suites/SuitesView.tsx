@@ -1,13 +1,11 @@
 'use client'
 import dynamic from 'next/dynamic'
-import Link from 'next/link'
 import { parseAsString, useQueryStates } from 'nuqs'
 import { plural, type SuiteNode, type SuiteViewModel, type SuitesViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Empty, TitleLine } from '../base/Parts'
-import { placeToMend } from '../frame/mend'
 import { useFrame } from '../frame/tools'
 import { Library } from './Library'
 import { ResultDrop } from './ResultDrop'
@@ -18,6 +16,9 @@ const AddRepository = dynamic(() => import('./AddRepository').then((module) => m
   ssr: false,
 })
 const Exchange = dynamic(() => import('./Exchange').then((module) => module.Exchange), { ssr: false })
+const FileProblems = dynamic(() => import('./FileProblems').then((module) => module.FileProblems), {
+  ssr: false,
+})
 const NewDefinition = dynamic(() => import('./NewDefinition').then((module) => module.NewDefinition), {
   ssr: false,
 })
@@ -135,7 +136,7 @@ export function SuitesView({
         }
         wide
       >
-        <FileProblems repositories={data.repositories} />
+        <Problems repositories={data.repositories} />
       </Dialog>
       <Dialog
         open={at.show === 'repositories'}
@@ -164,38 +165,18 @@ export function SuitesView({
   )
 }
 
-function FileProblems({ repositories }: Pick<SuitesViewModel, 'repositories'>) {
+function Problems({ repositories }: Pick<SuitesViewModel, 'repositories'>) {
   const broken = repositories.filter(({ problems }) => problems.length > 0)
   if (broken.length === 0) return <p className="text-soft">Every file was read.</p>
-  return broken.map((repository) => (
-    <section key={repository.id} className="mb-4">
+  return broken.map(({ id, name, branch, problems }) => (
+    <section key={id} className="mb-4">
       <h3 className="label mb-1">
-        {repository.name}, branch {repository.branch}
+        {name}, branch {branch}
       </h3>
       <p className="mb-2 text-sm text-soft">
         The other files were read; a broken one keeps its last good version.
       </p>
-      <ul className="divide-y divide-line">
-        {repository.problems.map((problem, i) => (
-          <li key={i} className="py-2">
-            <div className="font-mono text-xs">
-              {problem.file}:{problem.line}:{problem.column}
-              {problem.field && <span className="text-soft"> {problem.field}</span>}
-            </div>
-            <div className="text-sm">
-              {problem.message}
-              {problem.missing && (
-                <>
-                  :{' '}
-                  <Link href={placeToMend(problem.missing)} className="underline">
-                    set it up
-                  </Link>
-                </>
-              )}
-            </div>
-          </li>
-        ))}
-      </ul>
+      <FileProblems problems={problems} label={`Problems in ${name}`} />
     </section>
   ))
 }

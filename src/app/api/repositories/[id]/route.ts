@@ -11,13 +11,9 @@ export const GET = route<{ id: string }>(async (request, { id }) => {
 
 export const PATCH = route<{ id: string }>(async (request, { id }) => {
   const person = await requireRole(request, 'admin')
-  await changeRepository(
-    context(),
-    readNumber(id),
-    await readBody(request, repositoryChangeBody),
-    person.name,
-  )
-  return noContent()
+  const wanted = await readBody(request, repositoryChangeBody)
+  const read = await changeRepository(context(), readNumber(id), wanted, person.name)
+  return read ? Response.json(read) : noContent()
 })
 
 export const DELETE = route<{ id: string }>(async (request, { id }) => {
