@@ -1,6 +1,6 @@
 /** One attempt from start to end: entry state, steps, undo. */
 import { fill, storable, USUAL_HOW, type Resume, type Scope, type Step } from '@/core/model'
-import { generate } from '@/core/model/generating'
+import { calculate, generate } from '@/core/model/generating'
 import { outcomeOfFailure, type AttemptResult, type Failure, type Work } from '@/core/execution'
 import { OPEN_POLICY, type OutgoingPolicy } from '@/node/outgoing'
 import type { BrowserDriver, Pace } from '../driver/port'
@@ -172,6 +172,7 @@ function scopeOf(work: Work, place: () => string): Scope {
     run: { build, id: String(runId), seed: String(seed) },
     row,
     secret: secrets,
+    calculate,
     generate: (expression: string) => generate(expression, seed, place(), startedAt),
   }
   const names: Record<string, string> = { ...work.handoffs }

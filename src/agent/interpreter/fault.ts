@@ -1,4 +1,4 @@
-import { UnknownReference, type Resume } from '@/core/model'
+import { CalculationFault, UnknownReference, type Resume } from '@/core/model'
 import type { Failure } from '@/core/execution'
 import { DriverFault } from '../driver/port'
 
@@ -36,5 +36,7 @@ export function failureOf(error: unknown): Failure {
   if (error instanceof StepFault || error instanceof GoOn) return error.failure
   if (error instanceof DriverFault) return { kind: error.kind, message: error.message }
   if (error instanceof UnknownReference) return { kind: 'data', message: error.message }
+  if (error instanceof CalculationFault)
+    return { kind: 'data', message: `A value cannot be calculated: ${error.message}` }
   return { kind: 'script', message: ((error as Error).message ?? String(error)).split('\n')[0]! }
 }

@@ -1,5 +1,5 @@
 /** What the log says of a step before it is carried out: its words, and the values it uses. */
-import { describeStep, fill, fillDeep, referencesIn, type Scope, type Step } from '@/core/model'
+import { describeStep, fill, fillDeep, writtenReferences, type Scope, type Step } from '@/core/model'
 import type { StepWords } from '@/core/execution'
 import { isSecretTarget } from './targets'
 
@@ -24,7 +24,7 @@ export function valuesUsed(step: Step, scope: Scope): { values?: Record<string, 
   if (step.verb === 'type' && isSecretTarget(step.in)) return {}
   const values: Record<string, string> = {}
   const { steps: _, ...own } = step as Step & { steps?: unknown }
-  for (const reference of referencesIn(own)) {
+  for (const reference of writtenReferences(own)) {
     try {
       values[reference] = fill(`\${${reference}}`, scope)
     } catch {} // named by the step's own failure

@@ -143,17 +143,22 @@ export class StepRunner {
     try {
       fillDeep(step as unknown, this.parts.scope)
     } catch (error) {
-      if (!(error instanceof UnknownReference)) throw error
-      this.parts.log.say({ type: 'step-started', path, words: describeStep(step) })
-      return this.parts.log.say({
-        type: 'step-ended',
-        path,
-        outcome: 'skipped',
-        ms: 0,
-        note: `nothing to undo: \${${error.reference}} was never read`,
-      })
+      if (error instanceof UnknownReference) return this.passOver(step, path, error.reference)
+      // a fault of another kind is the step's own
     }
     await this.runOne(step, path).catch(() => {})
+  }
+
+  private passOver(step: Step, path: string, reference: string): void {
+    const { log } = this.parts
+    log.say({ type: 'step-started', path, words: describeStep(step) })
+    log.say({
+      type: 'step-ended',
+      path,
+      outcome: 'skipped',
+      ms: 0,
+      note: `nothing to undo: \${${reference}} was never read`,
+    })
   }
 
   /** Waits while the attempt is paused; that time is nobody's. */

@@ -1,6 +1,7 @@
 /** From the text of a file to a definition, or to the problems that stand in its way, each with its place. */
 import Ajv, { type ErrorObject, type ValidateFunction } from 'ajv'
 import { LineCounter, type Document } from 'yaml'
+import { calculationFaults } from './calculations'
 import { isMissingBody, crossFieldProblems } from './cross-field'
 import { expressionProblem } from './expressions'
 import { isJsonPath } from './jsonpath'
@@ -118,7 +119,7 @@ export function parseDefinition(file: string, text: string): Parsed {
       problems.push(at(1, 1, '', `"${kind === 'suite' ? 'entries' : 'steps'}" is missing`))
     return { problems: problems.sort((a, b) => a.line - b.line || a.column - b.column) }
   }
-  const beside = crossFieldProblems(kind, json as Record<string, unknown>)
+  const beside = [...crossFieldProblems(kind, json as Record<string, unknown>), ...calculationFaults(json)]
   if (beside.length > 0)
     return {
       problems: beside

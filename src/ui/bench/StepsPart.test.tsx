@@ -1,4 +1,5 @@
 /** @jest-environment jsdom */
+import '../testing/browser'
 import { jest } from '@jest/globals'
 import { render, screen, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'

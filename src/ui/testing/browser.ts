@@ -1,11 +1,14 @@
 /** What browsers have and jsdom does not, for tests of components. Everything is of one size: lists that draw
  * only what is in view draw a window of their lines. */
+import { TextDecoder, TextEncoder } from 'node:util'
+
 class Watcher {
   observe() {}
   unobserve() {}
   disconnect() {}
 }
 
+Object.assign(globalThis, { TextDecoder, TextEncoder })
 globalThis.ResizeObserver ??= Watcher
 globalThis.requestIdleCallback ??= (work) => Number(setTimeout(work, 0))
 globalThis.cancelIdleCallback ??= (id) => clearTimeout(id)
