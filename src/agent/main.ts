@@ -13,6 +13,7 @@ import { ProtocolClient } from './protocol/client'
 import { endOrphans, ownWhatIsStarted } from './orphans'
 import { SentHashes } from './protocol/reporter'
 import { Spool } from './protocol/spool'
+import { requireNone } from './driver/conditions'
 import { bounded } from './driver/bounded'
 import { BrowserHolder, findChromium } from './chromium/browser'
 import { threadedPulse } from './pulse/port'
@@ -95,7 +96,8 @@ async function openDriver(
   faults: FaultInjection,
   seat: string,
 ): Promise<Opened> {
-  if (simulated)
+  if (simulated) {
+    requireNone('A simulated browser', work.environment, ['timeZone', 'colours', 'location', 'camera'])
     return {
       driver: new SimulatedDriver({
         environment: work.environment,
@@ -105,6 +107,7 @@ async function openDriver(
         ...(pictures && { pictures }),
       }),
     }
+  }
   if (bridge)
     return {
       driver: bounded(

@@ -32,17 +32,35 @@ export const environmentsBody = validatorOf<Environment[]>()({
       aliases: { type: 'array', items: KEY, maxItems: 20, uniqueItems: true },
       simulated: { type: 'boolean' },
       userAgent: { type: 'string', minLength: 1, maxLength: 400 },
+      timeZone: { type: 'string', minLength: 1, maxLength: 60 },
+      colours: { enum: ['light', 'dark'] },
+      location: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['latitude', 'longitude'],
+        properties: {
+          latitude: { type: 'number', minimum: -90, maximum: 90 },
+          longitude: { type: 'number', minimum: -180, maximum: 180 },
+        },
+      },
+      camera: { type: 'boolean' },
     },
   },
 })
 
 /** Runs keep the environments they started with; rotations find theirs by key or alias at each start.
- * @throws {Problem} BODY_INVALID when two go by the same name */
+ * @throws {Problem} BODY_INVALID when two go by the same name, or a time zone is none */
 export async function putEnvironments(ctx: Context, environments: Environment[], who: string): Promise<void> {
   const names = environments.flatMap(({ key, aliases = [] }) => [key, ...aliases])
   const twice = names.find((name, i) => names.indexOf(name) !== i)
   if (twice !== undefined)
     throw new Problem('BODY_INVALID', `Two environments go by the name “${twice}”. Nothing was changed.`)
+  for (const { title, timeZone } of environments)
+    if (timeZone !== undefined && !isTimeZone(timeZone))
+      throw new Problem(
+        'BODY_INVALID',
+        `${title}: there is no time zone “${timeZone}”; one is written like Europe/Lisbon. Nothing was changed.`,
+      )
   await ctx.db.transaction(async (tx) => {
     await replaceEnvironments(
       tx,
@@ -59,4 +77,13 @@ export async function putEnvironments(ctx: Context, environments: Environment[],
     await notify(tx, 'fleet')
     await notify(tx, 'definitions')
   })
+}
+
+function isTimeZone(name: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: name })
+    return true
+  } catch {
+    return false
+  }
 }

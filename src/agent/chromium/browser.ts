@@ -14,6 +14,8 @@ const ARGS = [
   '--disable-background-networking',
   '--disable-component-update',
   '--disable-sync',
+  // what pages get that are allowed a camera
+  '--use-fake-device-for-media-stream',
 ]
 
 /** Path of a Chromium on this machine, or `undefined` with nothing installed. OAK_CHROMIUM names another. */

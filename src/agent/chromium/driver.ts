@@ -5,6 +5,7 @@ import {
   describeTarget,
   type Clicking,
   type Environment,
+  type NetworkChange,
   type Target,
   type UploadFile,
   type WayToGo,
@@ -21,17 +22,28 @@ import {
   type Pace,
   type ScreenShot,
 } from '../driver/port'
-import type { BrowserHolder } from './browser'
+import { requireNone } from '../driver/conditions'
+import { findChromium, type BrowserHolder } from './browser'
 import { guardConsole, LINES_MOST, TOLD_AT } from './console-guard'
-import { hideSecrets, limitWindows, prepareField, readAttribute, readElement, readSource } from './in-page'
+import {
+  hideSecrets,
+  limitWindows,
+  openDialogIn,
+  prepareField,
+  readAttribute,
+  readElement,
+  readSource,
+} from './in-page'
 import { scrollAt } from '../page/scrolling'
 import { registerFinder } from './finder'
 import { boxOf, LOOK_MS, whyNot } from './element'
 import { pictureOf } from './picture'
+import { chooseIn } from './choosing'
+import { contextOptions } from './conditions'
 import { candidates, locate, type Located } from './locate'
+import { Network } from './network'
 import { PageWatch } from './page-watch'
 import { VideoRecorder } from './video'
-import { chosenOf } from '../driver/choices'
 import { firstStays, goOn } from '../driver/going'
 import { reasonOf } from '../driver/reason'
 import { sourceOfFrames } from '../driver/source'
@@ -39,6 +51,8 @@ import { sourceOfFrames } from '../driver/source'
 /** After an action that leads elsewhere, the page gets this long to arrive before the next step looks for
  * itself. */
 const ARRIVAL_MS = 3000
+/** A page that follows the pointer sees it come. */
+const DRAG_STEPS = 10
 
 /** Width of the small live picture: twice the width it is shown at. */
 const PEEK_WIDTH = 400
@@ -50,6 +64,7 @@ const ERROR_PAGE_MS = 1000
 
 export class ChromiumDriver implements BrowserDriver {
   private readonly sessions = new WeakMap<Page, Promise<CDPSession>>()
+  private rules: Network | undefined
 
   private constructor(
     private readonly context: BrowserContext,
@@ -67,14 +82,11 @@ export class ChromiumDriver implements BrowserDriver {
     films = true,
   ): Promise<ChromiumDriver> {
     await registerFinder()
+    if (findChromium()?.endsWith('headless-shell'))
+      requireNone('chromium-headless-shell', environment, ['camera'])
     const browser = await holder.get()
     const { width, height, locale } = environment
-    const context = await browser.newContext({
-      viewport: { width, height },
-      locale,
-      acceptDownloads: true,
-      ...(environment.userAgent && { userAgent: environment.userAgent }),
-    })
+    const context = await browser.newContext({ acceptDownloads: true, ...contextOptions(environment) })
     await context.addInitScript(hideSecrets)
     await context.addInitScript(limitWindows, POPUPS_MOST)
     const mark = `${randomUUID()} `
@@ -169,17 +181,7 @@ export class ChromiumDriver implements BrowserDriver {
     limitMs: number,
     also: readonly string[] = [],
   ): Promise<Found> {
-    return this.act(target, limitMs, async (locator, left) => {
-      const isSelect = await locator.evaluate((element) => element.tagName === 'SELECT', undefined, {
-        timeout: left,
-      })
-      if (!isSelect) return locator.setChecked(!['no', 'off', 'false'].includes(option), { timeout: left })
-      const list = await locator.evaluate((element) => ({
-        several: (element as HTMLSelectElement).multiple,
-        options: [...(element as HTMLSelectElement).options].map(({ label, value }) => ({ label, value })),
-      }))
-      await locator.selectOption(chosenOf(list, [option, ...also]), { timeout: left })
-    })
+    return this.act(target, limitMs, (locator, left) => chooseIn(locator, [option, ...also], left))
   }
 
   async press(key: string, target: Target | undefined, limitMs: number): Promise<Found | undefined> {
@@ -194,7 +196,9 @@ export class ChromiumDriver implements BrowserDriver {
 
   async drag(from: Target, to: Target, limitMs: number): Promise<Found> {
     const { locator } = await locate(this.page, to, limitMs)
-    return this.act(from, limitMs, (dragged, left) => dragged.dragTo(locator, { timeout: left }))
+    return this.act(from, limitMs, (dragged, left) =>
+      dragged.dragTo(locator, { timeout: left, steps: DRAG_STEPS }),
+    )
   }
 
   upload = (target: Target, files: readonly UploadFile[], limitMs: number) =>
@@ -270,6 +274,7 @@ export class ChromiumDriver implements BrowserDriver {
   title = () => this.page.title().catch(() => '')
   downloads = async () => [...this.watch.files]
   dialogs = async () => [...this.watch.dialogs]
+  network = (change: NetworkChange) => (this.rules ??= new Network(this.context)).change(change)
   source = () =>
     sourceOfFrames(this.page.frames().map((frame) => () => frame.evaluate(readSource, SOURCE_MOST)))
 
@@ -288,18 +293,7 @@ export class ChromiumDriver implements BrowserDriver {
 
   async openDialog(): Promise<string | undefined> {
     if (this.watch.dismissed !== undefined) return this.watch.dismissed
-    return this.page
-      .evaluate(() => {
-        const dialog = document.querySelector('dialog[open], [role=dialog][aria-modal=true]')
-        return dialog
-          ? (
-              dialog.getAttribute('aria-label') ??
-              dialog.querySelector('h1, h2, h3')?.textContent ??
-              'dialog'
-            ).trim()
-          : undefined
-      })
-      .catch(() => undefined)
+    return this.page.evaluate(openDialogIn).catch(() => undefined)
   }
 
   get broken(): Promise<DriverFault> {

@@ -3,7 +3,7 @@ import type { Locator } from 'playwright-core'
 import type { Box } from '@/core/execution'
 import { DriverFault } from '../driver/port'
 import { reasonOf } from '../driver/reason'
-import { coveringElement } from './in-page'
+import { coveringElement, isInDialog } from './in-page'
 import type { Located } from './locate'
 
 /** Time limit of a query about an element that exists; long enough for a machine that is busy with other
@@ -19,11 +19,7 @@ export async function whyNot(
 ): Promise<unknown> {
   const inDialog =
     located &&
-    (await located.locator
-      .evaluate((element) => element.closest('[role=dialog], dialog') !== null, undefined, {
-        timeout: LOOK_MS,
-      })
-      .catch(() => false))
+    (await located.locator.evaluate(isInDialog, undefined, { timeout: LOOK_MS }).catch(() => false))
   if (dialog && !inDialog) return new DriverFault('dialog', `a dialog “${dialog}” is open over the page`)
   if (error instanceof DriverFault || !located) return error
   const cover = await located.locator

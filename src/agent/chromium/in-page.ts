@@ -89,6 +89,41 @@ export function readSource(most: number): string {
   return html.length > most ? `${html.slice(0, most)}\n… and ${html.length - most} more characters` : html
 }
 
+/** Runs in the page: whether it is shown in a dialog, also as content of one that is a web component. */
+export function isInDialog(element: Element): boolean {
+  for (let node: Node | null = element; node;) {
+    if (node instanceof Element && node.matches('[role=dialog], dialog')) return true
+    const slot: Node | null = node instanceof Element ? node.assignedSlot : null
+    node = slot ?? node.parentNode ?? (node as ShadowRoot).host ?? null
+  }
+  return false
+}
+
+/** Runs in the page: the label of a modal dialog that is shown, in whatever shadow root. */
+export function openDialogIn(): string | undefined {
+  const roots: (Document | ShadowRoot)[] = [document]
+  for (let i = 0; i < roots.length; i++)
+    for (const { shadowRoot } of roots[i]!.querySelectorAll('*')) if (shadowRoot) roots.push(shadowRoot)
+  const dialog = roots
+    .flatMap((root) => [...root.querySelectorAll('dialog[open], [role=dialog][aria-modal=true]')])
+    .find((one) => one.getClientRects().length > 0 && getComputedStyle(one).visibility !== 'hidden')
+  const words =
+    dialog &&
+    (dialog.getAttribute('aria-label') ?? dialog.querySelector('h1, h2, h3')?.textContent ?? 'dialog')
+  return words?.trim()
+}
+
+/** Runs in the page: whether a field lies under what its own label has drawn over it. */
+export function isUnderItsLabel(element: Element): boolean {
+  const rect = element.getBoundingClientRect()
+  const [x, y] = [rect.x + rect.width / 2, rect.y + rect.height / 2]
+  let top = document.elementFromPoint(x, y)
+  for (let inner; top?.shadowRoot && (inner = top.shadowRoot.elementFromPoint(x, y)) && inner !== top;)
+    top = inner
+  const label = element.closest('label')
+  return label !== null && top !== null && top !== element && label.contains(top)
+}
+
 /** Runs in the page: what stands over the middle of the element, if anything does. */
 export function coveringElement(element: Element): string | undefined {
   const rect = element.getBoundingClientRect()

@@ -101,6 +101,7 @@ export function bounded(
       stuck = true
     },
     screen: () => picture(driver.screen()),
+    ...(driver.network && { network: (change) => within(driver.network!(change), QUESTION_MS) }),
     ...(driver.peek && { peek: () => picture(driver.peek!()) }),
     stopVideo: async () => {
       const video = await inTime(driver.stopVideo(), VIDEO_MS)

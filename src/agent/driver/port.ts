@@ -1,6 +1,6 @@
 /** The interface that all drivers implement, whatever the engine. The step interpreter uses nothing else of a
  * browser. */
-import type { Clicking, ElementState, Target, UploadFile, WayToGo } from '@/core/model'
+import type { Clicking, ElementState, NetworkChange, Target, UploadFile, WayToGo } from '@/core/model'
 import type { Box, FailureKind } from '@/core/execution'
 
 /** What stood in the way of an action; becomes the failure of its step. */
@@ -59,6 +59,8 @@ export interface BrowserDriver {
   closeWindow(limitMs: number): Promise<void>
   /** Answers the next dialog of the browser itself; without it, dialogs are dismissed and told. */
   answerDialog(accept: boolean, text: string | undefined): Promise<void>
+  /** Changes what the network does from now on. Absent: there is no way to. */
+  network?(change: NetworkChange): Promise<void>
   /** What is there at this moment; does not wait. */
   look(target: Target): Promise<Look>
   /** An attribute at this moment, of a target that is there once; `undefined` when it has none. */

@@ -11,7 +11,7 @@ import type {
   Page,
   Target as BrowserTarget,
 } from 'puppeteer-core'
-import type { Clicking, Target, WayToGo } from '@/core/model'
+import type { Clicking, NetworkChange, Target, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
 import {
@@ -25,6 +25,8 @@ import {
 } from '../driver/port'
 import type { ElementFunctions, Engine, PageFunctions } from '../page/engine'
 import { pageScript } from '../page/script'
+import { drag } from './drag'
+import { Network } from './network'
 
 const JPEG_QUALITY = 80
 /** From an action to the request of the page it leads to, and between two looks whether that page has
@@ -37,6 +39,7 @@ type InPage = { oakPage?: Record<string, (...args: unknown[]) => unknown> }
 
 export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   private readonly log = new EntryLog()
+  private readonly rules = new Network()
   private readonly asked = new WeakMap<HTTPRequest, number>()
   private answer: { accept: boolean; text: string | undefined } | undefined
   private dismissedWords: string | undefined
@@ -79,6 +82,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   }
 
   private follow(page: Page): void {
+    void this.rules.follow(page).catch(() => {})
     const { pace } = this
     page.on('console', (message) =>
       this.log.push({
@@ -233,9 +237,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   }
 
   hover = (element: ElementHandle) => element.hover()
-  async drag(from: ElementHandle, to: ElementHandle): Promise<void> {
-    await from.evaluate((one, other) => (window as InPage).oakPage!.drag!(one, other), to)
-  }
+  drag = (from: ElementHandle, to: ElementHandle) => drag(this.page, from, to)
 
   async press(key: string, element: ElementHandle | undefined): Promise<void> {
     this.arrived = 200
@@ -288,6 +290,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
 
   dismissed = async () => this.dismissedWords
   dialogs = () => this.said
+  network = (change: NetworkChange) => this.rules.change(change)
   url = () => this.page.evaluate(() => location.href).catch(() => this.page.url())
   title = () => this.page.title()
 

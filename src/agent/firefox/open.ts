@@ -13,7 +13,7 @@ export async function openFirefox(
   pace: Pace,
   films = true,
 ): Promise<PagedDriver<Frame, ElementHandle>> {
-  const browser = await holder.get(environment.locale)
+  const browser = await holder.get(environment)
   const context = await browser.createBrowserContext()
   const page = await context.newPage()
   const { width, height, locale, userAgent } = environment

@@ -47,6 +47,7 @@ export type BrowserStep = StepOf<
   | 'read'
   | 'check'
   | 'dialog'
+  | 'network'
 >
 
 /** @throws {StepFault} what stood in the way; {DriverFault} the same, from the driver; {UnknownReference} */
@@ -106,6 +107,9 @@ export async function doInBrowser(parts: StepParts, step: BrowserStep, path: str
         step.text === undefined ? undefined : filledText(parts, step.text),
       )
       return { note: 'for the next dialog' }
+    case 'network':
+      await changeNetwork(parts, step)
+      return { note: 'from now on' }
     case 'wait':
       if (step.for) return { found: await waitFor(parts, target(step.for), step.state, limitOf(parts, step)) }
       await wait(parts, Math.min(step.timeMs ?? 0, left(parts)))
@@ -115,6 +119,25 @@ export async function doInBrowser(parts: StepParts, step: BrowserStep, path: str
     case 'check':
       return check(parts, step)
   }
+}
+
+/** @throws {StepFault} where the browser has no way to */
+async function changeNetwork(parts: StepParts, { verb: _, ...step }: StepOf<'network'>): Promise<void> {
+  const { driver, scope } = parts
+  if (!driver.network)
+    throw new StepFault({
+      kind: 'script',
+      message: `${driver.facts.browser ?? 'this browser'} has no way to change what its network does`,
+    })
+  const { does, requests, status, type, body, delayMs } = fillDeep(step, scope)
+  await driver.network({
+    does,
+    ...(requests !== undefined && { requests }),
+    ...(status !== undefined && { status }),
+    ...(type !== undefined && { type }),
+    ...(body !== undefined && { body }),
+    ...(delayMs !== undefined && { delayMs }),
+  })
 }
 
 const clickingOf = ({ times, button, with: held, holdMs }: StepOf<'click'>): Clicking => ({

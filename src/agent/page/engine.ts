@@ -1,6 +1,6 @@
 /** What a browser has to be able to do for `PagedDriver`: reach documents, run what stands in page.ts in
  * them, and act with its own input. */
-import type { Clicking, Target, WayToGo } from '@/core/model'
+import type { Clicking, NetworkChange, Target, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
 import type { Lost } from '../driver/entry-log'
 import type { ChoiceList } from '../driver/choices'
@@ -27,6 +27,7 @@ export type ElementFunctions = {
   reveal(): void
   cover(): string | null
   isInDialog(): boolean
+  activate(): void
   kindOf(): { tag: string; type: string }
   options(): ChoiceList
   select(values: readonly string[]): void
@@ -79,6 +80,8 @@ export interface Engine<F, E> {
   url(): Promise<string>
   title(): Promise<string>
   downloads(): Promise<string[]>
+  /** Absent: there is no way to change what the network does. */
+  network?(change: NetworkChange): Promise<void>
   /** Words of the browser's own dialogs so far, oldest first. */
   dialogs(): readonly string[]
   /** JPEG. */

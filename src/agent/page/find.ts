@@ -36,23 +36,14 @@ export function holds(outer: Element, inner: Element): boolean {
     if (node === outer) return true
   return false
 }
-/** The nearest element around this one, itself included, that fits a selector. */
-export function around(element: Element, selector: string): Element | null {
-  for (let from: Element | null = element; from;) {
-    const found: Element | null = from.closest(selector)
-    if (found) return found
-    const root = rootOf(from)
-    from = root instanceof ShadowRoot ? root.host : null
-  }
-  return null
-}
-const FIELDS = 'input, select, textarea, button, meter, output, progress, [contenteditable=true]'
-
-/** A label's own words: the choices of a list inside it are not among them. */
-function labelText(label: Element): string {
-  const copy = label.cloneNode(true) as Element
-  copy.querySelectorAll('select, input, textarea, button').forEach((field) => field.remove())
-  return tidy(copy.textContent)
+/** A label's own words, also those that a web component shows in it: the choices of a list inside it are not
+ * among them. */
+const labelText = (label: Element): string => tidy(wordsIn(label))
+function wordsIn(node: Node): string {
+  if (node instanceof Text) return node.data
+  if (!(node instanceof Element) || node.matches('select, input, textarea, button')) return ''
+  const shown = node instanceof HTMLSlotElement ? node.assignedNodes({ flatten: true }) : []
+  return (shown.length > 0 ? shown : [...node.childNodes]).map(wordsIn).join('')
 }
 
 /** The innermost elements with this text; buttons that are fields by their value. */
@@ -77,7 +68,7 @@ function byLabel({ label, match }: Target): Element[] {
   const labelled = all('label')
     .filter((one) => fits(labelText(one)))
     .flatMap((one) => ((one as HTMLLabelElement).control ? [(one as HTMLLabelElement).control!] : []))
-  const named = all(FIELDS).filter(
+  const named = all('[aria-label], [aria-labelledby]').filter(
     (field) =>
       fits(field.getAttribute('aria-label')) ||
       fits(

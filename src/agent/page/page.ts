@@ -1,7 +1,7 @@
 /** Runs in the page, in browsers that have no finder of their own: what a target points at, and what it looks
  * like there.
  * Bundled by the launcher to build/page.js; everything here is called by its name with plain values. */
-import { all, around, holds, rootOf, roots } from './find'
+import { all, holds, rootOf, roots } from './find'
 import { scrollAt } from './scrolling'
 
 export { count, find, places } from './find'
@@ -60,6 +60,9 @@ export function cover(element: Element): string | null {
   const { x, y, width, height } = element.getBoundingClientRect()
   const top = deepestAt(x + width / 2, y + height / 2)
   if (!top || holds(element, top) || holds(top, element)) return null
+  // what a label has drawn over its own field is no cover: whoever clicks there clicks the field
+  const label = element.closest('label')
+  if (label && holds(label, top)) return null
   return top.tagName.toLowerCase() + [...top.classList].map((name) => `.${name}`).join('')
 }
 
@@ -74,9 +77,22 @@ function deepestAt(x: number, y: number): Element | null {
   return top
 }
 
-export const isInDialog = (element: Element): boolean => around(element, '[role=dialog], dialog') !== null
+/** As a label does with its field. */
+export const activate = (element: Element): void => (element as HTMLElement).click()
+
+/** Whether it is shown in a dialog: also as content of one that is a web component. */
+export function isInDialog(element: Element): boolean {
+  for (let node: Node | null = element; node;) {
+    if (node instanceof Element && node.matches('[role=dialog], dialog')) return true
+    const slot: Node | null = node instanceof Element ? node.assignedSlot : null
+    node = slot ?? node.parentNode ?? (node as ShadowRoot).host ?? null
+  }
+  return false
+}
 export function openDialog(): string | null {
-  const [dialog] = all('dialog[open], [role=dialog][aria-modal=true]')
+  const dialog = all('dialog[open], [role=dialog][aria-modal=true]').find(
+    (one) => one.getClientRects().length > 0 && getComputedStyle(one).visibility !== 'hidden',
+  )
   return dialog
     ? (
         dialog.getAttribute('aria-label') ??
@@ -154,8 +170,12 @@ function sheetOf(rules: string): CSSStyleSheet {
   return sheet
 }
 
-/** Drags as a page sees it, where a driver has no pointer of its own that does. */
-export function drag(from: Element, to: Element): void {
+/** Drags what the page says is draggable (HTML, drag and drop) as the page sees it: a pointer that a driver
+ * moves begins no such drag in every engine.
+ * @returns false where it is not: then the driver moves its pointer */
+export function drag(from: Element, to: Element): boolean {
+  const source = from.closest('[draggable=true]')
+  if (!source) return false
   const data = new DataTransfer()
   const at = (element: Element) => ({
     bubbles: true,
@@ -164,10 +184,11 @@ export function drag(from: Element, to: Element): void {
     clientX: box(element).x + box(element).w / 2,
     clientY: box(element).y + box(element).h / 2,
   })
-  from.dispatchEvent(new DragEvent('dragstart', at(from)))
-  to.dispatchEvent(new DragEvent('dragover', at(to)))
-  to.dispatchEvent(new DragEvent('drop', at(to)))
-  from.dispatchEvent(new DragEvent('dragend', at(from)))
+  const tell = (element: Element, type: string) => element.dispatchEvent(new DragEvent(type, at(element)))
+  if (!tell(source, 'dragstart')) return true
+  for (const type of ['dragenter', 'dragover', 'drop']) tell(to, type)
+  tell(source, 'dragend')
+  return true
 }
 
 type Said = { level: string; text: string; at: number }

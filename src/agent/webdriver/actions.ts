@@ -33,3 +33,34 @@ export function clickActions(element: ElementRef, how: Clicking): object[] {
     },
   ]
 }
+
+const [DRAG_STEPS, DRAG_STEP_MS] = [10, 30]
+
+/** Takes an element by its middle to the middle of another. It is moved a little first, and a little at its
+ * place: a page that follows the pointer sees it come. The place is where the other element was at first: it
+ * may make room. */
+export function dragActions(from: ElementRef, to: ElementRef): object[] {
+  const move = (origin: ElementRef, x: number, y: number, duration = DRAG_STEP_MS) => ({
+    type: 'pointerMove',
+    duration,
+    origin,
+    x,
+    y,
+  })
+  const nudges = Array.from({ length: DRAG_STEPS }, (_, i) => move(from, i + 1, i + 1))
+  return [
+    {
+      type: 'pointer',
+      id: 'mouse',
+      parameters: { pointerType: 'mouse' },
+      actions: [
+        move(from, 0, 0, 0),
+        { type: 'pointerDown', button: BUTTONS.left },
+        ...nudges,
+        move(to, 1, 1, DRAG_STEPS * DRAG_STEP_MS),
+        { type: 'pointerMove', duration: DRAG_STEP_MS, origin: 'pointer', x: -1, y: -1 },
+        { type: 'pointerUp', button: BUTTONS.left },
+      ],
+    },
+  ]
+}

@@ -2,6 +2,7 @@
  * steers. */
 import type { Environment } from '@/core/model'
 import { OPEN_POLICY, OutgoingRefused, refusalOfAddress, type OutgoingPolicy } from '@/node/outgoing'
+import { requireNone } from '../driver/conditions'
 import type { Pace } from '../driver/port'
 import { PagedDriver } from '../page/driver'
 import { WebDriverSession } from './client'
@@ -23,6 +24,7 @@ export async function openBridge(
   pace: Pace,
   { films = true, policy = OPEN_POLICY }: { films?: boolean; policy?: OutgoingPolicy } = {},
 ): Promise<PagedDriver<unknown, unknown>> {
+  requireNone('A browser behind a bridge', environment, ['timeZone', 'colours', 'location', 'camera'])
   const refusal = await refusalOfAddress(endpoint, policy)
   if (refusal) throw new OutgoingRefused(`The bridge is not opened: ${refusal}`)
   const wanted = capabilities?.[environment.key] ?? usualCapabilities(environment)

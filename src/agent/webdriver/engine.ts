@@ -8,7 +8,7 @@ import { DIALOG_CHARS, DIALOGS_MOST, type LogEntry, type Pace, type WindowSeen }
 import type { ElementFunctions, Engine, PageFunctions } from '../page/engine'
 import { pageScript } from '../page/script'
 import { WebDriverError, type ElementRef, type WebDriverSession } from './client'
-import { clickActions } from './actions'
+import { clickActions, dragActions } from './actions'
 import { keyOf } from './keys'
 
 /** The way from the page's document to a frame's. */
@@ -131,8 +131,16 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   async click({ frame, element }: Reference, how: Clicking = {}): Promise<void> {
     this.arrived = 0
     const isPlain = Object.values(how).every((one) => one === undefined)
+    const byPointer = () => this.session.actions(clickActions(element, how))
     await this.act(frame, () =>
-      isPlain ? this.session.click(element) : this.session.actions(clickActions(element, how)),
+      isPlain
+        ? this.session.click(element).catch((error: unknown) => {
+            // what is within a web component is taken for covered by it; whether it is was looked at before
+            if (error instanceof WebDriverError && error.code === 'element click intercepted')
+              return byPointer()
+            throw error
+          })
+        : byPointer(),
     )
   }
 
@@ -150,7 +158,8 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   }
 
   async drag(from: Reference, to: Reference): Promise<void> {
-    await this.call(from.frame, 'drag', [from.element, to.element])
+    if (await this.call<boolean>(from.frame, 'drag', [from.element, to.element])) return
+    await this.act(from.frame, () => this.session.actions(dragActions(from.element, to.element)))
   }
 
   async press(key: string, reference: Reference | undefined): Promise<void> {

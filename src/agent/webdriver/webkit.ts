@@ -8,6 +8,7 @@ import { join } from 'node:path'
 import type { Environment } from '@/core/model'
 import { childEnv } from '@/node/child-env'
 import { browserEnv, endBrowser, letStandBack, newMark, startBrowserPath } from '../browser-process'
+import { requireNone } from '../driver/conditions'
 import type { Pace } from '../driver/port'
 import { PagedDriver } from '../page/driver'
 import { WebDriverSession } from './client'
@@ -24,6 +25,7 @@ const browserPath = () =>
     )
     .find((path) => existsSync(path))
 const START_LIMIT_MS = 15_000
+const THEMES = { light: 'Adwaita', dark: 'Adwaita:dark' } as const
 /** Larger than any environment's screen with the borders of its window. */
 const SCREEN = '2600x1700x24'
 
@@ -85,6 +87,7 @@ export async function openWebKit(
 ): Promise<{ driver: PagedDriver<unknown, unknown>; downloads: string }> {
   const missing = webkitMissing()
   if (missing.length > 0) throw new Error(`WebKit is not installed: apt-get install ${missing.join(' ')}`)
+  requireNone('WebKit', environment, ['location', 'camera'])
   const home = mkdtempSync(join(tmpdir(), 'oak-webkit-'))
   const downloads = join(home, 'downloads')
   mkdirSync(downloads)
@@ -102,6 +105,9 @@ export async function openWebKit(
       LANG: `${environment.locale.replace('-', '_')}.UTF-8`,
       LANGUAGE: environment.locale.replace('-', '_'),
       LIBGL_ALWAYS_SOFTWARE: '1',
+      ...(environment.timeZone && { TZ: environment.timeZone }),
+      // pages are told what the theme of its windows is
+      ...(environment.colours && { GTK_THEME: THEMES[environment.colours] }),
       WEBKIT_DISABLE_SANDBOX_THIS_IS_DANGEROUS: '1',
     }),
   })

@@ -5,6 +5,7 @@ import { ruleFaults } from './policies'
 import { queryProblem } from './queries'
 import { PAGE_SUBJECTS, SCREEN_WAYS, SUBJECTS, TARGET_PLACES, TARGET_WAYS, type RuleCondition } from './types'
 import { type DefinitionKind } from './definition'
+import type { NetworkChange } from './network-change'
 
 type Path = (string | number)[]
 type Raw = Record<string, unknown>
@@ -149,6 +150,7 @@ function problemsOfSteps(steps: unknown, path: Path): CrossFieldProblem[] {
     if (problem) own.push({ path: [...here, 'query', 'sql'], message: problem })
     if (!('call' in step) && !('query' in step)) own.push(...problemsOfTargets(step, here))
     if (step.check) own.push(...problemsOfCheck(step.check as Raw, [...here, 'check']))
+    if (step.network) own.push(...problemsOfNetwork(step.network as Raw, [...here, 'network']))
     return [
       ...own,
       ...problemsOfSteps(step.steps, [...here, 'steps']),
@@ -172,6 +174,25 @@ function problemsOfTargets(value: unknown, path: Path): CrossFieldProblem[] {
 }
 const WAYS: readonly string[] = [...TARGET_WAYS, ...SCREEN_WAYS]
 const TARGET_FIELDS: readonly string[] = [...WAYS, ...TARGET_PLACES, 'name', 'match', 'number']
+
+/** Which fields belong to what the network does. */
+function problemsOfNetwork(network: Raw, path: Path): CrossFieldProblem[] {
+  const does = network.does as NetworkChange['does']
+  const needed: Partial<Record<NetworkChange['does'], string[]>> = {
+    fail: ['requests'],
+    answer: ['requests'],
+    delay: ['requests', 'delay'],
+  }
+  const allowed = [...(needed[does] ?? []), ...(does === 'answer' ? ['status', 'type', 'body'] : [])]
+  return [
+    ...(needed[does] ?? [])
+      .filter((field) => network[field] === undefined)
+      .map((field) => ({ path, message: `"${field}" is missing: “${does}” needs it` })),
+    ...Object.keys(network)
+      .filter((field) => field !== 'does' && !allowed.includes(field))
+      .map((field) => ({ path: [...path, field], message: `"${field}" does not belong to “${does}”` })),
+  ]
+}
 
 function problemsOfCheck(check: Raw, path: Path): CrossFieldProblem[] {
   const named = SUBJECTS.filter((subject) => subject in check)

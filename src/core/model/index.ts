@@ -1,3 +1,4 @@
+export type { Conditions, Environment } from './environment'
 export {
   CAPTURES,
   EVIDENCE_KINDS,
@@ -17,7 +18,6 @@ export {
   type Condition,
   type DataSet,
   type ElementState,
-  type Environment,
   type EvidenceKind,
   type FailureKind,
   type FileProblem,
@@ -73,7 +73,16 @@ export { parseDurationMs, describeDuration, durationText } from './durations'
 export { NO_PAUSES, pausedMs, pausesOf, type Pauses } from './pauses'
 export { describeCondition, describeRule, RESUME_WORDS } from './rule-words'
 export { keyOfTitle } from './keys'
-export { fill, fillDeep, GIVEN_NAMES, referencesIn, UnknownReference, type Scope } from './values'
+export {
+  fill,
+  fillDeep,
+  GIVEN_NAMES,
+  referencesIn,
+  UnknownReference,
+  writtenReferences,
+  type Scope,
+} from './values'
+export { CalculationFault } from './calculation-names'
 export { queryProblem } from './queries'
 export { reachOf, secretsIn, type Reach } from './reach'
 export { isStorable, mapTexts, NESTING_MOST, storable, storableDeep, unstorableIn } from './storable'
@@ -121,5 +130,6 @@ export {
 } from './placing'
 export { GENERATOR_NAMES } from './generator-names'
 export type { Edit, Path } from './edit'
-export { columnsOf, handoffsOfCase } from './row-and-handoffs'
+export { columnsOf, handoffsOfCase, valuesTakenBy } from './row-and-handoffs'
 export { applicationsOf } from './meets'
+export type { NetworkChange } from './network-change'

@@ -13,6 +13,9 @@ import { DURATION, EXTENSIONS, KEY, object, PARAMETERS, ref, TEXT } from './sche
 import { stepDefinitions } from './step-schemas'
 import { CAPTURES, EVIDENCE_KINDS, FAILURE_KINDS } from './types'
 
+/** A case, or a case on one environment. */
+const LANE_KEY = `${KEY.pattern.replace(/\$$/, '')}(@${KEY.pattern.replace(/^\^/, '').replace(/\$$/, '')})?$`
+
 const moment = { type: 'string', minLength: 10, maxLength: 40 }
 const rule = {
   type: ['string', 'null'],
@@ -80,9 +83,9 @@ export const rotationSchema = {
         lanes: {
           type: 'object',
           additionalProperties: TEXT,
-          propertyNames: { pattern: KEY.pattern },
+          propertyNames: { pattern: LANE_KEY },
           maxProperties: 5000,
-          description: 'agent by case',
+          description: 'agent by case, or by case@environment',
         },
       }),
       how: object({

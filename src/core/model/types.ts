@@ -1,5 +1,6 @@
 /** The words of the product as types. File forms (what a person writes) are turned into these by
  * `parse.ts`. */
+import type { NetworkChange } from './network-change'
 import type { TextMatch } from './text-match'
 
 /** How to point at something on a page. Several ways may be given; they are tried in the order of
@@ -177,6 +178,7 @@ export type Step = StepFields &
     | { verb: 'repeat'; times?: number; whileVisible?: Target; until?: Condition; steps: Step[] }
     | { verb: 'meet'; point: string }
     | { verb: 'dialog'; answer: 'accept' | 'dismiss'; text?: string }
+    | ({ verb: 'network' } & NetworkChange)
     | { verb: 'note'; text: string }
     | { verb: 'do'; words: string; expected?: string }
   )
@@ -305,26 +307,6 @@ export type Suite = {
 export type Row = Record<string, string>
 /** Key and title are the file's name. */
 export type DataSet = { kind: 'data'; key: string; title: string; columns: string[]; rows: Row[] }
-
-export type Environment = {
-  key: string
-  title: string
-  browser: string
-  /** Of the browser; absent: whatever is there. */
-  version?: string
-  os: string
-  /** A machine with a screen and keys; a handset made up on one; a real handset. */
-  kind?: 'desktop' | 'emulated' | 'device'
-  /** Other keys it goes by in rotations and agents. */
-  aliases?: string[]
-  /** CSS pixels. */
-  width: number
-  height: number
-  locale: string
-  simulated: boolean
-  /** What the browser says it is; absent: what the real engine says. */
-  userAgent?: string
-}
 
 /** Something that a definition refers to and Settings does not have. */
 export type Missing = { kind: 'application' | 'database' | 'secret' | 'environment'; key: string }

@@ -1,6 +1,6 @@
 'use client'
 import { ArrowDown, ArrowUp } from 'lucide-react'
-import { useState } from 'react'
+import { Fragment, useState } from 'react'
 import { toast } from 'sonner'
 import type { Environment } from '@/core/model'
 import type { FleetViewModel } from '@/core/view-models'
@@ -11,29 +11,14 @@ import { Problem, Simulated } from '../base/Parts'
 import { useFrame } from '../frame/tools'
 import { submitting } from '../base/submitting'
 import { Select, TextField } from '../base/fields'
+import { ConditionFields, hasConditions } from './ConditionFields'
+import { draftOf, environmentOf, NEW_DRAFT, type Draft } from './environment-draft'
 
 const KINDS = [
   ['desktop', 'desktop'],
   ['emulated', 'emulated device'],
   ['device', 'device'],
 ] as const
-type Draft = Omit<Environment, 'aliases'> & { aliases: string }
-const draftOf = ({ aliases = [], ...facts }: Environment): Draft => ({
-  ...facts,
-  aliases: aliases.join(', '),
-})
-const NEW: Draft = {
-  key: '',
-  title: '',
-  browser: 'Chromium',
-  os: 'Debian 12',
-  width: 1280,
-  height: 800,
-  locale: 'en-GB',
-  simulated: false,
-  aliases: '',
-}
-
 /** What the environments of this workspace are, what else they are called, and their order. */
 export function EnvironmentsDialog({ viewModel, onClose }: { viewModel: FleetViewModel; onClose(): void }) {
   const { may } = useFrame()
@@ -42,19 +27,14 @@ export function EnvironmentsDialog({ viewModel, onClose }: { viewModel: FleetVie
     viewModel.environments.map(({ seats: _, ...facts }) => draftOf(facts)),
   )
   const [problem, setProblem] = useState<string>()
+  const [opened, setOpened] = useState<number>()
   const set = (i: number, change: Partial<Draft>) =>
     setDrafts(drafts.map((one, j) => (j === i ? { ...one, ...change } : one)))
   const move = (i: number, to: number) => setDrafts(drafts.toSpliced(i, 1).toSpliced(to, 0, drafts[i]!))
   const save = async () => {
     setProblem(undefined)
-    const body = drafts.map(({ aliases, version, ...facts }): Environment => {
-      const names = aliases
-        .split(',')
-        .map((one) => one.trim())
-        .filter(Boolean)
-      return { ...facts, ...(version && { version }), ...(names.length > 0 && { aliases: names }) }
-    })
     try {
+      const body = drafts.map(environmentOf)
       await api('/api/environments', { method: 'PUT', body })
       toast('The environments are saved; runs that go on keep theirs')
       onClose()
@@ -106,81 +86,103 @@ export function EnvironmentsDialog({ viewModel, onClose }: { viewModel: FleetVie
                   />
                 )
                 return (
-                  <tr key={i}>
-                    <td className={cell}>{text('title', 'w-36')}</td>
-                    <td className={cell}>{text('key', 'w-32')}</td>
-                    <td className={cell}>{text('browser', 'w-20')}</td>
-                    <td className={cell}>{text('version', 'w-14')}</td>
-                    <td className={cell}>{text('os', 'w-24')}</td>
-                    <td className={cell}>
-                      <span className="flex items-center gap-0.5">
-                        <Pixels
-                          label={`width of ${one.title}`}
-                          value={one.width}
-                          onSet={(width) => set(i, { width })}
+                  <Fragment key={i}>
+                    <tr>
+                      <td className={cell}>{text('title', 'w-36')}</td>
+                      <td className={cell}>{text('key', 'w-32')}</td>
+                      <td className={cell}>{text('browser', 'w-20')}</td>
+                      <td className={cell}>{text('version', 'w-14')}</td>
+                      <td className={cell}>{text('os', 'w-24')}</td>
+                      <td className={cell}>
+                        <span className="flex items-center gap-0.5">
+                          <Pixels
+                            label={`width of ${one.title}`}
+                            value={one.width}
+                            onSet={(width) => set(i, { width })}
+                            disabled={!editable}
+                          />
+                          ×
+                          <Pixels
+                            label={`height of ${one.title}`}
+                            value={one.height}
+                            onSet={(height) => set(i, { height })}
+                            disabled={!editable}
+                          />
+                        </span>
+                      </td>
+                      <td className={cell}>{text('locale', 'w-16')}</td>
+                      <td className={cell}>
+                        <Select
+                          aria-label={`kind of ${one.title}`}
                           disabled={!editable}
-                        />
-                        ×
-                        <Pixels
-                          label={`height of ${one.title}`}
-                          value={one.height}
-                          onSet={(height) => set(i, { height })}
-                          disabled={!editable}
-                        />
-                      </span>
-                    </td>
-                    <td className={cell}>{text('locale', 'w-16')}</td>
-                    <td className={cell}>
-                      <Select
-                        aria-label={`kind of ${one.title}`}
-                        disabled={!editable}
-                        width="w-28"
-                        value={one.kind ?? 'desktop'}
-                        onChoose={(chosen) => set(i, { kind: chosen as Environment['kind'] })}
-                      >
-                        {KINDS.map(([kind, words]) => (
-                          <option key={kind} value={kind}>
-                            {words}
-                          </option>
-                        ))}
-                      </Select>
-                    </td>
-                    <td className={cell}>{text('aliases', 'w-28')}</td>
-                    <td className="whitespace-nowrap">
-                      {editable && (
-                        <>
-                          <button
-                            type="button"
-                            aria-label={`${one.title} up`}
-                            disabled={i === 0}
-                            onClick={() => move(i, i - 1)}
-                            className="p-1 text-soft disabled:opacity-30"
-                          >
-                            <ArrowUp size={13} aria-hidden />
-                          </button>
-                          <button
-                            type="button"
-                            aria-label={`${one.title} down`}
-                            disabled={i === drafts.length - 1}
-                            onClick={() => move(i, i + 1)}
-                            className="p-1 text-soft disabled:opacity-30"
-                          >
-                            <ArrowDown size={13} aria-hidden />
-                          </button>
-                          <button
-                            type="button"
-                            aria-label={`Take ${one.title} away`}
-                            disabled={drafts.length === 1}
-                            onClick={() => setDrafts(drafts.toSpliced(i, 1))}
-                            className="px-1 text-soft hover:text-failed"
-                          >
-                            ×
-                          </button>
-                        </>
-                      )}
-                      {one.simulated && <Simulated short />}
-                    </td>
-                  </tr>
+                          width="w-28"
+                          value={one.kind ?? 'desktop'}
+                          onChoose={(chosen) => set(i, { kind: chosen as Environment['kind'] })}
+                        >
+                          {KINDS.map(([kind, words]) => (
+                            <option key={kind} value={kind}>
+                              {words}
+                            </option>
+                          ))}
+                        </Select>
+                      </td>
+                      <td className={cell}>{text('aliases', 'w-28')}</td>
+                      <td className="whitespace-nowrap">
+                        <button
+                          type="button"
+                          aria-expanded={opened === i}
+                          aria-label={`Conditions of ${one.title || 'the new one'}`}
+                          onClick={() => setOpened(opened === i ? undefined : i)}
+                          className={`mr-1 rounded-[4px] border px-1.5 text-xs leading-[22px] ${hasConditions(one) ? 'border-act text-act' : 'border-line text-soft'}`}
+                        >
+                          more
+                        </button>
+                        {editable && (
+                          <>
+                            <button
+                              type="button"
+                              aria-label={`${one.title} up`}
+                              disabled={i === 0}
+                              onClick={() => move(i, i - 1)}
+                              className="p-1 text-soft disabled:opacity-30"
+                            >
+                              <ArrowUp size={13} aria-hidden />
+                            </button>
+                            <button
+                              type="button"
+                              aria-label={`${one.title} down`}
+                              disabled={i === drafts.length - 1}
+                              onClick={() => move(i, i + 1)}
+                              className="p-1 text-soft disabled:opacity-30"
+                            >
+                              <ArrowDown size={13} aria-hidden />
+                            </button>
+                            <button
+                              type="button"
+                              aria-label={`Take ${one.title} away`}
+                              disabled={drafts.length === 1}
+                              onClick={() => setDrafts(drafts.toSpliced(i, 1))}
+                              className="px-1 text-soft hover:text-failed"
+                            >
+                              ×
+                            </button>
+                          </>
+                        )}
+                        {one.simulated && <Simulated short />}
+                      </td>
+                    </tr>
+                    {opened === i && (
+                      <tr>
+                        <td colSpan={10} className="pb-2">
+                          <ConditionFields
+                            draft={one}
+                            editable={editable}
+                            onSet={(change) => set(i, change)}
+                          />
+                        </td>
+                      </tr>
+                    )}
+                  </Fragment>
                 )
               })}
             </tbody>
@@ -189,7 +191,7 @@ export function EnvironmentsDialog({ viewModel, onClose }: { viewModel: FleetVie
         {problem && <Problem>{problem}</Problem>}
         {editable && (
           <div className="flex justify-between">
-            <Button onClick={() => setDrafts([...drafts, NEW])}>Another one</Button>
+            <Button onClick={() => setDrafts([...drafts, NEW_DRAFT])}>Another one</Button>
             <Button look="main" type="submit">
               Save
             </Button>

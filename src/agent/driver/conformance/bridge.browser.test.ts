@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { openBridge, type Bridge } from '../../webdriver/bridge'
 import { realPace } from '../port'
-import { conform, environment } from '../testing/conformance'
+import { conform, environmentOf } from '../testing/conformance'
 import { until } from '../testing/patience'
 
 /** A WebDriver endpoint as an outside grid would be one: Debian's, on a port of its own. */
@@ -42,4 +42,4 @@ const bridge: Bridge = {
   },
 }
 
-conform('WebDriver endpoint', () => openBridge(bridge, environment, realPace()))
+conform('WebDriver endpoint', () => openBridge(bridge, environmentOf('WebDriver endpoint'), realPace()))

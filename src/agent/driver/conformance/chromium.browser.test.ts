@@ -2,14 +2,14 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { BrowserHolder } from '../../chromium/browser'
 import { ChromiumDriver } from '../../chromium/driver'
 import { realPace } from '../port'
-import { conform, environment, pagesOfTests } from '../testing/conformance'
+import { conform, environment, environmentOf, pagesOfTests } from '../testing/conformance'
 import { PATIENT_MS, until } from '../testing/patience'
 
 const holder = new BrowserHolder()
 const base = pagesOfTests()
 afterAll(() => holder.close())
 
-conform('Chromium', () => ChromiumDriver.open(holder, environment, realPace()))
+conform('Chromium', () => ChromiumDriver.open(holder, environmentOf('Chromium'), realPace()))
 
 /** A running ffmpeg of this process. */
 function isEncoder(pid: string): boolean {

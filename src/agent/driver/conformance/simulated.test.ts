@@ -2,10 +2,14 @@ import { BrowserHolder } from '../../chromium/browser'
 import { PictureMaker } from '../../simulated/pictures'
 import { SimulatedDriver } from '../../simulated/driver'
 import { virtualPace } from '../port'
-import { conform, environment } from '../testing/conformance'
+import { conform, environmentOf } from '../testing/conformance'
 
 const holder = new BrowserHolder()
 const pictures = new PictureMaker(holder)
 afterAll(() => holder.close())
 
-conform('simulated', async () => new SimulatedDriver({ environment, pace: virtualPace(), seed: 3, pictures }))
+conform(
+  'simulated',
+  async () =>
+    new SimulatedDriver({ environment: environmentOf('simulated'), pace: virtualPace(), seed: 3, pictures }),
+)

@@ -15,6 +15,20 @@ export type Around = {
 }
 
 export function conformBeyond({ of, at, text, driver }: Around): void {
+  /** What a page says of the conditions it runs under, once it has asked for them. */
+  const told = async (condition: string) => {
+    await at('/conditions')
+    await until(async () => (await text(condition)) !== '')
+    return text(condition)
+  }
+  of('zone', 'is in the time zone of the environment', async () =>
+    expect(await told('zone')).toBe('Pacific/Auckland'),
+  )
+  of('colours', 'asks for the colours of the environment', async () =>
+    expect(await told('colours')).toBe('dark'),
+  )
+  of('location', 'tells pages where it is', async () => expect(await told('location')).toBe('57.25 -6.5'))
+  of('camera', 'gives pages a camera', async () => expect(await told('camera')).toBe('video, audio'))
   of('lists', 'chooses several of a list', async () => {
     await at('/ports')
     await driver().choose({ label: 'Ports' }, 'Tolva', PATIENT_MS, ['Ardmore'])
@@ -49,12 +63,52 @@ export function conformBeyond({ of, at, text, driver }: Around): void {
       expect.arrayContaining(['The 9:40 is full', 'Take the next one?']),
     )
   })
-  of('pointer', 'hovers, drags', async () => {
+  of('pointer', 'hovers', async () => {
     await at('/more')
     expect(await driver().hover({ text: 'Boarding card' }, PATIENT_MS)).toMatchObject({ way: 'text' })
-    expect(await driver().drag({ text: 'Boarding card' }, { testId: 'foot' }, PATIENT_MS)).toMatchObject({
+  })
+  of('clipboard', 'copies from one field and pastes into another', async () => {
+    await at('/copy')
+    for (const key of ['Control+a', 'Control+c']) await driver().press(key, { label: 'From' }, PATIENT_MS)
+    await driver().press('Control+v', { label: 'To' }, PATIENT_MS)
+    await until(async () => (await driver().look({ label: 'To' })).value !== '')
+    expect((await driver().look({ label: 'To' })).value).toBe('FSF-77')
+  })
+  /** What a page says came of a request of its own. */
+  const asked = async () => {
+    await driver().click({ role: 'button', name: 'Ask' }, PATIENT_MS)
+    await until(async () => (await text('answer')) !== 'asked')
+    return text('answer')
+  }
+  of('network', 'answers requests of a page, and takes that back', async () => {
+    await at('/requests')
+    await driver().network!({ does: 'answer', requests: '*/second', status: 418, body: 'full' })
+    expect(await asked()).toBe('418 full')
+    await driver().network!({ does: 'usual' })
+    expect(await asked()).toContain('200')
+  })
+  of('network', 'fails and delays requests by their address, and is away', async () => {
+    await at('/requests')
+    await driver().network!({ does: 'fail', requests: '*/second' })
+    expect(await asked()).toBe('failed')
+    await driver().network!({ does: 'usual' })
+    await driver().network!({ does: 'delay', requests: '*/second', delayMs: 300 })
+    expect(Number(/in (\d+)/.exec(await asked())?.[1])).toBeGreaterThanOrEqual(290)
+    await driver().network!({ does: 'offline' })
+    expect(await asked()).toBe('failed')
+    await driver().network!({ does: 'usual' })
+  })
+  of('dragging', 'drags with the pointer: a list that follows it is in another order', async () => {
+    await at('/order')
+    expect(await driver().drag({ text: 'Skerrow' }, { text: 'Ardmore' }, PATIENT_MS)).toMatchObject({
       way: 'text',
     })
+    expect(await text('order')).toBe('Tolva Ardmore Skerrow')
+  })
+  of('dragging', 'drags what the page says is draggable, onto what takes it', async () => {
+    await at('/hold')
+    await driver().drag({ text: 'Van' }, { testId: 'hold' }, PATIENT_MS)
+    expect(await text('hold')).toBe('van')
   })
   of('form', 'scrolls to what is there, reads titles and attributes', async () => {
     await at('/more')

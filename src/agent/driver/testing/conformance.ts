@@ -3,9 +3,10 @@
  * them in parallel. */
 import type { Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import type { Clicking, Environment, Target } from '@/core/model'
+import type { Clicking, Conditions, Environment, Target } from '@/core/model'
 import { DriverFault, type BrowserDriver } from '../port'
 import { conformBeyond } from './beyond'
+import { conformWithLibraries } from './libraries'
 import { LACKS, type DriverName, type Feature } from './features'
 import { servePages } from './pages'
 import { PATIENT_MS, SHORT_MS, until } from './patience'
@@ -23,6 +24,19 @@ export const environment: Environment = {
   simulated: true,
   userAgent: 'ConformanceAgent/1',
 }
+
+const CONDITIONS: [Feature, Conditions][] = [
+  ['zone', { timeZone: 'Pacific/Auckland' }],
+  ['colours', { colours: 'dark' }],
+  ['location', { location: { latitude: 57.25, longitude: -6.5 } }],
+  ['camera', { camera: true }],
+]
+/** With every condition that a driver can be given. */
+export const environmentOf = (name: DriverName): Environment =>
+  Object.assign(
+    { ...environment },
+    ...CONDITIONS.flatMap(([feature, condition]) => (LACKS[name][feature] ? [] : [condition])),
+  ) as Environment
 
 /** The pages, served while the tests of a file run. @returns their address, once they are there */
 export function pagesOfTests(): () => string {
@@ -294,6 +308,8 @@ export function conform(name: DriverName, open: () => Promise<BrowserDriver>): v
         w: expect.any(Number) as number,
       })
     })
-    conformBeyond({ of, at, text, driver: () => driver })
+    const around = { of, at, text, driver: () => driver }
+    conformBeyond(around)
+    conformWithLibraries(around)
   })
 }

@@ -33,12 +33,12 @@ test('the documentation says what the suite tests', () => {
 })
 
 test('every feature is tested, and every driver by the suite', () => {
-  const suite = ['conformance.ts', 'beyond.ts']
+  const suite = ['conformance.ts', 'beyond.ts', 'libraries.ts']
     .map((file) => readFileSync(join('src', 'agent', 'driver', 'testing', file), 'utf8'))
     .join('\n')
   for (const feature of Object.keys(FEATURES)) expect(suite).toMatch(new RegExp(`of\\(\\s*'${feature}'`))
   const folder = join('src', 'agent', 'driver', 'conformance')
   const tests = readdirSync(folder).map((file) => readFileSync(join(folder, file), 'utf8'))
   for (const driver of DRIVERS)
-    expect(tests.filter((one) => one.includes(`conform('${driver}'`)).length).toBe(1)
+    expect(tests.filter((one) => /conform\(\s*'([^']+)'/.exec(one)?.[1] === driver).length).toBe(1)
 })

@@ -4,6 +4,7 @@
 export const FEATURES = {
   form: 'Open pages, write into fields, choose, tick, send',
   keys: 'Press keys',
+  clipboard: 'Copy and paste by keys',
   targets: 'Find by test id, role and name, label, placeholder, text, CSS',
   match: 'Compare texts in part or by a pattern',
   several: 'Tell elements apart by what they are within, and by number',
@@ -16,13 +17,21 @@ export const FEATURES = {
   history: 'Go back and forward, load again',
   windows: 'Go on in another window or tab, close it',
   scrolling: 'Scroll the page and parts of it',
-  pointer: 'Hover, drag',
+  pointer: 'Hover',
+  dragging: 'Drag, with the pointer and as HTML has it',
   files: 'Give several files to a field',
   downloads: 'See what was downloaded',
   dialogs: 'Answer dialogs of the browser, check what they said',
   overlays: 'Tell that a dialog or something else covers an element',
   status: 'Tell the status of a page and of requests',
+  network: 'Fail, answer or delay requests, be offline',
   agent: 'Send the user agent that the environment names',
+  zone: 'Be in the time zone of the environment',
+  colours: 'Ask for light or dark colours',
+  location: 'Tell pages a location',
+  camera: 'Give pages a camera that is made up',
+  libraries:
+    'Published component libraries: date picker, rich editor, sortable list, data grid, web components',
   screens: 'Screenshots, and the place of what was found',
   video: 'Video',
 } as const
@@ -32,26 +41,45 @@ export type DriverName = 'Chromium' | 'Firefox' | 'WebKitGTK' | 'WebDriver endpo
 
 const NO_SCRIPTS = 'pages are read without running their scripts'
 const NO_LAYOUT = 'pages are read without a layout'
+const NO_OPTION = 'WebDriver has no way to set it, and its browser no option'
+const NO_WAY = 'WebDriver has no way to set it; capabilities of the endpoint may'
 
 /** A feature that is not here is there: its tests run. */
 export const LACKS: Record<DriverName, Partial<Record<Feature, string>>> = {
-  Chromium: {},
+  Chromium: { camera: 'chromium-headless-shell has no media; a Chromium named by OAK_CHROMIUM has' },
   Firefox: {},
   WebKitGTK: {
     status: 'WebDriver gives no answers of servers, and WebKit does not tell pages their status',
-    agent: 'WebDriver has no way to set it, and its browser no option',
+    network: NO_OPTION,
+    agent: NO_OPTION,
+    location: NO_OPTION,
+    camera: NO_OPTION,
   },
-  'WebDriver endpoint': {},
+  'WebDriver endpoint': {
+    network: NO_WAY,
+    zone: NO_WAY,
+    colours: NO_WAY,
+    location: NO_WAY,
+    camera: NO_WAY,
+  },
   simulated: {
     layout: NO_LAYOUT,
     shadow: NO_SCRIPTS,
     editors: NO_SCRIPTS,
     clicks: NO_SCRIPTS,
+    clipboard: NO_SCRIPTS,
+    dragging: NO_SCRIPTS,
     windows: NO_SCRIPTS,
     scrolling: NO_LAYOUT,
     files: 'only the name of a file is sent',
     dialogs: NO_SCRIPTS,
     video: 'there is no browser to film',
+    libraries: NO_SCRIPTS,
+    network: 'its pages are asked for by the agent itself, for all to see',
+    zone: NO_SCRIPTS,
+    colours: NO_SCRIPTS,
+    location: NO_SCRIPTS,
+    camera: NO_SCRIPTS,
   },
 }
 

@@ -1,5 +1,6 @@
 /** Pages every driver has to be able to work on. */
 import { createServer, type Server } from 'node:http'
+import { LIBRARY_PAGES, packageFile } from './libraries'
 
 const PAGES: Record<string, string> = {
   '/': `<h1>Start</h1><form action="/sent"><label><span>Name</span><input name="name"
@@ -93,6 +94,51 @@ const PAGES: Record<string, string> = {
     sessionStorage.count = Number(sessionStorage.count ?? 0) + 1
     document.querySelector('[data-testid=said]').textContent = 'loaded ' + sessionStorage.count
   </script>`,
+  '/order': `<h1>Order</h1><ul style="list-style:none;width:200px">${['Skerrow', 'Tolva', 'Ardmore'].map((port) => `<li style="height:40px">${port}</li>`).join('')}</ul>
+    <p data-testid="order"></p><script>
+    const list = document.querySelector('ul')
+    let held, moves
+    list.addEventListener('mousedown', (event) => { held = event.target.closest('li'); moves = 0; event.preventDefault() })
+    document.addEventListener('mousemove', ({ clientX, clientY }) => {
+      if (!held || ++moves < 4) return
+      const over = document.elementFromPoint(clientX, clientY)?.closest('li')
+      if (!over || over === held) return
+      const isBelow = held.compareDocumentPosition(over) & Node.DOCUMENT_POSITION_FOLLOWING
+      list.insertBefore(held, isBelow ? over.nextSibling : over)
+    })
+    document.addEventListener('mouseup', () => {
+      held = undefined
+      document.querySelector('[data-testid=order]').textContent = [...list.children].map((one) => one.textContent).join(' ')
+    })
+  </script>`,
+  '/hold': `<h1>Hold</h1><p draggable="true" style="width:200px">Van</p><div data-testid="hold" style="width:200px;height:100px;background:#eee"></div><script>
+    document.querySelector('p').addEventListener('dragstart', ({ dataTransfer }) => dataTransfer.setData('text/plain', 'van'))
+    const hold = document.querySelector('[data-testid=hold]')
+    hold.addEventListener('dragover', (event) => event.preventDefault())
+    hold.addEventListener('drop', (event) => { event.preventDefault(); hold.textContent = event.dataTransfer.getData('text/plain') })
+  </script>`,
+  '/requests': `<h1>Asks</h1><button>Ask</button><p data-testid="answer"></p><script>
+    document.querySelector('button').onclick = () => {
+      const said = document.querySelector('[data-testid=answer]')
+      said.textContent = 'asked'
+      const from = performance.now()
+      fetch('/second', { cache: 'no-store' }).then(
+        async (answer) => { const body = await answer.text(); said.textContent = answer.status === 200 ? '200 in ' + Math.round(performance.now() - from) : answer.status + ' ' + body },
+        () => { said.textContent = 'failed' })
+    }
+  </script>`,
+  '/copy': '<h1>Copy</h1><label>From<input value="FSF-77"></label><label>To<input></label>',
+  '/conditions': `<h1>Conditions</h1>${['zone', 'colours', 'location', 'camera'].map((name) => `<p data-testid="${name}"></p>`).join('')}<script>
+    const say = (name, text) => { document.querySelector('[data-testid=' + name + ']').textContent = text }
+    say('zone', Intl.DateTimeFormat().resolvedOptions().timeZone)
+    say('colours', matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light')
+    navigator.geolocation?.getCurrentPosition(
+      ({ coords }) => say('location', coords.latitude + ' ' + coords.longitude),
+      (error) => say('location', error.message))
+    navigator.mediaDevices?.getUserMedia({ video: true, audio: true }).then(
+      (stream) => say('camera', ['video', 'audio'].filter((kind) => stream.getTracks().some((one) => one.kind === kind)).join(', ')),
+      (error) => say('camera', error.message))
+  </script>`,
   '/covered':
     '<style>.low { position: fixed; bottom: 10px } footer { position: fixed; bottom: 0; left: 0; right: 0; height: 120px; z-index: 2; background: #eee }</style><div class="low"><button>Board</button></div><footer class="notice">Notice</footer>',
 }
@@ -120,7 +166,12 @@ export async function servePages(): Promise<Server> {
         })
         .end('FS-1')
     if (url.pathname === '/broken') return page('<p>down</p>', 500)
-    page(PAGES[url.pathname] ?? 'none', PAGES[url.pathname] ? 200 : 404)
+    if (url.pathname.startsWith('/packages/')) {
+      const file = packageFile(url.pathname.slice('/packages/'.length))
+      return response.writeHead(file ? 200 : 404, file && { 'content-type': file.type }).end(file?.bytes)
+    }
+    const body = PAGES[url.pathname] ?? LIBRARY_PAGES[url.pathname]
+    page(body ?? 'none', body ? 200 : 404)
   })
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
   return server

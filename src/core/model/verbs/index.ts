@@ -6,6 +6,7 @@ import { call, query } from './data'
 import type { Carried, StepField, StepForm, VerbDefinition } from './definition'
 import { block, branch, byPerson, meet, note, repeat, use } from './flow'
 import { check, read, wait } from './looking'
+import { network } from './network'
 import { choose, click, dialog, drag, go, hover, open, press, scroll, type, upload, window } from './on-page'
 
 /** In the order of how often people want them. */
@@ -31,6 +32,7 @@ export const VERBS: { readonly [V in Verb]: VerbDefinition<V> } = {
   scroll,
   window,
   dialog,
+  network,
   note,
   do: byPerson,
   meet,
