@@ -65,7 +65,12 @@ const cell = (environment: string, mark: string, more: object = {}) => ({
   failureKind: null,
   ...more,
 })
-const viewModel = (counts: object, cells: object[] = []) => ({
+/** What a server answers of a run that has ended: how far it is, then all of it. */
+const ending = (counts: object, cells: object[] = []) => [
+  { status: 200, body: { state: 'ended', counts: { ...NO_COUNTS, ...counts } } },
+  viewModel(counts, cells),
+]
+const viewModel = (counts: object, cells: object[]) => ({
   status: 200,
   body: {
     run: { title: 'Night full', state: 'ended', counts: { ...NO_COUNTS, ...counts } },
@@ -94,7 +99,7 @@ test.each([
   ['it was cancelled', { cancelled: 3 }, 1, '3 of 3'],
   ['nothing was carried out', { skipped: 3 }, 2, '3 of 3'],
 ])('with --wait, %s', async (_, counts, code, line) => {
-  answers = [started, viewModel(counts)]
+  answers = [started, ...ending(counts)]
   expect(await run('night-full', '--wait')).toBe(code)
   expect(said.err).toEqual([line])
 })
@@ -102,16 +107,17 @@ test('--junit writes what came out, and waits for it', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'oak-run-'))
   answers = [
     started,
-    viewModel({ failed: 1, passed: 1 }, [
-      cell('wide', 'failed', { failure: 'a < b', failureKind: 'check' }),
+    ...ending({ failed: 1, passed: 1 }, [
+      cell('wide', 'failed', { failure: 'a < b', failureKind: 'check', attemptId: 'a1' }),
       cell('narrow', 'passed'),
     ]),
+    { status: 200, body: [{ attemptId: 'a1', expected: 'is “4”', actual: 'a & b' }] },
   ]
   expect(await run('night-full', '--junit', join(folder, 'out.xml'))).toBe(1)
   const xml = readFileSync(join(folder, 'out.xml'), 'utf8')
   expect(xml).toContain('<testsuite name="Chromium, Debian" tests="1" failures="1"')
   expect(xml).toContain(
-    '<testcase classname="board" name="Board, 2 of 3" time="1.500"><failure message="a &lt; b" type="check"/></testcase>',
+    '<testcase classname="board" name="Board, 2 of 3" time="1.500"><failure message="a &lt; b" type="check">expected: is “4”&#10;actual: a &amp; b</failure></testcase>',
   )
   expect(xml).toContain('<testsuite name="narrow" tests="1" failures="0"')
   rmSync(folder, { recursive: true })

@@ -2,11 +2,11 @@
 import { writeFileSync } from 'node:fs'
 import { setTimeout } from 'node:timers/promises'
 import { writeJUnit, type WrittenCase } from '@/core/formats'
-import type { RunViewModel } from '@/core/view-models'
+import type { Comparison, RunProgress, RunViewModel } from '@/core/view-models'
 import { CliProblem, type Options } from './options'
 
 const [GOOD, FAILURES, COULD_NOT_RUN] = [0, 1, 2]
-const LOOK_MS = 2000
+const LOOK_MS = 300
 /** A server that is away for longer than this while one waits is given up. */
 const AWAY_MOST_MS = 300_000
 
@@ -42,9 +42,13 @@ export async function runCommand(given: Options): Promise<number> {
   }
   console.log(new URL(answer.address, server).href)
   if (!wait && junit === undefined) return GOOD
-  const viewModel = await ended(new URL(`/api/runs/${answer.run}`, server), token)
-  if (!viewModel) return COULD_NOT_RUN
-  if (junit !== undefined) writeFileSync(junit, writeJUnit(viewModel.run.title, casesOf(viewModel)))
+  const address = new URL(`/api/runs/${answer.run}`, server)
+  if (!(await ended(`${address.href}/progress`, token))) return COULD_NOT_RUN
+  const viewModel = await ask<RunViewModel>(address, token)
+  if (junit !== undefined) {
+    const compared = await ask<Comparison[]>(`${address.href}/comparisons`, token)
+    writeFileSync(junit, writeJUnit(viewModel.run.title, casesOf(viewModel, compared)))
+  }
   return verdict(viewModel)
 }
 
@@ -54,7 +58,7 @@ export function verdict({ run: { counts, quarantined = 0 } }: Pick<RunViewModel,
   return counts.passed + counts.recovered > 0 ? GOOD : COULD_NOT_RUN
 }
 
-async function ask<T>(url: URL, token: string, body?: object): Promise<T> {
+async function ask<T>(url: URL | string, token: string, body?: object): Promise<T> {
   const response = await fetch(url, {
     method: body ? 'POST' : 'GET',
     headers: { authorization: `Bearer ${token}`, ...(body && { 'content-type': 'application/json' }) },
@@ -63,28 +67,28 @@ async function ask<T>(url: URL, token: string, body?: object): Promise<T> {
   return (await response.json()) as T
 }
 
-/** Progress on standard error, a line when something changed. @returns `undefined` when the server stays
- * away */
-async function ended(url: URL, token: string): Promise<RunViewModel | undefined> {
+/** Progress on standard error, a line when something changed. @returns whether it ended; not when the server
+ * stays away */
+async function ended(url: string, token: string): Promise<boolean> {
   let [said, seenAt] = ['', performance.now()]
   for (;;) {
-    const viewModel = await ask<RunViewModel | { message: string }>(url, token).catch(() => undefined)
-    if (viewModel && 'run' in viewModel) {
+    const answer = await ask<RunProgress | { message: string }>(url, token).catch(() => undefined)
+    if (answer && 'state' in answer) {
       seenAt = performance.now()
-      const line = progress(viewModel)
+      const line = progress(answer)
       if (line !== said) console.error((said = line))
-      if (viewModel.run.state === 'ended') return viewModel
+      if (answer.state === 'ended') return true
     } else if (performance.now() - seenAt > AWAY_MOST_MS) {
       console.error(
-        `error: ${viewModel ? viewModel.message : 'the server does not answer any more'}; the run goes on without this`,
+        `error: ${answer ? answer.message : 'the server does not answer any more'}; the run goes on without this`,
       )
-      return undefined
+      return false
     }
     await setTimeout(LOOK_MS)
   }
 }
 
-function progress({ run: { counts } }: RunViewModel): string {
+function progress({ counts }: RunProgress): string {
   const all = Object.values(counts).reduce((sum, n) => sum + n, 0)
   const open = counts.waiting + counts.claimed + counts.running
   const bad = [
@@ -96,10 +100,11 @@ function progress({ run: { counts } }: RunViewModel): string {
 }
 
 /** A suite for each environment; the case's key is the class. */
-export function casesOf({
-  groups,
-  environments,
-}: Pick<RunViewModel, 'groups' | 'environments'>): WrittenCase[] {
+export function casesOf(
+  { groups, environments }: Pick<RunViewModel, 'groups' | 'environments'>,
+  compared: readonly Comparison[] = [],
+): WrittenCase[] {
+  const comparisons = new Map(compared.map((one) => [one.attemptId, one]))
   const titles = new Map(environments.map(({ key, title }) => [key, title]))
   return groups.flatMap(({ rows }) =>
     rows.flatMap(({ caseKey, title, row, cells }) =>
@@ -112,6 +117,7 @@ export function casesOf({
           cell.mark === 'paused'
         )
           return []
+        const { expected, actual } = comparisons.get(cell.attemptId ?? '') ?? {}
         return [
           {
             suite: titles.get(cell.environment) ?? cell.environment,
@@ -121,6 +127,8 @@ export function casesOf({
             outcome: cell.mark,
             ...(cell.failure && { message: cell.failure }),
             ...(cell.failureKind && { kind: cell.failureKind }),
+            ...(typeof expected === 'string' && { expected }),
+            ...(typeof actual === 'string' && { actual }),
           },
         ]
       }),

@@ -1,5 +1,6 @@
 /** Runs that were made elsewhere and taken in. */
 import { eq, sql } from 'drizzle-orm'
+import type { ResultSuite } from '@/core/formats'
 import type { Conn, Tx } from './client'
 import { caseRuns, importedResults, runs, type ImportedResult } from './schema'
 import type { Now } from './moment'
@@ -35,6 +36,16 @@ export async function endImport(tx: Tx, runId: number, ms: number, now: Now): Pr
     .update(caseRuns)
     .set({ startedAt: sql`${now}`, endedAt: sql`${now}` })
     .where(eq(caseRuns.runId, runId))
+}
+
+/** What the file says of its suites, kept with the run. */
+export async function keepResultSuites(tx: Tx, runId: number, suites: readonly ResultSuite[]): Promise<void> {
+  await tx
+    .update(runs)
+    .set({
+      snapshot: sql`${runs.snapshot} || jsonb_build_object('resultSuites', ${JSON.stringify(suites)}::jsonb)`,
+    })
+    .where(eq(runs.id, runId))
 }
 
 export const importedResult = async (db: Conn, caseRunId: string): Promise<ImportedResult | undefined> =>

@@ -2,7 +2,7 @@
 import { and, asc, eq, inArray, lt, sql, type SQL } from 'drizzle-orm'
 import type { RotationHow } from '@/core/model'
 import { NO_COUNTS, type Counts, type Mark } from '@/core/execution'
-import type { CaseRunFacts, FinishForecast, RunForecast } from '@/core/view-models'
+import type { CaseRunFacts, Comparison, FinishForecast, RunForecast } from '@/core/view-models'
 import { insertMany } from './bulk'
 import { environmentOfAttempt } from './played'
 import type { Conn, Db, Tx } from './client'
@@ -259,6 +259,21 @@ export async function failuresOf(
     sql`
     select t.id as "attemptId", c.id as "caseRunId" from case_runs c join attempts t on t.id = c.shown_attempt
     where c.run_id = ${runId} and c.outcome in ('failed', 'errored') order by c.position, c.environment`,
+  )
+}
+
+/** What the failing checks of a run expected, and what they found: of the attempts its grid shows. */
+export async function comparisonsOf(db: Conn, runId: number): Promise<Comparison[]> {
+  return rowsOf(
+    db,
+    { attemptId: col.text, expected: col.orNull(col.text), actual: col.orNull(col.text) },
+    sql`
+    select distinct on (e.attempt_id) e.attempt_id as "attemptId", e.body->'failure'->>'expected' as expected,
+      e.body->'failure'->>'actual' as actual
+    from case_runs c join events e on e.attempt_id = c.shown_attempt
+    where c.run_id = ${runId} and c.outcome = 'failed' and e.body->>'type' = 'step-ended'
+      and e.body->'failure'->>'kind' = 'check'
+    order by e.attempt_id, e.no desc`,
   )
 }
 

@@ -1,11 +1,11 @@
 /** The OpenAPI document against the routes, against docs/agent-protocol.md, and against real answers. */
 import { readFileSync } from 'node:fs'
 import Ajv from 'ajv'
-import { claimWork, heartbeat } from '@/server/dispatch'
+import { claimWork, finishAttempt, heartbeat } from '@/server/dispatch'
 import { openApiDocument, OPERATIONS } from '@/server/openapi'
 import { startRun } from '@/server/runs'
 import { addAgent, seedFiles, simpleCase, testContext, type TestContext } from '@/server/testing/context'
-import { runViewModel } from '@/server/view-models'
+import { comparisonsViewModel, runProgress, runViewModel } from '@/server/view-models'
 import { agentRoutes } from './agents'
 
 const ajv = new Ajv({ strict: false, allErrors: true, discriminator: true })
@@ -94,5 +94,13 @@ describe('real answers are as it says', () => {
       await heartbeat(ctx, agent, { attempts: [{ attemptId: work.attemptId, lease: 9 }] }),
     )
     expectAnswer('readRun', await runViewModel(ctx, run))
+    expectAnswer('readProgress', await runProgress(ctx, run))
+    const failure = { kind: 'check' as const, message: 'it is 3', expected: 'is “4”', actual: '3' }
+    await finishAttempt(ctx, work, { outcome: 'failed', ms: 5, failure }, [
+      { no: 1, atMs: 1, type: 'step-ended', path: 'main.1', outcome: 'failed', ms: 1, failure },
+    ])
+    const compared = await comparisonsViewModel(ctx, run)
+    expect(compared).toEqual([{ attemptId: work.attemptId, expected: 'is “4”', actual: '3' }])
+    expectAnswer('readComparisons', compared)
   })
 })

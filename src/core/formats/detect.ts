@@ -1,6 +1,12 @@
 /** Which kind of result file it is, by how it begins. */
 import { JUnitParser } from './junit'
-import { ResultRefused, type ResultCase, type ResultParser, type ResultSummary } from './results'
+import {
+  ResultRefused,
+  type ResultCase,
+  type ResultParser,
+  type ResultSuite,
+  type ResultSummary,
+} from './results'
 import { TapParser } from './tap'
 
 /** Text before the first sign of a format may be this long: programs talk before they begin. */
@@ -12,7 +18,10 @@ export class ResultReader implements ResultParser {
   private begin = ''
   private parser: ResultParser | undefined
 
-  constructor(private readonly onCase: (result: ResultCase) => void) {}
+  constructor(
+    private readonly onCase: (result: ResultCase) => void,
+    private readonly onSuite: (suite: ResultSuite) => void = () => {},
+  ) {}
 
   write(text: string): void {
     if (this.parser) return this.parser.write(text)
@@ -28,7 +37,7 @@ export class ResultReader implements ResultParser {
   private choose(atEnd: boolean): void {
     const text = this.begin.replace(/^\uFEFF/, '')
     const start = text.trimStart()
-    if (start.startsWith('<')) this.parser = new JUnitParser(this.onCase)
+    if (start.startsWith('<')) this.parser = new JUnitParser(this.onCase, this.onSuite)
     else if (TAP_LINE.test(text)) this.parser = new TapParser(this.onCase)
     else if (atEnd || text.length > LOOK_CHARS)
       throw new ResultRefused(

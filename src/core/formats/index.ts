@@ -6,6 +6,7 @@ export {
   writtenSecondsMs,
   type ResultCase,
   type ResultProblem,
+  type ResultSuite,
   type ResultSummary,
 } from './results'
 export { writeJUnit, type WrittenCase } from './write-junit'

@@ -9,6 +9,7 @@ import {
   writtenSecondsMs,
   type ResultCase,
   type ResultParser,
+  type ResultSuite,
   type ResultSummary,
 } from './results'
 
@@ -37,6 +38,12 @@ type Open = ResultCase & {
   err: Output
 }
 type Attributes = Record<string, string>
+type Counts = { cases: number; failed: number; errored: number; ms: number }
+/** A suite that is open: counts of its own cases, and of all in it. */
+type OpenSuite = Omit<ResultSuite, 'cases' | 'ms'> & { saidMs: number | undefined; own: Counts; all: Counts }
+
+const NO_COUNTS: Counts = { cases: 0, failed: 0, errored: 0, ms: 0 }
+const PROPERTIES_MOST = 200
 
 export class JUnitParser implements ResultParser {
   private readonly sax = sax.parser(true, {
@@ -49,10 +56,13 @@ export class JUnitParser implements ResultParser {
   /** The beginning of a character reference, until its end comes. */
   private held = ''
   private readonly path: string[] = []
-  private readonly suites: string[] = []
+  private readonly suites: OpenSuite[] = []
   private testCase: Open | undefined
 
-  constructor(onCase: (result: ResultCase) => void) {
+  constructor(
+    onCase: (result: ResultCase) => void,
+    private readonly onSuite: (suite: ResultSuite) => void = () => {},
+  ) {
     this.tally = new Tally('junit', onCase)
     // a setting of the library that its types forget
     ;(sax as { MAX_BUFFER_LENGTH?: number }).MAX_BUFFER_LENGTH = BUFFER_CHARS
@@ -99,11 +109,48 @@ export class JUnitParser implements ResultParser {
     if (this.path.length >= DEPTH_MOST) this.refuse(`elements are nested deeper than ${DEPTH_MOST}`)
     this.rootSeen = true
     this.path.push(name)
-    if (name === 'testsuite') {
-      this.tally.suites++
-      this.suites.push(plain(attributes.name ?? ''))
-    } else if (name === 'testcase' && !this.testCase) this.openCase(attributes)
+    if (name === 'testsuite' || name === 'testsuites') this.openSuite(name, attributes)
+    else if (name === 'testcase' && !this.testCase) this.openCase(attributes)
     else if (this.testCase) this.openInCase(this.testCase, name, attributes)
+    else if (name === 'property') this.property(attributes)
+  }
+
+  private openSuite(element: string, { name = '', time, ...counts }: Attributes): void {
+    if (element === 'testsuite') this.tally.suites++
+    this.suites.push({
+      path: [...this.suiteNames(), ...(element === 'testsuite' && name !== '' ? [plain(name)] : [])],
+      line: this.line,
+      saidMs: time === undefined ? undefined : writtenSecondsMs(time),
+      announced: announced(counts),
+      properties: {},
+      own: { ...NO_COUNTS },
+      all: { ...NO_COUNTS },
+    })
+  }
+
+  private suiteNames = (): string[] => this.suites.at(-1)?.path ?? []
+
+  private property({ name, value = '' }: Attributes): void {
+    const suite = this.suites.at(-1)
+    if (suite && name && Object.keys(suite.properties).length < PROPERTIES_MOST)
+      suite.properties[name] = plain(value).slice(0, RESULT_TEXT_CHARS)
+  }
+
+  private closeSuite(element: string): void {
+    const { own, all, saidMs, ...suite } = this.suites.pop()!
+    const above = this.suites.at(-1)
+    if (above) for (const key of Object.keys(all) as (keyof Counts)[]) above.all[key] += all[key]
+    // Some count what stands in suites inside, others do not.
+    for (const [what, key, words] of COUNTED) {
+      const said = suite.announced[what]
+      if (said !== undefined && said !== own[key] && said !== all[key])
+        this.tally.problem(
+          suite.line,
+          `${suite.path.length > 0 ? `“${suite.path.at(-1)}”` : 'the file'} announces ${said} ${words}, found: ${all[key]}`,
+        )
+    }
+    if (element === 'testsuite')
+      this.onSuite({ ...suite, cases: all.cases, ms: Math.round(saidMs ?? all.ms) })
   }
 
   private openCase(attributes: Attributes): void {
@@ -113,7 +160,7 @@ export class JUnitParser implements ResultParser {
     if (ms === undefined)
       this.tally.problem(this.line, `the time “${time}” of “${name}” is no number; taken as 0`)
     this.testCase = {
-      suites: this.suites.filter((suite) => suite !== ''),
+      suites: [...this.suiteNames()],
       name: plain(name ?? ''),
       line: this.line,
       outcome: 'passed',
@@ -147,6 +194,17 @@ export class JUnitParser implements ResultParser {
       open.properties[attributes.name] = plain(attributes.value ?? '').slice(0, RESULT_TEXT_CHARS)
   }
 
+  private count(outcome: ResultCase['outcome'], ms: number): void {
+    const suite = this.suites.at(-1)
+    if (!suite) return
+    for (const counts of [suite.own, suite.all]) {
+      counts.cases++
+      counts.ms += ms
+      if (outcome === 'failed') counts.failed++
+      if (outcome === 'errored') counts.errored++
+    }
+  }
+
   private text(text: string): void {
     const open = this.testCase
     if (!open) return
@@ -160,13 +218,14 @@ export class JUnitParser implements ResultParser {
 
   private close(name: string): void {
     this.path.pop()
-    if (name === 'testsuite') this.suites.pop()
+    if (name === 'testsuite' || name === 'testsuites') this.closeSuite(name)
     if (name !== 'testcase' || !this.testCase || this.path.includes('testcase')) return
     const { notRun, skipped, fault, flaky, detailText, out, err, ...result } = this.testCase
     this.testCase = undefined
     const withoutFault = flaky ? 'recovered' : 'passed'
     const outcome = fault ?? (skipped || notRun ? 'skipped' : withoutFault)
     const detail = plain(detailText).trim()
+    this.count(outcome, result.ms)
     this.tally.add({
       ...result,
       outcome,
@@ -177,6 +236,20 @@ export class JUnitParser implements ResultParser {
     })
   }
 }
+
+/** What is compared of a suite's own words, by what it counts. */
+const COUNTED = [
+  ['tests', 'cases', 'cases'],
+  ['failures', 'failed', 'failures'],
+  ['errors', 'errored', 'errors'],
+] as const
+
+const announced = (attributes: Attributes): ResultSuite['announced'] =>
+  Object.fromEntries(
+    COUNTED.flatMap(([what]) =>
+      /^\d{1,9}$/.test(attributes[what] ?? '') ? [[what, Number(attributes[what])]] : [],
+    ),
+  )
 
 function worded(message: string): string {
   const first = message.split('\n')[0]!

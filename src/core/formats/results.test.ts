@@ -1,22 +1,8 @@
 import fc from 'fast-check'
-import { encodingOf, ResultReader, ResultRefused, writtenSecondsMs, type ResultCase } from '.'
+import { encodingOf, writtenSecondsMs } from '.'
 import { RESULT_TEXT_CHARS } from './results'
+import { read, refusal } from './testing/reading'
 
-function read(text: string, pieces = [text]) {
-  const cases: ResultCase[] = []
-  const reader = new ResultReader((result) => void cases.push(result))
-  for (const piece of pieces) reader.write(piece)
-  return { summary: reader.end(), cases }
-}
-const refusal = (text: string) => {
-  try {
-    read(text)
-  } catch (error) {
-    if (error instanceof ResultRefused) return `${error.line}: ${error.message}`
-    throw error
-  }
-  return 'not refused'
-}
 const suite = (inner: string) => `<testsuites><testsuite name="Booking">\n${inner}\n</testsuite></testsuites>`
 const outcomes = (text: string) => read(text).cases.map(({ outcome }) => outcome)
 
@@ -54,6 +40,47 @@ describe('JUnit XML', () => {
         detail: 'at pay',
         attachments: ['shots/pay.png', 'shots/pay 2.png'],
       },
+    ])
+  })
+  test('suites keep their names, times, properties and what they announce', () => {
+    const { suites, summary } =
+      read(`<testsuites tests="3" failures="1"><testsuite name="Booking" tests="3" failures="1" errors="0" time="12.5">
+<properties><property name="build" value="2026.11.3"/></properties><testcase name="a" time="1"><properties><property name="own" value="x"/></properties></testcase>
+<testsuite name="Pay" tests="2" failures="1"><testcase name="b" time="2"><failure/></testcase><testcase name="c"/></testsuite></testsuite></testsuites>`)
+    expect(summary.problems).toEqual([])
+    expect(suites).toEqual([
+      {
+        path: ['Booking', 'Pay'],
+        line: 3,
+        cases: 2,
+        ms: 2000,
+        announced: { tests: 2, failures: 1 },
+        properties: {},
+      },
+      {
+        path: ['Booking'],
+        line: 1,
+        cases: 3,
+        ms: 12_500,
+        announced: { tests: 3, failures: 1, errors: 0 },
+        properties: { build: '2026.11.3' },
+      },
+    ])
+  })
+  test('a suite that counts its own cases only announces nothing wrong', () =>
+    expect(
+      read(
+        '<testsuite name="A" tests="1"><testcase name="a"/><testsuite name="B" tests="1"><testcase name="b"/></testsuite></testsuite>',
+      ).summary.problems,
+    ).toEqual([]))
+  test('what is announced and is not there is told, with the suite and its line', () => {
+    const { problems } = read(
+      '<testsuites tests="9">\n<testsuite name="Pay" tests="4" failures="2" errors="x">\n<testcase name="a"><failure/></testcase></testsuite></testsuites>',
+    ).summary
+    expect(problems).toEqual([
+      { line: 1, what: 'the file announces 9 cases, found: 1' },
+      { line: 2, what: '“Pay” announces 4 cases, found: 1' },
+      { line: 2, what: '“Pay” announces 2 failures, found: 1' },
     ])
   })
   test.each([
@@ -182,130 +209,6 @@ test.each<[string | undefined, number | undefined]>([
   ['1 234.5', 1_234_500],
   ['Infinity', undefined],
 ])('%s s is %s ms', (written, ms) => expect(writtenSecondsMs(written)).toBe(ms))
-
-describe('TAP', () => {
-  const tap = (...lines: string[]) => lines.join('\n')
-  test('points, directives, times', () => {
-    const { summary, cases } = read(
-      tap(
-        'TAP version 14',
-        '1..6',
-        'ok 1 - search # time=12.5ms',
-        'not ok 2 - pay',
-        '  ---',
-        '  message: "41.50 is not 43.20"',
-        '  duration_ms: 250',
-        '  ...',
-        'ok 3 - later # SKIP no card',
-        'not ok 4 # TODO later',
-        'ok 5 - done already # TODO',
-        'ok 6 - a \\# b',
-        '# [[ATTACHMENT|x.png]]',
-      ),
-    )
-    expect(summary).toEqual({
-      format: 'tap',
-      suites: 1,
-      cases: 6,
-      outcomes: { passed: 3, recovered: 0, failed: 1, errored: 0, skipped: 2, cancelled: 0 },
-      ms: 263,
-      attachments: 1,
-      problems: [],
-    })
-    expect(cases.map(({ name }) => name)).toEqual([
-      'search',
-      'pay',
-      'later',
-      'case 4',
-      'done already',
-      'a # b',
-    ])
-    expect(cases[1]!.message).toBe('41.50 is not 43.20')
-  })
-  test('announced, but missing', () => {
-    const { summary } = read(tap('1..4', 'ok 1', 'ok 3'))
-    expect(summary).toMatchObject({
-      cases: 4,
-      outcomes: { passed: 2, errored: 2 },
-      problems: [{ line: 3, what: '1..4 announced, missing: 2, 4' }],
-    })
-  })
-  test('after Bail out the rest is cancelled', () => {
-    const { summary } = read(tap('1..3', 'ok 1', 'Bail out! the sea is rough', 'ok 2'))
-    expect(summary).toMatchObject({
-      cases: 3,
-      outcomes: { passed: 1, cancelled: 2 },
-      problems: [{ line: 3, what: 'Bail out: the sea is rough; 2 cancelled' }],
-    })
-  })
-  test('subtests are suites, and what sums them up is no case', () => {
-    const { summary, cases } = read(
-      tap(
-        '1..2',
-        '# Subtest: gate',
-        '    ok 1 - board',
-        '    # Subtest: deep',
-        '        not ok 1 - count',
-        '        1..1',
-        '    not ok 2 - deep',
-        '    1..2',
-        'not ok 1 - gate',
-        'ok 2 - after',
-      ),
-    )
-    expect(summary).toMatchObject({ suites: 3, cases: 3, outcomes: { passed: 2, failed: 1 }, problems: [] })
-    expect(cases.map(({ suites, name }) => [...suites, name].join('/'))).toEqual([
-      'gate/board',
-      'gate/deep/count',
-      'after',
-    ])
-  })
-  test('no plan, a number twice, more than announced', () => {
-    expect(read('ok\nok\n').summary.problems).toEqual([
-      { line: 2, what: 'there is no plan, so nobody knows whether all came' },
-    ])
-    expect(read(tap('1..1', 'ok 1', 'ok 1', 'ok 2')).summary.problems).toEqual([
-      { line: 3, what: 'number 1 was given before' },
-      { line: 4, what: 'more than 1..1 announced: 2' },
-    ])
-  })
-  test('nothing to run is no fault', () =>
-    expect(read('1..0 # SKIP no agents').summary).toMatchObject({
-      cases: 0,
-      problems: [{ line: 1, what: 'nothing was run: no agents' }],
-    }))
-  test('a block that is never closed is a file cut off', () =>
-    expect(refusal(tap('1..1', 'not ok 1 - a', '  ---', '  message: x'))).toBe(
-      '4: it is cut off: the block of “a” (line 3) is not closed',
-    ))
-  test('programs may talk before they begin', () =>
-    expect(read('starting up\nready\n1..1\nok 1\n').summary.cases).toBe(1))
-  test('a plan beyond reason is refused', () =>
-    expect(refusal('1..99999999\n')).toContain('it announces 99999999 cases'))
-  test('property: pieces do not matter, and every announced case is counted once', () => {
-    fc.assert(
-      fc.property(
-        fc.integer({ min: 0, max: 12 }),
-        fc.uniqueArray(fc.integer({ min: 1, max: 12 })),
-        fc.boolean(),
-        fc.nat(40),
-        (count, numbers, bail, cut) => {
-          const text = tap(
-            `1..${count}`,
-            ...numbers.map((n) => `${n % 3 ? 'ok' : 'not ok'} ${n} - n${n}`),
-            ...(bail ? ['Bail out!'] : []),
-            '',
-          )
-          const { summary } = read(text, [text.slice(0, cut), text.slice(cut)])
-          expect(summary.cases).toBe(
-            new Set([...numbers, ...Array.from({ length: count }, (_, i) => i + 1)]).size,
-          )
-          expect(Object.values(summary.outcomes).reduce((a, b) => a + b)).toBe(summary.cases)
-        },
-      ),
-    )
-  })
-})
 
 test.each<[string, number[], string]>([
   ['a mark', [0xff, 0xfe, 0x3c], 'utf-16le'],

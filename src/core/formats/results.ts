@@ -21,6 +21,18 @@ export type ResultCase = {
   /** Paths the output refers to; the files themselves stay where they are. */
   attachments: string[]
 }
+/** A suite of a result file, told when it is complete: what it says of itself, and what was found in it,
+ * suites inside it included. */
+export type ResultSuite = {
+  /** Names, outermost first. */
+  path: string[]
+  line: number
+  cases: number
+  /** Of the file; of its cases together, where that says none. */
+  ms: number
+  announced: Partial<Record<'tests' | 'failures' | 'errors', number>>
+  properties: Record<string, string>
+}
 export type ResultProblem = { line: number; what: string }
 export type ResultSummary = {
   format: 'junit' | 'tap'

@@ -32,7 +32,9 @@ export class TapParser implements ResultParser {
   private line = 0
   private readonly levels: Level[] = [{ name: '', line: 1, seen: new Set(), next: 1, indent: 0 }]
   private pending: Pending | undefined
-  private subtestName: string | undefined
+  /** Names of subtests to come, with the indents of their comments: some write them where the subtest stands,
+   * others one level above it. */
+  private coming: { indent: number; name: string }[] = []
   private bailed: { line: number; why: string } | undefined
   /** A subtest that just ended: the point that follows sums it up, and is no case of its own. */
   private summedUp = false
@@ -69,7 +71,7 @@ export class TapParser implements ResultParser {
     const text = line.slice(indent)
     const bail = /^Bail out!\s*(.*)$/i.exec(text)
     if (bail) this.bailed = { line: this.line, why: bail[1]! }
-    else if (text.startsWith('#')) this.comment(text)
+    else if (text.startsWith('#')) this.comment(text, indent)
     else if (text === '---' && this.pending && indent > this.pending.indent)
       this.pending.yaml = { indent, line: this.line }
     else if (PLAN.test(text)) this.plan(text, indent)
@@ -93,9 +95,10 @@ export class TapParser implements ResultParser {
     return true
   }
 
-  private comment(text: string): void {
+  private comment(text: string, indent: number): void {
     const subtest = /^#\s*Subtest(?::\s*(.*))?$/i.exec(text)
-    if (subtest) this.subtestName = subtest[1] ?? ''
+    if (subtest)
+      this.coming = [...this.coming.filter((one) => one.indent < indent), { indent, name: subtest[1] ?? '' }]
     else this.pending?.out.add(`${text.replace(/^#\s?/, '')}\n`)
   }
 
@@ -148,13 +151,13 @@ export class TapParser implements ResultParser {
   /** The level of an indent: deeper opens a subtest, shallower closes those below. */
   private enter(indent: number): Level {
     let top = this.levels.at(-1)!
-    if (indent >= top.indent + INDENT) {
+    for (const { name, indent: its } of this.levelsUpTo(indent, top.indent)) {
       this.finishPending()
-      top = { name: this.subtestName ?? '', line: this.line, seen: new Set(), next: 1, indent }
+      top = { name, line: this.line, seen: new Set(), next: 1, indent: its }
       this.levels.push(top)
       this.tally.suites++
-      this.subtestName = undefined
     }
+    this.coming = []
     while (indent < top.indent && this.levels.length > 1) {
       this.finishPending()
       this.closeLevel()
@@ -162,6 +165,18 @@ export class TapParser implements ResultParser {
       top = this.levels.at(-1)!
     }
     return top
+  }
+
+  /** The subtests that a line of an indent opens, outermost first: several, where one begins with another. */
+  private levelsUpTo(indent: number, from: number): { name: string; indent: number }[] {
+    if (indent < from + INDENT) return []
+    const coming = this.coming.filter((one) => one.indent >= from && one.indent <= indent)
+    if (coming.length === 0) return [{ name: '', indent }]
+    const isAbove = coming.at(-1)!.indent < indent
+    return coming.map(({ name, indent: own }, i) => ({
+      name,
+      indent: isAbove ? (coming[i + 1]?.indent ?? indent) : own,
+    }))
   }
 
   private finishPending(): void {

@@ -8,6 +8,9 @@ export type WrittenCase = {
   outcome: 'passed' | 'recovered' | 'failed' | 'errored' | 'skipped' | 'cancelled'
   message?: string
   kind?: string
+  /** Of a check that did not hold. */
+  expected?: string
+  actual?: string
 }
 
 /** Characters that XML 1.0 cannot hold, not even escaped. */
@@ -42,12 +45,19 @@ export function writeJUnit(name: string, cases: readonly WrittenCase[]): string 
   return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites name="${text(name)}" ${numbers(cases)}>\n${body.join('\n')}\n</testsuites>\n`
 }
 
-function caseLine({ className, name, ms, outcome, message = '', kind = '' }: WrittenCase): string {
+const comparison = ({ expected, actual }: WrittenCase): string =>
+  [expected !== undefined && `expected: ${expected}`, actual !== undefined && `actual: ${actual}`]
+    .filter(Boolean)
+    .join('\n')
+
+function caseLine(written: WrittenCase): string {
+  const { className, name, ms, outcome, message = '', kind = '' } = written
   const said = `message="${text(message)}" type="${text(kind)}"`
+  const compared = comparison(written)
   const inner = {
     passed: '',
     recovered: `<flakyFailure ${said}/>`,
-    failed: `<failure ${said}/>`,
+    failed: compared === '' ? `<failure ${said}/>` : `<failure ${said}>${text(compared)}</failure>`,
     errored: `<error ${said}/>`,
     skipped: `<skipped message="${text(message)}"/>`,
     cancelled: '<skipped message="cancelled"/>',

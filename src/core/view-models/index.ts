@@ -55,6 +55,8 @@ export type {
   LaneBar,
   RunForecast,
   RunLine,
+  Comparison,
+  RunProgress,
   RunViewModel,
   SeatTile,
   KeptForecast,

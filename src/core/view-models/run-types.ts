@@ -1,5 +1,6 @@
 /** Starting a run, a run, and an attempt of it. */
 import type { Counts, Mark, OutlineLine, RunState } from '../execution'
+import type { ResultSuite } from '../formats'
 import type { Environment, EvidenceKind, LeftOut, Missing } from '../model'
 
 export type StartOptions = {
@@ -103,8 +104,16 @@ export type RunViewModel = {
   groups: GridGroup[]
   lanes: Lane[]
   leftOut: LeftOut[]
+  /** Of a run that was taken in: what its file says of its suites. */
+  resultSuites?: ResultSuite[]
   failures: string[]
 }
+
+/** How far a run is, for programs that wait for its end. */
+export type RunProgress = Pick<RunLine, 'state' | 'counts'>
+
+/** What a failing check expected, and what it found. */
+export type Comparison = { attemptId: string; expected: string | null; actual: string | null }
 
 export type AttemptViewModel = {
   id: string

@@ -13,7 +13,7 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core'
 import type { CaseRunState, FailureKind, Outcome, RunState } from '@/core/execution'
-import type { ResultCase } from '@/core/formats'
+import type { ResultCase, ResultSuite } from '@/core/formats'
 import type {
   Definition,
   Environment,
@@ -36,6 +36,8 @@ export type RunSnapshot = {
   applications: Record<string, string>
   commit: string | null
   leftOut: { title: string; groups: string[]; why: string }[]
+  /** Of a run that was taken in: the suites of its file. */
+  resultSuites?: ResultSuite[]
   /** Absent in runs from before there were any. */
   policies?: Record<string, RecoveryPolicy>
 }
@@ -99,6 +101,7 @@ export const runs = pgTable(
     index('runs_open').on(table.state), // what goes on
     // does its last run still go on, how its forecasts were
     index('runs_of_rotation').on(table.rotationKey, table.id),
+    index('runs_of_rotation_ended').on(table.rotationKey, table.endedAt), // those that others follow
   ],
 )
 

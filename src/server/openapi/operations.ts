@@ -148,6 +148,12 @@ const AGENT_OPERATIONS: Operation[] = [
   },
 ]
 
+const PROGRESS = {
+  state: { enum: ['waiting', 'running', 'cancelling', 'ended'] },
+  counts: object(Object.fromEntries(OUTCOMES.map((outcome) => [outcome, COUNT]))),
+}
+const TEXT_OR_NONE = { type: ['string', 'null'] }
+
 const PROGRAM_OPERATIONS: Operation[] = [
   {
     method: 'POST',
@@ -170,11 +176,28 @@ const PROGRAM_OPERATIONS: Operation[] = [
           id: COUNT,
           title: TEXT,
           build: TEXT,
-          state: { enum: ['waiting', 'running', 'cancelling', 'ended'] },
-          counts: object(Object.fromEntries(OUTCOMES.map((outcome) => [outcome, COUNT]))),
+          ...PROGRESS,
         }),
         groups: list({ type: 'object' }),
       }),
+    },
+  },
+  {
+    method: 'GET',
+    path: '/api/runs/:id/progress',
+    id: 'readProgress',
+    summary: 'How far a run is: cheap, to be asked until it has ended',
+    token: 'ci',
+    answer: { schema: object(PROGRESS) },
+  },
+  {
+    method: 'GET',
+    path: '/api/runs/:id/comparisons',
+    id: 'readComparisons',
+    summary: 'What the failing checks of a run expected, and what they found',
+    token: 'ci',
+    answer: {
+      schema: list(object({ attemptId: UUID, expected: TEXT_OR_NONE, actual: TEXT_OR_NONE })),
     },
   },
   {

@@ -4,10 +4,17 @@ import { createReadStream, createWriteStream } from 'node:fs'
 import { mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
-import { encodingOf, ResultReader, ResultRefused, type ResultCase, type ResultSummary } from '@/core/formats'
+import {
+  encodingOf,
+  ResultReader,
+  ResultRefused,
+  type ResultCase,
+  type ResultSuite,
+  type ResultSummary,
+} from '@/core/formats'
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
-import { addImportedCases, endImport, type NewImportedCase } from '@/db/imported'
+import { addImportedCases, endImport, keepResultSuites, type NewImportedCase } from '@/db/imported'
 import { addRun } from '@/db/runs'
 import type { Environment, FailureKind } from '@/core/model'
 import type { RunSnapshot } from '@/db/schema'
@@ -21,6 +28,8 @@ const RESULT_BYTES_MOST = 512_000_000
 /** Cases written with one statement. */
 const CASES_A_STATEMENT = 1000
 const KEY_CHARS = 160
+/** Suites of a file whose words are kept; the cases of more are taken in all the same. */
+const SUITES_MOST = 1000
 /** A result file has no kinds of failure: these are the nearest. */
 const FAILURE_KINDS_OF: Partial<Record<ResultCase['outcome'], FailureKind>> = {
   failed: 'check',
@@ -77,8 +86,10 @@ export async function importResults(
         )
         let position = 0
         const waiting: NewImportedCase[] = []
+        const suites: ResultSuite[] = []
         const reader = new ResultReader(
           (result) => void waiting.push(asRow(id, position++, environment, result)),
+          (suite) => void (suites.length < SUITES_MOST && suites.push(suite)),
         )
         const flush = async (most: number) => {
           while (waiting.length > most) await addImportedCases(tx, waiting.splice(0, CASES_A_STATEMENT))
@@ -86,6 +97,7 @@ export async function importResults(
         const summary = await read(reader, createReadStream(file), () => flush(CASES_A_STATEMENT))
         await flush(0)
         await endImport(tx, id, summary.ms, ctx.now)
+        await keepResultSuites(tx, id, suites)
         await note(tx, who, 'results.import', String(id), { name, cases: summary.cases })
         await notify(tx, 'run', id)
         return { run: id, address: `/runs/${id}`, summary }

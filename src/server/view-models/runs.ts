@@ -1,9 +1,24 @@
 import { outlineOf, type AttemptState, type Mark } from '@/core/execution'
-import { gridOf, lanesOf as lanes, type AttemptViewModel, type RunViewModel } from '@/core/view-models'
+import {
+  gridOf,
+  lanesOf as lanes,
+  type AttemptViewModel,
+  type Comparison,
+  type RunProgress,
+  type RunViewModel,
+} from '@/core/view-models'
 import { listAgents } from '@/db/agents'
 import { attemptsOf } from '@/db/endings'
 import { defectsOfAttempt } from '@/db/defects'
-import { caseRunsOf, eventsOf, failuresOf, lanesOf, runViewModel as runRow, runSnapshot } from '@/db/runs'
+import {
+  caseRunsOf,
+  comparisonsOf,
+  eventsOf,
+  failuresOf,
+  lanesOf,
+  runViewModel as runRow,
+  runSnapshot,
+} from '@/db/runs'
 import { lastGood } from '@/db/case-history'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -52,8 +67,20 @@ export async function runViewModel(ctx: Context, id: number): Promise<RunViewMod
     ),
     lanes: lanes(attempts.map((attempt) => ({ ...attempt, from: iso(attempt.from)!, to: iso(attempt.to) }))),
     leftOut: snapshot.leftOut,
+    ...(snapshot.resultSuites && { resultSuites: snapshot.resultSuites }),
     failures: failures.map(({ attemptId }) => attemptId),
   }
+}
+
+export const comparisonsViewModel = (ctx: Context, id: number): Promise<Comparison[]> =>
+  comparisonsOf(ctx.db, id)
+
+/** @throws {Problem} NOT_FOUND */
+export async function runProgress(ctx: Context, id: number): Promise<RunProgress> {
+  const run = await runRow(ctx.db, id)
+  if (!run) throw new Problem('NOT_FOUND', `There is no run ${id}.`)
+  const { state, counts } = runLine(run)
+  return { state, counts }
 }
 
 /** @throws {Problem} NOT_FOUND */

@@ -5,7 +5,7 @@ import { plural, type GridCell, type RunViewModel } from '@/core/view-models'
 import { buttonLook, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { Screen, Simulated } from '../base/Parts'
-import { Imported } from './Imported'
+import { Imported, ResultSuites } from './Imported'
 
 type Selected = GridCell & { title: string; row: string | null; caseKey: string }
 
@@ -22,6 +22,7 @@ export function CellMargin({ cell, viewModel }: { cell: Selected | undefined; vi
           <Key>.</Key>
           <Key>,</Key> walk the failures
         </p>
+        {viewModel.resultSuites && <ResultSuites suites={viewModel.resultSuites} />}
       </aside>
     )
   const environment = viewModel.environments.find(({ key }) => key === cell.environment)

@@ -1,6 +1,41 @@
 'use client'
-import type { ImportedViewModel } from '@/core/view-models'
+import { describeDuration } from '@/core/model'
+import { plural, type ImportedViewModel, type RunViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'
+
+const SUITES_SHOWN = 50
+
+/** What a result file says of its suites: their times, properties, and what they announce. */
+export function ResultSuites({ suites }: { suites: NonNullable<RunViewModel['resultSuites']> }) {
+  if (suites.length === 0) return null
+  return (
+    <section aria-label="Suites of the result file" className="mt-5 text-ink">
+      <h2 className="label mb-1">Suites of the result file</h2>
+      <ul className="divide-y divide-line">
+        {suites.slice(0, SUITES_SHOWN).map(({ path, line, cases, ms, announced, properties }) => (
+          <li key={`${line} ${path.join('/')}`} className="py-1.5">
+            <div className="break-words">{path.join(' / ') || 'without a name'}</div>
+            <div className="text-xs text-soft">
+              {plural(cases, 'case')}
+              {announced.tests !== undefined &&
+                announced.tests !== cases &&
+                ` of ${announced.tests} announced`}
+              , {describeDuration(ms)}, line {line}
+            </div>
+            {Object.entries(properties).map(([name, value]) => (
+              <div key={name} className="text-xs break-all">
+                <span className="text-soft">{name}</span> <span className="font-mono">{value}</span>
+              </div>
+            ))}
+          </li>
+        ))}
+      </ul>
+      {suites.length > SUITES_SHOWN && (
+        <p className="text-xs text-soft">and {plural(suites.length - SUITES_SHOWN, 'suite')} more</p>
+      )}
+    </section>
+  )
+}
 
 /** What a result file said of one case, beyond its outcome. Attachments stay where they are: their paths are
  * shown, not opened. */
