@@ -1,5 +1,6 @@
 /** Planned starts of rotations: up to when they were looked at, and what became of each. */
-import { and, asc, desc, eq, gt, inArray, isNotNull, ne, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, isNotNull, ne, sql } from 'drizzle-orm'
+import type { Mark } from '@/core/execution'
 import type { RunForecast } from '@/core/view-models'
 import type { Conn, Tx } from './client'
 import type { Now } from './moment'
@@ -8,32 +9,46 @@ import { occurrenceStarts, rotaMarks, runs } from './schema'
 
 export type OccurrenceStart = typeof occurrenceStarts.$inferSelect
 
+/** Up to when a rotation's starts were handled, and since when they count. */
+export type Seen = { seenUntil: Date; since: Date }
+
 /** The moment up to which each rotation's planned starts were handled, and the current time: one query. */
-export async function readMarks(
-  db: Conn,
-  now: Now,
-): Promise<{ now: Date; seenUntil: ReadonlyMap<string, Date> }> {
+export async function readMarks(db: Conn, now: Now): Promise<{ now: Date; seen: ReadonlyMap<string, Seen> }> {
   const rows = await rowsOf(
     db,
-    { key: col.orNull(col.text), seen: col.orNull(col.moment), now: col.moment },
-    sql`select m.rotation_key as key, m.seen_until as seen, n.now
+    {
+      key: col.orNull(col.text),
+      seen: col.orNull(col.moment),
+      since: col.orNull(col.moment),
+      now: col.moment,
+    },
+    sql`select m.rotation_key as key, m.seen_until as seen, m.since, n.now
       from (select ${now} as now) n left join rota_marks m on true`,
   )
   return {
     now: rows[0]!.now,
-    seenUntil: new Map(
-      rows.flatMap(({ key, seen }) => (key === null || seen === null ? [] : [[key, seen] as const])),
+    seen: new Map(
+      rows.flatMap(({ key, seen, since }) =>
+        key === null || seen === null || since === null ? [] : [[key, { seenUntil: seen, since }] as const],
+      ),
     ),
   }
 }
 
-/** Moves the marks of rotations for which nothing is due, all with one statement; never back. */
-export async function moveMarks(db: Conn, rotationKeys: string[], to: Date): Promise<void> {
-  if (rotationKeys.length > 0)
-    await db
-      .update(rotaMarks)
-      .set({ seenUntil: sql`greatest(${rotaMarks.seenUntil}, ${to.toISOString()}::timestamptz)` })
-      .where(inArray(rotaMarks.rotationKey, rotationKeys))
+/** Moves the marks of rotations for which nothing is due, all with one statement; never back.
+ * @param paused what they would have done meanwhile does not count */
+export async function moveMarks(
+  db: Conn,
+  rotationKeys: string[],
+  to: Date,
+  { paused = false } = {},
+): Promise<void> {
+  if (rotationKeys.length === 0) return
+  const seenUntil = sql`greatest(${rotaMarks.seenUntil}, ${to.toISOString()}::timestamptz)`
+  await db
+    .update(rotaMarks)
+    .set({ seenUntil, ...(paused && { since: seenUntil }) })
+    .where(inArray(rotaMarks.rotationKey, rotationKeys))
 }
 
 /** Locks a rotation's mark for the length of a transaction. A rotation that is looked at for the first time
@@ -43,16 +58,16 @@ export async function takeMark(
   tx: Tx,
   rotationKey: string,
   now: Now,
-): Promise<{ seenUntil: Date; now: Date } | undefined> {
+): Promise<(Seen & { now: Date }) | undefined> {
   await tx
     .insert(rotaMarks)
-    .values({ rotationKey, seenUntil: sql`${now}` })
+    .values({ rotationKey, seenUntil: sql`${now}`, since: sql`${now}` })
     .onConflictDoNothing()
   const [row] = await rowsOf(
     tx,
-    { seenUntil: col.moment, now: col.moment },
-    sql`select seen_until as "seenUntil", ${now} as now from rota_marks where rotation_key = ${rotationKey}
-      for update skip locked`,
+    { seenUntil: col.moment, since: col.moment, now: col.moment },
+    sql`select seen_until as "seenUntil", since, ${now} as now from rota_marks
+      where rotation_key = ${rotationKey} for update skip locked`,
   )
   return row
 }
@@ -87,31 +102,37 @@ export const runningOf = async (
     .from(runs)
     .where(and(inArray(runs.rotationKey, rotationKeys), ne(runs.state, 'ended')))
 
-export type EndedRun = {
-  id: number
-  title: string
-  rotationKey: string | null
-  endedAt: Date
-  failures: number
-}
+/** A rotation that follows another: runs of that which ended after `after` are for it. */
+export type Following = { key: string; rotation: string; after: Date }
 
-/** Runs of these rotations that ended after a moment, oldest first. */
-export async function endedRunsOf(tx: Conn, rotationKeys: string[], after: Date): Promise<EndedRun[]> {
-  if (rotationKeys.length === 0) return []
-  const rows = await tx
-    .select({
-      id: runs.id,
-      title: runs.title,
-      rotationKey: runs.rotationKey,
-      endedAt: runs.endedAt,
-      failures: sql<number>`(select count(*)::int from case_runs c where c.run_id = runs.id
-        and c.outcome in ('failed', 'errored', 'cancelled'))`,
-    })
-    .from(runs)
-    .where(and(inArray(runs.rotationKey, rotationKeys), eq(runs.state, 'ended'), gt(runs.endedAt, after)))
-    .orderBy(asc(runs.endedAt))
-    .limit(100)
-  return rows.map((row) => ({ ...row, endedAt: row.endedAt! }))
+const RUN_TO_FOLLOW = {
+  key: col.text,
+  id: col.integer,
+  title: col.text,
+  build: col.text,
+  endedAt: col.moment,
+  failures: col.integer,
+}
+export type RunToFollow = RowOf<typeof RUN_TO_FOLLOW>
+
+/** Runs that ended and that their followers have done nothing about yet, oldest first. A run is committed a
+ * while after the moment it says that it ended: so it is not the mark that says what was seen to, but that a
+ * start was taken for it. Served by runs_of_rotation_ended. */
+export async function runsToFollow(tx: Conn, following: readonly Following[]): Promise<RunToFollow[]> {
+  if (following.length === 0) return []
+  return rowsOf(
+    tx,
+    RUN_TO_FOLLOW,
+    sql`
+    select f.key, r.id, r.title, r.build, date_trunc('milliseconds', r.ended_at) as "endedAt",
+      (select count(*)::int from case_runs c where c.run_id = r.id
+        and c.outcome in ('failed', 'errored', 'cancelled')) as failures
+    from jsonb_to_recordset(${JSON.stringify(following)}::jsonb) as f(key text, rotation text, after timestamptz)
+      join runs r on r.rotation_key = f.rotation and r.state = 'ended' and r.ended_at > f.after
+    where not exists (select 1 from occurrence_starts o
+      where o.rotation_key = f.key and o.at = date_trunc('milliseconds', r.ended_at))
+    order by r.ended_at limit 100`,
+  )
 }
 
 const START_ROW = {
@@ -121,6 +142,7 @@ const START_ROW = {
   runId: col.orNull(col.integer),
   why: col.orNull(col.text),
   endedAt: col.orNull(col.moment),
+  /** Of the run it became. */ counts: col.orNull(col.json<Partial<Record<Mark, number>>>()),
 }
 export type StartRow = RowOf<typeof START_ROW>
 
@@ -131,6 +153,10 @@ export async function startsBetween(db: Conn, from: Date, to: Date): Promise<Sta
     db,
     START_ROW,
     sql`
+    select s.*, (select jsonb_object_agg(m.mark, m.n) from (
+      select coalesce(c.outcome, c.state) as mark, count(*) as n from case_runs c
+        where c.run_id = s."runId" group by 1) m) as counts
+    from (
     select o.rotation_key as "rotationKey", coalesce(r.created_at, o.at) as at, o.state,
       o.run_id as "runId", o.why, r.ended_at as "endedAt"
     from occurrence_starts o left join runs r on r.id = o.run_id
@@ -141,7 +167,7 @@ export async function startsBetween(db: Conn, from: Date, to: Date): Promise<Sta
       and r.created_at >= ${from.toISOString()}::timestamptz
       and r.created_at < ${to.toISOString()}::timestamptz
       and not exists (select 1 from occurrence_starts o where o.run_id = r.id)
-    order by 2 limit 5000`,
+    order by 2 limit 5000) s order by s.at`,
   )
 }
 

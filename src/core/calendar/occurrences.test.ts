@@ -276,6 +276,7 @@ test.each<[string, Partial<OccurrencesInput>, string[]]>([
   ['a zone that is none', { timezone: 'Europe/Skerrow' }, ['timezone']],
   ['a day that is none', { start: '2026-02-30T08:00' }, ['start']],
   ['an end before the start', { until: '2026-01-01T00:00' }, ['until']],
+  ['a last day before the day it starts', { until: '2026-01-01' }, ['until']],
   ['a rule that is none', { rule: 'FREQ=SOMETIMES' }, ['rule']],
   ['a part that is none', { rule: 'FREQ=DAILY;EVERY=2' }, ['rule']],
   ['two ends', { rule: 'FREQ=DAILY;COUNT=2;UNTIL=20260302T080000Z' }, ['rule']],

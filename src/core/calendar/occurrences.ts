@@ -111,8 +111,7 @@ function read(input: OccurrencesInput) {
     moment(input.from, 'from'),
     moment(input.to, 'to'),
   ]
-  if (start && until && until.at < start.at && !until.dateOnly)
-    faults.add('until', 'it ends before it starts')
+  if (start && until && !fits(start.at, start.wall, until)) faults.add('until', 'it ends before it starts')
   if (from && to && to.at < from.at) faults.add('to', 'it lies before from')
   ;(input.except ?? []).forEach((text, i) => moment(text, `except/${i}`))
   const blackouts = (input.blackout ?? []).flatMap((given, i): Blackout[] => {

@@ -1,3 +1,5 @@
+export { followingStarts, type Follower, type LeadingStart } from './following'
+export { laneOf, lanePieces, lanesOfPlan, withLane, type LanePiece, type Lanes } from './lanes'
 export { loadCurve } from './load'
 export type { Fix, FixableClash, RotaEntry } from './fixes'
 export {
@@ -11,5 +13,5 @@ export {
 export type { BlackoutCalendar, PlannedStart } from './times'
 export { variantsOf, type Variant } from './variants'
 export { finishOf, paceOf, type EndedPiece, type Finish, type OpenPiece } from './finish'
-export { levelOf, pickEnvironments, roleEnvironment, ruleWords, type Picked } from './where'
+export { fits, levelOf, pickEnvironments, roleEnvironment, ruleWords, type Picked } from './where'
 export { whenWords } from './words'

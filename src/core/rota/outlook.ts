@@ -10,6 +10,7 @@ import {
   type ForecastWork,
   type Lane,
 } from '../planning'
+import { laneOf, readLaneKey } from './lanes'
 import { pickEnvironments, type Picked } from './where'
 
 /** One thing that runs: a case, a row of it, or a repetition. `after`: places in the list of those that have
@@ -55,6 +56,8 @@ export type Outlook = {
   makespanMs: number
   boundMs: number
   bound: BoundKind
+  /** What is held alone for the longest, by how many case runs. */
+  heldAlone?: { name: string; ms: number; count: number }
   utilisation: number
   expectedRetries: number
   lanes: (Lane & { environments: string[] })[]
@@ -122,6 +125,7 @@ export function outlook(
     makespanMs: plan.makespanMs,
     boundMs: plan.boundMs,
     bound: plan.bound,
+    ...heldAloneIn(input.work),
     utilisation: busyShare(lanes, plan.makespanMs),
     caseRuns: caseRunsIn(
       [
@@ -143,6 +147,17 @@ export function outlook(
         return { title, environment, chance: retryChance }
       }),
   }
+}
+
+function heldAloneIn(work: readonly ForecastWork[]): Pick<Outlook, 'heldAlone'> {
+  const held = new Map<string, { name: string; ms: number; count: number }>()
+  for (const { exclusive = [], ms } of work)
+    for (const name of exclusive) {
+      const known = held.get(name) ?? { name, ms: 0, count: 0 }
+      held.set(name, { name, ms: known.ms + ms, count: known.count + 1 })
+    }
+  const [longest] = [...held.values()].sort((a, b) => b.ms - a.ms)
+  return longest && longest.count > 1 ? { heldAlone: longest } : {}
 }
 
 /** Of the seats that are used: those of other pools do not count. */
@@ -211,7 +226,9 @@ export function inputOf(
             ]
       // What is done once is given to nobody by hand: any agent that can does it.
       const agentOf = () =>
-        item.phase ? agents.find((one) => one.environments.includes(environment))?.id : where.lanes[item.case]
+        item.phase
+          ? agents.find((one) => one.environments.includes(environment))?.id
+          : laneOf(where.lanes, item.case, environment)
       const agent = where.spread === 'assigned' ? agentOf() : undefined
       const pieces = item.roles?.map(({ role, on }) => ({
         id: idOf(i, environment, role),
@@ -261,8 +278,9 @@ function byReason(
   const groups = new Map<string, Outlook['unplaceable'][number]>()
   for (const { work, reason } of unplaceable) {
     const { title, environment } = nameOf(work, names)
-    const id = `${environment}\n${reason}`
-    const group = groups.get(id) ?? { count: 0, titles: [], environment, reason, work: [] }
+    const told = reasonInWords(reason, names)
+    const id = `${environment}\n${told}`
+    const group = groups.get(id) ?? { count: 0, titles: [], environment, reason: told, work: [] }
     groups.set(id, {
       ...group,
       count: group.count + 1,
@@ -272,6 +290,13 @@ function byReason(
   }
   return [...groups.values()].sort((a, b) => b.count - a.count)
 }
+
+/** The planner's reasons name pieces of work by their ids; people know them by their titles. */
+const reasonInWords = (reason: string, names: ReadonlyMap<string, Name>): string =>
+  reason.replace(/“([^”]*)”/g, (quoted, id: string) => {
+    const known = names.get(id) ?? names.get(id.slice(0, id.lastIndexOf('@')))
+    return known ? `“${known.title}”` : quoted
+  })
 
 function poolFaults({ where: { pool } }: OutlookRotation, { agents }: OutlookBasis): Fault[] {
   if (pool === undefined || agents.some((agent) => agent.pool === pool && agent.seats > 0)) return []
@@ -287,8 +312,9 @@ function poolFaults({ where: { pool } }: OutlookRotation, { agents }: OutlookBas
 const laneFaults = ({ where: { lanes } }: OutlookRotation, { items, agents }: OutlookBasis): Fault[] =>
   Object.entries(lanes).flatMap(([key, agent]): Fault[] => {
     const path = `where/lanes/${key}`
-    if (!items.some((item) => item.case === key))
-      return [{ path, message: `“${key}” is given to ${agent} and is not among what runs` }]
+    const { case: testCase } = readLaneKey(key)
+    if (!items.some((item) => item.case === testCase))
+      return [{ path, message: `“${testCase}” is given to ${agent} and is not among what runs` }]
     return agents.some(({ name }) => name === agent)
       ? []
       : [{ path, message: `the agent “${agent}” is not here` }]

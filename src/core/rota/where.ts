@@ -24,7 +24,8 @@ const COMBINATIONS_MOST = 5000
 export const levelOf = (environment: Environment, axis: Axis): string =>
   axis === 'screen' ? `${environment.width}x${environment.height}` : environment[axis]
 
-const fits = (environment: Environment, rule: EnvironmentRule): boolean =>
+/** Whether an environment is what a rule says. */
+export const fits = (environment: Environment, rule: EnvironmentRule): boolean =>
   AXES.every((axis) => rule[axis] === undefined || rule[axis].includes(levelOf(environment, axis)))
 
 /** Never throws: what is wrong is among the faults, and then nothing is picked. */

@@ -2,6 +2,7 @@
 import type { RuleHistory, Uncaught } from '../execution'
 import type { FixableClash, OutlookBasis } from '../rota'
 import type { FailureKind, LeftOut } from '../model'
+import type { BenchViewModel } from './bench-types'
 
 /** All that a rotation's forecast is computed from, and what its parts stand for. `why`: what is wrong with a
  * part. */
@@ -33,7 +34,7 @@ export type RotationViewModel = {
   calendars: Named[]
   suites: Named[]
   cases: Named[]
-  routines: Named[]
+  offers: BenchViewModel['offers']
   rotations: Named[]
   policies: Named[]
   /** Title of the one that counts for everything. */ workspacePolicy: string | null
@@ -45,6 +46,9 @@ export type StartsViewModel = {
   words: string
   now: string
   starts: { at: string; local: string; note?: string }[]
+  /** Why there is none: its last time has passed, or all that are left lie in times in which nothing starts.
+   * */
+  none?: 'over' | 'blackout'
 }
 
 export type RotaRotation = {
@@ -74,8 +78,12 @@ export type RotaOccurrence = {
   state: 'planned' | 'started' | 'skipped' | 'failed'
   endedAt: string | null
   runId?: number
+  /** How its run went, in a few words, once it has ended. */
+  outcome?: { passed: boolean; words: string }
   note?: string
   movedFrom?: string
+  /** Title of the rotation it starts behind: its time is no more than likely, and cannot be moved. */
+  behind?: string
 }
 
 export type RotaClash = FixableClash

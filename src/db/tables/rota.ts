@@ -24,4 +24,6 @@ export const occurrenceStarts = pgTable(
 export const rotaMarks = pgTable('rota_marks', {
   rotationKey: text('rotation_key').primaryKey(),
   seenUntil: moment('seen_until').notNull(),
+  /** Since when its starts count without a break: what was over before is not followed. */
+  since: moment('since').notNull().defaultNow(),
 })

@@ -1,22 +1,23 @@
 /** Starting rotations when their time has come, or when the one they follow is over. */
-import type { Rotation } from '@/core/model'
+import { NEWEST_BUILD, type Rotation } from '@/core/model'
 import { decideDue, startsOf } from '@/core/rota/starting'
 import type { Tx } from '@/db/client'
 import { notify } from '@/db/notify'
 import {
-  endedRunsOf,
   moveMark,
   moveMarks,
   readMarks,
   runningOf,
   recordStart,
+  runsToFollow,
   takeMark,
   takeOccurrence,
+  type Seen,
 } from '@/db/rota'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { blackoutCalendars } from './calendars'
-import { startPlanned } from './start'
+import { startPlanned, type RotationStart } from './start'
 
 export type Started = {
   rotation: string
@@ -35,45 +36,41 @@ export async function startDue(ctx: Context): Promise<Started[]> {
   if (timed.length === 0) return []
   const calendars = await blackoutCalendars(ctx)
   const [waiting, paused] = [timed.filter((one) => !one.paused), timed.filter((one) => one.paused)]
-  const { now, seenUntil } = await readMarks(ctx.db, ctx.now)
-  const ended = await endedRunsOf(
+  const { now, seen } = await readMarks(ctx.db, ctx.now)
+  const behind = await runsToFollow(
     ctx.db,
-    waiting.flatMap(({ follows }) => (follows ? [follows.rotation] : [])),
-    oldest(waiting, seenUntil, now),
+    waiting.flatMap(({ key, follows }) => {
+      const mark = seen.get(key)
+      return follows && mark ? [{ key, rotation: follows.rotation, after: followedSince(mark) }] : []
+    }),
   )
   // Mostly nothing is due: only a rotation for which something is, or that is new, gets a transaction of its
   // own.
   const isQuiet = ({ key, when, follows }: Rotation): boolean => {
-    const seen = seenUntil.get(key)
-    if (seen === undefined) return false
-    if (follows && ended.some((run) => run.rotationKey === follows.rotation && run.endedAt > seen))
-      return false
+    const mark = seen.get(key)
+    if (mark === undefined) return false
+    if (follows && behind.some((run) => run.key === key)) return false
+    const from = mark.seenUntil
     return (
-      now <= seen || !when || startsOf(when, calendars, seen.toISOString(), now.toISOString()).length === 0
+      now <= from || !when || startsOf(when, calendars, from.toISOString(), now.toISOString()).length === 0
     )
   }
   const quiet = waiting.filter(isQuiet)
+  const keysOf = (rotations: readonly Rotation[]) => rotations.map(({ key }) => key)
+  await moveMarks(ctx.db, keysOf(quiet), now)
   // The times of a paused one do not count: it must not find them missed when it goes on.
-  await moveMarks(
-    ctx.db,
-    [...quiet, ...paused].map(({ key }) => key),
-    now,
-  )
+  await moveMarks(ctx.db, keysOf(paused), now, { paused: true })
   const done: Started[] = []
   for (const rotation of waiting)
     if (!quiet.includes(rotation)) done.push(...(await startDueOf(ctx, rotation, calendars)))
   return done
 }
 
-const oldest = (rotations: readonly Rotation[], seenUntil: ReadonlyMap<string, Date>, now: Date): Date =>
-  new Date(
-    Math.min(
-      now.getTime(),
-      ...rotations.flatMap(({ key, follows }) =>
-        follows && seenUntil.has(key) ? [seenUntil.get(key)!.getTime()] : [],
-      ),
-    ),
-  )
+/** A run that ended may be committed so much later than the moment it says. */
+const COMMITTED_LATE_MS = 15 * 60_000
+
+const followedSince = ({ seenUntil, since }: Seen): Date =>
+  new Date(Math.max(since.getTime(), seenUntil.getTime() - COMMITTED_LATE_MS))
 
 async function startDueOf(
   ctx: Context,
@@ -93,7 +90,7 @@ async function startDueOf(
   })
 }
 
-type Mark = { seenUntil: Date; now: Date }
+type Mark = Seen & { now: Date }
 
 async function startByTime(
   ctx: Context,
@@ -127,10 +124,13 @@ async function startBehind(ctx: Context, tx: Tx, rotation: Rotation, mark: Mark)
   const { follows } = rotation
   if (!follows) return []
   const done: Started[] = []
-  for (const { id, title, endedAt, failures } of await endedRunsOf(tx, [follows.rotation], mark.seenUntil)) {
+  const following = { key: rotation.key, rotation: follows.rotation, after: followedSince(mark) }
+  for (const { id, title, build, endedAt, failures } of await runsToFollow(tx, [following])) {
     if (endedAt > mark.now) continue
     const skip = follows.on === 'passed' && failures > 0 ? `run ${id} of ${title} did not pass` : undefined
-    done.push(...(await takeStart(ctx, tx, rotation, endedAt, skip, `after run ${id} of ${title}`)))
+    // the newest build may be another by now
+    const given = rotation.build === NEWEST_BUILD ? { build } : {}
+    done.push(...(await takeStart(ctx, tx, rotation, endedAt, skip, `after run ${id} of ${title}`, given)))
   }
   return done
 }
@@ -143,10 +143,13 @@ async function takeStart(
   at: Date,
   skip: string | undefined,
   why: string | undefined,
+  given: RotationStart = {},
 ): Promise<Started[]> {
   if (!(await takeOccurrence(tx, rotation.key, at))) return []
   const did =
-    skip === undefined ? await startPlanned(ctx, tx, rotation, why) : { did: 'skipped' as const, why: skip }
+    skip === undefined
+      ? await startPlanned(ctx, tx, rotation, why, given)
+      : { did: 'skipped' as const, why: skip }
   await recordStart(tx, {
     rotationKey: rotation.key,
     at,

@@ -29,7 +29,10 @@ const starts = async () =>
 
 beforeAll(async () => {
   ctx = await testContext()
-  await seedFiles(ctx, { 'a.case.yaml': simpleCase('a'), 'one.suite.yaml': simpleSuite('one', ['a']) })
+  await seedFiles(ctx, {
+    'a.case.yaml': simpleCase('a', 'parameters: { port: Skerry }\n'),
+    'one.suite.yaml': simpleSuite('one', ['a']),
+  })
 })
 afterAll(() => ctx.end())
 beforeEach(async () => {
@@ -173,5 +176,10 @@ test('a paused one rests; by hand it starts all the same, with another build and
   expect((await ctx.db.execute(sql`select parameters from case_runs`)).rows).toEqual([
     { parameters: { port: 'Tolva' } },
   ])
+  const slip = { with: { port: 'Tolva', prot: 'Tolva' } }
+  await expect(startRotation(ctx, 'night', slip, 'Wren')).rejects.toMatchObject({
+    code: 'BODY_INVALID',
+    message: 'No case of “NIGHT” takes “prot”; they take port.',
+  })
   await expect(startRotation(ctx, 'nobody', {}, 'Wren')).rejects.toMatchObject({ code: 'NOT_FOUND' })
 })

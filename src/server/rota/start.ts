@@ -1,13 +1,13 @@
 /** Starting rotations: by hand and by other programs, and what their planned starts share with that. */
-import { NEWEST_BUILD, PRIORITIES, type Rotation } from '@/core/model'
+import { NEWEST_BUILD, PRIORITIES, valuesTakenBy, type Rotation } from '@/core/model'
 import { pickEnvironments } from '@/core/rota'
 import type { Tx } from '@/db/client'
 import { listBuilds, listEnvironments } from '@/db/workspace'
 import { within, type Context } from '../context'
-import { loadLibrary } from '../definitions'
+import { loadLibrary, type Loaded } from '../definitions'
 import { Problem } from '../http/problems'
 import { validator, type BodyOf } from '../http/validator'
-import { prepareRun } from '../runs'
+import { chosenItems, chosenSuite, prepareRun } from '../runs'
 
 /** `despite`: also when some of it can be placed nowhere. */
 export const rotationStartBody = validator({
@@ -22,18 +22,40 @@ export const rotationStartBody = validator({
 })
 export type RotationStart = BodyOf<typeof rotationStartBody>
 
-/** Starts a rotation now. @throws {Problem} NOT_FOUND, and as starting a run does */
+/** Starts a rotation now. @throws {Problem} NOT_FOUND, BODY_INVALID for a value that none of its cases takes,
+ * and as starting a run does */
 export async function startRotation(
   ctx: Context,
   key: string,
   given: RotationStart,
   who: string,
 ): Promise<number> {
-  const rotation = (await loadLibrary(ctx)).rotations.get(key)
+  const library = await loadLibrary(ctx)
+  const rotation = library.rotations.get(key)
   if (!rotation) throw new Problem('NOT_FOUND', `There is no rotation “${key}”.`)
+  requireTaken(given.with ?? {}, rotation, library)
   const write = await prepare(ctx, rotation, given, who)
   return ctx.db.transaction(write)
 }
+
+/** A value that nothing takes is a slip of the pen, and the run would go on without it. */
+function requireTaken(values: Record<string, string>, rotation: Rotation, library: Loaded): void {
+  const names = Object.keys(values)
+  if (names.length === 0) return
+  const choice = { parts: rotation.what }
+  const { items } = chosenItems(choice, chosenSuite(choice, library), library)
+  const cases = [...new Set(items.map(({ caseKey }) => caseKey))].flatMap((key) => library.case(key) ?? [])
+  const taken = [...new Set([...valuesTakenBy(cases), ...Object.keys(rotation.with)])].sort()
+  const unknown = names.filter((name) => !taken.includes(name))
+  if (unknown.length === 0) return
+  const there = taken.length > 0 ? `; they take ${taken.slice(0, NAMED_MOST).join(', ')}` : ''
+  throw new Problem(
+    'BODY_INVALID',
+    `No case of “${rotation.title}” takes ${unknown.map((name) => `“${name}”`).join(', ')}${there}.`,
+    { unknown },
+  )
+}
+const NAMED_MOST = 12
 
 async function prepare(
   ctx: Context,
@@ -105,9 +127,10 @@ export async function startPlanned(
   tx: Tx,
   rotation: Rotation,
   why: string | undefined,
+  given: RotationStart,
 ): Promise<{ did: 'started'; run: number; why?: string } | { did: 'failed'; why: string }> {
   try {
-    const write = await prepare(within(ctx, tx), rotation, {}, 'the rota')
+    const write = await prepare(within(ctx, tx), rotation, given, 'the rota')
     return { did: 'started', run: await write(tx), ...(why && { why }) }
   } catch (error) {
     if (error instanceof Problem) return { did: 'failed', why: error.message }

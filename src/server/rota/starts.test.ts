@@ -1,11 +1,15 @@
 /** When rotations start, what keeps them from it, and what the rota shows of that. */
 import { sql } from 'drizzle-orm'
 import { AGENT_PROTOCOL } from '@/core/execution'
+import type { Rotation } from '@/core/model'
+import { parseDefinition } from '@/core/model/files'
+import { runViewModel } from '@/db/runs'
 import { agents, occurrenceStarts, runs } from '@/db/schema'
+import { addBuild } from '@/db/workspace'
 import { addAgent, seedFiles } from '../testing/context'
 import { changeRota, putBlackoutCalendars, rotaCalendar, startDue, startRotation } from '.'
-import { nowViewModel, rotaViewModel } from '../view-models'
-import { at, claim, ctx, end, keep, withSuite } from './testing/suite'
+import { nextStarts, nowViewModel, rotaViewModel } from '../view-models'
+import { at, claim, ctx, end, keep, rotation, withSuite } from './testing/suite'
 
 withSuite()
 
@@ -31,6 +35,55 @@ describe('after another rotation', () => {
     ])
     expect(await startDue(ctx)).toEqual([])
     expect(await ctx.db.$count(runs)).toBe(2)
+  })
+  test('also when what it follows was committed after others looked: it is not lost', async () => {
+    const one = await start()
+    const run = await startRotation(ctx, 'first', {}, 'Wren')
+    await end(await claim(one), 'passed')
+    // as when the end of the run was still being written while the worker looked
+    await ctx.db.update(runs).set({ state: 'running' })
+    expect(await startDue(ctx)).toEqual([])
+    await ctx.db.update(runs).set({ state: 'ended' })
+    expect(await startDue(ctx)).toMatchObject([{ rotation: 'next', did: 'started' }])
+    expect(await startDue(ctx)).toEqual([])
+    expect(run).toBeGreaterThan(0)
+  })
+  test('with the build of what it follows, though a newer one came meanwhile', async () => {
+    const one = await start()
+    await startRotation(ctx, 'first', { build: '1.0' }, 'Wren')
+    await end(await claim(one), 'passed')
+    await addBuild(ctx.db, '2.0')
+    const [started] = await startDue(ctx)
+    expect(await runViewModel(ctx.db, started!.run!)).toMatchObject({ build: '1.0' })
+  })
+  test('what ended while it was paused is not followed when it goes on', async () => {
+    const one = await start()
+    const text = (more: string) =>
+      `rotation: next\ntitle: NEXT\nwhat: [{ case: b }]\nwhere: { environments: [wide] }\nfollows: { rotation: first }\n${more}`
+    await seedFiles(ctx, { 'next.rotation.yaml': text('paused: true\n') })
+    await startRotation(ctx, 'first', {}, 'Wren')
+    await end(await claim(one), 'passed')
+    expect(await startDue(ctx)).toEqual([])
+    await seedFiles(ctx, { 'next.rotation.yaml': text('') })
+    expect(await startDue(ctx)).toEqual([])
+  })
+  test('it stands on the rota at the likely end of what it follows, with its seats, and cannot be moved', async () => {
+    await start()
+    const soon = new Date(Date.now() + 3_600_000).toISOString().slice(0, 16)
+    await seedFiles(ctx, {
+      'first.rotation.yaml': `rotation: first\ntitle: FIRST\nwhat: [{ case: a }]\nretries: 0\nwhere: { environments: [wide] }\nwhen: { timezone: UTC, start: ${soon} }\n`,
+    })
+    const { occurrences, rotations } = await rotaViewModel(ctx, new Date(), new Date(Date.now() + 86_400_000))
+    const [first, next] = occurrences
+    expect([first, next]).toMatchObject([
+      { rotation: 'first', state: 'planned' },
+      { rotation: 'next', state: 'planned', behind: 'FIRST', seats: { test: 1 } },
+    ])
+    expect(Date.parse(next!.at)).toBe(Date.parse(first!.at) + first!.p50Ms)
+    expect(rotations.find(({ key }) => key === 'next')).toMatchObject({
+      when: 'after FIRST, when it passed',
+      next: next!.at,
+    })
   })
   test('not when that failed, and it is noted why', async () => {
     const one = await start()
@@ -87,6 +140,21 @@ test('a calendar of the workspace keeps its rotations from starting', async () =
   await startDue(at('2026-11-10T12:00:00Z'))
   expect(await startDue(at('2026-11-10T22:00:01Z'))).toEqual([])
   expect(await startDue(at('2026-11-11T22:00:01Z'))).toHaveLength(1)
+})
+
+test.each([
+  ['its last time has passed', 'until: 2026-01-02', 'over'],
+  ['blackouts take every one', "blackout: [{ start: 2026-01-01, end: '2999-01-01' }]", 'blackout'],
+])('no start is left, and why: %s', async (_, more, why) => {
+  const { definition } = parseDefinition(
+    'n.rotation.yaml',
+    rotation(
+      'n',
+      `where: { environments: [wide] }\nwhen: { rule: FREQ=DAILY, timezone: UTC, start: 2026-01-01T22:00, ${more} }\n`,
+    ),
+  )
+  const { when } = definition as Rotation
+  expect(await nextStarts(ctx, when!)).toMatchObject({ starts: [], none: why })
 })
 
 describe('the rota', () => {

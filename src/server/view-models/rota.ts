@@ -1,12 +1,19 @@
 /** The rota: what was and is planned to start, on which seats, and where it clashes. */
 import { blackoutSpans } from '@/core/calendar'
 import { BadInput } from '@/core/compute'
-import { pickEnvironments, whenWords, type BlackoutCalendar, type RotaEntry } from '@/core/rota'
+import {
+  followingStarts,
+  pickEnvironments,
+  whenWords,
+  type BlackoutCalendar,
+  type LeadingStart,
+  type RotaEntry,
+} from '@/core/rota'
 import { rotaClashes, startsOf } from '@/core/rota/starting'
 import type { Rotation } from '@/core/model'
 import type { RotaClash, RotaOccurrence, RotaRotation, RotaViewModel } from '@/core/view-models'
 import { listAgents } from '@/db/agents'
-import { startsBetween } from '@/db/rota'
+import { startsBetween, type StartRow } from '@/db/rota'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
 import { blackoutCalendars } from '../rota'
@@ -15,12 +22,16 @@ import { lackingWords } from '../runs'
 
 /** Something that takes no time at all would be drawn as nothing. */
 const FLAT_MS = 60_000
+/** Agents that were heard within this time count: while some come back, nothing clashes that did not before.
+ * */
+const AWAY_MS = 10 * 60_000
 type Known = { rotation: Rotation; found: RotationOutlook; line: RotaRotation }
 
 export async function rotaViewModel(ctx: Context, from: Date, to: Date): Promise<RotaViewModel> {
+  const lenient = { ...ctx, leaseMs: Math.max(ctx.leaseMs, AWAY_MS) }
   const [library, agents, calendars, past] = await Promise.all([
     loadLibrary(ctx),
-    listAgents(ctx.db, ctx.leaseMs),
+    listAgents(ctx.db, lenient.leaseMs),
     blackoutCalendars(ctx),
     startsBetween(ctx.db, from, to),
   ])
@@ -31,8 +42,8 @@ export async function rotaViewModel(ctx: Context, from: Date, to: Date): Promise
     .join('\n')
   const known: Known[] = []
   for (const rotation of [...library.rotations.values()].sort((a, b) => a.title.localeCompare(b.title))) {
-    const found = await outlookOf(ctx, rotation, fleet)
-    known.push({ rotation, found, line: lineOf(rotation, found, calendars, now) })
+    const found = await outlookOf(lenient, rotation, fleet)
+    known.push({ rotation, found, line: lineOf(rotation, found, calendars, now, library.rotations) })
   }
   const pools = [...new Set(agents.map(({ pool }) => pool))].sort().map((pool) => ({
     id: pool,
@@ -54,11 +65,14 @@ export async function rotaViewModel(ctx: Context, from: Date, to: Date): Promise
             ...(row.runId !== null && { runId: row.runId }),
             ...(row.why !== null && { note: row.why }),
             endedAt: row.endedAt?.toISOString() ?? null,
+            ...(row.endedAt && row.counts && { outcome: outcomeOf(row.counts) }),
           },
         ]
       : []
   })
-  const occurrences = [...behind, ...ahead]
+  const occurrences = [...behind, ...ahead, ...followersOf(known, [...behind, ...ahead], now, to)]
+  for (const { line } of known)
+    line.next ??= occurrences.find(({ rotation, behind: of }) => of && rotation === line.key)?.at ?? null
   return {
     now: now.toISOString(),
     from: from.toISOString(),
@@ -71,14 +85,67 @@ export async function rotaViewModel(ctx: Context, from: Date, to: Date): Promise
   }
 }
 
-const followsWords = (follows: Rotation['follows']): string | null =>
-  follows ? `after ${follows.rotation}${follows.on === 'passed' ? ', when it passed' : ''}` : null
+const followsWords = (
+  follows: Rotation['follows'],
+  rotations: ReadonlyMap<string, Rotation>,
+): string | null =>
+  follows
+    ? `after ${rotations.get(follows.rotation)?.title ?? follows.rotation}${follows.on === 'passed' ? ', when it passed' : ''}`
+    : null
+
+function outcomeOf(counts: NonNullable<StartRow['counts']>): RotaOccurrence['outcome'] {
+  const { failed = 0, errored = 0, cancelled = 0, passed = 0, recovered = 0 } = counts
+  const bad = [
+    failed > 0 && `${failed} failed`,
+    errored > 0 && `${errored} errored`,
+    cancelled > 0 && `${cancelled} cancelled`,
+  ].filter(Boolean)
+  const good = passed + recovered
+  return { passed: bad.length === 0, words: [`${good} passed`, ...bad].join(', ') }
+}
+
+/** Starts behind others, at the likely ends of these: of what is planned, and of what is at work now. */
+function followersOf(
+  known: readonly Known[],
+  starts: readonly RotaOccurrence[],
+  now: Date,
+  to: Date,
+): RotaOccurrence[] {
+  const leading = starts.flatMap(({ id, rotation, at, p50Ms, state, endedAt }): LeadingStart[] => {
+    const isOpen = state === 'planned' || (state === 'started' && endedAt === null)
+    const endMs = Math.max(now.getTime(), Date.parse(at) + p50Ms)
+    return isOpen ? [{ id, rotation, endAt: new Date(endMs).toISOString() }] : []
+  })
+  const followers = known.flatMap(({ rotation: { key, follows, paused }, line }) =>
+    follows && !paused
+      ? [{ rotation: key, follows: follows.rotation, p50Ms: Math.max(FLAT_MS, line.p50Ms) }]
+      : [],
+  )
+  const byKey = new Map(known.map((one) => [one.rotation.key, one]))
+  return followingStarts(leading, followers)
+    .filter(({ at }) => Date.parse(at) < to.getTime())
+    .map(({ rotation, at, behind }): RotaOccurrence => {
+      const one = byKey.get(rotation)!
+      const title = byKey.get(behind.rotation)?.rotation.title ?? behind.rotation
+      return {
+        ...blockOf(one),
+        id: `${rotation}@${at} ${behind.id}`,
+        at,
+        local: at,
+        state: 'planned',
+        endedAt: null,
+        behind: title,
+        note: `after ${title}${one.rotation.follows?.on === 'passed' ? ', if that passes' : ''}: about then`,
+      }
+    })
+}
 
 function lineOf(
   rotation: Rotation,
   { outlook, faults, lacking }: RotationOutlook,
   calendars: readonly BlackoutCalendar[],
   now: Date,
+  rotations: ReadonlyMap<string, Rotation>,
 ): RotaRotation {
   const { key, title, when, follows, paused } = rotation
   const next =
@@ -97,7 +164,7 @@ function lineOf(
     key,
     title,
     paused,
-    when: when ? whenWords(when) : followsWords(follows),
+    when: when ? whenWords(when) : followsWords(follows, rotations),
     timezone: when?.timezone ?? null,
     next: next ?? null,
     caseRuns: outlook?.caseRuns ?? 0,
@@ -164,7 +231,7 @@ function clashesOf(
         p50Ms: one.p50Ms,
         p90Ms: one.p90Ms,
         seats: one.seats,
-        movable: one.state === 'planned' && Date.parse(one.at) > now.getTime(),
+        movable: one.state === 'planned' && !one.behind && Date.parse(one.at) > now.getTime(),
         elsewhere: elsewhere(rotation, found, one.seats, alive, agents),
       }
     })

@@ -24,10 +24,11 @@ import type {
 } from '@/core/view-models'
 import { listAgents } from '@/db/agents'
 import { pastForecasts } from '@/db/rota'
-import { listApplications, listBuilds, listEnvironments } from '@/db/workspace'
+import { listApplications, listBuilds, listDatabases, listEnvironments } from '@/db/workspace'
 import type { Context } from '../context'
 import { loadLibrary, parseBeside, type Loaded } from '../definitions'
 import { Problem } from '../http/problems'
+import { offersOf } from './offers'
 import { validator, validatorOf, type BodyOf } from '../http/validator'
 import { basisOf, chosenItems, chosenSuite } from '../runs'
 import { workspacePolicy } from '../recovery'
@@ -45,9 +46,10 @@ export async function rotationViewModel(
 ): Promise<RotationViewModel> {
   const library = await loadLibrary(ctx)
   if (!library.rotations.has(key)) throw new Problem('NOT_FOUND', `There is no rotation “${key}”.`)
-  const [builds, applications, calendars, agents, workspace, past] = await Promise.all([
+  const [builds, applications, databases, calendars, agents, workspace, past] = await Promise.all([
     listBuilds(ctx.db),
     listApplications(ctx.db),
+    listDatabases(ctx.db),
     blackoutCalendars(ctx),
     listAgents(ctx.db, ctx.leaseMs),
     workspacePolicy(ctx),
@@ -64,7 +66,7 @@ export async function rotationViewModel(
     calendars: calendars.map(({ key: one, title }) => ({ key: one, title })),
     suites: named(library.suites),
     cases: named(library.cases),
-    routines: named(library.routines),
+    offers: offersOf(library, applications, databases),
     rotations: named(library.rotations).filter((one) => one.key !== key),
     policies: named(library.policies),
     workspacePolicy: (workspace !== undefined && library.policies.get(workspace)?.title) || null,
@@ -265,13 +267,12 @@ export const startsBody = validatorOf<RotationTimes>()({
 export async function nextStarts(ctx: Context, when: RotationTimes): Promise<StartsViewModel> {
   const now = new Date()
   try {
-    const starts = startsOf(
-      when,
-      await blackoutCalendars(ctx),
-      now.toISOString(),
-      new Date(now.getTime() + horizon(when)).toISOString(),
-    )
+    const span = [now.toISOString(), new Date(now.getTime() + horizon(when)).toISOString()] as const
+    const starts = startsOf(when, await blackoutCalendars(ctx), ...span)
+    const open = { ...when, blackout: [], calendars: [] }
+    const isKept = starts.length === 0 && startsOf(open, [], ...span).length > 0
     return {
+      ...(starts.length === 0 && { none: isKept ? ('blackout' as const) : ('over' as const) }),
       words: whenWords(when),
       now: localOf(now.toISOString(), when.timezone)!,
       starts: starts

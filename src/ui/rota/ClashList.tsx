@@ -3,7 +3,7 @@ import type { Fix } from '@/core/rota'
 import type { RotaViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { Mark } from '../base/Mark'
-import { clashBody, clashHead, grouped, fixWords, momentWords, type ClashGroup } from './words'
+import { clashWhat, clashWhen, grouped, fixWords, momentWords, type ClashGroup } from './words'
 import { useRotaChange } from './useRota'
 
 const SHOWN_MOST = 3
@@ -101,13 +101,13 @@ function Clash({
         className="min-w-[320px] flex-1 text-left text-sm"
         onClick={() => group.starts[0] && onShow(group.starts.at(-1)!.id)}
       >
-        <b className="font-semibold">{clashHead(clash, now)}</b> {clashBody(group)}
-        {clash.fixes.length === 0 && (
-          <span className="text-soft"> Nothing within twelve hours would mend it.</span>
-        )}
+        <b className="font-semibold">{clashWhen(clash, now)}</b>: {clashWhat(group)}
       </button>
       {editable && (
         <span className="flex flex-wrap gap-2">
+          {clash.fixes.length === 0 && (
+            <span className="text-sm text-soft">nothing within twelve hours would mend it</span>
+          )}
           {clash.fixes.map((fix, i) => (
             <Button
               key={`${fix.do} ${fix.do === 'move' ? fix.at : fix.pool}`}

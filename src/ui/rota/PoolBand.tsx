@@ -5,19 +5,20 @@ import { loadCurve } from '@/core/rota'
 import type { RotaClash, RotaOccurrence, RotaViewModel } from '@/core/view-models'
 import { plural } from '@/core/view-models'
 import { clock, exact } from '../base/Time'
+import { useWidth } from '../base/useWidth'
+import { BLOCK_LEAST_PX, layBand, type Block } from './band-layout'
 import { percentOf, type Span } from './span'
 
+/** Width of a band until it is measured. */
+const USUAL_PX = 1000
 const ROW_PX = 36
 const BLOCK_PX = 20
 const CURVE_PX = 44
-/** A name is written where it has this much of the width to itself. */
-const NAME_SPACE_PERCENT = 6.5
 /** Hues for rotations: none of them is that of an outcome that went wrong. */
 const FILLS = ['#2e7d6b', '#2c6cb0', '#a8763a', '#76498f', '#4d7a52', '#7b6f9c', '#8a6f5a', '#3d7f8c']
 export const fillOf = (keys: readonly string[], key: string) =>
   FILLS[Math.max(0, keys.indexOf(key)) % FILLS.length]!
 
-type Placed = RotaOccurrence & { row: number; left: number; solid: number; faint: number; named: boolean }
 type Props = {
   pool: { id: string; seats: number }
   viewModel: RotaViewModel
@@ -32,8 +33,8 @@ type Props = {
  * want. */
 export function PoolBand({ pool, viewModel, span, selected, editable, onSelect, onDrag }: Props) {
   const own = viewModel.occurrences.filter((one) => (one.seats[pool.id] ?? 0) > 0)
-  const placed = place(own, span)
-  const rows = Math.max(1, ...placed.map(({ row }) => row + 1))
+  const [band, bandPx] = useWidth<HTMLDivElement>(USUAL_PX)
+  const { blocks, rows } = layBand(own, span, bandPx)
   if (own.length === 0)
     return (
       <section
@@ -59,15 +60,15 @@ export function PoolBand({ pool, viewModel, span, selected, editable, onSelect, 
         <h2 className="font-display text-[15px] leading-[19px]">{pool.id}</h2>
         <p className="text-xs text-soft">{pool.seats === 0 ? 'no seats now' : plural(pool.seats, 'seat')}</p>
       </header>
-      <div className="relative" style={{ height: 8 + rows * ROW_PX + CURVE_PX + 8 }}>
+      <div ref={band} className="relative" style={{ height: 8 + rows * ROW_PX + CURVE_PX + 8 }}>
         <ul aria-label={`Starts on ${pool.id}`}>
-          {placed.map((one) => (
-            <Block
-              key={one.id}
-              one={one}
-              fill={fillOf(keys, one.rotation)}
+          {blocks.map((block) => (
+            <StartBlock
+              key={block.starts[0]!.id}
+              block={block}
+              fill={fillOf(keys, block.starts[0]!.rotation)}
               span={span}
-              selected={one.id === selected}
+              selected={block.starts.some(({ id }) => id === selected)}
               editable={editable}
               onSelect={onSelect}
               onDrag={onDrag}
@@ -83,42 +84,8 @@ export function PoolBand({ pool, viewModel, span, selected, editable, onSelect, 
   )
 }
 
-function place(occurrences: readonly RotaOccurrence[], span: Span): Placed[] {
-  const ends: number[] = []
-  const width = (ms: number) => (ms / (span.to.getTime() - span.from.getTime())) * 100
-  const placed = [...occurrences]
-    .sort((a, b) => (a.at < b.at ? -1 : 1))
-    .map((one) => {
-      const start = Date.parse(one.at)
-      const real = one.endedAt ? Date.parse(one.endedAt) - start : undefined
-      const left = percentOf(span, start)
-      const [solid, faint] = [
-        width(real ?? one.p50Ms),
-        real === undefined ? width(Math.max(0, one.p90Ms - one.p50Ms)) : 0,
-      ]
-      let row = ends.findIndex((end) => end <= left)
-      if (row < 0) row = ends.length
-      ends[row] = left + Math.max(0.3, solid + faint)
-      return { ...one, row, left, solid, faint, named: true }
-    })
-  return placed.map((one, i) => ({
-    ...one,
-    named:
-      !placed.some(
-        (other, j) => j > i && other.row === one.row && other.left < one.left + NAME_SPACE_PERCENT,
-      ) &&
-      !placed.some(
-        (other, j) =>
-          j < i &&
-          other.row === one.row &&
-          other.rotation === one.rotation &&
-          one.left - other.left < NAME_SPACE_PERCENT,
-      ),
-  }))
-}
-
-function Block({
-  one,
+function StartBlock({
+  block,
   fill,
   span,
   selected,
@@ -126,7 +93,7 @@ function Block({
   onSelect,
   onDrag,
 }: {
-  one: Placed
+  block: Block
   fill: string
   span: Span
   selected: boolean
@@ -136,8 +103,11 @@ function Block({
 }) {
   const held = useRef<{ x: number; width: number; moved: boolean } | undefined>(undefined)
   const box = useRef<HTMLButtonElement>(null)
-  const movable = editable && one.state === 'planned'
-  const words = `${one.title}, ${exact(one.at)}: ${one.state === 'planned' ? `about ${describeDuration(one.p50Ms)}, nine times in ten within ${describeDuration(one.p90Ms)}` : one.state}${one.note ? `; ${one.note}` : ''}`
+  const one = block.starts[0]!
+  const count = block.starts.length
+  const movable = editable && count === 1 && one.state === 'planned' && !one.behind
+  const words = count === 1 ? startWords(one) : manyWords(block.starts)
+  const hasFailed = block.starts.some(({ outcome }) => outcome?.passed === false)
   const target = (dx: number) =>
     new Date(
       Math.round(
@@ -150,10 +120,10 @@ function Block({
     <li
       className="absolute"
       style={{
-        left: `${one.left}%`,
-        top: 8 + one.row * ROW_PX,
-        width: `${Math.max(0.3, one.solid + one.faint)}%`,
-        minWidth: 4,
+        left: `${block.left}%`,
+        top: 8 + block.row * ROW_PX,
+        width: `${block.solid + block.faint}%`,
+        minWidth: BLOCK_LEAST_PX,
       }}
     >
       <button
@@ -202,26 +172,28 @@ function Block({
         ) : (
           <>
             <span
-              className="fill-lift h-full rounded-l-[3px]"
+              className={`fill-lift h-full rounded-l-[3px] ${hasFailed ? 'border-b-[3px] border-failed' : ''}`}
               style={{
                 background: fill,
                 opacity: one.state === 'planned' ? 0.82 : 1,
-                flexGrow: Math.max(one.solid, 0.01),
+                flexGrow: Math.max(block.solid, 0.01),
                 minWidth: 3,
               }}
             />
             <span
               className="fill-lift h-full rounded-r-[3px]"
-              style={{ background: fill, opacity: 0.32, flexGrow: one.faint }}
+              style={{ background: fill, opacity: 0.32, flexGrow: block.faint }}
             />
           </>
         )}
       </button>
-      {one.named && (
+      {block.namePx !== undefined && (
         <span
-          className="pointer-events-none absolute top-[20px] left-0 text-[10.5px] leading-[14px] whitespace-nowrap"
+          className="pointer-events-none absolute top-[20px] left-0 truncate text-[10.5px] leading-[14px]"
+          style={{ maxWidth: block.namePx }}
           aria-hidden
         >
+          {count > 1 && <b className="font-semibold">{count} × </b>}
           {one.title}
           {missed && (
             <span className="text-failed"> {one.state === 'failed' ? 'did not start' : 'skipped'}</span>
@@ -230,6 +202,24 @@ function Block({
       )}
     </li>
   )
+}
+
+const startWords = (one: RotaOccurrence): string =>
+  `${one.title}, ${exact(one.at)}: ${factsOf(one)}${one.note ? `; ${one.note}` : ''}`
+
+/** Of several starts in one block. */
+function manyWords(starts: readonly RotaOccurrence[]): string {
+  const [first, last] = [starts[0]!, starts.at(-1)!]
+  const failed = starts.filter(({ outcome }) => outcome?.passed === false).length
+  return `${first.title}, ${plural(starts.length, 'start')} from ${exact(first.at)} to ${exact(last.at)}${failed > 0 ? `, ${failed} with failures` : ''}`
+}
+
+/** What is forecast of a start, or what it took and how it went. */
+function factsOf({ state, p50Ms, p90Ms, at, endedAt, outcome }: RotaOccurrence): string {
+  if (state === 'planned')
+    return `about ${describeDuration(p50Ms)}, nine times in ten within ${describeDuration(p90Ms)}`
+  if (endedAt === null || outcome === undefined) return state
+  return `took ${describeDuration(Date.parse(endedAt) - Date.parse(at))}: ${outcome.words}`
 }
 
 function ClashMark({ clash, span }: { clash: RotaClash; span: Span }) {

@@ -98,6 +98,11 @@ const startColumnsAt = (now: Date): Column<RotaOccurrence>[] => [
   },
   { head: 'State', by: ({ state }) => STATE_WORDS[state], cell: (start) => <State start={start} /> },
   { head: 'Forecast', by: ({ p50Ms }) => p50Ms, cell: forecastWords },
+  {
+    head: 'Took',
+    by: tookMs,
+    cell: (start) => (tookMs(start) === null ? '–' : describeDuration(tookMs(start)!)),
+  },
   { head: 'Seats', look: 'text-soft', cell: ({ seats }) => seatWords(seats) },
   { head: 'Note', look: 'text-soft', cell: ({ note }) => note },
 ]
@@ -105,15 +110,18 @@ const startColumnsAt = (now: Date): Column<RotaOccurrence>[] => [
 const forecastWords = ({ p50Ms, p90Ms }: { p50Ms: number; p90Ms: number }) =>
   `${describeDuration(p50Ms)} to ${describeDuration(p90Ms)}`
 
+const tookMs = ({ at, endedAt }: RotaOccurrence): number | null =>
+  endedAt === null ? null : Date.parse(endedAt) - Date.parse(at)
+
 const seatWords = (seats: Record<string, number>) =>
   Object.entries(seats)
     .map(([pool, count]) => `${count} ${pool}`)
     .join(', ')
 
-function State({ start: { state, runId } }: { start: RotaOccurrence }) {
-  const words = STATE_WORDS[state]
+function State({ start: { state, runId, outcome } }: { start: RotaOccurrence }) {
+  const words = outcome?.words ?? STATE_WORDS[state]
   return (
-    <span className={state === 'failed' ? 'text-failed' : 'text-soft'}>
+    <span className={state === 'failed' || outcome?.passed === false ? 'text-failed' : 'text-soft'}>
       {runId === undefined ? (
         words
       ) : (

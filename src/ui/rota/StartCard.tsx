@@ -22,10 +22,33 @@ type Props = {
 
 const NOT_STARTED = { failed: 'it did not start', skipped: 'it was skipped' }
 
+/** What it took and how it went; before that, what is forecast of it. */
+function Facts({
+  occurrence: { at, p50Ms, p90Ms, seats, state, endedAt, outcome },
+}: Pick<Props, 'occurrence'>) {
+  if (state === 'skipped' || state === 'failed') return NOT_STARTED[state]
+  if (endedAt !== null && outcome)
+    return (
+      <>
+        took {describeDuration(Date.parse(endedAt) - Date.parse(at))}, forecast {describeDuration(p50Ms)}:{' '}
+        <span className={outcome.passed ? '' : 'text-failed'}>{outcome.words}</span>
+      </>
+    )
+  const where = Object.entries(seats)
+    .map(([pool, count]) => `${plural(count, 'seat')} of ${pool}`)
+    .join(', ')
+  return (
+    <>
+      {state === 'started' ? 'started; forecast ' : ''}about {describeDuration(p50Ms)}, nine times in ten
+      within {describeDuration(p90Ms)}, on {where || 'no seat'}
+    </>
+  )
+}
+
 /** The chosen start: its facts, and what can be done with it. Everything that dragging does can be done here,
  * too. */
 export function StartCard({ occurrence, rotation, now, editable, onMove, onClose }: Props) {
-  const { at, title, p50Ms, p90Ms, seats, state, note, runId } = occurrence
+  const { at, title, state, note, runId, behind } = occurrence
   const date = new Date(at)
   const [to, setTo] = useState(
     `${dayKey(date)}T${String(date.getHours()).padStart(2, '0')}:${String(date.getMinutes()).padStart(2, '0')}`,
@@ -44,21 +67,11 @@ export function StartCard({ occurrence, rotation, now, editable, onMove, onClose
           <span className="text-soft">{rotation.when && `· ${rotation.when}`}</span>
         </p>
         <p className="text-sm text-soft">
-          {state === 'planned' || state === 'started' ? (
-            <>
-              {state === 'started' ? 'started; forecast ' : ''}about {describeDuration(p50Ms)}, nine times in
-              ten within {describeDuration(p90Ms)}, on{' '}
-              {Object.entries(seats)
-                .map(([pool, count]) => `${plural(count, 'seat')} of ${pool}`)
-                .join(', ') || 'no seat'}
-            </>
-          ) : (
-            NOT_STARTED[state]
-          )}
+          <Facts occurrence={occurrence} />
           {note && `; ${note}`}.
         </p>
       </div>
-      {editable && state === 'planned' && (
+      {editable && state === 'planned' && !behind && (
         <form
           className="flex items-center gap-2"
           onSubmit={submitting(() => other && onMove(moved.toISOString()))}

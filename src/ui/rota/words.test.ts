@@ -1,6 +1,6 @@
 import type { RotaClash, RotaOccurrence } from '@/core/view-models'
 import { percentOf, spanOf, spanWords } from './span'
-import { clashBody, clashHead, dayWords, grouped, fixWords } from './words'
+import { clashWhat, clashWhen, dayWords, grouped, fixWords } from './words'
 
 const NOW = new Date(2026, 10, 28, 12, 0)
 const at = (day: number, hour: number, minute = 0) => new Date(2026, 10, day, hour, minute).toISOString()
@@ -42,9 +42,9 @@ describe('clashes', () => {
       [['Night Full', 'Weekly Devices'], 1],
       [['Night Full', 'Hourly Smoke'], 0],
     ])
-    expect(clashHead(groups[0]!.clash, NOW)).toBe('Today 22:00 to 22:50, Handsets: 9 seats wanted, 6 there.')
-    expect(clashBody(groups[0]!)).toBe(
-      'Night Full (22:00) and Weekly Devices (22:00) would run at the same time, with a likelihood of 62%; they would wait for each other. 1 more like it in what is shown.',
+    expect(clashWhen(groups[0]!.clash, NOW)).toBe('Today 22:00 to 22:50')
+    expect(clashWhat(groups[0]!)).toBe(
+      'Night Full (22:00) and Weekly Devices (22:00) want 9 of the 6 seats of Handsets, 62% likely, and 1 time more like it.',
     )
   })
   test.each([

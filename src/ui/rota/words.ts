@@ -30,16 +30,19 @@ export function grouped(clashes: readonly RotaClash[], occurrences: readonly Rot
   return [...groups.values()]
 }
 
-/** "Today 12:30 to 13:20, Handsets: 9 seats wanted, 6 there." */
-export function clashHead({ from, to, pool, need, have }: RotaClash, now: Date): string {
+/** "Today 12:30 to 13:20", the beginning of its sentence. */
+export function clashWhen({ from, to }: RotaClash, now: Date): string {
   const day = dayWords(from, now)
-  return `${day.charAt(0).toUpperCase()}${day.slice(1)} ${clock(from)} to ${clock(to)}, ${pool}: ${need} seats wanted, ${have} there.`
+  return `${day.charAt(0).toUpperCase()}${day.slice(1)} ${clock(from)} to ${clock(to)}`
 }
 
-export function clashBody({ clash: { likelihood }, more, starts }: ClashGroup): string {
+/** The rest of that sentence: "Night Full (22:00) and Weekly Devices (22:00) want 9 of the 6 seats of
+ * Handsets, 62% likely". */
+export function clashWhat({ clash: { likelihood, pool, need, have }, more, starts }: ClashGroup): string {
   const names = [...new Set(starts.map(({ title, at }) => `${title} (${clock(at)})`))]
   const listed = names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1)}` : names.join('')
-  return `${listed} would run at the same time, with a likelihood of ${Math.round(likelihood * 100)}%; they would wait for each other.${more.length > 0 ? ` ${more.length} more like it in what is shown.` : ''}`
+  const again = more.length > 0 ? `, and ${plural(more.length, 'time')} more like it` : ''
+  return `${listed} ${names.length > 1 ? 'want' : 'wants'} ${need} of the ${plural(have, 'seat')} of ${pool}, ${Math.round(likelihood * 100)}% likely${again}.`
 }
 
 export function fixWords(fix: Fix, occurrences: readonly RotaOccurrence[], now: Date): string {

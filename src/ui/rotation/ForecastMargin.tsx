@@ -6,7 +6,7 @@ import { Problem } from '../base/Parts'
 import { Ago } from '../base/Time'
 import { LanesPicture } from './LanesPicture'
 import type { Foreseen } from './useOutlook'
-import { BOUND_WORDS, pastWords, variantWords } from './words'
+import { boundWords, pastWords, variantWords } from './words'
 
 /** What the rotation would come to if it started now, as of the last key. */
 export function ForecastMargin({
@@ -26,20 +26,8 @@ export function ForecastMargin({
     )
   if (!outlook || !basis)
     return <div className="m-4 h-72 animate-pulse rounded bg-line/40" aria-busy="true" />
-  const {
-    p50Ms,
-    p90Ms,
-    caseRuns,
-    seats,
-    used,
-    utilisation,
-    boundMs,
-    bound,
-    makespanMs,
-    unplaceable,
-    risky,
-    lanes,
-  } = outlook
+  const { p50Ms, p90Ms, caseRuns, seats, used, utilisation, boundMs, makespanMs, unplaceable, risky, lanes } =
+    outlook
   const above = boundMs > 0 ? Math.max(0, makespanMs / boundMs - 1) : 0
   const pastSaid = pastWords(past)
   const none = unplaceable.reduce((sum, { count }) => sum + count, 0)
@@ -77,7 +65,7 @@ export function ForecastMargin({
             <p className="mb-3 text-sm">
               {plural(caseRuns, 'case run')} on {used} of {plural(seats, 'seat')},{' '}
               <b className="font-semibold">{Math.round(utilisation * 100)}%</b> of their time used. No plan
-              can be shorter than {describeDuration(boundMs)}: {BOUND_WORDS[bound]}. This one is{' '}
+              can be shorter than {describeDuration(boundMs)}: {boundWords(outlook)}. This one is{' '}
               {above < 0.005 ? 'as short' : `${(above * 100).toFixed(above < 0.1 ? 1 : 0)}% above that`}.
             </p>
             <LanesPicture outlook={outlook} environments={environments} />

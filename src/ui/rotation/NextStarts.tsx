@@ -7,15 +7,21 @@ import { api, type ApiProblem } from '../api'
 import { HintedWords } from '../base/Hint'
 
 export function StartsWords({
-  viewModel: { words, starts },
+  viewModel: { words, starts, none },
   paused,
 }: {
   viewModel: StartsViewModel
   paused: boolean
 }) {
   if (paused) return <span className="text-soft">Paused: its times do not count.</span>
-  if (starts.length === 0)
-    return <span className="text-recovered-text">It will not start any more: its last time has passed.</span>
+  if (none)
+    return (
+      <span className="text-recovered-text">
+        {none === 'over'
+          ? 'It will not start any more: its last time has passed.'
+          : 'No start is left: all that are planned lie in times in which nothing starts.'}
+      </span>
+    )
   return (
     <>
       <span className="inline-block first-letter:uppercase">{words}</span>.{' '}
@@ -52,6 +58,12 @@ export function useStarts(when: RotationTimes | undefined) {
       api<StartsViewModel>('/api/rotations/starts', { method: 'POST', body: JSON.parse(asked!) as unknown }),
   })
 }
+
+/** What is wrong with one part of the times, to be said at its field. */
+export const faultAt = (error: ApiProblem | null, path: string): string | undefined =>
+  (Array.isArray(error?.detail) ? (error.detail as { path: string; message: string }[]) : []).find(
+    (fault) => fault.path === path,
+  )?.message
 
 const shortLocal = (local: string) =>
   new Date(`${local}Z`).toLocaleString('en-GB', {

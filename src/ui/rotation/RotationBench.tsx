@@ -75,7 +75,7 @@ export function RotationBench({
     },
   ])
   if (!rotation) return null
-  const band = { rotation, viewModel, foreseen, editable, put }
+  const band = { rotation, viewModel, foreseen, editable, put, edit }
   const made = draft.viewModel ?? initial
   return (
     <>
@@ -144,11 +144,11 @@ export function RotationBench({
                 editable={may('tester')}
                 onChange={draft.write}
                 offers={{
-                  routines: viewModel.routines,
+                  routines: viewModel.offers.routines,
                   tables: [],
                   cases: viewModel.cases.map(({ key }) => key),
                   suites: viewModel.suites.map(({ key }) => key),
-                  applications: [],
+                  applications: viewModel.offers.applications,
                   names: [],
                   columns: [],
                   generators: GENERATOR_NAMES,

@@ -1,16 +1,17 @@
 'use client'
 import dynamic from 'next/dynamic'
-import { describeStep, NEWEST_BUILD, sentenceText, type RotationPart, type Step } from '@/core/model'
+import { NEWEST_BUILD, type RotationPart } from '@/core/model'
 import { plural } from '@/core/view-models'
 import { Committed } from '../bench/Committed'
 import { NewName } from '../bench/NewName'
 import { Band, Chip, Row } from './Band'
 import type { BandProps } from './edit'
-import { Select, TextField, titled } from '../base/fields'
+import { OnceSteps } from './OnceSteps'
+import { Select, TextField } from '../base/fields'
 
 const AddPart = dynamic(() => import('./AddPart').then((module) => module.AddPart), { ssr: false })
 
-export function WhatBand({ rotation, viewModel, foreseen, editable, put }: BandProps) {
+export function WhatBand({ rotation, viewModel, foreseen, editable, put, edit }: BandProps) {
   const { basis } = foreseen
   const { what } = rotation
   const setWhat = (parts: RotationPart[]) => put(['what'], parts)
@@ -126,89 +127,27 @@ export function WhatBand({ rotation, viewModel, foreseen, editable, put }: BandP
         </Row>
       )}
       <Row label="Once">
-        <Once
+        <OnceSteps
           label="Before all"
           field="before"
           steps={rotation.before}
-          routines={viewModel.routines}
+          offers={viewModel.offers}
           editable={editable}
-          onSet={(steps) => put(['before'], steps)}
+          edit={edit}
           words="if it does not pass, nothing starts; what it hands off goes to every case"
         />
-        <Once
+        <OnceSteps
           label="After all"
           field="after"
           steps={rotation.after}
-          routines={viewModel.routines}
+          offers={viewModel.offers}
           editable={editable}
-          onSet={(steps) => put(['after'], steps)}
+          edit={edit}
           words="when everything else is over"
         />
       </Row>
       <Parameters rotation={rotation} foreseen={foreseen} editable={editable} put={put} />
     </Band>
-  )
-}
-
-type OnceProps = {
-  label: string
-  field: 'before' | 'after'
-  steps: Step[]
-  routines: { key: string; title: string }[]
-  words: string
-  editable: boolean
-  onSet(steps: unknown[] | undefined): void
-}
-
-/** Steps that are done once. Routines are added here; other steps are written in the file, and shown. */
-function Once({ label, field, steps, routines, words, editable, onSet }: OnceProps) {
-  const form = (step: Step) =>
-    step.verb === 'use'
-      ? { use: step.routine, ...(Object.keys(step.with).length > 0 && { with: step.with }) }
-      : undefined
-  const forms = steps.map(form)
-  const plain = forms.every((one) => one !== undefined)
-  return (
-    <span
-      className="inline-flex flex-wrap items-center gap-1.5"
-      data-field={field}
-      role="group"
-      aria-label={label}
-    >
-      <span className="text-sm text-soft">{label.toLowerCase()}</span>
-      {steps.map((step, i) => {
-        const title =
-          step.verb === 'use'
-            ? (routines.find(({ key }) => key === step.routine)?.title ?? step.routine)
-            : sentenceText(describeStep(step))
-        return (
-          <Chip
-            key={i}
-            label={title}
-            onRemove={
-              editable && plain
-                ? () => onSet(forms.length > 1 ? forms.toSpliced(i, 1) : undefined)
-                : undefined
-            }
-          >
-            {title}
-          </Chip>
-        )
-      })}
-      {editable && plain && (
-        <Select
-          aria-label={`${label}: add a routine`}
-          width="w-32"
-          className="text-soft"
-          value=""
-          onChoose={(chosen) => chosen && onSet([...forms, { use: chosen }])}
-          choices={titled(routines)}
-        >
-          <option value="">{steps.length === 0 ? 'nothing' : 'and then…'}</option>
-        </Select>
-      )}
-      {steps.length > 0 && <span className="text-sm text-soft">({words})</span>}
-    </span>
   )
 }
 

@@ -7,7 +7,7 @@ import { Band, Row } from './Band'
 import type { BandProps } from './edit'
 import { beginning, readRecur, writeRecur, type RecurKind } from './recur'
 import { RecurFields } from './RecurFields'
-import { StartsWords, useStarts } from './NextStarts'
+import { faultAt, StartsWords, useStarts } from './NextStarts'
 import { Select, TextField, titled } from '../base/fields'
 
 const Exceptions = dynamic(() => import('./Exceptions').then((module) => module.Exceptions), { ssr: false })
@@ -71,7 +71,7 @@ export function WhenBand(props: BandProps) {
         onChoose={turn}
       />
       {when && recur && (
-        <Times when={when} put={put}>
+        <Times when={when} put={put} untilFault={faultAt(error, 'until')}>
           <RecurFields recur={recur} onSet={(next) => put(['when', 'rule'], writeRecur(next) ?? undefined)} />
         </Times>
       )}
@@ -113,8 +113,13 @@ export function WhenBand(props: BandProps) {
 function Times({
   when,
   put,
+  untilFault,
   children,
-}: Pick<BandProps, 'put'> & { when: RotationTimes; children: React.ReactNode }) {
+}: Pick<BandProps, 'put'> & {
+  when: RotationTimes
+  untilFault: string | undefined
+  children: React.ReactNode
+}) {
   return (
     <>
       <Row label="Starts" field="when.rule">
@@ -132,11 +137,18 @@ function Times({
         <TextField
           type="date"
           aria-label="Last day"
+          aria-invalid={untilFault !== undefined}
+          aria-describedby={untilFault && 'when-until-fault'}
           data-field="when.until"
           width="w-[140px]"
           value={when.until?.slice(0, 10) ?? ''}
           onChange={({ target }) => put(['when', 'until'], target.value || undefined)}
         />
+        {untilFault && (
+          <span id="when-until-fault" className="text-sm text-failed">
+            {untilFault}
+          </span>
+        )}
       </Row>
       <Row label="Zone" field="when.timezone">
         <TextField

@@ -1,12 +1,12 @@
 'use client'
 import dynamic from 'next/dynamic'
 import type { Axis, Environment, EnvironmentRule, RotationWhere, Spread } from '@/core/model'
-import { levelOf } from '@/core/rota'
+import { lanesOfPlan, levelOf } from '@/core/rota'
 import { plural } from '@/core/view-models'
 import { Simulated } from '../base/Parts'
 import { AnyOf, OneOf } from '../base/ToggleGroup'
 import { Band, Chip, Row } from './Band'
-import { axesOf, toggled, without } from './axes'
+import { pickingOf, toggled, without } from './axes'
 import type { BandProps } from './edit'
 import { coverWords, ruleSentence } from './words'
 import { Select } from '../base/fields'
@@ -50,7 +50,10 @@ export function WhereBand(props: BandProps) {
       fileWhere(
         where,
         byName
-          ? { axes: axesOf(environments.filter(({ key }) => where.environments!.includes(key))) }
+          ? pickingOf(
+              environments.filter(({ key }) => where.environments!.includes(key)),
+              environments,
+            )
           : {
               environments: outlook?.picked.keys.length
                 ? outlook.picked.keys
@@ -58,6 +61,12 @@ export function WhereBand(props: BandProps) {
             },
       ),
     )
+  // By hand begins from what the plan has.
+  const lanesFor = (spread: Spread) => {
+    if (spread !== 'assigned') return {}
+    const isGiven = Object.keys(where.lanes).length > 0
+    return isGiven || !outlook || !basis ? where.lanes : lanesOfPlan(outlook, basis)
+  }
   return (
     <Band title="Where" field="where" hint={hint}>
       {byName ? <NamedEnvironments {...props} /> : <ByAxes {...props} />}
@@ -83,9 +92,7 @@ export function WhereBand(props: BandProps) {
           label="Spread"
           value={where.spread}
           choices={SPREAD_WORDS}
-          onChoose={(spread) =>
-            put(['where'], fileWhere(where, { spread, lanes: spread === 'assigned' ? where.lanes : {} }))
-          }
+          onChoose={(spread) => put(['where'], fileWhere(where, { spread, lanes: lanesFor(spread) }))}
         />
         <span className="text-sm text-soft">{SPREAD_HINTS[where.spread]}</span>
       </Row>

@@ -3,13 +3,19 @@ import { describeDuration, type Environment, type EnvironmentRule } from '@/core
 import { ruleWords, type Outlook, type Variant } from '@/core/rota'
 import { plural, type PastForecast } from '@/core/view-models'
 
-export const BOUND_WORDS: Record<Outlook['bound'], string> = {
+const BOUND_WORDS: Record<Outlook['bound'], string> = {
   load: 'the seats have that much to do',
   'critical-path': 'what has to follow what takes as long',
   exclusive: 'what is held alone goes one after the other',
   'single-item': 'one case takes as long',
   window: 'the seats are not open before',
 }
+
+/** Why no plan can be shorter, as a part of a sentence; what is held alone by its name. */
+export const boundWords = ({ bound, heldAlone }: Pick<Outlook, 'bound' | 'heldAlone'>): string =>
+  bound === 'exclusive' && heldAlone
+    ? `${heldAlone.count} case runs hold “${heldAlone.name}” alone, one after the other`
+    : BOUND_WORDS[bound]
 
 const ORDINALS = [
   '',
