@@ -77,6 +77,13 @@ test('a case that never ran on an environment gets its level times the environme
   expect(one(history, 'a', 'slow')).toMatchObject({ basis: 'case', n: 3 })
   expect(one(history, 'a', 'slow').p50Ms / 2000).toBeCloseTo(1, 1)
 })
+test('failures alone say how long it takes at least, and nothing more', () => {
+  const failed = (ms: number) => run('a', ms, { outcome: 'failed' })
+  const estimated = (history: PastRun[]) => one(history, 'a', 'wide', 20)
+  const unknown = estimated([])
+  expect(estimated([failed(40), failed(60), failed(50)])).toEqual(unknown) // they failed at once
+  expect(estimated([failed(90_000)]).p50Ms).toBe(90_000)
+})
 test('failures that ended early shorten nothing', () => {
   const good = Array.from({ length: 10 }, () => run('a', 10_000))
   expect(

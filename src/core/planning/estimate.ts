@@ -41,7 +41,7 @@ type Series = { key: string; environment: string; points: Point[]; level: number
 
 /** @throws {BadInput} for instants that are none */
 export function estimate({ history, wanted, now }: EstimateInput): Estimate[] {
-  const series = seriesOf(history, instant(now, 'now'))
+  const { series, floors } = seriesOf(history, instant(now, 'now'))
   const factors = factorsOf(series)
   const byCase = groupBy(series, ({ key }) => key)
   const levels = new Map([...byCase].map(([key, list]) => [key, levelOf(list, factors)]))
@@ -56,7 +56,9 @@ export function estimate({ history, wanted, now }: EstimateInput): Estimate[] {
     const factor = factors.get(environment) ?? 0
     const own = byCase.get(key)?.find((one) => one.environment === environment)
     const caseLevel = levels.get(key)
-    const answer = (level: number, over: number, basis: Estimate['basis'], n: number): Estimate => {
+    const floor = floors.get(`${key}\n${environment}`) ?? -Infinity
+    const answer = (found: number, over: number, basis: Estimate['basis'], n: number): Estimate => {
+      const level = Math.max(found, floor)
       const p50Ms = Math.max(1, Math.round(Math.exp(level)))
       return {
         case: key,
@@ -96,9 +98,13 @@ export function estimate({ history, wanted, now }: EstimateInput): Estimate[] {
   })
 }
 
-/** Runs that ended well, by case and environment. A failure ended early, so it counts only where there is
- * nothing else. */
-function seriesOf(history: readonly PastRun[], now: number): Series[] {
+/** Runs that ended well, by case and environment. Where none did, what failed says how long it takes at
+ * least: a failure ended early.
+ * @returns `floors`: the level of the failures of such a case on such an environment */
+function seriesOf(
+  history: readonly PastRun[],
+  now: number,
+): { series: Series[]; floors: Map<string, number> } {
   const faults = new Faults()
   const weigh = (endedAt: string, i: number): number => {
     const at = Date.parse(endedAt)
@@ -111,11 +117,16 @@ function seriesOf(history: readonly PastRun[], now: number): Series[] {
   }))
   faults.throwIfAny()
   const counted = runs.filter(({ outcome }) => outcome !== 'skipped' && outcome !== 'cancelled')
-  return [...groupBy(counted, (run) => `${run.case}\n${run.environment}`).values()].map((list) => {
+  const series: Series[] = []
+  const floors = new Map<string, number>()
+  for (const [id, list] of groupBy(counted, (run) => `${run.case}\n${run.environment}`)) {
     const good = list.filter(({ outcome }) => outcome === 'passed' || outcome === 'recovered')
     const points = (good.length > 0 ? good : list).map(({ point }) => point)
-    return { key: list[0]!.case, environment: list[0]!.environment, points, level: median(points) }
-  })
+    const level = median(points)
+    if (good.length === 0) floors.set(id, level)
+    else series.push({ key: list[0]!.case, environment: list[0]!.environment, points, level })
+  }
+  return { series, floors }
 }
 
 /** Effect of each environment on the log duration of any case, fitted together with the level of each case by

@@ -13,6 +13,10 @@ import { compare, copyOf, Decoder, type Cost, type Schedule } from './schedule'
  * Bykov 2017). */
 const MEMORY = 60
 
+/** Moves without anything better, for each unit and at least, after which the search begins from the best
+ * again, with this share of its units moved. With more units than that the budget is over before it pays. */
+const [PATIENCE, PATIENCE_LEAST, SHAKEN_SHARE, SHAKEN_MOST] = [30, 300, 0.15, 40]
+
 /** Slack over the best known end, when it is decided which items are urgent. */
 const SLACKS = [0, 0.02, 0.1]
 /** Cost of one list schedule, in placements of an item. */
@@ -152,7 +156,8 @@ function inBlocks(
 type Tools = { goal: number; budget: Budget; random: Random; decoder: Decoder }
 
 /** Moves a unit to another place of the order, another seat, or exchanges two; mostly units that the end
- * waits for. Goes on from what is not worse than some moves ago. */
+ * waits for. Goes on from what is not worse than some moves ago; when nothing better was found for long, from
+ * the best with some units moved at random (iterated local search, Lourenço, Martin & Stützle 2003). */
 function climb(
   problem: Problem,
   from: { order: Int32Array; schedule: Schedule },
@@ -172,11 +177,19 @@ function climb(
   const memory = new Array<Cost>(MEMORY).fill(costOf(current))
   const next = new Int32Array(n)
   const seatOf = new Int32Array(items.length)
+  const patience = n > SHAKEN_MOST ? Infinity : Math.max(PATIENCE_LEAST, PATIENCE * n)
+  let stale = 0
   for (
     let move = 0;
     n > 1 && (best.makespan > goal || unplaced(best, items.length)) && budget.spend(n);
     move++
   ) {
+    if (++stale > patience) {
+      stale = 0
+      order = shaken(problem, best, seatOf, random)
+      current = decoder.decode(order, seatOf)
+      memory.fill(costOf(current))
+    }
     next.set(order)
     seatOf.set(current.seatOf)
     const u = random() < 0.75 ? critical(problem, current, random) : order[Math.floor(random() * n)]!
@@ -199,11 +212,33 @@ function climb(
     if (compare(tried, current) <= 0 || compare(tried, memory[move % MEMORY]!) <= 0) {
       ;[spare, current] = [current, tried]
       order = next.slice()
-      if (compare(current, best) < 0) best = copyOf(current)
+      if (compare(current, best) < 0) {
+        best = copyOf(current)
+        stale = 0
+      }
     }
     memory[move % MEMORY] = costOf(current)
   }
   return best
+}
+
+/** The order of a schedule with some of its units moved, and those free of their seats.
+ * @param seatOf where the seats are written to */
+function shaken(problem: Problem, schedule: Schedule, seatOf: Int32Array, random: Random): Int32Array {
+  const { units } = problem
+  const order = Int32Array.from(
+    Array.from(units, (_, u) => u).sort(
+      (a, b) => startOf(problem, schedule, a) - startOf(problem, schedule, b),
+    ),
+  )
+  seatOf.set(schedule.seatOf)
+  const n = order.length
+  for (let moved = Math.max(2, Math.round(n * SHAKEN_SHARE)); moved > 0; moved--) {
+    const at = Math.floor(random() * n)
+    for (const i of units[order[at]!]!.items) seatOf[i] = -1
+    shift(order, at, near(at, n, random))
+  }
+  return order
 }
 
 const costOf = ({ makespan, placed, unevenness }: Cost): Cost => ({ makespan, placed, unevenness })
