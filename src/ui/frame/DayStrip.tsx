@@ -7,21 +7,26 @@ import type { DayStripViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { MixBar } from '../base/MixBar'
 import { clock, useNow } from '../base/Time'
+import { useWidth } from '../base/useWidth'
+import { layStrip, type Bar, type Laid } from './strip-layout'
 
 const HOUR_MS = 3_600_000
 const HALF_WINDOW_MS = 12 * HOUR_MS
+/** Width until it is measured: of a window of 1280 pixels. */
+const USUAL_PX = 1080
 const FARTHEST_MS = 7 * 24 * HOUR_MS
 /** The window asked for is a whole number of hours, so that moving a little asks nothing new. */
 const roundHour = (ms: number) => Math.floor(ms / HOUR_MS) * HOUR_MS
-const LABEL_SPACE_PERCENT = 7
-
-type Placed = DayStripViewModel['runs'][number] & { left: number; width: number; row: 0 | 1; label: boolean }
+type Run = DayStripViewModel['runs'][number]
+type Coming = DayStripViewModel['planned'][number]
+type Shown = { run: Run } | { coming: Coming }
 
 /** Past runs as bars in their mix, live ones filling up, and the agents: the same on every view. */
 export function DayStrip({ initial, startedAt }: { initial: DayStripViewModel; startedAt: number }) {
   const now = useNow()?.getTime() ?? startedAt
   const [shift, setShift] = useState(0)
   const drag = useRef<{ x: number; shift: number } | undefined>(undefined)
+  const [strip, width] = useWidth<HTMLDivElement>(USUAL_PX)
   const from = roundHour(now + shift - HALF_WINDOW_MS) - HOUR_MS
   const to = roundHour(now + shift + HALF_WINDOW_MS) + 2 * HOUR_MS
   const { data = initial } = useViewModel<DayStripViewModel>(
@@ -41,6 +46,7 @@ export function DayStrip({ initial, startedAt }: { initial: DayStripViewModel; s
       className="flex h-[50px] shrink-0 border-b border-line bg-surface"
     >
       <div
+        ref={strip}
         className="relative min-w-0 flex-1 overflow-hidden select-none"
         onWheel={(event) => pan((event.deltaX || event.deltaY) * HOUR_MS * 0.01)}
         onDoubleClick={() => setShift(0)}
@@ -81,12 +87,13 @@ export function DayStrip({ initial, startedAt }: { initial: DayStripViewModel; s
             }}
           />
         ))}
-        {place(data.runs, percent, now).map((run) => (
-          <RunBar key={run.id} run={run} />
-        ))}
-        {planned(data.planned, place(data.runs, percent, now), percent, now).map((one) => (
-          <PlannedBar key={one.id} one={one} />
-        ))}
+        {layStrip(shown(data, percent, now), percent(now), width).map((bar) =>
+          'run' in bar ? (
+            <RunBar key={bar.run.id} run={bar.run} bar={bar} />
+          ) : (
+            <PlannedBar key={bar.coming.id} one={bar.coming} bar={bar} />
+          ),
+        )}
         {data.clashes.map(({ from: begin, to: end, need, have, pool, ids }) => (
           <div
             key={`${begin} ${ids.join()}`}
@@ -134,59 +141,63 @@ export function DayStrip({ initial, startedAt }: { initial: DayStripViewModel; s
   )
 }
 
-function RunBar({ run }: { run: Placed }) {
-  const live = run.state !== 'ended'
-  const forecast = run.finish ? `; ends about ${clock(run.finish.p50)}` : ''
-  const end = run.endedAt ? `; ended ${clock(run.endedAt)}` : forecast
-  const words = `${run.title}, build ${run.build}: ${describeCounts(run.counts)}${end}`
+/** A bar at its place, with its name below where there is room. */
+function StripLink({
+  bar: { left, width, row, labelPx, title },
+  href,
+  words,
+  children,
+}: {
+  bar: Laid<unknown>
+  href: string
+  words: string
+  children: React.ReactNode
+}) {
   return (
     <Link
-      href={`/runs/${run.id}`}
+      href={href}
       title={words}
       aria-label={words}
       draggable={false}
       className="group absolute"
-      style={{ left: `${run.left}%`, width: `${run.width}%`, minWidth: 9, top: run.row === 0 ? 13 : 25 }}
+      style={{ left: `${left}%`, width: `${width}%`, minWidth: 9, top: row === 0 ? 13 : 25 }}
     >
-      <MixBar
-        counts={run.counts}
-        className={`h-[10px] group-hover:brightness-110 ${live ? 'ring-1 ring-running' : ''}`}
-      />
-      {run.label && (
-        <span className="absolute top-[11px] left-0 max-w-[150px] truncate text-[10.5px] leading-[13px] text-soft group-hover:text-ink">
-          {run.title}
+      {children}
+      {labelPx !== undefined && (
+        <span
+          className="absolute top-[11px] left-0 truncate text-[10.5px] leading-[13px] text-soft group-hover:text-ink"
+          style={{ maxWidth: labelPx }}
+        >
+          {title}
         </span>
       )}
     </Link>
   )
 }
 
-type Coming = DayStripViewModel['planned'][number] & {
-  left: number
-  width: number
-  row: 0 | 1
-  label: boolean
+function RunBar({ run, bar }: { run: Run; bar: Laid<unknown> }) {
+  const live = run.state !== 'ended'
+  const forecast = run.finish ? `; ends about ${clock(run.finish.p50)}` : ''
+  const end = run.endedAt ? `; ended ${clock(run.endedAt)}` : forecast
+  const words = `${run.title}, build ${run.build}: ${describeCounts(run.counts)}${end}`
+  return (
+    <StripLink bar={bar} href={`/runs/${run.id}`} words={words}>
+      <MixBar
+        counts={run.counts}
+        className={`h-[10px] group-hover:brightness-110 ${live ? 'ring-1 ring-running' : ''}`}
+      />
+    </StripLink>
+  )
 }
 
 /** A start to come: outlined, as long as its forecast. */
-function PlannedBar({ one }: { one: Coming }) {
+function PlannedBar({ one, bar }: { one: Coming; bar: Laid<unknown> }) {
   const words = `${one.title}, planned for ${clock(one.at)}, about ${describeDuration(one.p50Ms)}`
+  const href = `/rota?view=day&day=${dayOf(one.at)}&start=${encodeURIComponent(one.id)}`
   return (
-    <Link
-      href={`/rota?view=day&day=${dayOf(one.at)}&start=${encodeURIComponent(one.id)}`}
-      title={words}
-      aria-label={words}
-      draggable={false}
-      className="group absolute"
-      style={{ left: `${one.left}%`, width: `${one.width}%`, minWidth: 9, top: one.row === 0 ? 13 : 25 }}
-    >
+    <StripLink bar={bar} href={href} words={words}>
       <span className="block h-[10px] rounded-[2px] border border-soft bg-surface group-hover:border-ink" />
-      {one.label && (
-        <span className="absolute top-[11px] left-0 max-w-[150px] truncate text-[10.5px] leading-[13px] text-soft group-hover:text-ink">
-          {one.title}
-        </span>
-      )}
-    </Link>
+    </StripLink>
   )
 }
 
@@ -195,53 +206,30 @@ const dayOf = (instant: string) => {
   return `${date.getFullYear()}-${String(date.getMonth() + 1).padStart(2, '0')}-${String(date.getDate()).padStart(2, '0')}`
 }
 
-function planned(
-  starts: DayStripViewModel['planned'],
-  runs: readonly Placed[],
+/** What ran, what runs until its likely end, and what is to come, at their places. */
+function shown(
+  { runs, planned }: Pick<DayStripViewModel, 'runs' | 'planned'>,
   percent: (ms: number) => number,
   now: number,
-): Coming[] {
-  const ends = [-Infinity, -Infinity]
-  const coming = starts.filter(({ at }) => Date.parse(at) > now).toSorted((a, b) => (a.at < b.at ? -1 : 1))
-  return coming.map((one, i): Coming => {
-    const left = percent(Date.parse(one.at))
-    const width = Math.max(percent(Date.parse(one.at) + one.p50Ms) - left, 0.7)
-    const row = left >= ends[0]! || ends[0]! <= ends[1]! ? 0 : 1
-    ends[row] = left + width + 0.15
-    const near = coming.some(
-      (other, j) =>
-        j !== i &&
-        Math.abs(percent(Date.parse(other.at)) - left) < LABEL_SPACE_PERCENT &&
-        (j < i ? other.rotation === one.rotation || row === 1 : true),
-    )
-    const behind = runs.some(
-      (run) => run.label && run.left + LABEL_SPACE_PERCENT + 1 > left && run.left < left + width,
-    )
-    return { ...one, left, width, row, label: row === 0 && !near && !behind }
-  })
-}
-
-/** Bars that would lie on each other take the second row; a name is written where there is room for it. */
-function place(runs: DayStripViewModel['runs'], percent: (ms: number) => number, now: number): Placed[] {
-  const ends = [-Infinity, -Infinity]
-  const placed = runs.map((run): Placed => {
-    const left = percent(new Date(run.startedAt ?? run.createdAt).getTime())
-    const end = percent(
-      run.endedAt
-        ? new Date(run.endedAt).getTime()
-        : Math.max(now, run.finish ? new Date(run.finish.p50).getTime() : now),
-    )
-    const width = Math.max(end - left, 0.7)
-    const row = left >= ends[0]! || ends[0]! <= ends[1]! ? 0 : 1
-    ends[row] = left + width + 0.15
-    return { ...run, left, width, row, label: row === 0 }
-  })
-  return placed.map((run, i) => {
-    const next = placed.slice(i + 1).find(({ label }) => label)
-    const blocked = placed.some(
-      (other) =>
-        other.row === 1 && other.left + other.width > run.left && other.left < run.left + LABEL_SPACE_PERCENT,
-    )
-    return { ...run, label: run.label && !blocked && (!next || next.left - run.left > LABEL_SPACE_PERCENT) }
-  })
+): (Shown & Bar)[] {
+  const at = (instant: string) => percent(Date.parse(instant))
+  return [
+    ...runs.map((run) => {
+      const left = at(run.startedAt ?? run.createdAt)
+      const likely = Math.max(now, run.finish ? Date.parse(run.finish.p50) : now)
+      const end = run.endedAt ? at(run.endedAt) : percent(likely)
+      return { run, left, width: end - left, title: run.title }
+    }),
+    ...planned
+      .filter((one) => Date.parse(one.at) > now)
+      .map((coming) => {
+        const left = at(coming.at)
+        return {
+          coming,
+          left,
+          width: percent(Date.parse(coming.at) + coming.p50Ms) - left,
+          title: coming.title,
+        }
+      }),
+  ]
 }

@@ -45,6 +45,9 @@ export function FinderDialog({ actions, onClose }: { actions: FinderAction[]; on
     run()
   }
   const fits = (name: string) => name.toLowerCase().includes(words.trim().toLowerCase())
+  const places = ALL_PLACES.filter(({ name }) => fits(name))
+  const deeds = actions.filter(({ name }) => fits(name))
+  const isNothing = asked !== '' && hits.length + places.length + deeds.length === 0
   const row = 'flex items-center gap-2.5 rounded-[4px] px-2.5 py-1.5 text-sm data-[selected=true]:bg-act-wash'
   return (
     <Command.Dialog
@@ -63,9 +66,7 @@ export function FinderDialog({ actions, onClose }: { actions: FinderAction[]; on
         className="w-full border-b border-line bg-transparent px-4 py-3 text-base outline-none placeholder:text-soft"
       />
       <Command.List className="max-h-[50vh] overflow-auto p-2 [&_[cmdk-group-heading]]:px-2.5 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[11px] [&_[cmdk-group-heading]]:font-semibold [&_[cmdk-group-heading]]:text-soft">
-        {asked !== '' && hits.length === 0 && (
-          <p className="px-2.5 py-3 text-sm text-soft">Nothing of that name.</p>
-        )}
+        {isNothing && <p className="px-2.5 py-3 text-sm text-soft">Nothing of that name.</p>}
         {(Object.keys(KINDS) as FinderHit['kind'][]).map((kind) => {
           const own = asked === '' ? [] : hits.filter((hit) => hit.kind === kind)
           const Icon = ICONS[kind]
@@ -88,27 +89,29 @@ export function FinderDialog({ actions, onClose }: { actions: FinderAction[]; on
             )
           )
         })}
-        <Command.Group heading="Go to">
-          {ALL_PLACES.filter(({ name }) => fits(name)).map(({ name, path }) => (
-            <Command.Item
-              key={path}
-              value={`go ${name}`}
-              onSelect={() => done(() => router.push(path))}
-              className={row}
-            >
-              {name}
-            </Command.Item>
-          ))}
-        </Command.Group>
-        <Command.Group heading="Do">
-          {actions
-            .filter(({ name }) => fits(name))
-            .map(({ name, run }) => (
+        {places.length > 0 && (
+          <Command.Group heading="Go to">
+            {places.map(({ name, path }) => (
+              <Command.Item
+                key={path}
+                value={`go ${name}`}
+                onSelect={() => done(() => router.push(path))}
+                className={row}
+              >
+                {name}
+              </Command.Item>
+            ))}
+          </Command.Group>
+        )}
+        {deeds.length > 0 && (
+          <Command.Group heading="Do">
+            {deeds.map(({ name, run }) => (
               <Command.Item key={name} value={`do ${name}`} onSelect={() => done(run)} className={row}>
                 {name}
               </Command.Item>
             ))}
-        </Command.Group>
+          </Command.Group>
+        )}
       </Command.List>
     </Command.Dialog>
   )

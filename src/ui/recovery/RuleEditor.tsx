@@ -198,6 +198,17 @@ export function RuleEditor({ rule, index, edit, routines, onRename, onClose }: P
   )
 }
 
+/** @returns `undefined` for a text that is no list */
+function readList(written: string): unknown[] | undefined {
+  try {
+    const list: unknown = parse(written)
+    if (list === null) return []
+    return Array.isArray(list) ? list : undefined
+  } catch {
+    return undefined
+  }
+}
+
 /** Its steps as in a case file: one line a step. A text that is none stays in the field, and says what is
  * wrong. */
 function Steps({ rule, index, edit, routines }: Omit<Props, 'onClose' | 'onRename'>) {
@@ -212,15 +223,13 @@ function Steps({ rule, index, edit, routines }: Omit<Props, 'onClose' | 'onRenam
   const put = (steps: unknown) => edit({ do: 'put', path: ['rules', index, 'do'], value: steps })
   const commit = () => {
     if (written === said) return
-    try {
-      const steps: unknown = parse(written)
-      if (steps !== null && !Array.isArray(steps))
-        throw new Error('each step is a line that begins with a dash')
-      setProblem(undefined)
-      put(steps === null || steps.length === 0 ? undefined : steps)
-    } catch (error) {
-      setProblem((error as Error).message.split('\n')[0])
-    }
+    const steps = readList(written)
+    setProblem(
+      steps === undefined
+        ? 'This cannot be read as steps: each is a line that begins with a dash, as in a case file.'
+        : undefined,
+    )
+    if (steps !== undefined) put(steps.length === 0 ? undefined : steps)
   }
   return (
     <div className="grid grid-cols-[76px_minmax(0,1fr)] items-start gap-x-2">
