@@ -1,20 +1,10 @@
 import { defineConfig } from '@playwright/test'
 
-/** Journeys share one running product. Those that edit and look go one after the other beside those that run
- * things; what stops processes, or what everybody who signs in would have to wait for, comes when both are
- * through. Each journey begins by signing in. */
-const EDITS = /\/(assemble|people|setting-up|views|workspace)\.spec\.ts$/
-const RUNS = /\/(joint|plan|whole-way)\.spec\.ts$/
-
+/** Journeys share one running product, so they run one after the other; each begins by signing in. */
 export default defineConfig({
   testDir: 'e2e',
   globalSetup: './e2e/setup.ts',
-  workers: 2,
-  projects: [
-    { name: 'edits', testMatch: EDITS, workers: 1 },
-    { name: 'runs', testMatch: RUNS, workers: 1 },
-    { name: 'alone', testIgnore: [EDITS, RUNS], workers: 1, dependencies: ['edits', 'runs'] },
-  ],
+  workers: 1,
   timeout: 60_000,
   expect: { timeout: 15_000 },
   reporter: [['list']],
