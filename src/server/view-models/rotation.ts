@@ -150,7 +150,16 @@ async function readSteps(
   { before, after }: Pick<BasisRequest, 'before' | 'after'>,
 ): Promise<Pick<Rotation, 'before' | 'after'>> {
   if (before.length + after.length === 0) return { before: [], after: [] }
-  const file = { rotation: 'basis', title: 'Basis', what: [], where: {}, before, after }
+  // The steps are read as those of a file, by the same rules; only they are taken from it. What else a file must
+  // have stands for itself, and a phase without steps is left out.
+  const file = {
+    rotation: 'basis',
+    title: 'Basis',
+    what: [{ suite: 'basis' }],
+    where: { environments: ['basis'] },
+    ...(before.length > 0 && { before }),
+    ...(after.length > 0 && { after }),
+  }
   const { definition, problems } = await parseBeside(ctx, 'basis.rotation.yaml', JSON.stringify(file))
   if (definition?.kind === 'rotation') return definition
   const faults = problems.map(({ field, message }) => ({ field, message }))

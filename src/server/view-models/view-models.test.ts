@@ -17,6 +17,7 @@ import {
   finderViewModel,
   fleetViewModel,
   nowViewModel,
+  rotationBasis,
   runViewModel,
   startOptions,
   suiteViewModel,
@@ -181,6 +182,17 @@ async function runTop(agent: AgentRow, build: string, outcome: 'passed' | 'error
     )
   }
 }
+
+test('the forecast of a rotation with steps only before all, or only after, counts them', async () => {
+  const ask = (steps: { before: unknown[]; after: unknown[] }) =>
+    rotationBasis(ctx, { what: [{ suite: 'top' }], with: {}, ...steps })
+  const wait = [{ note: 'The tide' }]
+  const phases = async (steps: { before: unknown[]; after: unknown[] }) =>
+    new Set((await ask(steps)).items.map(({ phase }) => phase))
+  expect(await phases({ before: wait, after: [] })).toEqual(new Set(['before', undefined]))
+  expect(await phases({ before: [], after: wait })).toEqual(new Set([undefined, 'after']))
+  await expect(ask({ before: [{ wait: 'soon' }], after: [] })).rejects.toThrow(/^before/)
+})
 
 test('what waits for a person: new failures that nobody logged, agents that are gone, clashes; each leads to its place', async () => {
   const third = await addAgent(ctx, 'third', 2, ['wide'])

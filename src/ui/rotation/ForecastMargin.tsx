@@ -18,7 +18,7 @@ export function ForecastMargin({
 }) {
   const environments = basis?.environments ?? []
   const titleOf = (key: string) => environments.find((one) => one.key === key)?.title ?? key
-  if (problem && !outlook)
+  if (problem && !(outlook && basis))
     return (
       <div className="p-4">
         <Problem>{problem}</Problem>
