@@ -3,8 +3,8 @@ import { expectAccessible, openKnownFailure, signIn } from './helpers'
 
 /** Compressed script a page may bring at first load. */
 const SCRIPT_MOST_BYTES = 300_000
-/** A bench brings the library that edits YAML as well, every verb, and the planner for its forecast. (A rotation's has the steps
- *  before and after all too, since they are edited in place.) */
+/** A bench brings the library that edits YAML as well, every verb, and the planner for its forecast. A
+ * rotation has steps before and after all, which are edited in place like those of a case. */
 const BENCH_MOST_BYTES = 345_000
 
 for (const theme of ['light', 'dark'] as const) {

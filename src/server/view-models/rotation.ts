@@ -150,8 +150,8 @@ async function readSteps(
   { before, after }: Pick<BasisRequest, 'before' | 'after'>,
 ): Promise<Pick<Rotation, 'before' | 'after'>> {
   if (before.length + after.length === 0) return { before: [], after: [] }
-  // The steps are read as those of a file, by the same rules; only they are taken from it. What else a file must
-  // have stands for itself, and a phase without steps is left out.
+  // The steps are read as those of a file, by the same rules, and only they are taken from it. What else a
+  // file must have stands for itself; a phase without steps is left out.
   const file = {
     rotation: 'basis',
     title: 'Basis',

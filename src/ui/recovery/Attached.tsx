@@ -10,6 +10,7 @@ import { Problem } from '../base/Parts'
 import { benchPath } from '../bench/Uses'
 import { useFrame } from '../frame/tools'
 import { submitting } from '../base/submitting'
+import { DateField } from '../base/DateField'
 import { Select, TextField, titled } from '../base/fields'
 
 const DAY_MS = 86_400_000
@@ -135,12 +136,7 @@ function Quarantined({ viewModel: { quarantined, cases } }: { viewModel: Recover
             onChange={({ target }) => setBecause(target.value)}
           />
           <div className="flex gap-1.5">
-            <TextField
-              aria-label="Until"
-              type="date"
-              value={until}
-              onChange={({ target }) => setUntil(target.value)}
-            />
+            <DateField aria-label="Until" value={until} onChange={setUntil} />
             <Button type="submit" disabled={busy || caseKey === '' || because.trim().length < 3}>
               Quarantine
             </Button>

@@ -9,7 +9,7 @@ import { dayKey } from './span'
 import { momentWords } from './words'
 import { useRotaChange } from './useRota'
 import { submitting } from '../base/submitting'
-import { TextField } from '../base/fields'
+import { DateField } from '../base/DateField'
 
 type Props = {
   occurrence: RotaOccurrence
@@ -76,13 +76,7 @@ export function StartCard({ occurrence, rotation, now, editable, onMove, onClose
           className="flex items-center gap-2"
           onSubmit={submitting(() => other && onMove(moved.toISOString()))}
         >
-          <TextField
-            type="datetime-local"
-            aria-label="Move it to"
-            width="w-[190px]"
-            value={to}
-            onChange={({ target }) => setTo(target.value)}
-          />
+          <DateField withTime aria-label="Move it to" value={to} onChange={setTo} />
           <Button type="submit" disabled={!other}>
             Move
           </Button>

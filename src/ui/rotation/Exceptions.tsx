@@ -3,7 +3,8 @@ import type { RotationTimes } from '@/core/model'
 import { AnyOf } from '../base/ToggleGroup'
 import { Chip, Row } from './Band'
 import type { BandProps } from './edit'
-import { Select, TextField } from '../base/fields'
+import { DateField } from '../base/DateField'
+import { Select } from '../base/fields'
 
 export function Exceptions({
   when,
@@ -59,16 +60,13 @@ export function Exceptions({
           </Chip>
         ))}
         {editable && (
-          <TextField
-            type="date"
+          <DateField
+            // Empty again for the next day.
+            key={when.except.length}
             aria-label="Leave out a day"
-            width="w-[140px]"
-            className="text-soft"
             value=""
-            onChange={({ target }) =>
-              target.value &&
-              !when.except.includes(target.value) &&
-              put(['when', 'except'], [...when.except, target.value])
+            onChange={(day) =>
+              day && !when.except.includes(day) && put(['when', 'except'], [...when.except, day])
             }
           />
         )}

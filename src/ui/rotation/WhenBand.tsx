@@ -8,6 +8,7 @@ import type { BandProps } from './edit'
 import { beginning, readRecur, writeRecur, type RecurKind } from './recur'
 import { RecurFields } from './RecurFields'
 import { faultAt, StartsWords, useStarts } from './NextStarts'
+import { DateField } from '../base/DateField'
 import { Select, TextField, titled } from '../base/fields'
 
 const Exceptions = dynamic(() => import('./Exceptions').then((module) => module.Exceptions), { ssr: false })
@@ -125,24 +126,21 @@ function Times({
       <Row label="Starts" field="when.rule">
         {children}
         <span className="text-sm text-soft">from</span>
-        <TextField
-          type="datetime-local"
+        <DateField
+          withTime
           aria-label="First start"
           data-field="when.start"
-          width="w-[190px]"
           value={when.start.slice(0, 16)}
-          onChange={({ target }) => target.value && put(['when', 'start'], target.value)}
+          onChange={(start) => start && put(['when', 'start'], start)}
         />
         <span className="text-sm text-soft">until</span>
-        <TextField
-          type="date"
+        <DateField
           aria-label="Last day"
           aria-invalid={untilFault !== undefined}
           aria-describedby={untilFault && 'when-until-fault'}
           data-field="when.until"
-          width="w-[140px]"
           value={when.until?.slice(0, 10) ?? ''}
-          onChange={({ target }) => put(['when', 'until'], target.value || undefined)}
+          onChange={(until) => put(['when', 'until'], until || undefined)}
         />
         {untilFault && (
           <span id="when-until-fault" className="text-sm text-failed">

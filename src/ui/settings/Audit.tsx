@@ -6,6 +6,7 @@ import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Problem } from '../base/Parts'
 import { exact } from '../base/Time'
+import { DateField } from '../base/DateField'
 import { TextField } from '../base/fields'
 import { Field } from '../base/Field'
 import { Table, type Column } from '../base/Table'
@@ -46,8 +47,12 @@ export function Audit() {
           placeholder="sign-in"
           onChange={change('action')}
         />
-        <FilterField name="From" type="date" value={filter.from} onChange={change('from')} />
-        <FilterField name="Until" type="date" value={filter.to} onChange={change('to')} />
+        <Field label="From">
+          <DateField aria-label="From" value={filter.from} onChange={change('from')} />
+        </Field>
+        <Field label="Until">
+          <DateField aria-label="Until" value={filter.to} onChange={change('to')} />
+        </Field>
         <a
           className="flex h-8 items-center rounded-oak border border-line bg-raised px-3 text-sm hover:border-faint"
           href={`/api/audit/export?${queryOf(filter).toString()}`}
@@ -113,15 +118,10 @@ type FieldProps = {
   onChange(value: string): void
 }
 
-function FilterField({ name, value, type = 'text', placeholder, onChange }: FieldProps) {
+function FilterField({ name, value, placeholder, onChange }: FieldProps) {
   return (
     <Field label={name}>
-      <TextField
-        type={type}
-        value={value}
-        placeholder={placeholder}
-        onChange={({ target }) => onChange(target.value)}
-      />
+      <TextField value={value} placeholder={placeholder} onChange={({ target }) => onChange(target.value)} />
     </Field>
   )
 }

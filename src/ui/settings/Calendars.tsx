@@ -9,6 +9,7 @@ import { Problem } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
 import { useFrame } from '../frame/tools'
 import { submitting } from '../base/submitting'
+import { DateField } from '../base/DateField'
 import { Select, TextField } from '../base/fields'
 import { Field } from '../base/Field'
 
@@ -153,21 +154,9 @@ function AddBlackout({ title, onAdd }: { title: string; onAdd(one: Blackout): Pr
   }
   return (
     <form className="mt-2 flex flex-wrap items-center gap-2 text-sm" onSubmit={submitting(add)}>
-      <TextField
-        type="datetime-local"
-        aria-label={`${title}: from`}
-        width="w-[190px]"
-        value={start}
-        onChange={({ target }) => setStart(target.value)}
-      />
+      <DateField withTime aria-label={`${title}: from`} value={start} onChange={setStart} />
       <span className="text-soft">to</span>
-      <TextField
-        type="datetime-local"
-        aria-label={`${title}: until`}
-        width="w-[190px]"
-        value={end}
-        onChange={({ target }) => setEnd(target.value)}
-      />
+      <DateField withTime aria-label={`${title}: until`} value={end} onChange={setEnd} />
       <Select aria-label={`${title}: how often`} width="w-28" value={rule} onChoose={setRule}>
         {REPEATS.map(([one, words]) => (
           <option key={one} value={one}>
