@@ -2,7 +2,6 @@
 import { randomUUID } from 'node:crypto'
 import type { BrowserContext, CDPSession, Locator, Page } from 'playwright-core'
 import {
-  describeTarget,
   type Clicking,
   type Environment,
   type NetworkChange,
@@ -34,6 +33,7 @@ import {
   readElement,
   readSource,
 } from './in-page'
+import { dropFiles } from '../page/dropping'
 import { scrollAt } from '../page/scrolling'
 import { registerFinder } from './finder'
 import { boxOf, LOOK_MS, whyNot } from './element'
@@ -44,6 +44,7 @@ import { candidates, locate, type Located } from './locate'
 import { Network } from './network'
 import { PageWatch } from './page-watch'
 import { VideoRecorder } from './video'
+import { takesNoFiles } from '../driver/files'
 import { firstStays, goOn } from '../driver/going'
 import { reasonOf } from '../driver/reason'
 import { sourceOfFrames } from '../driver/source'
@@ -203,8 +204,10 @@ export class ChromiumDriver implements BrowserDriver {
 
   upload = (target: Target, files: readonly UploadFile[], limitMs: number) =>
     this.act(target, limitMs, async (locator, left) => {
-      if ((await locator.getAttribute('type', { timeout: left })) !== 'file')
-        throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
+      if ((await locator.getAttribute('type', { timeout: left })) !== 'file') {
+        if (await locator.evaluate(dropFiles, files, { timeout: left })) return
+        throw takesNoFiles(target)
+      }
       await locator.setInputFiles(
         files.map(({ name, text }) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) })),
         { timeout: left },

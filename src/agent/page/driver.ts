@@ -4,7 +4,6 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { basename, join } from 'node:path'
 import {
-  describeTarget,
   TARGET_WAYS,
   type Clicking,
   type ElementState,
@@ -28,6 +27,7 @@ import type { Engine } from './engine'
 import { Film } from './film'
 import { notOne } from '../driver/ambiguous'
 import { chosenOf } from '../driver/choices'
+import { takesNoFiles } from '../driver/files'
 import { firstStays, goOn } from '../driver/going'
 import { reasonOf } from '../driver/reason'
 import { sourceOfFrames } from '../driver/source'
@@ -131,8 +131,10 @@ export class PagedDriver<F, E> implements BrowserDriver {
 
   upload = (target: Target, files: readonly UploadFile[], limitMs: number) =>
     this.act(target, limitMs, async ({ element }) => {
-      if ((await this.engine.on(element, 'kindOf')).type !== 'file')
-        throw new DriverFault('target', `${describeTarget(target)} is not a field for files`)
+      if ((await this.engine.on(element, 'kindOf')).type !== 'file') {
+        if (await this.engine.on(element, 'dropFiles', files)) return
+        throw takesNoFiles(target)
+      }
       const folder = await mkdtemp(join(tmpdir(), 'oak-upload-'))
       try {
         const paths = files.map(({ name }) => join(folder, fileNameOf(name)))

@@ -33,6 +33,7 @@ export type ElementFunctions = {
   select(values: readonly string[]): void
   scrollAt(by: number | null): boolean
   fill(text: string): void
+  dropFiles(files: readonly { name: string; text: string }[]): boolean
   hideField(secret: string | null): void
 }
 

@@ -2,10 +2,11 @@
  * like there.
  * Bundled by the launcher to build/page.js; everything here is called by its name with plain values. */
 import { all, holds, rootOf, roots } from './find'
+import { dropFiles } from './dropping'
 import { scrollAt } from './scrolling'
 
 export { count, find, places } from './find'
-export { scrollAt }
+export { dropFiles, scrollAt }
 export const scrollPage = (by: number | null): boolean => scrollAt(document.documentElement, by)
 
 /** Characters of a text that are looked at: a page may have hundreds of megabytes. */

@@ -46,6 +46,19 @@ export function conformBeyond({ of, at, text, driver }: Around): void {
     await driver().click({ role: 'button', name: 'Send' }, PATIENT_MS)
     expect(await text('got')).toContain('lists=a.csv lists=b.csv')
   })
+  of('dropping', 'drops files on a part of the page that takes them, and on no other', async () => {
+    await at('/dock')
+    const files = ['a.csv', 'b.csv'].map((name) => ({ name, text: `text of ${name}` }))
+    await driver().upload({ testId: 'dock' }, files, PATIENT_MS)
+    await until(async () => (await text('got')) !== '')
+    expect(await text('got')).toBe('a.csv: text of a.csv; b.csv: text of b.csv')
+    await expect(driver().upload({ role: 'heading' }, files, SHORT_MS)).rejects.toMatchObject({
+      kind: 'target',
+      message: expect.stringMatching(
+        /neither a field for files nor takes files that are dropped on it$/,
+      ) as string,
+    })
+  })
   of('scrolling', 'scrolls a part of the page, and says when nothing moves any more', async () => {
     await at('/list')
     const list: Target = { role: 'list' }

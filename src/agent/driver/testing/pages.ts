@@ -77,6 +77,17 @@ const PAGES: Record<string, string> = {
   '/ports': `<form action="/sent"><label>Ports<select name="ports" multiple><option selected>Skerrow</option>
     <option>Tolva</option><option value="A">Ardmore</option></select></label>
     <label>Lists<input type="file" name="lists" multiple></label><button>Send</button></form>`,
+  '/dock': `<h1>Dock</h1><div data-testid="dock" style="height:100px">Passenger lists here</div>
+    <p data-testid="got"></p><script>
+    const dock = document.querySelector('[data-testid=dock]')
+    dock.addEventListener('dragover', (event) => event.dataTransfer.types.includes('Files') && event.preventDefault())
+    dock.addEventListener('drop', async (event) => {
+      event.preventDefault()
+      const files = [...event.dataTransfer.files]
+      const read = await Promise.all(files.map(async (file) => file.name + ': ' + (await file.text())))
+      document.querySelector('[data-testid=got]').textContent = read.join('; ')
+    })
+  </script>`,
   '/list': `<h1>List</h1><div role="list" style="height:200px;overflow-y:auto"></div><script>
     const list = document.querySelector('[role=list]')
     const add = () => {
