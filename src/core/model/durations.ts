@@ -38,3 +38,22 @@ export function describeDuration(ms: number): string {
   if (whole < 60) return `${whole} min`
   return whole % 60 ? `${Math.floor(whole / 60)} h ${whole % 60} min` : `${whole / 60} h`
 }
+
+const DAY_MS = 24 * UNIT_MS.h
+/** Days of a mean month and of a mean year. */
+const [MONTH_DAYS, YEAR_DAYS] = [30.44, 365.25]
+
+const wholeAgo = (count: number, unit: string) =>
+  `${Math.floor(count)} ${unit}${Math.floor(count) === 1 ? '' : 's'} ago`
+
+/** How long ago something was, as it is said everywhere: "just now", "12 min ago", "4 h 43 min ago", "3 days
+ * ago". Whole units that have passed; what is to come (clocks differ) is "just now". */
+export function describeAgo(ms: number): string {
+  const minutes = Math.floor(ms / UNIT_MS.m)
+  if (minutes < 1) return 'just now'
+  if (minutes < 60) return `${minutes} min ago`
+  if (ms < DAY_MS) return `${Math.floor(minutes / 60)} h${minutes % 60 ? ` ${minutes % 60} min` : ''} ago`
+  const days = Math.floor(ms / DAY_MS)
+  if (days < MONTH_DAYS) return wholeAgo(days, 'day')
+  return days < YEAR_DAYS ? wholeAgo(days / MONTH_DAYS, 'month') : wholeAgo(days / YEAR_DAYS, 'year')
+}

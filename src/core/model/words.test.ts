@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import {
+  describeAgo,
   describeDuration,
   describeStep,
   fill,
@@ -117,6 +118,23 @@ describe('durations', () => {
     [5_400_000, '1 h 30 min'],
     [7_200_000, '2 h'],
   ])('%d ms reads %s', (ms, words) => expect(describeDuration(ms)).toBe(words))
+
+  const [MINUTE, HOUR, DAY] = [60_000, 3_600_000, 86_400_000]
+  test.each([
+    [-5_000, 'just now'],
+    [59_999, 'just now'],
+    [MINUTE, '1 min ago'],
+    [59 * MINUTE + 59_000, '59 min ago'],
+    [HOUR, '1 h ago'],
+    [4 * HOUR + 43 * MINUTE, '4 h 43 min ago'],
+    [DAY - 1, '23 h 59 min ago'],
+    [DAY, '1 day ago'],
+    [30 * DAY, '30 days ago'],
+    [31 * DAY, '1 month ago'],
+    [364 * DAY, '11 months ago'],
+    [366 * DAY, '1 year ago'],
+    [800 * DAY, '2 years ago'],
+  ])('%d ms are %s', (ms, words) => expect(describeAgo(ms)).toBe(words))
 })
 
 test.each<[Step, string]>([

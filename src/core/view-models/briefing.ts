@@ -1,6 +1,6 @@
 /** The morning's sentences, from facts. Nothing is said that was not counted. */
 import { endedOf, totalOf, type Counts } from '../execution'
-import { describeDuration } from '../model'
+import { describeAgo } from '../model'
 import type { BriefingPart } from './now-types'
 
 export type BriefingFacts = {
@@ -50,7 +50,8 @@ function lastRun({ last, suites, running }: BriefingFacts): BriefingPart[] {
   }
   const { counts } = last
   const href = `/runs/${last.id}`
-  const bad = counts.failed + counts.errored
+  const bad = (['failed', 'errored'] as const).filter((mark) => counts[mark] > 0)
+  const others = (['skipped', 'cancelled'] as const).filter((mark) => counts[mark] > 0)
   const results: BriefingPart[][] = [
     [{ text: `${counts.passed} of ${totalOf(counts)} passed`, href, tone: 'passed' }],
   ]
@@ -58,19 +59,15 @@ function lastRun({ last, suites, running }: BriefingFacts): BriefingPart[] {
     results.push([
       { text: `${counts.recovered} recovered`, href: `${href}?only=recovered`, tone: 'recovered' },
     ])
-  if (bad > 0)
-    results.push([
-      {
-        text: `${bad} failed in ${plural(last.failingCases, 'case')}`,
-        href: `${href}?only=failed`,
-        tone: 'failed',
-      },
-    ])
-  if (counts.cancelled > 0) results.push([{ text: `${counts.cancelled} cancelled`, href }])
+  for (const mark of bad) {
+    const where = mark === bad.at(-1) ? ` in ${plural(last.failingCases, 'case')}` : ''
+    results.push([{ text: `${counts[mark]} ${mark}${where}`, href: `${href}?only=failed`, tone: mark }])
+  }
+  for (const mark of others) results.push([{ text: `${counts[mark]} ${mark}`, href }])
   return [
-    { text: `${last.title} ended ${describeDuration(last.endedAgoMs)} ago: ` },
+    { text: `${last.title} ended ${describeAgo(last.endedAgoMs)}: ` },
     ...list(results),
-    { text: bad === 0 && counts.cancelled === 0 ? '; nothing failed. ' : '. ' },
+    { text: bad.length + others.length === 0 ? '; nothing failed. ' : '. ' },
     ...newFailures(last),
   ]
 }

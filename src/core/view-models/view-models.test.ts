@@ -59,7 +59,7 @@ describe('the briefing', () => {
           })),
         },
       },
-      says: 'Night Full 318 ended 2 h ago: 5 of 10 passed, 1 recovered and 4 failed in 3 cases. New since Night Full 317, with build 3: A on 1 of 2 environments, B on every environment and 1 more. All 2 agents are here. ',
+      says: 'Night Full 318 ended 2 h ago: 5 of 10 passed, 1 recovered, 2 failed and 2 errored in 3 cases. New since Night Full 317, with build 3: A on 1 of 2 environments, B on every environment and 1 more. All 2 agents are here. ',
     },
     {
       why: 'a lost agent and a waiting defect',

@@ -1,6 +1,6 @@
 'use client'
 import { useCallback, useMemo, useSyncExternalStore } from 'react'
-import { formatDistanceToNowStrict } from 'date-fns/formatDistanceToNowStrict'
+import { describeAgo } from '@/core/model'
 
 const REFRESH_MS = 15_000
 
@@ -38,7 +38,7 @@ export function Ago({ at }: { at: string }) {
   const now = useNow()
   return (
     <time dateTime={at} title={now ? exact(at) : undefined}>
-      {now ? formatDistanceToNowStrict(new Date(at), { addSuffix: true }) : ' '}
+      {now ? describeAgo(now.getTime() - Date.parse(at)) : ' '}
     </time>
   )
 }
