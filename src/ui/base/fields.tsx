@@ -2,6 +2,7 @@
 /** Controls of forms: what a text, a long text and a choice look like, everywhere. In a `Field` they are
  * described by its hint and its error. */
 import { useDescribed } from './Field'
+import { useTypedEarly } from './typed-early'
 
 type Look = {
   /** A class (`w-56`); without it a field takes the room there is. */
@@ -36,7 +37,15 @@ export function TextField({
   ...input
 }: Omit<React.ComponentProps<'input'>, 'size' | 'width'> & Look) {
   const described = useDescribed()
-  return <input {...described} {...input} className={`${lookOf({ width, size, mono })} ${className}`} />
+  const early = useTypedEarly(input)
+  return (
+    <input
+      ref={early}
+      {...described}
+      {...input}
+      className={`${lookOf({ width, size, mono })} ${className}`}
+    />
+  )
 }
 
 /** Several lines. */
