@@ -28,7 +28,7 @@ export function Field({
   return (
     <div className={className}>
       <label className="block">
-        <span className="label">{label}</span>
+        <span className="label block">{label}</span>
         <Around value={{ ...(ids && { 'aria-describedby': ids }), ...(error && { 'aria-invalid': true }) }}>
           {children}
         </Around>
