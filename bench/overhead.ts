@@ -2,11 +2,8 @@
  * on a small site, with the same evidence of each, and with none. Medians of seven, turn by turn, so that
  * what slows the machine slows both. Then how much later than the end of a run `./oak run --wait` ends. */
 import { spawn } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { chromium, request as newRequest, type Browser, type Page } from 'playwright-core'
 import { OWN, startProduct, type Product } from './product'
@@ -84,20 +81,16 @@ async function serveSite(): Promise<{ base: string; close(): void }> {
   return { base: `http://127.0.0.1:${port}`, close: () => void server.close() }
 }
 
-/** With evidence: a picture before and after each step, a film, console lines and requests. */
+/** With evidence: a picture before and after each step, the frames of a film, console lines and requests. */
 async function bare(browser: Browser, base: string, evidence: boolean): Promise<number> {
-  const folder = mkdtempSync(join(tmpdir(), 'oak-bare-'))
   const begun = performance.now()
-  const size = { width: 1280, height: 800 }
-  const context = await browser.newContext({
-    viewport: size,
-    ...(evidence && { recordVideo: { dir: folder, size } }),
-  })
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
   const at = await context.newPage()
   const kept: unknown[] = []
   if (evidence) {
     at.on('console', (line) => kept.push(line.text()))
     at.on('requestfinished', (one) => kept.push(one.url()))
+    await film(at, kept)
   }
   for (const step of STEPS) {
     if (evidence) kept.push(await at.screenshot({ type: 'jpeg', quality: 80 }))
@@ -105,9 +98,17 @@ async function bare(browser: Browser, base: string, evidence: boolean): Promise<
     if (evidence) kept.push(await at.screenshot({ type: 'jpeg', quality: 80 }))
   }
   await context.close()
-  const ms = performance.now() - begun
-  rmSync(folder, { recursive: true, force: true })
-  return ms
+  return performance.now() - begun
+}
+
+async function film(page: Page, kept: unknown[]): Promise<void> {
+  const session = await page.context().newCDPSession(page)
+  session.on('Page.screencastFrame', ({ data, sessionId }) => {
+    kept.push(data)
+    // the last one may come when the page is closed
+    session.send('Page.screencastFrameAck', { sessionId }).catch(() => undefined)
+  })
+  await session.send('Page.startScreencast', { format: 'jpeg', quality: 60 })
 }
 
 type Asking = Awaited<ReturnType<typeof newRequest.newContext>>
