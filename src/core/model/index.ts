@@ -69,6 +69,7 @@ export { DEFINITION_KINDS, type Definition, type DefinitionKind } from './defini
 export { conditionSchema, ruleFaults, USUAL_MOST } from './policies'
 export { KEEP_DAYS_MOST, keepDays, RETRIES_MOST, retriesSchema, USUAL_RETRIES } from './rotation-schema'
 export { NEWEST_BUILD, USUAL_HOW } from './rotations'
+export { readTypedDate, showDate } from './typed-dates'
 export { parseDurationMs, describeAgo, describeDuration, durationText } from './durations'
 export { NO_PAUSES, pausedMs, pausesOf, type Pauses } from './pauses'
 export { describeCondition, describeRule, RESUME_WORDS } from './rule-words'

@@ -1,7 +1,7 @@
 'use client'
 import { CalendarDays } from 'lucide-react'
 import { useId, useRef, useState } from 'react'
-import { readTypedDate, showDate } from '@/core/calendar/typed-dates'
+import { readTypedDate, showDate } from '@/core/model'
 import { useDescribed } from './Field'
 import { TextField } from './fields'
 
