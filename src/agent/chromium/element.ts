@@ -3,7 +3,8 @@ import type { Locator } from 'playwright-core'
 import type { Box } from '@/core/execution'
 import { DriverFault } from '../driver/port'
 import { reasonOf } from '../driver/reason'
-import { coveringElement, isInDialog } from './in-page'
+import { isInDialog } from '../page/in-dialog'
+import { coveringElement } from './in-page'
 import type { Located } from './locate'
 
 /** Time limit of a query about an element that exists; long enough for a machine that is busy with other

@@ -89,16 +89,6 @@ export function readSource(most: number): string {
   return html.length > most ? `${html.slice(0, most)}\n… and ${html.length - most} more characters` : html
 }
 
-/** Runs in the page: whether it is shown in a dialog, also as content of one that is a web component. */
-export function isInDialog(element: Element): boolean {
-  for (let node: Node | null = element; node;) {
-    if (node instanceof Element && node.matches('[role=dialog], dialog')) return true
-    const slot: Node | null = node instanceof Element ? node.assignedSlot : null
-    node = slot ?? node.parentNode ?? (node as ShadowRoot).host ?? null
-  }
-  return false
-}
-
 /** Runs in the page: the label of a modal dialog that is shown, in whatever shadow root. */
 export function openDialogIn(): string | undefined {
   const roots: (Document | ShadowRoot)[] = [document]

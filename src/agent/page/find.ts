@@ -131,8 +131,8 @@ function elementsOf(target: Target): Element[] {
 
 type Gap = (from: DOMRect, to: DOMRect, isInside: boolean) => number | undefined
 
-/** The one with the smallest gap to any of what the other target points at; several where that is the same.
- * */
+/** The one with the smallest gap to any of what the other target points at; several where that is the
+ * same. */
 function nearest(elements: Element[], target: Target, gap: Gap): Element[] {
   const from = elements.length === 0 ? [] : elementsOf(target)
   const gaps = elements.map((element) => {

@@ -3,10 +3,11 @@
  * Bundled by the launcher to build/page.js; everything here is called by its name with plain values. */
 import { all, holds, rootOf, roots } from './find'
 import { dropFiles } from './dropping'
+import { isInDialog } from './in-dialog'
 import { scrollAt } from './scrolling'
 
 export { count, find, places } from './find'
-export { dropFiles, scrollAt }
+export { dropFiles, isInDialog, scrollAt }
 export const scrollPage = (by: number | null): boolean => scrollAt(document.documentElement, by)
 
 /** Characters of a text that are looked at: a page may have hundreds of megabytes. */
@@ -81,15 +82,6 @@ function deepestAt(x: number, y: number): Element | null {
 /** As a label does with its field. */
 export const activate = (element: Element): void => (element as HTMLElement).click()
 
-/** Whether it is shown in a dialog: also as content of one that is a web component. */
-export function isInDialog(element: Element): boolean {
-  for (let node: Node | null = element; node;) {
-    if (node instanceof Element && node.matches('[role=dialog], dialog')) return true
-    const slot: Node | null = node instanceof Element ? node.assignedSlot : null
-    node = slot ?? node.parentNode ?? (node as ShadowRoot).host ?? null
-  }
-  return false
-}
 export function openDialog(): string | null {
   const dialog = all('dialog[open], [role=dialog][aria-modal=true]').find(
     (one) => one.getClientRects().length > 0 && getComputedStyle(one).visibility !== 'hidden',

@@ -1,12 +1,12 @@
-/** Dates as people type them into fields, and as fields show them: 2026-12-03, with a time 2026-12-03 16:00.
- * */
+/** Dates as people type them into fields, and as fields show them: 2026-12-03, with a time 2026-12-03
+ * 16:00. */
 
 const FORM = /^(\d{4})-(\d{2})-(\d{2})(?:(?:T|\s+)(\d{1,2}):(\d{2}))?$/
 
 /** Reads what was typed.
  * @returns ISO 8601 without a zone: `2026-12-03`, with `withTime` `2026-12-03T16:00`; `undefined` for
- * anything else, for days that no calendar has, and for a time where none is asked for or none where one is
- * */
+ * anything else, for days that no calendar has, and for a time where none is asked for or none where one
+ * is */
 export function readTypedDate(text: string, withTime = false): string | undefined {
   const found = FORM.exec(text.trim())
   if (!found) return undefined

@@ -50,8 +50,8 @@ export type MouseButton = (typeof MOUSE_BUTTONS)[number]
 export const HELD_KEYS = ['Shift', 'Control', 'Alt', 'Meta'] as const
 export type HeldKey = (typeof HELD_KEYS)[number]
 
-/** Which window goes on being worked in. `titled`, `at`: the one whose title, or address, has a text in it.
- * */
+/** Which window goes on being worked in. `titled`, `at`: the one whose title, or address, has a text in
+ * it. */
 export const WINDOW_CHOICES = ['newest', 'first', 'titled', 'at', 'close'] as const
 export type WindowChoice = (typeof WINDOW_CHOICES)[number]
 

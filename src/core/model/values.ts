@@ -65,8 +65,8 @@ function valueOf(name: string, scope: Scope): string {
   return made
 }
 
-/** What stands in `${…}` in a JSON-like value, each once, in the order of the text: names and calculations.
- * */
+/** What stands in `${…}` in a JSON-like value, each once, in the order of the text: names and
+ * calculations. */
 export function writtenReferences(value: unknown): string[] {
   const text = JSON.stringify(value) ?? ''
   return [

@@ -46,8 +46,8 @@ export type StartsViewModel = {
   words: string
   now: string
   starts: { at: string; local: string; note?: string }[]
-  /** Why there is none: its last time has passed, or all that are left lie in times in which nothing starts.
-   * */
+  /** Why there is none: its last time has passed, or all that are left lie in times in which nothing
+   * starts. */
   none?: 'over' | 'blackout'
 }
 

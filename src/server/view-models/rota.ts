@@ -22,8 +22,8 @@ import { lackingWords } from '../runs'
 
 /** Something that takes no time at all would be drawn as nothing. */
 const FLAT_MS = 60_000
-/** Agents that were heard within this time count: while some come back, nothing clashes that did not before.
- * */
+/** Agents that were heard within this time count: while some come back, nothing clashes that did not
+ * before. */
 const AWAY_MS = 10 * 60_000
 type Known = { rotation: Rotation; found: RotationOutlook; line: RotaRotation }
 

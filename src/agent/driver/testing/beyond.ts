@@ -1,5 +1,5 @@
-/** The part of the conformance suite that is about what is beside the page: lists, files, windows, dialogs.
- * */
+/** The part of the conformance suite that is about what is beside the page: lists, files, windows,
+ * dialogs. */
 import type { Target } from '@/core/model'
 import { DriverFault, type BrowserDriver } from '../port'
 import type { Feature } from './features'
