@@ -156,7 +156,7 @@ test('a run from its start to its end, as each view shows it', async () => {
   ])
   expect(suite.outline[0]!.estimateMs).toBe(suite.outline[1]!.estimateMs) // what is off is not counted
   expect((await nowViewModel(ctx, 0)).briefing.map(({ text }) => text).join('')).toContain(
-    '1 of 2 passed and 1 failed in 1 case',
+    '1 of 2 passed and 1 errored in 1 case',
   )
 })
 
