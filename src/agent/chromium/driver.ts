@@ -16,6 +16,7 @@ import {
   TEXT_MOST,
   type BrowserDriver,
   type Found,
+  type Identity,
   type LogEntry,
   type Look,
   type Pace,
@@ -41,6 +42,7 @@ import { pictureOf } from './picture'
 import { chooseIn } from './choosing'
 import { contextOptions } from './conditions'
 import { candidates, locate, type Located } from './locate'
+import { identityIn } from './identity'
 import { Network } from './network'
 import { PageWatch } from './page-watch'
 import { VideoRecorder } from './video'
@@ -66,6 +68,7 @@ const ERROR_PAGE_MS = 1000
 export class ChromiumDriver implements BrowserDriver {
   private readonly sessions = new WeakMap<Page, Promise<CDPSession>>()
   private rules: Network | undefined
+  readonly identity: Identity
 
   private constructor(
     private readonly context: BrowserContext,
@@ -74,7 +77,9 @@ export class ChromiumDriver implements BrowserDriver {
     private readonly video: VideoRecorder | undefined,
     private readonly watch: PageWatch,
     readonly facts: Record<string, string>,
-  ) {}
+  ) {
+    this.identity = identityIn(context, () => this.page)
+  }
 
   static async open(
     holder: BrowserHolder,

@@ -95,6 +95,10 @@ export function bounded(
     title: async () => (await ask.title()).slice(0, TEXT_MOST),
     url: async () => (await ask.url()).slice(0, TEXT_MOST),
     facts: driver.facts,
+    identity: {
+      keep: () => within(driver.identity.keep(), questionMs()),
+      take: (state, limitMs) => within(driver.identity.take(state, limitMs), limitMs + ACTION_GRACE_MS),
+    },
     takeLog: () => driver.takeLog(),
     lost: () => driver.lost?.() ?? { console: 0, request: 0 },
     giveUp: () => {

@@ -1,6 +1,14 @@
 /** The interface that all drivers implement, whatever the engine. The step interpreter uses nothing else of a
  * browser. */
-import type { Clicking, ElementState, NetworkChange, Target, UploadFile, WayToGo } from '@/core/model'
+import type {
+  Clicking,
+  ElementState,
+  NetworkChange,
+  SignedInState,
+  Target,
+  UploadFile,
+  WayToGo,
+} from '@/core/model'
 import type { Box, FailureKind } from '@/core/execution'
 
 /** What stood in the way of an action; becomes the failure of its step. */
@@ -27,6 +35,14 @@ export type LogEntry =
   | { type: 'console'; atMs: number; level: string; text: string }
   /** `status`: 0 when there was no answer, -1 when this browser does not tell. */
   | { type: 'request'; atMs: number; method: string; url: string; status: number; ms: number }
+
+/** Who is signed in, in one browser. */
+export interface Identity {
+  /** Its cookies (in WebDriver those of the page), and what pages of the shown page's origin have stored. */
+  keep(): Promise<SignedInState>
+  /** Signs in by what another browser kept, and leaves an empty page. */
+  take(state: SignedInState, limitMs: number): Promise<void>
+}
 
 /** Every `limitMs` is how long to try before a `DriverFault`. A driver serves one attempt and is closed after
  * it. */
@@ -61,6 +77,7 @@ export interface BrowserDriver {
   answerDialog(accept: boolean, text: string | undefined): Promise<void>
   /** Changes what the network does from now on. Absent: there is no way to. */
   network?(change: NetworkChange): Promise<void>
+  readonly identity: Identity
   /** What is there at this moment; does not wait. */
   look(target: Target): Promise<Look>
   /** An attribute at this moment, of a target that is there once; `undefined` when it has none. */

@@ -11,7 +11,7 @@ import type {
   Page,
   Target as BrowserTarget,
 } from 'puppeteer-core'
-import type { Clicking, NetworkChange, Target, WayToGo } from '@/core/model'
+import type { Clicking, Cookie, NetworkChange, Target, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
 import {
@@ -25,6 +25,7 @@ import {
 } from '../driver/port'
 import type { ElementFunctions, Engine, PageFunctions } from '../page/engine'
 import { pageScript } from '../page/script'
+import { cookiesOf } from './cookies'
 import { drag } from './drag'
 import { Network } from './network'
 
@@ -271,6 +272,9 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     await this.page.close()
     return true
   }
+
+  cookies = () => cookiesOf(this.context)
+  setCookies = (cookies: readonly Cookie[]) => this.context.setCookie(...cookies)
 
   arrivedWith = () => this.arrived
 

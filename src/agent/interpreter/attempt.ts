@@ -11,6 +11,7 @@ import { AttemptLog, type Sink } from './log'
 import type { StepParts } from './parts'
 import { Rescue } from './rescue'
 import { maskerOf, veilOf } from './secrets'
+import { secretsOfHandoffs, valuesOf } from './signed-in'
 import { orderOf } from './stop-order'
 import { StepRunner } from './steps'
 
@@ -36,7 +37,11 @@ export async function runAttempt(
   { driver, pace, sink, agent, signal, gate, meet, onStep, outgoing = OPEN_POLICY }: AttemptPorts,
 ): Promise<AttemptResult> {
   const how = work.how ?? USUAL_HOW
-  const secrets = [...Object.values(work.secrets), ...Object.values(work.databases)]
+  const secrets = [
+    ...Object.values(work.secrets),
+    ...Object.values(work.databases),
+    ...secretsOfHandoffs(work),
+  ]
   const mask = maskerOf(secrets)
   const log = new AttemptLog(sink, pace, mask, how)
   const parts: StepParts = {
@@ -175,11 +180,12 @@ function scopeOf(work: Work, place: () => string): Scope {
     calculate,
     generate: (expression: string) => generate(expression, seed, place(), startedAt),
   }
-  const names: Record<string, string> = { ...work.handoffs }
+  const handed = valuesOf(work)
+  const names: Record<string, string> = { ...handed }
   for (const [name, value] of Object.entries(work.parameters))
     names[name] = fill(value, {
       ...base,
-      names: { ...work.handoffs },
+      names: { ...handed },
       generate: (expression) => generate(expression, seed, name, startedAt),
     })
   return { ...base, names }

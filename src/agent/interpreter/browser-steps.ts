@@ -1,4 +1,5 @@
 /** Verbs that act on the browser, or look at it. */
+import { keepSignedIn, signIn } from './signed-in'
 import {
   describeDuration,
   fillDeep,
@@ -48,6 +49,7 @@ export type BrowserStep = StepOf<
   | 'check'
   | 'dialog'
   | 'network'
+  | 'signed-in'
 >
 
 /** @throws {StepFault} what stood in the way; {DriverFault} the same, from the driver; {UnknownReference} */
@@ -110,6 +112,8 @@ export async function doInBrowser(parts: StepParts, step: BrowserStep, path: str
     case 'network':
       await changeNetwork(parts, step)
       return { note: 'from now on' }
+    case 'signed-in':
+      return step.does === 'keep' ? keepSignedIn(parts, step.as) : signIn(parts, step)
     case 'wait':
       if (step.for) return { found: await waitFor(parts, target(step.for), step.state, limitOf(parts, step)) }
       await wait(parts, Math.min(step.timeMs ?? 0, left(parts)))

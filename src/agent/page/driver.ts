@@ -25,6 +25,7 @@ import {
 } from '../driver/port'
 import type { Engine } from './engine'
 import { Film } from './film'
+import { PagedIdentity } from './identity'
 import { notOne } from '../driver/ambiguous'
 import { chosenOf } from '../driver/choices'
 import { takesNoFiles } from '../driver/files'
@@ -40,6 +41,7 @@ type Located<F, E> = { frame: F; element: E; way: string }
 
 export class PagedDriver<F, E> implements BrowserDriver {
   private readonly film: Film | undefined
+  readonly identity: PagedIdentity<F, E>
 
   constructor(
     private readonly engine: Engine<F, E>,
@@ -47,6 +49,7 @@ export class PagedDriver<F, E> implements BrowserDriver {
     pace: Pace,
     films: boolean,
   ) {
+    this.identity = new PagedIdentity(engine)
     this.film = films
       ? new Film({ width: environment.width, height: environment.height }, pace.now)
       : undefined

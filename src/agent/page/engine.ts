@@ -1,6 +1,6 @@
 /** What a browser has to be able to do for `PagedDriver`: reach documents, run what stands in page.ts in
  * them, and act with its own input. */
-import type { Clicking, NetworkChange, Target, WayToGo } from '@/core/model'
+import type { Clicking, Cookie, NetworkChange, Stored, Target, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
 import type { Lost } from '../driver/entry-log'
 import type { ChoiceList } from '../driver/choices'
@@ -19,6 +19,8 @@ export type PageFunctions = {
   takeSaid(): { level: string; text: string; at: number }[]
   takeRequests(): { url: string; status: number; ms: number; at: number; main: boolean }[]
   ready(): boolean
+  stored(): Stored
+  store(stored: Stored): void
 }
 export type ElementFunctions = {
   read(): { text: string; value: string; states: string[] }
@@ -81,6 +83,10 @@ export interface Engine<F, E> {
   url(): Promise<string>
   title(): Promise<string>
   downloads(): Promise<string[]>
+  /** Of this browser; where it tells only those of the page that is shown, these. */
+  cookies(): Promise<Cookie[]>
+  /** Where a browser takes only cookies for the page that is shown, the others are left out. */
+  setCookies(cookies: readonly Cookie[]): Promise<void>
   /** Absent: there is no way to change what the network does. */
   network?(change: NetworkChange): Promise<void>
   /** Words of the browser's own dialogs so far, oldest first. */

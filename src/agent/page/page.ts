@@ -5,9 +5,10 @@ import { all, holds, rootOf, roots } from './find'
 import { dropFiles } from './dropping'
 import { isInDialog } from './in-dialog'
 import { scrollAt } from './scrolling'
+import { store, stored } from './storing'
 
 export { count, find, places } from './find'
-export { dropFiles, isInDialog, scrollAt }
+export { dropFiles, isInDialog, scrollAt, store, stored }
 export const scrollPage = (by: number | null): boolean => scrollAt(document.documentElement, by)
 
 /** Characters of a text that are looked at: a page may have hundreds of megabytes. */

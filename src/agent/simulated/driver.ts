@@ -13,6 +13,7 @@ import {
   DriverFault,
   type BrowserDriver,
   type Found,
+  type Identity,
   type LogEntry,
   type Look,
   type Pace,
@@ -22,8 +23,9 @@ import { notOne } from '../driver/ambiguous'
 import { chosenOf } from '../driver/choices'
 import { firstStays } from '../driver/going'
 import { sourceOfFrames } from '../driver/source'
-import { findIn } from './elements'
+import { findIn, toggle } from './elements'
 import { HIDDEN } from './hidden'
+import { identityOf } from './identity'
 import { dialogIn, formData, framesOf, parsePage, valueOf, Visitor, type Opened } from './page'
 import { drawn, numberIn } from './drawing'
 import type { Picture, PictureMaker } from './pictures'
@@ -47,6 +49,7 @@ export class SimulatedDriver implements BrowserDriver {
   private readonly random: Random
   private readonly profile: Profile
   private readonly visitor: Visitor
+  readonly identity: Identity
   private log: LogEntry[] = []
   private top: Opened = { document: parsePage('<html><body></body></html>'), url: 'about:blank' }
   private frames: Opened[] = []
@@ -66,6 +69,7 @@ export class SimulatedDriver implements BrowserDriver {
       'user-agent': environment.userAgent ?? 'simulated',
       'accept-language': environment.locale,
     })
+    this.identity = identityOf(this.visitor, () => this.top.url)
     this.facts = {
       browser: `${environment.browser} (simulated)`,
       system: `${environment.os} (simulated)`,
@@ -345,6 +349,3 @@ export class SimulatedDriver implements BrowserDriver {
   private boxIn = (picture: Picture | undefined, element: Element): Box | undefined =>
     picture?.boxes[this.numberOf(element)]
 }
-
-const toggle = (element: Element, attribute: string, on: boolean) =>
-  on ? element.setAttribute(attribute, '') : element.removeAttribute(attribute)

@@ -106,3 +106,6 @@ export function findIn(documents: Document[], target: Target): Hits | undefined 
     .filter(({ elements }) => elements.length > 0)
   return found.find(({ elements }) => elements.length === 1) ?? found[0]
 }
+
+export const toggle = (element: Element, attribute: string, on: boolean) =>
+  on ? element.setAttribute(attribute, '') : element.removeAttribute(attribute)

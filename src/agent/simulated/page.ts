@@ -1,5 +1,5 @@
 /** A page without an engine: fetched, parsed, its forms filled and sent. Scripts do not run. */
-import { tidy } from '@/core/model'
+import { tidy, type Cookie } from '@/core/model'
 import { parseHTML } from 'linkedom'
 
 export type Exchange = { method: string; url: string; status: number }
@@ -44,6 +44,16 @@ export class Visitor {
       ;[verb, sent] = ['GET', undefined]
     }
     throw new Error('too many redirects')
+  }
+
+  /** All it has, as those of one host. */
+  cookiesOf = (domain: string): Cookie[] =>
+    [...this.cookies].map(([key, value]) => {
+      const [path = '/', name = ''] = key.split(' ')
+      return { name, value, domain, path, secure: false, httpOnly: false }
+    })
+  take(cookies: readonly Cookie[]): void {
+    for (const { path, name, value } of cookies) this.cookies.set(`${path} ${name}`, value)
   }
 
   private keep(line: string) {

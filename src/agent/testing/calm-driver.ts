@@ -1,4 +1,13 @@
-import type { BrowserDriver } from '../driver/port'
+import type { BrowserDriver, Identity } from '../driver/port'
+
+export const NOBODY: Identity = {
+  keep: async () => ({
+    cookies: [],
+    origin: 'http://calm.invalid',
+    stored: { local: {}, session: {} },
+  }),
+  take: async () => {},
+}
 
 /** A driver for tests on which all goes well, and of which nothing is seen.
  * @param own what a test wants otherwise */
@@ -21,6 +30,7 @@ export function calmDriver(own: Partial<BrowserDriver> = {}): BrowserDriver {
     showWindow: async () => {},
     closeWindow: async () => {},
     answerDialog: async () => {},
+    identity: NOBODY,
     attribute: async () => undefined,
     look: async () => ({ count: 0, text: '', value: '', states: [] }),
     url: async () => '',

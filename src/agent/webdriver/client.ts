@@ -1,5 +1,7 @@
 /** A thin client of the W3C WebDriver protocol (w3.org/TR/webdriver2): one session. */
 
+import type { Cookie } from '@/core/model'
+
 /** What the other side refused, with its own word for it. */
 export class WebDriverError extends Error {
   constructor(
@@ -14,6 +16,9 @@ export class WebDriverError extends Error {
 const ELEMENT = 'element-6066-11e4-a52e-4f735466cecf'
 export type ElementRef = { [ELEMENT]: string }
 const idOf = (element: ElementRef) => element[ELEMENT]
+
+/** `expiry` in seconds since 1970. */
+type SessionCookie = Omit<Cookie, 'expires'> & { expiry?: number }
 
 const REQUEST_LIMIT_MS = 60_000
 
@@ -49,6 +54,21 @@ export class WebDriverSession {
   showWindow = (handle: string) => this.post('/window', { handle })
   closeWindow = () => send('DELETE', `${this.base}/window`)
   windowRect = (rect: { width: number; height: number }) => this.post('/window/rect', rect)
+  /** Those of the page that is shown. */
+  cookies = async (): Promise<Cookie[]> =>
+    (await this.get<SessionCookie[]>('/cookie')).map(({ expiry, ...cookie }) => ({
+      ...cookie,
+      ...(expiry && { expires: expiry }),
+    }))
+  /** Only those for the page that is shown are taken. */
+  async setCookies(cookies: readonly Cookie[]): Promise<void> {
+    for (const { expires, ...cookie } of cookies)
+      await this.post('/cookie', {
+        cookie: { ...cookie, ...(expires !== undefined && { expiry: Math.floor(expires) }) },
+      }).catch((error: unknown) => {
+        if (!(error instanceof WebDriverError && error.code === 'invalid cookie domain')) throw error
+      })
+  }
   screenshot = () => this.get<string>('/screenshot')
   alertText = () => this.get<string>('/alert/text')
   sendAlertText = (text: string) => this.post('/alert/text', { text })

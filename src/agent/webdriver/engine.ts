@@ -1,7 +1,7 @@
 /** Any browser that speaks W3C WebDriver, behind the engine port. */
 import { readdir } from 'node:fs/promises'
 import sharp from 'sharp'
-import type { Clicking, Environment, Target, WayToGo } from '@/core/model'
+import type { Clicking, Cookie, Environment, Target, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
 import { DIALOG_CHARS, DIALOGS_MOST, type LogEntry, type Pace, type WindowSeen } from '../driver/port'
@@ -217,6 +217,9 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     const known = this.handles.filter((handle) => there.includes(handle))
     return (this.handles = [...known, ...there.filter((handle) => !known.includes(handle))])
   }
+
+  cookies = () => this.guard(() => this.session.cookies())
+  setCookies = (cookies: readonly Cookie[]) => this.session.setCookies(cookies)
 
   arrivedWith = () => this.arrived
 

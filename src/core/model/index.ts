@@ -134,3 +134,14 @@ export type { Edit, Path } from './edit'
 export { columnsOf, handoffsOfCase, valuesTakenBy } from './row-and-handoffs'
 export { applicationsOf } from './meets'
 export type { NetworkChange } from './network-change'
+export {
+  describeSignedIn,
+  isSignedIn,
+  readSignedIn,
+  secretsOfSignedIn,
+  STATE_CHARS,
+  writeSignedIn,
+  type Cookie,
+  type SignedInState,
+  type Stored,
+} from './signed-in-state'

@@ -48,6 +48,16 @@ test.each<[string, Record<string, string>, string[]]>([
   ],
   ['a parameter that it has', inCase('  - note: "${port}"\n', 'parameters: { port: Tolva }\n'), []],
   ['a handoff that it takes', inCase('  - note: "${port}"\n', 'needs: [port]\n'), []],
+  [
+    'somebody who is signed in, and is handed on',
+    inCase('  - signed-in: { does: take, as: clerk }\n', 'needs: [clerk]\n'),
+    [],
+  ],
+  [
+    'somebody whom the case does not take',
+    inCase('  - signed-in: { does: take, as: clerk }\n'),
+    ['4: “clerk” is none of the handoffs that the case takes'],
+  ],
   ['a value that is read', inCase('  - read: { of: { text: x }, as: port }\n  - note: "${port}"\n'), []],
   [
     'a value that another role reads',

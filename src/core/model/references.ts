@@ -109,12 +109,16 @@ function checkCase(testCase: TestCase, there: There, given: ReadonlySet<string>,
     if (table && !table.columns.includes(column))
       report(1, 'data', `the table “${data}” has no column “${column}”`)
   const known = new Set([...given, ...Object.keys(parameters), ...testCase.needs, ...readIn(testCase, there)])
+  const takes = new Set([...given, ...testCase.needs])
   const hasRows = data !== undefined || getsRows(testCase.key, there)
-  for (const step of steps)
+  for (const step of steps) {
+    if (step.verb === 'signed-in' && step.does === 'take' && !takes.has(step.as))
+      report(step.line ?? 1, step.verb, `“${step.as}” is none of the handoffs that the case takes`)
     for (const reference of ownReferences(step)) {
       const fault = faultOf(reference, known, hasRows)
       if (fault) report(step.line ?? 1, step.verb, fault)
     }
+  }
 }
 
 /** @returns what is wrong with a reference, without its secrets and columns; `undefined` when it is known */

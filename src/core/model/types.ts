@@ -1,6 +1,7 @@
 /** The words of the product as types. File forms (what a person writes) are turned into these by
  * `parse.ts`. */
 import type { NetworkChange } from './network-change'
+import type { SIGNED_IN_DOINGS } from './signed-in-state'
 import type { TextMatch } from './text-match'
 
 /** How to point at something on a page. Several ways may be given; they are tried in the order of
@@ -179,6 +180,7 @@ export type Step = StepFields &
     | { verb: 'meet'; point: string }
     | { verb: 'dialog'; answer: 'accept' | 'dismiss'; text?: string }
     | ({ verb: 'network' } & NetworkChange)
+    | { verb: 'signed-in'; does: (typeof SIGNED_IN_DOINGS)[number]; as: string }
     | { verb: 'note'; text: string }
     | { verb: 'do'; words: string; expected?: string }
   )

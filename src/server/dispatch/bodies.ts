@@ -1,4 +1,5 @@
 /** What agents send, as JSON Schemas: the same that docs/agent-protocol.md shows. */
+import { STATE_CHARS } from '@/core/model'
 import type { AttemptResult, NumberedEvent } from '@/core/execution'
 import type { Registration } from '@/db/agents'
 import { closed, count, text } from '../http/schema-parts'
@@ -21,6 +22,8 @@ const waitMs = { type: 'integer', minimum: 0, maximum: WAIT_MOST_MS } as const
 const lease = count
 const events = { type: 'array', items: eventSchema, maxItems: BATCH_EVENTS } as const
 const values = { type: 'object', additionalProperties: text(TEXT_CHARS), maxProperties: 100 } as const
+/** Who is signed in may be among them. */
+const handoffs = { type: 'object', additionalProperties: text(STATE_CHARS), maxProperties: 100 } as const
 
 const registration = closed(
   {
@@ -46,7 +49,7 @@ const clock = {
 const hold = closed({ attemptId: uuid, lease: { ...count, minimum: 1 } })
 const result = closed(
   { outcome: { enum: ['passed', 'failed', 'errored', 'cancelled', 'skipped'] }, ms: count },
-  { failure: failureSchema, stopRun: text(TEXT_CHARS), handoffs: values },
+  { failure: failureSchema, stopRun: text(TEXT_CHARS), handoffs },
 )
 
 export const agentBodies = {

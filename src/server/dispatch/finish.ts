@@ -42,6 +42,7 @@ import type { Tx } from '@/db/client'
 import { finishPassedFast } from '@/db/fast-path'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
+import { sealColumn } from '../sealing'
 import { progressOf, storeEvents } from './ingest'
 
 /** Ends an attempt and settles what follows. Finishing the same attempt again with its own lease is accepted
@@ -122,6 +123,10 @@ const PASSED = new Set<Outcome>(['passed', 'recovered'])
  * over. */
 type Conclusion = { caseRun: CaseRunRow; run: RunFacts; over?: string[] }
 
+/** At rest nobody reads who is signed in. */
+const sealedHandoffs = (values: Record<string, string>) =>
+  Object.fromEntries(Object.entries(values).map(([name, value]) => [name, sealColumn(value)]))
+
 /** What an attempt's end means for its case run and its run. */
 async function concludeAttempt(
   tx: Tx,
@@ -132,7 +137,7 @@ async function concludeAttempt(
   const { caseRun, run } = await lockCaseRun(tx, attempt.caseRunId)
   const tries =
     attempt.number === 1 && caseRun.roles.length === 0 ? [attempt] : await attemptsOf(tx, caseRun.id)
-  if (handoffs) await addHandoffs(tx, caseRun, handoffs)
+  if (handoffs) await addHandoffs(tx, caseRun, sealedHandoffs(handoffs))
   notifyOfEnd(ctx, attempt)
   const verdict = judge(tries.map(partOf), {
     case: run.retries,

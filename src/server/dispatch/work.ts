@@ -48,7 +48,7 @@ export async function workOf(ctx: Context, caseRun: ClaimedCaseRun, attempt: Cla
         .map(({ key, url }) => [key, openColumn(url)]),
     ),
     secrets,
-    handoffs,
+    handoffs: opened(handoffs),
     startedAt: attempt.claimedAt.toISOString(),
     limitMs: caseRun.limitMs,
     ...(frozen.how && { how: frozen.how }),
@@ -57,6 +57,9 @@ export async function workOf(ctx: Context, caseRun: ClaimedCaseRun, attempt: Cla
     seed: seedFor(caseRun, attempt),
   }
 }
+
+const opened = (values: Record<string, string>) =>
+  Object.fromEntries(Object.entries(values).map(([name, value]) => [name, openColumn(value)]))
 
 /** Depends on what is run and on which try it is, not on when or where: a repeat meets the same chances. */
 const seedFor = (

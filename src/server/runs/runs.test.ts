@@ -1,7 +1,7 @@
 import { and, asc, eq, sql } from 'drizzle-orm'
 import type { Work } from '@/core/execution'
 import { USUAL_HOW } from '@/core/model'
-import { caseRuns, runs } from '@/db/schema'
+import { caseRuns, handoffs, runs } from '@/db/schema'
 import type { AgentRow } from '@/db/agents'
 import { historyOfCases } from '@/db/case-history'
 import { runSettings } from '@/db/run-settings'
@@ -131,6 +131,8 @@ describe('handoffs', () => {
     const gives = await claim()
     expect(await claimWork(ctx, agent)).toBeUndefined()
     await pass(gives, { ref: 'FS-40121' })
+    const [kept] = await ctx.db.select().from(handoffs)
+    expect(kept!.value).toMatch(/^sealed:/)
     expect((await claim()).handoffs).toEqual({ ref: 'FS-40121' })
   })
   test('nothing of another run reaches it', async () => {

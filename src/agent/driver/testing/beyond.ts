@@ -12,9 +12,13 @@ export type Around = {
   at(path: string): Promise<void>
   text(testId: string): Promise<string>
   driver(): BrowserDriver
+  /** Another browser of the same engine, to be closed. */
+  another(): Promise<BrowserDriver>
+  /** Whether pages can store something: scripts run. */
+  stores: boolean
 }
 
-export function conformBeyond({ of, at, text, driver }: Around): void {
+export function conformBeyond({ of, at, text, driver, another, stores }: Around): void {
   /** What a page says of the conditions it runs under, once it has asked for them. */
   const told = async (condition: string) => {
     await at('/conditions')
@@ -29,6 +33,31 @@ export function conformBeyond({ of, at, text, driver }: Around): void {
   )
   of('location', 'tells pages where it is', async () => expect(await told('location')).toBe('57.25 -6.5'))
   of('camera', 'gives pages a camera', async () => expect(await told('camera')).toBe('video, audio'))
+  of('identity', 'keeps who is signed in, and goes on as them', async () => {
+    await at('/sign-in')
+    const kept = await driver().identity.keep()
+    expect(kept.cookies.map(({ name, value, httpOnly, path }) => [name, value, httpOnly, path])).toEqual([
+      ['clerk', 'isla', stores, '/'],
+    ])
+    const next = await another()
+    const { origin } = new URL(await driver().url())
+    await next.open(`${origin}/members`, PATIENT_MS)
+    expect((await next.look({ testId: 'member' })).text).toContain('nobody')
+    await next.identity.take(kept, PATIENT_MS)
+    await next.open(`${origin}/members`, PATIENT_MS)
+    await until(async () => (await next.look({ testId: 'member' })).text.includes('isla'))
+    if (stores)
+      await until(async () => (await next.look({ testId: 'stored' })).text.trim() === 'local 3, session 4')
+    await next.close()
+  })
+  of('identity', 'is signed in nowhere where no site is open', async () => {
+    const next = await another()
+    await expect(next.identity.keep()).rejects.toMatchObject({
+      kind: 'page',
+      message: 'no site is open, so nobody can be signed in to one',
+    })
+    await next.close()
+  })
   of('lists', 'chooses several of a list', async () => {
     await at('/ports')
     await driver().choose({ label: 'Ports' }, 'Tolva', PATIENT_MS, ['Ardmore'])

@@ -308,7 +308,7 @@ export function conform(name: DriverName, open: () => Promise<BrowserDriver>): v
         w: expect.any(Number) as number,
       })
     })
-    const around = { of, at, text, driver: () => driver }
+    const around = { of, at, text, driver: () => driver, another: open, stores: name !== 'simulated' }
     conformBeyond(around)
     conformWithLibraries(around)
   })

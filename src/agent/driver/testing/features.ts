@@ -22,6 +22,7 @@ export const FEATURES = {
   files: 'Give several files to a field',
   dropping: 'Drop files on what takes them',
   downloads: 'See what was downloaded',
+  identity: 'Go on as who was signed in by another browser: cookies, and what pages have stored',
   dialogs: 'Answer dialogs of the browser, check what they said',
   overlays: 'Tell that a dialog or something else covers an element',
   status: 'Tell the status of a page and of requests',

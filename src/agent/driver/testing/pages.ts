@@ -167,6 +167,14 @@ export async function servePages(): Promise<Server> {
     if (url.pathname === '/agent') return page(`<p data-testid="agent">${request.headers['user-agent']}</p>`)
     if (url.pathname === '/set')
       return response.writeHead(303, { location: '/show', 'set-cookie': 'seen=yes; Path=/' }).end()
+    if (url.pathname === '/sign-in') {
+      response.setHeader('set-cookie', 'clerk=isla; Path=/; HttpOnly; SameSite=Lax')
+      return page('<h1>Signed in</h1><script>localStorage.ports = 3; sessionStorage.berths = 4</script>')
+    }
+    if (url.pathname === '/members')
+      return page(`<p data-testid="member">${/clerk=(\w+)/.exec(request.headers.cookie ?? '')?.[1] ?? 'nobody'}</p>
+        <p data-testid="stored"></p><script>document.querySelector('[data-testid=stored]').textContent =
+          'local ' + localStorage.ports + ', session ' + sessionStorage.berths</script>`)
     if (url.pathname === '/show')
       return page(`<p data-testid="cookie">${request.headers.cookie ?? 'none'}</p>`)
     if (url.pathname === '/card')

@@ -3,7 +3,7 @@
 import type { AddressInfo } from 'node:net'
 import { createServer, type Server } from 'node:http'
 import type { NumberedEvent, Work } from '@/core/execution'
-import type { Step, TestCase } from '@/core/model'
+import type { SignedInState, Step, TestCase } from '@/core/model'
 import { DriverFault, virtualPace, type BrowserDriver, type Look } from '../../driver/port'
 import { runAttempt } from '..'
 import { someWork } from '../../testing/work'
@@ -19,6 +19,22 @@ export const seen = (text: string, extra: Partial<Look> = {}): Look => ({
 })
 
 const NOTHING: Look = { count: 0, text: '', value: '', states: ['hidden'] }
+
+/** What its browser keeps of who is signed in. */
+export const SIGNED_IN: SignedInState = {
+  cookies: [
+    {
+      name: 'pass',
+      value: 'a-pass-of-twenty-chars',
+      domain: 'app',
+      path: '/',
+      secure: false,
+      httpOnly: true,
+    },
+  ],
+  origin: 'http://app',
+  stored: { local: { theme: 'dark' }, session: {} },
+}
 
 /** A driver of words: what is on the page is a table, and what was done is a list. */
 function scripted(
@@ -64,6 +80,10 @@ function scripted(
     showWindow: async (index) => void done.push(`window ${index}`),
     closeWindow: async () => void done.push('close window'),
     answerDialog: async (accept, text) => void done.push(`dialog ${accept} ${text}`),
+    identity: {
+      keep: async () => SIGNED_IN,
+      take: async ({ origin }) => void done.push(`signed in to ${origin}`),
+    },
     title: async () => 'Done',
     downloads: async () => ['card.txt'],
     dialogs: async () => ['The 9:40 is full'],

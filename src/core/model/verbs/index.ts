@@ -7,6 +7,7 @@ import type { Carried, StepField, StepForm, VerbDefinition } from './definition'
 import { block, branch, byPerson, meet, note, repeat, use } from './flow'
 import { check, read, wait } from './looking'
 import { network } from './network'
+import { signedIn } from './signed-in'
 import { choose, click, dialog, drag, go, hover, open, press, scroll, type, upload, window } from './on-page'
 
 /** In the order of how often people want them. */
@@ -33,6 +34,7 @@ export const VERBS: { readonly [V in Verb]: VerbDefinition<V> } = {
   window,
   dialog,
   network,
+  'signed-in': signedIn,
   note,
   do: byPerson,
   meet,
