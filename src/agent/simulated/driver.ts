@@ -270,9 +270,7 @@ export class SimulatedDriver implements BrowserDriver {
     if (dialog && !element?.closest('[role=dialog], dialog'))
       return refuse(new DriverFault('dialog', `a dialog “${dialog}” is open over the page`))
     if (!hits) return refuse(notOne(target, 0))
-    if (!element) {
-      return refuse(notOne(target, hits.elements.length))
-    }
+    if (!element) return refuse(notOne(target, hits.elements.length))
     const picture = await this.layout()
     const cover = picture?.covered[this.numberOf(element)]
     if (cover) {
