@@ -84,7 +84,8 @@ export const endedWell = (mark: string) => (mark === 'recovered' ? 'passed' : ma
 /** The worst axe finds on what is shown; nothing serious may be among it. @param rules only these; all
  * without */
 export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {
-  const axe = new AxeBuilder({ page: page as never })
+  // what passed is counted, and not described: half of the time of a large page
+  const axe = new AxeBuilder({ page: page as never }).options({ resultTypes: ['violations'] })
   const { violations } = await (rules ? axe.withRules(rules) : axe).analyze()
   const bad = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')
   expect(

@@ -94,7 +94,7 @@ test('a simulated agent is told to be lost: its work goes to others, and Fleet s
           (await readRun(page.request, id)).lanes.find(({ bars }) =>
             bars.some(({ mark }) => mark === 'running'),
           )?.agent ?? ''),
-      { intervals: [200], timeout: 30_000 },
+      { intervals: [200], timeout: 60_000 },
     )
     .not.toBe('')
   await page.goto('/fleet')

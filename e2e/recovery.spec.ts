@@ -200,7 +200,7 @@ test('a run pauses and goes on; an agent pauses with its pool', async ({ page })
         const counts = await open()
         return counts.running! + counts.claimed!
       },
-      { timeout: 30_000 },
+      { timeout: 60_000 },
     )
     .toBe(0) // what ran waits at its next step, or ended
   const held = await open()

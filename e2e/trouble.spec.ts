@@ -32,7 +32,7 @@ test('an agent is killed in the middle of a run: its work is given to another, n
         (await readRun(page.request, id)).lanes.some(
           ({ agent, bars }) => agent === 'maren-01' && bars.some(({ mark }) => mark === 'running'),
         ),
-      { intervals: [200], timeout: 30_000 },
+      { intervals: [200], timeout: 60_000 },
     )
     .toBe(true)
   const [victim] = pidsOf('agent-maren-01.json')
@@ -57,7 +57,7 @@ test('the server is stopped and started again in the middle of a run: the run go
   await expect
     .poll(async () => (await readRun(page.request, id)).run.counts.running, {
       intervals: [200],
-      timeout: 30_000,
+      timeout: 60_000,
     })
     .toBeGreaterThan(0)
   for (const pid of pidsOf(`build/web.mjs --port ${process.env.OAK_PORT}`)) process.kill(pid, 'SIGKILL')
@@ -69,7 +69,7 @@ test('the server is stopped and started again in the middle of a run: the run go
     .toBe(200)
   expectAllEndedOnce(await endOf(page, id), 11)
   // the page found its way back by itself
-  await expect(page.getByRole('button', { name: 'Stop the run' })).toBeHidden({ timeout: 30_000 })
+  await expect(page.getByRole('button', { name: 'Stop the run' })).toBeHidden({ timeout: 60_000 })
 })
 
 test('a broken case file is listed with its place and does not stop the others', async ({ page }) => {

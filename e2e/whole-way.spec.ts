@@ -11,7 +11,7 @@ test('the whole way: start on two real environments, watch, read the failure, lo
   const id = await startRun(page, { suite: 'Gate and manifest', build: '2026.11.3', retries: '0' })
   await expect(page.getByRole('grid')).toBeVisible()
   await expect(page.locator('[data-mark=running]').first()).toBeVisible() // live, without a reload
-  await expect(page.locator('[role=grid] [data-mark=passed]').first()).toBeVisible({ timeout: 30_000 })
+  await expect(page.locator('[role=grid] [data-mark=passed]').first()).toBeVisible({ timeout: 120_000 })
   test.info().annotations.push({ type: 'first result after', description: `${Date.now() - begun} ms` })
 
   const ended = await endOf(page, id)

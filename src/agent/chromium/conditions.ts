@@ -8,7 +8,7 @@ export function contextOptions(environment: Environment): BrowserContextOptions 
   return {
     viewport: { width, height },
     locale,
-    permissions,
+    ...(permissions.length > 0 && { permissions }),
     ...(userAgent && { userAgent }),
     ...(timeZone && { timezoneId: timeZone }),
     ...(colours && { colorScheme: colours }),

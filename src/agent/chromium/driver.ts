@@ -1,8 +1,8 @@
 /** Chromium behind the port, through playwright-core. */
-import { randomUUID } from 'node:crypto'
 import type { BrowserContext, CDPSession, Locator, Page } from 'playwright-core'
 import {
   type Clicking,
+  type ElementState,
   type Environment,
   type NetworkChange,
   type Target,
@@ -11,9 +11,7 @@ import {
 } from '@/core/model'
 import {
   DriverFault,
-  POPUPS_MOST,
   SOURCE_MOST,
-  TEXT_MOST,
   type BrowserDriver,
   type Found,
   type Identity,
@@ -22,30 +20,15 @@ import {
   type Pace,
   type ScreenShot,
 } from '../driver/port'
-import { requireNone } from '../driver/conditions'
-import { findChromium, type BrowserHolder } from './browser'
-import { guardConsole, LINES_MOST, TOLD_AT } from './console-guard'
-import {
-  hideSecrets,
-  limitWindows,
-  openDialogIn,
-  prepareField,
-  readAttribute,
-  readElement,
-  readSource,
-} from './in-page'
-import { dropFiles } from '../page/dropping'
-import { scrollAt } from '../page/scrolling'
-import { registerFinder } from './finder'
-import { boxOf, LOOK_MS, whyNot } from './element'
+import { ask, askPage, type Answers, type Question } from './asking'
+import { atOnce, boxAndAnswers, LOOK_MS, whyNot } from './element'
 import { pictureOf } from './picture'
 import { chooseIn } from './choosing'
-import { contextOptions } from './conditions'
 import { candidates, locate, type Located } from './locate'
 import { identityIn } from './identity'
 import { Network } from './network'
-import { PageWatch } from './page-watch'
-import { VideoRecorder } from './video'
+import type { PageWatch } from './page-watch'
+import type { VideoRecorder } from './video'
 import { takesNoFiles } from '../driver/files'
 import { firstStays, goOn } from '../driver/going'
 import { reasonOf } from '../driver/reason'
@@ -63,14 +46,16 @@ const PEEK_WIDTH = 400
 /** After a failed navigation the browser loads an error page of its own, a moment later. It is waited for:
  * otherwise it would cancel the next navigation. */
 const SHOWS_ERROR_PAGE = /net::ERR_(?!ABORTED)/
-const ERROR_PAGE_MS = 1000
+const ERROR_PAGE_MS = 3000
+
+const GONE: Look = { count: 0, text: '', value: '', states: ['hidden'] }
 
 export class ChromiumDriver implements BrowserDriver {
   private readonly sessions = new WeakMap<Page, Promise<CDPSession>>()
   private rules: Network | undefined
   readonly identity: Identity
 
-  private constructor(
+  constructor(
     private readonly context: BrowserContext,
     private readonly environment: Environment,
     private readonly pace: Pace,
@@ -79,39 +64,6 @@ export class ChromiumDriver implements BrowserDriver {
     readonly facts: Record<string, string>,
   ) {
     this.identity = identityIn(context, () => this.page)
-  }
-
-  static async open(
-    holder: BrowserHolder,
-    environment: Environment,
-    pace: Pace,
-    films = true,
-  ): Promise<ChromiumDriver> {
-    await registerFinder()
-    if (findChromium()?.endsWith('headless-shell'))
-      requireNone('chromium-headless-shell', environment, ['camera'])
-    const browser = await holder.get()
-    const { width, height, locale } = environment
-    const context = await browser.newContext({ acceptDownloads: true, ...contextOptions(environment) })
-    await context.addInitScript(hideSecrets)
-    await context.addInitScript(limitWindows, POPUPS_MOST)
-    const mark = `${randomUUID()} `
-    await context.addInitScript(guardConsole, { most: LINES_MOST, toldAt: TOLD_AT, mark })
-    const page = await context.newPage()
-    const video = films ? await VideoRecorder.start(page, { width, height }, pace.now) : undefined
-    return new ChromiumDriver(
-      context,
-      environment,
-      pace,
-      video,
-      new PageWatch(context, page, pace.now, mark),
-      {
-        browser: `Chromium ${browser.version()}`,
-        screen: `${width}x${height}`,
-        locale,
-        node: process.version,
-      },
-    )
   }
 
   /** The window that is worked in; where that went away, the first that is left. */
@@ -174,10 +126,15 @@ export class ChromiumDriver implements BrowserDriver {
     hide = false,
   ): Promise<Found & { masked: boolean }> {
     let masked = false
-    const found = await this.act(target, limitMs, async (locator, left) => {
-      masked = (await locator.evaluate(prepareField, hide ? text : null, { timeout: left })) === 'password'
-      await locator.fill(text, { timeout: left })
-    })
+    const found = await this.act(
+      target,
+      limitMs,
+      (locator, left, [{ type }]) => {
+        masked = type === 'password'
+        return locator.fill(text, { timeout: left })
+      },
+      [['kindOf'], ['hideField', hide ? text : null]],
+    )
     return { ...found, masked }
   }
 
@@ -187,7 +144,12 @@ export class ChromiumDriver implements BrowserDriver {
     limitMs: number,
     also: readonly string[] = [],
   ): Promise<Found> {
-    return this.act(target, limitMs, (locator, left) => chooseIn(locator, [option, ...also], left))
+    return this.act(
+      target,
+      limitMs,
+      (locator, left, [choice]) => chooseIn(locator, choice, [option, ...also], left),
+      [['choiceOf']],
+    )
   }
 
   async press(key: string, target: Target | undefined, limitMs: number): Promise<Found | undefined> {
@@ -210,7 +172,8 @@ export class ChromiumDriver implements BrowserDriver {
   upload = (target: Target, files: readonly UploadFile[], limitMs: number) =>
     this.act(target, limitMs, async (locator, left) => {
       if ((await locator.getAttribute('type', { timeout: left })) !== 'file') {
-        if (await locator.evaluate(dropFiles, files, { timeout: left })) return
+        const [taken] = await ask(locator, [['dropFiles', files]], left)
+        if (taken) return
         throw takesNoFiles(target)
       }
       await locator.setInputFiles(
@@ -223,8 +186,10 @@ export class ChromiumDriver implements BrowserDriver {
     this.act(target, limitMs, (locator, left) => locator.scrollIntoViewIfNeeded({ timeout: left }))
 
   async scrollBy(by: number | undefined, within: Target | undefined, limitMs: number): Promise<boolean> {
-    const locator = within ? (await locate(this.page, within, limitMs)).locator : this.page.locator(':root')
-    return locator.evaluate(scrollAt, by ?? null, { timeout: limitMs })
+    if (!within) return askPage(this.page.mainFrame(), 'scrollPage', by ?? null)
+    const { locator } = await locate(this.page, within, limitMs)
+    const [moved] = await ask(locator, [['scrollAt', by ?? null]], limitMs)
+    return moved
   }
 
   windows = () =>
@@ -257,25 +222,28 @@ export class ChromiumDriver implements BrowserDriver {
 
   async attribute(target: Target, name: string): Promise<string | undefined> {
     const [first] = await candidates(this.page, target)
-    return (
-      (first?.count === 1
-        ? await first.locator.evaluate(readAttribute, name, { timeout: LOOK_MS }).catch(() => null)
-        : null
-      )?.slice(0, TEXT_MOST) ?? undefined
-    )
+    if (first?.count !== 1) return undefined
+    const [value] = await ask(first.locator, [['attribute', name]], LOOK_MS).catch(() => [null])
+    return value ?? undefined
   }
 
   async look(target: Target): Promise<Look> {
     const [first] = await candidates(this.page, target)
-    if (!first) return { count: 0, text: '', value: '', states: ['hidden'] }
+    if (!first) return GONE
     if (first.count > 1)
       return { count: first.count, text: '', value: '', states: ['visible'], found: { way: first.way } }
-    const seen = await first.locator.evaluate(readElement, TEXT_MOST).catch(() => undefined)
-    // not from inside: an element in a frame would give its place in the frame
-    const box = await boxOf(first.locator)
-    return seen
-      ? { count: 1, ...seen, found: { way: first.way, ...(box && { box }) } }
-      : { count: 0, text: '', value: '', states: ['hidden'] }
+    const seen = await boxAndAnswers(first, [['read']], LOOK_MS).catch(() => undefined)
+    if (!seen) return GONE
+    const {
+      box,
+      answers: [{ states, ...said }],
+    } = seen
+    return {
+      count: 1,
+      ...said,
+      states: states as ElementState[],
+      found: { way: first.way, ...(box && { box }) },
+    }
   }
 
   url = async () => this.page.url()
@@ -284,7 +252,7 @@ export class ChromiumDriver implements BrowserDriver {
   dialogs = async () => [...this.watch.dialogs]
   network = (change: NetworkChange) => (this.rules ??= new Network(this.context)).change(change)
   source = () =>
-    sourceOfFrames(this.page.frames().map((frame) => () => frame.evaluate(readSource, SOURCE_MOST)))
+    sourceOfFrames(this.page.frames().map((frame) => () => askPage(frame, 'source', SOURCE_MOST)))
 
   async screen(): Promise<ScreenShot | undefined> {
     const { width, height } = this.environment
@@ -301,7 +269,7 @@ export class ChromiumDriver implements BrowserDriver {
 
   async openDialog(): Promise<string | undefined> {
     if (this.watch.dismissed !== undefined) return this.watch.dismissed
-    return this.page.evaluate(openDialogIn).catch(() => undefined)
+    return (await askPage(this.page.mainFrame(), 'openDialog').catch(() => null)) ?? undefined
   }
 
   get broken(): Promise<DriverFault> {
@@ -320,18 +288,23 @@ export class ChromiumDriver implements BrowserDriver {
     await this.context.close().catch(() => {})
   }
 
-  /** Finds, does, and says in our words why it could not. */
-  private async act(
+  /** Finds, does, and says in our words why it could not.
+   * @param questions asked about the element before */
+  private async act<const Q extends readonly Question[] = []>(
     target: Target,
     limitMs: number,
-    action: (locator: Locator, leftMs: number) => Promise<unknown>,
+    action: (locator: Locator, leftMs: number, answers: Answers<Q>) => Promise<unknown>,
+    questions?: Q,
   ): Promise<Found> {
     const until = performance.now() + limitMs
     let located: Located | undefined
     try {
-      located = await locate(this.page, target, limitMs)
-      const box = await boxOf(located.locator)
-      await action(located.locator, Math.max(500, until - performance.now()))
+      const asked = questions ?? ([] as unknown as Q)
+      const left = () => Math.max(500, until - performance.now())
+      const quick = await atOnce(this.page, target, asked)
+      located = quick?.located ?? (await locate(this.page, target, limitMs))
+      const { box, answers } = quick ?? (await boxAndAnswers(located, asked, left()))
+      await action(located.locator, left(), answers)
       return { way: located.way, ...(box && { box }) }
     } catch (error) {
       throw await whyNot(error, located, await this.openDialog())

@@ -2,7 +2,7 @@ import type { BrowserContext, Page } from 'playwright-core'
 import type { Cookie, SignedInState } from '@/core/model'
 import { quietPageOf, requireOrigin, signedInOf } from '../driver/identity'
 import type { Identity } from '../driver/port'
-import { store, stored } from '../page/storing'
+import { askPage } from './asking'
 
 /** @param page the window that is worked in */
 export const identityIn = (context: BrowserContext, page: () => Page): Identity => ({
@@ -10,13 +10,13 @@ export const identityIn = (context: BrowserContext, page: () => Page): Identity 
     signedInOf(
       page().url(),
       () => cookiesOf(context),
-      () => page().evaluate(stored),
+      () => askPage(page().mainFrame(), 'stored'),
     ),
   async take({ cookies, origin, stored: kept }: SignedInState, limitMs: number): Promise<void> {
     await page().goto(quietPageOf(origin), { timeout: limitMs })
     requireOrigin(page().url(), origin)
     await context.addCookies(cookies)
-    await page().evaluate(store, kept)
+    await askPage(page().mainFrame(), 'store', kept)
     await page().goto('about:blank', { timeout: limitMs })
   },
 })

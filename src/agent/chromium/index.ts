@@ -1,13 +1,9 @@
 import { browsersBySeat, type Engine } from '../browsers'
 import { BrowserHolder, findChromium } from './browser'
-import { ChromiumDriver } from './driver'
+import { openChromium } from './open'
 
 export const chromium: Engine = {
   name: 'Chromium',
   missing: () => (findChromium() ? [] : ['chromium-headless-shell']),
-  browsers: () =>
-    browsersBySeat(
-      () => new BrowserHolder(),
-      (...opened) => ChromiumDriver.open(...opened),
-    ),
+  browsers: () => browsersBySeat(() => new BrowserHolder(), openChromium),
 }

@@ -5,12 +5,24 @@ import { placesOf } from '../page/places'
 import { finderOf, needsFinder } from './finder'
 
 export type Way = (typeof TARGET_WAYS)[number]
-export type Located = { locator: Locator; way: Way }
+/** `inFrame`: not in the page's own document. */
+export type Located = { locator: Locator; way: Way; inFrame: boolean }
 
 const POLL_MS = 60
 
-function locatorFor(frame: Frame, target: Target, way: Way): Locator {
-  if (needsFinder(target)) return finderOf(frame, target, way)
+/** What a way may mean, the usual first: the next is asked only when nothing is found. */
+function locatorsFor(frame: Frame, target: Target, way: Way): Locator[] {
+  if (needsFinder(target)) return [finderOf(frame, target, way)]
+  if (way === 'label')
+    return [
+      frame.getByLabel(target.label!, { exact: true }),
+      finderOf(frame, target, way), // what a list inside its label offers is not among the label's words
+      named(frame, target.label!),
+    ]
+  return [locatorFor(frame, target, way)]
+}
+
+function locatorFor(frame: Frame, target: Target, way: Exclude<Way, 'label'>): Locator {
   switch (way) {
     case 'testId':
       return frame.locator(`[data-testid=${JSON.stringify(target.testId)}]`)
@@ -19,8 +31,6 @@ function locatorFor(frame: Frame, target: Target, way: Way): Locator {
         target.role as 'button',
         target.name === undefined ? {} : { name: target.name, exact: true },
       )
-    case 'label':
-      return fieldLabelled(frame, target.label!)
     case 'placeholder':
       return frame.getByPlaceholder(target.placeholder!, { exact: true })
     case 'text':
@@ -30,27 +40,43 @@ function locatorFor(frame: Frame, target: Target, way: Way): Locator {
   }
 }
 
-/** A list inside its label lends its choices to the label's text, though not to its own name: so names count
- * as well as labels. */
-function fieldLabelled(frame: Frame, label: string): Locator {
-  const byName = (['combobox', 'textbox', 'checkbox', 'listbox', 'spinbutton'] as const).map((role) =>
-    frame.getByRole(role, { name: label, exact: true }),
-  )
-  return byName.reduce((all, one) => all.or(one), frame.getByLabel(label, { exact: true }))
-}
+const FIELDS = ['combobox', 'textbox', 'checkbox', 'listbox', 'spinbutton'] as const
+/** Fields that have a name by other means. */
+const named = (frame: Frame, name: string): Locator =>
+  FIELDS.map((role) => frame.getByRole(role, { name, exact: true })).reduce((all, one) => all.or(one))
 
 /** How many elements each way of the target finds now, over the page and its frames; the first way that finds
  * any comes first. */
 export async function candidates(page: Page, target: Target): Promise<(Located & { count: number })[]> {
   const found: (Located & { count: number })[] = []
   for (const way of TARGET_WAYS.filter((name) => target[name] !== undefined)) {
-    const locators = page.frames().map((frame) => locatorFor(frame, target, way))
+    const hit = await firstHit(page.frames().map((frame) => locatorsFor(frame, target, way)))
+    if (hit) found.push({ ...hit, way })
+  }
+  return found
+}
+
+/** @param inFrames what a way may mean, for each frame */
+async function firstHit(
+  inFrames: readonly Locator[][],
+): Promise<Omit<Located & { count: number }, 'way'> | undefined> {
+  for (let meaning = 0; meaning < (inFrames[0]?.length ?? 0); meaning++) {
+    const locators = inFrames.map((meanings) => meanings[meaning]!)
     // a frame may go away while we look
     const counts = await Promise.all(locators.map((locator) => locator.count().catch(() => 0)))
     const count = counts.reduce((sum, n) => sum + n, 0)
-    if (count > 0) found.push({ locator: locators[counts.findIndex((n) => n > 0)]!, way, count })
+    const first = counts.findIndex((n) => n > 0)
+    if (count > 0) return { locator: locators[first]!, inFrame: first > 0, count }
   }
-  return found
+  return undefined
+}
+
+/** What the first way of a target means usually. */
+export function usualLocator(frame: Frame, target: Target): Located | undefined {
+  const way = TARGET_WAYS.find((name) => target[name] !== undefined)
+  if (!way) return undefined
+  const [locator, next] = locatorsFor(frame, target, way)
+  return { locator: next ? locator!.or(next) : locator!, way, inFrame: false }
 }
 
 /** Waits until one way finds exactly one element. @throws {DriverFault} target: none, or too many */

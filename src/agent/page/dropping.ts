@@ -1,4 +1,4 @@
-/** Runs in pages, also by itself: it uses nothing from outside.
+/** Runs in pages.
  *
  * Drops files on an element, by the events of a drop that HTML defines (html.spec.whatwg.org, drag and drop);
  * no WebDriver has a way to drag files in from outside. Like a browser it drops only what the page says it

@@ -32,6 +32,7 @@ export type ElementFunctions = {
   activate(): void
   kindOf(): { tag: string; type: string }
   options(): ChoiceList
+  choiceOf(): { list: ChoiceList | null; isUnderItsLabel: boolean }
   select(values: readonly string[]): void
   scrollAt(by: number | null): boolean
   fill(text: string): void

@@ -1,4 +1,4 @@
-/** Runs in pages, also by itself: it uses nothing from outside.
+/** Runs in pages.
  *
  * Whether an element is shown in a dialog, also as content of one that is a web component. */
 export function isInDialog(element: Element): boolean {

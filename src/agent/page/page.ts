@@ -1,6 +1,7 @@
 /** Runs in the page, in browsers that have no finder of their own: what a target points at, and what it looks
  * like there.
  * Bundled by the launcher to build/page.js; everything here is called by its name with plain values. */
+import type { ChoiceList } from '../driver/choices'
 import { all, holds, rootOf, roots } from './find'
 import { dropFiles } from './dropping'
 import { isInDialog } from './in-dialog'
@@ -100,10 +101,24 @@ export const kindOf = (element: Element): { tag: string; type: string } => ({
   tag: element.tagName,
   type: element.getAttribute('type') ?? '',
 })
-export const options = (element: Element) => ({
+export const options = (element: Element): ChoiceList => ({
   several: (element as HTMLSelectElement).multiple,
   options: [...(element as HTMLSelectElement).options].map(({ label, value }) => ({ label, value })),
 })
+
+/** All that is to be known before something is chosen: what a list offers; of a tick, whether it lies under
+ * what its own label has drawn over it. */
+export function choiceOf(element: Element): { list: ChoiceList | null; isUnderItsLabel: boolean } {
+  if (element instanceof HTMLSelectElement) return { list: options(element), isUnderItsLabel: false }
+  element.scrollIntoView({ block: 'nearest', inline: 'nearest', behavior: 'instant' })
+  const { x, y, width, height } = element.getBoundingClientRect()
+  const top = deepestAt(x + width / 2, y + height / 2)
+  const label = element.closest('label')
+  return {
+    list: null,
+    isUnderItsLabel: label !== null && top !== null && top !== element && label.contains(top),
+  }
+}
 
 const changed = (element: Element) =>
   ['input', 'change'].forEach((type) => element.dispatchEvent(new Event(type, { bubbles: true })))

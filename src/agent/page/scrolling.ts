@@ -1,4 +1,4 @@
-/** Runs in pages, also by itself: it uses nothing from outside.
+/** Runs in pages.
  *
  * Scrolls what scrolls at an element: itself, or else the first in it, or else the nearest around it. At the
  * root element that is the page.

@@ -7,11 +7,18 @@ const MINUTE_MS = 60_000
 const AROUND_MS = 24 * 60 * MINUTE_MS
 
 export class Zone {
+  /** There are some 600; to ask whether a name is one costs more than all that is done with it. */
+  private static readonly known = new Map<string, Zone>()
   private constructor(private readonly zone: IANAZone) {}
 
   /** @returns `undefined` for a zone that the IANA database does not know */
   static named(name: string): Zone | undefined {
-    return IANAZone.isValidZone(name) ? new Zone(IANAZone.create(name)) : undefined
+    const known = Zone.known.get(name)
+    if (known) return known
+    if (!IANAZone.isValidZone(name)) return undefined
+    const zone = new Zone(IANAZone.create(name))
+    Zone.known.set(name, zone)
+    return zone
   }
 
   /** The local time at an instant. */

@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { BrowserHolder } from '../../chromium/browser'
-import { ChromiumDriver } from '../../chromium/driver'
+import { openChromium } from '../../chromium/open'
 import { realPace } from '../port'
 import { conform, environment, environmentOf, pagesOfTests } from '../testing/conformance'
 import { PATIENT_MS, until } from '../testing/patience'
@@ -9,7 +9,7 @@ const holder = new BrowserHolder()
 const base = pagesOfTests()
 afterAll(() => holder.close())
 
-conform('Chromium', () => ChromiumDriver.open(holder, environmentOf('Chromium'), realPace()))
+conform('Chromium', () => openChromium(holder, environmentOf('Chromium'), realPace()))
 
 /** A running ffmpeg of this process. */
 function isEncoder(pid: string): boolean {
@@ -26,7 +26,7 @@ function isEncoder(pid: string): boolean {
 
 test('a driver that is closed without its video leaves no encoder behind', async () => {
   const encoders = () => readdirSync('/proc').filter((pid) => isEncoder(pid))
-  const driver = await ChromiumDriver.open(holder, environment, realPace())
+  const driver = await openChromium(holder, environment, realPace())
   await driver.open(base(), PATIENT_MS)
   expect(encoders()).toHaveLength(1)
   await driver.close()
@@ -34,7 +34,7 @@ test('a driver that is closed without its video leaves no encoder behind', async
   expect(encoders()).toEqual([])
 })
 test('a field that cuts a secret short shows no part of it', async () => {
-  const driver = await ChromiumDriver.open(holder, environment, realPace())
+  const driver = await openChromium(holder, environment, realPace())
   await driver.open(`${base()}/cuts`, PATIENT_MS)
   const read = async () => [
     (await driver.look({ label: 'Cut' })).value,
@@ -49,7 +49,7 @@ test('a field that cuts a secret short shows no part of it', async () => {
 test('a secret leaves no trace of its length on a screen', async () => {
   const shots = await Promise.all(
     ['a', 'much longer than the other'].map(async (secret) => {
-      const driver = await ChromiumDriver.open(holder, environment, realPace())
+      const driver = await openChromium(holder, environment, realPace())
       await driver.open(base(), PATIENT_MS)
       await driver.type({ label: 'Secret' }, secret, PATIENT_MS)
       await driver.type({ placeholder: 'your name' }, secret, PATIENT_MS, true)
