@@ -10,12 +10,14 @@ const BUDGET_MS = 1000
 /** Placements of one item in a millisecond; measured so that on a slow machine the steps are used up before
  * the clock runs out. */
 const STEPS_PER_MS = 1000
+/** The rest of the time is for what comes around the search. */
+const SEARCH_SHARE = 0.9
 
 /** Which seat does what, and when. Deterministic for a seed. What cannot be done is named with its reason;
  * the rest is planned.
  * @throws {BadInput} for ids that are there twice */
 export function plan(input: PlanInput, clock?: Clock): PlanOutput {
-  const budget = new Budget(input.budgetMs ?? BUDGET_MS, STEPS_PER_MS, clock)
+  const budget = new Budget((input.budgetMs ?? BUDGET_MS) * SEARCH_SHARE, STEPS_PER_MS, clock)
   const problem = problemOf(input)
   const random = randomFrom(input.seed ?? 1)
   if (problem.seats.length === 0 || problem.items.length === 0)

@@ -5,6 +5,7 @@ import type { Random } from '../../execution/random'
 import { balance } from './balance'
 import { inEnvironmentBlocks } from './blocks'
 import { dispatched } from './dispatch'
+import { evened } from './even'
 import { EXACT_MOST, exactPlan, tailsOf } from './exact'
 import type { Problem } from './problem'
 import { compare, copyOf, Decoder, type Cost, type Schedule } from './schedule'
@@ -19,8 +20,14 @@ const [PATIENCE, PATIENCE_LEAST, SHAKEN_SHARE, SHAKEN_MOST] = [30, 300, 0.15, 40
 
 /** Slack over the best known end, when it is decided which items are urgent. */
 const SLACKS = [0, 0.02, 0.1]
+/** Of those that are tried afterwards. */
+const SLACK_MOST = 0.03
 /** Cost of one list schedule, in placements of an item. */
 const DISPATCH_STEPS = 10
+/** Items up to which single moves are tried. */
+const CLIMBED_MOST = 400
+/** Share of the items that another division puts elsewhere, before it is balanced. */
+const MIXED_SHARE = 0.05
 const SEARCHED_MOST = 1_000_000
 /** The search stops within this share of the lower bound: the rest is less than the error of the estimates.
  */
@@ -38,33 +45,45 @@ export function search(problem: Problem, least: number, budget: Budget, random: 
     const schedule = decoder.decode(order, seatOf)
     if (!best || compare(schedule, best.schedule) < 0) best = { order, schedule }
   }
-  // Choosing the best seat of each item costs items times seats: for very large plans only two orders are
-  // tried.
-  const beginnings = orders(problem, tails)
-  for (const order of problem.items.length * problem.seats.length > SEARCHED_MOST
-    ? beginnings.slice(0, 2)
-    : beginnings)
-    consider(order, free)
   const loose =
     problem.units.every(({ items, before }) => items.length === 1 && before.length === 0) &&
     problem.names === 0
+  // Choosing the best seat of each item costs items times seats: where that is much, or better beginnings
+  // follow, only two orders are tried.
+  const beginnings = orders(problem, tails)
+  const isLarge =
+    problem.items.length * problem.seats.length > SEARCHED_MOST ||
+    (!loose && problem.items.length > CLIMBED_MOST)
+  for (const order of isLarge ? beginnings.slice(0, 2) : beginnings) consider(order, free)
   const allPlaced = () => best!.schedule.placed.reduce((sum, n) => sum + n, 0) === problem.items.length
   if (allPlaced() && problem.items.length > EXACT_MOST) {
     // Constraints between items are ignored here: an assignment that balances the seats is a good start with
     // them, too.
+    const part = loose ? 0.25 : 0.12
     const begin = [inEnvironmentBlocks(problem, problem.now + goal), best!.schedule.seatOf].map((seatOf) =>
-      balance(problem, seatOf, problem.now + goal, budget.share(0.25), random),
+      balance(problem, seatOf, problem.now + goal, budget.share(part), random),
     )
     const joint = problem.units.some(({ items }) => items.length > 1)
+    const fromDivision = (division: Int32Array, slack: number): void => {
+      budget.spend(problem.items.length * DISPATCH_STEPS)
+      const { order, seatOf } = dispatched(problem, division, tails, problem.now + goal * (1 + slack))
+      consider(order, seatOf)
+      const next = evened(problem, decoder.decode(order, seatOf), problem.now + goal, budget)
+      consider(next.order, next.seatOf)
+    }
     for (const even of begin) {
       consider(inBlocks(problem, even, tails), even)
-      if (!loose && !joint)
-        for (const slack of SLACKS) {
-          budget.spend(problem.items.length * DISPATCH_STEPS)
-          const { order, seatOf } = dispatched(problem, even, tails, problem.now + goal * (1 + slack))
-          consider(order, seatOf)
-        }
+      if (!loose && !joint) for (const slack of SLACKS) if (!budget.over) fromDivision(even, slack)
     }
+    // With many items a move tells little for what it costs: other divisions are tried instead.
+    if (!loose && !joint && problem.items.length > CLIMBED_MOST)
+      for (let round = 0; best!.schedule.makespan > goal && !budget.over; round++) {
+        const division = mixed(problem, begin[round % begin.length]!, random)
+        fromDivision(
+          balance(problem, division, problem.now + goal, budget.share(0.1), random),
+          random() * SLACK_MOST,
+        )
+      }
     if (loose) {
       const even = balance(problem, best!.schedule.seatOf, problem.now + goal, budget, random)
       consider(inBlocks(problem, even, tails), even)
@@ -77,6 +96,14 @@ export function search(problem: Problem, least: number, budget: Budget, random: 
     return best!.schedule
   }
   return climb(problem, best!, { goal, budget, random, decoder })
+}
+
+/** A division with some of its items on other seats. */
+function mixed({ items }: Problem, division: Int32Array, random: Random): Int32Array {
+  return division.map((seat, i) => {
+    const { seats } = items[i]!
+    return random() < MIXED_SHARE ? seats[Math.floor(random() * seats.length)]! : seat
+  })
 }
 
 /** Tail of a unit: the work that has to come after its start, either what follows it or what excludes it. */
