@@ -16,7 +16,7 @@ const config = {
   },
   transform: {
     '^.+\\.tsx?$': [
-      '@swc/jest',
+      '<rootDir>/jest-transform.mjs',
       {
         jsc: {
           parser: { syntax: 'typescript', tsx: true },

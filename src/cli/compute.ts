@@ -2,15 +2,22 @@
 import { readFileSync } from 'node:fs'
 import { BadInput, compute, COMPUTATION_NAMES, schemaOf, type Ports } from '@/core/compute'
 import { CliProblem, type Options } from './options'
+import { isOfPictures, PICTURE_COMPUTATIONS, pictureCommand } from './pictures'
 
 const BAD_INPUT = 2
 
 /** @returns 0, or 2 for bad input: then nothing is printed on standard output, and one line a fault on
  * standard error */
-export async function computeCommand({ rest: [name, file], schema, each }: Options): Promise<number> {
+export async function computeCommand(options: Options): Promise<number> {
+  const {
+    rest: [name, file],
+    schema,
+    each,
+  } = options
+  if (isOfPictures(name) && !schema) return pictureCommand(options)
   if (name === undefined || !schemaOf(name))
     throw new CliProblem(
-      `${name === undefined ? 'compute wants a name' : `there is no computation “${name}”`}; there is: ${COMPUTATION_NAMES.join(', ')}`,
+      `${name === undefined ? 'compute wants a name' : `there is no computation “${name}”`}; there is: ${[...COMPUTATION_NAMES, ...PICTURE_COMPUTATIONS].join(', ')}`,
     )
   if (schema) return say(schemaOf(name))
   try {

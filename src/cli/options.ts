@@ -16,6 +16,7 @@ export type Options = {
   each?: string
   build?: string
   set: Record<string, string>
+  /** Of `compute difference`: boxes, x,y,w,h each. */ ignore: string[]
   wait: boolean
   junit?: string
   server?: string
@@ -34,6 +35,7 @@ const FLAGS = [
   '--json',
   '--schema',
   '--each',
+  '--ignore',
   '--build',
   '--set',
   '--wait',
@@ -54,6 +56,7 @@ export function options(args: string[], env: Record<string, string | undefined> 
   let wait = false
   let whole = false
   const set: Record<string, string> = {}
+  const ignore: string[] = []
   const named: { each?: string; build?: string; junit?: string; expect?: string } = {}
   for (let i = 0; i < args.length; i++) {
     const arg = args[i]!
@@ -67,6 +70,7 @@ export function options(args: string[], env: Record<string, string | undefined> 
     else if (arg === '--whole') whole = true
     else if (arg === '--each' || arg === '--build' || arg === '--junit' || arg === '--expect')
       named[arg.slice(2) as keyof typeof named] = args[++i] ?? ''
+    else if (arg === '--ignore') ignore.push(args[++i] ?? '')
     else if (arg === '--set') assign(set, args[++i])
     else if (arg.startsWith('--'))
       throw new CliProblem(`${arg} is not known here; there is: ${FLAGS.join(', ')}`)
@@ -87,6 +91,7 @@ export function options(args: string[], env: Record<string, string | undefined> 
     wait,
     whole,
     set,
+    ignore,
     ...named,
     ...(env.OAK_SERVER && { server: env.OAK_SERVER }),
     ...(env.OAK_TOKEN && { token: env.OAK_TOKEN }),

@@ -1,0 +1,43 @@
+/** Which pixels of two pictures of one size differ to somebody who looks. */
+import pixelmatch from 'pixelmatch'
+import { wordsOf, type Box, type Pixels } from './pixels'
+
+/** Steps of 255 in a channel that are no difference. */
+const SAME_STEPS = 2
+
+/** One byte a pixel: 1 where they differ. Smoothed edges are no difference (Vyšniauskas 2009, as pixelmatch
+ * has it). */
+export function changedPixels(a: Pixels, b: Pixels, ignored: readonly Box[]): Uint8Array {
+  const { width, height } = a
+  const ignoreMask = alike(a, b)
+  for (const { x, y, w, h } of ignored)
+    for (let row = Math.max(0, y); row < Math.min(height, y + h); row++)
+      ignoreMask.fill(1, row * width + Math.max(0, x), row * width + Math.max(0, Math.min(width, x + w)))
+  const drawn = new Uint8Array(width * height * 4)
+  pixelmatch(a.data, b.data, drawn, width, height, {
+    threshold: 0,
+    diffMask: true,
+    aaColor: [0, 0, 0],
+    diffColor: [255, 0, 0],
+    ignoreMask,
+  })
+  const changed = new Uint8Array(width * height)
+  for (let i = 0; i < changed.length; i++) changed[i] = drawn[i * 4] === 255 ? 1 : 0
+  return changed
+}
+
+/** 1 where no channel differs by more than a step or two. */
+function alike(a: Pixels, b: Pixels): Uint8Array {
+  const [ours, theirs] = [wordsOf(a), wordsOf(b)]
+  const same = new Uint8Array(ours.length)
+  for (let i = 0; i < ours.length; i++)
+    if (ours[i] === theirs[i] || isNear(a.data, b.data, i * 4)) same[i] = 1
+  return same
+}
+
+/** Whether the pixels of two pictures, each at its place in bytes, are of one colour. */
+export function isNear(a: Uint8Array, b: Uint8Array, at: number, there = at): boolean {
+  for (let channel = 0; channel < 4; channel++)
+    if (Math.abs(a[at + channel]! - b[there + channel]!) > SAME_STEPS) return false
+  return true
+}

@@ -1,0 +1,2 @@
+export { difference, type Difference, type Region } from './difference'
+export type { Box, Pixels } from './pixels'
