@@ -8,7 +8,7 @@ const GLOBALS =
 const line = `const { ${GLOBALS} } = globalThis;`
 const withGlobals = (result) => ({ ...result, code: line + result.code })
 
-export default {
+const transformer = {
   createTransformer(options) {
     const swc = createTransformer(options)
     return {
@@ -19,3 +19,4 @@ export default {
     }
   },
 }
+export default transformer

@@ -28,6 +28,30 @@ export async function lastGood(
   return row
 }
 
+/** Attempts one may want to see beside another of the same case: the newest on any environment and build. */
+export const otherAttempts = (db: Conn, caseKey: string, attemptId: string) =>
+  rowsOf(
+    db,
+    {
+      attemptId: col.text,
+      runTitle: col.text,
+      build: col.text,
+      environment: col.text,
+      agent: col.text,
+      outcome: col.text,
+      endedAt: col.instant,
+    },
+    sql`
+    select t.id as "attemptId", r.title as "runTitle", r.build, c.environment, t.agent_name as agent, c.outcome,
+      c.ended_at as "endedAt"
+    from (select * from case_runs where case_key = ${caseKey} and ended_at is not null
+      order by ended_at desc limit ${OTHERS_MOST}) c
+      join runs r on r.id = c.run_id and r.kind <> 'rehearsal'
+      join attempts t on t.id = c.shown_attempt
+    where t.id <> ${attemptId} order by c.ended_at desc`,
+  )
+const OTHERS_MOST = 40
+
 /** How many earlier case runs of one case the rows of marks show. */
 const LAST_OUTCOMES = 10
 

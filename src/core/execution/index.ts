@@ -43,6 +43,7 @@ export {
   type Work,
   type WorkRule,
 } from './work'
+export { align, differs, type AlignedRow } from './align'
 export { comparePaths, outlineOf, type OutlineLine, type Screen } from './outline'
 export { draftDefect, type DefectDraft, type DraftSource } from './defect'
 export { randomFrom, seedOf, type Random } from './random'

@@ -115,6 +115,16 @@ export type RunProgress = Pick<RunLine, 'state' | 'counts'>
 /** What a failing check expected, and what it found. */
 export type Comparison = { attemptId: string; expected: string | null; actual: string | null }
 
+export type OtherAttempt = {
+  attemptId: string
+  runTitle: string
+  build: string
+  environment: string
+  agent: string
+  mark: Mark
+  endedAt: string
+}
+
 export type AttemptViewModel = {
   id: string
   title: string
@@ -139,6 +149,8 @@ export type AttemptViewModel = {
   source: string | null
   failures: string[]
   lastGood: { attemptId: string; runId: number; runTitle: string; build: string } | null
+  /** Of the same case, the newest first: what it can be compared with. */
+  others: OtherAttempt[]
   defects: { id: number; title: string; number: string | null; state: string }[]
   /** Kinds of evidence whose time was over. */
   dropped: EvidenceKind[]

@@ -3,13 +3,13 @@ import pixelmatch from 'pixelmatch'
 import { wordsOf, type Box, type Pixels } from './pixels'
 
 /** Steps of 255 in a channel that are no difference. */
-const SAME_STEPS = 2
+export const SAME_STEPS = 2
 
 /** One byte a pixel: 1 where they differ. Smoothed edges are no difference (Vyšniauskas 2009, as pixelmatch
  * has it). */
-export function changedPixels(a: Pixels, b: Pixels, ignored: readonly Box[]): Uint8Array {
+export function changedPixels(a: Pixels, b: Pixels, ignored: readonly Box[], steps = SAME_STEPS): Uint8Array {
   const { width, height } = a
-  const ignoreMask = alike(a, b)
+  const ignoreMask = alike(a, b, steps)
   for (const { x, y, w, h } of ignored)
     for (let row = Math.max(0, y); row < Math.min(height, y + h); row++)
       ignoreMask.fill(1, row * width + Math.max(0, x), row * width + Math.max(0, Math.min(width, x + w)))
@@ -26,18 +26,18 @@ export function changedPixels(a: Pixels, b: Pixels, ignored: readonly Box[]): Ui
   return changed
 }
 
-/** 1 where no channel differs by more than a step or two. */
-function alike(a: Pixels, b: Pixels): Uint8Array {
+/** 1 where no channel differs by more than so many steps. */
+function alike(a: Pixels, b: Pixels, steps: number): Uint8Array {
   const [ours, theirs] = [wordsOf(a), wordsOf(b)]
   const same = new Uint8Array(ours.length)
   for (let i = 0; i < ours.length; i++)
-    if (ours[i] === theirs[i] || isNear(a.data, b.data, i * 4)) same[i] = 1
+    if (ours[i] === theirs[i] || isNear(a.data, b.data, i * 4, i * 4, steps)) same[i] = 1
   return same
 }
 
 /** Whether the pixels of two pictures, each at its place in bytes, are of one colour. */
-export function isNear(a: Uint8Array, b: Uint8Array, at: number, there = at): boolean {
+export function isNear(a: Uint8Array, b: Uint8Array, at: number, there: number, steps = SAME_STEPS): boolean {
   for (let channel = 0; channel < 4; channel++)
-    if (Math.abs(a[at + channel]! - b[there + channel]!) > SAME_STEPS) return false
+    if (Math.abs(a[at + channel]! - b[there + channel]!) > steps) return false
   return true
 }

@@ -24,15 +24,16 @@ const MOVED_MOST = 0.6
 const MOVED_LEAST = 8
 
 /** Compares the parts that both pictures have; of different sizes they are never the same.
- * @param ignore boxes that are not looked at */
+ * @param ignore boxes that are not looked at
+ * @param steps of 255 in a channel that are no difference; 2 unless said */
 export function difference(
   first: Pixels,
   second: Pixels,
-  { ignore = [] }: { ignore?: readonly Box[] } = {},
+  { ignore = [], steps }: { ignore?: readonly Box[]; steps?: number } = {},
 ): Difference {
   const [width, height] = [Math.min(first.width, second.width), Math.min(first.height, second.height)]
   const [a, b] = [cropped(first, width, height), cropped(second, width, height)]
-  const changed = changedPixels(a, b, ignore)
+  const changed = changedPixels(a, b, ignore, steps)
   const all = changed.reduce((sum, one) => sum + one, 0)
   const moves = all === 0 || all > width * height * MOVED_MOST ? [] : movesIn(a, b, changed)
   const moved = moves.flatMap((move) => {

@@ -1,4 +1,5 @@
 export { fileEvidenceStore } from './store'
+export { screenDifference } from './difference'
 export { dropOldEvidence, putRetention, retention, retentionBody } from './retain'
 export { receiveEvidence } from './receive'
 export { keepEvidence, missingEvidence, serveEvidence } from './keep'

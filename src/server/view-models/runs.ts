@@ -19,7 +19,7 @@ import {
   runViewModel as runRow,
   runSnapshot,
 } from '@/db/runs'
-import { lastGood } from '@/db/case-history'
+import { lastGood, otherAttempts } from '@/db/case-history'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { runLine, seatsOf } from './now'
@@ -86,12 +86,13 @@ export async function runProgress(ctx: Context, id: number): Promise<RunProgress
 /** @throws {Problem} NOT_FOUND */
 export async function attemptViewModel(ctx: Context, id: string): Promise<AttemptViewModel> {
   const { attempt, caseRun, frozen, testCase } = await attemptContext(ctx, id)
-  const [events, siblings, failures, good, defects] = await Promise.all([
+  const [events, siblings, failures, good, defects, others] = await Promise.all([
     eventsOf(ctx.db, id),
     attemptsOf(ctx.db, caseRun.id),
     failuresOf(ctx.db, caseRun.runId),
     lastGood(ctx.db, caseRun, attempt.claimedAt),
     defectsOfAttempt(ctx.db, id),
+    otherAttempts(ctx.db, caseRun.caseKey, id),
   ])
   const { routines, environment, build, title: runTitle } = frozen
   const started = events.find((event) => event.type === 'started')
@@ -135,6 +136,7 @@ export async function attemptViewModel(ctx: Context, id: string): Promise<Attemp
     source: source?.type === 'evidence' ? source.hash : null,
     failures: failures.map(({ attemptId }) => attemptId),
     lastGood: good ?? null,
+    others: others.map(({ outcome, ...other }) => ({ ...other, mark: outcome as Mark })),
     dropped: attempt.dropped,
     lateResult: attempt.lateResult,
     defects: defects.map(({ id: defectId, title, trackerNumber, state }) => ({

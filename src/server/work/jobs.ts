@@ -5,6 +5,7 @@ import { againstHistory, type PastFailure } from '@/core/execution'
 import { parseDefinition } from '@/core/model/files'
 import { outlook, type OutlookBasis, type OutlookRotation } from '@/core/rota'
 import type { RuleCondition } from '@/core/model'
+import { difference, type Pixels } from '@/core/vision'
 import { unzip, type GivenFile, type UnzipLimits } from './unzip'
 import { zip } from './zip'
 
@@ -35,6 +36,7 @@ export const JOBS = {
     outlook(rotation, basis, { clock: () => performance.now() }),
   unzip: ({ bytes, limits }: { bytes: Uint8Array; limits: UnzipLimits }) => unzip(bytes, limits),
   zip: (files: GivenFile[]) => zip(files),
+  difference: ({ a, b, steps }: { a: Pixels; b: Pixels; steps: number }) => difference(a, b, { steps }),
 } as const
 
 export type JobName = keyof typeof JOBS

@@ -22,6 +22,7 @@ const LANES: Record<JobName, Lane> = {
   outlook: 'plan',
   unzip: 'slow',
   zip: 'slow',
+  difference: 'slow',
 }
 type Lane = 'quick' | 'slow' | 'plan'
 

@@ -12,13 +12,14 @@ type Props = {
   line: OutlineLine
   viewModel: AttemptViewModel
   good: AttemptViewModel | undefined
+  goodLine: OutlineLine | undefined
+  goodTitle: string
   onDraft?(): void
 }
 
 /** What this step did, what was expected, what came instead, and what the browser said meanwhile. */
-export function Detail({ line, viewModel, good, onDraft }: Props) {
+export function Detail({ line, viewModel, good, goodLine, goodTitle, onDraft }: Props) {
   const { failure, words } = line
-  const goodLine = good?.lines.find(({ path }) => path === line.path)
   return (
     <section aria-label="Step" className="min-h-0 overflow-auto px-4 py-3">
       <h2 className="flex items-start gap-2">
@@ -74,15 +75,17 @@ export function Detail({ line, viewModel, good, onDraft }: Props) {
           </dl>
         </div>
       )}
-      {goodLine && good && viewModel.lastGood && (
+      {goodLine && good && (
         <div className="mt-4">
-          <h3 className="label mb-1">In the last good run</h3>
+          <h3 className="label mb-1">
+            {good.id === viewModel.lastGood?.attemptId ? 'In the last good run' : 'In the other attempt'}
+          </h3>
           <p className="text-sm">
             <Link
-              href={`/attempts/${good.id}?step=${line.path}`}
+              href={`/attempts/${good.id}?step=${goodLine.path}`}
               className="underline decoration-faint underline-offset-2 hover:text-act"
             >
-              {viewModel.lastGood.runTitle}, build {viewModel.lastGood.build}
+              {goodTitle}
             </Link>{' '}
             <Key>g</Key>: {MARK_WORDS[goodLine.mark]}
             {goodLine.ms !== undefined && ` in ${describeDuration(goodLine.ms)}`}

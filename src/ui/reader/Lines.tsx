@@ -12,11 +12,13 @@ type Props = {
   onFold(fold: boolean): void
   onSelect(line: OutlineLine): void
   position?: { index: number; of: number }
+  /** Shows another attempt beside this one. */
+  onBeside?: (() => void) | undefined
 }
 const LINE_PX = 27
 
 /** The outline of what happened; a bar at the left edge leads to each failure. */
-export function Lines({ lines, selected, fold, onFold, onSelect, position }: Props) {
+export function Lines({ lines, selected, fold, onFold, onSelect, position, onBeside }: Props) {
   const shown = useMemo(() => (fold ? lines.filter((line) => line.onTheWay) : lines), [lines, fold])
   const scroller = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({
@@ -46,6 +48,11 @@ export function Lines({ lines, selected, fold, onFold, onSelect, position }: Pro
         >
           Only the way to failures
         </Button>
+        {onBeside && (
+          <Button onClick={onBeside} keyHint="c">
+            Beside
+          </Button>
+        )}
         {position && (
           <span className="ml-auto flex items-center gap-1 text-xs text-soft">
             <span className="sr-only">failure </span>
@@ -103,7 +110,7 @@ export function Lines({ lines, selected, fold, onFold, onSelect, position }: Pro
   )
 }
 
-function Words({ line }: { line: OutlineLine }) {
+export function Words({ line }: { line: OutlineLine }) {
   const { verb, object, detail } = line.words
   const reached = line.mark !== 'skipped' && line.mark !== 'waiting'
   return (

@@ -13,10 +13,13 @@ import { evidenceUrl, Simulated, TitleLine } from '../base/Parts'
 import { DraftDialog } from '../defects/DraftDialog'
 import { useFrame } from '../frame/tools'
 import { useKeys } from '../frame/keys'
+import { Against } from './Against'
+import { Beside } from './Beside'
 import { Detail } from './Detail'
 import { Filmstrip } from './Filmstrip'
 import { Lines } from './Lines'
-import { MOMENTS, ScreenPane, shownScreen } from './ScreenPane'
+import { MOMENTS, momentsOf, ScreenPane, shownScreen } from './ScreenPane'
+import { useCompared } from './useCompared'
 import { HintedWords } from '../base/Hint'
 
 /** One attempt, straight at its failure. */
@@ -32,6 +35,8 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
       moment: parseAsStringLiteral(MOMENTS).withDefault('this'),
       draft: parseAsString,
       fold: parseAsBoolean.withDefault(false),
+      beside: parseAsBoolean.withDefault(false),
+      against: parseAsString,
     },
     { history: 'replace' },
   )
@@ -46,12 +51,14 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
     data.lines.findLast(({ mark }) => mark === 'running') ??
     data.lines[0]
   const select = useCallback((next: OutlineLine) => void setAt({ step: next.path }), [setAt])
-  const good = useViewModel<AttemptViewModel>(
-    `/api/attempts/${data.lastGood?.attemptId ?? data.id}`,
-    [],
-    data.lastGood ? undefined : data,
-  )
-  const goodData = data.lastGood ? good.data : undefined
+  const compared = useCompared(data, at.against)
+  const beside = {
+    good: compared.data,
+    goodLine: compared.lineOf(line),
+    goodTitle: compared.title,
+  }
+  const setBeside = (isOn: boolean) =>
+    void setAt({ beside: isOn, ...(isOn && { step: at.step ?? compared.first?.path ?? null }) })
 
   /** First within this attempt, then on to the next failing case of the run. */
   const walk = (by: 1 | -1) => {
@@ -64,9 +71,7 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
     if (next) router.push(`/attempts/${next}`)
   }
   const nextMoment = () => {
-    const offered = MOMENTS.filter(
-      (moment) => (moment !== 'good' || data.lastGood) && (moment !== 'video' || data.video),
-    )
+    const offered = momentsOf(data)
     void setAt({ moment: offered[(offered.indexOf(at.moment) + 1) % offered.length]! })
   }
   const screen = line && shownScreen(data, line, at.moment === 'earlier' ? 'earlier' : 'this')
@@ -87,6 +92,12 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
     { key: 'e', what: 'the screen large', off: !screen, run: () => setLarge(true) },
     { key: 'b', what: 'walk the ways to compare', run: nextMoment },
     {
+      key: 'c',
+      what: 'beside another attempt, the last good one first',
+      off: data.others.length === 0,
+      run: () => setBeside(!at.beside),
+    },
+    {
       key: 'g',
       what: 'open the last good run',
       off: !data.lastGood,
@@ -96,6 +107,14 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
     { key: 'f', what: 'only the way to failures, or all', run: () => void setAt({ fold: !at.fold }) },
   ])
   const position = data.failures.indexOf(data.id)
+  const detail = line && (
+    <Detail
+      line={line}
+      viewModel={data}
+      {...beside}
+      onDraft={canDraft ? () => void setAt({ draft: '1' }) : undefined}
+    />
+  )
 
   return (
     <>
@@ -159,28 +178,45 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
         </nav>
       </TitleLine>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(280px,27%)_minmax(320px,1fr)_minmax(380px,36%)]">
-        <Lines
-          lines={data.lines}
-          selected={line?.path}
-          fold={at.fold}
-          onFold={(fold) => void setAt({ fold })}
-          onSelect={select}
-          position={position < 0 ? undefined : { index: position + 1, of: data.failures.length }}
-        />
-        {line && (
-          <Detail
-            line={line}
-            viewModel={data}
-            good={goodData}
-            onDraft={canDraft ? () => void setAt({ draft: '1' }) : undefined}
-          />
+        {at.beside && compared.data && (
+          <div className="col-span-2 grid min-h-0 grid-rows-[minmax(0,55%)_minmax(0,1fr)]">
+            <Beside
+              rows={compared.rows}
+              then={compared.data.lines}
+              now={data.lines}
+              selected={line?.path}
+              onSelect={select}
+              onClose={() => setBeside(false)}
+            >
+              <Against
+                viewModel={data}
+                chosen={compared.id}
+                onChoose={(against) => void setAt({ against })}
+              />
+            </Beside>
+            {detail}
+          </div>
+        )}
+        {!(at.beside && compared.data) && (
+          <>
+            <Lines
+              lines={data.lines}
+              selected={line?.path}
+              fold={at.fold}
+              onFold={(fold) => void setAt({ fold })}
+              onSelect={select}
+              position={position < 0 ? undefined : { index: position + 1, of: data.failures.length }}
+              onBeside={data.others.length > 0 ? () => setBeside(true) : undefined}
+            />
+            {detail}
+          </>
         )}
         {line && (
           <ScreenPane
             covered={at.draft !== null}
             line={line}
             viewModel={data}
-            good={goodData}
+            {...beside}
             moment={at.moment}
             onMoment={(moment) => void setAt({ moment })}
             onLarge={() => setLarge(true)}

@@ -5,13 +5,15 @@ import type { AttemptViewModel } from '@/core/view-models'
 import { Key } from '../base/Button'
 import { evidenceUrl } from '../base/Parts'
 import { TabList, TabPanel, Tabs } from '../base/Tabs'
+import { Differs } from './Differs'
 
-export const MOMENTS = ['this', 'earlier', 'good', 'video'] as const
+export const MOMENTS = ['this', 'earlier', 'good', 'differs', 'video'] as const
 export type Moment = (typeof MOMENTS)[number]
 const TITLES: Record<Moment, string> = {
   this: 'This moment',
   earlier: 'A moment earlier',
   good: 'Last good',
+  differs: 'What differs',
   video: 'Video',
 }
 
@@ -38,25 +40,38 @@ type Props = {
   /** A dialog is over it. */ covered: boolean
   line: OutlineLine
   viewModel: AttemptViewModel
+  /** What it is compared with, and its line for this one. */
   good: AttemptViewModel | undefined
+  goodLine: OutlineLine | undefined
+  /** Which attempt that is. */
+  goodTitle: string
   moment: Moment
   onMoment(moment: Moment): void
   onLarge(): void
   onTime(line: OutlineLine): void
 }
 
-export function ScreenPane({ covered, line, viewModel, good, moment, onMoment, onLarge, onTime }: Props) {
-  const goodLine = good?.lines.find(({ path }) => path === line.path)
-  const offered = MOMENTS.filter(
-    (name) => (name !== 'good' || viewModel.lastGood) && (name !== 'video' || viewModel.video),
-  )
+export function ScreenPane({
+  covered,
+  line,
+  viewModel,
+  good,
+  goodLine,
+  goodTitle,
+  moment,
+  onMoment,
+  onLarge,
+  onTime,
+}: Props) {
+  const offered = momentsOf(viewModel)
+  const goodScreen = good && goodLine && shownScreen(good, goodLine, 'this')
+  const nowScreen = shownScreen(viewModel, line, 'this')
   const screen =
-    moment === 'good'
-      ? goodLine && good && shownScreen(good, goodLine, 'this')
-      : shownScreen(viewModel, line, moment === 'earlier' ? 'earlier' : 'this')
+    moment === 'good' ? goodScreen : shownScreen(viewModel, line, moment === 'earlier' ? 'earlier' : 'this')
   const source = moment === 'good' ? good : viewModel
   const box = moment === 'good' ? goodLine?.box : line.box
   const isVideo = moment === 'video' && viewModel.video !== null
+  const isOneScreen = !isVideo && moment !== 'differs'
   return (
     <section aria-label="Screen" className="flex min-h-0 flex-col overflow-auto py-2 pr-[18px] pl-2">
       <Tabs value={moment} onChange={onMoment}>
@@ -72,7 +87,16 @@ export function ScreenPane({ covered, line, viewModel, good, moment, onMoment, o
         </TabList>
         <TabPanel value={moment} className="mt-2 min-h-0">
           {isVideo && <Video covered={covered} viewModel={viewModel} line={line} onTime={onTime} />}
-          {!isVideo && screen && source && (
+          {moment === 'differs' && goodScreen && nowScreen && (
+            <Differs key={`${goodScreen.hash} ${nowScreen.hash}`} then={goodScreen} now={nowScreen} />
+          )}
+          {moment === 'differs' && !(goodScreen && nowScreen) && (
+            <Missing>
+              There is no screen to compare:{' '}
+              {nowScreen ? 'the other attempt has none here' : 'this step has none'}.
+            </Missing>
+          )}
+          {isOneScreen && screen && source && (
             <Framed
               screen={screen}
               box={box}
@@ -81,28 +105,37 @@ export function ScreenPane({ covered, line, viewModel, good, moment, onMoment, o
               onLarge={onLarge}
             />
           )}
-          {!isVideo && !(screen && source) && (
-            <p className="rounded-oak border border-dashed border-line p-6 text-sm text-soft">
-              {whyNoScreen(line, moment === 'good' && !good)}
-            </p>
+          {isOneScreen && !(screen && source) && (
+            <Missing>{whyNoScreen(line, moment === 'good' && !good)}</Missing>
           )}
         </TabPanel>
       </Tabs>
-      <p className="mt-1.5 text-xs text-soft">{caption(viewModel, moment)}</p>
+      <p className="mt-1.5 text-xs text-soft">{caption(viewModel, moment, goodTitle)}</p>
     </section>
   )
 }
 
+/** What there is to look at, of an attempt. */
+export const momentsOf = ({ others, video }: Pick<AttemptViewModel, 'others' | 'video'>): Moment[] =>
+  MOMENTS.filter(
+    (name) =>
+      (!['good', 'differs'].includes(name) || others.length > 0) && (name !== 'video' || video !== null),
+  )
+
+const Missing = ({ children }: { children: React.ReactNode }) => (
+  <p className="rounded-oak border border-dashed border-line p-6 text-sm text-soft">{children}</p>
+)
+
 function whyNoScreen(line: OutlineLine, isReading: boolean): string {
-  if (isReading) return 'Reading the last good run.'
+  if (isReading) return 'Reading the other attempt.'
   return line.startMs === undefined
     ? 'This step was not reached, so there is no screen of it.'
     : 'There is no screen of this moment.'
 }
 
-function caption(viewModel: AttemptViewModel, moment: Moment): string {
-  if (moment === 'good' && viewModel.lastGood)
-    return `${viewModel.lastGood.runTitle}, build ${viewModel.lastGood.build}`
+function caption(viewModel: AttemptViewModel, moment: Moment, goodTitle: string): string {
+  if (moment === 'good') return goodTitle
+  if (moment === 'differs') return `Then: ${goodTitle}`
   if (viewModel.environment.simulated)
     return 'Simulated agent: the page is real, drawn by Chromium at this screen size; references are left out. It records no video.'
   return viewModel.video ? '' : 'No video of this attempt.'

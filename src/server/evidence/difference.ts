@@ -1,0 +1,49 @@
+/** Where two screens differ, computed once and known for a while: evidence never changes. */
+import type { Difference, Pixels } from '@/core/vision'
+import { decodePicture, PictureRefused } from '@/node/decode'
+import { evidenceRow } from '@/db/evidence'
+import type { Context } from '../context'
+import { Problem } from '../http/problems'
+import { HASH } from './store'
+
+const LIMIT_MS = 10_000
+const KNOWN_MOST = 500
+/** A compressed picture is not what was on the screen: by so many steps of 255, next to what changed. */
+const [LOSSY_STEPS, EXACT_STEPS] = [20, 2]
+
+type Parts = Pick<Context, 'db' | 'evidence' | 'work'>
+const known = new Map<string, Promise<Difference>>()
+
+/** @param from, to hashes of screens
+ * @throws {Problem} NOT_FOUND; BODY_INVALID: it is no picture, or too large a one; BUSY, TOOK_TOO_LONG */
+export function screenDifference(ctx: Parts, from: string, to: string): Promise<Difference> {
+  const key = `${from} ${to}`
+  const answer = known.get(key) ?? compared(ctx, from, to)
+  known.delete(key)
+  known.set(key, answer) // the one that was asked for last is forgotten last
+  answer.catch(() => known.delete(key))
+  if (known.size > KNOWN_MOST) known.delete(known.keys().next().value!)
+  return answer
+}
+
+async function compared(ctx: Parts, from: string, to: string): Promise<Difference> {
+  const [a, b] = [await screenOf(ctx, from), await screenOf(ctx, to)]
+  const steps = a.lossy || b.lossy ? LOSSY_STEPS : EXACT_STEPS
+  return ctx.work.run('difference', { a: a.pixels, b: b.pixels, steps }, { limitMs: LIMIT_MS })
+}
+
+async function screenOf(ctx: Parts, hash: string): Promise<{ pixels: Pixels; lossy: boolean }> {
+  const row = HASH.test(hash) ? await evidenceRow(ctx.db, hash) : undefined
+  if (!row || (await ctx.evidence.size(hash)) === undefined)
+    throw new Problem('NOT_FOUND', 'This screen is not in the store any more.')
+  if (!row.mime.startsWith('image/'))
+    throw new Problem('BODY_INVALID', 'This piece of evidence is no picture.')
+  const parts: Uint8Array[] = []
+  for await (const part of ctx.evidence.read(hash)) parts.push(part as Uint8Array)
+  const pixels = await decodePicture(Buffer.concat(parts)).catch((error: unknown) => {
+    throw error instanceof PictureRefused
+      ? new Problem('BODY_INVALID', `The screen cannot be compared: ${error.message}.`)
+      : error
+  })
+  return { pixels, lossy: row.mime === 'image/jpeg' }
+}

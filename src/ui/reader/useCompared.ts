@@ -1,0 +1,40 @@
+import { useMemo } from 'react'
+import { align, differs, type AlignedRow, type OutlineLine } from '@/core/execution'
+import type { AttemptViewModel } from '@/core/view-models'
+import { useViewModel } from '../api'
+
+export type Compared = {
+  /** Of the attempt it is compared with; absent: there is none. */
+  id: string | undefined
+  title: string
+  data: AttemptViewModel | undefined
+  rows: AlignedRow[]
+  /** The line of the other attempt that stands beside one of this. */
+  lineOf(line: OutlineLine | undefined): OutlineLine | undefined
+  /** The first line of this attempt that is not as it was then. */
+  first: OutlineLine | undefined
+}
+
+/** What an attempt is compared with: the last good one, unless another is chosen.
+ * @param against its id */
+export function useCompared(data: AttemptViewModel, against: string | null): Compared {
+  const id = against ?? data.lastGood?.attemptId
+  const read = useViewModel<AttemptViewModel>(`/api/attempts/${id ?? data.id}`, [], id ? undefined : data)
+  const other = id === undefined ? undefined : read.data
+  const rows = useMemo(() => (other ? align(other.lines, data.lines) : []), [other, data.lines])
+  const beside = useMemo(() => {
+    const lines = new Map<string, OutlineLine>()
+    for (const { good, now } of rows)
+      if (good !== undefined && now !== undefined) lines.set(data.lines[now]!.path, other!.lines[good]!)
+    return lines
+  }, [rows, data.lines, other])
+  const first = rows.find((row) => row.now !== undefined && differs(row, other!.lines, data.lines))
+  return {
+    id,
+    title: other ? `${other.runTitle}, build ${other.build}, ${other.environment.title}` : '',
+    data: other,
+    rows,
+    lineOf: (line) => line && beside.get(line.path),
+    first: first && data.lines[first.now!],
+  }
+}
