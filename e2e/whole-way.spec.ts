@@ -29,7 +29,7 @@ test('the whole way: start on two real environments, watch, read the failure, lo
   await expectAccessible(page)
   await page.keyboard.press('o')
   await page.waitForURL(/\/attempts\//)
-  await expect(page.getByRole('option', { selected: true })).toHaveAttribute('data-state', 'errored')
+  await expect(page.locator('[role=option][aria-selected=true]')).toHaveAttribute('data-state', 'errored')
 
   const screen = page.locator('[data-evidence=screen]')
   await expect.poll(() => screen.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(390)

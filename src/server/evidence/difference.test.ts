@@ -1,5 +1,5 @@
 import sharp from 'sharp'
-import { Problem } from '../http/problems'
+import { type Problem } from '../http/problems'
 import { testContext, type TestContext } from '../testing/context'
 import { keepEvidence, screenDifference } from '.'
 import { hashOf } from './store'

@@ -1,6 +1,6 @@
 /** @jest-environment jsdom */
 import { jest } from '@jest/globals'
-import { render, screen } from '@testing-library/react'
+import { render, screen, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { useState } from 'react'
 import type { OutlineLine } from '@/core/execution'
@@ -15,7 +15,10 @@ const line = (path: string, object: string, mark: OutlineLine['mark'], onTheWay 
     words: { verb: 'press', object, detail: '' },
     onTheWay,
     ms: 120,
-  }) as OutlineLine
+    values: {},
+    console: [],
+    requests: [],
+  }) as unknown as OutlineLine
 const LINES = [
   line('main.0', 'Scan', 'passed'),
   line('main.1', 'a block', 'failed', true),
@@ -33,14 +36,29 @@ function Log({
 }) {
   const [selected, setSelected] = useState<string>()
   const [fold, setFold] = useState(false)
+  const [text, setText] = useState('')
+  const [only, setOnly] = useState<string | null>(null)
   const select = ({ path }: OutlineLine) => {
     setSelected(path)
     onSelect(path)
   }
-  return <Lines lines={lines} selected={selected} fold={fold} onFold={setFold} onSelect={select} />
+  return (
+    <Lines
+      lines={lines}
+      selected={selected}
+      fold={fold}
+      onFold={setFold}
+      onSelect={select}
+      finding={{ text, only, onText: setText, onOnly: setOnly }}
+    />
+  )
 }
-const words = () => screen.queryAllByRole('option').map(({ textContent }) => textContent)
-const chosen = () => screen.queryByRole('option', { selected: true })?.textContent
+const steps = () => within(screen.getByRole('listbox', { name: 'Steps' }))
+const words = () =>
+  steps()
+    .queryAllByRole('option')
+    .map(({ textContent }) => textContent)
+const chosen = () => steps().queryByRole('option', { selected: true })?.textContent
 
 test('arrows go along the lines, and stay at the ends; the chosen one is told', async () => {
   const onSelect = jest.fn()
@@ -77,4 +95,33 @@ test('of a long log a window is drawn', () => {
   render(<Log lines={Array.from({ length: 20_000 }, (_, i) => line(`main.${i}`, `step ${i}`, 'passed'))} />)
   expect(words().length).toBeLessThan(100)
   expect(words().length).toBeGreaterThan(10)
+})
+
+test('what is found is counted and walked, round and round; nothing found is told', async () => {
+  const user = userEvent.setup()
+  const chosen: string[] = []
+  render(<Log onSelect={(path) => chosen.push(path)} />)
+  const field = screen.getByRole('textbox', { name: 'Find in the log' })
+  await user.type(field, 'b')
+  expect(screen.getByRole('status').textContent).toBe('– of 2')
+  await user.keyboard('{Enter}{Enter}{Enter}{Shift>}{Enter}{/Shift}')
+  expect(chosen).toEqual(['main.1', 'main.1.0', 'main.1', 'main.1.0'])
+  expect(screen.getByRole('status').textContent).toBe('2 of 2')
+  await user.type(field, 'zz')
+  expect(screen.getByRole('status').textContent).toBe('none')
+})
+
+test('the log is narrowed to a verb', async () => {
+  const user = userEvent.setup()
+  render(
+    <Log
+      lines={[
+        ...LINES,
+        { ...LINES[0]!, path: 'main.3', words: { verb: 'check', object: 'all', detail: '' } },
+      ]}
+    />,
+  )
+  await user.selectOptions(screen.getByRole('combobox', { name: 'Only' }), 'checks')
+  expect(screen.getAllByRole('option', { name: /check all/ })).toHaveLength(1)
+  expect(screen.queryByRole('option', { name: /Scan/ })).toBeNull()
 })

@@ -1,9 +1,10 @@
 'use client'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useMemo, useRef } from 'react'
-import type { OutlineLine } from '@/core/execution'
+import { linesOfKind, linesWith, verbsIn, type OutlineLine } from '@/core/execution'
 import { Button, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
+import { FindBar, type Finding } from './FindBar'
 
 type Props = {
   lines: OutlineLine[]
@@ -14,12 +15,20 @@ type Props = {
   position?: { index: number; of: number }
   /** Shows another attempt beside this one. */
   onBeside?: (() => void) | undefined
+  finding: Finding
 }
 const LINE_PX = 27
 
 /** The outline of what happened; a bar at the left edge leads to each failure. */
-export function Lines({ lines, selected, fold, onFold, onSelect, position, onBeside }: Props) {
-  const shown = useMemo(() => (fold ? lines.filter((line) => line.onTheWay) : lines), [lines, fold])
+export function Lines({ lines, selected, fold, onFold, onSelect, position, onBeside, finding }: Props) {
+  const { text, only } = finding
+  const shown = useMemo(
+    () => linesOfKind(fold ? lines.filter((line) => line.onTheWay) : lines, only),
+    [lines, fold, only],
+  )
+  const hits = useMemo(() => linesWith(shown, text), [shown, text])
+  const isHit = useMemo(() => new Set(hits.map(({ path }) => path)), [hits])
+  const verbs = useMemo(() => verbsIn(lines), [lines])
   const scroller = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({
     count: shown.length,
@@ -61,6 +70,13 @@ export function Lines({ lines, selected, fold, onFold, onSelect, position, onBes
           </span>
         )}
       </div>
+      <FindBar
+        finding={finding}
+        hits={hits}
+        at={hits.findIndex(({ path }) => path === selected)}
+        verbs={verbs}
+        onSelect={onSelect}
+      />
       <div
         ref={scroller}
         role="listbox"
@@ -85,8 +101,9 @@ export function Lines({ lines, selected, fold, onFold, onSelect, position, onBes
                 aria-selected={line.path === selected}
                 data-path={line.path}
                 data-state={line.mark}
+                data-hit={isHit.has(line.path) || undefined}
                 onClick={() => onSelect(line)}
-                className={`absolute right-0 left-0 flex items-center gap-2 pr-4 text-sm ${line.path === selected ? 'bg-act-wash' : 'hover:bg-act-wash/60'}`}
+                className={`absolute right-0 left-0 flex items-center gap-2 pr-4 text-sm data-hit:bg-recovered-wash ${line.path === selected ? '!bg-act-wash' : 'hover:bg-act-wash/60'}`}
                 style={{ top: start, height: LINE_PX, paddingLeft: 16 + line.depth * 16 }}
               >
                 {!line.onTheWay && (line.recovery || line.path.includes('!')) && (

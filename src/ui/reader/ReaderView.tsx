@@ -16,6 +16,7 @@ import { useKeys } from '../frame/keys'
 import { Against } from './Against'
 import { Beside } from './Beside'
 import { Detail } from './Detail'
+import { FIND_IN_LOG } from './FindBar'
 import { Filmstrip } from './Filmstrip'
 import { Lines } from './Lines'
 import { MOMENTS, momentsOf, ScreenPane, shownScreen } from './ScreenPane'
@@ -37,6 +38,8 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
       fold: parseAsBoolean.withDefault(false),
       beside: parseAsBoolean.withDefault(false),
       against: parseAsString,
+      find: parseAsString.withDefault(''),
+      only: parseAsString,
     },
     { history: 'replace' },
   )
@@ -91,6 +94,11 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
     },
     { key: 'e', what: 'the screen large', off: !screen, run: () => setLarge(true) },
     { key: 'b', what: 'walk the ways to compare', run: nextMoment },
+    {
+      key: '/',
+      what: 'find in the log',
+      run: () => document.getElementById(FIND_IN_LOG)?.focus(),
+    },
     {
       key: 'c',
       what: 'beside another attempt, the last good one first',
@@ -206,6 +214,12 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
               onFold={(fold) => void setAt({ fold })}
               onSelect={select}
               position={position < 0 ? undefined : { index: position + 1, of: data.failures.length }}
+              finding={{
+                text: at.find,
+                only: at.only,
+                onText: (find) => void setAt({ find }),
+                onOnly: (only) => void setAt({ only }),
+              }}
               onBeside={data.others.length > 0 ? () => setBeside(true) : undefined}
             />
             {detail}
