@@ -8,6 +8,7 @@ import { Mark, MARK_WORDS } from '../base/Mark'
 import { Words } from './Lines'
 
 const ROW_PX = 27
+const COLUMNS = 'grid grid-cols-[1fr_1fr_150px] items-center gap-3'
 const KIND_WORDS: Record<AlignedRow['kind'], string> = {
   same: '',
   changed: 'other value',
@@ -62,6 +63,10 @@ export function Beside({ rows, then, now, selected, onSelect, onClose, children 
           This attempt alone
         </Button>
       </div>
+      <div aria-hidden className={`${COLUMNS} border-b border-line py-0.5 pr-4 pl-5 text-xs text-soft`}>
+        <span>Then</span>
+        <span>Now</span>
+      </div>
       <div
         ref={scroller}
         role="listbox"
@@ -113,7 +118,7 @@ function Row({ top, row, then, now, isOther, isSelected, onSelect }: RowProps) {
       aria-selected={isSelected}
       data-kind={isOther && row.kind === 'same' ? 'outcome' : row.kind}
       onClick={() => now && onSelect(now)}
-      className={`absolute right-0 left-0 grid grid-cols-[1fr_1fr_112px] items-center gap-3 border-l-4 pr-4 text-sm ${isOther ? 'border-recovered' : 'border-transparent'} ${isSelected ? 'bg-act-wash' : 'hover:bg-act-wash/60'}`}
+      className={`absolute right-0 left-0 ${COLUMNS} border-l-4 pr-4 text-sm ${isOther ? 'border-recovered' : 'border-transparent'} ${isSelected ? 'bg-act-wash' : 'hover:bg-act-wash/60'}`}
       style={{ top, height: ROW_PX }}
     >
       <Cell line={then} missing="not there then" />

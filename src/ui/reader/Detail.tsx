@@ -87,7 +87,7 @@ export function Detail({ line, viewModel, good, goodLine, goodTitle, onDraft }: 
             >
               {goodTitle}
             </Link>{' '}
-            <Key>g</Key>: {MARK_WORDS[goodLine.mark]}
+            {good.id === viewModel.lastGood?.attemptId && <Key>g</Key>}: {MARK_WORDS[goodLine.mark]}
             {goodLine.ms !== undefined && ` in ${describeDuration(goodLine.ms)}`}
           </p>
         </div>

@@ -24,12 +24,16 @@ export function Differs({ then, now }: { then: Screen; now: Screen }) {
     `/api/evidence/${now.hash}/difference?from=${then.hash}`,
     [],
   )
+  const isNarrow = now.height > now.width
   const cut = blinks ? Number(isThen) * 100 : share
   return (
     <>
       <div
-        className="relative w-full overflow-hidden border border-line"
-        style={{ aspectRatio: `${now.width} / ${now.height}` }}
+        className={`relative overflow-hidden border border-line ${isNarrow ? 'mx-auto' : 'w-full'}`}
+        style={{
+          aspectRatio: `${now.width} / ${now.height}`,
+          ...(isNarrow && { height: 'min(400px, 50vh)' }),
+        }}
       >
         <img
           src={evidenceUrl(now.hash)}

@@ -13,14 +13,12 @@ type Props = {
   onFold(fold: boolean): void
   onSelect(line: OutlineLine): void
   position?: { index: number; of: number }
-  /** Shows another attempt beside this one. */
-  onBeside?: (() => void) | undefined
   finding: Finding
 }
 const LINE_PX = 27
 
 /** The outline of what happened; a bar at the left edge leads to each failure. */
-export function Lines({ lines, selected, fold, onFold, onSelect, position, onBeside, finding }: Props) {
+export function Lines({ lines, selected, fold, onFold, onSelect, position, finding }: Props) {
   const { text, only } = finding
   const shown = useMemo(
     () => linesOfKind(fold ? lines.filter((line) => line.onTheWay) : lines, only),
@@ -57,13 +55,8 @@ export function Lines({ lines, selected, fold, onFold, onSelect, position, onBes
         >
           Only the way to failures
         </Button>
-        {onBeside && (
-          <Button onClick={onBeside} keyHint="c">
-            Beside
-          </Button>
-        )}
         {position && (
-          <span className="ml-auto flex items-center gap-1 text-xs text-soft">
+          <span className="ml-auto flex shrink-0 items-center gap-1 text-xs text-soft">
             <span className="sr-only">failure </span>
             {position.index} of {position.of} <Key>,</Key>
             <Key>.</Key>

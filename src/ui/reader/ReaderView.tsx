@@ -7,6 +7,7 @@ import type { EvidenceKind } from '@/core/model'
 import type { AttemptViewModel } from '@/core/view-models'
 import type { OutlineLine } from '@/core/execution'
 import { useViewModel } from '../api'
+import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { evidenceUrl, Simulated, TitleLine } from '../base/Parts'
@@ -54,7 +55,8 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
     data.lines.findLast(({ mark }) => mark === 'running') ??
     data.lines[0]
   const select = useCallback((next: OutlineLine) => void setAt({ step: next.path }), [setAt])
-  const compared = useCompared(data, at.against)
+  const isAsked = at.beside || at.moment === 'good' || at.moment === 'differs'
+  const compared = useCompared(data, at.against, isAsked)
   const beside = {
     good: compared.data,
     goodLine: compared.lineOf(line),
@@ -164,6 +166,11 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
             its agent came back too late, with “{data.lateResult}”: refused
           </HintedWords>
         )}
+        {data.others.length > 0 && !at.beside && (
+          <Button onClick={() => setBeside(true)} keyHint="c">
+            Beside another
+          </Button>
+        )}
         <nav aria-label="Attempts" className="flex items-center gap-2">
           {data.attempts.map((attempt, i) => (
             <span key={attempt.id} className="flex items-center gap-2">
@@ -220,7 +227,6 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
                 onText: (find) => void setAt({ find }),
                 onOnly: (only) => void setAt({ only }),
               }}
-              onBeside={data.others.length > 0 ? () => setBeside(true) : undefined}
             />
             {detail}
           </>

@@ -12,7 +12,7 @@ export type Moment = (typeof MOMENTS)[number]
 const TITLES: Record<Moment, string> = {
   this: 'This moment',
   earlier: 'A moment earlier',
-  good: 'Last good',
+  good: 'Then',
   differs: 'What differs',
   video: 'Video',
 }

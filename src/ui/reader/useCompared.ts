@@ -15,10 +15,12 @@ export type Compared = {
   first: OutlineLine | undefined
 }
 
-/** What an attempt is compared with: the last good one, unless another is chosen.
- * @param against its id */
-export function useCompared(data: AttemptViewModel, against: string | null): Compared {
-  const id = against ?? data.lastGood?.attemptId
+/** What an attempt is compared with: the one that was chosen, the last good one, or where there is none the
+ * newest other.
+ * @param against id of the chosen one
+ * @param isAsked somebody wants to compare; without it only the last good one is read */
+export function useCompared(data: AttemptViewModel, against: string | null, isAsked: boolean): Compared {
+  const id = against ?? data.lastGood?.attemptId ?? (isAsked ? data.others[0]?.attemptId : undefined)
   const read = useViewModel<AttemptViewModel>(`/api/attempts/${id ?? data.id}`, [], id ? undefined : data)
   const other = id === undefined ? undefined : read.data
   const rows = useMemo(() => (other ? align(other.lines, data.lines) : []), [other, data.lines])
