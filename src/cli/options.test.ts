@@ -30,6 +30,7 @@ describe('options', () => {
       wait: false,
       whole: false,
       set: {},
+      ignore: [],
       home: '/data',
       databaseUrl: 'postgres://x',
     }))

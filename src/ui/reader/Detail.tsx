@@ -86,8 +86,14 @@ export function Detail({ line, viewModel, good, goodLine, goodTitle, onDraft }: 
               className="underline decoration-faint underline-offset-2 hover:text-act"
             >
               {goodTitle}
-            </Link>{' '}
-            {good.id === viewModel.lastGood?.attemptId && <Key>g</Key>}: {MARK_WORDS[goodLine.mark]}
+            </Link>
+            {good.id === viewModel.lastGood?.attemptId && (
+              <>
+                {' '}
+                <Key>g</Key>
+              </>
+            )}
+            : {MARK_WORDS[goodLine.mark]}
             {goodLine.ms !== undefined && ` in ${describeDuration(goodLine.ms)}`}
           </p>
         </div>

@@ -85,7 +85,7 @@ export function ScreenPane({
             <Key>e</Key> large
           </button>
         </TabList>
-        <TabPanel value={moment} className="mt-2 min-h-0">
+        <TabPanel value={moment} className="mt-2 shrink-0">
           {isVideo && <Video covered={covered} viewModel={viewModel} line={line} onTime={onTime} />}
           {moment === 'differs' && goodScreen && nowScreen && (
             <Differs key={`${goodScreen.hash} ${nowScreen.hash}`} then={goodScreen} now={nowScreen} />
