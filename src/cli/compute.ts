@@ -2,9 +2,11 @@
 import { readFileSync } from 'node:fs'
 import { BadInput, compute, COMPUTATION_NAMES, schemaOf, type Ports } from '@/core/compute'
 import { CliProblem, type Options } from './options'
-import { isOfPictures, PICTURE_COMPUTATIONS, pictureCommand } from './pictures'
 
 const BAD_INPUT = 2
+/** Those that are given pictures; what decodes them is loaded for them alone. */
+const PICTURE_COMPUTATIONS = ['difference']
+const isOfPictures = (name: string | undefined) => PICTURE_COMPUTATIONS.some((one) => one === name)
 
 /** @returns 0, or 2 for bad input: then nothing is printed on standard output, and one line a fault on
  * standard error */
@@ -14,7 +16,7 @@ export async function computeCommand(options: Options): Promise<number> {
     schema,
     each,
   } = options
-  if (isOfPictures(name) && !schema) return pictureCommand(options)
+  if (isOfPictures(name) && !schema) return (await import('./pictures')).pictureCommand(options)
   if (name === undefined || !schemaOf(name))
     throw new CliProblem(
       `${name === undefined ? 'compute wants a name' : `there is no computation “${name}”`}; there is: ${[...COMPUTATION_NAMES, ...PICTURE_COMPUTATIONS].join(', ')}`,

@@ -6,11 +6,6 @@ import { CliProblem, type Options } from './options'
 
 const BAD_INPUT = 2
 
-export const PICTURE_COMPUTATIONS = ['difference'] as const
-
-export const isOfPictures = (name: string | undefined): name is (typeof PICTURE_COMPUTATIONS)[number] =>
-  PICTURE_COMPUTATIONS.some((one) => one === name)
-
 /** @returns 0, or 2 for a picture that is none: then nothing is printed on standard output */
 export async function pictureCommand({ rest: [name, ...files], ignore }: Options): Promise<number> {
   const [first, second, ...more] = files
