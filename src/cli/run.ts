@@ -1,7 +1,7 @@
 /** ./oak run ROTATION: starts it on the server, and waits for its end if asked to. */
 import { writeFileSync } from 'node:fs'
 import { setTimeout } from 'node:timers/promises'
-import { writeJUnit, type WrittenCase } from '@/core/formats'
+import { junitOf, runReport } from '@/core/reports'
 import type { Comparison, RunProgress, RunViewModel } from '@/core/view-models'
 import { CliProblem, type Options } from './options'
 
@@ -47,7 +47,7 @@ export async function runCommand(given: Options): Promise<number> {
   const viewModel = await ask<RunViewModel>(address, token)
   if (junit !== undefined) {
     const compared = await ask<Comparison[]>(`${address.href}/comparisons`, token)
-    writeFileSync(junit, writeJUnit(viewModel.run.title, casesOf(viewModel, compared)))
+    writeFileSync(junit, junitOf(runReport(viewModel, compared)))
   }
   return verdict(viewModel)
 }
@@ -97,41 +97,4 @@ function progress({ counts }: RunProgress): string {
     counts.recovered > 0 && `${counts.recovered} recovered`,
   ].filter(Boolean)
   return `${all - open} of ${all}${bad.length > 0 ? `, ${bad.join(', ')}` : ''}`
-}
-
-/** A suite for each environment; the case's key is the class. */
-export function casesOf(
-  { groups, environments }: Pick<RunViewModel, 'groups' | 'environments'>,
-  compared: readonly Comparison[] = [],
-): WrittenCase[] {
-  const comparisons = new Map(compared.map((one) => [one.attemptId, one]))
-  const titles = new Map(environments.map(({ key, title }) => [key, title]))
-  return groups.flatMap(({ rows }) =>
-    rows.flatMap(({ caseKey, title, row, cells }) =>
-      cells.flatMap((cell): WrittenCase[] => {
-        if (
-          !cell ||
-          cell.mark === 'waiting' ||
-          cell.mark === 'claimed' ||
-          cell.mark === 'running' ||
-          cell.mark === 'paused'
-        )
-          return []
-        const { expected, actual } = comparisons.get(cell.attemptId ?? '') ?? {}
-        return [
-          {
-            suite: titles.get(cell.environment) ?? cell.environment,
-            className: caseKey,
-            name: row ? `${title}, ${row}` : title,
-            ms: cell.durationMs ?? 0,
-            outcome: cell.mark,
-            ...(cell.failure && { message: cell.failure }),
-            ...(cell.failureKind && { kind: cell.failureKind }),
-            ...(typeof expected === 'string' && { expected }),
-            ...(typeof actual === 'string' && { actual }),
-          },
-        ]
-      }),
-    ),
-  )
 }

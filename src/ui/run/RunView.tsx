@@ -26,6 +26,7 @@ import { AgainstForecast } from './AgainstForecast'
 import { CellMargin } from './CellMargin'
 import { Grid } from './Grid'
 import { Lanes } from './Lanes'
+import { ReportDialog } from './ReportDialog'
 import { StopDialog } from './StopDialog'
 
 const VIEWS = ['grid', 'lanes', 'seats'] as const
@@ -43,6 +44,7 @@ export function RunView({ initial }: { initial: RunViewModel }) {
   const margin = useMargin('run')
   const router = useRouter()
   const [stopping, setStopping] = useState(false)
+  const [reporting, setReporting] = useState(false)
   const { run } = data
   const groups = useMemo(() => onlyRows(data.groups, at.only), [data.groups, at.only])
   const cells = useMemo(() => cellsOf(data.groups), [data.groups])
@@ -76,6 +78,7 @@ export function RunView({ initial }: { initial: RunViewModel }) {
   useKeys([
     { key: '.', what: 'next failure', off: !hasFailures, run: () => step(1) },
     { key: ',', what: 'previous failure', off: !hasFailures, run: () => step(-1) },
+    { key: 'x', what: 'a report of the run, as a file', run: () => setReporting(true) },
     {
       key: 'o',
       what: 'open what is selected',
@@ -123,6 +126,9 @@ export function RunView({ initial }: { initial: RunViewModel }) {
           </Button>
         )}
         {can.keep && <Button onClick={keep}>Keep it as a run</Button>}
+        <Button keyHint="x" onClick={() => setReporting(true)}>
+          Report
+        </Button>
         {can.again && (
           <Button look="main" keyHint="r" onClick={again}>
             Run again the {can.bad} that failed
@@ -154,6 +160,7 @@ export function RunView({ initial }: { initial: RunViewModel }) {
         )}
         {at.view !== 'seats' && <MarginToggle {...margin} />}
       </div>
+      <ReportDialog run={run} open={reporting} onClose={() => setReporting(false)} />
       <StopDialog
         viewModel={data}
         open={stopping}

@@ -1,0 +1,2 @@
+export { htmlOf } from './run-html'
+export { csvOf, junitOf, runReport, type RunReport } from './run-report'
