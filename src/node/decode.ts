@@ -9,8 +9,9 @@ const PIXELS_MOST = 40_000_000
 /** Why a picture was not decoded, for people. */
 export class PictureRefused extends Error {}
 
-/** PNG, JPEG or WebP as pixels. @throws {PictureRefused} */
-export async function decodePicture(bytes: Uint8Array): Promise<Pixels> {
+/** PNG, JPEG or WebP as pixels, four bytes each. @param pixelsMost of a larger one nothing is decoded
+ * @throws {PictureRefused} */
+export async function decodePicture(bytes: Uint8Array, pixelsMost = PIXELS_MOST): Promise<Pixels> {
   if (bytes.length > BYTES_MOST)
     throw new PictureRefused(`it has more than ${BYTES_MOST / 1_000_000} million bytes`)
   if (bytes.length === 0) throw new PictureRefused('it is empty')
@@ -18,9 +19,9 @@ export async function decodePicture(bytes: Uint8Array): Promise<Pixels> {
   const facts = await picture.metadata().catch(() => undefined)
   if (!facts || !['png', 'jpeg', 'webp'].includes(facts.format))
     throw new PictureRefused('it is no PNG, JPEG or WebP picture')
-  if (facts.width * facts.height > PIXELS_MOST)
+  if (facts.width * facts.height > pixelsMost)
     throw new PictureRefused(
-      `it has ${facts.width} x ${facts.height} pixels; at most ${PIXELS_MOST / 1_000_000} million are compared`,
+      `it has ${facts.width} x ${facts.height} pixels; at most ${pixelsMost / 1_000_000} million are compared`,
     )
   const decoded = await picture
     .toColourspace('srgb')

@@ -44,3 +44,24 @@ test('what is not there, is no picture, or is cut off, is told in words', async 
   expect(await told(text)).toBe('This piece of evidence is no picture.')
   expect(await told(cut)).toMatch(/^The screen cannot be compared: it is/)
 })
+
+test('a picture that is far too large is not decoded, and many at once are refused rather than kept in memory', async () => {
+  const wide = await keep(
+    'image/png',
+    await sharp({ create: { width: 6000, height: 2000, channels: 3, background: '#fff' } })
+      .png()
+      .toBuffer(),
+  )
+  await expect(screenDifference(ctx, wide, wide)).rejects.toMatchObject({
+    message: 'The screen cannot be compared: it has 6000 x 2000 pixels; at most 10 million are compared.',
+  })
+  const screen = await keep('image/png', await page('#456').png().toBuffer())
+  const asked = Array.from({ length: 60 }, (_, i) =>
+    screenDifference(ctx, String(i).padStart(64, '0'), screen),
+  )
+  const codes = (await Promise.allSettled(asked)).map(
+    (one) => one.status === 'rejected' && (one.reason as Problem).code,
+  )
+  expect(codes.filter((code) => code === 'BUSY')).toHaveLength(60 - 22)
+  expect(codes.filter((code) => code === 'NOT_FOUND')).toHaveLength(22)
+})

@@ -4,10 +4,15 @@ import { decodePicture, PictureRefused } from '@/node/decode'
 import { evidenceRow } from '@/db/evidence'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
+import { Gate } from '../work'
 import { HASH } from './store'
 
 const LIMIT_MS = 10_000
 const KNOWN_MOST = 500
+/** A screen of 4K has 8.3 million. */
+const PIXELS_MOST = 10_000_000
+/** Two decoded screens take 80 MB at the most, so few are compared at once; who waits has decoded nothing. */
+const comparing = new Gate(2, 20)
 /** A compressed picture is not what was on the screen: by so many steps of 255, next to what changed. */
 const [LOSSY_STEPS, EXACT_STEPS] = [20, 2]
 
@@ -18,7 +23,7 @@ const known = new Map<string, Promise<Difference>>()
  * @throws {Problem} NOT_FOUND; BODY_INVALID: it is no picture, or too large a one; BUSY, TOOK_TOO_LONG */
 export function screenDifference(ctx: Parts, from: string, to: string): Promise<Difference> {
   const key = `${from} ${to}`
-  const answer = known.get(key) ?? compared(ctx, from, to)
+  const answer = known.get(key) ?? comparing.through(() => compared(ctx, from, to))
   known.delete(key)
   known.set(key, answer) // the one that was asked for last is forgotten last
   answer.catch(() => known.delete(key))
@@ -40,7 +45,7 @@ async function screenOf(ctx: Parts, hash: string): Promise<{ pixels: Pixels; los
     throw new Problem('BODY_INVALID', 'This piece of evidence is no picture.')
   const parts: Uint8Array[] = []
   for await (const part of ctx.evidence.read(hash)) parts.push(part as Uint8Array)
-  const pixels = await decodePicture(Buffer.concat(parts)).catch((error: unknown) => {
+  const pixels = await decodePicture(Buffer.concat(parts), PIXELS_MOST).catch((error: unknown) => {
     throw error instanceof PictureRefused
       ? new Problem('BODY_INVALID', `The screen cannot be compared: ${error.message}.`)
       : error

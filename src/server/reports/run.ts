@@ -4,9 +4,13 @@ import { evidenceRow } from '@/db/evidence'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { comparisonsViewModel, runViewModel } from '../view-models'
+import { Gate } from '../work'
 
 /** Screens in one file: of so many failures, together at most so large. */
 const [SCREENS_MOST, SCREENS_MOST_BYTES] = [60, 12_000_000]
+
+/** A report is put together in memory, so few are at once. */
+const reporting = new Gate(2, 20)
 
 const WRITERS = {
   html: { type: 'text/html; charset=utf-8', write: writeHtml },
@@ -24,9 +28,12 @@ export const REPORT_FORMATS = Object.keys(WRITERS) as (keyof typeof WRITERS)[]
 export async function serveRunReport(ctx: Context, id: number, as: string): Promise<Response> {
   const format = REPORT_FORMATS.find((one) => one === as)
   if (!format) throw new Problem('BODY_INVALID', `A report is one of: ${REPORT_FORMATS.join(', ')}.`)
-  const [view, compared] = await Promise.all([runViewModel(ctx, id), comparisonsViewModel(ctx, id)])
   const { type, write } = WRITERS[format]
-  return new Response(await write(ctx, runReport(view, compared)), {
+  const text = await reporting.through(async () => {
+    const [view, compared] = await Promise.all([runViewModel(ctx, id), comparisonsViewModel(ctx, id)])
+    return write(ctx, runReport(view, compared))
+  })
+  return new Response(text, {
     headers: {
       'content-type': type,
       'content-disposition': `attachment; filename="run-${id}.${format}"`,
