@@ -43,6 +43,7 @@ export {
   type Work,
   type WorkRule,
 } from './work'
+export { outlineText } from './outline-text'
 export { LINE_KINDS, linesOfKind, linesWith, verbsIn } from './find-lines'
 export { align, differs, type AlignedRow } from './align'
 export { comparePaths, outlineOf, type OutlineLine, type Screen } from './outline'

@@ -1,7 +1,9 @@
 'use client'
 import { useVirtualizer } from '@tanstack/react-virtual'
+import { Copy } from 'lucide-react'
 import { useEffect, useMemo, useRef } from 'react'
-import { linesOfKind, linesWith, verbsIn, type OutlineLine } from '@/core/execution'
+import { toast } from 'sonner'
+import { linesOfKind, linesWith, outlineText, verbsIn, type OutlineLine } from '@/core/execution'
 import { Button, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { FindBar, type Finding } from './FindBar'
@@ -54,6 +56,15 @@ export function Lines({ lines, selected, fold, onFold, onSelect, position, findi
           className={fold ? '!border-act' : ''}
         >
           Only the way to failures
+        </Button>
+        <Button
+          look="quiet"
+          onClick={() => void navigator.clipboard.writeText(outlineText(shown)).then(() => toast('Copied'))}
+          aria-label="Copy these lines as text"
+          hint="Copy these lines as text"
+          className="!px-1.5"
+        >
+          <Copy size={14} />
         </Button>
         {position && (
           <span className="ml-auto flex shrink-0 items-center gap-1 text-xs text-soft">

@@ -1,11 +1,11 @@
 'use client'
-import { useEffect, useRef } from 'react'
 import type { OutlineLine, Screen as ScreenFacts } from '@/core/execution'
 import type { AttemptViewModel } from '@/core/view-models'
 import { Key } from '../base/Button'
 import { evidenceUrl } from '../base/Parts'
 import { TabList, TabPanel, Tabs } from '../base/Tabs'
 import { Differs } from './Differs'
+import { Video } from './Video'
 
 export const MOMENTS = ['this', 'earlier', 'good', 'differs', 'video'] as const
 export type Moment = (typeof MOMENTS)[number]
@@ -189,57 +189,5 @@ function Framed({
         />
       )}
     </button>
-  )
-}
-
-const LEAD_S = 0.3
-/** A failure is seen at the end of its step, everything else at its start. */
-const momentOf = (line: OutlineLine) => (line.startMs ?? 0) + (line.failing ? (line.ms ?? 0) : 0)
-/** A video at the second of the selected step; while it plays, the selection follows it. */
-function Video({
-  viewModel,
-  line,
-  covered,
-  onTime,
-}: {
-  viewModel: AttemptViewModel
-  line: OutlineLine
-  covered: boolean
-  onTime(line: OutlineLine): void
-}) {
-  const player = useRef<HTMLVideoElement>(null)
-  const video = viewModel.video!
-  const seek = () => {
-    const element = player.current
-    if (element && element.paused && line.startMs !== undefined)
-      element.currentTime = Math.max(0, (momentOf(line) - video.startMs) / 1000 - LEAD_S)
-  }
-  // Seeking belongs to the selected line, not to every drawing.
-  // eslint-disable-next-line react-hooks/exhaustive-deps
-  useEffect(seek, [line.path, line.startMs, video.startMs])
-  // Under a dialog nobody watches, and moving on would take the address from what is done there.
-  useEffect(() => {
-    if (covered) player.current?.pause()
-  }, [covered])
-  const follow = () => {
-    const element = player.current
-    if (!element || element.paused) return
-    const now = element.currentTime * 1000 + video.startMs
-    const current = viewModel.lines.findLast((other) => other.startMs !== undefined && other.startMs <= now)
-    if (current && current.path !== line.path) onTime(current)
-  }
-  return (
-    <video
-      ref={player}
-      controls
-      muted
-      preload="auto"
-      src={evidenceUrl(video.hash)}
-      onLoadedMetadata={seek}
-      onTimeUpdate={follow}
-      aria-label="Video of the attempt"
-      className="w-full border border-line bg-black"
-      style={{ maxHeight: '56vh' }}
-    />
   )
 }

@@ -1,0 +1,95 @@
+'use client'
+import { useEffect, useRef, useState } from 'react'
+import type { OutlineLine } from '@/core/execution'
+import type { AttemptViewModel } from '@/core/view-models'
+import { Key } from '../base/Button'
+import { evidenceUrl } from '../base/Parts'
+import { OneOf, type Words } from '../base/ToggleGroup'
+import { useKeys } from '../frame/keys'
+
+const LEAD_S = 0.3
+/** Videos have about seven pictures a second. */
+const PICTURE_S = 1 / 7
+type Speed = '0.25' | '0.5' | '1' | '2' | '4'
+const SPEEDS: Words<Speed> = [
+  ['0.25', '¼'],
+  ['0.5', '½'],
+  ['1', '1'],
+  ['2', '2'],
+  ['4', '4'],
+]
+
+/** A failure is seen at the end of its step, everything else at its start. */
+const momentOf = (line: OutlineLine) => (line.startMs ?? 0) + (line.failing ? (line.ms ?? 0) : 0)
+/** A video at the second of the selected step; while it plays, the selection follows it. */
+export function Video({
+  viewModel,
+  line,
+  covered,
+  onTime,
+}: {
+  viewModel: AttemptViewModel
+  line: OutlineLine
+  covered: boolean
+  onTime(line: OutlineLine): void
+}) {
+  const player = useRef<HTMLVideoElement>(null)
+  const video = viewModel.video!
+  const [speed, setSpeed] = useState<Speed>('1')
+  useEffect(() => {
+    if (player.current) player.current.playbackRate = Number(speed)
+  }, [speed])
+  const step = (by: 1 | -1) => {
+    const element = player.current
+    if (!element) return
+    element.pause()
+    element.currentTime = Math.max(0, element.currentTime + by * PICTURE_S)
+  }
+  useKeys([
+    { key: '[', what: 'the video a picture back', run: () => step(-1) },
+    { key: ']', what: 'the video a picture on', run: () => step(1) },
+  ])
+  const seek = () => {
+    const element = player.current
+    if (element && element.paused && line.startMs !== undefined)
+      element.currentTime = Math.max(0, (momentOf(line) - video.startMs) / 1000 - LEAD_S)
+  }
+  // Seeking belongs to the selected line, not to every drawing.
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  useEffect(seek, [line.path, line.startMs, video.startMs])
+  // Under a dialog nobody watches, and moving on would take the address from what is done there.
+  useEffect(() => {
+    if (covered) player.current?.pause()
+  }, [covered])
+  const follow = () => {
+    const element = player.current
+    if (!element || element.paused) return
+    const now = element.currentTime * 1000 + video.startMs
+    const current = viewModel.lines.findLast((other) => other.startMs !== undefined && other.startMs <= now)
+    if (current && current.path !== line.path) onTime(current)
+  }
+  return (
+    <>
+      <video
+        ref={player}
+        controls
+        muted
+        preload="auto"
+        src={evidenceUrl(video.hash)}
+        onLoadedMetadata={seek}
+        onTimeUpdate={follow}
+        aria-label="Video of the attempt"
+        className="w-full border border-line bg-black"
+        style={{ maxHeight: '52vh' }}
+      />
+      <div className="mt-2 flex items-center gap-3 text-xs text-soft">
+        <span>Speed</span>
+        <OneOf label="Speed" value={speed} choices={SPEEDS} onChoose={setSpeed} />
+        <span className="ml-auto flex items-center gap-1">
+          <Key>[</Key>
+          <Key>]</Key> a picture back, on
+        </span>
+      </div>
+    </>
+  )
+}
