@@ -38,7 +38,11 @@ export class PageWatch {
     this.shown = first
     this.broken = new Promise((resolve) => {
       first.once('crash', () => resolve(new DriverFault('page', 'the page took its browser down')))
-      context.browser()?.once('disconnected', () => resolve(new DriverFault('page', 'the browser is gone')))
+      const onGone = () => resolve(new DriverFault('page', 'the browser is gone'))
+      const browser = context.browser()
+      browser?.once('disconnected', onGone)
+      // the browser outlives its attempts, and would keep all that each of them held
+      context.once('close', () => browser?.off('disconnected', onGone))
     })
     this.follow(first)
     context.on('page', (popup) => {

@@ -51,6 +51,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   private leaving = false
   private shown: Page
   readonly broken: Promise<DriverFault>
+  private onGone = () => {}
 
   constructor(
     private readonly context: BrowserContext,
@@ -60,9 +61,10 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     private readonly folder: string,
     private readonly size: { width: number; height: number },
   ) {
-    this.broken = new Promise((resolve) =>
-      context.browser().once('disconnected', () => resolve(new DriverFault('page', 'the browser is gone'))),
-    )
+    this.broken = new Promise((resolve) => {
+      this.onGone = () => resolve(new DriverFault('page', 'the browser is gone'))
+      context.browser().on('disconnected', this.onGone) // what it takes for once it does not give back
+    })
     this.shown = first
     this.follow(first)
     context.on('targetcreated', (target) => void this.meet(target).catch(() => {}))
@@ -313,6 +315,8 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   lost = () => this.log.lost
 
   async close(): Promise<void> {
+    // the browser outlives its attempts, and would keep all that each of them held
+    this.context.browser().off('disconnected', this.onGone)
     await this.context.close()
   }
 

@@ -1,3 +1,4 @@
+import type { EventEmitter } from 'node:events'
 import { readdirSync, readFileSync } from 'node:fs'
 import { BrowserHolder } from '../../chromium/browser'
 import { openChromium } from '../../chromium/open'
@@ -60,4 +61,12 @@ test('a secret leaves no trace of its length on a screen', async () => {
     }),
   )
   expect(shots[0]).toBe(shots[1])
+})
+
+test('attempts that are over leave nothing at their browser, which outlives them', async () => {
+  // its emitter is that of Node.js, which its types do not say
+  const browser = (await holder.get()) as unknown as EventEmitter
+  const before = browser.listenerCount('disconnected')
+  for (let i = 0; i < 3; i++) await (await openChromium(holder, environment, realPace(), false)).close()
+  expect(browser.listenerCount('disconnected')).toBe(before)
 })
