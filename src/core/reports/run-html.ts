@@ -9,7 +9,7 @@ const STYLE = `
 :root { color: #26241f; background: #fff; font: 14px/1.45 system-ui, sans-serif }
 body { max-width: 1080px; margin: 32px auto; padding: 0 24px }
 h1 { font-size: 24px; margin: 0 } h2 { font-size: 17px; margin: 32px 0 8px } h3 { font-size: 15px; margin: 0 }
-p { margin: 4px 0 } .soft { color: #6a655b }
+p { margin: 4px 0 } .why::first-letter { text-transform: uppercase } .soft { color: #6a655b }
 table { border-collapse: collapse; width: 100% } th, td { text-align: left; padding: 4px 10px 4px 0; vertical-align: top; border-bottom: 1px solid #e3ded3 }
 td, dd { overflow-wrap: anywhere } td.n { text-align: right; font-variant-numeric: tabular-nums; white-space: nowrap }
 .mark { font-weight: 600; white-space: nowrap } .passed { color: #1f6b51 } .recovered { color: #85600f }
@@ -87,7 +87,7 @@ function headOf({ title, build, counts, startedAt, endedAt, state, environments 
   const all = Object.values(counts).reduce((sum, n) => sum + n, 0)
   return html`<h1>${title}</h1>
     <p class="soft">
-      Build ${build} on ${environments.map((one) => one.title).join(', ')}.
+      Build ${build} on ${environments.map((one) => one.title).join('; ')}.
       ${startedAt !== null && html`Started ${momentOf(startedAt)}`}${endedAt !== null && html`, ended ${momentOf(endedAt)}`}${state !== 'ended' && html`, not ended yet`}.
     </p>
     <p>${told} of ${plural(all, 'case run')}</p>`
@@ -119,7 +119,7 @@ function failureOf(
       ${environment}${one.agent !== null && html`, agent ${one.agent}`}, ${plural(one.attempts, 'attempt')}
       ${address !== undefined && one.attemptId !== null && html` · ${address}/attempts/${one.attemptId}`}
     </p>
-    <p>${one.failure}</p>
+    <p class="why">${one.failure}</p>
     ${
       (one.expected !== null || one.actual !== null) &&
       html`<dl>

@@ -11,7 +11,7 @@ export const MOMENTS = ['this', 'earlier', 'good', 'differs', 'video'] as const
 export type Moment = (typeof MOMENTS)[number]
 const TITLES: Record<Moment, string> = {
   this: 'This moment',
-  earlier: 'A moment earlier',
+  earlier: 'Earlier',
   good: 'Then',
   differs: 'What differs',
   video: 'Video',
