@@ -1,11 +1,10 @@
 /** Where two screens differ, computed once and known for a while: evidence never changes. */
 import type { Difference, Pixels } from '@/core/vision'
 import { decodePicture, PictureRefused } from '@/node/decode'
-import { evidenceRow } from '@/db/evidence'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { Gate } from '../work'
-import { HASH } from './store'
+import { pieceOf } from './piece'
 
 const LIMIT_MS = 10_000
 const KNOWN_MOST = 500
@@ -38,17 +37,14 @@ async function compared(ctx: Parts, from: string, to: string): Promise<Differenc
 }
 
 async function screenOf(ctx: Parts, hash: string): Promise<{ pixels: Pixels; lossy: boolean }> {
-  const row = HASH.test(hash) ? await evidenceRow(ctx.db, hash) : undefined
-  if (!row || (await ctx.evidence.size(hash)) === undefined)
-    throw new Problem('NOT_FOUND', 'This screen is not in the store any more.')
-  if (!row.mime.startsWith('image/'))
+  const piece = await pieceOf(ctx, hash)
+  if (!piece) throw new Problem('NOT_FOUND', 'This screen is not in the store any more.')
+  if (!piece.mime.startsWith('image/'))
     throw new Problem('BODY_INVALID', 'This piece of evidence is no picture.')
-  const parts: Uint8Array[] = []
-  for await (const part of ctx.evidence.read(hash)) parts.push(part as Uint8Array)
-  const pixels = await decodePicture(Buffer.concat(parts), PIXELS_MOST).catch((error: unknown) => {
+  const pixels = await decodePicture(piece.bytes, PIXELS_MOST).catch((error: unknown) => {
     throw error instanceof PictureRefused
       ? new Problem('BODY_INVALID', `The screen cannot be compared: ${error.message}.`)
       : error
   })
-  return { pixels, lossy: row.mime === 'image/jpeg' }
+  return { pixels, lossy: piece.mime === 'image/jpeg' }
 }

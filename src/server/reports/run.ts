@@ -1,7 +1,7 @@
 /** Reports of a run, as files. */
 import { csvOf, htmlOf, junitOf, runReport, type RunReport } from '@/core/reports'
-import { evidenceRow } from '@/db/evidence'
 import type { Context } from '../context'
+import { pieceOf } from '../evidence'
 import { Problem } from '../http/problems'
 import { comparisonsViewModel, runViewModel } from '../view-models'
 import { Gate } from '../work'
@@ -51,22 +51,10 @@ async function writeHtml(ctx: Context, report: RunReport): Promise<string> {
   for (const { mark, screen } of report.cases) {
     if ((mark !== 'failed' && mark !== 'errored') || screen === null || screens.has(screen)) continue
     if (screens.size >= SCREENS_MOST) break
-    const picture = await pictureOf(ctx, screen)
-    if (!picture || bytes + picture.bytes.length > SCREENS_MOST_BYTES) continue
+    const picture = await pieceOf(ctx, screen)
+    if (!picture?.mime.startsWith('image/') || bytes + picture.bytes.length > SCREENS_MOST_BYTES) continue
     bytes += picture.bytes.length
     screens.set(screen, `data:${picture.mime};base64,${picture.bytes.toString('base64')}`)
   }
   return htmlOf(report, { screens, ...(address && { address }) })
-}
-
-/** @returns `undefined` for what is no picture, or not in the store any more */
-async function pictureOf(
-  { db, evidence }: Context,
-  hash: string,
-): Promise<{ mime: string; bytes: Buffer } | undefined> {
-  const row = await evidenceRow(db, hash)
-  if (!row?.mime.startsWith('image/') || (await evidence.size(hash)) === undefined) return undefined
-  const parts: Uint8Array[] = []
-  for await (const part of evidence.read(hash)) parts.push(part as Uint8Array)
-  return { mime: row.mime, bytes: Buffer.concat(parts) }
 }
