@@ -1,20 +1,10 @@
 import { linesOfKind, linesWith, verbsIn } from './find-lines'
 import type { OutlineLine } from './outline'
+import { outlineLine } from './testing/lines'
 
 const line = (path: string, words: string, more: Partial<OutlineLine> = {}): OutlineLine => {
   const [verb = '', object = '', detail = ''] = words.split('/')
-  return {
-    path,
-    depth: 0,
-    words: { verb, object, detail },
-    mark: 'passed',
-    values: {},
-    console: [],
-    requests: [],
-    onTheWay: false,
-    failing: false,
-    ...more,
-  }
+  return outlineLine(path, { verb, object, detail }, more)
 }
 const LINES = [
   line('0', 'open/booking:/', {

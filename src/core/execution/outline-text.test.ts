@@ -1,18 +1,9 @@
 import { outlineText } from './outline-text'
 import type { OutlineLine } from './outline'
+import { outlineLine } from './testing/lines'
 
-const line = (depth: number, words: OutlineLine['words'], more: Partial<OutlineLine> = {}): OutlineLine => ({
-  path: 'main.0',
-  depth,
-  words,
-  mark: 'passed',
-  values: {},
-  console: [],
-  requests: [],
-  onTheWay: false,
-  failing: false,
-  ...more,
-})
+const line = (depth: number, words: OutlineLine['words'], more: Partial<OutlineLine> = {}) =>
+  outlineLine('main.0', words, { depth, ...more })
 
 test('a log as text: nested, with what failed under its step', () =>
   expect(
