@@ -1,2 +1,5 @@
 export { difference, type Difference, type Region } from './difference'
+export { find, type Found } from './find'
+export { lettering } from './lettering'
 export type { Box, Pixels } from './pixels'
+export { findText, type FoundText, type ReadWord } from './words'
