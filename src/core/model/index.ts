@@ -12,6 +12,8 @@ export {
   SUBJECTS,
   TARGET_PLACES,
   TARGET_WAYS,
+  waysInPage,
+  type WayInPage,
   type CallExpect,
   type Capture,
   type Clicking,
@@ -88,7 +90,7 @@ export { queryProblem } from './queries'
 export { reachOf, secretsIn, type Reach } from './reach'
 export { isStorable, mapTexts, NESTING_MOST, storable, storableDeep, unstorableIn } from './storable'
 export { expressionProblem, findsExpression, pickedBy } from './expressions'
-export { match, numberIn, tidy, type Verdict } from './matchers'
+export { match, NOT_YET_ACCEPTED, NOTHING_FOUND, numberIn, tidy, type Verdict } from './matchers'
 export { valuesAt } from './jsonpath'
 export { describeMatcher, describeTarget, sentenceText, type Sentence } from './sentences'
 export { addressOf, changesPage, describeStep, handedOnBy, isOnScreen, readBy, targetsOf } from './verbs'

@@ -49,6 +49,11 @@ test.each([
   expect(valuesAt(SAILING, path)).toBeUndefined()
 })
 
+test.each(['\\"', '"', "'", "\\'", '\\', '\\\\"'])('the name %j is found in single quotes', (name) => {
+  const quoted = name.replace(/[\\']/g, (sign) => `\\${sign}`)
+  expect(valuesAt({ [name]: 1 }, `$['${quoted}']`)).toEqual([1])
+})
+
 test('any name is found by its quotes, whatever stands in it', () => {
   fc.assert(
     fc.property(fc.string(), fc.jsonValue(), (name, value) => {

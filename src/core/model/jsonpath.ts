@@ -38,13 +38,17 @@ function segmentsOf(path: string): Segment[] | undefined {
 /** A name in quotes, written as a string of JSON, or in single quotes. */
 function nameIn(quoted: string): string | undefined {
   const text = quoted.slice(1, -1)
-  const inJson = quoted.startsWith('"') ? text : text.replaceAll("\\'", "'").replace(/(?<!\\)"/g, '\\"')
+  const inJson = quoted.startsWith('"') ? text : text.replace(/\\.|"/gsu, inDoubleQuotes)
   try {
     return JSON.parse(`"${inJson}"`) as string
   } catch {
     return undefined
   }
 }
+
+/** Escapes and quotes that are written in another way in single quotes. */
+const IN_DOUBLE_QUOTES: Record<string, string> = { "\\'": "'", '"': '\\"' }
+const inDoubleQuotes = (part: string): string => IN_DOUBLE_QUOTES[part] ?? part
 
 function childrenAt(value: unknown, segment: Segment): unknown[] {
   if (value === null || typeof value !== 'object') return []

@@ -4,6 +4,17 @@ import type { Matcher } from './types'
 
 export type Verdict = { holds: boolean; expected: string }
 
+/** What a check says it found where there was nothing to compare. */
+export const NOTHING_FOUND = {
+  element: 'no such element',
+  attribute: 'it has none',
+  download: 'nothing was downloaded',
+  dialog: 'the browser showed no dialog',
+} as const
+
+/** Note of a check of a screen that has nothing to be compared with. */
+export const NOT_YET_ACCEPTED = 'there was no accepted screen: this one is proposed'
+
 /** Numbers as pages write them: "£ 1,234.50", "86.40", "12 kg". `NaN` when there is none. */
 export function numberIn(text: string): number {
   const found = /-?\d[\d,\u00a0\u202f ]*(?:\.\d+)?/.exec(text)

@@ -1,14 +1,18 @@
-/** What carrying out a case may touch: the routines its steps use, and the secrets, databases and
- * applications all of them name. */
+/** What carrying out a case may touch: the routines its steps use, and the secrets, databases,
+ * pictures and applications all of them name. */
 import type { RecoveryRule, Routine, Step, TestCase } from './types'
 import { referencesIn } from './values'
-import { addressOf } from './verbs'
+import { addressOf, targetsOf } from './verbs'
 import { stepsOfCase, walkSteps } from './walk'
 
 export type Reach = {
   routines: Routine[]
   secrets: string[]
   databases: string[]
+  /** That its targets are looked for by. */
+  pictures: string[]
+  /** Names of screens its checks compare. */
+  screens: string[]
   /** `undefined`: any of them, as an address is put together only while it runs. */
   applications: string[] | undefined
 }
@@ -28,6 +32,8 @@ export function reachOf(
 ): Reach {
   const reached = new Map<string, Routine>()
   const databases = new Set<string>()
+  const pictures = new Set<string>()
+  const screens = new Set<string>()
   const applications = new Set<string>()
   let anyApplication = false
   const go = (address: string): void => {
@@ -45,6 +51,8 @@ export function reachOf(
     for (const step of steps) {
       if (step.verb === 'use') follow(step.routine)
       if (step.verb === 'query') databases.add(step.database)
+      for (const { picture } of targetsOf(step)) if (picture !== undefined) pictures.add(picture)
+      if (step.verb === 'check' && step.screen !== undefined) screens.add(step.screen)
       const address = addressOf(step)
       if (address !== undefined) go(address)
     }
@@ -58,6 +66,8 @@ export function reachOf(
     routines: found,
     secrets,
     databases: [...databases].sort(),
+    pictures: [...pictures].sort(),
+    screens: [...screens].sort(),
     applications: anyApplication ? undefined : [...applications].sort(),
   }
 }

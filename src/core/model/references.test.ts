@@ -7,6 +7,7 @@ const NOTHING: SetUp = {
   applications: new Set(['gate']),
   databases: new Set(['ferry']),
   secrets: new Set(['PIN']),
+  pictures: new Set(['deck-plan']),
   environments: new Set(['chromium-debian', 'chrome']),
 }
 const read = (file: string, text: string): Definition => {

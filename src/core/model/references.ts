@@ -8,7 +8,7 @@ import type { FileProblem, Missing, RecoveryPolicy, Routine, Step, Suite, TestCa
 import { GIVEN_NAMES, referencesIn } from './values'
 import { reachOf } from './reach'
 import { parseRule, unknownInRule } from './rules'
-import { addressOf, handedOnBy, readBy } from './verbs'
+import { addressOf, handedOnBy, readBy, targetsOf } from './verbs'
 import { ownReferences, partsOfCase, stepsOfCase, walkSteps } from './walk'
 
 /** What Settings holds, by name; environments also by their other names. */
@@ -16,6 +16,7 @@ export type SetUp = {
   applications: ReadonlySet<string>
   databases: ReadonlySet<string>
   secrets: ReadonlySet<string>
+  pictures: ReadonlySet<string>
   environments: ReadonlySet<string>
 }
 
@@ -187,6 +188,9 @@ function checkSteps(steps: readonly Step[], there: There, report: Report): void 
         kind: 'database',
         key: step.database,
       })
+    for (const { picture } of targetsOf(step))
+      if (picture !== undefined && lacks(there.setUp?.pictures, picture))
+        report(line, step.verb, `there is no picture “${picture}”`, { kind: 'picture', key: picture })
     checkSecrets(
       ownReferences(step).map((reference) => `\${${reference}}`),
       line,
@@ -252,7 +256,7 @@ export function lackingFor(
   const all = Object.fromEntries(routines)
   const found = new Map<string, Lacking>()
   for (const testCase of cases) {
-    const { applications = [], databases, secrets } = reachOf(testCase, [], all)
+    const { applications = [], databases, secrets, pictures } = reachOf(testCase, [], all)
     const wanted: Missing[] = [
       ...applications
         .filter((key) => lacks(setUp.applications, key))
@@ -261,6 +265,9 @@ export function lackingFor(
         .filter((key) => lacks(setUp.databases, key))
         .map((key) => ({ kind: 'database' as const, key })),
       ...secrets.filter((key) => lacks(setUp.secrets, key)).map((key) => ({ kind: 'secret' as const, key })),
+      ...pictures
+        .filter((key) => lacks(setUp.pictures, key))
+        .map((key) => ({ kind: 'picture' as const, key })),
     ]
     for (const one of wanted) {
       const id = `${one.kind} ${one.key}`

@@ -29,8 +29,8 @@ function describeWay(target: Target): string {
   if (target.placeholder) return target.placeholder
   if (target.role) return target.role
   if (target.css) return target.css
-  if (target.words) return `the words “${target.words}”`
-  return target.picture ? `the picture ${target.picture}` : ''
+  if (target.words) return `the writing “${target.words}”`
+  return target.picture ? `the picture “${target.picture}”` : ''
 }
 
 export function describeMatcher(matcher: Matcher): string {

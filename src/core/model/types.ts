@@ -15,9 +15,9 @@ export type Target = {
   placeholder?: string
   text?: string
   css?: string
-  /** Name of a PNG to find on the screen. Kept in the file; this version does not look for it yet. */
+  /** Name of a picture to find on the screen. */
   picture?: string
-  /** Text to find on the screen as a picture. Kept in the file; this version does not look for it yet. */
+  /** Text to find on the screen, as it is seen there. */
   words?: string
   /** How `name`, `label`, `placeholder` and `text` are compared; `whole` unless said. */
   match?: TextMatch
@@ -29,10 +29,26 @@ export type Target = {
   under?: Target
   /** Of those that are left, which: 1 the first in the order of the page, -1 the last. */
   number?: number
+  /** Where eyes saw it, in CSS pixels of the view; never in a file. */
+  spot?: Spot
+}
+export type Spot = {
+  x: number
+  y: number
+  box: { x: number; y: number; w: number; h: number }
+  way: 'picture' | 'words'
+  /** 0 to 1. */
+  sure: number
+  text: string
 }
 export const TARGET_WAYS = ['testId', 'role', 'label', 'placeholder', 'text', 'css'] as const
-/** Ways that need eyes on the screen; they parse, and a target that has no other says so when it is used. */
+/** Ways that need eyes on the screen, in the order in which they are tried. */
 export const SCREEN_WAYS = ['picture', 'words'] as const
+/** A way that is asked of the page itself; `spot`: what is at a point. */
+export type WayInPage = (typeof TARGET_WAYS)[number] | 'spot'
+/** Those of a target, in the order in which they are tried. */
+export const waysInPage = (target: Target): WayInPage[] =>
+  target.spot ? ['spot'] : TARGET_WAYS.filter((way) => target[way] !== undefined)
 /** Other elements that a target is told by. */
 export const TARGET_PLACES = ['within', 'beside', 'under'] as const
 
@@ -311,7 +327,7 @@ export type Row = Record<string, string>
 export type DataSet = { kind: 'data'; key: string; title: string; columns: string[]; rows: Row[] }
 
 /** Something that a definition refers to and Settings does not have. */
-export type Missing = { kind: 'application' | 'database' | 'secret' | 'environment'; key: string }
+export type Missing = { kind: 'application' | 'database' | 'secret' | 'picture' | 'environment'; key: string }
 /** Something wrong in a file, with its place. Lines and columns count from 1. `missing`: what would have to
  * be set up. */
 export type FileProblem = {
