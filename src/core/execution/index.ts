@@ -34,18 +34,33 @@ export { judge, type TryPart, type Verdict } from './tries'
 export { isNeeded, seatRoles, type FreeSeats, type RoleWanted, type Seated } from './seating'
 export {
   evidenceOf,
+  type AcceptedScreen,
   type AttemptEvent,
   type AttemptResult,
   type Box,
   type NumberedEvent,
+  type ScreenCheck,
   type StepOutcome,
   type StepWords,
   type Work,
   type WorkRule,
 } from './work'
+export { nearestEnvironment } from './nearest'
+export { differAlike } from './alike-screens'
 export { outlineText } from './outline-text'
 export { LINE_KINDS, linesOfKind, linesWith, verbsIn } from './find-lines'
 export { align, differs, type AlignedRow } from './align'
+export { FRAMES, type Film } from './film'
+export {
+  LogReading,
+  rowOf,
+  type HitsAnswer,
+  type LineAnswer,
+  type LineRow,
+  type Narrowing,
+  type OutlineHead,
+  type OutlineWindow,
+} from './log-reading'
 export { comparePaths, outlineOf, type OutlineLine, type Screen } from './outline'
 export { draftDefect, type DefectDraft, type DraftSource } from './defect'
 export { randomFrom, seedOf, type Random } from './random'

@@ -1,7 +1,7 @@
 /** The outline of an attempt: what happened, as the tree the case is, with what was not reached shown too. */
 import { describeStep, type Routine, type Step, type TestCase } from '../model'
 import type { Mark } from './outcomes'
-import type { Box, NumberedEvent, StepWords } from './work'
+import type { Box, NumberedEvent, ScreenCheck, StepWords } from './work'
 import type { Failure } from './outcomes'
 
 export type Screen = { hash: string; width: number; height: number; atMs: number }
@@ -20,6 +20,7 @@ export type OutlineLine = {
   box?: Box
   before?: Screen
   after?: Screen
+  screenCheck?: ScreenCheck
   values: Record<string, string>
   console: { atMs: number; level: string; text: string }[]
   requests: { atMs: number; method: string; url: string; status: number; ms: number }[]
@@ -45,9 +46,7 @@ export function outlineOf(
   )
   for (const planned of plannedLines(testCase, routines))
     if (!lines.has(planned.path)) lines.set(planned.path, { ...planned, mark: ended ? 'skipped' : 'waiting' })
-  const ordered = [...lines.values()].sort((a, b) =>
-    comparePaths(a.path, b.path, (path) => lines.get(path)?.no ?? Infinity),
-  )
+  const ordered = inOrder([...lines.values()], (path) => lines.get(path)?.no ?? Infinity)
   markTheWay(ordered)
   return ordered
 }
@@ -73,26 +72,23 @@ function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
   if (event.type === 'step-started') {
     // Tried once more by a recovery rule: the try before stands beside it.
     if (lines.has(event.path)) setTryAside(lines, event.path)
-    lines.set(event.path, {
-      ...emptyLine(event.path, event.words),
-      mark: 'running',
-      no: event.no,
-      startMs: event.atMs,
-      values: event.values ?? {},
-      ...(event.because && { because: event.because }),
-    })
+    const begun = emptyLine(event.path, event.words)
+    begun.mark = 'running'
+    begun.no = event.no
+    begun.startMs = event.atMs
+    if (event.values) begun.values = event.values
+    if (event.because) begun.because = event.because
+    lines.set(event.path, begun)
     return
   }
   const line = 'path' in event && event.path !== undefined ? lines.get(event.path) : undefined
   if (!line) return
   if (event.type === 'step-ended') {
-    Object.assign(
-      line,
-      { mark: event.outcome, ms: event.ms },
-      event.failure && { failure: event.failure },
-      event.box && { box: event.box },
-      event.note && { note: event.note },
-    )
+    line.mark = event.outcome
+    line.ms = event.ms
+    if (event.failure) line.failure = event.failure
+    if (event.box) line.box = event.box
+    if (event.note) line.note = event.note
   } else if (event.type === 'recovery-ended') {
     const { result, ms, failure, note } = event
     Object.assign(
@@ -105,7 +101,10 @@ function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
     if (failed && result === 'worked') failed.recovery = 'put-right'
   } else if (event.type === 'screen')
     line[event.phase] = { hash: event.hash, width: event.width, height: event.height, atMs: event.atMs }
-  else if (event.type === 'console')
+  else if (event.type === 'screen-check') {
+    const { type: _, no: __, path: ___, atMs: ____, ...check } = event
+    line.screenCheck = check
+  } else if (event.type === 'console')
     line.console.push({ atMs: event.atMs, level: event.level, text: event.text })
   else if (event.type === 'request')
     line.requests.push({
@@ -191,8 +190,21 @@ const PHASE_ORDER: Record<string, number> = { entry: 0, main: 1, undo: 2 }
 
 /** Order of the outline: rounds, phases, then step by step; a parent before its children. Beside a step stand
  * its earlier tries ("3~1") and the recovery branches between them ("3!1"), as they began. */
-export function comparePaths(a: string, b: string, startOf: (path: string) => number = () => 0): number {
-  const [as, bs] = [a.split('.').map(partOf), b.split('.').map(partOf)]
+export const comparePaths = (a: string, b: string, startOf: (path: string) => number = () => 0): number =>
+  compareParts(partsOf(a), partsOf(b), startOf)
+
+/** Each path is taken apart once, and not with each comparison: a log has a hundred thousand lines. */
+function inOrder(lines: readonly OutlineLine[], startOf: (path: string) => number): OutlineLine[] {
+  return lines
+    .map((line) => ({ line, parts: partsOf(line.path) }))
+    .sort((a, b) => compareParts(a.parts, b.parts, startOf))
+    .map(({ line }) => line)
+}
+
+type Part = { part: string; name: string; rank: number; no: number; kind: number }
+const partsOf = (path: string): Part[] => path.split('.').map(partOf)
+
+function compareParts(as: readonly Part[], bs: readonly Part[], startOf: (path: string) => number): number {
   const [first, other] = [as[0]!, bs[0]!]
   const begun = first.rank - other.rank || first.no - other.no
   if (begun !== 0) return begun
@@ -204,11 +216,11 @@ export function comparePaths(a: string, b: string, startOf: (path: string) => nu
     // Undo steps run in reverse, and are shown as they run.
     if (difference !== 0) return first.name === 'undo' && i === 1 ? -difference : difference
     if (x.part !== y.part) {
-      const [begunA, begunB] = [a, b].map((path) =>
+      const [begunA, begunB] = [as, bs].map((parts) =>
         startOf(
-          path
-            .split('.')
+          parts
             .slice(0, i + 1)
+            .map(({ part }) => part)
             .join('.'),
         ),
       )
@@ -218,9 +230,11 @@ export function comparePaths(a: string, b: string, startOf: (path: string) => nu
   return as.length - bs.length
 }
 
+const PLAIN = /^\w+$/
 /** "3", "3~1" (its first try), "3!1" (the recovery after that); what came last has no sign, and stands
  * last. */
-function partOf(part: string): { part: string; name: string; rank: number; no: number; kind: number } {
+function partOf(part: string): Part {
+  if (PLAIN.test(part)) return { part, name: part, rank: 1, no: 0, kind: 0 }
   const found = /^(\w+)([~!])(\d+)$/.exec(part)
   return found
     ? { part, name: found[1]!, rank: 0, no: Number(found[3]), kind: found[2] === '~' ? 0 : 1 }

@@ -11,6 +11,7 @@ import type {
   Row,
   TestCase,
 } from '../model'
+import type { Region } from '../vision'
 import type { AttemptOutcome, Failure } from './outcomes'
 import type { RecoveryUse } from './recover'
 
@@ -39,6 +40,10 @@ export type Work = {
   databases: Record<string, string>
   /** Secrets the case refers to, by name. */
   secrets: Record<string, string>
+  /** Pictures its targets are looked for by, by name: PNG, base64. Absent: none. */
+  pictures?: Record<string, string>
+  /** Screens its checks compare with, by their names in the checks. Absent: none was accepted. */
+  screens?: Record<string, AcceptedScreen>
   /** Handoffs the case takes, by name. */
   handoffs: Record<string, string>
   /** When the attempt was given out, ISO 8601: dates count from it. */
@@ -59,6 +64,18 @@ export type Work = {
   role?: string
   /** Makes everything random in the attempt repeatable. */
   seed: number
+}
+
+/** What a check of a screen compares with. `ignore`: in pixels of the picture. */
+export type AcceptedScreen = {
+  hash: string
+  /** PNG, base64. */
+  png: string
+  ignore: Box[]
+  /** Share of the picture that may differ, from 0 to 1. */
+  most: number
+  /** The environment it was accepted on, where it is not the attempt's own. */
+  from?: string
 }
 
 /** Words kept from the sentence of a step, so that a log reads the same after the case was edited. */
@@ -86,6 +103,7 @@ export type AttemptEvent = { atMs: number } & (
       note?: string
     }
   | { type: 'screen'; path: string; phase: 'before' | 'after'; hash: string; width: number; height: number }
+  | ({ type: 'screen-check'; path: string } & ScreenCheck)
   | { type: 'console'; path: string; level: string; text: string }
   | { type: 'request'; path: string; method: string; url: string; status: number; ms: number }
   | { type: 'value'; path: string; name: string; value: string }
@@ -123,10 +141,27 @@ export type AttemptEvent = { atMs: number } & (
   /** A recovery rule has the case begin again in the same browser; what was done so far is undone. */
   | { type: 'begun-again'; round: number }
 )
+/** A screen as a check took it, and how it compares with the one that was accepted; proposed: there is none
+ * yet. */
+export type ScreenCheck = {
+  name: string
+  result: 'same' | 'differs' | 'proposed'
+  hash: string
+  width: number
+  height: number
+  /** Hash of the accepted picture. */
+  accepted?: string
+  /** The environment that one is of, where it is another. */
+  from?: string
+  ratio?: number
+  regions?: Region[]
+  /** Boxes that were not looked at, in pixels of the picture. */
+  ignore?: Box[]
+}
 export type StepOutcome = 'passed' | 'failed' | 'errored' | 'skipped'
 /** The piece of evidence an event shows, and as what kind it is kept. */
 export function evidenceOf(event: AttemptEvent): { hash: string; kind: EvidenceKind } | undefined {
-  if (event.type === 'screen') return { hash: event.hash, kind: 'screens' }
+  if (event.type === 'screen' || event.type === 'screen-check') return { hash: event.hash, kind: 'screens' }
   if (event.type === 'evidence')
     return { hash: event.hash, kind: event.kind === 'video' ? 'video' : 'screens' }
   return undefined
