@@ -1,2 +1,12 @@
+export {
+  caseDocument,
+  hashesOf,
+  sealed,
+  verdictOn,
+  type DocumentedAttempt,
+  type Verdict,
+} from './case-document'
 export { htmlOf } from './run-html'
-export { csvOf, junitOf, runReport, type RunReport } from './run-report'
+export { csvOf, junitOf, runReport, sheetsOf, type RunReport } from './run-report'
+export { SHEET_POLICY } from './sheet'
+export { RUN_REPORT_SCHEMA } from './run-report-schema'

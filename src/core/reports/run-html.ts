@@ -2,27 +2,9 @@
 import { describeDuration } from '../model'
 import type { Mark } from '../execution'
 import { plural } from '../view-models'
-import { html, Html } from './html'
+import { html, type Html } from './html'
 import type { ReportedCase, RunReport } from './run-report'
-
-const STYLE = `
-:root { color: #26241f; background: #fff; font: 14px/1.45 system-ui, sans-serif }
-body { max-width: 1080px; margin: 32px auto; padding: 0 24px }
-h1 { font-size: 24px; margin: 0 } h2 { font-size: 17px; margin: 32px 0 8px } h3 { font-size: 15px; margin: 0 }
-p { margin: 4px 0 } .why::first-letter { text-transform: uppercase } .soft { color: #6a655b }
-table { border-collapse: collapse; width: 100% } th, td { text-align: left; padding: 4px 10px 4px 0; vertical-align: top; border-bottom: 1px solid #e3ded3 }
-td, dd { overflow-wrap: anywhere } td.n { text-align: right; font-variant-numeric: tabular-nums; white-space: nowrap }
-.mark { font-weight: 600; white-space: nowrap } .passed { color: #1f6b51 } .recovered { color: #85600f }
-.failed { color: #a12c3f } .errored { color: #6b3a7d } .skipped, .cancelled { color: #6a655b }
-article { border: 1px solid #e3ded3; padding: 14px 16px; margin: 12px 0; break-inside: avoid }
-dl { display: grid; grid-template-columns: 90px 1fr; gap: 2px 12px; margin: 8px 0; font-family: ui-monospace, monospace; font-size: 13px } dt { color: #6a655b } dd { margin: 0 }
-img { max-width: 100%; max-height: 420px; border: 1px solid #e3ded3; margin-top: 8px }
-@media print { body { margin: 0; max-width: none; padding: 0 } }
-`.trim()
-
-/** Nothing is loaded from anywhere, and nothing runs. */
-const POLICY =
-  "default-src 'none'; img-src data:; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'"
+import { momentOf, sheetOf } from './sheet'
 
 /** @param screens pictures by their hash, as addresses of data
  * @param address of the product, for links to each attempt; absent: there are none */
@@ -33,49 +15,37 @@ export function htmlOf(
   const titles = new Map(report.environments.map(({ key, title }) => [key, title]))
   const environment = (key: string) => titles.get(key) ?? key
   const failing = report.cases.filter(({ mark }) => mark === 'failed' || mark === 'errored')
-  const page = html`<!doctype html>
-    <html lang="en">
-      <head>
-        <meta charset="utf-8" />
-        <meta http-equiv="Content-Security-Policy" content="${POLICY}" />
-        <meta name="viewport" content="width=device-width" />
-        <title>${report.title}, build ${report.build}</title>
-        <style>
-          ${new Html(STYLE)}
-        </style>
-      </head>
-      <body>
-        ${headOf(report)}
-        ${
-          failing.length > 0 &&
-          html`<h2>What failed</h2>
-            ${failing.map((one) => failureOf(one, environment(one.environment), screens, address))}`
-        }
-        <h2>All case runs</h2>
-        <table>
-          <thead>
-            <tr>
-              <th>Case</th>
-              <th>Environment</th>
-              <th>Outcome</th>
-              <th>Attempts</th>
-              <th>Time</th>
-            </tr>
-          </thead>
-          <tbody>
-            ${report.cases.map((one) => lineOf(one, environment(one.environment)))}
-          </tbody>
-        </table>
-        ${
-          report.leftOut.length > 0 &&
-          html`<h2>Left out</h2>
-            <ul>
-              ${report.leftOut.map(({ title, why }) => html`<li>${title}: ${why}</li>`)}
-            </ul>`
-        }
-      </body>
-    </html> `
-  return `${page.text.trim()}\n`
+  const body = html`
+    ${headOf(report)}
+    ${
+      failing.length > 0 &&
+      html`<h2>What failed</h2>
+        ${failing.map((one) => failureOf(one, environment(one.environment), screens, address))}`
+    }
+    <h2>All case runs</h2>
+    <table>
+      <thead>
+        <tr>
+          <th>Case</th>
+          <th>Environment</th>
+          <th>Outcome</th>
+          <th>Attempts</th>
+          <th>Time</th>
+        </tr>
+      </thead>
+      <tbody>
+        ${report.cases.map((one) => lineOf(one, environment(one.environment)))}
+      </tbody>
+    </table>
+    ${
+      report.leftOut.length > 0 &&
+      html`<h2>Left out</h2>
+        <ul>
+          ${report.leftOut.map(({ title, why }) => html`<li>${title}: ${why}</li>`)}
+        </ul>`
+    }
+  `
+  return sheetOf(`${report.title}, build ${report.build}`, body)
 }
 
 const ORDER: readonly Mark[] = ['failed', 'errored', 'recovered', 'passed', 'skipped', 'cancelled']
@@ -93,7 +63,6 @@ function headOf({ title, build, counts, startedAt, endedAt, state, environments 
     <p>${told} of ${plural(all, 'case run')}</p>`
 }
 
-const momentOf = (moment: string) => `${moment.slice(0, 10)} ${moment.slice(11, 16)} UTC`
 const timeOf = (ms: number | null) => (ms === null ? '' : describeDuration(ms))
 const nameOf = ({ title, row }: ReportedCase) => (row === null ? title : `${title}, ${row}`)
 

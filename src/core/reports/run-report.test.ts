@@ -1,6 +1,7 @@
 import Papa from 'papaparse'
 import type { RunViewModel } from '../view-models'
-import { csvOf, htmlOf, junitOf, runReport } from '.'
+import { Ajv2020 } from 'ajv/dist/2020.js'
+import { csvOf, htmlOf, junitOf, RUN_REPORT_SCHEMA, runReport } from '.'
 
 const cell = (environment: string, more: object = {}) => ({
   id: environment,
@@ -109,4 +110,15 @@ test('JUnit XML has what ended, a suite for each environment', () => {
   expect(xml).toContain('<testsuite name="Narrow" tests="1" failures="1"')
   expect(xml).toContain('expected: 45.00')
   expect(xml).not.toContain('SUM')
+})
+
+test('as JSON it is what its schema says, with a failure and without a run that began', () => {
+  const ajv = new Ajv2020({ strict: true, allowUnionTypes: true, allErrors: true })
+  ajv.addFormat('date-time', (written) => !Number.isNaN(Date.parse(written)))
+  const validate = ajv.compile(RUN_REPORT_SCHEMA)
+  const report = REPORT
+  const early = { ...report, startedAt: null, endedAt: null, cases: [] }
+  for (const one of [report, early]) expect([validate(one), validate.errors]).toEqual([true, null])
+  expect(validate({ ...report, more: 1 })).toBe(false)
+  expect(validate({ ...report, cases: [{ ...report.cases[0], mark: 'fine' }] })).toBe(false)
 })

@@ -137,3 +137,31 @@ export const csvOf = ({ cases }: RunReport): string =>
     { fields: [...COLUMNS], data: cases.map((one) => COLUMNS.map((column) => one[column] ?? '')) },
     { escapeFormulae: true, newline: '\r\n' },
   )
+
+/** Characters that a cell of a workbook holds at the most (ECMA-376). */
+const CELL_CHARS = 32_767
+
+/** As sheets of a workbook: the run itself, what was left out, and a row for each case run. The first row of
+ * each names its columns. */
+export function sheetsOf(report: RunReport): { name: string; rows: (string | number | null)[][] }[] {
+  const { title, build, state, startedAt, endedAt, environments, counts, cases, leftOut } = report
+  const facts: [string, string | number | null][] = [
+    ['Run', title],
+    ['Build', build],
+    ['State', state],
+    ['Started', startedAt],
+    ['Ended', endedAt],
+    ['Environments', environments.map((one) => one.title).join(', ')],
+    ...Object.entries(counts),
+  ]
+  const clip = (value: string | number | null) =>
+    typeof value === 'string' && value.length > CELL_CHARS ? value.slice(0, CELL_CHARS) : value
+  return [
+    {
+      name: 'Case runs',
+      rows: [[...COLUMNS], ...cases.map((one) => COLUMNS.map((name) => clip(one[name])))],
+    },
+    { name: 'Run', rows: [['', 'Value'], ...facts] },
+    { name: 'Left out', rows: [['Title', 'Why'], ...leftOut.map((one) => [clip(one.title), clip(one.why)])] },
+  ]
+}
