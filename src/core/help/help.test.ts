@@ -1,0 +1,54 @@
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { dirname } from 'node:path'
+import { parseDefinition } from '../model/files'
+import { VERB_NAMES } from '../model/verbs'
+import { findHelp, HELP_GROUPS, HELP_PAGES, helpOfVerb } from '.'
+
+test.each(VERB_NAMES)('the example of %s is sound', (verb) => {
+  const { example } = helpOfVerb(verb)!
+  const steps = example.replaceAll(/^/gm, '  ')
+  const inRole = example.replaceAll(/^/gm, '      ')
+  const roles = `roles:\n  one:\n    steps:\n${inRole}\n  two:\n    steps:\n      - meet: boarding-open\n`
+  const source = `case: x\ntitle: X\n${verb === 'meet' ? roles : `steps:\n${steps}\n`}`
+  expect(parseDefinition('x.case.yaml', source).problems).toEqual([])
+  expect(example).toContain(`${verb}:`)
+})
+
+test('no two pages share a key, and each says something', () => {
+  expect(new Set(HELP_PAGES.map(({ key }) => key)).size).toBe(HELP_PAGES.length)
+  for (const { title, text } of HELP_PAGES) expect([title.length > 2, text.length > 40]).toEqual([true, true])
+})
+
+test('what is sought stands in the title first, then in the text; nothing is found for nothing', () => {
+  expect(findHelp('upload')[0]!.key).toBe('step-upload')
+  expect(findHelp('LEASE work').map(({ key }) => key)).toContain('fleet')
+  expect(findHelp('no such words')).toEqual([])
+  expect(findHelp('  ')).toEqual([])
+  expect(findHelp('on')).toEqual([])
+  // words begin so: “stopped” is none for who looks for “top”
+  expect(findHelp('top').map(({ key }) => key)).toEqual(['now'])
+  expect(
+    findHelp('recov')
+      .map(({ key }) => key)
+      .slice(0, 2),
+  ).toEqual(['recovery', 'outcomes'])
+  expect(helpOfVerb('constructor')).toBeUndefined()
+})
+
+const FILE = 'docs/help/README.md'
+test('docs/help has the same text', () => {
+  const text = [
+    '# Help\n',
+    'The pages of help, as the product shows them (`?` on any view, and *All pages of help*).',
+    'Written by a test from `src/core/help`.\n',
+    ...HELP_GROUPS.map(
+      ({ title, pages }) =>
+        `## ${title}\n\n${pages.map((page) => `### ${page.title}\n\n${page.text}\n`).join('\n')}`,
+    ),
+  ].join('\n')
+  if (process.env.OAK_WRITE_DOCS) {
+    mkdirSync(dirname(FILE), { recursive: true })
+    writeFileSync(FILE, text)
+  }
+  expect(existsSync(FILE) && readFileSync(FILE, 'utf8')).toBe(text)
+})
