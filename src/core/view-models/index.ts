@@ -45,6 +45,14 @@ export type {
   RuleHistoryViewModel,
   StartsViewModel,
 } from './rotation-types'
+export { LINES_PAGE, type BesideAnswer, type BesideRow, type ReaderStart } from './reading-types'
+export { ACCEPTED_CHECKS, type AcceptedChecks, type AcceptedLine, type AcceptedNow } from './screen-types'
+export {
+  ADOPTED_CHECKS,
+  type AdoptedChecks,
+  type AdoptedFile,
+  type AdoptionViewModel,
+} from './adoption-types'
 export type {
   AttemptViewModel,
   FinishForecast,
@@ -59,6 +67,7 @@ export type {
   RunProgress,
   RunViewModel,
   SeatTile,
+  SharedRunLine,
   KeptForecast,
   StartForecast,
   StartOptions,

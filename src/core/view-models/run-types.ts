@@ -1,5 +1,5 @@
 /** Starting a run, a run, and an attempt of it. */
-import type { Counts, Mark, OutlineLine, RunState } from '../execution'
+import type { Counts, Mark, OutlineHead, RunState } from '../execution'
 import type { ResultSuite } from '../formats'
 import type { Environment, EvidenceKind, LeftOut, Missing } from '../model'
 
@@ -143,7 +143,8 @@ export type AttemptViewModel = {
   /** Of a joint case; empty: the whole case. */
   role: string
   attempts: { id: string; number: number; role: string; mark: Mark; kind: string | null }[]
-  lines: OutlineLine[]
+  /** Its lines are read part by part: `/api/attempts/ID/lines`. */
+  outline: OutlineHead
   notes: { atMs: number; text: string }[]
   video: { hash: string; startMs: number } | null
   source: string | null
@@ -152,6 +153,8 @@ export type AttemptViewModel = {
   /** Of the same case, the newest first: what it can be compared with. */
   others: OtherAttempt[]
   defects: { id: number; title: string; number: string | null; state: string }[]
+  /** Who wants its evidence kept whatever retention says. */
+  pinnedBy: string | null
   /** Kinds of evidence whose time was over. */
   dropped: EvidenceKind[]
   /** What its agent said of it when it was not its own any more. */
@@ -173,6 +176,15 @@ export type RunLine = {
   /** Failures in quarantine, among the counts: they do not fail the run. */ quarantined: number
   failingCases: number
   /** When it will be done, while it goes on. */ finish: FinishForecast | null
+}
+
+/** An address at which a run is read without signing in. */
+export type SharedRunLine = {
+  id: string
+  createdBy: string
+  createdAt: string
+  endsAt: string
+  usedAt: string | null
 }
 
 export type SeatTile = {

@@ -83,7 +83,7 @@ export type DefectDraftViewModel = {
 }
 
 export type FinderHit = {
-  kind: 'case' | 'suite' | 'rotation' | 'policy' | 'run' | 'defect' | 'agent'
+  kind: 'case' | 'suite' | 'rotation' | 'policy' | 'run' | 'defect' | 'agent' | 'help'
   title: string
   detail: string
   href: string
@@ -92,6 +92,8 @@ export type FinderHit = {
 /** `uses`: how many cases and routines name it. No value and no password is ever among these. */
 export type SettingsViewModel = {
   /** Where one may be used: no applications, no pools: anywhere. */
+  /** Parts of screens that targets are looked for by. */
+  pictures: { name: string; width: number; height: number; setBy: string; setAt: string; uses: number }[]
   secrets: {
     name: string
     applications: string[]
