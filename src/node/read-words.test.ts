@@ -1,0 +1,37 @@
+import { findText } from '@/core/vision'
+import { block, draw, words } from '@/core/vision/testing/drawing'
+import { NotRead, readWords } from './read-words'
+
+const page = (ground: string, ink: string, accent: string, on: string) =>
+  draw(
+    words(30, 60, 'Foot passengers board early').replace('#202020', ink) +
+      block(30, 100, 150, 44, accent, 'rx="6"') +
+      words(50, 128, 'Find sailings').replace('#202020', on),
+    { ground },
+  )
+
+test.each([
+  ['light', '#ffffff', '#1d2b33', '#0b6e8a', '#ffffff'],
+  ['dark', '#12191d', '#e3ecf0', '#4fb4cf', '#0b1418'],
+])('text and the words of a button are read with their places, %s', async (_, ground, ink, accent, on) => {
+  const read = await readWords(await page(ground, ink, accent, on))
+  expect(read.map(({ text }) => text).join(' ')).toContain('passengers')
+  const [button] = findText(read, 'Find sailings')
+  expect(button).toBeDefined()
+  expect(Math.abs(button!.x - 50)).toBeLessThan(5)
+  expect(Math.abs(button!.y + button!.h / 2 - 122)).toBeLessThan(8)
+})
+
+test('a screen without words has none', async () => {
+  expect(await readWords(await draw('', { width: 200, height: 100 }))).toEqual([])
+})
+
+test('where the program is not there, that is said with what to install', async () => {
+  const path = process.env.PATH
+  process.env.PATH = '/nowhere'
+  try {
+    await expect(readWords(await draw('', { width: 20, height: 20 }))).rejects.toThrow(NotRead)
+  } finally {
+    process.env.PATH = path
+  }
+})
