@@ -88,6 +88,24 @@ export const definitionRow = async (
       .from(definitions)
       .where(and(eq(definitions.kind, kind), eq(definitions.key, key)))
   )[0]
+/** Texts of these, with the versions they are in. */
+export const definitionsTexts = async (
+  db: Conn,
+  wanted: readonly { kind: DefinitionKind; key: string }[],
+): Promise<Pick<DefinitionRow, 'kind' | 'key' | 'version' | 'source'>[]> =>
+  wanted.length === 0
+    ? []
+    : await db
+        .select({
+          kind: definitions.kind,
+          key: definitions.key,
+          version: definitions.version,
+          source: definitions.source,
+        })
+        .from(definitions)
+        .where(
+          or(...wanted.map(({ kind, key }) => and(eq(definitions.kind, kind), eq(definitions.key, key)))),
+        )
 /** The row, locked: of two who save at once the second one sees what the first one did. */
 export const lockDefinition = async (
   tx: Tx,

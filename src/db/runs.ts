@@ -8,7 +8,7 @@ import { environmentOfAttempt } from './played'
 import type { Conn, Db, Tx } from './client'
 import { noteUsedNumber } from './run-numbers'
 import { tellOfRun } from './hooks'
-import { attempts, caseRuns, events, runs, type RunSnapshot } from './schema'
+import { attempts, caseRuns, runs, type RunSnapshot } from './schema'
 import type { Now } from './moment'
 import { col, rowsOf, type RowOf } from './rows'
 
@@ -237,15 +237,6 @@ export const caseRunsWithOutcome = async (db: Conn, runId: number, outcomes: ('f
     .from(caseRuns)
     .where(and(eq(caseRuns.runId, runId), inArray(caseRuns.outcome, outcomes)))
     .orderBy(asc(caseRuns.position), asc(caseRuns.environment))
-
-export const eventsOf = async (db: Conn, attemptId: string) =>
-  (
-    await db
-      .select({ no: events.no, body: events.body })
-      .from(events)
-      .where(eq(events.attemptId, attemptId))
-      .orderBy(asc(events.no))
-  ).map(({ no, body }) => ({ ...body, no }))
 
 /** Neighbours in the walk over a run's failures ("." and ","): the newest attempts of failing case runs, in
  * grid order. */

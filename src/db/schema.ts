@@ -1,5 +1,14 @@
 /** Tables of the product. */
-export { applications, builds, environments, databases, secrets, settings, audit } from './tables/workspace'
+export {
+  applications,
+  builds,
+  environments,
+  databases,
+  pictures,
+  secrets,
+  settings,
+  audit,
+} from './tables/workspace'
 export { repositories, type FoundFile, definitions, versions } from './tables/definitions'
 export { TOKEN_PURPOSES, tokens, agents } from './tables/fleet'
 export {
@@ -10,9 +19,11 @@ export {
   quarantines,
   importedResults,
   type ImportedResult,
+  sharedRuns,
 } from './tables/runs'
 export { occurrenceStarts, rotaMarks } from './tables/rota'
-export { type Recovery, attempts, exclusiveHolds, events, handoffs } from './tables/attempts'
+export { type Recovery, attempts, attemptLogs, exclusiveHolds, events, handoffs } from './tables/attempts'
+export { acceptedScreens } from './tables/screens'
 export { jointArrivals, jointValues } from './tables/joint'
 export { evidence, evidenceUses, liveScreens } from './tables/evidence'
 export { DEFECT_STATES, defects, type DefectEvidence } from './tables/defects'

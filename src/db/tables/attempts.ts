@@ -2,6 +2,7 @@
 import { sql } from 'drizzle-orm'
 import {
   bigserial,
+  boolean,
   index,
   integer,
   jsonb,
@@ -13,7 +14,7 @@ import {
 } from 'drizzle-orm/pg-core'
 import type { AttemptEvent, AttemptOutcome, AttemptState, FailureKind } from '@/core/execution'
 import type { EvidenceKind, Resume } from '@/core/model'
-import { moment } from './columns'
+import { bytes, moment } from './columns'
 import { agents } from './fleet'
 import { caseRuns, runs } from './runs'
 
@@ -54,10 +55,14 @@ export const attempts = pgTable(
     screen: text('screen'),
     /** Somebody looks at it until then: its agent sends what is on the screen about each second. */
     watchedUntil: moment('watched_until'),
+    /** Who wants its evidence kept whatever retention says. */
+    pinnedBy: text('pinned_by'),
     /** What its agent said of it after the lease had run out: refused, and kept so that people see it. */
     lateResult: text('late_result').$type<AttemptOutcome>(),
     /** Recovery rules that were used, in their order. */
     recoveries: jsonb('recoveries').$type<Recovery[]>().notNull().default([]),
+    /** Its log stands in `events`; false: in one piece, in `attempt_logs`. */
+    logInRows: boolean('log_in_rows').notNull().default(true),
     /** Kinds of evidence whose time was over: deleted. */
     dropped: text('dropped').array().$type<EvidenceKind[]>().notNull().default([]),
   },
@@ -71,6 +76,9 @@ export const attempts = pgTable(
       .where(sql`state <> 'ended'`), // seats in use; never two on one
     index('attempts_of_run').on(table.runId), // lanes
     index('attempts_lately').on(table.claimedAt), // how busy the fleet was
+    index('attempts_to_pack')
+      .on(table.endedAt)
+      .where(sql`log_in_rows and ended_at is not null`), // whose logs are put into one piece
     index('attempts_ended')
       .on(table.endedAt)
       .where(sql`ended_at is not null`), // whose evidence's time is over; failures of the last weeks
@@ -132,3 +140,14 @@ export const events = pgTable(
   },
   (table) => [primaryKey({ columns: [table.attemptId, table.no] })],
 )
+
+/** The log of an attempt that ended a while ago, in one compressed piece (log-piece.ts). What is asked of
+ * whole runs stays in `events`, too: checks that failed, and checks of screens. */
+export const attemptLogs = pgTable('attempt_logs', {
+  attemptId: uuid('attempt_id')
+    .primaryKey()
+    .references(() => attempts.id, { onDelete: 'cascade' }),
+  events: integer('events').notNull(),
+  lastNo: integer('last_no').notNull(),
+  piece: bytes('piece').notNull(),
+})

@@ -1,10 +1,8 @@
 /** Pieces of evidence, and screens that somebody looks at now. Each index names the query it serves. */
-import { customType, index, integer, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
+import { index, integer, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
 import type { EvidenceKind } from '@/core/model'
-import { created, moment } from './columns'
+import { bytes, created, moment } from './columns'
 import { attempts } from './attempts'
-
-const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
 
 /** What is on the screen of an attempt that somebody watches. Not evidence: overwritten by the next one, and
  * lost by a crash (an unlogged table). */

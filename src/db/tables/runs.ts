@@ -220,3 +220,21 @@ export type ImportedResult = Pick<
   ResultCase,
   'className' | 'file' | 'line' | 'type' | 'detail' | 'output' | 'errorOutput' | 'properties' | 'attachments'
 >
+
+/** Addresses at which a run can be read without signing in, until a day. Only their hashes are kept. */
+export const sharedRuns = pgTable(
+  'shared_runs',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    runId: integer('run_id')
+      .notNull()
+      .references(() => runs.id, { onDelete: 'cascade' }),
+    hash: text('hash').notNull().unique(),
+    createdBy: text('created_by').notNull(),
+    createdAt: created(),
+    endsAt: moment('ends_at').notNull(),
+    revokedAt: moment('revoked_at'),
+    usedAt: moment('used_at'),
+  },
+  (table) => [index('shared_runs_of').on(table.runId)], // what a run is shared at
+)

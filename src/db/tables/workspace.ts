@@ -12,7 +12,7 @@ import {
   uniqueIndex,
 } from 'drizzle-orm/pg-core'
 import type { Environment, Probe } from '@/core/model'
-import { created, moment } from './columns'
+import { bytes, created, moment } from './columns'
 
 /** A thing under test. `{build}` in its addresses is replaced by the run's build. */
 export const applications = pgTable('applications', {
@@ -52,6 +52,17 @@ export const secrets = pgTable('secrets', {
   applications: text('applications').array().notNull().default([]),
   /** Agents of these pools are given it; empty: of any. */
   pools: text('pools').array().notNull().default([]),
+  setBy: text('set_by').notNull(),
+  setAt: moment('set_at').notNull().defaultNow(),
+})
+
+/** Parts of screens that targets are looked for by. */
+export const pictures = pgTable('pictures', {
+  name: text('name').primaryKey(),
+  /** PNG. */
+  bytes: bytes('bytes').notNull(),
+  width: integer('width').notNull(),
+  height: integer('height').notNull(),
   setBy: text('set_by').notNull(),
   setAt: moment('set_at').notNull().defaultNow(),
 })

@@ -1,0 +1,1 @@
+ALTER TABLE "attempts" ADD COLUMN "pinned_by" text;
