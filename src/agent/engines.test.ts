@@ -1,6 +1,7 @@
 /** Which engine serves an environment; none is taken for another. */
 import type { Environment } from '@/core/model'
 import { virtualPace } from './driver/port'
+import { eyesHere } from './eyes/port'
 import { Engines, servable } from './engines'
 
 const environment = (browser: string): Environment => ({
@@ -15,7 +16,7 @@ const environment = (browser: string): Environment => ({
 })
 
 test('a browser that no engine here is, is refused with those there are', async () => {
-  const engines = new Engines()
+  const engines = new Engines(eyesHere())
   const open = engines.open({ environment: environment('Lantern 4') }, virtualPace(), 'desk/0')
   await expect(open).rejects.toMatchObject({
     kind: 'agent',

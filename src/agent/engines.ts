@@ -5,6 +5,8 @@ import { chromium } from './chromium'
 import { bounded } from './driver/bounded'
 import { DownloadLimit } from './driver/download-limit'
 import { DriverFault, type BrowserDriver, type Pace } from './driver/port'
+import type { Eyes } from './driver/eyes'
+import { seeing } from './driver/seeing'
 import { firefox } from './firefox'
 import { webkit } from './webdriver'
 
@@ -47,10 +49,12 @@ export type Opened = {
 export class Engines {
   private readonly used = new Map<EngineName, Browsers>()
 
+  constructor(private readonly eyes: Eyes) {}
+
   /** @param seat names the seat among all of this process
    * @throws {DriverFault} agent: no engine here is this browser */
   async open(
-    { environment, how }: Pick<Work, 'environment' | 'how'>,
+    { environment, how, pictures }: Pick<Work, 'environment' | 'how' | 'pictures'>,
     pace: Pace,
     seat: string,
   ): Promise<Opened> {
@@ -61,7 +65,11 @@ export class Engines {
     }
     const films = how?.video !== 'never'
     const { driver, mark, downloads, end } = await this.of(name).open(seat, environment, pace, films)
-    return { driver: bounded(driver, end, new DownloadLimit(downloads, end)), mark, end }
+    return {
+      driver: seeing(bounded(driver, end, new DownloadLimit(downloads, end)), this.eyes, pictures),
+      mark,
+      end,
+    }
   }
 
   async close(): Promise<void> {

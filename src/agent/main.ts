@@ -15,6 +15,8 @@ import { SentHashes } from './protocol/reporter'
 import { Spool } from './protocol/spool'
 import { requireNone } from './driver/conditions'
 import { bounded } from './driver/bounded'
+import { seeing } from './driver/seeing'
+import { threadedEyes } from './eyes/port'
 import { BrowserHolder, findChromium } from './chromium/browser'
 import { threadedPulse } from './pulse/port'
 import { SimulatedDriver } from './simulated/driver'
@@ -69,7 +71,8 @@ if (orphans > 0) say(`${orphans} processes that an earlier agent left behind are
 ownWhatIsStarted()
 const spool = new Spool(join(process.env.OAK_HOME ?? join(homedir(), '.oak-agent'), 'unsent'), say)
 
-const engines = new Engines()
+const eyes = threadedEyes(join(import.meta.dirname, 'eyes.mjs'))
+const engines = new Engines(eyes)
 if (!findChromium() && agents.some(({ simulated }) => simulated))
   say('Chromium is not installed: simulated screens stay empty (apt-get install chromium-headless-shell)')
 const painter = new BrowserHolder()
@@ -110,11 +113,15 @@ async function openDriver(
   }
   if (bridge)
     return {
-      driver: bounded(
-        await openBridge(bridge, work.environment, pace, {
-          films: work.how?.video !== 'never',
-          policy: outgoing,
-        }),
+      driver: seeing(
+        bounded(
+          await openBridge(bridge, work.environment, pace, {
+            films: work.how?.video !== 'never',
+            policy: outgoing,
+          }),
+        ),
+        eyes,
+        work.pictures,
       ),
     }
   return engines.open(work, pace, seat)

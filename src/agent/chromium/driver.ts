@@ -22,8 +22,10 @@ import {
 } from '../driver/port'
 import { ask, askPage, type Answers, type Question } from './asking'
 import { atOnce, boxAndAnswers, LOOK_MS, whyNot } from './element'
-import { pictureOf } from './picture'
+import { clickAt } from './clicking'
+import { pictureOf, shrunk } from './picture'
 import { chooseIn } from './choosing'
+import { Concealing } from './concealing'
 import { candidates, locate, type Located } from './locate'
 import { identityIn } from './identity'
 import { Network } from './network'
@@ -53,6 +55,7 @@ const GONE: Look = { count: 0, text: '', value: '', states: ['hidden'] }
 export class ChromiumDriver implements BrowserDriver {
   private readonly sessions = new WeakMap<Page, Promise<CDPSession>>()
   private rules: Network | undefined
+  private readonly concealing = new Concealing((page) => this.cdp(page))
   readonly identity: Identity
 
   constructor(
@@ -72,8 +75,7 @@ export class ChromiumDriver implements BrowserDriver {
     return shown.isClosed() ? (this.context.pages()[0] ?? shown) : shown
   }
 
-  private async cdp(): Promise<CDPSession> {
-    const { page } = this
+  private async cdp(page = this.page): Promise<CDPSession> {
     const session = this.sessions.get(page) ?? this.context.newCDPSession(page)
     this.sessions.set(page, session)
     return session
@@ -83,12 +85,11 @@ export class ChromiumDriver implements BrowserDriver {
     this.watch.arrivedWith = 200
     this.watch.dismissed = undefined
     await this.page.goto(url, { timeout: limitMs, waitUntil: 'load' }).catch(async (error: unknown) => {
-      const why = reasonOf(error)
-      if (SHOWS_ERROR_PAGE.test(why))
+      if (SHOWS_ERROR_PAGE.test((error as Error).message))
         await this.page
           .waitForURL(/^chrome-error:/, { timeout: ERROR_PAGE_MS, waitUntil: 'commit' })
           .catch(() => {})
-      throw new DriverFault('page', `the page does not open: ${why}`)
+      throw new DriverFault('page', `the page does not open: ${reasonOf(error)}`)
     })
     this.requireArrival()
   }
@@ -107,13 +108,15 @@ export class ChromiumDriver implements BrowserDriver {
   async click(target: Target, limitMs: number, how: Clicking = {}): Promise<Found> {
     return this.act(target, limitMs, async (locator, left) => {
       this.watch.arrivedWith = 200
-      await locator.click({
-        timeout: left,
-        ...(how.times !== undefined && { clickCount: how.times }),
-        ...(how.button && { button: how.button }),
-        ...(how.with && { modifiers: how.with }),
-        ...(how.holdMs !== undefined && { delay: how.holdMs }),
-      })
+      if (target.spot) await clickAt(this.page, target.spot, how)
+      else
+        await locator.click({
+          timeout: left,
+          ...(how.times !== undefined && { clickCount: how.times }),
+          ...(how.button && { button: how.button }),
+          ...(how.with && { modifiers: how.with }),
+          ...(how.holdMs !== undefined && { delay: how.holdMs }),
+        })
       await this.waitForPage()
       this.requireArrival()
     })
@@ -204,6 +207,7 @@ export class ChromiumDriver implements BrowserDriver {
     const page = this.context.pages()[index]
     if (!page) throw new DriverFault('page', 'this window is not there any more')
     this.watch.shown = page
+    await this.concealing.in(page)
     await page.bringToFront()
     await page.waitForLoadState('load', { timeout: limitMs }).catch(() => {})
   }
@@ -251,6 +255,8 @@ export class ChromiumDriver implements BrowserDriver {
   downloads = async () => [...this.watch.files]
   dialogs = async () => [...this.watch.dialogs]
   network = (change: NetworkChange) => (this.rules ??= new Network(this.context)).change(change)
+  conceal = async (texts: readonly string[], origins: readonly string[]) =>
+    this.concealing.conceal(this.page, texts, origins)
   source = () =>
     sourceOfFrames(this.page.frames().map((frame) => () => askPage(frame, 'source', SOURCE_MOST)))
 
@@ -260,11 +266,16 @@ export class ChromiumDriver implements BrowserDriver {
     return bytes && { bytes, mime: 'image/jpeg', width, height }
   }
 
-  async peek(): Promise<Pick<ScreenShot, 'bytes' | 'mime'> | undefined> {
+  async exact(): Promise<ScreenShot | undefined> {
+    for (const frame of this.page.frames()) await askPage(frame, 'hideCaret').catch(() => {})
+    const bytes = await pictureOf(this.cdp(), 'exact')
     const { width, height } = this.environment
-    const clip = { x: 0, y: 0, width, height, scale: PEEK_WIDTH / width }
-    const bytes = await pictureOf(this.cdp(), 60, clip)
-    return bytes && { bytes, mime: 'image/jpeg' }
+    return bytes && { bytes, mime: 'image/png', width, height }
+  }
+
+  async peek(): Promise<Pick<ScreenShot, 'bytes' | 'mime'> | undefined> {
+    const bytes = await pictureOf(this.cdp(), 60)
+    return bytes && { bytes: await shrunk(bytes, PEEK_WIDTH), mime: 'image/jpeg' }
   }
 
   async openDialog(): Promise<string | undefined> {

@@ -1,18 +1,17 @@
 import type { Frame, Locator, Page } from 'playwright-core'
-import { TARGET_WAYS, type Target } from '@/core/model'
+import { waysInPage, type Target, type WayInPage } from '@/core/model'
 import { notOne } from '../driver/ambiguous'
 import { placesOf } from '../page/places'
 import { finderOf, needsFinder } from './finder'
 
-export type Way = (typeof TARGET_WAYS)[number]
 /** `inFrame`: not in the page's own document. */
-export type Located = { locator: Locator; way: Way; inFrame: boolean }
+export type Located = { locator: Locator; way: WayInPage; inFrame: boolean }
 
 const POLL_MS = 60
 
 /** What a way may mean, the usual first: the next is asked only when nothing is found. */
-function locatorsFor(frame: Frame, target: Target, way: Way): Locator[] {
-  if (needsFinder(target)) return [finderOf(frame, target, way)]
+function locatorsFor(frame: Frame, target: Target, way: WayInPage): Locator[] {
+  if (way === 'spot' || needsFinder(target)) return [finderOf(frame, target, way)]
   if (way === 'label')
     return [
       frame.getByLabel(target.label!, { exact: true }),
@@ -22,7 +21,7 @@ function locatorsFor(frame: Frame, target: Target, way: Way): Locator[] {
   return [locatorFor(frame, target, way)]
 }
 
-function locatorFor(frame: Frame, target: Target, way: Exclude<Way, 'label'>): Locator {
+function locatorFor(frame: Frame, target: Target, way: Exclude<WayInPage, 'label' | 'spot'>): Locator {
   switch (way) {
     case 'testId':
       return frame.locator(`[data-testid=${JSON.stringify(target.testId)}]`)
@@ -49,7 +48,7 @@ const named = (frame: Frame, name: string): Locator =>
  * any comes first. */
 export async function candidates(page: Page, target: Target): Promise<(Located & { count: number })[]> {
   const found: (Located & { count: number })[] = []
-  for (const way of TARGET_WAYS.filter((name) => target[name] !== undefined)) {
+  for (const way of waysInPage(target)) {
     const hit = await firstHit(page.frames().map((frame) => locatorsFor(frame, target, way)))
     if (hit) found.push({ ...hit, way })
   }
@@ -73,7 +72,7 @@ async function firstHit(
 
 /** What the first way of a target means usually. */
 export function usualLocator(frame: Frame, target: Target): Located | undefined {
-  const way = TARGET_WAYS.find((name) => target[name] !== undefined)
+  const [way] = waysInPage(target)
   if (!way) return undefined
   const [locator, next] = locatorsFor(frame, target, way)
   return { locator: next ? locator!.or(next) : locator!, way, inFrame: false }

@@ -43,6 +43,7 @@ const QUESTIONS = [
   'windows',
   'source',
   'openDialog',
+  'conceal',
 ] as const
 
 type Bounded = Pick<BrowserDriver, keyof typeof ACTIONS | (typeof QUESTIONS)[number]>
@@ -106,6 +107,7 @@ export function bounded(
     },
     screen: () => picture(driver.screen()),
     ...(driver.network && { network: (change) => within(driver.network!(change), QUESTION_MS) }),
+    ...(driver.exact && { exact: () => picture(driver.exact!()) }),
     ...(driver.peek && { peek: () => picture(driver.peek!()) }),
     stopVideo: async () => {
       const video = await inTime(driver.stopVideo(), VIDEO_MS)

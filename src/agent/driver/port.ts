@@ -10,6 +10,7 @@ import type {
   WayToGo,
 } from '@/core/model'
 import type { Box, FailureKind } from '@/core/execution'
+import type { ComparedPicture, ScreenWanted } from './eyes'
 
 /** What stood in the way of an action; becomes the failure of its step. */
 export class DriverFault extends Error {
@@ -21,8 +22,8 @@ export class DriverFault extends Error {
   }
 }
 
-/** Where a target was found, and by which of its ways. */
-export type Found = { way: string; box?: Box }
+/** Where a target was found, by which of its ways, and how sure that is (0 to 1) where it was only seen. */
+export type Found = { way: string; box?: Box; sure?: number }
 export type Look = { count: number; text: string; value: string; states: ElementState[]; found?: Found }
 export type WindowSeen = { title: string; url: string }
 export type ScreenShot = {
@@ -93,7 +94,16 @@ export interface BrowserDriver {
   /** A small picture of the screen, for people who watch live: cheap, and taken while other calls go on.
    * Absent: this driver gives none. */
   peek?(): Promise<{ bytes: Uint8Array; mime: 'image/jpeg' | 'image/png' } | undefined>
+  /** As `screen`, without loss, and without what blinks. Absent: a screen has to do. */
+  exact?(): Promise<ScreenShot | undefined>
+  /** Takes the screen and compares it. Absent: nobody is there to look.
+   * @returns nothing where this browser gives no screen
+   * @throws {DriverFault} target: the part is not on the page */
+  compareScreen?(wanted: ScreenWanted): Promise<ComparedPicture | undefined>
   source(): Promise<string>
+  /** From now on pages show these texts to nobody's screen: secrets that come back, in documents of these
+   * origins. */
+  conceal(texts: readonly string[], origins: readonly string[]): Promise<void>
   /** Label of a modal dialog that is open, if one is. */
   openDialog(): Promise<string | undefined>
   /** Console and network entries since the last call, `atMs` by the attempt's clock. */

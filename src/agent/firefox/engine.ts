@@ -23,7 +23,7 @@ import {
   type Pace,
   type WindowSeen,
 } from '../driver/port'
-import type { ElementFunctions, Engine, PageFunctions } from '../page/engine'
+import type { ElementFunctions, Engine, PageFunctions, Point } from '../page/engine'
 import { pageScript } from '../page/script'
 import { cookiesOf } from './cookies'
 import { drag } from './drag'
@@ -224,16 +224,18 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     while ((await this.url()) === before && performance.now() < until) await sleep(POLL_MS)
   }
 
-  async click(element: ElementHandle, how: Clicking = {}): Promise<void> {
+  async click(element: ElementHandle, how: Clicking = {}, at?: Point): Promise<void> {
     this.arrived = 200
     const { times, button, with: held = [], holdMs } = how
     for (const key of held) await this.page.keyboard.down(key)
     try {
-      await element.click({
+      const options = {
         ...(times !== undefined && { count: times }),
         ...(button && { button }),
         ...(holdMs !== undefined && { delay: holdMs }),
-      })
+      }
+      if (at) await this.page.mouse.click(at.x, at.y, options)
+      else await element.click(options)
     } finally {
       for (const key of held.toReversed()) await this.page.keyboard.up(key)
     }
@@ -304,8 +306,10 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     return (await readdir(this.folder).catch(() => [])).filter((name) => !name.endsWith('.part'))
   }
 
-  async screenshot(): Promise<Buffer> {
-    return Buffer.from(await this.page.screenshot({ type: 'jpeg', quality: JPEG_QUALITY }))
+  async screenshot(type: 'jpeg' | 'png'): Promise<Buffer> {
+    return Buffer.from(
+      await this.page.screenshot({ type, ...(type === 'jpeg' && { quality: JPEG_QUALITY }) }),
+    )
   }
 
   takeLog(): LogEntry[] {

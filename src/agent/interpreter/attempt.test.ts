@@ -294,16 +294,6 @@ test('an element that is not there is a check that did not hold, and a soft one 
 test.each<[string, Step, string]>([
   ['meet', { verb: 'meet', point: 'boarding-open' }, 'for joint cases'],
   ['do', { verb: 'do', words: 'Look at the deck' }, 'is for a person'],
-  [
-    'a screen',
-    { verb: 'check', of: { text: 'Deck' }, subject: 'screen', screen: 'deck-plan', soft: false },
-    'compares a picture',
-  ],
-  [
-    'a picture',
-    { verb: 'click', on: { picture: 'anchor.png' } },
-    '“picture: anchor.png” is looked for on the screen',
-  ],
 ])('what later versions bring is said, not passed over: %s', async (_, step, says) =>
   expect((await attempt([step], { Deck: seen('') })).result.failure).toMatchObject({
     kind: 'script',

@@ -3,6 +3,7 @@ import { keepSignedIn, signIn } from './signed-in'
 import {
   describeDuration,
   fillDeep,
+  NOTHING_FOUND,
   pickedBy,
   tidy,
   type Clicking,
@@ -25,9 +26,9 @@ import {
   type Done,
   type StepParts,
 } from './parts'
-import { absence, poll } from './looking'
+import { checkScreen } from './check-screen'
+import { absence, graceOf, poll } from './looking'
 import { changeWindow, scroll } from './moving'
-import { requireReachable } from './targets'
 
 /** How often a wait looks whether it is to stop. */
 const WAIT_PART_MS = 500
@@ -54,7 +55,6 @@ export type BrowserStep = StepOf<
 
 /** @throws {StepFault} what stood in the way; {DriverFault} the same, from the driver; {UnknownReference} */
 export async function doInBrowser(parts: StepParts, step: BrowserStep, path: string): Promise<Done> {
-  requireReachable(step)
   const { driver } = parts
   const target = (written: Target) => filledTarget(parts, written)
   switch (step.verb) {
@@ -121,7 +121,7 @@ export async function doInBrowser(parts: StepParts, step: BrowserStep, path: str
     case 'read':
       return read(parts, step, path)
     case 'check':
-      return check(parts, step)
+      return check(parts, step, path)
   }
 }
 
@@ -188,6 +188,7 @@ async function waitFor(
       state === 'hidden'
         ? seen.count === 0 || seen.states.includes('hidden')
         : seen.count === 1 && seen.states.includes(state),
+    graceOf(target),
   )
   if (holds) return look.found
   throw (
@@ -207,6 +208,7 @@ async function read(parts: StepParts, step: StepOf<'read'>, path: string): Promi
     limitOf(parts, step),
     () => parts.driver.look(target),
     (seen) => seen.count === 1 && picked(seen) !== undefined,
+    graceOf(target),
   )
   if (look.count === 1 && !holds) throw notPicked(step.pick!, tidy(look.value || look.text))
   if (!holds) throw new StepFault({ kind: 'target', message: absence(target, look) })
@@ -222,12 +224,8 @@ const notPicked = (pick: string, text: string) =>
     actual: text,
   })
 
-async function check(parts: StepParts, step: StepOf<'check'>): Promise<Done> {
-  if (step.subject === 'screen')
-    throw new StepFault({
-      kind: 'script',
-      message: `“${step.screen}” compares a picture of the screen, which this version does not do yet`,
-    })
+async function check(parts: StepParts, step: StepOf<'check'>, path: string): Promise<Done> {
+  if (step.subject === 'screen') return checkScreen(parts, step, path)
   return isOfPage(step.subject) ? checkPage(parts, step, step.subject) : checkElement(parts, step, step.of!)
 }
 
@@ -235,8 +233,8 @@ async function check(parts: StepParts, step: StepOf<'check'>): Promise<Done> {
 const OF_PAGE = {
   url: { words: 'address', none: 'none' },
   title: { words: 'page title', none: 'none' },
-  download: { words: 'downloaded file', none: 'nothing was downloaded' },
-  dialog: { words: 'dialog', none: 'the browser showed no dialog' },
+  download: { words: 'downloaded file', none: NOTHING_FOUND.download },
+  dialog: { words: 'dialog', none: NOTHING_FOUND.dialog },
 } as const
 const isOfPage = (subject: string): subject is keyof typeof OF_PAGE => subject in OF_PAGE
 
@@ -295,6 +293,7 @@ async function checkElement(parts: StepParts, step: StepOf<'check'>, of: Target)
     limitOf(parts, step),
     look,
     (seen) => isThere(seen) && isRight(seen),
+    graceOf(target),
   )
   if (holds) return { ...(last.found && { found: last.found }) }
   const what = step.subject === 'attribute' ? `attribute ${step.attribute}` : step.subject
@@ -303,14 +302,19 @@ async function checkElement(parts: StepParts, step: StepOf<'check'>, of: Target)
     const fault = await dialogFault(parts)
     throw (
       fault ??
-      new StepFault({ kind: 'check', message: absence(target, last), expected, actual: 'no such element' })
+      new StepFault({
+        kind: 'check',
+        message: absence(target, last),
+        expected,
+        actual: NOTHING_FOUND.element,
+      })
     )
   }
   throw new StepFault({
     kind: 'check',
     message: `The ${what} is not what was expected`,
     expected,
-    actual: last.actual === undefined ? 'it has none' : tidy(last.actual),
+    actual: last.actual === undefined ? NOTHING_FOUND.attribute : tidy(last.actual),
   })
 }
 type Seen = Look & { actual: string | undefined }

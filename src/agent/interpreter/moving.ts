@@ -2,7 +2,7 @@
 import type { StepOf, Target } from '@/core/model'
 import type { WindowSeen } from '../driver/port'
 import { StepFault } from './fault'
-import { absence, poll } from './looking'
+import { absence, graceOf, poll } from './looking'
 import { filledTarget, filledText, limitOf, type Done, type StepParts } from './parts'
 
 /** At the end of a list: this long more may be on its way. */
@@ -26,7 +26,7 @@ export async function scroll(parts: StepParts, step: StepOf<'scroll'>): Promise<
     const moved = await driver.scrollBy(undefined, within, limitMs)
     return { seen, ends: !moved && (await isStill(parts, within, limitMs)) }
   }
-  const { last } = await poll(parts, limitMs, look, ({ ends }) => ends)
+  const { last } = await poll(parts, limitMs, look, ({ ends }) => ends, graceOf(sought))
   if (last.seen.count === 0) throw new StepFault({ kind: 'target', message: absence(sought, last.seen) })
   return { found: await driver.scrollTo(sought, limitMs) }
 }

@@ -1,6 +1,7 @@
 /** Secrets never leave the agent: whatever is logged or kept has them taken out first. */
 
 import { mapTexts } from '@/core/model'
+import { inHtml } from '../driver/in-html'
 
 export type Masker = <T>(value: T) => T
 
@@ -28,8 +29,6 @@ function replacing(secrets: readonly string[], signOf: (secret: string) => strin
   const replaced = (text: string) => all.reduce((left, { form, sign }) => left.replaceAll(form, sign), text)
   return (value) => mapTexts(value, replaced)
 }
-
-const inHtml = (text: string) => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;')
 
 /** As it is, in an address, in a form, in JSON, in the source of a page, and with its white space as a reader
  * sees it. */

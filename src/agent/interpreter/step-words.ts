@@ -22,6 +22,12 @@ export function filledIfItCan<T>(written: T, scope: Scope): T {
 
 export function valuesUsed(step: Step, scope: Scope): { values?: Record<string, string> } {
   if (step.verb === 'type' && isSecretTarget(step.in)) return {}
+  const values = allValuesUsed(step, scope)
+  return Object.keys(values).length > 0 ? { values } : {}
+}
+
+/** As `valuesUsed`, also those of a field that hides what is typed. */
+export function allValuesUsed(step: Step, scope: Scope): Record<string, string> {
   const values: Record<string, string> = {}
   const { steps: _, ...own } = step as Step & { steps?: unknown }
   for (const reference of writtenReferences(own)) {
@@ -29,5 +35,5 @@ export function valuesUsed(step: Step, scope: Scope): { values?: Record<string, 
       values[reference] = fill(`\${${reference}}`, scope)
     } catch {} // named by the step's own failure
   }
-  return Object.keys(values).length > 0 ? { values } : {}
+  return values
 }

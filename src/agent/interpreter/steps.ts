@@ -15,6 +15,7 @@ import { outcomeOfFailure, type Failure, type StepWords } from '@/core/execution
 import { doInBrowser, type BrowserStep } from './browser-steps'
 import { call, query } from './data-steps'
 import { failureOf, GoOn, StepFault, Stopped } from './fault'
+import { concealSecrets } from './concealing'
 import { heldNote } from './targets'
 import { filledIfItCan, valuesUsed, wordsOf } from './step-words'
 import { judge, left, limitOf, MEET_LIMIT_MS, tooLong, type Done, type StepParts } from './parts'
@@ -247,6 +248,7 @@ export class StepRunner {
       case 'repeat':
         return this.nest(step, path)
       default:
+        await concealSecrets(this.parts, step)
         return doInBrowser(this.parts, step satisfies BrowserStep, path)
     }
   }

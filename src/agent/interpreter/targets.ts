@@ -1,28 +1,24 @@
 /** What a step points at. */
-import { SCREEN_WAYS, TARGET_WAYS, targetsOf, type Step, type Target } from '@/core/model'
+import { SCREEN_WAYS, targetsOf, waysInPage, type Step, type Target } from '@/core/model'
 import type { Found } from '../driver/port'
-import { StepFault } from './fault'
 
-/** A target that can only be found by looking at the screen. @throws {StepFault} script */
-export function requireReachable(step: Step): void {
-  for (const target of targetsOf(step)) {
-    const way = SCREEN_WAYS.find((name) => target[name] !== undefined)
-    if (way && !TARGET_WAYS.some((name) => target[name] !== undefined))
-      throw new StepFault({
-        kind: 'script',
-        message: `“${way}: ${target[way]}” is looked for on the screen, which this version does not do yet; give the target another way too`,
-      })
-  }
+/** @param first the way that should have found it in the page */
+function seenNote({ way, box, sure }: Found, first: string | undefined): string {
+  const place = box ? ` at ${box.x}, ${box.y}` : ''
+  const instead = first ? `; ${first} finds it no more` : ''
+  return `${way === 'words' ? 'read' : 'seen'} on the screen${place}, ${Math.round(sure! * 100)} in 100 sure${instead}`
 }
 
 /** When a target gives several ways and not the first one held, the log says which did, and what to
  * change. */
 export function heldNote(step: Step, found: Found): string | undefined {
   const [target] = targetsOf(step)
-  const ways = target ? TARGET_WAYS.filter((way) => target[way] !== undefined) : []
-  const first = ways[0]
-  return first !== undefined && ways.length > 1 && found.way !== first
-    ? `found by ${found.way}; ${first} finds it no more: mend “${first}: ${target![first]}” or take it out`
+  if (!target) return undefined
+  const [first, ...others] = waysInPage(target).filter((way) => way !== 'spot')
+  if (found.sure !== undefined) return seenNote(found, first)
+  const hasOthers = others.length > 0 || SCREEN_WAYS.some((way) => target[way] !== undefined)
+  return first !== undefined && hasOthers && found.way !== first
+    ? `found by ${found.way}; ${first} finds it no more: mend “${first}: ${target[first]}” or take it out`
     : undefined
 }
 

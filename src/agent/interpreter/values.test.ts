@@ -49,7 +49,7 @@ describe('values', () => {
       { x: seen('') },
       { work: { secrets: { desk: secret }, parameters: { word: 'a ${secret.desk}' } } },
     )
-    expect(done[0]).toBe('type low tide/7 in x')
+    expect(done.slice(0, 2)).toEqual([expect.stringMatching(/^conceal low tide/), 'type low tide/7 in x'])
     expect(result.failure).toMatchObject({ kind: 'check' })
     for (const form of [secret, encodeURIComponent(secret)])
       expect(JSON.stringify([events, result])).not.toContain(form)
@@ -105,6 +105,27 @@ describe('values', () => {
       { work: { secrets: { desk: 'low tide/7' }, parameters: { word: '${secret.desk}' } } },
     )
     expect(hidden).toEqual([true, false])
+  })
+  test('pages give back no secret that a step named, also by another name; the applications are told', async () => {
+    const { done } = await attempt(
+      [
+        { verb: 'type', in: { text: 'x' }, value: 'plain' },
+        { verb: 'open', address: 'app:/search?q=${word}' },
+      ],
+      { x: seen('') },
+      {
+        work: {
+          secrets: { desk: 'low-tide-7', other: 'never used' },
+          parameters: { word: '${secret.desk}' },
+          applications: { app: 'http://app/base' },
+        },
+      },
+    )
+    expect(done.slice(0, 3)).toEqual([
+      'type plain in x',
+      'conceal low-tide-7 http://app',
+      'open http://app/base/search?q=low-tide-7',
+    ])
   })
   test('handoffs come in as names and go out with the result, also when the case fails after', async () => {
     const { result, done } = await attempt(

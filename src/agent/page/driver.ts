@@ -4,13 +4,13 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { basename, join } from 'node:path'
 import {
-  TARGET_WAYS,
   type Clicking,
   type ElementState,
   type Environment,
   type Target,
   type UploadFile,
   type WayToGo,
+  waysInPage,
 } from '@/core/model'
 import type { Box } from '@/core/execution'
 import {
@@ -21,11 +21,10 @@ import {
   type LogEntry,
   type Look,
   type Pace,
-  type ScreenShot,
 } from '../driver/port'
 import type { Engine } from './engine'
-import { Film } from './film'
 import { PagedIdentity } from './identity'
+import { PageScreens } from './screens'
 import { notOne } from '../driver/ambiguous'
 import { chosenOf } from '../driver/choices'
 import { takesNoFiles } from '../driver/files'
@@ -40,7 +39,7 @@ const GONE: Look = { count: 0, text: '', value: '', states: ['hidden'] }
 type Located<F, E> = { frame: F; element: E; way: string }
 
 export class PagedDriver<F, E> implements BrowserDriver {
-  private readonly film: Film | undefined
+  private readonly screens: PageScreens<F, E>
   readonly identity: PagedIdentity<F, E>
 
   constructor(
@@ -50,9 +49,7 @@ export class PagedDriver<F, E> implements BrowserDriver {
     films: boolean,
   ) {
     this.identity = new PagedIdentity(engine)
-    this.film = films
-      ? new Film({ width: environment.width, height: environment.height }, pace.now)
-      : undefined
+    this.screens = new PageScreens(engine, environment, pace, films)
   }
 
   get facts(): Record<string, string> {
@@ -81,7 +78,7 @@ export class PagedDriver<F, E> implements BrowserDriver {
 
   click = (target: Target, limitMs: number, how: Clicking = {}) =>
     this.act(target, limitMs, async ({ element }) => {
-      await this.engine.click(element, how)
+      await this.engine.click(element, how, target.spot)
       await this.engine.waitForPage(ARRIVAL_MS)
       requireArrival(this.engine.arrivedWith())
     })
@@ -219,14 +216,10 @@ export class PagedDriver<F, E> implements BrowserDriver {
   takeLog = (): LogEntry[] => this.engine.takeLog()
   lost = () => this.engine.lost()
 
-  async screen(): Promise<ScreenShot | undefined> {
-    const [top] = await this.engine.frames().catch(() => [])
-    if (top !== undefined) await this.engine.run(top, 'hideSecrets').catch(() => {})
-    const bytes = await this.engine.screenshot().catch(() => undefined)
-    if (!bytes) return undefined
-    this.film?.add(bytes)
-    return { bytes, mime: 'image/jpeg', width: this.environment.width, height: this.environment.height }
-  }
+  conceal = (texts: readonly string[], origins: readonly string[]) => this.screens.conceal(texts, origins)
+  screen = () => this.screens.screen()
+  exact = () => this.screens.exact()
+  stopVideo = () => this.screens.stopVideo()
 
   async openDialog(): Promise<string | undefined> {
     const own = await this.engine.dismissed().catch(() => undefined)
@@ -237,13 +230,8 @@ export class PagedDriver<F, E> implements BrowserDriver {
       : ((await this.engine.run(top, 'openDialog').catch(() => null)) ?? undefined)
   }
 
-  async stopVideo(): Promise<{ bytes: Uint8Array; startMs: number } | undefined> {
-    if (this.film) await this.screen().catch(() => undefined) // its last picture is part of the story
-    return this.film?.stop()
-  }
-
   async close(): Promise<void> {
-    await this.film?.stop() // its encoder must not outlive the attempt
+    await this.screens.close()
     await this.engine.close().catch(() => {})
   }
 
@@ -252,7 +240,7 @@ export class PagedDriver<F, E> implements BrowserDriver {
   private async candidates(target: Target): Promise<{ frame: F; way: string; count: number }[]> {
     const found: { frame: F; way: string; count: number }[] = []
     const frames = await this.engine.frames()
-    for (const way of TARGET_WAYS.filter((name) => target[name] !== undefined)) {
+    for (const way of waysInPage(target)) {
       const counts: number[] = []
       for (const frame of frames)
         counts.push(await this.engine.run(frame, 'count', way, target).catch(() => 0))
@@ -294,8 +282,11 @@ export class PagedDriver<F, E> implements BrowserDriver {
     let located: Located<F, E> | undefined
     try {
       located = await this.locate(target, limitMs)
-      await this.engine.on(located.element, 'reveal')
-      await this.requireFree(located, until)
+      // What was seen at a point is there now, and would not be once the page had moved.
+      if (!target.spot) {
+        await this.engine.on(located.element, 'reveal')
+        await this.requireFree(located, until)
+      }
       const box: Box | undefined = await this.engine
         .box(located.frame, located.element)
         .catch(() => undefined)

@@ -12,6 +12,8 @@ export type PageFunctions = {
   places(way: string, target: Target): string[]
   openDialog(): string | null
   hideSecrets(): void
+  hideCaret(): void
+  hideEchoes(texts: readonly string[], origins: readonly string[]): void
   listen(): void
   source(most: number): string
   scrollPage(by: number | null): boolean
@@ -40,6 +42,9 @@ export type ElementFunctions = {
   hideField(secret: string | null): void
 }
 
+/** In CSS pixels of the whole page's view. */
+export type Point = { x: number; y: number }
+
 /** `F`: a document (the page's, or a frame's). `E`: an element of one. All may throw: a page may go away at
  * any moment. */
 export interface Engine<F, E> {
@@ -62,7 +67,8 @@ export interface Engine<F, E> {
   /** In CSS pixels of the whole page's view. */
   box(frame: F, element: E): Promise<Box | undefined>
   go(where: WayToGo, limitMs: number): Promise<void>
-  click(element: E, how?: Clicking): Promise<void>
+  /** In the middle of the element, or at a point of the view. */
+  click(element: E, how?: Clicking, at?: Point): Promise<void>
   hover(element: E): Promise<void>
   drag(from: E, to: E): Promise<void>
   /** A key by its name, or text; with no element it goes to what has the focus. */
@@ -92,8 +98,7 @@ export interface Engine<F, E> {
   network?(change: NetworkChange): Promise<void>
   /** Words of the browser's own dialogs so far, oldest first. */
   dialogs(): readonly string[]
-  /** JPEG. */
-  screenshot(): Promise<Buffer>
+  screenshot(type: 'jpeg' | 'png'): Promise<Buffer>
   takeLog(): LogEntry[]
   /** How many entries were left out so far. */
   lost(): Lost

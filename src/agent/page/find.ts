@@ -1,10 +1,12 @@
 /** Runs in the page, in browsers that have no finder of their own: what a target points at. */
 import { computeAccessibleName, getRole, isInaccessible } from 'dom-accessibility-api'
 import { fitsText, type TextMatch } from '@/core/model/text-match'
+import { deepestAt } from './at-point'
 import { placesOf } from './places'
 
-type Way = 'testId' | 'role' | 'label' | 'placeholder' | 'text' | 'css'
-type Target = Partial<Record<Way | 'name', string>> & {
+type Way = 'testId' | 'role' | 'label' | 'placeholder' | 'text' | 'css' | 'spot'
+type Target = Partial<Record<Exclude<Way, 'spot'> | 'name', string>> & {
+  spot?: { x: number; y: number }
   match?: TextMatch
   within?: Target
   beside?: Target
@@ -97,6 +99,8 @@ const WAYS: Record<Way, (target: Target) => Element[]> = {
     all('[placeholder]').filter((field) => fitsText(field.getAttribute('placeholder')!, placeholder!, match)),
   text: byText,
   css: ({ css }) => all(css!),
+  // A point is one of the whole view, which is that of the page's own document.
+  spot: ({ spot }) => (window === window.top ? [deepestAt(spot!.x, spot!.y)].filter((one) => !!one) : []),
 }
 
 /** Elements that one way of a target finds in this document. */

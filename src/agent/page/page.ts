@@ -2,8 +2,10 @@
  * like there.
  * Bundled by the launcher to build/page.js; everything here is called by its name with plain values. */
 import type { ChoiceList } from '../driver/choices'
+import { deepestAt } from './at-point'
 import { all, holds, rootOf, roots } from './find'
 import { dropFiles } from './dropping'
+import { hideEchoes as hideTexts } from './echoes'
 import { isInDialog } from './in-dialog'
 import { scrollAt } from './scrolling'
 import { store, stored } from './storing'
@@ -68,17 +70,6 @@ export function cover(element: Element): string | null {
   const label = element.closest('label')
   if (label && holds(label, top)) return null
   return top.tagName.toLowerCase() + [...top.classList].map((name) => `.${name}`).join('')
-}
-
-/** What is uppermost at a point, in whatever shadow root that is. */
-function deepestAt(x: number, y: number): Element | null {
-  let top = document.elementFromPoint(x, y)
-  while (top?.shadowRoot) {
-    const inner = top.shadowRoot.elementFromPoint(x, y)
-    if (!inner || inner === top) break
-    top = inner
-  }
-  return top
 }
 
 /** As a label does with its field. */
@@ -171,6 +162,25 @@ export function hideSecrets(): void {
     ]
   }
 }
+const hidden = new Set<string>()
+/** As `hideTexts`; what this document hides already is left as it is. */
+export function hideEchoes(texts: readonly string[], origins: readonly string[]): void {
+  const fresh = texts.filter((text) => !hidden.has(text))
+  if (fresh.length === 0) return
+  for (const text of fresh) hidden.add(text)
+  hideTexts([...hidden], origins)
+}
+/** It blinks, and no two pictures of a field that is written in would be the same. */
+export function hideCaret(): void {
+  for (const root of roots()) {
+    if (root.adoptedStyleSheets.some((sheet) => sheet === noCaret)) continue
+    root.adoptedStyleSheets = [
+      ...root.adoptedStyleSheets,
+      (noCaret ??= sheetOf('*{caret-color:transparent!important}')),
+    ]
+  }
+}
+let noCaret: CSSStyleSheet | undefined
 /** No element of the page: its own policy might not let that in, and its scripts would see it. */
 let hides: CSSStyleSheet | undefined
 function sheetOf(rules: string): CSSStyleSheet {

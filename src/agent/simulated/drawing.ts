@@ -10,10 +10,12 @@ export async function drawn(
   { environment, pictures }: Parts,
   top: Opened,
   frames: readonly Opened[],
+  concealed: readonly string[],
 ): Promise<Picture | undefined> {
   if (!pictures || top.url === 'about:blank') return undefined
-  for (const { frame, document } of frames) frame?.setAttribute('srcdoc', hideSecrets(document.toString()))
-  return pictures.of(hideSecrets(top.document.toString()), environment)
+  for (const { frame, document } of frames)
+    frame?.setAttribute('srcdoc', hideSecrets(document.toString(), concealed))
+  return pictures.of(hideSecrets(top.document.toString(), concealed), environment)
 }
 
 /** An element by its number among those that a picture tells the place of. */

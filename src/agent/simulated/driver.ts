@@ -3,7 +3,6 @@ import {
   describeTarget,
   tidy,
   type ElementState,
-  type Environment,
   type Target,
   type UploadFile,
   type WayToGo,
@@ -16,7 +15,6 @@ import {
   type Identity,
   type LogEntry,
   type Look,
-  type Pace,
   type ScreenShot,
 } from '../driver/port'
 import { notOne } from '../driver/ambiguous'
@@ -28,21 +26,9 @@ import { HIDDEN } from './hidden'
 import { identityOf } from './identity'
 import { dialogIn, formData, framesOf, parsePage, valueOf, Visitor, type Opened } from './page'
 import { drawn, numberIn } from './drawing'
-import type { Picture, PictureMaker } from './pictures'
+import type { Picture } from './pictures'
+import type { SimulatedParts } from './parts'
 import { profileOf, type Profile } from './profiles'
-
-/** `screens: 'arrivals'` gives a screen only where a page has just come, not after each field is filled: a
- * third of the drawing. */
-export type SimulatedParts = {
-  environment: Environment
-  pace: Pace
-  seed: number
-  pictures?: PictureMaker
-  screens?: 'every' | 'arrivals'
-  /** What it was told to do wrong. */ faults?: {
-    factor(what: 'slow' | 'upset', environment: string): number
-  }
-}
 
 export class SimulatedDriver implements BrowserDriver {
   readonly facts: Record<string, string>
@@ -60,6 +46,7 @@ export class SimulatedDriver implements BrowserDriver {
   /** Drawn when the page came; filling fields changes no layout. */
   private arrival: Promise<Picture | undefined> | undefined
   private filled = false
+  private readonly concealed: string[] = []
 
   constructor(private readonly parts: SimulatedParts) {
     const { environment } = parts
@@ -248,6 +235,8 @@ export class SimulatedDriver implements BrowserDriver {
     return this.parts.screens === 'arrivals' ? undefined : (await this.draw())?.shot
   }
 
+  exact = async () => (await this.draw())?.shot
+
   /** As the page came: what is filled in since is not drawn for a glance. */
   peek = async () => (await this.layout())?.shot
 
@@ -335,6 +324,8 @@ export class SimulatedDriver implements BrowserDriver {
     return answer.status
   }
 
+  conceal = async (texts: readonly string[]) => void this.concealed.push(...texts)
+
   private factor = (what: 'slow' | 'upset') =>
     this.parts.faults?.factor(what, this.parts.environment.key) ?? 1
   /** Time as this environment takes it: between 0.7 and 1.6 times the usual. */
@@ -342,7 +333,7 @@ export class SimulatedDriver implements BrowserDriver {
     this.parts.pace.pause(ms * (0.7 + 0.9 * this.random()) * this.factor('slow'))
 
   private layout = (): Promise<Picture | undefined> => (this.arrival ??= this.draw())
-  private draw = () => drawn(this.parts, this.top, this.frames)
+  private draw = () => drawn(this.parts, this.top, this.frames, this.concealed)
   private numberOf = (element: Element) => numberIn(this.top.document, element)
   private boxIn = (picture: Picture | undefined, element: Element): Box | undefined =>
     picture?.boxes[this.numberOf(element)]

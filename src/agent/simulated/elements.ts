@@ -101,7 +101,16 @@ export type Hits = { elements: Element[]; way: (typeof TARGET_WAYS)[number] }
 /** The first way of the target that finds exactly one element over these documents; else the first that finds
  * any. */
 export function findIn(documents: Document[], target: Target): Hits | undefined {
-  const found = TARGET_WAYS.filter((way) => target[way] !== undefined)
+  const ways = TARGET_WAYS.filter((way) => target[way] !== undefined)
+  if (ways.length === 0 && target.words === undefined && target.picture !== undefined)
+    throw new DriverFault(
+      'script',
+      'a picture is looked for on the screen of a real browser; here there is none',
+    )
+  // There is no screen to read from; what would be read there is the page's own text.
+  if (ways.length === 0 && target.words !== undefined)
+    return findIn(documents, { ...target, text: target.words, match: 'part' })
+  const found = ways
     .map((way) => ({ way, elements: documents.flatMap((document) => narrowed(document, target, way)) }))
     .filter(({ elements }) => elements.length > 0)
   return found.find(({ elements }) => elements.length === 1) ?? found[0]

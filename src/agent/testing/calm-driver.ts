@@ -31,6 +31,7 @@ export function calmDriver(own: Partial<BrowserDriver> = {}): BrowserDriver {
     closeWindow: async () => {},
     answerDialog: async () => {},
     identity: NOBODY,
+    conceal: async () => {},
     attribute: async () => undefined,
     look: async () => ({ count: 0, text: '', value: '', states: [] }),
     url: async () => '',

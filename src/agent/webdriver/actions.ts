@@ -1,14 +1,15 @@
 /** What a person does with mouse and keys, as WebDriver writes it (w3.org/TR/webdriver2, actions). */
 import type { Clicking } from '@/core/model'
+import type { Point } from '../page/engine'
 import type { ElementRef } from './client'
 import { keyOf } from './keys'
 
 const BUTTONS = { left: 0, middle: 1, right: 2 } as const
 const NOTHING = { type: 'pause', duration: 0 }
 
-/** A click in the middle of an element. All sources act at the same time, action by action: keys go down
- * before the first of the mouse, and up after its last. */
-export function clickActions(element: ElementRef, how: Clicking): object[] {
+/** A click in the middle of an element, or at a point of the view. All sources act at the same time, action
+ * by action: keys go down before the first of the mouse, and up after its last. */
+export function clickActions(element: ElementRef, how: Clicking, at?: Point): object[] {
   const { times = 1, button = 'left', with: held = [], holdMs = 0 } = how
   const once = [
     { type: 'pointerDown', button: BUTTONS[button] },
@@ -16,7 +17,9 @@ export function clickActions(element: ElementRef, how: Clicking): object[] {
     { type: 'pointerUp', button: BUTTONS[button] },
   ]
   const mouse = [
-    { type: 'pointerMove', duration: 0, origin: element, x: 0, y: 0 },
+    at
+      ? { type: 'pointerMove', duration: 0, origin: 'viewport', x: Math.round(at.x), y: Math.round(at.y) }
+      : { type: 'pointerMove', duration: 0, origin: element, x: 0, y: 0 },
     ...Array.from({ length: times }, () => once).flat(),
   ]
   const keys = held.map(keyOf)

@@ -5,7 +5,7 @@ import type { Clicking, Cookie, Environment, Target, WayToGo } from '@/core/mode
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
 import { DIALOG_CHARS, DIALOGS_MOST, type LogEntry, type Pace, type WindowSeen } from '../driver/port'
-import type { ElementFunctions, Engine, PageFunctions } from '../page/engine'
+import type { ElementFunctions, Engine, PageFunctions, Point } from '../page/engine'
 import { pageScript } from '../page/script'
 import { WebDriverError, type ElementRef, type WebDriverSession } from './client'
 import { clickActions, dragActions } from './actions'
@@ -72,7 +72,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
       (stays && withoutHash(before) !== withoutHash(url)) ||
       (/^https?:/.test(url) && !/^https?:/.test(here))
     )
-      throw new Error('nobody answers at this address')
+      throw new Error('no page comes from this address, and the browser does not say why')
     this.arrived = 0
     await this.collect()
     return this.arrived
@@ -128,10 +128,10 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     this.at = []
   }
 
-  async click({ frame, element }: Reference, how: Clicking = {}): Promise<void> {
+  async click({ frame, element }: Reference, how: Clicking = {}, at?: Point): Promise<void> {
     this.arrived = 0
-    const isPlain = Object.values(how).every((one) => one === undefined)
-    const byPointer = () => this.session.actions(clickActions(element, how))
+    const isPlain = !at && Object.values(how).every((one) => one === undefined)
+    const byPointer = () => this.session.actions(clickActions(element, how, at))
     await this.act(frame, () =>
       isPlain
         ? this.session.click(element).catch((error: unknown) => {
@@ -252,11 +252,10 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
         )
       : []
 
-  async screenshot(): Promise<Buffer> {
+  async screenshot(type: 'jpeg' | 'png'): Promise<Buffer> {
     await this.enter([])
-    return sharp(Buffer.from(await this.session.screenshot(), 'base64'))
-      .jpeg({ quality: JPEG_QUALITY })
-      .toBuffer()
+    const png = Buffer.from(await this.session.screenshot(), 'base64')
+    return type === 'png' ? png : sharp(png).jpeg({ quality: JPEG_QUALITY }).toBuffer()
   }
 
   takeLog(): LogEntry[] {

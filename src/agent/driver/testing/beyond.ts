@@ -4,6 +4,7 @@ import type { Target } from '@/core/model'
 import { DriverFault, type BrowserDriver } from '../port'
 import type { Feature } from './features'
 import { PATIENT_MS, SHORT_MS, until } from './patience'
+import { partOf, PICTURES } from './seen'
 
 export type Around = {
   /** A test of a feature, where this driver has it. */
@@ -33,6 +34,78 @@ export function conformBeyond({ of, at, text, driver, another, stores }: Around)
   )
   of('location', 'tells pages where it is', async () => expect(await told('location')).toBe('57.25 -6.5'))
   of('camera', 'gives pages a camera', async () => expect(await told('camera')).toBe('video, audio'))
+  of('words', 'clicks where words are seen, tells several, and says when they are not there', async () => {
+    await at('/drawn')
+    const seen = await driver().click({ words: 'choose cabin' }, PATIENT_MS)
+    expect(seen).toMatchObject({ way: 'words', sure: expect.any(Number), box: expect.any(Object) })
+    expect(Math.abs(seen.box!.x - 48)).toBeLessThan(8)
+    await until(async () => (await text('said')) === 'place 0')
+    expect(await driver().look({ words: 'Upper deck' })).toMatchObject({ count: 2 })
+    await driver().click({ words: 'Upper deck', number: 2 }, PATIENT_MS)
+    await until(async () => (await text('said')) === 'place 2')
+    expect(await driver().look({ words: 'Fares are per car' })).toMatchObject({
+      count: 1,
+      text: 'Fares are per car',
+    })
+    await expect(driver().click({ words: 'Lower deck' }, SHORT_MS)).rejects.toThrow('is not on the page')
+    await expect(driver().click({ words: 'Upper deck' }, SHORT_MS)).rejects.toThrow('2 elements match')
+    // the first way that finds one is taken, so nothing is read
+    expect(await driver().click({ css: 'canvas', words: 'Upper deck' }, PATIENT_MS)).toMatchObject({
+      way: 'css',
+    })
+  })
+  of('picture', 'clicks where a picture is seen, and says when it is not there', async () => {
+    await at('/drawn')
+    const shot = (await driver().screen())!
+    PICTURES.cabin = await partOf(shot, { x: 24, y: 24, w: 180, h: 60 })
+    const seen = await driver().click({ picture: 'cabin' }, PATIENT_MS)
+    expect(seen).toMatchObject({ way: 'picture', sure: expect.any(Number) })
+    expect(Math.abs(seen.box!.x - 24) + Math.abs(seen.box!.y - 24)).toBeLessThan(6)
+    await until(async () => (await text('said')) === 'place 0')
+    await at('/second')
+    await expect(driver().click({ picture: 'cabin' }, SHORT_MS)).rejects.toThrow('is not on the page')
+  })
+  of(
+    'exact',
+    'takes a part of the screen twice the same, tells what moved and what is left out',
+    async () => {
+      await at('/deck')
+      const look = { of: { testId: 'deck' }, ignore: [{ testId: 'clock' }] }
+      const first = (await driver().compareScreen!(look))!
+      expect(first.difference).toBeUndefined()
+      const accepted = {
+        hash: '',
+        png: Buffer.from(first.png).toString('base64'),
+        ignore: [],
+        most: 0,
+      }
+      await at('/deck?late')
+      const same = (await driver().compareScreen!({ ...look, accepted }))!
+      expect(same).toMatchObject({ width: first.width, height: first.height, difference: { same: true } })
+      // whoever watches meanwhile changes nothing
+      for (let i = 0; i < 8; i++) {
+        const [watched] = await Promise.all([
+          driver().compareScreen!({ ...look, accepted }),
+          driver().peek?.(),
+          driver().screen(),
+        ])
+        expect(watched!.difference!.regions).toEqual([])
+      }
+      await at('/deck?moved')
+      const moved = (await driver().compareScreen!({ ...look, accepted }))!
+      expect(moved.difference).toMatchObject({
+        same: false,
+        regions: [{ kind: 'moved', dx: 0, dy: 12, w: 60, h: 30 }],
+      })
+      // what is not told to be left out differs by itself
+      await at('/deck?late')
+      const clock = (await driver().compareScreen!({ ...look, ignore: [], accepted }))!
+      expect(clock.difference!.same).toBe(false)
+      await expect(driver().compareScreen!({ of: { testId: 'none' }, ignore: [] })).rejects.toThrow(
+        'is not on',
+      )
+    },
+  )
   of('identity', 'keeps who is signed in, and goes on as them', async () => {
     await at('/sign-in')
     const kept = await driver().identity.keep()

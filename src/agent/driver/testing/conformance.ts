@@ -4,11 +4,15 @@
 import type { Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import type { Clicking, Conditions, Environment, Target } from '@/core/model'
+import { eyesHere } from '../../eyes/port'
 import { DriverFault, type BrowserDriver } from '../port'
+import { seeing } from '../seeing'
 import { conformBeyond } from './beyond'
+import { conformConcealing } from './concealed'
 import { conformWithLibraries } from './libraries'
 import { LACKS, type DriverName, type Feature } from './features'
 import { servePages } from './pages'
+import { PICTURES } from './seen'
 import { PATIENT_MS, SHORT_MS, until } from './patience'
 
 /** The first start of a browser on a cold machine. */
@@ -54,7 +58,7 @@ export function conform(name: DriverName, open: () => Promise<BrowserDriver>): v
   describe(`the ${name} driver`, () => {
     const base = pagesOfTests()
     let driver: BrowserDriver
-    beforeAll(async () => void (driver = await open()), START_MS)
+    beforeAll(async () => void (driver = seeing(await open(), eyesHere(), PICTURES)), START_MS)
     beforeEach(() => void driver.takeLog())
     afterAll(() => driver.close())
     const at = (path: string) => driver.open(base() + path, PATIENT_MS)
@@ -310,6 +314,7 @@ export function conform(name: DriverName, open: () => Promise<BrowserDriver>): v
     })
     const around = { of, at, text, driver: () => driver, another: open, stores: name !== 'simulated' }
     conformBeyond(around)
+    conformConcealing(around)
     conformWithLibraries(around)
   })
 }

@@ -33,7 +33,7 @@ test('the documentation says what the suite tests', () => {
 })
 
 test('every feature is tested, and every driver by the suite', () => {
-  const suite = ['conformance.ts', 'beyond.ts', 'libraries.ts']
+  const suite = ['conformance.ts', 'beyond.ts', 'concealed.ts', 'libraries.ts']
     .map((file) => readFileSync(join('src', 'agent', 'driver', 'testing', file), 'utf8'))
     .join('\n')
   for (const feature of Object.keys(FEATURES)) expect(suite).toMatch(new RegExp(`of\\(\\s*'${feature}'`))

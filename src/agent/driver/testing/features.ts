@@ -34,6 +34,10 @@ export const FEATURES = {
   camera: 'Give pages a camera that is made up',
   libraries:
     'Published component libraries: date picker, rich editor, sortable list, data grid, web components',
+  words: 'Find words as they are seen on the screen, also where they are drawn',
+  exact: 'Take a screen as it is, or a part of it, and compare it with one that was accepted',
+  picture: 'Find a picture on the screen, at another size or in other colours',
+  secrets: 'Hide secrets on screens, also where pages give them back',
   screens: 'Screenshots, and the place of what was found',
   video: 'Video',
 } as const
@@ -65,6 +69,9 @@ export const LACKS: Record<DriverName, Partial<Record<Feature, string>>> = {
     camera: NO_WAY,
   },
   simulated: {
+    picture: 'there is no screen to look at',
+    exact: 'its screens are drawn for it and compressed; they are compared within what that loses',
+    words: 'there is no screen to read; they are looked for in the text of the page',
     layout: NO_LAYOUT,
     shadow: NO_SCRIPTS,
     editors: NO_SCRIPTS,

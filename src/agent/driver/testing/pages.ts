@@ -13,6 +13,41 @@ const PAGES: Record<string, string> = {
     text </p><ul><li>one</li><li>two</li></ul><p hidden>never seen</p>`,
   '/asks': `<button onclick="document.querySelector('p').textContent = prompt('Where to?')">Ask</button><p
     data-testid="said">-</p>`,
+  '/drawn': `<canvas width="420" height="200"></canvas><p>Fares are per car</p><p data-testid="said">-</p><script>
+    const canvas = document.querySelector('canvas')
+    const pen = canvas.getContext('2d')
+    pen.font = '20px sans-serif'
+    const places = [['Choose cabin', 20, 20], ['Upper deck', 20, 110], ['Upper deck', 230, 110]]
+    for (const [words, x, y] of places) {
+      pen.fillStyle = '#0b3e4a'
+      pen.fillRect(x, y, 170, 50)
+      pen.fillStyle = '#ffffff'
+      pen.fillText(words, x + 20, y + 32)
+    }
+    canvas.onclick = ({ offsetX, offsetY }) => {
+      const hit = places.findIndex(([, x, y]) => offsetX > x && offsetX < x + 170 && offsetY > y && offsetY < y + 50)
+      document.querySelector('[data-testid=said]').textContent = 'place ' + hit
+    }
+  </script>`,
+  '/echo': `<label>Word<input></label><label>Again<input readonly></label><p data-testid="got"></p>
+    <x-told></x-told><script>
+    const told = document.querySelector('x-told').attachShadow({ mode: 'open' })
+    document.querySelector('input').oninput = ({ target: { value } }) => {
+      document.querySelectorAll('input')[1].value = 'it is ' + value
+      const parted = value.slice(0, 9) + '<b>' + value.slice(9) + '</b>.'
+      document.querySelector('[data-testid=got]').innerHTML = 'You said ' + parted
+      told.innerHTML = '<p>' + value + '</p>'
+    }
+  </script>`,
+  '/deck': `<div data-testid="deck" style="position: relative; width: 300px; height: 200px; background: #dfe9ea">
+    <div data-testid="cabin"
+      style="position: absolute; left: 40px; top: 60px; width: 60px; height: 30px; background: #0b3e4a"></div>
+    <p data-testid="clock" style="position: absolute; left: 200px; top: 10px; margin: 0;
+      width: 60px; height: 20px; font: 14px sans-serif">08:00</p>
+    </div><input autofocus><script>
+    if (location.search === '?moved') document.querySelector('[data-testid=cabin]').style.top = '72px'
+    if (location.search !== '') document.querySelector('[data-testid=clock]').textContent = '23:59'
+  </script>`,
   '/second': '<h1>Second</h1>',
   '/cuts': `<label>Cut<input oninput="this.value = this.value.slice(0, 2); this.setAttribute('value', this.value)"></label>`,
   '/frame': '<h1>Outside</h1><iframe title="Inside" src="/inner"></iframe>',

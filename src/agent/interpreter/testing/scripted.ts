@@ -5,7 +5,7 @@ import { createServer, type Server } from 'node:http'
 import type { NumberedEvent, Work } from '@/core/execution'
 import type { SignedInState, Step, TestCase } from '@/core/model'
 import { DriverFault, virtualPace, type BrowserDriver, type Look } from '../../driver/port'
-import { runAttempt } from '..'
+import { runAttempt, type Piece } from '..'
 import { someWork } from '../../testing/work'
 import type { OutgoingPolicy } from '@/node/outgoing'
 
@@ -53,6 +53,7 @@ function scripted(
     target?.testId ?? target?.text ?? ''
   return {
     facts: { browser: 'scripted' },
+    conceal: async (texts, origins) => void done.push(`conceal ${[...texts, ...origins].join(' ')}`),
     open: async (url) => void done.push(`open ${url}`),
     go: async (where) => void done.push(`go ${where}`),
     click: (target, _, how = {}) => act(['click', ...Object.values(how)].join(' '), name(target)),
@@ -135,19 +136,22 @@ export async function attempt(
     work?: Partial<Work>
     signal?: AbortSignal
     outgoing?: OutgoingPolicy
+    /** What the browser does otherwise. */
+    driver?: Partial<BrowserDriver>
   } = {},
 ) {
   const done: string[] = []
   const hidden: boolean[] = []
   const events: NumberedEvent[] = []
+  const pieces: Piece[] = []
   const work = someWork(
     { applications: { app: 'http://app', api }, ...more.work },
     { steps, ...more.testCase },
   )
   const result = await runAttempt(work, {
-    driver: scripted(page, done, hidden),
+    driver: { ...scripted(page, done, hidden), ...more.driver },
     pace: virtualPace(),
-    sink: { event: (event) => void events.push(event), evidence: () => {} },
+    sink: { event: (event) => void events.push(event), evidence: (piece) => void pieces.push(piece) },
     agent: 'one',
     signal: more.signal ?? new AbortController().signal,
     ...(more.outgoing && { outgoing: more.outgoing }),
@@ -157,7 +161,7 @@ export async function attempt(
       ? [`${event.path} ${event.outcome}${event.note ? `: ${event.note}` : ''}`]
       : [],
   )
-  return { result, done, events, ended, hidden }
+  return { result, done, events, ended, hidden, pieces }
 }
 
 export const click = (text: string): Step => ({ verb: 'click', on: { text } })
