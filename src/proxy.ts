@@ -31,4 +31,6 @@ export function proxy(request: NextRequest): NextResponse {
   return response
 }
 
-export const config = { matcher: [{ source: '/((?!api|schemas|_next/static|_next/image|favicon).*)' }] }
+export const config = {
+  matcher: [{ source: '/((?!api|schemas|shared/|_next/static|_next/image|favicon).*)' }],
+}

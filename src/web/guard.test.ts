@@ -65,6 +65,11 @@ test('every answer has the headers that keep it here; what the API says is not k
   expect(await headers('/api/runs')).not.toMatchObject({
     'content-security-policy': expect.stringContaining('script-src') as string,
   })
+  // Whoever reads a run that was shared is not signed in: the page shows itself, and does and tells nothing.
+  expect(await headers('/shared/abc')).toMatchObject({
+    'content-security-policy': expect.stringMatching(/default-src 'none'.*style-src.*sandbox$/) as string,
+    'referrer-policy': 'no-referrer',
+  })
   expect(await headers('/nothing')).not.toHaveProperty('strict-transport-security')
   process.env.OAK_PUBLIC_URL = 'https://oak.fennel-sound.invalid'
   expect(await headers('/nothing')).toMatchObject({ 'strict-transport-security': 'max-age=31536000' })

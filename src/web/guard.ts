@@ -2,6 +2,7 @@
  */
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { isIP } from 'node:net'
+import { SHEET_POLICY } from '@/core/reports'
 import { isSecure, trustedProxies } from '@/server/public-url'
 
 const METHODS = new Set(['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE'])
@@ -14,18 +15,28 @@ const CONTENT_POLICY = "default-src 'none'; frame-ancestors 'none'; base-uri 'no
 /** A worker goes by the policy that came with its own script, and loads the parts of it. */
 const SCRIPT_POLICY = `${CONTENT_POLICY}; script-src 'self'`
 
+/** A run that was shared: one page that is only read, by somebody who is not signed in. */
+const SHARED_POLICY = `${SHEET_POLICY}; frame-ancestors 'none'; sandbox`
+
+function policyOf(url: string): string {
+  if (url.startsWith('/_next/static/')) return SCRIPT_POLICY
+  return isShared(url) ? SHARED_POLICY : CONTENT_POLICY
+}
+const isShared = (url: string) => url.startsWith('/shared/')
+
 /** Sets the headers, and answers what is malformed. @returns whether it answered */
 export function guard(incoming: IncomingMessage, outgoing: ServerResponse): boolean {
+  const { url = '' } = incoming
   const headers: Record<string, string> = {
     'x-content-type-options': 'nosniff',
-    'referrer-policy': 'same-origin',
-    'content-security-policy': incoming.url?.startsWith('/_next/static/') ? SCRIPT_POLICY : CONTENT_POLICY,
+    'referrer-policy': isShared(url) ? 'no-referrer' : 'same-origin',
+    'content-security-policy': policyOf(url),
     'cross-origin-opener-policy': 'same-origin',
     'cross-origin-resource-policy': 'same-origin',
     'x-frame-options': 'DENY',
     'permissions-policy': 'camera=(), geolocation=(), microphone=(), payment=(), usb=()',
     ...(isSecure() && { 'strict-transport-security': `max-age=${YEAR_S}` }),
-    ...(isApi(incoming.url ?? '') && { 'cache-control': 'no-store' }),
+    ...(isApi(url) && { 'cache-control': 'no-store' }),
   }
   for (const [name, value] of Object.entries(headers)) outgoing.setHeader(name, value)
   noteAddress(incoming)

@@ -15,6 +15,9 @@ const [port, hostname] = [Number(flag('--port', '4600')), flag('--host', '127.0.
 const [HEADERS_MS, BODY_MS] = [15_000, 600_000]
 const HEADER_BYTES = 32_768
 const LISTEN_AGAIN_MS = 500
+/** Connections that may wait while the process is busy: all seats of a large fleet come back at once after a
+ * restart, and whoever the system's queue has no room for waits seconds longer. */
+const WAITING_CONNECTIONS = 2048
 
 context() // made here, so that pages and agents share it
 const app = next({ dev: false, dir: process.env.OAK_ROOT ?? process.cwd(), port, hostname })
@@ -43,7 +46,7 @@ server.keepAliveTimeout = 65_000
 
 /** Another process may still have the port, for a moment: it is tried anew, for as long as it takes. */
 function listen(): void {
-  server.listen(port, hostname)
+  server.listen({ port, host: hostname, backlog: WAITING_CONNECTIONS })
 }
 server.on('error', (error: NodeJS.ErrnoException) => {
   if (error.code !== 'EADDRINUSE') throw error

@@ -8,6 +8,7 @@ import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definition
 import { dropOldEvidence } from '@/server/evidence'
 import { startDue } from '@/server/rota'
 import { dropOldTries } from '@/server/people'
+import { packOldLogs } from '@/server/reading'
 import { dropRehearsals, forecastFinishes, repairRunNumbers } from '@/server/runs'
 import { dropScreens } from '@/server/live'
 import { sealAudit, auditHead } from '@/server/audit'
@@ -55,6 +56,7 @@ while (!ending.signal.aborted) {
       .then(() => dropScreens(ctx))
       .then(() => dropOldTries(ctx))
       .then(() => repairRunNumbers(ctx))
+      .then(() => packOldLogs(ctx))
       .then(() => dropRehearsals(ctx))
       .catch((error: Error) => {
         say(`the chores failed and are done again: ${error.name}`)

@@ -17,7 +17,7 @@ import {
   type DefectText,
 } from '@/db/defects'
 import { notify } from '@/db/notify'
-import { eventsOf } from '@/db/runs'
+import { eventsOf } from '@/db/logs'
 import { listApplications } from '@/db/workspace'
 import type { DefectEvidence } from '@/db/schema'
 import { attemptContext } from '../attempt-context'

@@ -2,7 +2,8 @@
 import { sql } from 'drizzle-orm'
 import type { NumberedEvent, Work } from '@/core/execution'
 import type { AgentRow } from '@/db/agents'
-import { attemptRow, eventsOf, runViewModel } from '@/db/runs'
+import { eventsOf } from '@/db/logs'
+import { attemptRow, runViewModel } from '@/db/runs'
 import { attemptViewModel } from '../view-models'
 import { readAgentBody } from '../http/route'
 import { keepScreen } from '../live'
@@ -184,6 +185,6 @@ test('the reader opens an attempt of 190,000 lines', async () => {
       when 1 then jsonb_build_object('type', 'step-ended', 'atMs', n, 'path', 'main.' || n / 5, 'outcome', 'failed', 'ms', 1)
       else jsonb_build_object('type', 'console', 'atMs', n, 'path', 'main.' || n / 5, 'level', 'log', 'text', 'line ' || n) end
     from generate_series(1, 190000) n`)
-  const { lines, ms } = await attemptViewModel(ctx, work.attemptId)
-  expect([lines.length, ms]).toEqual([38_001, 190_000])
+  const { outline, ms } = await attemptViewModel(ctx, work.attemptId)
+  expect([outline.lines, ms]).toEqual([38_001, 190_000])
 })

@@ -17,6 +17,24 @@ const texts = { type: 'object', maxProperties: VALUES_MOST, additionalProperties
 
 const words = open({ verb: text(), object: long, detail: long })
 const box = open({ x: number, y: number, w: number, h: number })
+/** As many parts of a screen that differ are told one by one. */
+const REGIONS_MOST = 200
+const boxes = { type: 'array', items: box, maxItems: REGIONS_MOST } as const
+const regions = {
+  type: 'array',
+  items: open(
+    {
+      x: number,
+      y: number,
+      w: number,
+      h: number,
+      pixels: count,
+      kind: { enum: ['moved', 'changed', 'added', 'removed'] },
+    },
+    { dx: number, dy: number },
+  ),
+  maxItems: REGIONS_MOST,
+} as const
 const kind = { enum: FAILURE_KINDS } as const
 const reason = { kind, message: long } as const
 const reasonMore = { expected: long, actual: long, tag: text(), application: text() } as const
@@ -49,6 +67,18 @@ export const eventSchema = {
       { failure, box, note: long },
     ),
     event('screen', { path, phase: { enum: ['before', 'after'] }, hash, width: size, height: size }),
+    event(
+      'screen-check',
+      {
+        path,
+        name: text(60),
+        result: { enum: ['same', 'differs', 'proposed'] },
+        hash,
+        width: size,
+        height: size,
+      },
+      { accepted: hash, from: text(), ratio: number, regions, ignore: boxes },
+    ),
     event('console', { path, level: text(60), text: long }),
     event('request', {
       path,

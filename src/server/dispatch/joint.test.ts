@@ -9,6 +9,7 @@ import { claimFast } from '@/db/fast-path'
 import { lanesOf, runViewModel } from '@/db/runs'
 import { draftFrom } from '../defects'
 import { startRun } from '../runs'
+import { askLog } from '../reading'
 import { attemptViewModel, fleetViewModel } from '../view-models'
 import {
   addAgent,
@@ -151,7 +152,7 @@ test('a defect of one role names the environment that role played on, and its ow
   const { passenger, crew } = await both()
   await finishAttempt(ctx, hold(crew), failed)
   expect(await draftFrom(ctx, crew.attemptId)).toMatchObject({ environment: 'NARROW' })
-  const lines = async (id: string) => (await attemptViewModel(ctx, id)).lines.map(({ words }) => words.verb)
+  const lines = async (id: string) => (await askLog(ctx, id, { ask: 'all' })).map(({ words }) => words.verb)
   expect([await lines(crew.attemptId), await lines(passenger.attemptId)]).toEqual([
     ['meet'],
     ['open', 'meet'],

@@ -4,10 +4,12 @@ import { secretsIn } from '@/core/model'
 import type { ClaimedAttempt, ClaimedCaseRun } from '@/db/claim'
 import { attemptsOf } from '@/db/endings'
 import { takeHandoffs } from '@/db/handoffs'
+import { pictureBytes } from '@/db/pictures'
 import { listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
 import { recoveryOf } from '../recovery'
 import { openColumn } from '../sealing'
+import { acceptedScreens } from '../screens'
 import { openSecrets } from '../secrets'
 import { frozenRun, type Frozen } from './frozen'
 
@@ -21,13 +23,16 @@ export async function workOf(ctx: Context, caseRun: ClaimedCaseRun, attempt: Cla
           ({ number, role }) => number < attempt.number && role === attempt.role,
         )
       : []
-  const [secrets, handoffs, databases, recovery] = await Promise.all([
+  const environment = environmentOf(frozen, caseRun, attempt.role)
+  const [secrets, handoffs, databases, recovery, pictures, screens] = await Promise.all([
     secretNames.length > 0
       ? openSecrets(ctx, secretNames, { agentId: attempt.agentId, touched: reach.applications })
       : {},
     caseRun.needs.length > 0 || frozen.hasBefore ? takeHandoffs(ctx.db, caseRun) : {},
     reach.databases.length > 0 ? listDatabases(ctx.db) : [],
     recoveryOf(ctx, caseRun, frozen.policies ?? {}, before),
+    reach.pictures.length > 0 ? pictureBytes(ctx.db, reach.pictures) : [],
+    reach.screens.length > 0 ? acceptedScreens(ctx, caseRun.caseKey, environment, reach.screens) : undefined,
   ])
   return {
     agentId: attempt.agentId,
@@ -38,7 +43,7 @@ export async function workOf(ctx: Context, caseRun: ClaimedCaseRun, attempt: Cla
     build: frozen.build,
     case: frozen.cases[caseRun.caseKey]!,
     routines: reach.routines,
-    environment: environmentOf(frozen, caseRun, attempt.role),
+    environment,
     ...(caseRun.row && { row: caseRun.row }),
     parameters: caseRun.parameters,
     applications: frozen.applications,
@@ -48,6 +53,8 @@ export async function workOf(ctx: Context, caseRun: ClaimedCaseRun, attempt: Cla
         .map(({ key, url }) => [key, openColumn(url)]),
     ),
     secrets,
+    ...(pictures.length > 0 && { pictures: Object.fromEntries(pictures.map(base64Of)) }),
+    ...(screens && { screens }),
     handoffs: opened(handoffs),
     startedAt: attempt.claimedAt.toISOString(),
     limitMs: caseRun.limitMs,
@@ -57,6 +64,9 @@ export async function workOf(ctx: Context, caseRun: ClaimedCaseRun, attempt: Cla
     seed: seedFor(caseRun, attempt),
   }
 }
+
+const base64Of = ({ name, bytes }: { name: string; bytes: Buffer }) =>
+  [name, bytes.toString('base64')] as const
 
 const opened = (values: Record<string, string>) =>
   Object.fromEntries(Object.entries(values).map(([name, value]) => [name, openColumn(value)]))

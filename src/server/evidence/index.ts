@@ -4,3 +4,4 @@ export { dropOldEvidence, putRetention, retention, retentionBody } from './retai
 export { receiveEvidence } from './receive'
 export { keepEvidence, missingEvidence, serveEvidence } from './keep'
 export { pieceOf } from './piece'
+export { pinAttempt } from './pin'

@@ -1,7 +1,8 @@
 import { eq, sql } from 'drizzle-orm'
 import { addDefect } from '@/db/defects'
 import { evidenceRow } from '@/db/evidence'
-import { eventsOf, attemptRow } from '@/db/runs'
+import { eventsOf } from '@/db/logs'
+import { attemptRow } from '@/db/runs'
 import { attempts, defects, evidence } from '@/db/schema'
 import type { Context } from '../context'
 import { claimWork, finishAttempt, ingestEvents } from '../dispatch'
@@ -15,7 +16,7 @@ import {
   type TestContext,
   laterBy,
 } from '../testing/context'
-import { dropOldEvidence, keepEvidence, missingEvidence, putRetention } from '.'
+import { dropOldEvidence, keepEvidence, missingEvidence, pinAttempt, putRetention } from '.'
 import { PROBLEMS } from '../http/problems'
 import { hashOf } from './store'
 
@@ -86,6 +87,21 @@ test('for ever, unless somebody says otherwise', async () => {
   const attempt = await attemptOf('usual', 'a screen')
   expect(await dropOldEvidence(inDays(3000))).toEqual({ attempts: 0, files: 0 })
   expect(await types(attempt)).toHaveLength(5)
+})
+
+test('what somebody pinned stays, until it is let go', async () => {
+  const attempt = await attemptOf('usual', 'a pinned screen')
+  await putRetention(ctx, { screens: 30 }, 'Tomas')
+  await pinAttempt(ctx, attempt, true, 'Wren')
+  expect((await attemptRow(ctx.db, attempt))!.pinnedBy).toBe('Wren')
+  expect(await dropOldEvidence(inDays(40))).toEqual({ attempts: 0, files: 0 })
+  expect(await has('a pinned screen')).toEqual([true, true])
+  await pinAttempt(ctx, attempt, false, 'Wren')
+  expect(await dropOldEvidence(inDays(40))).toEqual({ attempts: 1, files: 1 })
+  expect(await has('a pinned screen')).toEqual([false, false])
+  await expect(pinAttempt(ctx, '4f1c0d3e-0000-4000-8000-000000000001', true, 'Wren')).rejects.toMatchObject({
+    code: 'NOT_FOUND',
+  })
 })
 
 test('a rotation’s days count before the workspace’s; the log itself stays', async () => {

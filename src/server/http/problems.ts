@@ -33,6 +33,7 @@ export const PROBLEMS = {
   ENVIRONMENT_UNSERVED: { status: 409, title: 'No live agent serves an environment' },
   UNPLACEABLE: { status: 409, title: 'Some of it can be placed nowhere' },
   RUN_ENDED: { status: 409, title: 'The run has ended already' },
+  NOT_PRINTED: { status: 503, title: 'It cannot be made into a PDF now' },
   CHANGED_MEANWHILE: { status: 409, title: 'Somebody else changed this in the meantime' },
   NAME_TAKEN: { status: 409, title: 'There is one of this name already' },
   DEFINITION_BROKEN: { status: 422, title: 'The text does not say a sound case, routine, suite or table' },

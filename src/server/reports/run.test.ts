@@ -1,3 +1,4 @@
+import readXlsx from 'read-excel-file/node'
 import sharp from 'sharp'
 import { claimWork, finishAttempt, ingestEvents } from '../dispatch'
 import { keepEvidence } from '../evidence'
@@ -11,10 +12,15 @@ import {
   testContext,
   type TestContext,
 } from '../testing/context'
+import { createHash } from 'node:crypto'
+import { sql } from 'drizzle-orm'
+import { verdictOn } from '@/core/reports'
+import { serveDocument } from './document'
 import { serveRunReport } from './run'
 
 let ctx: TestContext
 let id: number
+let attemptId: string
 beforeAll(async () => {
   ctx = await testContext()
   await seedFiles(ctx, { 'a.case.yaml': simpleCase('a'), 'one.suite.yaml': simpleSuite('one', ['a']) })
@@ -29,6 +35,7 @@ beforeAll(async () => {
     .png()
     .toBuffer()
   await keepEvidence(ctx, hashOf(screen), 'image/png', screen)
+  attemptId = work.attemptId
   const hold = { agentId: agent.id, attemptId: work.attemptId, lease: work.lease }
   await ingestEvents(ctx, hold, [
     {
@@ -91,6 +98,31 @@ test('CSV, JUnit XML and JSON say the same', async () => {
   expect(JSON.parse((await report('json')).text)).toMatchObject({
     id,
     cases: [{ case: 'a', mark: 'failed', expected: '45', actual: '47' }],
+  })
+})
+
+test('XLSX has a row for each case run, in which nothing is a formula', async () => {
+  const response = await serveRunReport(ctx, id, 'xlsx')
+  const sheets = await readXlsx(Buffer.from(await response.arrayBuffer()))
+  expect(sheets.map(({ sheet }) => sheet)).toEqual(['Case runs', 'Run', 'Left out'])
+  const [columns, row] = sheets[0]!.data
+  const told = Object.fromEntries(columns!.map((name, i) => [String(name), row![i]]))
+  expect(told).toMatchObject({ case: 'a', failure: '<i>fare</i> is another', expected: '45', attempts: 1 })
+})
+
+test('the evidence document of an attempt is sound, and its hash is in the audit trail', async () => {
+  const response = await serveDocument(ctx, attemptId, 'Wren')
+  expect(response.headers.get('content-disposition')).toContain(`evidence-${attemptId}.html`)
+  const verdict = verdictOn(
+    await response.text(),
+    (of) => createHash('sha256').update(of).digest('hex'),
+    (base64) => Buffer.from(base64, 'base64'),
+  )
+  expect(verdict).toMatchObject({ sound: true, pieces: 1 })
+  const { rows } = await ctx.db.execute(sql`select detail from audit where action = 'document.make'`)
+  expect(JSON.stringify(rows)).toContain((verdict as { hash: string }).hash)
+  await expect(serveDocument(ctx, '4f1c0d3e-0000-4000-8000-000000000001', 'Wren')).rejects.toMatchObject({
+    code: 'NOT_FOUND',
   })
 })
 

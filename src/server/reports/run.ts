@@ -1,26 +1,45 @@
 /** Reports of a run, as files. */
 import { csvOf, htmlOf, junitOf, runReport, type RunReport } from '@/core/reports'
 import type { Context } from '../context'
-import { pieceOf } from '../evidence'
+import { NotPrinted, printPdf } from '@/node/print-pdf'
 import { Problem } from '../http/problems'
 import { comparisonsViewModel, runViewModel } from '../view-models'
 import { Gate } from '../work'
+import { picturesOf } from './pictures'
+import { asFile, reporting } from './reporting'
+import { xlsxOf } from './xlsx'
+
+/** A browser takes 200 MB: one at once, and few wait for it. */
+const printing = new Gate(1, 10)
 
 /** Screens in one file: of so many failures, together at most so large. */
-const [SCREENS_MOST, SCREENS_MOST_BYTES] = [60, 12_000_000]
-
-/** A report is put together in memory, so few are at once. */
-const reporting = new Gate(2, 20)
+const MOST = { screens: 60, bytes: 12_000_000 }
 
 const WRITERS = {
-  html: { type: 'text/html; charset=utf-8', write: writeHtml },
+  html: {
+    type: 'text/html; charset=utf-8',
+    write: (ctx: Context, report: RunReport) => writeHtml(ctx, report, process.env.OAK_PUBLIC_URL),
+  },
   csv: { type: 'text/csv; charset=utf-8', write: (_: Context, report: RunReport) => csvOf(report) },
   xml: { type: 'application/xml; charset=utf-8', write: (_: Context, report: RunReport) => junitOf(report) },
   json: {
     type: 'application/json; charset=utf-8',
     write: (_: Context, report: RunReport) => `${JSON.stringify(report, null, 2)}\n`,
   },
-} satisfies Record<string, { type: string; write(ctx: Context, report: RunReport): string | Promise<string> }>
+  xlsx: {
+    type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+    write: (_: Context, report: RunReport) => xlsxOf(report),
+  },
+  pdf: {
+    type: 'application/pdf',
+    write: async (ctx: Context, report: RunReport) =>
+      asPdf(await writeHtml(ctx, report, process.env.OAK_PUBLIC_URL)),
+  },
+} satisfies Record<
+  string,
+  { type: string; write(ctx: Context, report: RunReport): Written | Promise<Written> }
+>
+type Written = string | Uint8Array
 export const REPORT_FORMATS = Object.keys(WRITERS) as (keyof typeof WRITERS)[]
 
 /** @param as one of REPORT_FORMATS
@@ -29,32 +48,32 @@ export async function serveRunReport(ctx: Context, id: number, as: string): Prom
   const format = REPORT_FORMATS.find((one) => one === as)
   if (!format) throw new Problem('BODY_INVALID', `A report is one of: ${REPORT_FORMATS.join(', ')}.`)
   const { type, write } = WRITERS[format]
-  const text = await reporting.through(async () => {
-    const [view, compared] = await Promise.all([runViewModel(ctx, id), comparisonsViewModel(ctx, id)])
-    return write(ctx, runReport(view, compared))
-  })
-  return new Response(text, {
-    headers: {
-      'content-type': type,
-      'content-disposition': `attachment; filename="run-${id}.${format}"`,
-      'x-content-type-options': 'nosniff',
-      'content-security-policy': "default-src 'none'; img-src data:; style-src 'unsafe-inline'; sandbox",
-      'cache-control': 'private, no-store',
-    },
-  })
+  const content = await reporting.through(async () => write(ctx, await reportOf(ctx, id)))
+  return asFile(content, type, `run-${id}.${format}`)
 }
 
-async function writeHtml(ctx: Context, report: RunReport): Promise<string> {
-  const address = process.env.OAK_PUBLIC_URL
-  const screens = new Map<string, string>()
-  let bytes = 0
-  for (const { mark, screen } of report.cases) {
-    if ((mark !== 'failed' && mark !== 'errored') || screen === null || screens.has(screen)) continue
-    if (screens.size >= SCREENS_MOST) break
-    const picture = await pieceOf(ctx, screen)
-    if (!picture?.mime.startsWith('image/') || bytes + picture.bytes.length > SCREENS_MOST_BYTES) continue
-    bytes += picture.bytes.length
-    screens.set(screen, `data:${picture.mime};base64,${picture.bytes.toString('base64')}`)
-  }
+/** @throws {Problem} NOT_PRINTED: there is no Chromium, or it does not print */
+const asPdf = (html: string): Promise<Buffer> =>
+  printing.through(() =>
+    printPdf(html).catch((error: unknown) => {
+      throw error instanceof NotPrinted
+        ? new Problem('NOT_PRINTED', `There is no PDF: ${error.message}. HTML prints the same.`)
+        : error
+    }),
+  )
+
+/** As one page without links: for somebody who cannot get in. @throws {Problem} NOT_FOUND */
+export const runAsHtml = (ctx: Context, id: number): Promise<string> =>
+  reporting.through(async () => writeHtml(ctx, await reportOf(ctx, id), undefined))
+
+async function reportOf(ctx: Context, id: number): Promise<RunReport> {
+  const [view, compared] = await Promise.all([runViewModel(ctx, id), comparisonsViewModel(ctx, id)])
+  return runReport(view, compared)
+}
+
+async function writeHtml(ctx: Context, report: RunReport, address: string | undefined): Promise<string> {
+  const failing = report.cases.filter(({ mark }) => mark === 'failed' || mark === 'errored')
+  const hashes = new Set(failing.flatMap(({ screen }) => screen ?? []))
+  const screens = await picturesOf(ctx, hashes, MOST)
   return htmlOf(report, { screens, ...(address && { address }) })
 }

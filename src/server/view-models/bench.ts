@@ -21,7 +21,7 @@ import type {
   RuleViewModel,
 } from '@/core/view-models'
 import { definitionRow, editedOf, listRepositories, repositoryById } from '@/db/definitions'
-import { eventsOf } from '@/db/runs'
+import { eventsOf } from '@/db/logs'
 import { historyOfCases } from '@/db/case-history'
 import { importedResult } from '@/db/imported'
 import { listApplications, listDatabases } from '@/db/workspace'

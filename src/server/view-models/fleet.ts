@@ -4,6 +4,7 @@ import { listEnvironments } from '@/db/workspace'
 import { find } from '@/db/finder'
 import type { DefectRow } from '@/db/defects'
 import { heldNow } from '@/core/execution'
+import { findHelp, type HelpPage } from '@/core/help'
 import type { Context } from '../context'
 import { CLOCK_OFF_MS } from '../dispatch'
 import { seatTile } from './now'
@@ -76,9 +77,19 @@ export function defectViewModel({ createdAt, sentAt, ...row }: DefectRow): Defec
 }
 
 const HITS_MOST = 30
+const HELP_MOST = 6
+
+const helpHit = ({ key, title, text }: HelpPage): FinderHit => ({
+  kind: 'help',
+  title,
+  detail: text.split(/(?<=[.:])\s/, 1)[0]!.replace(/[*`]/g, ''),
+  href: `/help?page=${key}`,
+})
 
 /** What the finder offers for some words; nothing for none. */
 export async function finderViewModel(ctx: Context, words: string): Promise<FinderHit[]> {
   const text = words.trim().slice(0, 100)
-  return text === '' ? [] : find(ctx.db, text, HITS_MOST)
+  if (text === '') return []
+  const help = findHelp(text).slice(0, HELP_MOST)
+  return [...(await find(ctx.db, text, HITS_MOST)), ...help.map(helpHit)]
 }

@@ -1,6 +1,6 @@
 export { dayStrip, dayStripAround, nowViewModel } from './now'
 export { caseViewModel, suiteViewModel, suitesViewModel, suiteViewModelIfThere, libraryLines } from './suites'
-export { attemptViewModel, comparisonsViewModel, runProgress, runViewModel } from './runs'
+export { attemptViewModel, comparisonsViewModel, readerStart, runProgress, runViewModel } from './runs'
 export { defectViewModel, finderViewModel, fleetViewModel } from './fleet'
 export {
   benchViewModel,

@@ -1,9 +1,11 @@
-import { outlineOf, type AttemptState, type Mark } from '@/core/execution'
+import type { AttemptState, Mark } from '@/core/execution'
 import {
   gridOf,
+  LINES_PAGE,
   lanesOf as lanes,
   type AttemptViewModel,
   type Comparison,
+  type ReaderStart,
   type RunProgress,
   type RunViewModel,
 } from '@/core/view-models'
@@ -13,7 +15,6 @@ import { defectsOfAttempt } from '@/db/defects'
 import {
   caseRunsOf,
   comparisonsOf,
-  eventsOf,
   failuresOf,
   lanesOf,
   runViewModel as runRow,
@@ -24,6 +25,7 @@ import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { runLine, seatsOf } from './now'
 import { attemptContext } from '../attempt-context'
+import { askLog, askLogOf } from '../reading'
 
 const iso = (moment: Date | string | null) => (moment === null ? null : new Date(moment).toISOString())
 
@@ -85,19 +87,18 @@ export async function runProgress(ctx: Context, id: number): Promise<RunProgress
 
 /** @throws {Problem} NOT_FOUND */
 export async function attemptViewModel(ctx: Context, id: string): Promise<AttemptViewModel> {
-  const { attempt, caseRun, frozen, testCase } = await attemptContext(ctx, id)
-  const [events, siblings, failures, good, defects, others] = await Promise.all([
-    eventsOf(ctx.db, id),
+  const context = await attemptContext(ctx, id)
+  const { attempt, caseRun, frozen } = context
+  const [head, siblings, failures, good, defects, others] = await Promise.all([
+    askLogOf(ctx, context, { ask: 'head' }),
     attemptsOf(ctx.db, caseRun.id),
     failuresOf(ctx.db, caseRun.runId),
     lastGood(ctx.db, caseRun, attempt.claimedAt),
     defectsOfAttempt(ctx.db, id),
     otherAttempts(ctx.db, caseRun.caseKey, id),
   ])
-  const { routines, environment, build, title: runTitle } = frozen
-  const started = events.find((event) => event.type === 'started')
-  const video = events.find((event) => event.type === 'evidence' && event.kind === 'video')
-  const source = events.find((event) => event.type === 'evidence' && event.kind === 'page-source')
+  const { environment, build, title: runTitle } = frozen
+  const { facts, ms, notes, video, source, ...outline } = head
   return {
     id,
     title: caseRun.title,
@@ -120,8 +121,8 @@ export async function attemptViewModel(ctx: Context, id: string): Promise<Attemp
         : null,
     mark: markOf(attempt),
     startedAt: iso(attempt.startedAt),
-    facts: started?.type === 'started' ? started.facts : {},
-    ms: events.reduce((most, { atMs }) => Math.max(most, atMs), 1),
+    facts,
+    ms,
     role: attempt.role,
     attempts: siblings.map((sibling) => ({
       id: sibling.id,
@@ -130,13 +131,14 @@ export async function attemptViewModel(ctx: Context, id: string): Promise<Attemp
       mark: markOf(sibling),
       kind: sibling.failureKind,
     })),
-    lines: outlineOf(testCase, Object.values(routines), events),
-    notes: events.flatMap((event) => (event.type === 'note' ? [{ atMs: event.atMs, text: event.text }] : [])),
-    video: video?.type === 'evidence' ? { hash: video.hash, startMs: video.startMs ?? 0 } : null,
-    source: source?.type === 'evidence' ? source.hash : null,
+    outline,
+    notes,
+    video,
+    source,
     failures: failures.map(({ attemptId }) => attemptId),
     lastGood: good ?? null,
     others: others.map(({ outcome, ...other }) => ({ ...other, mark: outcome as Mark })),
+    pinnedBy: attempt.pinnedBy,
     dropped: attempt.dropped,
     lateResult: attempt.lateResult,
     defects: defects.map(({ id: defectId, title, trackerNumber, state }) => ({
@@ -146,6 +148,23 @@ export async function attemptViewModel(ctx: Context, id: string): Promise<Attemp
       state,
     })),
   }
+}
+
+const ALL = { fold: false, only: null } as const
+
+/** An attempt with the line its reader begins at.
+ * @param path of a line that is asked for @throws {Problem} NOT_FOUND */
+export async function readerStart(ctx: Context, id: string, path?: string): Promise<ReaderStart> {
+  const attempt = await attemptViewModel(ctx, id)
+  for (const wanted of [path, attempt.outline.start]) {
+    if (wanted === undefined || wanted === null) continue
+    const answer = await askLog(ctx, id, { ask: 'line', path: wanted, ...ALL })
+    if (!answer) continue
+    const from = Math.floor(answer.index / LINES_PAGE) * LINES_PAGE
+    const around = await askLog(ctx, id, { ask: 'window', from, count: LINES_PAGE, find: '', ...ALL })
+    return { attempt, first: { path: wanted, answer, around } }
+  }
+  return { attempt, first: undefined }
 }
 
 /** Of attempts without an outcome. */

@@ -2,6 +2,7 @@ import type { SettingsViewModel } from '@/core/view-models'
 import { listAgents } from '@/db/agents'
 import { tokenLines } from '@/db/tokens'
 import { evidenceSize } from '@/db/evidence'
+import { pictureLines } from '@/db/pictures'
 import { secretLines } from '@/db/secrets'
 import { buildLines, listApplications, listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
@@ -12,7 +13,7 @@ import { trackerLine } from '../defects'
 import { mailLine } from '../mail'
 import { blackoutCalendars } from '../rota'
 import { hookLines } from '../triggers'
-import { addressOf, secretsIn, stepsOfCase } from '@/core/model'
+import { addressOf, secretsIn, stepsOfCase, targetsOf } from '@/core/model'
 
 /** What the workspace is set to: never a value of a secret, a token's text or a password. */
 export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel> {
@@ -21,6 +22,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     applications,
     builds,
     secrets,
+    pictures,
     tokens,
     databases,
     agents,
@@ -35,6 +37,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     listApplications(ctx.db),
     buildLines(ctx.db),
     secretLines(ctx.db),
+    pictureLines(ctx.db),
     tokenLines(ctx.db),
     listDatabases(ctx.db),
     listAgents(ctx.db, ctx.leaseMs),
@@ -51,6 +54,11 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
       ...secret,
       setAt: setAt.toISOString(),
       uses: used.secrets.get(secret.name) ?? 0,
+    })),
+    pictures: pictures.map(({ setAt, ...picture }) => ({
+      ...picture,
+      setAt: setAt.toISOString(),
+      uses: used.pictures.get(picture.name) ?? 0,
     })),
     applications: applications.map((application) => ({
       ...application,
@@ -100,10 +108,11 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
 const lacking = (used: ReadonlyMap<string, number>, there: readonly { key: string }[]): string[] =>
   [...used.keys()].filter((key) => !key.includes('${') && !there.some((one) => one.key === key)).sort()
 
-type Uses = Record<'secrets' | 'databases' | 'applications', Map<string, number>>
-/** How many cases and routines name each secret, database and application. */
+type Uses = Record<'secrets' | 'databases' | 'applications' | 'pictures', Map<string, number>>
+/** How many cases and routines name each secret, database, application and picture. */
 function usesOf(library: Loaded): Uses {
-  const [secrets, databases, applications] = [
+  const [secrets, databases, applications, pictures] = [
+    new Map<string, number>(),
     new Map<string, number>(),
     new Map<string, number>(),
     new Map<string, number>(),
@@ -115,6 +124,10 @@ function usesOf(library: Loaded): Uses {
     const steps = stepsOfCase(one)
     count(secrets, secretsIn([steps, one.parameters]))
     count(
+      pictures,
+      steps.flatMap((step) => targetsOf(step).flatMap(({ picture }) => picture ?? [])),
+    )
+    count(
       databases,
       steps.flatMap((step) => (step.verb === 'query' ? [step.database] : [])),
     )
@@ -123,7 +136,7 @@ function usesOf(library: Loaded): Uses {
       steps.flatMap((step) => addressOf(step)?.split(':', 1) ?? []),
     )
   }
-  return { secrets, databases, applications }
+  return { secrets, databases, applications, pictures }
 }
 
 function withoutPassword(address: string): string {

@@ -28,7 +28,7 @@ import {
   repositoryById,
 } from '@/db/definitions'
 import { listApplications } from '@/db/workspace'
-import { eventsOf } from '@/db/runs'
+import { eventsOf } from '@/db/logs'
 import { historyOfCases } from '@/db/case-history'
 import type { Context } from '../context'
 import { loadLibrary, type Loaded } from '../definitions'

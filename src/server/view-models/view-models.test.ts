@@ -11,6 +11,7 @@ import {
   type TestContext,
   laterBy,
 } from '../testing/context'
+import { askLog } from '../reading'
 import {
   attemptViewModel,
   dayStripAround,
@@ -132,11 +133,12 @@ test('a run from its start to its end, as each view shows it', async () => {
     mark: 'errored',
     build: '1.0',
     lastGood: null,
-    lines: [
-      { path: 'main.0', failing: true, failure: { message: 'the page answers 500' } },
-      { path: 'main.1', mark: 'skipped' },
-    ],
+    outline: { lines: 2, failing: ['main.0'], start: 'main.0' },
   })
+  expect(await askLog(ctx, first.attemptId, { ask: 'all' })).toMatchObject([
+    { path: 'main.0', failing: true, failure: { message: 'the page answers 500' } },
+    { path: 'main.1', mark: 'skipped' },
+  ])
 
   const suite = await suiteViewModel(ctx, 'top')
   expect(
@@ -161,7 +163,8 @@ test('a run from its start to its end, as each view shows it', async () => {
 })
 
 test('the finder holds all words, takes wildcards as text, and finds nothing for nothing', async () => {
-  expect((await finderViewModel(ctx, 'top')).map(({ kind }) => kind)).toEqual(['suite', 'run'])
+  // and the page of help that has the word
+  expect((await finderViewModel(ctx, 'top')).map(({ kind }) => kind)).toEqual(['suite', 'run', 'help'])
   expect(await finderViewModel(ctx, '%')).toEqual([])
   expect(await finderViewModel(ctx, '   ')).toEqual([])
   expect((await finderViewModel(ctx, 'on')).map(({ title }) => title)).toEqual(['one'])

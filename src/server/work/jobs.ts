@@ -6,6 +6,7 @@ import { parseDefinition } from '@/core/model/files'
 import { outlook, type OutlookBasis, type OutlookRotation } from '@/core/rota'
 import type { RuleCondition } from '@/core/model'
 import { difference, type Pixels } from '@/core/vision'
+import { besideLogs, readLog, type BesideQuestion, type LogQuestion } from '../reading/kept-logs'
 import { unzip, type GivenFile, type UnzipLimits } from './unzip'
 import { zip } from './zip'
 
@@ -36,6 +37,8 @@ export const JOBS = {
     outlook(rotation, basis, { clock: () => performance.now() }),
   unzip: ({ bytes, limits }: { bytes: Uint8Array; limits: UnzipLimits }) => unzip(bytes, limits),
   zip: (files: GivenFile[]) => zip(files),
+  readLog: (question: LogQuestion) => readLog(question),
+  besideLogs: (question: BesideQuestion) => besideLogs(question),
   difference: ({ a, b, steps }: { a: Pixels; b: Pixels; steps: number }) => difference(a, b, { steps }),
 } as const
 

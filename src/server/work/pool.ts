@@ -23,12 +23,15 @@ const LANES: Record<JobName, Lane> = {
   unzip: 'slow',
   zip: 'slow',
   difference: 'slow',
+  readLog: 'read',
+  besideLogs: 'read',
 }
-type Lane = 'quick' | 'slow' | 'plan'
+type Lane = 'quick' | 'slow' | 'plan' | 'read'
 
-const THREADS: Record<Lane, number> = { quick: 1, slow: 1, plan: 1 }
+/** Of those that read, one: it keeps what it read. */
+const THREADS: Record<Lane, number> = { quick: 1, slow: 1, plan: 1, read: 1 }
 /** Jobs beyond this are refused as busy. */
-const WAITING_MOST: Record<Lane, number> = { quick: 40, slow: 16, plan: 40 }
+const WAITING_MOST: Record<Lane, number> = { quick: 40, slow: 16, plan: 40, read: 80 }
 const MEMORY_MB = 512
 
 type Waiting = {
@@ -49,6 +52,7 @@ export function threadedWork(file: string): WorkPool {
     quick: laneOf('quick'),
     slow: laneOf('slow'),
     plan: laneOf('plan'),
+    read: laneOf('read'),
   }
   let last = 0
 

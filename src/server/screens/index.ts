@@ -1,0 +1,9 @@
+export {
+  acceptAgain,
+  acceptBody,
+  acceptedHistory,
+  acceptScreens,
+  changeAcceptedBody,
+  endAcceptedScreen,
+} from './accept'
+export { acceptedScreens } from './for-work'
