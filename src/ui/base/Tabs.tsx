@@ -43,7 +43,7 @@ export function TabList<K extends string>({
 }) {
   return (
     <div className={`flex items-center ${className}`}>
-      <Radix.List aria-label={label} className="flex gap-1">
+      <Radix.List aria-label={label} className="flex min-w-0 flex-wrap gap-x-1">
         {tabs.map((tab) => (
           <Radix.Trigger key={tab.key} value={tab.key} className={`text-sm whitespace-nowrap ${LOOKS[look]}`}>
             {tab.label}

@@ -2,7 +2,7 @@
 /** Controls of forms: what a text, a long text and a choice look like, everywhere. In a `Field` they are
  * described by its hint and its error. */
 import { useDescribed } from './Field'
-import { useTypedEarly } from './typed-early'
+import { useTypedEarly, useTypedEarlyInArea } from './typed-early'
 
 type Look = {
   /** A class (`w-56`); without it a field takes the room there is. */
@@ -56,8 +56,10 @@ export function TextArea({
   ...area
 }: React.ComponentProps<'textarea'> & Omit<Look, 'size'>) {
   const described = useDescribed()
+  const early = useTypedEarlyInArea(area)
   return (
     <textarea
+      ref={early}
       {...described}
       {...area}
       className={`${BORDER} bg-raised px-2 py-1 ${faceOf({ mono })} ${width} ${className}`}

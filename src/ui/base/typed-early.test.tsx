@@ -3,7 +3,8 @@ import { render, screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { useState } from 'react'
 import { renderToString } from 'react-dom/server.node'
-import { TextField } from './fields'
+import { NOTES_TYPING } from '../frame/TypingNotes'
+import { TextArea, TextField } from './fields'
 
 function Calendar() {
   const [title, setTitle] = useState('')
@@ -41,4 +42,29 @@ test('what was typed before the scripts came is known when they have', async () 
 test('where nothing was typed nothing is told', () => {
   render(<Calendar />, { container: servedPage(), hydrate: true })
   expect(known()).toEqual(['', 'One\nTwo'])
+})
+
+function Message() {
+  const [text, setText] = useState('Tides')
+  return (
+    <form>
+      <TextArea aria-label="Message" value={text} onChange={({ target }) => setText(target.value)} />
+      <output>{text}</output>
+    </form>
+  )
+}
+
+test('what was typed into a text area before the scripts came is known, too', async () => {
+  // jsdom runs no scripts that stand in a page
+  new Function(NOTES_TYPING).call(window)
+  const container = document.body.appendChild(document.createElement('div'))
+  container.innerHTML = renderToString(<Message />)
+  const area = screen.getByLabelText<HTMLTextAreaElement>('Message')
+  area.value = 'Spring\ntides'
+  area.dispatchEvent(new Event('input', { bubbles: true }))
+  render(<Message />, { container, hydrate: true })
+  expect(screen.getByRole('status').textContent).toBe('Spring\ntides')
+  expect(area.value).toBe('Spring\ntides')
+  await userEvent.type(area, '!')
+  expect(screen.getByRole('status').textContent).toBe('Spring\ntides!')
 })

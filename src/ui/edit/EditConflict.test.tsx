@@ -4,7 +4,8 @@ import { render, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import type { EditConflict } from '@/core/view-models'
 import { answerWith, Around } from '../testing/around'
-import { EditConflictBand, EditConflictDialog, TwoTexts } from './EditConflict'
+import { EditConflictBand, EditConflictDialog } from './EditConflict'
+import { TwoTexts } from './TwoTexts'
 import type { Draft } from './useDraft'
 
 const THEIRS: EditConflict = {

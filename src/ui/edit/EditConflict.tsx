@@ -1,5 +1,4 @@
 'use client'
-import { diffLines } from 'diff'
 import { api, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
@@ -7,6 +6,7 @@ import { Ago } from '../base/Time'
 import { toast } from 'sonner'
 import type { FileProblem } from '@/core/model'
 import { plural, type EditConflict } from '@/core/view-models'
+import { TwoTexts } from './TwoTexts'
 import type { Draft } from './useDraft'
 
 /** Two people edited: the second one sees both, and nothing is lost whatever they choose. */
@@ -116,50 +116,3 @@ const Band = ({ children }: { children: React.ReactNode }) => (
     {children}
   </div>
 )
-
-/** Two texts as one, with what differs marked by sign and colour. */
-export function TwoTexts({
-  mine,
-  theirs,
-  theirName,
-  myName = 'yours',
-}: {
-  mine: string
-  theirs: string
-  theirName: string
-  myName?: string
-}) {
-  return (
-    <figure className="max-h-[46vh] overflow-auto rounded-oak border border-line bg-surface">
-      <figcaption className="flex gap-4 border-b border-line px-3 py-1.5 text-xs text-soft">
-        <span>
-          <b className="text-failed">−</b> {theirName}
-        </span>
-        <span>
-          <b className="text-passed-text">+</b> {myName}
-        </span>
-      </figcaption>
-      <pre tabIndex={0} className="px-3 py-2 font-mono text-xs leading-[18px]">
-        {diffLines(theirs, mine).flatMap(({ added, removed, value }, i) =>
-          value
-            .replace(/\n$/, '')
-            .split('\n')
-            .map((line, j) => (
-              <DifferentLine key={`${i}.${j}`} line={line} added={added} removed={removed} />
-            )),
-        )}
-      </pre>
-    </figure>
-  )
-}
-
-function DifferentLine({ line, added, removed }: { line: string; added: boolean; removed: boolean }) {
-  if (added) return <div className="bg-passed-wash">+ {line}</div>
-  if (removed) return <div className="bg-failed-wash">− {line}</div>
-  return (
-    <div>
-      {'  '}
-      {line}
-    </div>
-  )
-}

@@ -4,10 +4,40 @@ import { yaml } from '@codemirror/lang-yaml'
 import { HighlightStyle, syntaxHighlighting } from '@codemirror/language'
 import { tags } from '@lezer/highlight'
 import { lintGutter, setDiagnostics, type Diagnostic } from '@codemirror/lint'
-import CodeMirror, { EditorView, type ReactCodeMirrorRef } from '@uiw/react-codemirror'
+import CodeMirror, { EditorView, hoverTooltip, type ReactCodeMirrorRef } from '@uiw/react-codemirror'
 import { useEffect, useMemo, useRef } from 'react'
+import { helpOfVerb } from '@/core/help'
 import type { DefinitionKind, FileProblem } from '@/core/model'
 import { completionsAt, type Offers } from '@/core/model/editing'
+
+/** Verbs with what they do, as the pages of help say it. */
+function withHelp(found: ReturnType<typeof completionsAt>) {
+  if (!found) return null
+  const options = found.options.map((option) => {
+    const help = helpOfVerb(option.label.replace(/:\s*$/, ''))
+    return help ? { ...option, info: help.text } : option
+  })
+  return { ...found, options }
+}
+
+/** The word at the beginning of a step says what it does when the pointer rests on it. */
+const verbHelp = hoverTooltip((view, pos) => {
+  const { from, text } = view.state.doc.lineAt(pos)
+  const [, before = '', verb = ''] = /^(\s*-?\s*)([\w-]+):/.exec(text) ?? []
+  const start = from + before.length
+  const help = helpOfVerb(verb)
+  if (!help || pos < start || pos > start + verb.length) return null
+  return {
+    pos: start,
+    end: start + verb.length,
+    create: () => {
+      const dom = document.createElement('div')
+      dom.className = 'max-w-[420px] px-3 py-2 text-sm'
+      dom.textContent = help.text
+      return { dom }
+    },
+  }
+})
 
 type Props = {
   kind: DefinitionKind
@@ -74,7 +104,7 @@ export function SourcePane({
     const complete = (context: CompletionContext) =>
       kind === 'data'
         ? null
-        : (completionsAt(kind, context.state.sliceDoc(0, context.pos), latest.current) ?? null)
+        : withHelp(completionsAt(kind, context.state.sliceDoc(0, context.pos), latest.current))
     return [
       LOOK,
       INK,
@@ -82,7 +112,7 @@ export function SourcePane({
       EditorView.contentAttributes.of({ 'aria-label': label }),
       lintGutter(),
       // eslint-disable-next-line react-hooks/refs -- read when a completion is asked for, never while drawing
-      ...(kind === 'data' ? [] : [yaml(), autocompletion({ override: [complete], icons: false })]),
+      ...(kind === 'data' ? [] : [yaml(), verbHelp, autocompletion({ override: [complete], icons: false })]),
     ]
   }, [kind, label])
 

@@ -6,7 +6,7 @@ import { api, useViewModel, type ApiProblem } from '../api'
 import { Button } from '../base/Button'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/tools'
-import { TwoTexts } from './EditConflict'
+import { TwoTexts } from './TwoTexts'
 import type { Draft } from './useDraft'
 
 const HOW: Record<VersionViewModel['how'], string> = {

@@ -1,7 +1,7 @@
 'use client'
 import { useQuery } from '@tanstack/react-query'
 import { Command } from 'cmdk'
-import { Bug, CalendarClock, FileText, FolderTree, LifeBuoy, Monitor, Play } from 'lucide-react'
+import { BookOpen, Bug, CalendarClock, FileText, FolderTree, LifeBuoy, Monitor, Play } from 'lucide-react'
 import { useRouter } from 'next/navigation'
 import { VisuallyHidden } from 'radix-ui'
 import { useDeferredValue, useState } from 'react'
@@ -17,6 +17,7 @@ const ICONS = {
   run: Play,
   defect: Bug,
   agent: Monitor,
+  help: BookOpen,
 } as const
 const KINDS: Record<FinderHit['kind'], string> = {
   case: 'Cases',
@@ -26,6 +27,7 @@ const KINDS: Record<FinderHit['kind'], string> = {
   run: 'Runs',
   defect: 'Defects',
   agent: 'Agents',
+  help: 'Help',
 }
 export type FinderAction = { name: string; run(): void }
 

@@ -1,7 +1,11 @@
 'use client'
+import dynamic from 'next/dynamic'
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { Dialog } from '../base/Dialog'
 import { Key } from '../base/Button'
+
+/** Comes with the first asking: no view shows it at first. */
+const ViewHelp = dynamic(() => import('../help/ViewHelp').then((module) => module.ViewHelp), { ssr: false })
 
 export type KeyAction = { key: string; what: string; run(): void; off?: boolean }
 
@@ -85,21 +89,24 @@ export function KeysHelp() {
         </span>
         Keys
       </button>
-      <Dialog open={open} onClose={() => setOpen(false)} title="Keys of this view">
-        <dl className="grid grid-cols-[auto_1fr] items-center gap-x-4 gap-y-2">
-          <dt>
-            <Key>Ctrl K</Key>
-          </dt>
-          <dd>find anything</dd>
-          {actions.map(({ key, what }) => (
-            <div key={`${key}${what}`} className="contents">
-              <dt>
-                <Key>{key}</Key>
-              </dt>
-              <dd>{what}</dd>
-            </div>
-          ))}
-        </dl>
+      <Dialog open={open} onClose={() => setOpen(false)} title="Keys of this view" wide>
+        <div className="grid gap-x-8 gap-y-5 sm:grid-cols-2">
+          <dl className="grid grid-cols-[auto_1fr] content-start items-center gap-x-4 gap-y-2">
+            <dt>
+              <Key>Ctrl K</Key>
+            </dt>
+            <dd>find anything, pages of help too</dd>
+            {actions.map(({ key, what }) => (
+              <div key={`${key}${what}`} className="contents">
+                <dt>
+                  <Key>{key}</Key>
+                </dt>
+                <dd>{what}</dd>
+              </div>
+            ))}
+          </dl>
+          <ViewHelp onLeave={() => setOpen(false)} />
+        </div>
       </Dialog>
     </>
   )

@@ -1,6 +1,11 @@
 import type { Missing } from '@/core/model'
 
-const PARTS = { application: 'applications', database: 'databases', secret: 'secrets' } as const
+const PARTS = {
+  application: 'applications',
+  database: 'databases',
+  secret: 'secrets',
+  picture: 'pictures',
+} as const
 
 /** Where something that is missing is set up. */
 export const placeToMend = ({ kind, key }: Missing): string =>

@@ -41,6 +41,7 @@ test.each<[string, Bar[], number, [number, number][]]>([
   ],
   ['the line of the present ends a name', [bar(40, 2)], 50, [[0, 104]]],
   ['and takes it away where it is near', [bar(48, 2)], 50, [[0, 0]]],
+  ['also where both stand in the same pixel', [bar(5e-324, 2)], 0, [[0, 0]]],
   ['one that began before the strip has none', [bar(-3, 6)], -1, [[0, 0]]],
   ['nor has one at its end', [bar(98, 1)], -1, [[0, 0]]],
   ['a short name needs little room', [bar(47, 1, 'Sum')], 50, [[0, 27]]],

@@ -8,6 +8,8 @@ export type Laid<T> = T & Bar & { row: 0 | 1; labelPx?: number }
 
 const LEAST_WIDTH = 0.7
 const GAP = 0.15
+/** In percent: what is nearer stands in the same pixel. */
+const SAME_PLACE = 0.01
 /** Pixels of a character of the names, about. */
 const CHARACTER_PX = 5.8
 const [NAME_MOST_PX, NAME_LEAST_PX, NAME_GAP_PX] = [150, 44, 6]
@@ -43,7 +45,7 @@ function roomFor(
     const isBelow = other.row === 1 && other.left + other.width > bar.left
     return isBelow || (other.row === 0 && other.left >= bar.left) ? [Math.max(bar.left, other.left)] : []
   })
-  if (now >= bar.left) ends.push(now)
+  if (now >= bar.left - SAME_PLACE) ends.push(Math.max(now, bar.left))
   const room = ((Math.min(100, ...ends) - bar.left) / 100) * stripPx - NAME_GAP_PX
   const wanted = Math.min(NAME_MOST_PX, bar.title.length * CHARACTER_PX)
   return room >= Math.min(wanted, NAME_LEAST_PX) ? Math.min(room, NAME_MOST_PX) : undefined

@@ -33,12 +33,17 @@ const WITHIN: Record<string, PlaceKey> = {
   '/cases/[key]': 'suites',
   '/routines/[key]': 'suites',
   '/tables/[key]': 'suites',
+  '/help': 'now',
 }
 
 export const ALL_PLACES: readonly Place[] = Object.values(PLACES)
 
 /** Pages of all views, as the folders of `src/app/(product)` name them. */
 export const PAGES: readonly string[] = [...ALL_PLACES.map(({ path }) => path), ...Object.keys(WITHIN)]
+
+/** The page of a view, as `PAGES` names it. @param path of an address */
+export const pageOf = (path: string): string | undefined =>
+  PAGES.find((page) => fits(page.split('/'), path.split('/')))
 
 /** @param path of an address
  * @returns the place it is at; `undefined`: no view is there */

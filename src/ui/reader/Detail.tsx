@@ -6,19 +6,24 @@ import type { AttemptViewModel } from '@/core/view-models'
 import { Button, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { evidenceUrl } from '../base/Parts'
+import { Pin } from './Pin'
 import { StepLog } from './StepLog'
 
 type Props = {
   line: OutlineLine
+  /** What there is of its console lines and requests beyond those it has. */
+  more: number
   viewModel: AttemptViewModel
   good: AttemptViewModel | undefined
   goodLine: OutlineLine | undefined
   goodTitle: string
   onDraft?(): void
+  /** Absent: there is nothing to adopt, or this person may not. */
+  onAdopt?(): void
 }
 
 /** What this step did, what was expected, what came instead, and what the browser said meanwhile. */
-export function Detail({ line, viewModel, good, goodLine, goodTitle, onDraft }: Props) {
+export function Detail({ line, more, viewModel, good, goodLine, goodTitle, onDraft, onAdopt }: Props) {
   const { failure, words } = line
   return (
     <section aria-label="Step" className="min-h-0 overflow-auto px-4 py-3">
@@ -43,18 +48,28 @@ export function Detail({ line, viewModel, good, goodLine, goodTitle, onDraft }: 
         {line.recovery === 'put-right' && '; a recovery rule put it right'}
       </p>
       {line.recovery === 'branch' && line.note && <p className="mt-2 text-sm">{line.note}.</p>}
-      {failure && (failure.expected !== undefined || failure.actual !== undefined) && (
+      {line.screenCheck && failure?.actual !== undefined && <p className="mt-2 text-sm">{failure.actual}.</p>}
+      {failure && !line.screenCheck && (failure.expected !== undefined || failure.actual !== undefined) && (
         <Difference expected={failure.expected ?? ''} actual={failure.actual ?? ''} />
       )}
       {!failure && words.detail && <p className="mt-2 font-mono text-xs">{words.detail}</p>}
-      {line.failing && onDraft && (
-        <div className="mt-3">
-          <Button look="main" keyHint="d" onClick={onDraft}>
-            Draft a defect
-          </Button>
+      {line.failing && (onDraft || onAdopt) && (
+        <div className="mt-3 flex flex-wrap gap-2">
+          {onDraft && (
+            <Button look="main" keyHint="d" onClick={onDraft}>
+              Draft a defect
+            </Button>
+          )}
+          {onAdopt && (
+            <Button keyHint="a" onClick={onAdopt}>
+              Adopt what was found
+            </Button>
+          )}
         </div>
       )}
-      {line.requests.length + line.console.length > 0 && <StepLog key={line.path} line={line} />}
+      {line.requests.length + line.console.length > 0 && (
+        <StepLog key={line.path} attemptId={viewModel.id} line={line} more={more} />
+      )}
       {(Object.keys(line.values).length > 0 || viewModel.row) && (
         <div className="mt-4">
           <h3 className="label mb-1">Values</h3>
@@ -105,6 +120,17 @@ export function Detail({ line, viewModel, good, goodLine, goodTitle, onDraft }: 
             .map(([name, value]) => `${name} ${value}`)
             .join(' · ') || 'not started'}
         </p>
+        <p className="mt-1 text-sm">
+          <a
+            href={documentUrl(viewModel.id)}
+            download
+            className="underline decoration-faint underline-offset-2"
+          >
+            Evidence document of this attempt
+          </a>{' '}
+          <span className="text-soft">one file, which tells when it was changed</span>
+        </p>
+        <Pin attempt={viewModel} />
         {viewModel.source && (
           <p className="mt-1 text-sm">
             <a
@@ -121,6 +147,8 @@ export function Detail({ line, viewModel, good, goodLine, goodTitle, onDraft }: 
     </section>
   )
 }
+
+export const documentUrl = (attemptId: string) => `/api/attempts/${attemptId}/document`
 
 /** Expected over actual, the part that differs marked. */
 function Difference({ expected, actual }: { expected: string; actual: string }) {

@@ -1,6 +1,6 @@
 'use client'
 import { useEffect, useState } from 'react'
-import type { Screen } from '@/core/execution'
+import type { Screen, ScreenCheck } from '@/core/execution'
 import type { Difference, Region } from '@/core/vision'
 import { useViewModel } from '../api'
 import { Button } from '../base/Button'
@@ -15,15 +15,24 @@ const BORDERS: Record<Region['kind'], string> = {
   moved: 'border-recovered',
 }
 
-/** Two screens over each other, and where they differ. */
-export function Differs({ then, now }: { then: Screen; now: Screen }) {
+/** Two screens over each other, and where they differ.
+ * @param known how they differ, where that is known already
+ * @param actions what can be done about a part that differs */
+export function Differs({
+  then,
+  now,
+  known,
+  actions,
+}: {
+  then: Screen
+  now: Screen
+  known?: Pick<ScreenCheck, 'ratio' | 'regions'>
+  actions?: ((region: Region) => React.ReactNode) | undefined
+}) {
   const [share, setShare] = useState(0)
   const [blinks, setBlinks] = useState(false)
   const isThen = useBlinking(blinks)
-  const { data, error } = useViewModel<Difference>(
-    `/api/evidence/${now.hash}/difference?from=${then.hash}`,
-    [],
-  )
+  const { data, error } = useDifference(then, now, known)
   const isNarrow = now.height > now.width
   const cut = blinks ? Number(isThen) * 100 : share
   return (
@@ -74,9 +83,21 @@ export function Differs({ then, now }: { then: Screen; now: Screen }) {
         </Button>
       </div>
       {error && <p className="mt-2 text-sm text-soft">{error.message}</p>}
-      {data && <InWords {...data} />}
+      {data && <InWords {...data} actions={actions} />}
     </>
   )
+}
+
+/** Asked of the server where it is not known. */
+function useDifference(then: Screen, now: Screen, known: Pick<ScreenCheck, 'ratio' | 'regions'> | undefined) {
+  const told = known?.regions && {
+    same: known.regions.length === 0 && then.width === now.width && then.height === now.height,
+    ratio: known.ratio ?? 0,
+    size: { a: { w: then.width, h: then.height }, b: { w: now.width, h: now.height } },
+    regions: known.regions,
+  }
+  const asked = useViewModel<Difference>(`/api/evidence/${now.hash}/difference?from=${then.hash}`, [], told)
+  return { data: told ?? asked.data, error: told ? null : asked.error }
 }
 
 /** @returns whether the other is shown now */
@@ -113,7 +134,13 @@ function Outlined({ region, number, screen }: { region: Region; number: number; 
   )
 }
 
-function InWords({ same, ratio, size, regions }: Difference) {
+function InWords({
+  same,
+  ratio,
+  size,
+  regions,
+  actions,
+}: Difference & { actions: ((region: Region) => React.ReactNode) | undefined }) {
   const sizes = size.a.w !== size.b.w || size.a.h !== size.b.h
   if (same) return <p className="mt-2 text-sm">Both screens are the same.</p>
   return (
@@ -127,8 +154,9 @@ function InWords({ same, ratio, size, regions }: Difference) {
       </p>
       <ol className="mt-1 grid gap-0.5 font-mono text-xs text-soft">
         {regions.slice(0, LISTED_MOST).map((region, i) => (
-          <li key={i}>
+          <li key={i} className="flex flex-wrap items-center gap-2">
             {i + 1} {inWords(region)}
+            {actions && <span className="flex gap-1 font-sans">{actions(region)}</span>}
           </li>
         ))}
         {regions.length > LISTED_MOST && <li>and {regions.length - LISTED_MOST} more</li>}

@@ -1,11 +1,7 @@
 'use client'
-import { useMemo } from 'react'
-import type { OutlineLine, Screen } from '@/core/execution'
+import { FRAMES, type OutlineLine } from '@/core/execution'
 import type { AttemptViewModel } from '@/core/view-models'
 import { evidenceUrl } from '../base/Parts'
-
-const FRAMES = 14
-const FAILURES_DRAWN = 500
 
 const time = (ms: number) =>
   `${String(Math.floor(ms / 60_000)).padStart(2, '0')}:${String(Math.floor(ms / 1000) % 60).padStart(2, '0')}`
@@ -18,14 +14,9 @@ export function Filmstrip({
 }: {
   viewModel: AttemptViewModel
   selected: OutlineLine | undefined
-  onSelect(line: OutlineLine): void
+  onSelect(path: string): void
 }) {
-  const reached = useMemo(
-    () => viewModel.lines.filter((line) => line.startMs !== undefined),
-    [viewModel.lines],
-  )
-  const ticks = useMemo(() => apart(reached, viewModel.ms), [reached, viewModel.ms])
-  const frames = useMemo(() => sample(reached, viewModel.ms), [reached, viewModel.ms])
+  const { frames, ticks, failures } = viewModel.outline.film
   const here =
     selected?.startMs === undefined
       ? -1
@@ -56,8 +47,8 @@ export function Filmstrip({
             <button
               key={i}
               type="button"
-              onClick={() => onSelect(frame.line)}
-              aria-label={`Screen at ${time(frame.screen.atMs)}, ${frame.line.words.verb} ${frame.line.words.object}`}
+              onClick={() => onSelect(frame.path)}
+              aria-label={`Screen at ${time(frame.screen.atMs)}, ${frame.words.verb} ${frame.words.object}`}
               className={`overflow-hidden border ${i === here ? 'border-2 border-act' : 'border-line hover:border-faint'}`}
             >
               <img
@@ -74,33 +65,30 @@ export function Filmstrip({
       </div>
       <div className="relative mt-2 h-[18px]">
         <div className="absolute top-[7px] h-1 w-full rounded bg-line" />
-        {ticks.map((line) => (
+        {ticks.map(({ path, words, atMs }) => (
           <button
-            key={line.path}
+            key={path}
             type="button"
             tabIndex={-1}
             aria-hidden
-            onClick={() => onSelect(line)}
-            title={`${line.words.verb} ${line.words.object}`}
-            className={`absolute top-[3px] h-3 w-[3px] -translate-x-px ${line.failing ? 'hidden' : 'bg-faint hover:bg-ink'}`}
-            style={{ left: `${percent(line.startMs!)}%` }}
+            onClick={() => onSelect(path)}
+            title={`${words.verb} ${words.object}`}
+            className="absolute top-[3px] h-3 w-[3px] -translate-x-px bg-faint hover:bg-ink"
+            style={{ left: `${percent(atMs)}%` }}
           />
         ))}
-        {reached
-          .filter((line) => line.failing)
-          .slice(0, FAILURES_DRAWN)
-          .map((line) => (
-            <button
-              key={line.path}
-              type="button"
-              tabIndex={-1}
-              aria-hidden
-              onClick={() => onSelect(line)}
-              title={line.failure?.message}
-              className="absolute top-[3px] size-[11px] -translate-x-1/2 rotate-45 bg-failed"
-              style={{ left: `${percent(line.startMs! + (line.ms ?? 0))}%` }}
-            />
-          ))}
+        {failures.map(({ path, atMs, message }) => (
+          <button
+            key={path}
+            type="button"
+            tabIndex={-1}
+            aria-hidden
+            onClick={() => onSelect(path)}
+            title={message}
+            className="absolute top-[3px] size-[11px] -translate-x-1/2 rotate-45 bg-failed"
+            style={{ left: `${percent(atMs)}%` }}
+          />
+        ))}
         {at !== undefined && (
           <span
             aria-hidden
@@ -110,32 +98,5 @@ export function Filmstrip({
         )}
       </div>
     </section>
-  )
-}
-
-/** Ticks that can be told apart: more than a thousand would be drawn over each other. */
-function apart(lines: OutlineLine[], ms: number): OutlineLine[] {
-  const taken = new Map<number, OutlineLine>()
-  for (const line of lines) {
-    const place = Math.round((line.startMs! / ms) * 1000)
-    if (!taken.has(place)) taken.set(place, line)
-  }
-  return [...taken.values()]
-}
-
-type Frame = { screen: Screen; line: OutlineLine }
-
-/** For each even stretch of time the screen that stood at its middle. */
-function sample(lines: OutlineLine[], ms: number): (Frame | undefined)[] {
-  const all = lines
-    .flatMap((line): Frame[] =>
-      [line.before, line.after]
-        .filter((screen): screen is Screen => screen !== undefined)
-        .map((screen) => ({ screen, line })),
-    )
-    .sort((a, b) => a.screen.atMs - b.screen.atMs)
-  return Array.from(
-    { length: FRAMES },
-    (_, i) => all.findLast(({ screen }) => screen.atMs <= ((i + 0.5) * ms) / FRAMES) ?? all[0],
   )
 }

@@ -1,4 +1,4 @@
-import { LINE_KINDS, type OutlineLine } from '@/core/execution'
+import { LINE_KINDS, type HitsAnswer } from '@/core/execution'
 import { Button, Key } from '../base/Button'
 import { Select, TextField } from '../base/fields'
 
@@ -19,24 +19,22 @@ export type Finding = {
 }
 
 /** Finds in the log, and narrows it.
- * @param hits lines that have the text @param at which of them is selected; -1: none
+ * @param hits lines that have the text
  * @param verbs that one may narrow it to */
 export function FindBar({
   finding: { text, only, onText, onOnly },
-  hits,
-  at,
+  hits: { count, at, previous, next },
   verbs,
   onSelect,
 }: {
   finding: Finding
-  hits: readonly OutlineLine[]
-  at: number
+  hits: HitsAnswer
   verbs: readonly string[]
-  onSelect(line: OutlineLine): void
+  onSelect(path: string): void
 }) {
   const go = (by: 1 | -1) => {
-    const next = at < 0 ? hits.at(by > 0 ? 0 : -1) : hits[(at + by + hits.length) % hits.length]
-    if (next) onSelect(next)
+    const path = by > 0 ? next : previous
+    if (path !== undefined) onSelect(path)
   }
   const choices = [
     { value: '', label: 'all lines' },
@@ -60,10 +58,10 @@ export function FindBar({
       />
       {text.trim() !== '' && (
         <span role="status" className="shrink-0 text-xs text-soft">
-          {hits.length === 0 ? 'none' : `${at < 0 ? '–' : at + 1} of ${hits.length}`}
+          {count === 0 ? 'none' : `${at < 0 ? '–' : at + 1} of ${count}`}
         </span>
       )}
-      {hits.length > 0 && (
+      {count > 0 && (
         <Button onClick={() => go(1)} aria-label="Next hit">
           <Key>↵</Key>
         </Button>

@@ -1,24 +1,25 @@
 /** @jest-environment jsdom */
-import { jest } from '@jest/globals'
-import { render, screen, within } from '@testing-library/react'
+import { render, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { useState } from 'react'
 import type { OutlineLine } from '@/core/execution'
-import '../testing/browser'
+import { Around } from '../testing/around'
+import { serveLog } from '../testing/log'
 import { Lines } from './Lines'
+import { useLine } from './useLog'
 
-const line = (path: string, object: string, mark: OutlineLine['mark'], onTheWay = false): OutlineLine =>
-  ({
-    path,
-    depth: path.split('.').length - 2,
-    mark,
-    words: { verb: 'press', object, detail: '' },
-    onTheWay,
-    ms: 120,
-    values: {},
-    console: [],
-    requests: [],
-  }) as unknown as OutlineLine
+const line = (path: string, object: string, mark: OutlineLine['mark'], onTheWay = false): OutlineLine => ({
+  path,
+  depth: path.split('.').length - 2,
+  mark,
+  words: { verb: 'press', object, detail: '' },
+  onTheWay,
+  failing: false,
+  ms: 120,
+  values: {},
+  console: [],
+  requests: [],
+})
 const LINES = [
   line('main.0', 'Scan', 'passed'),
   line('main.1', 'a block', 'failed', true),
@@ -27,30 +28,35 @@ const LINES = [
   line('main.2', 'Print', 'skipped'),
 ]
 
-function Log({
-  lines = LINES,
-  onSelect = () => {},
-}: {
-  lines?: OutlineLine[]
-  onSelect?(path: string): void
-}) {
-  const [selected, setSelected] = useState<string>()
-  const [fold, setFold] = useState(false)
-  const [text, setText] = useState('')
-  const [only, setOnly] = useState<string | null>(null)
-  const select = ({ path }: OutlineLine) => {
-    setSelected(path)
-    onSelect(path)
+type Props = { lines?: OutlineLine[]; onSelect?(path: string): void }
+function show({ lines = LINES, onSelect }: Props = {}) {
+  const { head } = serveLog('a1', lines)
+  function Log() {
+    const [selected, setSelected] = useState<string>()
+    const [fold, setFold] = useState(false)
+    const [text, setText] = useState('')
+    const [only, setOnly] = useState<string | null>(null)
+    const { data } = useLine('a1', selected, { fold, only })
+    return (
+      <Lines
+        attemptId="a1"
+        head={head}
+        selected={selected}
+        place={selected === undefined ? undefined : data}
+        fold={fold}
+        onFold={setFold}
+        onSelect={(path) => {
+          setSelected(path)
+          onSelect?.(path)
+        }}
+        finding={{ text, only, onText: setText, onOnly: setOnly }}
+      />
+    )
   }
-  return (
-    <Lines
-      lines={lines}
-      selected={selected}
-      fold={fold}
-      onFold={setFold}
-      onSelect={select}
-      finding={{ text, only, onText: setText, onOnly: setOnly }}
-    />
+  return render(
+    <Around>
+      <Log />
+    </Around>,
   )
 }
 const steps = () => within(screen.getByRole('listbox', { name: 'Steps' }))
@@ -58,70 +64,93 @@ const words = () =>
   steps()
     .queryAllByRole('option')
     .map(({ textContent }) => textContent)
-const chosen = () => steps().queryByRole('option', { selected: true })?.textContent
+const isChosen = (object: string) =>
+  waitFor(() => expect(steps().queryByRole('option', { selected: true })?.textContent).toContain(object))
+/** Until what was asked for has come. */
+const counted = (count: number) => waitFor(() => expect(words()).toHaveLength(count))
 
 test('arrows go along the lines, and stay at the ends; the chosen one is told', async () => {
-  const onSelect = jest.fn()
-  render(<Log onSelect={onSelect} />)
+  const chosen: string[] = []
+  show({ onSelect: (path) => chosen.push(path) })
+  await counted(5)
   const user = userEvent.setup()
-  screen.getByRole('listbox', { name: 'Steps' }).focus()
-  await user.keyboard('{ArrowDown}{ArrowDown}{ArrowUp}{ArrowUp}')
-  expect(onSelect.mock.calls.map(([path]) => path)).toEqual(['main.0', 'main.1', 'main.0', 'main.0'])
-  const list = screen.getByRole('listbox')
-  expect(document.getElementById(list.getAttribute('aria-activedescendant')!)?.textContent).toBe(chosen())
+  const list = screen.getByRole('listbox', { name: 'Steps' })
+  list.focus()
+  for (const [key, object] of [
+    ['ArrowDown', 'Scan'],
+    ['ArrowDown', 'a block'],
+    ['ArrowUp', 'Scan'],
+    ['ArrowUp', 'Scan'],
+  ] as const) {
+    await user.keyboard(`{${key}}`)
+    await isChosen(object)
+    await waitFor(() =>
+      expect(document.getElementById(list.getAttribute('aria-activedescendant')!)?.textContent).toContain(
+        object,
+      ),
+    )
+  }
+  expect(chosen).toEqual(['main.0', 'main.1', 'main.0'])
 })
 
 test('only the way to failures: the others are folded away, and come back', async () => {
-  render(<Log />)
+  show()
+  await counted(5)
   const user = userEvent.setup()
   await user.click(screen.getByRole('button', { name: 'Only the way to failures' }))
-  expect(words()).toHaveLength(2)
+  await counted(2)
   await user.click(screen.getByRole('button', { name: 'Only the way to failures' }))
-  expect(words()).toHaveLength(5)
+  await counted(5)
 })
 
 test('where nothing failed there is no way to fold to', () => {
-  render(<Log lines={[LINES[0]!]} />)
+  show({ lines: [LINES[0]!] })
   expect(screen.getByRole('button', { name: 'Only the way to failures' }).hasAttribute('disabled')).toBe(true)
 })
 
-test('what a mark means is said in words, and how long it took; not for what was skipped', () => {
-  render(<Log />)
+test('what a mark means is said in words, and how long it took; not for what was skipped', async () => {
+  show()
+  await counted(5)
   expect(words()[3]).toMatch(/^failed.*Close.*0\.1 s$/)
   expect(words()[4]).not.toMatch(/ s$/)
 })
 
-test('of a long log a window is drawn', () => {
-  render(<Log lines={Array.from({ length: 20_000 }, (_, i) => line(`main.${i}`, `step ${i}`, 'passed'))} />)
+test('of a long log a window is asked for and drawn', async () => {
+  const lines = Array.from({ length: 20_000 }, (_, i) => line(`main.${i}`, `step ${i}`, 'passed'))
+  const { asked } = serveLog('a1', lines)
+  show({ lines })
+  await waitFor(() => expect(words().length).toBeGreaterThan(10))
   expect(words().length).toBeLessThan(100)
-  expect(words().length).toBeGreaterThan(10)
+  expect(asked.length).toBeLessThan(3)
 })
 
 test('what is found is counted and walked, round and round; nothing found is told', async () => {
   const user = userEvent.setup()
   const chosen: string[] = []
-  render(<Log onSelect={(path) => chosen.push(path)} />)
+  show({ onSelect: (path) => chosen.push(path) })
   const field = screen.getByRole('textbox', { name: 'Find in the log' })
+  const told = (text: string) => waitFor(() => expect(screen.getByRole('status').textContent).toBe(text))
   await user.type(field, 'b')
-  expect(screen.getByRole('status').textContent).toBe('– of 2')
-  await user.keyboard('{Enter}{Enter}{Enter}{Shift>}{Enter}{/Shift}')
+  await told('– of 2')
+  for (const [keys, text] of [
+    ['{Enter}', '1 of 2'],
+    ['{Enter}', '2 of 2'],
+    ['{Enter}', '1 of 2'],
+    ['{Shift>}{Enter}{/Shift}', '2 of 2'],
+  ] as const) {
+    await user.keyboard(keys)
+    await told(text)
+  }
   expect(chosen).toEqual(['main.1', 'main.1.0', 'main.1', 'main.1.0'])
-  expect(screen.getByRole('status').textContent).toBe('2 of 2')
   await user.type(field, 'zz')
-  expect(screen.getByRole('status').textContent).toBe('none')
+  await told('none')
 })
 
 test('the log is narrowed to a verb', async () => {
   const user = userEvent.setup()
-  render(
-    <Log
-      lines={[
-        ...LINES,
-        { ...LINES[0]!, path: 'main.3', words: { verb: 'check', object: 'all', detail: '' } },
-      ]}
-    />,
-  )
+  const check = { ...LINES[0]!, path: 'main.3', words: { verb: 'check', object: 'all', detail: '' } }
+  show({ lines: [...LINES, check] })
   await user.selectOptions(screen.getByRole('combobox', { name: 'Only' }), 'checks')
-  expect(screen.getAllByRole('option', { name: /check all/ })).toHaveLength(1)
-  expect(screen.queryByRole('option', { name: /Scan/ })).toBeNull()
+  expect(await screen.findAllByRole('option', { name: /check all/ })).toHaveLength(1)
+  await waitFor(() => expect(screen.queryByRole('option', { name: /Scan/ })).toBeNull())
 })

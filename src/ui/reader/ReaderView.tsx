@@ -2,9 +2,9 @@
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { parseAsBoolean, parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
-import { useCallback, useMemo, useState } from 'react'
+import { useCallback, useState } from 'react'
 import type { EvidenceKind } from '@/core/model'
-import type { AttemptViewModel } from '@/core/view-models'
+import type { AttemptViewModel, ReaderStart } from '@/core/view-models'
 import type { OutlineLine } from '@/core/execution'
 import { useViewModel } from '../api'
 import { Button } from '../base/Button'
@@ -14,18 +14,20 @@ import { evidenceUrl, Simulated, TitleLine } from '../base/Parts'
 import { DraftDialog } from '../defects/DraftDialog'
 import { useFrame } from '../frame/tools'
 import { useKeys } from '../frame/keys'
+import { AdoptDialog } from './AdoptDialog'
 import { Against } from './Against'
 import { Beside } from './Beside'
-import { Detail } from './Detail'
+import { Detail, documentUrl } from './Detail'
 import { FIND_IN_LOG } from './FindBar'
 import { Filmstrip } from './Filmstrip'
 import { Lines } from './Lines'
-import { MOMENTS, momentsOf, ScreenPane, shownScreen } from './ScreenPane'
+import { MOMENTS, momentsOf, ScreenPane } from './ScreenPane'
 import { useCompared } from './useCompared'
+import { useLine } from './useLog'
 import { HintedWords } from '../base/Hint'
 
 /** One attempt, straight at its failure. */
-export function ReaderView({ initial }: { initial: AttemptViewModel }) {
+export function ReaderView({ initial: { attempt: initial, first } }: { initial: ReaderStart }) {
   const { data = initial } = useViewModel<AttemptViewModel>(
     `/api/attempts/${initial.id}`,
     [`attempt:${initial.id}`],
@@ -34,7 +36,7 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
   const [at, setAt] = useQueryStates(
     {
       step: parseAsString,
-      moment: parseAsStringLiteral(MOMENTS).withDefault('this'),
+      moment: parseAsStringLiteral(MOMENTS),
       draft: parseAsString,
       fold: parseAsBoolean.withDefault(false),
       beside: parseAsBoolean.withDefault(false),
@@ -47,40 +49,40 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
   const { may } = useFrame()
   const router = useRouter()
   const [large, setLarge] = useState(false)
-  const failing = useMemo(() => data.lines.filter((line) => line.failing), [data.lines])
-  const line =
-    data.lines.find(({ path }) => path === at.step) ??
-    failing[0] ??
-    data.lines.find(({ recovery }) => recovery === 'put-right') ??
-    data.lines.findLast(({ mark }) => mark === 'running') ??
-    data.lines[0]
-  const select = useCallback((next: OutlineLine) => void setAt({ step: next.path }), [setAt])
-  const isAsked = at.beside || at.moment === 'good' || at.moment === 'differs'
-  const compared = useCompared(data, at.against, isAsked)
-  const beside = {
-    good: compared.data,
-    goodLine: compared.lineOf(line),
-    goodTitle: compared.title,
-  }
+  const [adopting, setAdopting] = useState<string>()
+  const { outline } = data
+  const { failing } = outline
+  const narrowing = { fold: at.fold, only: at.only }
+  const chosen = useLine(data.id, at.step ?? outline.start, narrowing, first)
+  // an address may name a line of another attempt, or of before
+  const usual = useLine(data.id, chosen.isError ? outline.start : null, narrowing)
+  const answer = chosen.isError ? usual.data : chosen.data
+  const line = answer?.line
+  const select = useCallback((path: string) => void setAt({ step: path }), [setAt])
+  const offered = momentsOf(data, line)
+  const usualMoment = line?.screenCheck ? 'accepted' : 'this'
+  const moment = at.moment !== null && offered.includes(at.moment) ? at.moment : usualMoment
+  const isAsked = at.beside || moment === 'good' || moment === 'differs'
+  const compared = useCompared(data, at.against, isAsked, line?.path)
+  const beside = { good: compared.data, goodLine: compared.line, goodTitle: compared.title }
   const setBeside = (isOn: boolean) =>
-    void setAt({ beside: isOn, ...(isOn && { step: at.step ?? compared.first?.path ?? null }) })
+    void setAt({ beside: isOn, ...(isOn && { step: at.step ?? compared.first ?? null }) })
 
   /** First within this attempt, then on to the next failing case of the run. */
   const walk = (by: 1 | -1) => {
-    const here = failing.findIndex(({ path }) => path === line?.path)
-    const first = by > 0 ? 0 : -1
-    const within = failing[here < 0 ? first : here + by]
-    if (within) return select(within)
+    const here = failing.indexOf(line?.path ?? '')
+    const within = here < 0 ? failing.at(by > 0 ? 0 : -1) : failing[here + by]
+    if (within !== undefined) return select(within)
     const index = data.failures.indexOf(data.id)
     const next = index < 0 ? data.failures[by > 0 ? 0 : data.failures.length - 1] : data.failures[index + by]
     if (next) router.push(`/attempts/${next}`)
   }
   const nextMoment = () => {
-    const offered = momentsOf(data)
-    void setAt({ moment: offered[(offered.indexOf(at.moment) + 1) % offered.length]! })
+    void setAt({ moment: offered[(offered.indexOf(moment) + 1) % offered.length]! })
   }
-  const screen = line && shownScreen(data, line, at.moment === 'earlier' ? 'earlier' : 'this')
+  const screen = answer?.shown[moment === 'earlier' ? 'earlier' : 'this']
   const canDraft = failing.length > 0 && may('tester')
+  const canAdopt = line !== undefined && isAdoptable(line) && may('tester')
   useKeys([
     {
       key: '.',
@@ -113,16 +115,25 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
       off: !data.lastGood,
       run: () => router.push(`/attempts/${data.lastGood!.attemptId}?step=${line?.path ?? ''}`),
     },
+    { key: 'a', what: 'adopt what was found', off: !canAdopt, run: () => setAdopting(line!.path) },
     { key: 'd', what: 'draft a defect', off: !canDraft, run: () => void setAt({ draft: '1' }) },
+    {
+      key: 'x',
+      what: 'the evidence document, as a file',
+      run: () => window.location.assign(documentUrl(data.id)),
+    },
     { key: 'f', what: 'only the way to failures, or all', run: () => void setAt({ fold: !at.fold }) },
   ])
   const position = data.failures.indexOf(data.id)
-  const detail = line && (
+  const detail = answer && line && (
     <Detail
       line={line}
+      more={answer.more}
       viewModel={data}
       {...beside}
+      goodLine={beside.goodLine?.line}
       onDraft={canDraft ? () => void setAt({ draft: '1' }) : undefined}
+      onAdopt={canAdopt ? () => setAdopting(line.path) : undefined}
     />
   )
 
@@ -193,12 +204,12 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
         </nav>
       </TitleLine>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(280px,27%)_minmax(320px,1fr)_minmax(380px,36%)]">
-        {at.beside && compared.data && (
+        {at.beside && compared.id !== undefined && compared.data && (
           <div className="col-span-2 grid min-h-0 grid-rows-[minmax(0,55%)_minmax(0,1fr)]">
             <Beside
-              rows={compared.rows}
-              then={compared.data.lines}
-              now={data.lines}
+              key={compared.id}
+              attemptId={data.id}
+              compared={{ ...compared, id: compared.id }}
               selected={line?.path}
               onSelect={select}
               onClose={() => setBeside(false)}
@@ -215,8 +226,11 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
         {!(at.beside && compared.data) && (
           <>
             <Lines
-              lines={data.lines}
+              attemptId={data.id}
+              head={outline}
+              around={first?.around}
               selected={line?.path}
+              place={answer}
               fold={at.fold}
               onFold={(fold) => void setAt({ fold })}
               onSelect={select}
@@ -231,14 +245,14 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
             {detail}
           </>
         )}
-        {line && (
+        {answer && (
           <ScreenPane
             covered={at.draft !== null}
-            line={line}
+            answer={answer}
             viewModel={data}
             {...beside}
-            moment={at.moment}
-            onMoment={(moment) => void setAt({ moment })}
+            moment={moment}
+            onMoment={(chosen) => void setAt({ moment: chosen })}
             onLarge={() => setLarge(true)}
             onTime={select}
           />
@@ -259,10 +273,17 @@ export function ReaderView({ initial }: { initial: AttemptViewModel }) {
           />
         )}
       </Dialog>
+      {adopting !== undefined && (
+        <AdoptDialog attemptId={data.id} path={adopting} onClose={() => setAdopting(undefined)} />
+      )}
       {at.draft && <DraftDialog attemptId={data.id} onClose={() => void setAt({ draft: null })} />}
     </>
   )
 }
+
+/** A check that compared something: whether it can be told what to change is seen when it is asked. */
+const isAdoptable = ({ failing, failure, screenCheck }: OutlineLine): boolean =>
+  failing && !screenCheck && failure?.kind === 'check' && failure.actual !== undefined
 
 const DROPPED_WORDS: Record<EvidenceKind, string> = {
   screens: 'screens',

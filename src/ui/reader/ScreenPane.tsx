@@ -1,59 +1,44 @@
 'use client'
-import type { OutlineLine, Screen as ScreenFacts } from '@/core/execution'
+import type { LineAnswer, OutlineLine, Screen as ScreenFacts } from '@/core/execution'
 import type { AttemptViewModel } from '@/core/view-models'
 import { Key } from '../base/Button'
 import { evidenceUrl } from '../base/Parts'
 import { TabList, TabPanel, Tabs } from '../base/Tabs'
+import { useFrame } from '../frame/tools'
+import { Accepted } from './Accepted'
+import { CutOut } from './CutOut'
 import { Differs } from './Differs'
 import { Video } from './Video'
 
-export const MOMENTS = ['this', 'earlier', 'good', 'differs', 'video'] as const
+export const MOMENTS = ['this', 'accepted', 'earlier', 'good', 'differs', 'video'] as const
 export type Moment = (typeof MOMENTS)[number]
 const TITLES: Record<Moment, string> = {
   this: 'This moment',
+  accepted: 'Accepted',
   earlier: 'Earlier',
   good: 'Then',
   differs: 'What differs',
   video: 'Video',
 }
 
-/** The screen of a step; a step without its own (a call, a block) shows the newest before it ended. */
-export function shownScreen(
-  { lines }: AttemptViewModel,
-  line: OutlineLine,
-  which: 'this' | 'earlier',
-): ScreenFacts | undefined {
-  const earlier = line.before?.hash === line.after?.hash ? undefined : line.before
-  const own = which === 'this' ? (line.after ?? line.before) : earlier
-  if (own) return own
-  const until = which === 'this' ? (line.startMs ?? 0) + (line.ms ?? 0) : (line.startMs ?? 0)
-  const skip = which === 'earlier' ? (line.after ?? line.before)?.hash : undefined
-  const all = lines
-    .flatMap(({ before, after }) => [before, after])
-    .filter(
-      (screen): screen is ScreenFacts => screen !== undefined && screen.atMs <= until && screen.hash !== skip,
-    )
-  return all.sort((a, b) => a.atMs - b.atMs).at(-1)
-}
-
 type Props = {
   /** A dialog is over it. */ covered: boolean
-  line: OutlineLine
+  answer: LineAnswer
   viewModel: AttemptViewModel
   /** What it is compared with, and its line for this one. */
   good: AttemptViewModel | undefined
-  goodLine: OutlineLine | undefined
+  goodLine: LineAnswer | undefined
   /** Which attempt that is. */
   goodTitle: string
   moment: Moment
   onMoment(moment: Moment): void
   onLarge(): void
-  onTime(line: OutlineLine): void
+  onTime(path: string): void
 }
 
 export function ScreenPane({
   covered,
-  line,
+  answer,
   viewModel,
   good,
   goodLine,
@@ -63,15 +48,17 @@ export function ScreenPane({
   onLarge,
   onTime,
 }: Props) {
-  const offered = momentsOf(viewModel)
-  const goodScreen = good && goodLine && shownScreen(good, goodLine, 'this')
-  const nowScreen = shownScreen(viewModel, line, 'this')
-  const screen =
-    moment === 'good' ? goodScreen : shownScreen(viewModel, line, moment === 'earlier' ? 'earlier' : 'this')
+  const { line } = answer
+  const offered = momentsOf(viewModel, line)
+  const goodScreen = good && goodLine?.shown.this
+  const nowScreen = answer.shown.this
+  const screen = moment === 'good' ? goodScreen : answer.shown[moment === 'earlier' ? 'earlier' : 'this']
   const source = moment === 'good' ? good : viewModel
-  const box = moment === 'good' ? goodLine?.box : line.box
+  const box = moment === 'good' ? goodLine?.line.box : line.box
   const isVideo = moment === 'video' && viewModel.video !== null
-  const isOneScreen = !isVideo && moment !== 'differs'
+  const { may } = useFrame()
+  const check = moment === 'accepted' ? line.screenCheck : undefined
+  const isOneScreen = !isVideo && !check && moment !== 'differs'
   return (
     <section aria-label="Screen" className="flex min-h-0 flex-col overflow-auto py-2 pr-[18px] pl-2">
       <Tabs value={moment} onChange={onMoment}>
@@ -86,7 +73,8 @@ export function ScreenPane({
           </button>
         </TabList>
         <TabPanel value={moment} className="mt-2 shrink-0">
-          {isVideo && <Video covered={covered} viewModel={viewModel} line={line} onTime={onTime} />}
+          {isVideo && <Video covered={covered} viewModel={viewModel} answer={answer} onTime={onTime} />}
+          {check && <Accepted key={line.path} attempt={viewModel} path={line.path} check={check} />}
           {moment === 'differs' && goodScreen && nowScreen && (
             <Differs key={`${goodScreen.hash} ${nowScreen.hash}`} then={goodScreen} now={nowScreen} />
           )}
@@ -110,16 +98,26 @@ export function ScreenPane({
           )}
         </TabPanel>
       </Tabs>
-      <p className="mt-1.5 text-xs text-soft">{caption(viewModel, moment, goodTitle)}</p>
+      <div className="mt-1.5 flex items-start justify-between gap-3">
+        <p className="text-xs text-soft">{caption(viewModel, moment, goodTitle)}</p>
+        {isOneScreen && screen && may('tester') && (
+          <CutOut key={screen.hash} screen={screen} proposed={box} />
+        )}
+      </div>
     </section>
   )
 }
 
-/** What there is to look at, of an attempt. */
-export const momentsOf = ({ others, video }: Pick<AttemptViewModel, 'others' | 'video'>): Moment[] =>
+/** What there is to look at, of a line of an attempt. */
+export const momentsOf = (
+  { others, video }: Pick<AttemptViewModel, 'others' | 'video'>,
+  line: OutlineLine | undefined,
+): Moment[] =>
   MOMENTS.filter(
     (name) =>
-      (!['good', 'differs'].includes(name) || others.length > 0) && (name !== 'video' || video !== null),
+      (!['good', 'differs'].includes(name) || others.length > 0) &&
+      (name !== 'video' || video !== null) &&
+      (name !== 'accepted' || line?.screenCheck !== undefined),
   )
 
 const Missing = ({ children }: { children: React.ReactNode }) => (

@@ -1,37 +1,51 @@
 'use client'
 import { useState, type ReactNode } from 'react'
 import type { OutlineLine } from '@/core/execution'
+import { api } from '../api'
+import { useAsking } from '../asking'
 import { Button } from '../base/Button'
+import { Problem } from '../base/Parts'
 
-/** So many at first, and with each asking. */
-const SHOWN = 300
+/** Asked for at once, beyond the first that come with the line. */
+const MORE = 300
 
-/** What the page asked for and said while a step ran, by time. */
-export function StepLog({ line }: { line: OutlineLine }) {
-  const [most, setMost] = useState(SHOWN)
-  const entries = entriesOf(line)
-  const left = entries.length - most
+/** What the page asked for and said while a step ran, by time.
+ * @param more what there is of it beyond what the line has */
+export function StepLog({ attemptId, line, more }: { attemptId: string; line: OutlineLine; more: number }) {
+  const [others, setOthers] = useState<Entries[]>([])
+  const entries = [line, ...others].flatMap(entriesOf)
+  const first = line.console.length + line.requests.length
+  const left = more - (entries.length - first)
+  const { problem, busy, ask } = useAsking()
+  const readMore = async () => {
+    const url = `/api/attempts/${attemptId}/lines/${encodeURIComponent(line.path)}/entries`
+    const next = await api<Entries>(`${url}?from=${entries.length}&count=${MORE}`)
+    setOthers([...others, next])
+  }
   return (
     <div className="mt-4">
       <h3 className="label mb-1">While this step ran</h3>
       <ul className="space-y-0.5 font-mono text-xs leading-[17px]">
-        {entries.slice(0, most).map(({ atMs, node }, i) => (
+        {entries.map(({ atMs, node }, i) => (
           <li key={i} className="flex gap-2.5">
             <span className="shrink-0 text-soft">{(atMs / 1000).toFixed(3)}</span>
             <span className="min-w-0 break-all">{node}</span>
           </li>
         ))}
       </ul>
+      {problem && <Problem>{problem}</Problem>}
       {left > 0 && (
-        <Button className="mt-2" onClick={() => setMost(most + SHOWN)}>
-          Show {Math.min(SHOWN, left)} more of {left.toLocaleString('en')}
+        <Button className="mt-2" disabled={busy} onClick={() => void ask(readMore)}>
+          Show {Math.min(MORE, left)} more of {left.toLocaleString('en')}
         </Button>
       )}
     </div>
   )
 }
 
-function entriesOf({ requests, console: lines }: OutlineLine): { atMs: number; node: ReactNode }[] {
+type Entries = Pick<OutlineLine, 'console' | 'requests'>
+
+function entriesOf({ requests, console: lines }: Entries): { atMs: number; node: ReactNode }[] {
   const asked = requests.map((request) => ({ atMs: request.atMs, node: <Request request={request} /> }))
   const said = lines.map((entry) => ({ atMs: entry.atMs, node: <ConsoleLine entry={entry} /> }))
   return [...asked, ...said].sort((a, b) => a.atMs - b.atMs)

@@ -1,7 +1,8 @@
 'use client'
 import { useEffect, useRef, useState } from 'react'
-import type { OutlineLine } from '@/core/execution'
+import type { LineAnswer, OutlineLine } from '@/core/execution'
 import type { AttemptViewModel } from '@/core/view-models'
+import { api } from '../api'
 import { Key } from '../base/Button'
 import { evidenceUrl } from '../base/Parts'
 import { OneOf, type Words } from '../base/ToggleGroup'
@@ -24,14 +25,14 @@ const momentOf = (line: OutlineLine) => (line.startMs ?? 0) + (line.failing ? (l
 /** A video at the second of the selected step; while it plays, the selection follows it. */
 export function Video({
   viewModel,
-  line,
+  answer: { line, untilMs },
   covered,
   onTime,
 }: {
   viewModel: AttemptViewModel
-  line: OutlineLine
+  answer: LineAnswer
   covered: boolean
-  onTime(line: OutlineLine): void
+  onTime(path: string): void
 }) {
   const player = useRef<HTMLVideoElement>(null)
   const video = viewModel.video!
@@ -65,8 +66,12 @@ export function Video({
     const element = player.current
     if (!element || element.paused) return
     const now = element.currentTime * 1000 + video.startMs
-    const current = viewModel.lines.findLast((other) => other.startMs !== undefined && other.startMs <= now)
-    if (current && current.path !== line.path) onTime(current)
+    if (now >= (line.startMs ?? 0) && now < (untilMs ?? Infinity)) return
+    const url = `/api/attempts/${viewModel.id}/path-at?ms=${Math.max(0, Math.round(now))}`
+    void api<{ path: string | null }>(url).then(
+      ({ path }) => path !== null && path !== line.path && !element.paused && onTime(path),
+      () => {}, // the next time it is asked again
+    )
   }
   return (
     <>

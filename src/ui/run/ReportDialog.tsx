@@ -1,8 +1,11 @@
 import { buttonLook } from '../base/Button'
 import { Dialog } from '../base/Dialog'
+import { Shared } from './Shared'
 
 const FORMATS = [
   ['html', 'HTML', 'One file to read, send and print, with the screens of what failed. It works from disk.'],
+  ['pdf', 'PDF', 'The same, on pages.'],
+  ['xlsx', 'XLSX', 'A workbook: a row for each case run, and what was left out.'],
   ['csv', 'CSV', 'A line for each case run, for a spreadsheet.'],
   ['xml', 'JUnit XML', 'For programs that read results.'],
   ['json', 'JSON', 'All of it, for programs of your own.'],
@@ -37,6 +40,7 @@ export function ReportDialog({
           </li>
         ))}
       </ul>
+      <Shared runId={id} />
     </Dialog>
   )
 }

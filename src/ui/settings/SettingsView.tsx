@@ -19,6 +19,7 @@ const Databases = dynamic(() => import('./Databases').then((module) => module.Da
 const Delivery = dynamic(() => import('./Delivery').then((module) => module.Delivery))
 const Hooks = dynamic(() => import('./Hooks').then((module) => module.Hooks))
 const People = dynamic(() => import('./People').then((module) => module.People))
+const Pictures = dynamic(() => import('./Pictures').then((module) => module.Pictures))
 const Retention = dynamic(() => import('./Retention').then((module) => module.Retention))
 
 type Content = { settings: SettingsViewModel; suites: SuitesViewModel }
@@ -59,6 +60,12 @@ const PARTS = {
         pools={settings.pools}
       />
     ),
+  },
+  pictures: {
+    name: 'Pictures',
+    what: 'Parts of screens that steps find things by, where nothing else tells them. A target writes picture: NAME.',
+    count: ({ settings }) => settings.pictures.length,
+    show: ({ settings }) => <Pictures pictures={settings.pictures} />,
   },
   databases: {
     name: 'Databases',

@@ -19,3 +19,7 @@ Element.prototype.hasPointerCapture ??= () => false
 const SIZE = { clientWidth: 800, clientHeight: 600 }
 for (const [name, px] of Object.entries(SIZE))
   Object.defineProperty(Element.prototype, name, { configurable: true, get: () => px })
+
+// Places of the pointer are those of the mouse.
+if (typeof window !== 'undefined' && !('PointerEvent' in window))
+  Object.assign(window, { PointerEvent: MouseEvent })
