@@ -1,6 +1,7 @@
 import type { Metadata } from 'next'
 import { cookies, headers } from 'next/headers'
 import { StyleGuard } from '@/ui/frame/StyleGuard'
+import { TypingNotes } from '@/ui/frame/TypingNotes'
 import '@/ui/styles.css'
 
 export const metadata: Metadata = {
@@ -19,6 +20,7 @@ export default async function Layout({ children }: { children: React.ReactNode }
     >
       <head>
         <StyleGuard nonce={nonce} />
+        <TypingNotes nonce={nonce} />
       </head>
       <body>{children}</body>
     </html>

@@ -1,5 +1,6 @@
 import { readdirSync } from 'node:fs'
 import { dirname } from 'node:path'
+import { VIEWS_WITH_HELP } from '@/core/help'
 import { ALL_PLACES, PAGES, placeOf } from '@/ui/frame/views'
 
 const pages = readdirSync('src/app/(product)', { recursive: true, encoding: 'utf8' })
@@ -27,4 +28,8 @@ test.each([
   ['/suites2', undefined],
 ])('%s is at %s', (path, name) => {
   expect(placeOf(path)?.name).toBe(name)
+})
+
+test('each view has a page of help', () => {
+  expect(VIEWS_WITH_HELP.toSorted()).toEqual(PAGES.filter((page) => page !== '/help').toSorted())
 })

@@ -1,9 +1,12 @@
 import { FILE_SCHEMAS } from '@/core/model/files'
+import { RUN_REPORT_SCHEMA } from '@/core/reports'
 
-/** The file formats' JSON Schemas, for editors: /schemas/case.json. */
+const SCHEMAS: Record<string, object> = { ...FILE_SCHEMAS, 'run-report': RUN_REPORT_SCHEMA }
+
+/** JSON Schemas of the file formats, for editors, and of reports: /schemas/case.json. */
 export async function GET(_: Request, { params }: { params: Promise<{ kind: string }> }): Promise<Response> {
   const kind = (await params).kind.replace(/\.json$/, '')
-  if (!Object.hasOwn(FILE_SCHEMAS, kind))
-    return Response.json({ message: `There is: ${Object.keys(FILE_SCHEMAS).join(', ')}.` }, { status: 404 })
-  return Response.json(FILE_SCHEMAS[kind as keyof typeof FILE_SCHEMAS])
+  if (!Object.hasOwn(SCHEMAS, kind))
+    return Response.json({ message: `There is: ${Object.keys(SCHEMAS).join(', ')}.` }, { status: 404 })
+  return Response.json(SCHEMAS[kind])
 }

@@ -2,14 +2,17 @@ import type { Metadata } from 'next'
 import { context } from '@/server/context'
 import { readUuid } from '@/server/http/route'
 import { pageViewModel } from '@/server/people/page'
-import { attemptViewModel } from '@/server/view-models'
+import { readerStart } from '@/server/view-models'
 import { ReaderView } from '@/ui/reader/ReaderView'
 
 export const metadata: Metadata = { title: 'Reader' }
 
-export default async function Page({ params }: { params: Promise<{ id: string }> }) {
-  const { id } = await params
+type Props = { params: Promise<{ id: string }>; searchParams: Promise<Record<string, string | string[]>> }
+
+export default async function Page({ params, searchParams }: Props) {
+  const [{ id }, { step }] = await Promise.all([params, searchParams])
+  const path = typeof step === 'string' ? step : undefined
   return (
-    <ReaderView key={id} initial={await pageViewModel(() => attemptViewModel(context(), readUuid(id)))} />
+    <ReaderView key={id} initial={await pageViewModel(() => readerStart(context(), readUuid(id), path))} />
   )
 }
