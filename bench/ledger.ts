@@ -114,14 +114,16 @@ export class Ledger {
       'attempts with a gap in their log',
       await count(
         `select count(*) n from (select e.attempt_id from events e join attempts t on t.id = e.attempt_id
-          where t.run_id = $1 group by 1 having max(no) <> count(*)) x`,
+          where t.run_id = $1 and t.log_in_rows group by 1 having max(no) <> count(*)
+          union all select l.attempt_id from attempt_logs l join attempts t on t.id = l.attempt_id
+          where t.run_id = $1 and l.events <> l.last_no) x`,
       ),
       0,
     )
     exact(
       'attempts that were carried out and whose log does not end',
       await count(
-        `select count(*) n from attempts t where t.run_id = $1 and t.outcome in ('passed', 'failed')
+        `select count(*) n from attempts t where t.run_id = $1 and t.outcome in ('passed', 'failed') and t.log_in_rows
           and not exists (select from events e where e.attempt_id = t.id and e.body->>'type' = 'step-ended')`,
       ),
       0,

@@ -6,7 +6,7 @@ import { build } from 'esbuild'
 import { CliProblem, type Options } from './options'
 
 /** Parts that the measurements share. */
-const SHARED = ['health', 'attacks', 'kills', 'ledger', 'product', 'protocol', 'report']
+const SHARED = ['health', 'attacks', 'kills', 'ledger', 'product', 'protocol', 'report', 'screens']
 
 export async function bench({ rest }: Options): Promise<number> {
   const there = readdirSync('bench').flatMap((file) =>

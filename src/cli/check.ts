@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process'
 import { rmSync } from 'node:fs'
 import { join } from 'node:path'
+import { buildWeb } from './build'
 import { changedFiles } from './changed'
 import { FORMATTED, PRETTIER } from './format'
 import { NODE_VERSIONS, nodeProgram } from './node-versions'
@@ -112,43 +113,49 @@ async function journeysOf(given: Options, chosen: string[], how: Running = {}): 
   }
 }
 
-/** Checks of one list run in parallel: each keeps one core busy, and all are short. */
-const PARTS: Part[][] = [
-  [
-    { name: 'format', run: simple([PRETTIER, '--check', ...FORMATTED], 'as the formatter writes it') },
-    { name: 'types', run: simple([bin('typescript/bin/tsc'), '--noEmit'], 'no errors') },
-    {
-      name: 'lint',
-      run: simple([bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0'], 'nothing to say'),
-    },
-    { name: 'boundaries', run: boundaries },
-    { name: 'unused', run: simple([bin('knip/bin/knip.js')], 'no file and no package that nothing uses') },
-  ],
-  [{ name: 'unit', run: unit }],
-  [{ name: 'browsers', run: browsers }],
-  [{ name: 'journeys', run: journeys }],
+/** Lists that run in parallel, each one line after the other; checks of one line run in parallel, too. */
+type Lanes = readonly (readonly (readonly Part[])[])[]
+
+/** What keeps one core busy, and is short. */
+const AS_WRITTEN: readonly Part[] = [
+  { name: 'format', run: simple([PRETTIER, '--check', ...FORMATTED], 'as the formatter writes it') },
+  { name: 'types', run: simple([bin('typescript/bin/tsc'), '--noEmit'], 'no errors') },
+  {
+    name: 'lint',
+    run: simple([bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0'], 'nothing to say'),
+  },
+  { name: 'boundaries', run: boundaries },
+  { name: 'unused', run: simple([bin('knip/bin/knip.js')], 'no file and no package that nothing uses') },
+]
+
+/** Journeys wait for agents, leases and pages more than they work: the others fill the time. */
+const LANES: Lanes = [
+  [[{ name: 'journeys', run: journeys }]],
+  [AS_WRITTEN, [{ name: 'unit', run: unit }], [{ name: 'browsers', run: browsers }]],
 ]
 
 /** The same for what a change touches, in a minute or so: not the journeys, and the unit tests of the files
  * that changed and of those that use them. */
-const PARTS_OF_CHANGE: Part[][] = [
+const LANES_OF_CHANGE: Lanes = [
   [
-    {
-      name: 'format',
-      run: ofChanged([PRETTIER, '--check', '--ignore-unknown'], 'as the formatter writes it'),
-    },
-    { name: 'types', run: simple([bin('typescript/bin/tsc'), '--noEmit'], 'no errors') },
-    {
-      name: 'lint',
-      run: ofChanged(
-        [bin('eslint/bin/eslint.js'), '--max-warnings', '0'],
-        'nothing to say',
-        /\.[cm]?[jt]sx?$/,
-      ),
-    },
-    { name: 'boundaries', run: boundaries },
+    [
+      {
+        name: 'format',
+        run: ofChanged([PRETTIER, '--check', '--ignore-unknown'], 'as the formatter writes it'),
+      },
+      { name: 'types', run: simple([bin('typescript/bin/tsc'), '--noEmit'], 'no errors') },
+      {
+        name: 'lint',
+        run: ofChanged(
+          [bin('eslint/bin/eslint.js'), '--max-warnings', '0'],
+          'nothing to say',
+          /\.[cm]?[jt]sx?$/,
+        ),
+      },
+      { name: 'boundaries', run: boundaries },
+    ],
+    [{ name: 'unit', run: unitOfChanged }],
   ],
-  [{ name: 'unit', run: unitOfChanged }],
 ]
 
 /** Under each newer Node.js: the types, the unit tests, and a start with one run, which a journey follows to
@@ -185,26 +192,28 @@ async function unitOfChanged(given: Options): Promise<Verdict> {
 
 export async function test(given: Options): Promise<number> {
   const [only] = given.rest
-  if (only === 'changed') return run(PARTS_OF_CHANGE, given)
+  if (only === 'changed') return run(LANES_OF_CHANGE, given)
   if (only === 'node') {
     const versions = given.rest[1] ? [Number(given.rest[1])] : NODE_VERSIONS
-    return run(
-      versions.flatMap((version) => partsOfNode(version, given)),
-      given,
-    )
+    return run([versions.flatMap((version) => partsOfNode(version, given))], given)
   }
-  const names = PARTS.flat().map(({ name }) => name)
+  const names = LANES.flat(2).map(({ name }) => name)
   if (only && !names.includes(only))
     throw new CliProblem(`there is no part “${only}”; there is: ${names.join(', ')}, changed, node`)
+  // here, as the compiler of the other lane reads some of what it writes
+  if (!only) await buildWeb(console.error)
   return run(
-    PARTS.map((line) => line.filter(({ name }) => !only || name === only)),
+    LANES.map((lane) => lane.map((line) => line.filter(({ name }) => !only || name === only))),
     given,
   )
 }
 
-async function run(lines: readonly Part[][], given: Options): Promise<number> {
+async function run(lanes: Lanes, given: Options): Promise<number> {
   const results: { ok: boolean; line: string }[] = []
-  for (const line of lines) results.push(...(await Promise.all(line.map((part) => verdictOf(part, given)))))
+  const walk = async (lane: Lanes[number]) => {
+    for (const line of lane) results.push(...(await Promise.all(line.map((part) => verdictOf(part, given)))))
+  }
+  await Promise.all(lanes.map(walk))
   console.log(`\n${results.map(({ line }) => line).join('\n')}`)
   return results.every(({ ok }) => ok) ? 0 : 1
 }

@@ -5,7 +5,7 @@ import { CliProblem, type Options } from './options'
 
 const BAD_INPUT = 2
 /** Those that are given pictures; what decodes them is loaded for them alone. */
-const PICTURE_COMPUTATIONS = ['difference']
+const PICTURE_COMPUTATIONS = ['difference', 'find', 'read']
 const isOfPictures = (name: string | undefined) => PICTURE_COMPUTATIONS.some((one) => one === name)
 
 /** @returns 0, or 2 for bad input: then nothing is printed on standard output, and one line a fault on

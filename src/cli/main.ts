@@ -12,6 +12,7 @@ const HELP = `Oak Rotation
   ./oak run ROTATION starts it on the server; exit 0 passed, 1 failures, 2 could not run   [--build B] [--set NAME=VALUE] [--wait] [--junit FILE]
   ./oak compute NAME [FILE]  computes: JSON in, JSON out                    [--schema] [--each FILE]
   ./oak bench [NAME] measures, and prints each figure beside its bound
+  ./oak verify FILE   checks an evidence document; exit 0 as it was made, 1 not   [--expect HASH]
   ./oak verify audit  checks the chain of the audit trail; exit 0 sound, 1 not   [--expect HASH]
   ./oak sbom         prints what the product is made of: a CycloneDX bill of materials
   ./oak help         this

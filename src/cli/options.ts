@@ -17,6 +17,7 @@ export type Options = {
   build?: string
   set: Record<string, string>
   /** Of `compute difference`: boxes, x,y,w,h each. */ ignore: string[]
+  /** Of `compute find`: the score from which a place counts. */ least?: number
   wait: boolean
   junit?: string
   server?: string
@@ -36,6 +37,7 @@ const FLAGS = [
   '--schema',
   '--each',
   '--ignore',
+  '--least',
   '--build',
   '--set',
   '--wait',
@@ -57,6 +59,7 @@ export function options(args: string[], env: Record<string, string | undefined> 
   let whole = false
   const set: Record<string, string> = {}
   const ignore: string[] = []
+  let least: number | undefined
   const named: { each?: string; build?: string; junit?: string; expect?: string } = {}
   for (let i = 0; i < args.length; i++) {
     const arg = args[i]!
@@ -70,6 +73,7 @@ export function options(args: string[], env: Record<string, string | undefined> 
     else if (arg === '--whole') whole = true
     else if (arg === '--each' || arg === '--build' || arg === '--junit' || arg === '--expect')
       named[arg.slice(2) as keyof typeof named] = args[++i] ?? ''
+    else if (arg === '--least') least = shareOf(args[++i])
     else if (arg === '--ignore') ignore.push(args[++i] ?? '')
     else if (arg === '--set') assign(set, args[++i])
     else if (arg.startsWith('--'))
@@ -92,12 +96,21 @@ export function options(args: string[], env: Record<string, string | undefined> 
     whole,
     set,
     ignore,
+    ...(least !== undefined && { least }),
     ...named,
     ...(env.OAK_SERVER && { server: env.OAK_SERVER }),
     ...(env.OAK_TOKEN && { token: env.OAK_TOKEN }),
     home: resolve(env.OAK_HOME ?? '.oak'),
     ...(env.DATABASE_URL && { databaseUrl: env.DATABASE_URL }),
   }
+}
+
+/** @throws {CliProblem} for what is no number from 0 to 1 */
+function shareOf(text = ''): number {
+  const share = Number(text)
+  if (text.trim() === '' || !(share >= 0 && share <= 1))
+    throw new CliProblem(`--least wants a number from 0 to 1, not “${text}”`)
+  return share
 }
 
 /** @throws {CliProblem} for what is not NAME=VALUE */

@@ -87,6 +87,31 @@ test('a picture that is none, is cut off or too large is told by its name, and n
   }
 })
 
+test('a patch is found with its size, and words are read', async () => {
+  const screen = await sharp({ create: { width: 300, height: 160, channels: 3, background: '#fff' } })
+    .composite([
+      {
+        input: Buffer.from(
+          '<svg width="300" height="160"><text x="60" y="90" font-size="22" font-family="DejaVu Sans">Pay now</text></svg>',
+        ),
+      },
+    ])
+    .png()
+    .toBuffer()
+  const patch = await sharp(screen).extract({ left: 56, top: 66, width: 110, height: 32 }).png().toBuffer()
+  const [a, b] = [file('screen.png', screen), file('patch.png', patch)]
+  expect(await computeCommand(options(['compute', 'find', a, b, '--least', '0.9']))).toBe(0)
+  expect(JSON.parse(out)).toMatchObject([{ x: 56, y: 66, w: 110, h: 32, scale: 1 }])
+  out = ''
+  expect(await computeCommand(options(['compute', 'read', a]))).toBe(0)
+  expect(JSON.parse(out).map(({ text }: { text: string }) => text)).toEqual(['Pay', 'now'])
+})
+
+test('--least is a number from 0 to 1', () => {
+  for (const text of ['2', 'much', ''])
+    expect(() => options(['compute', 'find', '--least', text])).toThrow('--least wants')
+})
+
 test.each([
   [['a.png'], 'compute difference wants two pictures'],
   [['a.png', 'b.png', '--ignore', '1,2,3'], '--ignore wants x,y,w,h in pixels'],

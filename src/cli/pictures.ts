@@ -1,23 +1,44 @@
-/** ./oak compute difference A.png B.png: pictures in, JSON out. */
+/** ./oak compute difference | find | read: pictures in, JSON out. */
 import { readFile } from 'node:fs/promises'
-import { difference, type Box, type Pixels } from '@/core/vision'
+import { difference, find, type Box, type Pixels } from '@/core/vision'
 import { decodePicture, PictureRefused } from '@/node/decode'
+import { NotRead, readWords } from '@/node/read-words'
 import { CliProblem, type Options } from './options'
 
 const BAD_INPUT = 2
 
+/** What is said of pictures: how many, as words, and by what. */
+const COMPUTATIONS: Record<
+  string,
+  { files: string[]; wants: string; answer: (pictures: Pixels[], options: Options) => unknown }
+> = {
+  difference: {
+    files: ['A.png', 'B.png'],
+    wants: 'two pictures',
+    answer: ([a, b], { ignore }) => difference(a!, b!, { ignore: ignore.map(boxOf) }),
+  },
+  find: {
+    files: ['SCREEN.png', 'PATCH.png'],
+    wants: 'two pictures',
+    answer: ([screen, patch], { least }) => find(screen!, patch!, least === undefined ? {} : { least }),
+  },
+  read: { files: ['SCREEN.png'], wants: 'one picture', answer: ([screen]) => readWords(screen!) },
+}
+
 /** @returns 0, or 2 for a picture that is none: then nothing is printed on standard output */
-export async function pictureCommand({ rest: [name, ...files], ignore }: Options): Promise<number> {
-  const [first, second, ...more] = files
-  if (first === undefined || second === undefined || more.length > 0)
-    throw new CliProblem(`compute ${name} wants two pictures: ./oak compute ${name} A.png B.png`)
-  const boxes = ignore.map(boxOf)
+export async function pictureCommand(options: Options): Promise<number> {
+  const [name = '', ...files] = options.rest
+  const { files: wanted, wants, answer } = COMPUTATIONS[name]!
+  if (files.length !== wanted.length)
+    throw new CliProblem(`compute ${name} wants ${wants}: ./oak compute ${name} ${wanted.join(' ')}`)
+  options.ignore.forEach(boxOf)
   try {
-    const [a, b] = [await read(first), await read(second)]
-    process.stdout.write(`${JSON.stringify(difference(a, b, { ignore: boxes }))}\n`)
+    const pictures = []
+    for (const file of files) pictures.push(await read(file))
+    process.stdout.write(`${JSON.stringify(await answer(pictures, options))}\n`)
     return 0
   } catch (error) {
-    if (!(error instanceof PictureRefused)) throw error
+    if (!(error instanceof PictureRefused || error instanceof NotRead)) throw error
     console.error(`error: ${error.message}`)
     return BAD_INPUT
   }
