@@ -29,6 +29,7 @@ const views = (run: string) => [
   '/recovery?side=file',
   '/defects',
   '/settings',
+  '/help?page=step-check',
 ]
 
 /** All rules in the light; in the dark only what has to do with colours. */
@@ -152,7 +153,15 @@ test('the finder goes to a case and does things by name; ? lists the keys', asyn
   await page.reload()
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'bark')
   await page.keyboard.press('?')
-  await expect(page.getByRole('dialog')).toContainText('start this suite')
+  const keys = page.getByRole('dialog')
+  await expect(keys).toContainText('start this suite')
+  await expect(keys.getByRole('region', { name: 'Help' })).toContainText('What there is to run')
+  await keys.getByRole('link', { name: 'All pages of help' }).click()
+  await page.waitForURL(/\/help\?page=suites/)
+  await page.keyboard.press('Control+k')
+  await page.getByPlaceholder('A case, run, defect, agent').fill('step upload')
+  await page.getByRole('option', { name: /Step: upload/ }).click()
+  await expect(page.getByRole('article', { name: 'Step: upload' })).toContainText('Gives a file')
 })
 
 test('the margin closes, and stays closed for its view', async ({ page }) => {
