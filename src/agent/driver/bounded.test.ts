@@ -30,6 +30,26 @@ test('the same when it was ended for what it downloaded; closing ends the watch'
   await driver.close()
   expect(stop).toHaveBeenCalledTimes(1)
 })
+test('a picture that comes late does not hurry the next question', async () => {
+  jest.useFakeTimers()
+  try {
+    const slow = async () => {
+      await new Promise((resolve) => setTimeout(resolve, 3000))
+      return NOTHING
+    }
+    const driver = bounded(
+      new Proxy({} as BrowserDriver, { get: (_, name) => (name === 'broken' ? undefined : slow) }),
+    )
+    const late = driver.screen()
+    await jest.advanceTimersByTimeAsync(1500)
+    expect(await late).toBeUndefined()
+    const answer = driver.look({ text: 'x' })
+    await jest.advanceTimersByTimeAsync(3000)
+    expect(await answer).toEqual(NOTHING)
+  } finally {
+    jest.useRealTimers()
+  }
+})
 test('a title and an address are looked at as far as any text', async () => {
   const long = {
     title: async () => 'x'.repeat(1_000_000),

@@ -11,7 +11,7 @@ const ACTION_GRACE_MS = 1500
 const QUESTION_MS = 5000
 /** Limit of a screenshot: one that takes longer is left out. */
 const PICTURE_MS = 1500
-/** The same once the page did not answer: it gets another chance, a short one. */
+/** The same once the page did not answer a question: it gets another chance, a short one. */
 const STUCK_MS = 500
 const VIDEO_MS = 20_000
 const CLOSE_MS = 5000
@@ -59,6 +59,8 @@ export function bounded(
   downloads?: Pick<DownloadLimit, 'broken' | 'stop'>,
 ): BrowserDriver {
   let stuck = false
+  // A picture that came late is no reason to hurry what is asked next: painting alone may be slow.
+  let slowToPaint = false
   let fault: DriverFault | undefined
   const broken = Promise.race([driver.broken, downloads?.broken].filter((one) => one !== undefined)).then(
     (why) => {
@@ -72,14 +74,14 @@ export function bounded(
       throw fault ?? error
     })
     stuck = answer === LATE
+    if (!stuck) slowToPaint = false
     if (answer === LATE) throw tooBusy(limitMs)
     return answer
   }
   const picture = async <T>(work: Promise<T>): Promise<T | undefined> => {
-    const answer = await inTime(work, stuck ? STUCK_MS : PICTURE_MS)
-    if (answer !== LATE) return answer
-    stuck = true
-    return undefined
+    const answer = await inTime(work, stuck || slowToPaint ? STUCK_MS : PICTURE_MS)
+    slowToPaint = answer === LATE
+    return answer === LATE ? undefined : answer
   }
   const made: Record<string, Call> = {}
   for (const [name, limitAt] of Object.entries(ACTIONS)) {
