@@ -105,7 +105,8 @@ export async function dropKind(
         and not exists (select from defects d where d.attempt_id = a.id)
       order by a.ended_at limit ${most} for update of a skip locked),
     lines as (delete from events e using due where e.attempt_id = due.id and ${LINES[kind]}),
-    uses as (delete from evidence_uses u using due where u.attempt_id = due.id and u.kind = ${kind})
+    uses as (delete from evidence_uses u using due where u.attempt_id = due.id and u.kind = ${kind}),
+    marked as (delete from marked_screens m using due where m.attempt_id = due.id and ${kind} = 'screens')
     update attempts a set dropped = array_append(a.dropped, ${kind}),
       screen = ${kind === 'screens' ? sql`null` : sql`a.screen`} from due where a.id = due.id
       returning a.id, a.log_in_rows as "logInRows"`,

@@ -67,6 +67,7 @@ export type {
   RunProgress,
   RunViewModel,
   SeatTile,
+  MarkedScreen,
   SharedRunLine,
   KeptForecast,
   StartForecast,

@@ -153,6 +153,8 @@ export type AttemptViewModel = {
   /** Of the same case, the newest first: what it can be compared with. */
   others: OtherAttempt[]
   defects: { id: number; title: string; number: string | null; state: string }[]
+  /** In the order they were made. */
+  marked: MarkedScreen[]
   /** Who wants its evidence kept whatever retention says. */
   pinnedBy: string | null
   /** Kinds of evidence whose time was over. */
@@ -176,6 +178,20 @@ export type RunLine = {
   /** Failures in quarantine, among the counts: they do not fail the run. */ quarantined: number
   failingCases: number
   /** When it will be done, while it goes on. */ finish: FinishForecast | null
+}
+
+/** A screen that somebody marked up: a picture of its own, beside the original. */
+export type MarkedScreen = {
+  id: string
+  /** Of the line whose screen it was. */
+  path: string
+  original: string
+  hash: string
+  width: number
+  height: number
+  note: string
+  markedBy: string
+  markedAt: string
 }
 
 /** An address at which a run is read without signing in. */

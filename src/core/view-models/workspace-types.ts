@@ -47,7 +47,10 @@ export type DefectViewModel = {
   severity: Severity
   environment: string
   build: string
-  evidence: { kind: 'screen-before' | 'screen-after' | 'video' | 'page-source'; hash: string }[]
+  evidence: {
+    kind: 'screen-before' | 'screen-after' | 'screen-marked' | 'video' | 'page-source'
+    hash: string
+  }[]
   attemptId: string | null
   caseKey: string
   runId: number

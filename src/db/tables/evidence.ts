@@ -43,3 +43,26 @@ export const evidenceUses = pgTable(
     index('evidence_uses_of').on(table.hash),
   ],
 )
+
+/** Screens of an attempt that somebody marked up: pieces of their own, beside the untouched originals. They go
+ * when the screens of the attempt go. */
+export const markedScreens = pgTable(
+  'marked_screens',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    attemptId: uuid('attempt_id')
+      .notNull()
+      .references(() => attempts.id, { onDelete: 'cascade' }),
+    /** Of the line of the log it was taken from. */
+    path: text('path').notNull(),
+    original: text('original').notNull(),
+    hash: text('hash').notNull(),
+    width: integer('width').notNull(),
+    height: integer('height').notNull(),
+    /** What it is to show, in the words of who made it. */
+    note: text('note').notNull().default(''),
+    markedBy: text('marked_by').notNull(),
+    markedAt: moment('marked_at').notNull().defaultNow(),
+  },
+  (table) => [index('marked_screens_of').on(table.attemptId, table.markedAt)], // what the reader lists
+)

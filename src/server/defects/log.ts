@@ -16,6 +16,7 @@ import {
   type DefectRow,
   type DefectText,
 } from '@/db/defects'
+import { markedOf, type MarkedRow } from '@/db/marked-screens'
 import { notify } from '@/db/notify'
 import { eventsOf } from '@/db/logs'
 import { listApplications } from '@/db/workspace'
@@ -96,7 +97,7 @@ export async function draftFrom(ctx: Context, attemptId: string): Promise<Draft>
     build: frozen.build,
     caseTitle: caseRun.title,
     runId: caseRun.runId,
-    evidence: evidenceIn(lines, events),
+    evidence: [...markedIn(await markedOf(ctx.db, attemptId)), ...evidenceIn(lines, events)],
     ...(await waysOf(ctx, attempt.failureApplication)),
   }
 }
@@ -114,6 +115,14 @@ async function waysOf(ctx: Context, application: string | null): Promise<Pick<Dr
     owner: found && (found.owner || found.mail) ? { name: found.owner, mail: found.mail } : null,
   }
 }
+
+/** What somebody marked is what a developer is to see first. */
+const markedIn = (rows: readonly MarkedRow[]): Draft['evidence'] =>
+  rows.map(({ hash, note: words }) => ({
+    kind: 'screen-marked',
+    hash,
+    title: words === '' ? 'Marked screen' : `Marked screen: ${words}`,
+  }))
 
 function evidenceIn(lines: readonly OutlineLine[], events: readonly NumberedEvent[]): Draft['evidence'] {
   const found: Draft['evidence'] = []

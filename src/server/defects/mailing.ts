@@ -7,17 +7,21 @@ import { bodyOf } from './body'
 
 /** Larger pieces stay here, and are named with their address. */
 const ATTACHED_BYTES_MOST = 5_000_000
-const NAMES = { 'screen-before': 'before', 'screen-after': 'at-the-failure' } as const
+const NAMES = {
+  'screen-before': 'before',
+  'screen-after': 'at-the-failure',
+  'screen-marked': 'marked',
+} as const
 
 /** @throws {MailProblem} */
 export async function mailDefect(ctx: Context, defect: DefectRow, to: string): Promise<void> {
   const attachments = []
-  for (const { kind, hash } of defect.evidence) {
-    if (kind !== 'screen-before' && kind !== 'screen-after') continue
+  for (const [i, { kind, hash }] of defect.evidence.entries()) {
+    if (kind === 'video' || kind === 'page-source') continue
     const found = await evidenceRow(ctx.db, hash)
     if (!found || found.bytes > ATTACHED_BYTES_MOST) continue
     attachments.push({
-      filename: `${NAMES[kind]}.${found.mime === 'image/jpeg' ? 'jpg' : 'png'}`,
+      filename: `${kind === 'screen-marked' ? `${NAMES[kind]}-${i + 1}` : NAMES[kind]}.${found.mime === 'image/jpeg' ? 'jpg' : 'png'}`,
       content: await read(ctx, hash),
       contentType: found.mime,
     })

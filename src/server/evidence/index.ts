@@ -4,4 +4,5 @@ export { dropOldEvidence, putRetention, retention, retentionBody } from './retai
 export { receiveEvidence } from './receive'
 export { keepEvidence, missingEvidence, serveEvidence } from './keep'
 export { pieceOf } from './piece'
+export { MARKED_BODY_BYTES, markedBody, markScreen, unmarkScreen } from './marked'
 export { pinAttempt } from './pin'

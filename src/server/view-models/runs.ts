@@ -12,6 +12,7 @@ import {
 import { listAgents } from '@/db/agents'
 import { attemptsOf } from '@/db/endings'
 import { defectsOfAttempt } from '@/db/defects'
+import { markedOf } from '@/db/marked-screens'
 import {
   caseRunsOf,
   comparisonsOf,
@@ -89,13 +90,14 @@ export async function runProgress(ctx: Context, id: number): Promise<RunProgress
 export async function attemptViewModel(ctx: Context, id: string): Promise<AttemptViewModel> {
   const context = await attemptContext(ctx, id)
   const { attempt, caseRun, frozen } = context
-  const [head, siblings, failures, good, defects, others] = await Promise.all([
+  const [head, siblings, failures, good, defects, others, marked] = await Promise.all([
     askLogOf(ctx, context, { ask: 'head' }),
     attemptsOf(ctx.db, caseRun.id),
     failuresOf(ctx.db, caseRun.runId),
     lastGood(ctx.db, caseRun, attempt.claimedAt),
     defectsOfAttempt(ctx.db, id),
     otherAttempts(ctx.db, caseRun.caseKey, id),
+    markedOf(ctx.db, id),
   ])
   const { environment, build, title: runTitle } = frozen
   const { facts, ms, notes, video, source, ...outline } = head
@@ -138,6 +140,10 @@ export async function attemptViewModel(ctx: Context, id: string): Promise<Attemp
     failures: failures.map(({ attemptId }) => attemptId),
     lastGood: good ?? null,
     others: others.map(({ outcome, ...other }) => ({ ...other, mark: outcome as Mark })),
+    marked: marked.map(({ attemptId: _, markedAt, ...one }) => ({
+      ...one,
+      markedAt: markedAt.toISOString(),
+    })),
     pinnedBy: attempt.pinnedBy,
     dropped: attempt.dropped,
     lateResult: attempt.lateResult,

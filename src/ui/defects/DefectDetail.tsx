@@ -14,6 +14,7 @@ import { DefectFields, type DefectForm } from './DefectFields'
 const EVIDENCE_TITLES = {
   'screen-before': 'Screen before the step',
   'screen-after': 'Screen at the failure',
+  'screen-marked': 'Marked screen',
   video: 'Video of the attempt',
   'page-source': 'Source of the page',
 } as const

@@ -10,7 +10,7 @@ import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Mark, MARK_WORDS } from '../base/Mark'
-import { evidenceUrl, Simulated, TitleLine } from '../base/Parts'
+import { Simulated, TitleLine } from '../base/Parts'
 import { DraftDialog } from '../defects/DraftDialog'
 import { useFrame } from '../frame/tools'
 import { useKeys } from '../frame/keys'
@@ -20,7 +20,9 @@ import { Beside } from './Beside'
 import { Detail, documentUrl } from './Detail'
 import { FIND_IN_LOG } from './FindBar'
 import { Filmstrip } from './Filmstrip'
+import { LargeScreen } from './LargeScreen'
 import { Lines } from './Lines'
+import { MarkUpDialog } from './Marked'
 import { MOMENTS, momentsOf, ScreenPane } from './ScreenPane'
 import { useCompared } from './useCompared'
 import { useLine } from './useLog'
@@ -49,6 +51,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
   const { may } = useFrame()
   const router = useRouter()
   const [large, setLarge] = useState(false)
+  const [marking, setMarking] = useState(false)
   const [adopting, setAdopting] = useState<string>()
   const { outline } = data
   const { failing } = outline
@@ -81,6 +84,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
     void setAt({ moment: offered[(offered.indexOf(moment) + 1) % offered.length]! })
   }
   const screen = answer?.shown[moment === 'earlier' ? 'earlier' : 'this']
+  const canMark = screen !== undefined && may('tester')
   const canDraft = failing.length > 0 && may('tester')
   const canAdopt = line !== undefined && isAdoptable(line) && may('tester')
   useKeys([
@@ -97,6 +101,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
       run: () => walk(-1),
     },
     { key: 'e', what: 'the screen large', off: !screen, run: () => setLarge(true) },
+    { key: 'm', what: 'mark up the screen', off: !canMark, run: () => setMarking(true) },
     { key: 'b', what: 'walk the ways to compare', run: nextMoment },
     {
       key: '/',
@@ -254,6 +259,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
             moment={moment}
             onMoment={(chosen) => void setAt({ moment: chosen })}
             onLarge={() => setLarge(true)}
+            onMarkUp={() => setMarking(true)}
             onTime={select}
           />
         )}
@@ -263,16 +269,13 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
         open={large && screen !== undefined}
         onClose={() => setLarge(false)}
         title={line ? `Screen: ${line.words.verb} ${line.words.object}` : 'Screen'}
-        wide
+        wide="widest"
       >
-        {screen && (
-          <img
-            src={evidenceUrl(screen.hash)}
-            alt="The screen at this step"
-            className="mx-auto max-h-[68vh] border border-line"
-          />
-        )}
+        {screen && <LargeScreen hash={screen.hash} alt="The screen at this step" />}
       </Dialog>
+      {marking && screen && line && (
+        <MarkUpDialog attemptId={data.id} line={line} screen={screen} onClose={() => setMarking(false)} />
+      )}
       {adopting !== undefined && (
         <AdoptDialog attemptId={data.id} path={adopting} onClose={() => setAdopting(undefined)} />
       )}

@@ -1,13 +1,15 @@
 'use client'
 import type { LineAnswer, OutlineLine, Screen as ScreenFacts } from '@/core/execution'
 import type { AttemptViewModel } from '@/core/view-models'
-import { Key } from '../base/Button'
+import { PenLine } from 'lucide-react'
+import { Button, Key } from '../base/Button'
 import { evidenceUrl } from '../base/Parts'
 import { TabList, TabPanel, Tabs } from '../base/Tabs'
 import { useFrame } from '../frame/tools'
 import { Accepted } from './Accepted'
 import { CutOut } from './CutOut'
 import { Differs } from './Differs'
+import { Marked } from './Marked'
 import { Video } from './Video'
 
 export const MOMENTS = ['this', 'accepted', 'earlier', 'good', 'differs', 'video'] as const
@@ -33,6 +35,7 @@ type Props = {
   moment: Moment
   onMoment(moment: Moment): void
   onLarge(): void
+  onMarkUp(): void
   onTime(path: string): void
 }
 
@@ -46,6 +49,7 @@ export function ScreenPane({
   moment,
   onMoment,
   onLarge,
+  onMarkUp,
   onTime,
 }: Props) {
   const { line } = answer
@@ -101,9 +105,17 @@ export function ScreenPane({
       <div className="mt-1.5 flex items-start justify-between gap-3">
         <p className="text-xs text-soft">{caption(viewModel, moment, goodTitle)}</p>
         {isOneScreen && screen && may('tester') && (
-          <CutOut key={screen.hash} screen={screen} proposed={box} />
+          <span className="flex shrink-0 gap-1">
+            {moment !== 'good' && (
+              <Button look="quiet" className="!h-7 !px-2" keyHint="m" onClick={onMarkUp}>
+                <PenLine size={14} aria-hidden /> Mark up
+              </Button>
+            )}
+            <CutOut key={screen.hash} screen={screen} proposed={box} />
+          </span>
         )}
       </div>
+      <Marked attempt={viewModel} path={line.path} />
     </section>
   )
 }
