@@ -12,6 +12,7 @@ const MAY_IMPORT = {
   cli: ['core', 'node'],
   demo: ['server', 'agent', 'db', 'core'],
   verify: ['server'],
+  'move-evidence': ['server'],
 }
 const rooms = Object.keys(MAY_IMPORT)
 const from = (room) => ({ path: `^src/${room}/` })

@@ -14,6 +14,7 @@ const HELP = `Oak Rotation
   ./oak bench [NAME] measures, and prints each figure beside its bound
   ./oak verify FILE   checks an evidence document; exit 0 as it was made, 1 not   [--expect HASH]
   ./oak verify audit  checks the chain of the audit trail; exit 0 sound, 1 not   [--expect HASH]
+  ./oak evidence move FROM TO  takes what is kept to another store: files, or s3://bucket/prefix; goes on where it stopped   [--delete]
   ./oak sbom         prints what the product is made of: a CycloneDX bill of materials
   ./oak help         this
 
@@ -46,6 +47,8 @@ async function main(): Promise<number> {
       return (await import('./bench')).bench(given)
     case 'verify':
       return (await import('./verify')).verify(given)
+    case 'evidence':
+      return (await import('./evidence')).evidence(given)
     case 'sbom':
       return (await import('./sbom')).sbom()
     case 'help':

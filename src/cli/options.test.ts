@@ -28,6 +28,7 @@ describe('options', () => {
       json: false,
       schema: false,
       wait: false,
+      delete: false,
       whole: false,
       set: {},
       ignore: [],

@@ -13,6 +13,7 @@ export type Options = {
   json: boolean
   schema: boolean
   whole: boolean
+  /** Of `evidence move`: from the first store, once it is in the second. */ delete: boolean
   each?: string
   build?: string
   set: Record<string, string>
@@ -44,6 +45,7 @@ const FLAGS = [
   '--junit',
   '--expect',
   '--whole',
+  '--delete',
 ]
 
 /** @throws {CliProblem} for a flag that is not known or a port that is none */
@@ -57,6 +59,7 @@ export function options(args: string[], env: Record<string, string | undefined> 
   let schema = false
   let wait = false
   let whole = false
+  let deletes = false
   const set: Record<string, string> = {}
   const ignore: string[] = []
   let least: number | undefined
@@ -71,6 +74,7 @@ export function options(args: string[], env: Record<string, string | undefined> 
     else if (arg === '--schema') schema = true
     else if (arg === '--wait') wait = true
     else if (arg === '--whole') whole = true
+    else if (arg === '--delete') deletes = true
     else if (arg === '--each' || arg === '--build' || arg === '--junit' || arg === '--expect')
       named[arg.slice(2) as keyof typeof named] = args[++i] ?? ''
     else if (arg === '--least') least = shareOf(args[++i])
@@ -94,6 +98,7 @@ export function options(args: string[], env: Record<string, string | undefined> 
     schema,
     wait,
     whole,
+    delete: deletes,
     set,
     ignore,
     ...(least !== undefined && { least }),

@@ -1,11 +1,9 @@
 /** ./oak verify: is the audit trail, or an evidence document, what it was sealed as? */
 import { createHash } from 'node:crypto'
-import { spawnSync } from 'node:child_process'
 import { existsSync, readFileSync, statSync } from 'node:fs'
-import { join } from 'node:path'
 import { verdictOn } from '@/core/reports'
 import { CliProblem, type Options } from './options'
-import { isPostgresRunning, startPostgres } from './postgres'
+import { runOnDatabase } from './on-database'
 
 /** @returns 0 when it is, 1 when not */
 export async function verify(options: Options): Promise<number> {
@@ -38,17 +36,5 @@ function verifyDocument(file: string, expected: string | undefined): number {
   return 1
 }
 
-async function verifyAudit({ home, databaseUrl, expect }: Options): Promise<number> {
-  const file = join(home, 'cookie-secret')
-  const secret = process.env.OAK_SECRET ?? (existsSync(file) ? readFileSync(file, 'utf8') : undefined)
-  if (!secret) throw new CliProblem(`there is no installation in ${home}; set OAK_HOME to its folder`)
-  const wasRunning = !databaseUrl && isPostgresRunning(home)
-  const own = databaseUrl ? undefined : await startPostgres(home)
-  try {
-    const env = { ...process.env, DATABASE_URL: databaseUrl ?? own!.url, OAK_SECRET: secret, OAK_HOME: home }
-    const args = ['build/verify.mjs', ...(expect === undefined ? [] : [expect])]
-    return spawnSync(process.execPath, args, { env, stdio: ['ignore', 'inherit', 'inherit'] }).status ?? 1
-  } finally {
-    if (!wasRunning) own?.stop()
-  }
-}
+const verifyAudit = (options: Options): Promise<number> =>
+  runOnDatabase(options, 'verify', options.expect === undefined ? [] : [options.expect])

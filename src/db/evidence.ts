@@ -1,5 +1,5 @@
 /** Pieces of evidence, the attempts that show them, and those whose retention time is over. */
-import { and, count, eq, inArray, isNotNull, sql, sum, type SQL } from 'drizzle-orm'
+import { and, asc, count, eq, gt, inArray, isNotNull, isNull, sql, sum, type SQL } from 'drizzle-orm'
 import { evidenceOf, type NumberedEvent } from '@/core/execution'
 import type { EvidenceKind } from '@/core/model'
 import type { Conn, Tx } from './client'
@@ -14,6 +14,19 @@ export async function evidenceSize(db: Conn): Promise<{ pieces: number; bytes: n
   const [row] = await db.select({ pieces: count(), bytes: sum(evidence.bytes) }).from(evidence)
   return { pieces: row!.pieces, bytes: Number(row!.bytes ?? 0) }
 }
+
+/** Pieces after this one, in the order of their names. */
+export const evidencePage = async (
+  db: Conn,
+  after: string,
+  most: number,
+): Promise<{ hash: string; bytes: number }[]> =>
+  await db
+    .select({ hash: evidence.hash, bytes: evidence.bytes })
+    .from(evidence)
+    .where(and(gt(evidence.hash, after), isNull(evidence.droppedAt)))
+    .orderBy(asc(evidence.hash))
+    .limit(most)
 
 /** Which of these are here. They are about to be used, and are marked so: in the order of their names, as two
  * agents with the same pieces would otherwise wait for each other. */

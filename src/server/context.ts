@@ -1,10 +1,11 @@
 /** What every use case is given: the database, the evidence store, the clock. */
 import { randomBytes } from 'node:crypto'
-import { join, resolve } from 'node:path'
+import { resolve } from 'node:path'
 import { connect, type Connection, type Tx } from '@/db/client'
 import { databaseNow, type Now } from '@/db/moment'
 import { Notifier } from '@/db/notify'
-import { fileEvidenceStore, type EvidenceStore } from './evidence/store'
+import { evidenceStoreAt } from './evidence/place'
+import type { EvidenceStore } from './evidence/store'
 import { threadedWork, type WorkPool } from './work'
 
 export type Context = {
@@ -36,7 +37,7 @@ export function makeContext(env: NodeJS.ProcessEnv): Context {
     connection,
     db: connection.db,
     notifier: new Notifier(connection.db),
-    evidence: fileEvidenceStore(join(home, 'evidence')),
+    evidence: evidenceStoreAt(env.OAK_EVIDENCE, { home, env }),
     work: threadedWork(bundle('jobs.mjs')),
     now: databaseNow,
     leaseMs: Number(env.OAK_LEASE_MS ?? LEASE_MS),
