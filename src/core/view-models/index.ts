@@ -90,6 +90,7 @@ export type {
   FinderHit,
   FleetAgentViewModel,
   FleetViewModel,
+  RetentionOutlook,
   SettingsViewModel,
   Severity,
 } from './workspace-types'

@@ -128,7 +128,6 @@ export type SettingsViewModel = {
   databases: { key: string; address: string; uses: number }[]
   calendars: (BlackoutCalendar & { uses: number })[]
   retention: Partial<Record<EvidenceKind, number>>
-  evidence: { pieces: number; bytes: number }
   hooks: {
     id: string
     address: string
@@ -137,4 +136,16 @@ export type SettingsViewModel = {
     lastAt: string | null
     lastAnswer: string | null
   }[]
+}
+
+type Sum = { pieces: number; bytes: number }
+/** What evidence is kept, and what of it goes when. */
+export type RetentionOutlook = Sum & {
+  /** In 10⁹ bytes; `null`: as much as there is room for. */
+  quotaGb: number | null
+  kinds: (Sum & { kind: EvidenceKind })[]
+  /** What goes within the first week from now, within the second, and so on. */
+  weeks: Sum[]
+  later: Sum
+  never: Sum
 }

@@ -8,3 +8,5 @@ export { MARKED_BODY_BYTES, markedBody, markScreen, unmarkScreen } from './marke
 export { pinAttempt } from './pin'
 export { moveEvidence, type Moved } from './move'
 export { evidenceStoreAt } from './place'
+export { retentionOutlook } from './outlook'
+export { putQuota, quotaBody, quotaWarning } from './quota'

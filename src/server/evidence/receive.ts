@@ -4,11 +4,12 @@ import { addEvidence } from '@/db/evidence'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { refuse, requireKind } from './keep'
+import { refuseOverQuota } from './quota'
 
 /** A long video at its worst; a screen is a thousandth of it. */
 const MOST_BYTES = 64_000_000
 
-/** Keeps what comes under its hash. @throws {Problem} as `keepEvidence`, BODY_TOO_LARGE; then nothing is
+/** Keeps what comes under its hash. @throws {Problem} as `keepEvidence`, STORE_FULL over the quota, BODY_TOO_LARGE; then nothing is
  * kept */
 export async function receiveEvidence(
   { db, evidence }: Pick<Context, 'db' | 'evidence'>,
@@ -17,6 +18,7 @@ export async function receiveEvidence(
   body: AsyncIterable<Uint8Array>,
 ): Promise<void> {
   requireKind(hash, mime)
+  await refuseOverQuota({ db })
   // the file first: a row without a file would promise what is not there
   const kept = await evidence.receive(hash, limited(body)).catch(refuse)
   if (!kept.same) throw new Problem('EVIDENCE_DIFFERS')

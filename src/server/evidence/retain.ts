@@ -10,7 +10,7 @@ import { validatorOf } from '../http/validator'
 const NAME = 'retention'
 const AT_ONCE = 500
 /** An agent that was cut off may still have to say where it used what it has sent. */
-const GRACE_MS = 7 * 86_400_000
+export const GRACE_MS = 7 * 86_400_000
 
 /** Days by kind; what is absent is kept for ever. */
 export type Retention = Partial<Record<EvidenceKind, number>>

@@ -19,6 +19,7 @@ import { newlyFailing } from '@/db/case-history'
 import { openRuns, recentRuns, runsBetween, type RunViewModel } from '@/db/runs'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
+import { quotaWarning } from '../evidence'
 import { rotaViewModel } from './rota'
 
 const HOUR_MS = 3_600_000
@@ -250,6 +251,18 @@ async function waiting(
       action: 'Look',
       href: '/fleet',
       area: 'Fleet',
+    })
+  }
+  const used = await quotaWarning(ctx)
+  if (used !== undefined) {
+    items.push({
+      id: 'evidence',
+      mark: used >= 1 ? 'errored' : 'paused',
+      title: used >= 1 ? 'There is no room left for evidence' : 'Evidence will soon fill its room',
+      why: `${Math.round(used * 100)} % of what may be kept`,
+      action: 'See what goes when',
+      href: '/settings?part=retention',
+      area: 'Settings',
     })
   }
   const soon = Date.parse(rota.to)

@@ -1,7 +1,6 @@
 import type { SettingsViewModel } from '@/core/view-models'
 import { listAgents } from '@/db/agents'
 import { tokenLines } from '@/db/tokens'
-import { evidenceSize } from '@/db/evidence'
 import { pictureLines } from '@/db/pictures'
 import { secretLines } from '@/db/secrets'
 import { buildLines, listApplications, listDatabases } from '@/db/workspace'
@@ -29,7 +28,6 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     calendars,
     hooks,
     kept,
-    size,
     tracker,
     mail,
   ] = await Promise.all([
@@ -44,7 +42,6 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     blackoutCalendars(ctx),
     hookLines(ctx),
     retention(ctx),
-    evidenceSize(ctx.db),
     trackerLine(ctx),
     mailLine(ctx),
   ])
@@ -100,7 +97,6 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     tracker,
     mail,
     retention: kept,
-    evidence: size,
   }
 }
 

@@ -2,7 +2,7 @@
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { EVIDENCE_KINDS, KEEP_DAYS_MOST, type EvidenceKind } from '@/core/model'
-import { plural, type SettingsViewModel } from '@/core/view-models'
+import type { SettingsViewModel } from '@/core/view-models'
 import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
@@ -10,6 +10,7 @@ import { Problem } from '../base/Parts'
 import { useFrame } from '../frame/tools'
 import { submitting } from '../base/submitting'
 import { TextField } from '../base/fields'
+import { Outlook } from './Outlook'
 
 const WORDS: Record<EvidenceKind, string> = {
   screens: 'Screens and page sources',
@@ -17,10 +18,9 @@ const WORDS: Record<EvidenceKind, string> = {
   console: 'What the console says',
   network: 'Requests',
 }
-const MB = 1024 * 1024
 
 /** Days of each kind. Shortening it deletes, so it says what it will take before it is kept. */
-export function Retention({ retention, evidence }: Pick<SettingsViewModel, 'retention' | 'evidence'>) {
+export function Retention({ retention }: Pick<SettingsViewModel, 'retention'>) {
   const { may } = useFrame()
   const [written, setWritten] = useState<Record<string, string>>(() =>
     Object.fromEntries(EVIDENCE_KINDS.map((kind) => [kind, String(retention[kind] ?? '')])),
@@ -58,51 +58,47 @@ export function Retention({ retention, evidence }: Pick<SettingsViewModel, 'rete
     )
   }
   return (
-    <form aria-label="How long evidence is kept" className="max-w-[560px]" onSubmit={submitting(keep)}>
-      <p className="mb-3 text-sm">
-        {plural(evidence.pieces, 'piece')} of evidence,{' '}
-        {evidence.bytes < MB
-          ? 'less than 1 MB'
-          : `${Math.round(evidence.bytes / MB).toLocaleString('en')} MB`}
-        , {evidence.pieces === 1 ? 'is' : 'are'} kept now. The same screen of many attempts is one piece.
-      </p>
-      <div className="divide-y divide-line border-y border-line">
-        {EVIDENCE_KINDS.map((kind) => (
-          <label key={kind} className="flex items-center gap-2 py-1.5 text-sm">
-            <span className="flex-1">{WORDS[kind]}</span>
-            <TextField
-              inputMode="numeric"
-              disabled={!may('admin')}
-              width="w-24"
-              className="text-right"
-              placeholder="for ever"
-              value={written[kind]}
-              onChange={({ target }) => setWritten({ ...written, [kind]: target.value })}
-            />
-            <span className="w-8 text-soft">days</span>
-          </label>
-        ))}
-      </div>
-      {shorter.length > 0 && changed && (
-        <p className="mt-2 text-sm">
-          Older {shorter.map((kind) => WORDS[kind].toLowerCase()).join(', ')} will be deleted within the hour,
-          and cannot be brought back.
-        </p>
-      )}
-      {problem && (
-        <div className="mt-2">
-          <Problem>{problem}</Problem>
+    <>
+      <form aria-label="How long evidence is kept" className="max-w-[560px]" onSubmit={submitting(keep)}>
+        <div className="divide-y divide-line border-y border-line">
+          {EVIDENCE_KINDS.map((kind) => (
+            <label key={kind} className="flex items-center gap-2 py-1.5 text-sm">
+              <span className="flex-1">{WORDS[kind]}</span>
+              <TextField
+                inputMode="numeric"
+                disabled={!may('admin')}
+                width="w-24"
+                className="text-right"
+                placeholder="for ever"
+                value={written[kind]}
+                onChange={({ target }) => setWritten({ ...written, [kind]: target.value })}
+              />
+              <span className="w-8 text-soft">days</span>
+            </label>
+          ))}
         </div>
-      )}
-      {may('admin') ? (
-        <div className="mt-3 flex justify-end">
-          <Button look="main" type="submit" disabled={busy || !changed}>
-            Keep so
-          </Button>
-        </div>
-      ) : (
-        <p className="mt-3 text-sm text-soft">An administrator sets this.</p>
-      )}
-    </form>
+        {shorter.length > 0 && changed && (
+          <p className="mt-2 text-sm">
+            Older {shorter.map((kind) => WORDS[kind].toLowerCase()).join(', ')} will be deleted within the
+            hour, and cannot be brought back.
+          </p>
+        )}
+        {problem && (
+          <div className="mt-2">
+            <Problem>{problem}</Problem>
+          </div>
+        )}
+        {may('admin') ? (
+          <div className="mt-3 flex justify-end">
+            <Button look="main" type="submit" disabled={busy || !changed}>
+              Keep so
+            </Button>
+          </div>
+        ) : (
+          <p className="mt-3 text-sm text-soft">An administrator sets this.</p>
+        )}
+      </form>
+      <Outlook />
+    </>
   )
 }

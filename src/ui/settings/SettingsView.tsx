@@ -99,7 +99,7 @@ const PARTS = {
   retention: {
     name: 'Retention',
     what: 'How long evidence is kept. A rotation may say otherwise for its runs. Results and logs stay, and so does all evidence a defect was logged from.',
-    show: ({ settings }) => <Retention retention={settings.retention} evidence={settings.evidence} />,
+    show: ({ settings }) => <Retention retention={settings.retention} />,
   },
   repositories: {
     name: 'Repositories',
