@@ -27,6 +27,7 @@ const attempt = (lines: OutlineLine[]): DocumentedAttempt => ({
   ms: 900,
   facts: { browser: 'Chromium 156' },
   role: '',
+  marked: [],
   lines,
   video: { hash: 'c'.repeat(64), startMs: 0 },
   startedBy: 'Wren Adeyemi',
@@ -51,6 +52,17 @@ const LINES = [
   line('main.2', { mark: 'skipped' }),
 ]
 const judge = (file: string) => verdictOn(file, sha256, bytesOf)
+
+test('marked screens stand before the steps, and are checked as the others', () => {
+  const { marked: _, ...rest } = attempt(LINES)
+  const one = { id: 'm', path: 'main.1', original: 'b'.repeat(64), hash: HASH, width: 8, height: 8 }
+  const marked = [{ ...one, note: 'Cut <off>', markedBy: 'Priya', markedAt: '2026-11-30T05:00:00.000Z' }]
+  const pictures = new Map([[HASH, `data:image/png;base64,${PICTURE.toString('base64')}`]])
+  const made = { at: '2026-11-30T05:00:00.000Z', by: 'Wren Adeyemi' }
+  const file = sealed(caseDocument({ ...rest, marked }, pictures, made), sha256)
+  expect(file.indexOf('Cut &lt;off&gt;')).toBeLessThan(file.indexOf('<h2>Steps'))
+  expect(judge(file)).toMatchObject({ sound: true, pieces: 2 })
+})
 
 test('it tells steps, values, checks, who and where, with each screen once', () => {
   const file = make(LINES)

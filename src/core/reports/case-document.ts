@@ -25,6 +25,7 @@ export type DocumentedAttempt = Pick<
   | 'facts'
   | 'role'
   | 'video'
+  | 'marked'
 > & { startedBy: string; lines: OutlineLine[] }
 
 /** @param pictures by their hash (SHA-256 of the bytes), as addresses of data; others are named only
@@ -34,12 +35,9 @@ export function caseDocument(
   pictures: ReadonlyMap<string, string>,
   made: { at: string; by: string },
 ): string {
-  const shown = new Set<string>()
   return sheetOf(
     `${attempt.title}: evidence`,
-    html`${headOf(attempt)}
-      <h2>Steps</h2>
-      ${attempt.lines.map((line) => stepOf(line, pictures, shown))}
+    html`${attemptBody(attempt, pictures)}
       <h2>Pieces of evidence</h2>
       ${piecesOf(attempt, pictures)}
       <p class="soft">
@@ -47,6 +45,27 @@ export function caseDocument(
         it. Whether it was changed: ./oak verify FILE
       </p>`,
   )
+}
+
+/** What an attempt was, its marked screens and its steps.
+ * @param pictures addresses by hash */
+export function attemptBody(attempt: DocumentedAttempt, pictures: ReadonlyMap<string, string>): Html {
+  const shown = new Set<string>()
+  return html`${headOf(attempt)}
+    ${
+      attempt.marked.length > 0 &&
+      html`<h2>Marked screens</h2>
+        ${attempt.marked.map(
+          ({ hash, note, markedBy, path }) =>
+            html`<article>
+              <h3>${note || 'Marked screen'}</h3>
+              <p class="soft">${markedBy}, of ${path}</p>
+              ${pictureOf(hash, pictures)}
+            </article> `,
+        )}`
+    }
+    <h2>Steps</h2>
+    ${attempt.lines.map((line) => stepOf(line, pictures, shown))}`
 }
 
 function headOf(attempt: DocumentedAttempt): Html {
@@ -131,7 +150,7 @@ const pictureOf = (hash: string, pictures: ReadonlyMap<string, string>): Html =>
 }
 
 /** Everything that was kept, with its hash: what is not in the file is told by it. */
-function piecesOf({ lines, video }: DocumentedAttempt, pictures: ReadonlyMap<string, string>): Html {
+function piecesOf({ lines, video, marked }: DocumentedAttempt, pictures: ReadonlyMap<string, string>): Html {
   const screens = hashesOf(lines)
   return html`<table>
     <thead>
@@ -143,6 +162,7 @@ function piecesOf({ lines, video }: DocumentedAttempt, pictures: ReadonlyMap<str
     </thead>
     <tbody>
       ${screens.map((hash) => pieceLine('screen', hash, pictures.has(hash)))}
+      ${marked.map(({ hash }) => pieceLine('marked screen', hash, pictures.has(hash)))}
       ${video && pieceLine('video', video.hash, false)}
     </tbody>
   </table>`

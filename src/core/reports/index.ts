@@ -1,3 +1,4 @@
+export { bundleIndex, bundlePage, type BundledAttempt } from './bundle'
 export {
   caseDocument,
   hashesOf,
@@ -7,6 +8,6 @@ export {
   type Verdict,
 } from './case-document'
 export { htmlOf } from './run-html'
-export { csvOf, junitOf, runReport, sheetsOf, type RunReport } from './run-report'
+export { csvOf, junitOf, onlyCaseRun, runReport, sheetsOf, type RunReport } from './run-report'
 export { SHEET_POLICY } from './sheet'
 export { RUN_REPORT_SCHEMA } from './run-report-schema'

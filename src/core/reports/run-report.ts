@@ -85,6 +85,26 @@ export function runReport(
   }
 }
 
+type Reported = Pick<RunViewModel, 'run' | 'groups' | 'environments' | 'leftOut'>
+
+/** A run of which only one case run is reported: its counts are those of this one. */
+export function onlyCaseRun({ run, groups, environments }: Reported, caseRunId: string): Reported {
+  const rows = groups.flatMap((group) =>
+    group.rows.map((row) => ({ group, row, cells: row.cells.filter((cell) => cell?.id === caseRunId) })),
+  )
+  const found = rows.filter(({ cells }) => cells.length > 0)
+  const cell = found[0]?.cells[0]
+  const counts = Object.fromEntries(
+    Object.keys(run.counts).map((mark) => [mark, mark === cell?.mark ? 1 : 0]),
+  ) as typeof run.counts
+  return {
+    run: { ...run, counts },
+    groups: found.map(({ group, row, cells }) => ({ ...group, rows: [{ ...row, cells }] })),
+    environments: environments.filter(({ key }) => key === cell?.environment),
+    leftOut: [],
+  }
+}
+
 /** As JUnit XML: a suite for each environment; the case's key is the class. What has not ended is left out.
  * */
 export function junitOf({ title, cases, environments }: RunReport): string {

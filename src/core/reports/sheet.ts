@@ -14,6 +14,7 @@ td, dd { overflow-wrap: anywhere } td.n { text-align: right; font-variant-numeri
 article { border: 1px solid #e3ded3; padding: 14px 16px; margin: 12px 0; break-inside: avoid }
 dl { display: grid; grid-template-columns: 90px 1fr; gap: 2px 12px; margin: 8px 0; font-family: ui-monospace, monospace; font-size: 13px } dt { color: #6a655b } dd { margin: 0 }
 img { max-width: 100%; max-height: 420px; border: 1px solid #e3ded3; margin-top: 8px }
+video { max-width: 100%; max-height: 480px; background: #000 }
 code { font: 12px ui-monospace, monospace; overflow-wrap: anywhere }
 @media print { body { margin: 0; max-width: none; padding: 0 } }
 `.trim()
@@ -22,13 +23,17 @@ code { font: 12px ui-monospace, monospace; overflow-wrap: anywhere }
 export const SHEET_POLICY =
   "default-src 'none'; img-src data:; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'"
 
+/** What a page of a folder may do beyond that: show what lies beside it. */
+export const FOLDER_POLICY =
+  "default-src 'none'; img-src 'self' file: data:; media-src 'self' file:; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'"
+
 /** A whole file. */
-export function sheetOf(title: string, body: Html): string {
+export function sheetOf(title: string, body: Html, policy = SHEET_POLICY): string {
   const page = html`<!doctype html>
     <html lang="en">
       <head>
         <meta charset="utf-8" />
-        <meta http-equiv="Content-Security-Policy" content="${SHEET_POLICY}" />
+        <meta http-equiv="Content-Security-Policy" content="${policy}" />
         <meta name="viewport" content="width=device-width" />
         <title>${title}</title>
         <style>

@@ -1,3 +1,4 @@
+import { strFromU8, unzipSync } from 'fflate'
 import readXlsx from 'read-excel-file/node'
 import sharp from 'sharp'
 import { claimWork, finishAttempt, ingestEvents } from '../dispatch'
@@ -16,14 +17,19 @@ import { createHash } from 'node:crypto'
 import { sql } from 'drizzle-orm'
 import { verdictOn } from '@/core/reports'
 import { serveDocument } from './document'
-import { serveRunReport } from './run'
+import { serveBundle } from './bundle'
+import { serveCaseRunReport, serveRunReport } from './run'
 
 let ctx: TestContext
 let id: number
 let attemptId: string
 beforeAll(async () => {
   ctx = await testContext()
-  await seedFiles(ctx, { 'a.case.yaml': simpleCase('a'), 'one.suite.yaml': simpleSuite('one', ['a']) })
+  await seedFiles(ctx, {
+    'a.case.yaml': simpleCase('a'),
+    'b.case.yaml': simpleCase('b'),
+    'one.suite.yaml': simpleSuite('one', ['a', 'b']),
+  })
   const agent = await addAgent(ctx, 'tolva-01')
   id = await startRun(
     ctx,
@@ -97,7 +103,10 @@ test('CSV, JUnit XML and JSON say the same', async () => {
   expect((await report('xml')).text).toContain('failures="1"')
   expect(JSON.parse((await report('json')).text)).toMatchObject({
     id,
-    cases: [{ case: 'a', mark: 'failed', expected: '45', actual: '47' }],
+    cases: [
+      { case: 'a', mark: 'failed', expected: '45', actual: '47' },
+      { case: 'b', mark: 'waiting' },
+    ],
   })
 })
 
@@ -124,6 +133,45 @@ test('the evidence document of an attempt is sound, and its hash is in the audit
   await expect(serveDocument(ctx, '4f1c0d3e-0000-4000-8000-000000000001', 'Wren')).rejects.toMatchObject({
     code: 'NOT_FOUND',
   })
+})
+
+test('of a case run nothing else is told, and its counts are its own', async () => {
+  const response = await serveCaseRunReport(ctx, attemptId, 'json')
+  expect(await response.json()).toMatchObject({
+    id,
+    counts: { failed: 1, waiting: 0 },
+    cases: [{ case: 'a', mark: 'failed' }],
+    environments: [{ key: 'wide' }],
+  })
+  const csv = await (await serveCaseRunReport(ctx, attemptId, 'csv')).text()
+  expect(csv.trim().split('\r\n')).toHaveLength(2)
+  await expect(serveCaseRunReport(ctx, attemptId, 'docx')).rejects.toMatchObject({ code: 'BODY_INVALID' })
+})
+
+test('a zip of the case run works from disk: every address in it is a file of it', async () => {
+  const response = await serveBundle(ctx, attemptId, 'Wren')
+  expect(response.headers.get('content-disposition')).toContain(`a-${id}.zip`)
+  const files = unzipSync(new Uint8Array(await response.arrayBuffer()))
+  const text = (name: string) => strFromU8(files[name]!)
+  expect(Object.keys(files).sort()).toEqual([
+    'attempt-1/evidence.html',
+    'attempt-1/index.html',
+    'attempt-1/log.txt',
+    'attempt-1/screens/0001.png',
+    'index.html',
+  ])
+  for (const [page, folder] of [
+    ['index.html', ''],
+    ['attempt-1/index.html', 'attempt-1/'],
+  ] as const) {
+    const named = [...text(page).matchAll(/(?:src|href)="([^"]+)"/g)].map(([, address]) =>
+      new URL(address!, `file:///${folder}`).pathname.slice(1),
+    )
+    expect(named.length).toBeGreaterThan(0)
+    expect(named.filter((name) => !(name in files))).toEqual([])
+    expect(text(page)).not.toContain('<i>fare')
+  }
+  expect(text('attempt-1/log.txt')).toContain('fare')
 })
 
 test('another format, and a run that is not there, are refused', async () => {

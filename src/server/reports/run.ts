@@ -1,5 +1,6 @@
 /** Reports of a run, as files. */
-import { csvOf, htmlOf, junitOf, runReport, type RunReport } from '@/core/reports'
+import { csvOf, htmlOf, junitOf, onlyCaseRun, runReport, type RunReport } from '@/core/reports'
+import { attemptContext } from '../attempt-context'
 import type { Context } from '../context'
 import { NotPrinted, printPdf } from '@/node/print-pdf'
 import { Problem } from '../http/problems'
@@ -45,11 +46,27 @@ export const REPORT_FORMATS = Object.keys(WRITERS) as (keyof typeof WRITERS)[]
 /** @param as one of REPORT_FORMATS
  * @throws {Problem} NOT_FOUND; BODY_INVALID: no such format */
 export async function serveRunReport(ctx: Context, id: number, as: string): Promise<Response> {
+  return served(ctx, as, `run-${id}`, () => reportOf(ctx, id))
+}
+
+/** The same of one case run: that of this attempt.
+ * @throws {Problem} NOT_FOUND; BODY_INVALID: no such format */
+export async function serveCaseRunReport(ctx: Context, attemptId: string, as: string): Promise<Response> {
+  const { caseRun } = await attemptContext(ctx, attemptId)
+  return served(ctx, as, `case-run-${caseRun.id}`, () => reportOf(ctx, caseRun.runId, caseRun.id))
+}
+
+async function served(
+  ctx: Context,
+  as: string,
+  name: string,
+  report: () => Promise<RunReport>,
+): Promise<Response> {
   const format = REPORT_FORMATS.find((one) => one === as)
   if (!format) throw new Problem('BODY_INVALID', `A report is one of: ${REPORT_FORMATS.join(', ')}.`)
   const { type, write } = WRITERS[format]
-  const content = await reporting.through(async () => write(ctx, await reportOf(ctx, id)))
-  return asFile(content, type, `run-${id}.${format}`)
+  const content = await reporting.through(async () => write(ctx, await report()))
+  return asFile(content, type, `${name}.${format}`)
 }
 
 /** @throws {Problem} NOT_PRINTED: there is no Chromium, or it does not print */
@@ -66,9 +83,10 @@ const asPdf = (html: string): Promise<Buffer> =>
 export const runAsHtml = (ctx: Context, id: number): Promise<string> =>
   reporting.through(async () => writeHtml(ctx, await reportOf(ctx, id), undefined))
 
-async function reportOf(ctx: Context, id: number): Promise<RunReport> {
+/** @param caseRunId only of this one; absent: of all */
+async function reportOf(ctx: Context, id: number, caseRunId?: string): Promise<RunReport> {
   const [view, compared] = await Promise.all([runViewModel(ctx, id), comparisonsViewModel(ctx, id)])
-  return runReport(view, compared)
+  return runReport(caseRunId === undefined ? view : onlyCaseRun(view, caseRunId), compared)
 }
 
 async function writeHtml(ctx: Context, report: RunReport, address: string | undefined): Promise<string> {
