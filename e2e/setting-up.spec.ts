@@ -103,6 +103,6 @@ test('a tracker and a mail server are tried before they are kept', async ({ page
   await expect(mail.getByRole('alert')).toContainText('Nothing was changed')
   expect(await (await page.request.get('/api/settings')).json()).toMatchObject({
     tracker: { url: `http://127.0.0.1:${PORT + 2}` },
-    mail: null,
+    mail: { host: '127.0.0.1', port: PORT + 3 },
   })
 })

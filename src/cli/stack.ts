@@ -34,10 +34,14 @@ export async function startStack(
   say: (text: string) => void,
 ): Promise<Stack> {
   mkdirSync(home, { recursive: true })
-  const [ferryPort, trackerPort] = [port + 1, port + 2]
+  const [ferryPort, trackerPort, mailPort] = [port + 1, port + 2, port + 3]
   await requireFree(port, 'web')
   if (demo)
-    await Promise.all([requireFree(ferryPort, 'ferry applications'), requireFree(trackerPort, 'tracker')])
+    await Promise.all([
+      requireFree(ferryPort, 'ferry applications'),
+      requireFree(trackerPort, 'tracker'),
+      requireFree(mailPort, 'mail'),
+    ])
   await buildWeb(say)
 
   let postgres: Postgres | undefined
@@ -57,7 +61,7 @@ export async function startStack(
     }
     const url = `http://127.0.0.1:${port}`
     const ownUrl = databaseUrl ?? postgres!.url
-    const own = environmentOf({ home, url, databaseUrl: ownUrl, ferryPort, trackerPort, env })
+    const own = environmentOf({ home, url, databaseUrl: ownUrl, ferryPort, trackerPort, mailPort, env })
     processes = new Processes(join(home, 'logs'), own, say)
     const people = await bringUp(processes, { url, home, host, port, demo, ferryPort }, say)
     return { url, processes, databaseUrl: ownUrl, people, stop }
@@ -73,11 +77,20 @@ type Given = {
   databaseUrl: string
   ferryPort: number
   trackerPort: number
+  mailPort: number
   env: Record<string, string>
 }
 
 /** What each kind of process is given. Only the product's own may open its database and what is sealed. */
-function environmentOf({ home, url, databaseUrl, ferryPort, trackerPort, env }: Given): Environments {
+function environmentOf({
+  home,
+  url,
+  databaseUrl,
+  ferryPort,
+  trackerPort,
+  mailPort,
+  env,
+}: Given): Environments {
   const shared = {
     NODE_ENV: 'production' as const,
     NEXT_TELEMETRY_DISABLED: '1',
@@ -98,6 +111,7 @@ function environmentOf({ home, url, databaseUrl, ferryPort, trackerPort, env }: 
       FERRY_RECORDS_URL: standInsUrl(databaseUrl, 'ferry_reader', secret(home, 'ferry-reader-password')),
       FERRY_URL: `http://127.0.0.1:${ferryPort}`,
       TRACKER_URL: `http://127.0.0.1:${trackerPort}`,
+      MAIL_PORT: String(mailPort),
       OAK_MIGRATIONS: join('src', 'db', 'migrations'),
       OAK_DEMO_CASES: join('stand-ins', 'repository'),
       OAK_REPOSITORY_ROOTS: [process.env.OAK_REPOSITORY_ROOTS, join(home, 'demo')].filter(Boolean).join(':'),
@@ -110,6 +124,7 @@ function environmentOf({ home, url, databaseUrl, ferryPort, trackerPort, env }: 
     standIns: {
       FERRY_PORT: String(ferryPort),
       TRACKER_PORT: String(trackerPort),
+      MAIL_PORT: String(mailPort),
       STAND_INS_DATABASE_URL: standIns,
     },
   }

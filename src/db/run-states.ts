@@ -3,6 +3,7 @@ import { and, eq, inArray, ne, sql } from 'drizzle-orm'
 import { statesBefore } from '@/core/execution'
 import type { Conn, Tx } from './client'
 import { tellOfRun } from './hooks'
+import { enqueueMailsOfRun } from './report-mails'
 import { caseRuns, runs } from './schema'
 import type { Now } from './moment'
 import { col, rowsOf } from './rows'
@@ -67,6 +68,7 @@ export async function endRunIfDone(tx: Tx, runId: number, now: Now): Promise<boo
   if (done.rowCount !== 1) return false
   await tellOfRun(tx, 'run.ended', runId)
   await tellOfRun(tx, 'failure.new', runId)
+  await enqueueMailsOfRun(tx, runId)
   return true
 }
 

@@ -53,7 +53,8 @@ if (step === 'demo') {
   await writeFleet('agent-fleet', SIMULATED_FLEET)
   const [ferry, tracker] = [need('FERRY_URL'), need('TRACKER_URL')]
   const now = new Date()
-  await seedFerryLine(ctx, { ferry, tracker, now, records: need('FERRY_RECORDS_URL') })
+  const mailPort = Number(need('MAIL_PORT'))
+  await seedFerryLine(ctx, { ferry, tracker, mailPort, now, records: need('FERRY_RECORDS_URL') })
   if (!(await setting(ctx.db, 'demo'))) {
     const begun = performance.now()
     say('making the demo: a repository, three nights of runs on a virtual clock')
@@ -65,6 +66,7 @@ if (step === 'demo') {
     say(`the demo is made, in ${((performance.now() - begun) / 1000).toFixed(1)} s`)
   }
   await fetch(`${ferry}/control/surprises`, { method: 'POST' })
+  say(`mails of the demo are read at ${tracker}/mails`)
   say(`people: ${PEOPLE.map(({ username }) => username).join(', ')}; password of each: ${DEMO_PASSWORD}`)
 } else if (!(await setting(ctx.db, 'first-admin'))) {
   const password = randomBytes(9).toString('base64url')

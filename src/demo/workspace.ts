@@ -6,7 +6,7 @@ import { simpleGit } from 'simple-git'
 import { addToken } from '@/db/tokens'
 import { addRepository } from '@/db/definitions'
 import { putWorkspace } from '@/db/workspace'
-import { putSetting } from '@/db/settings'
+import { putSetting, setting } from '@/db/settings'
 import type { Context } from '@/server/context'
 import { giveToNobody, readRepository } from '@/server/definitions'
 import { newWebhookSecret } from '@/server/http/signed'
@@ -43,7 +43,13 @@ const asRow = (facts: (typeof ENVIRONMENTS)[number], position: number) => ({
  * @param records where its database is, for a role that may only read */
 export async function seedFerryLine(
   ctx: Context,
-  { ferry, tracker, now, records }: { ferry: string; tracker: string; now: Date; records: string },
+  {
+    ferry,
+    tracker,
+    mailPort,
+    now,
+    records,
+  }: { ferry: string; tracker: string; mailPort: number; now: Date; records: string },
 ): Promise<void> {
   for (const person of PEOPLE) await addPersonWithPassword(ctx, { ...person, password: DEMO_PASSWORD })
   const titles = { booking: 'Booking', desk: 'Fare desk', gate: 'Boarding gate', manifest: 'Manifest' }
@@ -61,6 +67,12 @@ export async function seedFerryLine(
     })),
   })
   await putSetting(ctx.db, 'tracker', { url: tracker })
+  if (!(await setting(ctx.db, 'mail')))
+    await putSetting(ctx.db, 'mail', {
+      host: '127.0.0.1',
+      port: mailPort,
+      from: 'oak@fennel-sound.invalid',
+    })
   await putBlackoutCalendars(
     ctx,
     [

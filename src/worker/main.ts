@@ -9,6 +9,7 @@ import { dropOldEvidence } from '@/server/evidence'
 import { startDue } from '@/server/rota'
 import { dropOldTries } from '@/server/people'
 import { packOldLogs } from '@/server/reading'
+import { enqueueDueMails, MAIL_REPORT, mailReport } from '@/server/reports/mails'
 import { dropRehearsals, forecastFinishes, repairRunNumbers } from '@/server/runs'
 import { dropScreens } from '@/server/live'
 import { sealAudit, auditHead } from '@/server/audit'
@@ -31,6 +32,7 @@ const runner: Runner = await run({
   taskList: {
     [SEND_DEFECT]: (payload) => sendDefect(ctx, (payload as { defectId: number }).defectId),
     [TELL]: (payload) => tellHook(ctx, payload as Told, process.env.OAK_URL ?? 'http://127.0.0.1:4600'),
+    [MAIL_REPORT]: (payload) => mailReport(ctx, payload as { mail: string; run?: number }),
     [READ_REPOSITORY]: async (payload) => void (await readRepository(ctx, (payload as { id: number }).id)),
   },
 })
@@ -52,6 +54,7 @@ while (!ending.signal.aborted) {
   if (performance.now() >= choresDue) {
     choresDue = performance.now() + CHORES_MS
     const dropped = await enqueueDue(ctx)
+      .then(() => enqueueDueMails(ctx))
       .then(() => dropOldMessages(ctx))
       .then(() => dropScreens(ctx))
       .then(() => dropOldTries(ctx))

@@ -11,7 +11,12 @@ export type Ask = {
   userAgent: string
   cookies: Record<string, string>
 }
-export type Answer = { status: number; headers?: Record<string, string>; body: string; setCookie?: string }
+export type Answer = {
+  status: number
+  headers?: Record<string, string>
+  body: string | Buffer
+  setCookie?: string
+}
 
 export const page = (body: string, status = 200): Answer => ({
   status,

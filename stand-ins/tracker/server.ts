@@ -2,6 +2,7 @@
  * down. */
 import type { Server } from 'node:http'
 import pg from 'pg'
+import type { Mailbox } from '../mail/server'
 import { esc, json, listen, page, readForm, send, type Answer } from '../ferry/http'
 
 const TABLES = `
@@ -15,9 +16,12 @@ type Issue = { number: string; title: string; body: string; state: string }
 export async function startTracker({
   port,
   databaseUrl,
+  mailbox,
 }: {
   port: number
   databaseUrl: string
+  /** Its pages are shown beside the issues. */
+  mailbox: Mailbox
 }): Promise<Server> {
   const pool = new pg.Pool({ connectionString: databaseUrl, max: 2 })
   pool.on('error', () => {})
@@ -55,6 +59,8 @@ export async function startTracker({
       down = url.searchParams.get('on') === 'yes'
       return send(response, json({ down }))
     }
+    const letter = mailbox.answer(url.pathname)
+    if (letter) return send(response, letter)
     if (down) return send(response, json({ error: 'the tracker is down for maintenance' }, 503))
     if (url.pathname === '/api/issues' && request.method === 'POST')
       return send(response, await add(parse(await readForm(request))))

@@ -11,3 +11,14 @@ export { htmlOf } from './run-html'
 export { csvOf, junitOf, onlyCaseRun, runReport, sheetsOf, type RunReport } from './run-report'
 export { SHEET_POLICY } from './sheet'
 export { RUN_REPORT_SCHEMA } from './run-report-schema'
+export { rotationMail, runMail, type MailText } from './mail-text'
+export { rotationHtml } from './rotation-html'
+export {
+  rotationCsv,
+  rotationJUnit,
+  rotationReport,
+  rotationSheets,
+  type RotationOutcome,
+  type RotationRun,
+  type RotationReport,
+} from './rotation-report'

@@ -159,7 +159,7 @@ export const csvOf = ({ cases }: RunReport): string =>
   )
 
 /** Characters that a cell of a workbook holds at the most (ECMA-376). */
-const CELL_CHARS = 32_767
+export const CELL_CHARS = 32_767
 
 /** As sheets of a workbook: the run itself, what was left out, and a row for each case run. The first row of
  * each names its columns. */

@@ -34,6 +34,7 @@ export type { AuditLine, MemberViewModel, PersonViewModel, Role, YouViewModel } 
 export type {
   PastForecast,
   PolicyLine,
+  ReportMailLine,
   RecoveryViewModel,
   RecoveryTried,
   RotaClash,

@@ -140,3 +140,22 @@ export type RecoveryTried = {
   rule: string | null
   rules: { id: string; words: string; why: string | null }[]
 }
+
+/** A report of a rotation that goes out by mail. */
+export type ReportMailLine = {
+  id: string
+  recipients: string[]
+  format: 'html' | 'pdf' | 'xlsx'
+  /** Its last run, or so many of its last runs. */
+  about: 'run' | 'runs'
+  runs: number
+  every: 'run' | 'day' | 'week'
+  /** ISO: 1 is Monday. */
+  weekday: number | null
+  time: string | null
+  zone: string | null
+  nextAt: string | null
+  lastAt: string | null
+  lastProblem: string | null
+  createdBy: string
+}

@@ -127,6 +127,8 @@ export type SettingsViewModel = {
   }[]
   databases: { key: string; address: string; uses: number }[]
   calendars: (BlackoutCalendar & { uses: number })[]
+  /** Where mails of the demo are read, which no mail server delivers. */
+  mailbox: string | null
   retention: Partial<Record<EvidenceKind, number>>
   hooks: {
     id: string

@@ -1,11 +1,12 @@
-/** A run as a workbook: a sheet of the run, and one with a row for each case run. */
 import writeXlsx, { type SheetData } from 'write-excel-file/node'
-import { sheetsOf, type RunReport } from '@/core/reports'
 
-/** Every text is a text: nothing in it is a formula. */
-export const xlsxOf = (report: RunReport): Promise<Buffer> =>
+/** The first row of each names its columns. */
+export type Sheets = readonly { name: string; rows: (string | number | null)[][] }[]
+
+/** As a workbook. Every text is a text: nothing in it is a formula. */
+export const xlsxOf = (sheets: Sheets): Promise<Buffer> =>
   writeXlsx(
-    sheetsOf(report).map(({ name, rows }) => ({
+    sheets.map(({ name, rows }) => ({
       sheet: name,
       data: rows.map((row, i) =>
         row.map((value) => ({

@@ -3,6 +3,7 @@ import { listAgents } from '@/db/agents'
 import { tokenLines } from '@/db/tokens'
 import { pictureLines } from '@/db/pictures'
 import { secretLines } from '@/db/secrets'
+import { setting } from '@/db/settings'
 import { buildLines, listApplications, listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
 import { loadLibrary, type Loaded } from '../definitions'
@@ -30,6 +31,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     kept,
     tracker,
     mail,
+    isDemo,
   ] = await Promise.all([
     loadLibrary(ctx),
     listApplications(ctx.db),
@@ -44,6 +46,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     retention(ctx),
     trackerLine(ctx),
     mailLine(ctx),
+    setting(ctx.db, 'demo'),
   ])
   const used = usesOf(library)
   return {
@@ -96,6 +99,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     hooks,
     tracker,
     mail,
+    mailbox: isDemo && mail && tracker && mail.host === '127.0.0.1' ? `${tracker.url}/mails` : null,
     retention: kept,
   }
 }

@@ -1,4 +1,5 @@
 'use client'
+import { FileDown } from 'lucide-react'
 import Link from 'next/link'
 import type { OutlineLine } from '@/core/execution'
 import { describeDuration } from '@/core/model'
@@ -17,13 +18,24 @@ type Props = {
   good: AttemptViewModel | undefined
   goodLine: OutlineLine | undefined
   goodTitle: string
+  onTakeAlong(): void
   onDraft?(): void
   /** Absent: there is nothing to adopt, or this person may not. */
   onAdopt?(): void
 }
 
 /** What this step did, what was expected, what came instead, and what the browser said meanwhile. */
-export function Detail({ line, more, viewModel, good, goodLine, goodTitle, onDraft, onAdopt }: Props) {
+export function Detail({
+  line,
+  more,
+  viewModel,
+  good,
+  goodLine,
+  goodTitle,
+  onTakeAlong,
+  onDraft,
+  onAdopt,
+}: Props) {
   const { failure, words } = line
   return (
     <section aria-label="Step" className="min-h-0 overflow-auto px-4 py-3">
@@ -120,15 +132,11 @@ export function Detail({ line, more, viewModel, good, goodLine, goodTitle, onDra
             .map(([name, value]) => `${name} ${value}`)
             .join(' · ') || 'not started'}
         </p>
-        <p className="mt-1 text-sm">
-          <a
-            href={documentUrl(viewModel.id)}
-            download
-            className="underline decoration-faint underline-offset-2"
-          >
-            Evidence document of this attempt
-          </a>{' '}
-          <span className="text-soft">one file, which tells when it was changed</span>
+        <p className="mt-1 flex flex-wrap items-center gap-2 text-sm">
+          <Button look="quiet" className="!h-7 !px-2" keyHint="x" onClick={onTakeAlong}>
+            <FileDown size={14} aria-hidden /> Take along
+          </Button>
+          <span className="text-soft">evidence document, zip, report</span>
         </p>
         <Pin attempt={viewModel} />
         {viewModel.source && (
@@ -147,8 +155,6 @@ export function Detail({ line, more, viewModel, good, goodLine, goodTitle, onDra
     </section>
   )
 }
-
-export const documentUrl = (attemptId: string) => `/api/attempts/${attemptId}/document`
 
 /** Expected over actual, the part that differs marked. */
 function Difference({ expected, actual }: { expected: string; actual: string }) {

@@ -17,13 +17,14 @@ import { useKeys } from '../frame/keys'
 import { AdoptDialog } from './AdoptDialog'
 import { Against } from './Against'
 import { Beside } from './Beside'
-import { Detail, documentUrl } from './Detail'
+import { Detail } from './Detail'
 import { FIND_IN_LOG } from './FindBar'
 import { Filmstrip } from './Filmstrip'
 import { LargeScreen } from './LargeScreen'
 import { Lines } from './Lines'
 import { MarkUpDialog } from './Marked'
 import { MOMENTS, momentsOf, ScreenPane } from './ScreenPane'
+import { TakeAlong } from './TakeAlong'
 import { useCompared } from './useCompared'
 import { useLine } from './useLog'
 import { HintedWords } from '../base/Hint'
@@ -52,6 +53,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
   const router = useRouter()
   const [large, setLarge] = useState(false)
   const [marking, setMarking] = useState(false)
+  const [taking, setTaking] = useState(false)
   const [adopting, setAdopting] = useState<string>()
   const { outline } = data
   const { failing } = outline
@@ -122,11 +124,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
     },
     { key: 'a', what: 'adopt what was found', off: !canAdopt, run: () => setAdopting(line!.path) },
     { key: 'd', what: 'draft a defect', off: !canDraft, run: () => void setAt({ draft: '1' }) },
-    {
-      key: 'x',
-      what: 'the evidence document, as a file',
-      run: () => window.location.assign(documentUrl(data.id)),
-    },
+    { key: 'x', what: 'take it along: evidence document, zip, report', run: () => setTaking(true) },
     { key: 'f', what: 'only the way to failures, or all', run: () => void setAt({ fold: !at.fold }) },
   ])
   const position = data.failures.indexOf(data.id)
@@ -137,6 +135,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
       viewModel={data}
       {...beside}
       goodLine={beside.goodLine?.line}
+      onTakeAlong={() => setTaking(true)}
       onDraft={canDraft ? () => void setAt({ draft: '1' }) : undefined}
       onAdopt={canAdopt ? () => setAdopting(line.path) : undefined}
     />
@@ -276,6 +275,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
       {marking && screen && line && (
         <MarkUpDialog attemptId={data.id} line={line} screen={screen} onClose={() => setMarking(false)} />
       )}
+      {taking && <TakeAlong attemptId={data.id} onClose={() => setTaking(false)} />}
       {adopting !== undefined && (
         <AdoptDialog attemptId={data.id} path={adopting} onClose={() => setAdopting(undefined)} />
       )}

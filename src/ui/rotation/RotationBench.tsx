@@ -25,15 +25,17 @@ import { WhereBand } from './WhereBand'
 import { SidePanel } from '../edit/SidePanel'
 import { EditConflictBand, EditConflictDialog, RehearseDialog, SourcePane, Versions } from '../edit/later'
 
+const Reports = dynamic(() => import('./Reports').then((module) => module.Reports), { ssr: false })
 const ForecastMargin = dynamic(() => import('./ForecastMargin').then((module) => module.ForecastMargin), {
   ssr: false,
 })
 
-const SIDES = ['forecast', 'file', 'versions'] as const
+const SIDES = ['forecast', 'file', 'versions', 'reports'] as const
 const SIDE_WORDS: Record<(typeof SIDES)[number], string> = {
   forecast: 'Forecast',
   file: 'File',
   versions: 'Versions',
+  reports: 'Reports',
 }
 
 /** A rotation under the hand: five bands in the order of thought, and beside them what it would come to. */
@@ -156,6 +158,7 @@ export function RotationBench({
               />
             )}
             {side === 'versions' && <Versions draft={draft} />}
+            {side === 'reports' && <Reports rotation={name} />}
           </SidePanel>
         )}
       </div>

@@ -1,15 +1,6 @@
-import { buttonLook } from '../base/Button'
 import { Dialog } from '../base/Dialog'
+import { Downloads, reportDownloads } from './Downloads'
 import { Shared } from './Shared'
-
-const FORMATS = [
-  ['html', 'HTML', 'One file to read, send and print, with the screens of what failed. It works from disk.'],
-  ['pdf', 'PDF', 'The same, on pages.'],
-  ['xlsx', 'XLSX', 'A workbook: a row for each case run, and what was left out.'],
-  ['csv', 'CSV', 'A line for each case run, for a spreadsheet.'],
-  ['xml', 'JUnit XML', 'For programs that read results.'],
-  ['json', 'JSON', 'All of it, for programs of your own.'],
-] as const
 
 /** Takes a run with one as a file. */
 export function ReportDialog({
@@ -26,20 +17,7 @@ export function ReportDialog({
       {state !== 'ended' && (
         <p className="mb-3 text-sm text-soft">It goes on: the report says how far it is.</p>
       )}
-      <ul className="grid gap-2.5">
-        {FORMATS.map(([as, name, words]) => (
-          <li key={as} className="grid grid-cols-[104px_1fr] items-center gap-4">
-            <a
-              href={`/api/runs/${id}/report?as=${as}`}
-              download
-              className={buttonLook('plain', 'justify-center')}
-            >
-              {name}
-            </a>
-            <span className="text-sm text-soft">{words}</span>
-          </li>
-        ))}
-      </ul>
+      <Downloads files={reportDownloads(`/api/runs/${id}/report`)} />
       <Shared runId={id} />
     </Dialog>
   )

@@ -6,14 +6,18 @@ import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Field } from '../base/Field'
-import { Problem } from '../base/Parts'
+import { Problem, Simulated } from '../base/Parts'
 import { RemoveButton } from '../base/RemoveButton'
 import { TextField } from '../base/fields'
 import { submitting } from '../base/submitting'
 import { useFrame } from '../frame/tools'
 
 /** Where defects go: to a tracker, by mail, or both. */
-export function Delivery({ tracker, mail }: Pick<SettingsViewModel, 'tracker' | 'mail'>) {
+export function Delivery({
+  tracker,
+  mail,
+  mailbox,
+}: Pick<SettingsViewModel, 'tracker' | 'mail' | 'mailbox'>) {
   const { may } = useFrame()
   if (!may('admin'))
     return (
@@ -27,6 +31,14 @@ export function Delivery({ tracker, mail }: Pick<SettingsViewModel, 'tracker' | 
     <div className="flex flex-col gap-5">
       <Tracker key={`tracker ${tracker?.url}`} tracker={tracker} />
       <Mail key={`mail ${JSON.stringify(mail)}`} mail={mail} />
+      {mailbox && (
+        <p className="text-sm">
+          <Simulated /> This mail server is a stand-in of the demo: it delivers nothing.{' '}
+          <a href={mailbox} target="_blank" rel="noreferrer" className="underline underline-offset-2">
+            Read what was sent
+          </a>
+        </p>
+      )}
     </div>
   )
 }

@@ -82,7 +82,9 @@ const PARTS = {
   delivery: {
     name: 'Tracker and mail',
     what: 'Where defects go. Each is tried before it is kept; what cannot be delivered now is kept, and sent later by itself.',
-    show: ({ settings }) => <Delivery tracker={settings.tracker} mail={settings.mail} />,
+    show: ({ settings }) => (
+      <Delivery tracker={settings.tracker} mail={settings.mail} mailbox={settings.mailbox} />
+    ),
   },
   calendars: {
     name: 'Blackouts',
