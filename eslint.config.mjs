@@ -48,6 +48,7 @@ const config = [
       'src/agent/main.ts',
       'src/demo/**',
       'src/verify/**',
+      'src/move-evidence/**',
     ],
     rules: { 'no-console': 'off' },
   },

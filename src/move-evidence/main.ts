@@ -1,5 +1,5 @@
-/** Takes evidence from one store to another. Run by ./oak evidence move, with both, and “delete” where the first
- * is to be emptied. Ctrl-C stops it after what is in hand; the same again goes on. */
+/** Takes evidence from one store to another. Run by ./oak evidence move, with both, and “delete” where the
+ * first is to be emptied. Ctrl-C stops it after what is in hand; the same again goes on. */
 import { makeContext } from '@/server/context'
 import { evidenceStoreAt, moveEvidence, type Moved } from '@/server/evidence'
 

@@ -1,5 +1,5 @@
-/** A mail server that takes everything and delivers nothing: what was sent can be read in a browser, beside the
- * tracker. It keeps the last mails until it ends. */
+/** A mail server that takes everything and delivers nothing: what was sent can be read in a browser, beside
+ * the tracker. It keeps the last mails until it ends. */
 import { simpleParser } from 'mailparser'
 import { SMTPServer } from 'smtp-server'
 import { download, esc, page, type Answer } from '../ferry/http'

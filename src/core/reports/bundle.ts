@@ -1,5 +1,5 @@
-/** A case run as a folder of files that works from disk: a page for each attempt beside its screens, its video
- * and its log, and one that leads to them. */
+/** A case run as a folder of files that works from disk: a page for each attempt beside its screens, its
+ * video and its log, and one that leads to them. */
 import { describeDuration } from '../model'
 import { plural } from '../view-models'
 import { attemptBody, type DocumentedAttempt } from './case-document'

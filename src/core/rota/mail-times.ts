@@ -10,8 +10,8 @@ export type MailTime = {
   zone: string
 }
 
-/** @returns the first after this moment. A time that the change of the clocks leaves out is the one as far after
- * midnight; one that comes twice is the first of both.
+/** @returns the first after this moment. A time that the change of the clocks leaves out is the one as far
+ * after midnight; one that comes twice is the first of both.
  * @throws {RangeError} no such zone */
 export function nextMailTime({ weekday, time, zone }: MailTime, after: Date): Date {
   const now = DateTime.fromJSDate(after, { zone })

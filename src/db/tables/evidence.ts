@@ -44,8 +44,8 @@ export const evidenceUses = pgTable(
   ],
 )
 
-/** Screens of an attempt that somebody marked up: pieces of their own, beside the untouched originals. They go
- * when the screens of the attempt go. */
+/** Screens of an attempt that somebody marked up: pieces of their own, beside the untouched originals. They
+ * go when the screens of the attempt go. */
 export const markedScreens = pgTable(
   'marked_screens',
   {

@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream'
 import { sql } from 'drizzle-orm'
 import { addDefect } from '@/db/defects'
 import { claimWork, finishAttempt, ingestEvents } from '../dispatch'
@@ -102,15 +103,7 @@ test('with nothing kept, and for ever', async () => {
 
 test('the quota is told before it is reached; then agents keep theirs', async () => {
   const bytes = Buffer.alloc(850, 'x')
-  const receive = (text: Buffer) =>
-    receiveEvidence(
-      ctx,
-      hashOf(text),
-      'text/plain',
-      (async function* () {
-        yield text
-      })(),
-    )
+  const receive = (text: Buffer) => receiveEvidence(ctx, hashOf(text), 'text/plain', Readable.from([text]))
   await receive(bytes)
   expect(await quotaWarning(ctx)).toBeUndefined()
   await putQuota(ctx, { gigabytes: 1e-6 }, 'Tomas') // a thousand bytes

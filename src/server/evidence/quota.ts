@@ -1,5 +1,5 @@
-/** How much evidence there may be. It is said before it is reached; then agents keep theirs until there is room
- * again. */
+/** How much evidence there may be. It is said before it is reached; then agents keep theirs until there is
+ * room again. */
 import { note } from '@/db/audit'
 import { evidenceSize } from '@/db/evidence'
 import { notify } from '@/db/notify'

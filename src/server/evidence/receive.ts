@@ -9,8 +9,8 @@ import { refuseOverQuota } from './quota'
 /** A long video at its worst; a screen is a thousandth of it. */
 const MOST_BYTES = 64_000_000
 
-/** Keeps what comes under its hash. @throws {Problem} as `keepEvidence`, STORE_FULL over the quota, BODY_TOO_LARGE; then nothing is
- * kept */
+/** Keeps what comes under its hash.
+ * @throws {Problem} as `keepEvidence`, STORE_FULL over the quota, BODY_TOO_LARGE; then nothing is kept */
 export async function receiveEvidence(
   { db, evidence }: Pick<Context, 'db' | 'evidence'>,
   hash: string,

@@ -1,5 +1,5 @@
-/** Evidence in an S3-compatible store, by content as in files. The SDK is loaded when it is first needed: most
- * installations keep evidence in files. */
+/** Evidence in an S3-compatible store, by content as in files. The SDK is loaded when it is first needed:
+ * most installations keep evidence in files. */
 import { createHash } from 'node:crypto'
 import { Readable } from 'node:stream'
 import type { S3Client } from '@aws-sdk/client-s3'
@@ -49,6 +49,19 @@ export function s3EvidenceStore(place: S3Place): EvidenceStore {
     if (copied) await remove(from)
   }
 
+  async function* bytesOf(which: At, range?: { start: number; end: number }): AsyncGenerator<Uint8Array> {
+    const { GetObjectCommand } = await sdk()
+    const part = range && { Range: `bytes=${range.start}-${range.end}` }
+    const answer = await (
+      await client()
+    )
+      .send(new GetObjectCommand({ ...which, ...part }))
+      .catch((error: unknown) => {
+        throw away(error)
+      })
+    yield* answer.Body as Readable
+  }
+
   return {
     async put(hash, bytes) {
       const { PutObjectCommand } = await sdk()
@@ -92,22 +105,7 @@ export function s3EvidenceStore(place: S3Place): EvidenceStore {
     putAside: (hash) => rename(at(hash), aside(hash)),
     bringBack: (hash) => rename(aside(hash), at(hash)),
     drop: (hash) => remove(aside(hash)),
-    read: (hash, range) =>
-      Readable.from(
-        (async function* () {
-          const { GetObjectCommand } = await sdk()
-          const part = range && { Range: `bytes=${range.start}-${range.end}` }
-          const answer = await (
-            await client()
-          )
-            .send(new GetObjectCommand({ ...at(hash), ...part }))
-            .catch((error: unknown) => {
-              throw away(error)
-            })
-          yield* answer.Body as Readable
-        })(),
-        { objectMode: false },
-      ),
+    read: (hash, range) => Readable.from(bytesOf(at(hash), range), { objectMode: false }),
   }
 }
 

@@ -2,7 +2,7 @@
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { Readable } from 'node:stream'
+import type { Readable } from 'node:stream'
 import S3rver from 's3rver'
 import { evidenceStoreAt } from './place'
 import { hashOf, type EvidenceStore } from './store'
@@ -43,10 +43,13 @@ const whole = async (stream: Readable) => {
   for await (const part of stream) parts.push(part as Uint8Array)
   return Buffer.concat(parts)
 }
-const inParts = (bytes: Buffer, size: number) =>
-  (async function* () {
-    for (let at = 0; at < bytes.length; at += size) yield bytes.subarray(at, at + size)
-  })()
+async function* inParts(bytes: Buffer, size: number) {
+  for (let at = 0; at < bytes.length; at += size) yield bytes.subarray(at, at + size)
+}
+async function* breaking() {
+  yield Buffer.from('a part')
+  throw new Error('the agent hung up')
+}
 /** Like nothing else, so that tests do not see each other's. */
 let nth = 0
 const piece = (length = 40) => Buffer.alloc(length, `piece ${++nth} `)
@@ -92,11 +95,7 @@ describe.each(['files', 's3://harbour-evidence', 's3://harbour-evidence/runs/of 
 
   test('a stream that breaks leaves nothing, and its own reason', async () => {
     const hash = hashOf(piece())
-    const breaks = (async function* () {
-      yield Buffer.from('a part')
-      throw new Error('the agent hung up')
-    })()
-    await expect(store.receive(hash, breaks)).rejects.toThrow('the agent hung up')
+    await expect(store.receive(hash, breaking())).rejects.toThrow('the agent hung up')
     expect(await store.size(hash)).toBeUndefined()
   })
 

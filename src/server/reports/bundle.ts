@@ -1,5 +1,5 @@
-/** A case run as a zip: pages that work from disk, beside screens, videos and logs. Written piece by piece: it
- * is never in memory as a whole. */
+/** A case run as a zip: pages that work from disk, beside screens, videos and logs. Written piece by piece:
+ * it is never in memory as a whole. */
 import { Readable } from 'node:stream'
 import { strToU8, Zip, ZipDeflate, ZipPassThrough } from 'fflate'
 import { bundleIndex, bundlePage, hashesOf, type BundledAttempt } from '@/core/reports'
