@@ -102,20 +102,18 @@ export function ScreenPane({
           )}
         </TabPanel>
       </Tabs>
-      <div className="mt-1.5 flex items-start justify-between gap-3">
-        <p className="text-xs text-soft">{caption(viewModel, moment, goodTitle)}</p>
-        {isOneScreen && screen && may('tester') && (
-          <span className="flex shrink-0 gap-1">
-            {moment !== 'good' && (
-              <Button look="quiet" className="!h-7 !px-2" keyHint="m" onClick={onMarkUp}>
-                <PenLine size={14} aria-hidden /> Mark up
-              </Button>
-            )}
-            <CutOut key={screen.hash} screen={screen} proposed={box} />
-          </span>
-        )}
-      </div>
+      {isOneScreen && screen && may('tester') && (
+        <div className="mt-1.5 flex justify-end gap-1">
+          {moment !== 'good' && (
+            <Button look="quiet" className="!h-7 !px-2" keyHint="m" onClick={onMarkUp}>
+              <PenLine size={14} aria-hidden /> Mark up
+            </Button>
+          )}
+          <CutOut key={screen.hash} screen={screen} proposed={box} />
+        </div>
+      )}
       <Marked attempt={viewModel} path={line.path} />
+      <p className="mt-1.5 text-xs text-soft">{caption(viewModel, moment, goodTitle)}</p>
     </section>
   )
 }

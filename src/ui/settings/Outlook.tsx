@@ -106,7 +106,7 @@ function Quota({ outlook: { quotaGb, bytes } }: { outlook: RetentionOutlook }) {
   }
   return (
     <form aria-label="How much evidence there may be" className="mt-5" onSubmit={submitting(keep)}>
-      <div className="flex items-end gap-3">
+      <div className="flex items-start gap-3">
         <Field
           label="At most, in GB"
           hint="Now says so at 80 %. At 100 % agents keep what they record until there is room again."
@@ -123,6 +123,7 @@ function Quota({ outlook: { quotaGb, bytes } }: { outlook: RetentionOutlook }) {
         {may('admin') && (
           <Button
             type="submit"
+            className="mt-[18px]"
             disabled={busy || written.trim() === (quotaGb === null ? '' : String(quotaGb))}
           >
             Keep so
