@@ -50,7 +50,7 @@ export { differAlike } from './alike-screens'
 export { outlineText } from './outline-text'
 export { LINE_KINDS, linesOfKind, linesWith, verbsIn } from './find-lines'
 export { align, differs, type AlignedRow } from './align'
-export { FRAMES, type Film } from './film'
+export { caseRunTime, FRAMES, type CaseRunTime, type Film, type TimedAttempt } from './film'
 export {
   LogReading,
   rowOf,

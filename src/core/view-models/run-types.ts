@@ -1,5 +1,5 @@
 /** Starting a run, a run, and an attempt of it. */
-import type { Counts, Mark, OutlineHead, RunState } from '../execution'
+import type { Counts, Mark, OutlineHead, RunState, TimedAttempt } from '../execution'
 import type { ResultSuite } from '../formats'
 import type { Environment, EvidenceKind, LeftOut, Missing } from '../model'
 
@@ -142,7 +142,8 @@ export type AttemptViewModel = {
   facts: Record<string, string>
   /** Of a joint case; empty: the whole case. */
   role: string
-  attempts: { id: string; number: number; role: string; mark: Mark; kind: string | null }[]
+  /** `startMs`: from the start of this one; `null`: it has not begun. */
+  attempts: (TimedAttempt & { number: number; mark: Mark; kind: string | null })[]
   /** Its lines are read part by part: `/api/attempts/ID/lines`. */
   outline: OutlineHead
   notes: { atMs: number; text: string }[]

@@ -130,6 +130,7 @@ export async function attemptViewModel(ctx: Context, id: string): Promise<Attemp
       id: sibling.id,
       number: sibling.number,
       role: sibling.role,
+      ...timesOf(sibling, attempt.startedAt),
       mark: markOf(sibling),
       kind: sibling.failureKind,
     })),
@@ -153,6 +154,18 @@ export async function attemptViewModel(ctx: Context, id: string): Promise<Attemp
       number: trackerNumber,
       state,
     })),
+  }
+}
+
+/** On the time of another attempt. */
+function timesOf(
+  { startedAt, endedAt }: { startedAt: Date | null; endedAt: Date | null },
+  origin: Date | null,
+): { startMs: number | null; ms: number } {
+  if (startedAt === null) return { startMs: null, ms: 0 }
+  return {
+    startMs: startedAt.getTime() - (origin ?? startedAt).getTime(),
+    ms: (endedAt ?? new Date()).getTime() - startedAt.getTime(),
   }
 }
 

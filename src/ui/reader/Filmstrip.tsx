@@ -2,41 +2,41 @@
 import { FRAMES, type OutlineLine } from '@/core/execution'
 import type { AttemptViewModel } from '@/core/view-models'
 import { evidenceUrl } from '../base/Parts'
+import { CaseRunLanes, momentOf, TimeLine } from './TimeLine'
 
-const time = (ms: number) =>
+const clock = (ms: number) =>
   `${String(Math.floor(ms / 60_000)).padStart(2, '0')}:${String(Math.floor(ms / 1000) % 60).padStart(2, '0')}`
 
 /** The attempt on one line of time: screens, a tick a step, the failure where it was. */
 export function Filmstrip({
   viewModel,
   selected,
+  time,
+  onSeek,
   onSelect,
 }: {
   viewModel: AttemptViewModel
   selected: OutlineLine | undefined
+  /** The moment that is shown; absent: that of the selected step. */
+  time: number | undefined
+  onSeek(ms: number): void
   onSelect(path: string): void
 }) {
-  const { frames, ticks, failures } = viewModel.outline.film
-  const here =
-    selected?.startMs === undefined
-      ? -1
-      : Math.min(
-          FRAMES - 1,
-          Math.floor(((selected.startMs + (selected.ms ?? 0) / 2) / viewModel.ms) * FRAMES),
-        )
-  const percent = (ms: number) => Math.min(100, (ms / viewModel.ms) * 100)
-  const at =
-    selected?.startMs === undefined
-      ? undefined
-      : selected.startMs + (selected.failing ? (selected.ms ?? 0) : 0)
+  const { frames } = viewModel.outline.film
+  const middle = selected?.startMs === undefined ? undefined : selected.startMs + (selected.ms ?? 0) / 2
+  const shown = time ?? middle
+  const here = shown === undefined ? -1 : Math.min(FRAMES - 1, Math.floor((shown / viewModel.ms) * FRAMES))
   return (
     <section aria-label="Filmstrip" className="shrink-0 border-t border-line bg-surface px-4 pt-1.5 pb-3">
+      <CaseRunLanes viewModel={viewModel} time={time ?? momentOf(selected)} />
       <div className="flex justify-between text-[11px] text-soft">
-        <span>00:00</span>
+        <span>{clock(0)}</span>
         <span>
-          {viewModel.video ? 'video, screens and log move together' : 'screens and log move together'}
+          {viewModel.video
+            ? 'drag the line: video, screens and log move together'
+            : 'drag the line: screens and log move together'}
         </span>
-        <span>{time(viewModel.ms)}</span>
+        <span>{clock(viewModel.ms)}</span>
       </div>
       <div
         className="mt-1 grid h-[52px] gap-1"
@@ -48,7 +48,7 @@ export function Filmstrip({
               key={i}
               type="button"
               onClick={() => onSelect(frame.path)}
-              aria-label={`Screen at ${time(frame.screen.atMs)}, ${frame.words.verb} ${frame.words.object}`}
+              aria-label={`Screen at ${clock(frame.screen.atMs)}, ${frame.words.verb} ${frame.words.object}`}
               className={`overflow-hidden border ${i === here ? 'border-2 border-act' : 'border-line hover:border-faint'}`}
             >
               <img
@@ -63,40 +63,7 @@ export function Filmstrip({
           ),
         )}
       </div>
-      <div className="relative mt-2 h-[18px]">
-        <div className="absolute top-[7px] h-1 w-full rounded bg-line" />
-        {ticks.map(({ path, words, atMs }) => (
-          <button
-            key={path}
-            type="button"
-            tabIndex={-1}
-            aria-hidden
-            onClick={() => onSelect(path)}
-            title={`${words.verb} ${words.object}`}
-            className="absolute top-[3px] h-3 w-[3px] -translate-x-px bg-faint hover:bg-ink"
-            style={{ left: `${percent(atMs)}%` }}
-          />
-        ))}
-        {failures.map(({ path, atMs, message }) => (
-          <button
-            key={path}
-            type="button"
-            tabIndex={-1}
-            aria-hidden
-            onClick={() => onSelect(path)}
-            title={message}
-            className="absolute top-[3px] size-[11px] -translate-x-1/2 rotate-45 bg-failed"
-            style={{ left: `${percent(atMs)}%` }}
-          />
-        ))}
-        {at !== undefined && (
-          <span
-            aria-hidden
-            className="absolute top-[-4px] h-[26px] w-0.5 -translate-x-px bg-act"
-            style={{ left: `${percent(at)}%` }}
-          />
-        )}
-      </div>
+      <TimeLine viewModel={viewModel} selected={selected} time={time} onSeek={onSeek} onSelect={onSelect} />
     </section>
   )
 }

@@ -27,6 +27,7 @@ import { MOMENTS, momentsOf, ScreenPane } from './ScreenPane'
 import { TakeAlong } from './TakeAlong'
 import { useCompared } from './useCompared'
 import { useLine } from './useLog'
+import { useTime } from './useTime'
 import { HintedWords } from '../base/Hint'
 
 /** One attempt, straight at its failure. */
@@ -63,7 +64,15 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
   const usual = useLine(data.id, chosen.isError ? outline.start : null, narrowing)
   const answer = chosen.isError ? usual.data : chosen.data
   const line = answer?.line
-  const select = useCallback((path: string) => void setAt({ step: path }), [setAt])
+  const step = useCallback((path: string) => void setAt({ step: path }), [setAt])
+  const { time, seek, show, leave } = useTime(data.id, step)
+  const select = useCallback(
+    (path: string) => {
+      leave()
+      step(path)
+    },
+    [leave, step],
+  )
   const offered = momentsOf(data, line)
   const usualMoment = line?.screenCheck ? 'accepted' : 'this'
   const moment = at.moment !== null && offered.includes(at.moment) ? at.moment : usualMoment
@@ -259,11 +268,14 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
             onMoment={(chosen) => void setAt({ moment: chosen })}
             onLarge={() => setLarge(true)}
             onMarkUp={() => setMarking(true)}
-            onTime={select}
+            time={time}
+            onSeek={seek}
+            onTime={step}
+            onPlay={show}
           />
         )}
       </div>
-      <Filmstrip viewModel={data} selected={line} onSelect={select} />
+      <Filmstrip viewModel={data} selected={line} time={time} onSeek={seek} onSelect={select} />
       <Dialog
         open={large && screen !== undefined}
         onClose={() => setLarge(false)}

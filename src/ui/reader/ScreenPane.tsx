@@ -36,7 +36,11 @@ type Props = {
   onMoment(moment: Moment): void
   onLarge(): void
   onMarkUp(): void
+  /** The moment that is shown; absent: that of the line. */
+  time: number | undefined
+  onSeek(ms: number): void
   onTime(path: string): void
+  onPlay(ms: number): void
 }
 
 export function ScreenPane({
@@ -50,7 +54,10 @@ export function ScreenPane({
   onMoment,
   onLarge,
   onMarkUp,
+  time,
+  onSeek,
   onTime,
+  onPlay,
 }: Props) {
   const { line } = answer
   const offered = momentsOf(viewModel, line)
@@ -77,7 +84,17 @@ export function ScreenPane({
           </button>
         </TabList>
         <TabPanel value={moment} className="mt-2 shrink-0">
-          {isVideo && <Video covered={covered} viewModel={viewModel} answer={answer} onTime={onTime} />}
+          {isVideo && (
+            <Video
+              covered={covered}
+              viewModel={viewModel}
+              answer={answer}
+              time={time}
+              onSeek={onSeek}
+              onTime={onTime}
+              onPlay={onPlay}
+            />
+          )}
           {check && <Accepted key={line.path} attempt={viewModel} path={line.path} check={check} />}
           {moment === 'differs' && goodScreen && nowScreen && (
             <Differs key={`${goodScreen.hash} ${nowScreen.hash}`} then={goodScreen} now={nowScreen} />

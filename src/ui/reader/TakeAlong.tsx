@@ -1,8 +1,6 @@
 import { Dialog } from '../base/Dialog'
 import { Downloads, reportDownloads } from '../run/Downloads'
 
-
-
 /** Takes an attempt, or its case run, with one as a file. */
 export function TakeAlong({ attemptId, onClose }: { attemptId: string; onClose(): void }) {
   const path = `/api/attempts/${attemptId}`

@@ -1,12 +1,13 @@
 'use client'
 import { useEffect, useRef, useState } from 'react'
-import type { LineAnswer, OutlineLine } from '@/core/execution'
+import type { LineAnswer } from '@/core/execution'
 import type { AttemptViewModel } from '@/core/view-models'
 import { api } from '../api'
 import { Key } from '../base/Button'
 import { evidenceUrl } from '../base/Parts'
 import { OneOf, type Words } from '../base/ToggleGroup'
 import { useKeys } from '../frame/keys'
+import { momentOf } from './TimeLine'
 
 const LEAD_S = 0.3
 /** Videos have about seven pictures a second. */
@@ -20,19 +21,25 @@ const SPEEDS: Words<Speed> = [
   ['4', '4'],
 ]
 
-/** A failure is seen at the end of its step, everything else at its start. */
-const momentOf = (line: OutlineLine) => (line.startMs ?? 0) + (line.failing ? (line.ms ?? 0) : 0)
 /** A video at the second of the selected step; while it plays, the selection follows it. */
 export function Video({
   viewModel,
   answer: { line, untilMs },
   covered,
+  time,
+  onSeek,
   onTime,
+  onPlay,
 }: {
   viewModel: AttemptViewModel
   answer: LineAnswer
   covered: boolean
+  /** The moment to show; absent: that of the line. */
+  time: number | undefined
+  onSeek(ms: number): void
   onTime(path: string): void
+  /** Told the moment while it plays. */
+  onPlay(ms: number): void
 }) {
   const player = useRef<HTMLVideoElement>(null)
   const video = viewModel.video!
@@ -44,7 +51,7 @@ export function Video({
     const element = player.current
     if (!element) return
     element.pause()
-    element.currentTime = Math.max(0, element.currentTime + by * PICTURE_S)
+    onSeek((element.currentTime + by * PICTURE_S) * 1000 + video.startMs)
   }
   useKeys([
     { key: '[', what: 'the video a picture back', run: () => step(-1) },
@@ -52,12 +59,14 @@ export function Video({
   ])
   const seek = () => {
     const element = player.current
-    if (element && element.paused && line.startMs !== undefined)
-      element.currentTime = Math.max(0, (momentOf(line) - video.startMs) / 1000 - LEAD_S)
+    if (!element?.paused) return
+    const moment = momentOf(line)
+    if (time !== undefined) element.currentTime = Math.max(0, (time - video.startMs) / 1000)
+    else if (moment !== undefined) element.currentTime = Math.max(0, (moment - video.startMs) / 1000 - LEAD_S)
   }
-  // Seeking belongs to the selected line, not to every drawing.
+  // Seeking belongs to the selected line or moment, not to every drawing.
   // eslint-disable-next-line react-hooks/exhaustive-deps
-  useEffect(seek, [line.path, line.startMs, video.startMs])
+  useEffect(seek, [line.path, line.startMs, video.startMs, time])
   // Under a dialog nobody watches, and moving on would take the address from what is done there.
   useEffect(() => {
     if (covered) player.current?.pause()
@@ -66,6 +75,7 @@ export function Video({
     const element = player.current
     if (!element || element.paused) return
     const now = element.currentTime * 1000 + video.startMs
+    onPlay(now)
     if (now >= (line.startMs ?? 0) && now < (untilMs ?? Infinity)) return
     const url = `/api/attempts/${viewModel.id}/path-at?ms=${Math.max(0, Math.round(now))}`
     void api<{ path: string | null }>(url).then(
