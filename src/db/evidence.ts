@@ -84,13 +84,13 @@ const LINES: Record<EvidenceKind, SQL> = {
   screens: sql`(e.body->>'type' = 'screen' or e.body->>'kind' = 'page-source')`,
   video: sql`(e.body->>'type' = 'evidence' and e.body->>'kind' = 'video')`,
   console: sql`e.body->>'type' = 'console'`,
-  network: sql`e.body->>'type' = 'request'`,
+  network: sql`e.body->>'type' in ('request', 'exchange')`,
 }
 const IS_OF: Record<EvidenceKind, (event: NumberedEvent) => boolean> = {
   screens: (event) => event.type === 'screen' || (event.type === 'evidence' && event.kind === 'page-source'),
   video: (event) => event.type === 'evidence' && event.kind === 'video',
   console: ({ type }) => type === 'console',
-  network: ({ type }) => type === 'request',
+  network: ({ type }) => type === 'request' || type === 'exchange',
 }
 
 /** Deletes one kind of evidence of attempts that ended longer ago than their run, or else the workspace,

@@ -287,6 +287,7 @@ export class ChromiumDriver implements BrowserDriver {
     return this.watch.broken
   }
 
+  settled = () => this.watch.settled()
   takeLog(): LogEntry[] {
     return this.watch.log.take()
   }

@@ -1,8 +1,10 @@
 /** What a page says while a case works on it: its log, its downloads and dialogs, and how the newest document
  * arrived. */
-import type { BrowserContext, Dialog, Page, Request } from 'playwright-core'
+import type { BrowserContext, Dialog, Page, Request, Response } from 'playwright-core'
 import { EntryLog } from '../driver/entry-log'
+import { EXCHANGES_MOST } from '../driver/exchange'
 import { DIALOG_CHARS, DIALOGS_MOST, DriverFault, POPUPS_MOST } from '../driver/port'
+import { exchangeOf } from './exchange'
 
 /** Files a page may have downloaded. */
 const DOWNLOADS_MOST = 100
@@ -23,6 +25,8 @@ export class PageWatch {
   dismissed: string | undefined
   readonly broken: Promise<DriverFault>
   private readonly asked = new WeakMap<Request, number>()
+  private readonly reading = new Set<Promise<void>>()
+  private exchanges = 0
 
   /** The window that is worked in. */
   shown: Page
@@ -55,9 +59,10 @@ export class PageWatch {
     page.on('console', (message) => this.noteLine(message.type(), message.text()))
     page.on('pageerror', ({ name, message }) => this.noteLine('error', `${name}: ${message}`))
     page.on('request', (request) => void this.asked.set(request, this.now()))
-    page.on('requestfailed', (request) => this.noteRequest(request, 0))
+    page.on('requestfailed', (request) => this.noteExchange(request, this.noteRequest(request, 0)))
     page.on('response', (response) => {
-      this.noteRequest(response.request(), response.status())
+      const atMs = this.noteRequest(response.request(), response.status())
+      if (response.status() >= 400) this.noteExchange(response.request(), atMs, response)
       const leadsOn = response.request().isNavigationRequest() && response.frame() === page.mainFrame()
       if (leadsOn && page === this.shown) this.arrivedWith = response.status()
     })
@@ -74,8 +79,8 @@ export class PageWatch {
   }
 
   /** At once, without asking the browser anything more: the step that caused the request may end the next
-   * moment. */
-  private noteRequest(request: Request, status: number): void {
+   * moment. @returns when */
+  private noteRequest(request: Request, status: number): number {
     const now = this.now()
     this.log.push({
       type: 'request',
@@ -85,7 +90,22 @@ export class PageWatch {
       status,
       ms: now - (this.asked.get(request) ?? now),
     })
+    return now
   }
+
+  /** Headers and bodies, which the browser has to be asked for. */
+  private noteExchange(request: Request, askedAtMs: number, response?: Response): void {
+    if (++this.exchanges > EXCHANGES_MOST) return
+    const read = exchangeOf(request, response).then(
+      (text) => this.log.push({ type: 'exchange', atMs: this.now(), url: request.url(), askedAtMs, text }),
+      () => {}, // the page has gone on, and its browser does not know them any more
+    )
+    this.reading.add(read)
+    void read.then(() => this.reading.delete(read))
+  }
+
+  /** What is being read of requests that failed is in the log then. */
+  settled = async (): Promise<void> => void (await Promise.all(this.reading))
 
   private async answer(dialog: Dialog): Promise<void> {
     const given = this.nextAnswer

@@ -13,6 +13,8 @@ const QUESTION_MS = 5000
 const PICTURE_MS = 1500
 /** The same once the page did not answer a question: it gets another chance, a short one. */
 const STUCK_MS = 500
+/** Headers and bodies of requests that failed are worth so much waiting. */
+const SETTLED_MS = 400
 const VIDEO_MS = 20_000
 const CLOSE_MS = 5000
 
@@ -103,6 +105,7 @@ export function bounded(
       take: (state, limitMs) => within(driver.identity.take(state, limitMs), limitMs + ACTION_GRACE_MS),
     },
     takeLog: () => driver.takeLog(),
+    settled: async () => void (await inTime(driver.settled?.() ?? Promise.resolve(), SETTLED_MS)),
     lost: () => driver.lost?.() ?? { console: 0, request: 0 },
     giveUp: () => {
       stuck = true

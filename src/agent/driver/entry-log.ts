@@ -1,4 +1,5 @@
 /** What a page says and asks for, kept within bounds: a page may say 200,000 things in a second. */
+import { EXCHANGES_MOST } from './exchange'
 import type { LogEntry } from './port'
 
 /** Of an attempt. */
@@ -9,11 +10,16 @@ export type Lost = { console: number; request: number }
 
 export class EntryLog {
   private entries: LogEntry[] = []
+  private exchanges = 0
   private readonly kept: Lost = { console: 0, request: 0 }
   /** How many were left out, because there were too many. */
   readonly lost: Lost = { console: 0, request: 0 }
 
   push(entry: LogEntry): void {
+    if (entry.type === 'exchange') {
+      if (this.exchanges++ < EXCHANGES_MOST) this.entries.push(clipped(entry))
+      return
+    }
     if (this.kept[entry.type] >= ENTRIES_MOST[entry.type]) {
       this.lost[entry.type]++
       return

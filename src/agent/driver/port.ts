@@ -36,6 +36,8 @@ export type LogEntry =
   | { type: 'console'; atMs: number; level: string; text: string }
   /** `status`: 0 when there was no answer, -1 when this browser does not tell. */
   | { type: 'request'; atMs: number; method: string; url: string; status: number; ms: number }
+  /** Headers and bodies of a request that failed, told later than it: `askedAtMs` is its `atMs`. */
+  | { type: 'exchange'; atMs: number; url: string; askedAtMs: number; text: string }
 
 /** Who is signed in, in one browser. */
 export interface Identity {
@@ -108,6 +110,8 @@ export interface BrowserDriver {
   openDialog(): Promise<string | undefined>
   /** Console and network entries since the last call, `atMs` by the attempt's clock. */
   takeLog(): LogEntry[]
+  /** What is still read of requests that failed is in the log then. Absent: nothing is. */
+  settled?(): Promise<void>
   /** Comes when nothing can be done with this browser any more, with why; absent: it is not seen from
    * here. */
   readonly broken?: Promise<DriverFault>

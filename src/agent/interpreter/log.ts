@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto'
 import { USUAL_HOW, type RotationHow } from '@/core/model'
 import type { AttemptEvent, NumberedEvent } from '@/core/execution'
 import type { Masker } from './secrets'
-import type { BrowserDriver, Pace } from '../driver/port'
+import type { BrowserDriver, LogEntry, Pace } from '../driver/port'
 
 /** Bytes to keep under their hash. */
 export type Piece = { hash: string; mime: string; bytes: Uint8Array }
@@ -32,7 +32,7 @@ export class AttemptLog {
   private evidenceBytes = 0
   /** Evidence that was too large, or too much. */
   private leftOut = 0
-  private readonly held: { event: Untimed; atMs: number }[] = []
+  private readonly held: { entry: LogEntry; path: string }[] = []
   private lastScreen: { atMs: number; hash: string; width: number; height: number } | undefined
 
   /** @param hide takes secrets out of whatever is said */
@@ -76,16 +76,23 @@ export class AttemptLog {
   /** Moves what the browser said since the last call into the log, under the step it happened in. What is
    * kept on failure only waits until there is one. */
   gather(driver: BrowserDriver, path: string): void {
-    for (const { atMs, ...entry } of driver.takeLog()) {
+    for (const entry of driver.takeLog()) {
       const kept = this.how[entry.type === 'console' ? 'console' : 'network']
-      if (kept === 'always') this.say({ ...entry, path }, atMs)
-      else if (kept === 'on-failure') this.held.push({ event: { ...entry, path }, atMs })
+      if (kept === 'always') this.sayEntry(entry, path)
+      else if (kept === 'on-failure') this.held.push({ entry, path })
     }
+  }
+
+  private sayEntry({ atMs, ...entry }: LogEntry, path: string): void {
+    if (entry.type !== 'exchange') return this.say({ ...entry, path }, atMs)
+    const { url, askedAtMs, text } = entry
+    const hash = this.keep('text/plain', Buffer.from(this.hide(text)))
+    if (hash !== undefined) this.say({ type: 'exchange', path, url, askedAtMs, hash }, atMs)
   }
 
   /** Says what was held back: something failed. */
   release(): void {
-    for (const { event, atMs } of this.held.splice(0)) this.say(event, atMs)
+    for (const { entry, path } of this.held.splice(0)) this.sayEntry(entry, path)
   }
 
   /** @param acted whether the step did something to the page; then its screen is always taken anew */

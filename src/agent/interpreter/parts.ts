@@ -59,6 +59,8 @@ export type StepParts = {
   outgoing: OutgoingPolicy
   /** By the attempt's clock. */
   untilMs: number
+  /** Where the page was last said to be. */
+  pageUrl?: string | undefined
   /** Path of the step at work: made-up values depend on it. */
   place: string
   /** Path of the step that was begun last. */

@@ -120,6 +120,7 @@ export class StepRunner {
       await this.wait(betweenMs)
       const { found, note } = await this.carryOut(step, path)
       if (changesPage(step)) await this.wait(settleMs)
+      if (changesPage(step)) await this.sayPage(path)
       if (screens) await log.screen(driver, path, 'after', changesPage(step))
       log.gather(driver, path)
       const said = note ?? (found && step.verb !== 'press' ? heldNote(step, found) : undefined)
@@ -173,6 +174,15 @@ export class StepRunner {
     this.parts.untilMs += pace.now() - begunMs
   }
 
+  /** Says where the step led, if that is another page. */
+  private async sayPage(path: string): Promise<void> {
+    const { driver, log } = this.parts
+    const url = await driver.url().catch(() => undefined)
+    if (url === undefined || url === this.parts.pageUrl) return
+    this.parts.pageUrl = url
+    log.say({ type: 'page', path, url, title: await driver.title().catch(() => '') })
+  }
+
   /** A wait of the run's, within what is left of the case's time. */
   private async wait(ms: number): Promise<void> {
     if (ms > 0) await this.parts.pace.pause(Math.min(ms, left(this.parts)))
@@ -193,6 +203,7 @@ export class StepRunner {
     const below = failure.path !== undefined && failure.path !== path
     if (isOnScreen(step) && !below && (step.capture ?? this.parts.how.screens) !== 'never')
       await log.screen(driver, path, 'after', true).catch(() => {})
+    await driver.settled?.()
     log.gather(driver, path)
     const [target] = targetsOf(step)
     const box =

@@ -24,7 +24,7 @@ import { sourceOfFrames } from '../driver/source'
 import { findIn, toggle } from './elements'
 import { HIDDEN } from './hidden'
 import { identityOf } from './identity'
-import { dialogIn, formData, framesOf, parsePage, valueOf, Visitor, type Opened } from './page'
+import { dialogIn, exchangeEntry, formData, framesOf, parsePage, valueOf, Visitor, type Opened } from './page'
 import { drawn, numberIn } from './drawing'
 import type { Picture } from './pictures'
 import type { SimulatedParts } from './parts'
@@ -312,6 +312,7 @@ export class SimulatedDriver implements BrowserDriver {
         ...exchange,
         ms: Math.round((pace.now() - start) / answer.exchanges.length),
       })
+    if (answer.status >= 400) this.log.push(exchangeEntry(method, body, answer, pace.now()))
     if (answer.file !== undefined) {
       this.files.push(answer.file)
       return answer.status

@@ -1,6 +1,8 @@
 /** A page without an engine: fetched, parsed, its forms filled and sent. Scripts do not run. */
 import { tidy, type Cookie } from '@/core/model'
 import { parseHTML } from 'linkedom'
+import { exchangeText } from '../driver/exchange'
+import type { LogEntry } from '../driver/port'
 
 export type Exchange = { method: string; url: string; status: number }
 export type Opened = { document: Document; url: string; frame?: Element }
@@ -126,3 +128,20 @@ export function dialogIn(document: Document): string | undefined {
     dialog.getAttribute('aria-label') ?? tidy(dialog.querySelector('h1, h2, h3')?.textContent ?? 'dialog')
   )
 }
+
+/** The answer of a page that failed, for the log. @param atMs of its request, which is now */
+export const exchangeEntry = (
+  method: string,
+  body: string | undefined,
+  { url, status, text }: Fetched,
+  atMs: number,
+): LogEntry => ({
+  type: 'exchange',
+  atMs,
+  url,
+  askedAtMs: atMs,
+  text: exchangeText(
+    { line: `${method} ${url}`, headers: {}, body: body ?? '' },
+    { line: String(status), headers: {}, body: text },
+  ),
+})

@@ -47,6 +47,7 @@ export {
 } from './work'
 export { nearestEnvironment } from './nearest'
 export { differAlike } from './alike-screens'
+export { isPageLine } from './by-page'
 export { outlineText } from './outline-text'
 export { LINE_KINDS, linesOfKind, linesWith, verbsIn } from './find-lines'
 export { align, differs, type AlignedRow } from './align'

@@ -1,11 +1,13 @@
 /** Reads the outline of an attempt part by part: whoever shows it holds a window of it, at any length. */
+import { byPage, isPageLine } from './by-page'
 import { filmOf, type Film } from './film'
 import { linesOfKind, linesWith, verbsIn } from './find-lines'
 import type { OutlineLine, Screen } from './outline'
 import { outlineText } from './outline-text'
 
-/** Which lines are looked at: those that lead to failures, those of a kind (`linesOfKind`). */
-export type Narrowing = { fold: boolean; only: string | null }
+/** Which lines are looked at: those that lead to failures, those of a kind (`linesOfKind`). `byPage`: ordered
+ * by the pages they were done on. */
+export type Narrowing = { fold: boolean; only: string | null; byPage?: boolean }
 
 /** A line as a list shows it. */
 export type LineRow = Pick<
@@ -93,8 +95,12 @@ export class LogReading {
     const line = this.lines[this.at.get(path) ?? -1]
     if (!line) return undefined
     const lines = this.of(narrowing)
-    const index = lines.indexOf(line)
-    const near = (by: 1 | -1) => (index < 0 ? undefined : lines[index + by]?.path)
+    const index = lines.findIndex((one) => one.path === path)
+    const near = (by: 1 | -1) => {
+      if (index < 0) return undefined
+      const next = lines[index + by]
+      return next && isPageLine(next) ? lines[index + 2 * by]?.path : next?.path
+    }
     const [previous, next] = [near(-1), near(1)]
     const place = this.begun.indexOf(line)
     const following = place < 0 ? undefined : this.begun[place + 1]
@@ -143,16 +149,21 @@ export class LogReading {
     return line ? entriesOf(line, from, count) : { console: [], requests: [] }
   }
 
-  private of({ fold, only }: Narrowing): OutlineLine[] {
-    return known(this.narrowed, `${fold} ${only ?? ''}`, () =>
-      linesOfKind(fold ? this.lines.filter(({ onTheWay }) => onTheWay) : this.lines, only),
-    )
+  private of(narrowing: Narrowing): OutlineLine[] {
+    const { fold, only, byPage: isByPage } = narrowing
+    return known(this.narrowed, keyOf(narrowing), () => {
+      const lines = linesOfKind(fold ? this.lines.filter(({ onTheWay }) => onTheWay) : this.lines, only)
+      return isByPage ? byPage(lines) : lines
+    })
   }
 
   private hitsOf(narrowing: Narrowing, find: string): OutlineLine[] {
     if (find.trim() === '') return []
-    return known(this.found, `${narrowing.fold} ${narrowing.only ?? ''} ${find}`, () =>
-      linesWith(this.of(narrowing), find),
+    return known(this.found, `${keyOf(narrowing)} ${find}`, () =>
+      linesWith(
+        this.of(narrowing).filter((line) => !isPageLine(line)),
+        find,
+      ),
     )
   }
 
@@ -174,6 +185,8 @@ export class LogReading {
       .flatMap(({ before, after }) => [before, after].filter((screen) => screen !== undefined))
       .sort((a, b) => a.atMs - b.atMs))
 }
+
+const keyOf = ({ fold, only, byPage: isByPage = false }: Narrowing) => `${fold} ${isByPage} ${only ?? ''}`
 
 function known<T>(cache: Map<string, T>, key: string, make: () => T): T {
   const made = cache.get(key) ?? make()

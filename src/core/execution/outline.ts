@@ -23,7 +23,10 @@ export type OutlineLine = {
   screenCheck?: ScreenCheck
   values: Record<string, string>
   console: { atMs: number; level: string; text: string }[]
-  requests: { atMs: number; method: string; url: string; status: number; ms: number }[]
+  /** `exchange`: the piece of evidence with headers and bodies, of one that failed. */
+  requests: { atMs: number; method: string; url: string; status: number; ms: number; exchange?: string }[]
+  /** The page it led to. */
+  page?: { url: string; title: string }
   /** True for lines that lead to a failure, the failing line included. */
   onTheWay: boolean
   /** A branch that a recovery rule made, or a try of a step that one of them put right. */
@@ -41,6 +44,7 @@ export function outlineOf(
   const lines = new Map<string, OutlineLine>()
   const sorted = [...events].sort((a, b) => a.no - b.no)
   for (const event of sorted) apply(event, lines)
+  addExchanges(sorted, lines)
   const ended = sorted.some(
     (event) => event.type === 'step-ended' && (event.outcome === 'failed' || event.outcome === 'errored'),
   )
@@ -49,6 +53,20 @@ export function outlineOf(
   const ordered = inOrder([...lines.values()], (path) => lines.get(path)?.no ?? Infinity)
   markTheWay(ordered)
   return ordered
+}
+
+/** Headers and bodies come later than their request, and maybe under another step. */
+function addExchanges(events: readonly NumberedEvent[], lines: ReadonlyMap<string, OutlineLine>): void {
+  const exchanges = new Map(
+    events.flatMap((event) =>
+      event.type === 'exchange' ? [[`${event.askedAtMs} ${event.url}`, event.hash] as const] : [],
+    ),
+  )
+  if (exchanges.size === 0) return
+  for (const request of [...lines.values()].flatMap((line) => line.requests)) {
+    const hash = exchanges.get(`${request.atMs} ${request.url}`)
+    if (hash !== undefined) request.exchange = hash
+  }
 }
 
 function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
@@ -114,6 +132,7 @@ function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
       status: event.status,
       ms: event.ms,
     })
+  else if (event.type === 'page') line.page = { url: event.url, title: event.title }
   else if (event.type === 'value') line.values[event.name] = event.value
 }
 

@@ -106,6 +106,10 @@ export type AttemptEvent = { atMs: number } & (
   | ({ type: 'screen-check'; path: string } & ScreenCheck)
   | { type: 'console'; path: string; level: string; text: string }
   | { type: 'request'; path: string; method: string; url: string; status: number; ms: number }
+  /** Headers and bodies of a request that failed, as a piece of text; it may come under a later step. */
+  | { type: 'exchange'; path: string; url: string; askedAtMs: number; hash: string }
+  /** The step led to another page. */
+  | { type: 'page'; path: string; url: string; title: string }
   | { type: 'value'; path: string; name: string; value: string }
   | { type: 'evidence'; kind: 'video' | 'page-source'; hash: string; path?: string; startMs?: number }
   | { type: 'note'; text: string }
@@ -162,6 +166,7 @@ export type StepOutcome = 'passed' | 'failed' | 'errored' | 'skipped'
 /** The piece of evidence an event shows, and as what kind it is kept. */
 export function evidenceOf(event: AttemptEvent): { hash: string; kind: EvidenceKind } | undefined {
   if (event.type === 'screen' || event.type === 'screen-check') return { hash: event.hash, kind: 'screens' }
+  if (event.type === 'exchange') return { hash: event.hash, kind: 'network' }
   if (event.type === 'evidence')
     return { hash: event.hash, kind: event.kind === 'video' ? 'video' : 'screens' }
   return undefined

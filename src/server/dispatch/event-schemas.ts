@@ -87,6 +87,8 @@ export const eventSchema = {
       status: { ...count, minimum: -1 },
       ms: number,
     }),
+    event('exchange', { path, url: long, askedAtMs: number, hash }),
+    event('page', { path, url: long, title: long }),
     event('value', { path, name: text(), value: long }),
     event('evidence', { kind: { enum: ['video', 'page-source'] }, hash }, { path, startMs: number }),
     event('note', { text: long }),

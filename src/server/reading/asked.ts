@@ -15,10 +15,12 @@ export function numberIn(asked: URLSearchParams, name: string, otherwise: number
   return Number(text)
 }
 
-/** `fold=true`: only lines that lead to failures; `only`: of a kind, or `verb:click`. */
+/** `fold=true`: only lines that lead to failures; `only`: of a kind, or `verb:click`; `byPage=true`: ordered
+ * by the pages they were done on. */
 export const narrowingIn = (asked: URLSearchParams): Narrowing => ({
   fold: asked.get('fold') === 'true',
   only: asked.get('only'),
+  byPage: asked.get('byPage') === 'true',
 })
 
 /** `from` and `count`, which is 500 at the most. */

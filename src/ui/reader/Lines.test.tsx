@@ -36,7 +36,8 @@ function show({ lines = LINES, onSelect }: Props = {}) {
     const [fold, setFold] = useState(false)
     const [text, setText] = useState('')
     const [only, setOnly] = useState<string | null>(null)
-    const { data } = useLine('a1', selected, { fold, only })
+    const [byPage, setByPage] = useState(false)
+    const { data } = useLine('a1', selected, { fold, only, byPage })
     return (
       <Lines
         attemptId="a1"
@@ -45,6 +46,8 @@ function show({ lines = LINES, onSelect }: Props = {}) {
         place={selected === undefined ? undefined : data}
         fold={fold}
         onFold={setFold}
+        byPage={byPage}
+        onByPage={setByPage}
         onSelect={(path) => {
           setSelected(path)
           onSelect?.(path)
@@ -153,4 +156,34 @@ test('the log is narrowed to a verb', async () => {
   await user.selectOptions(screen.getByRole('combobox', { name: 'Only' }), 'checks')
   expect(await screen.findAllByRole('option', { name: /check all/ })).toHaveLength(1)
   await waitFor(() => expect(screen.queryByRole('option', { name: /Scan/ })).toBeNull())
+})
+
+test('by page: stays stand above what was done there, and keys pass over them', async () => {
+  const done = (path: string, no: number, more: Partial<OutlineLine> = {}): OutlineLine => ({
+    ...line(path, path, 'passed'),
+    no,
+    startMs: no * 10,
+    ...more,
+  })
+  const selected: string[] = []
+  show({
+    lines: [
+      done('main.0', 1, { page: { url: 'http://127.0.0.1/sailings', title: 'Sailings' } }),
+      done('main.1', 2, { page: { url: 'http://127.0.0.1/fares', title: 'Fares' } }),
+      done('main.2', 3),
+    ],
+    onSelect: (path) => selected.push(path),
+  })
+  await userEvent.click(screen.getByRole('radio', { name: 'By page' }))
+  expect(await screen.findByText('/sailings')).toBeTruthy()
+  expect(screen.getByText('/fares')).toBeTruthy()
+  expect(within(screen.getByRole('listbox')).getAllByRole('option').map((option) => option.dataset.path)).toEqual([
+    'main.0',
+    'main.1',
+    'main.2',
+  ])
+  await userEvent.click(screen.getByText(/main.1/))
+  screen.getByRole('listbox').focus()
+  await userEvent.keyboard('{ArrowDown}')
+  expect(selected.at(-1)).toBe('main.2')
 })

@@ -1,9 +1,16 @@
 'use client'
 import { Copy } from 'lucide-react'
 import { toast } from 'sonner'
-import type { LineAnswer, LineRow, OutlineHead, OutlineWindow } from '@/core/execution'
+import {
+  isPageLine,
+  type LineAnswer,
+  type LineRow,
+  type OutlineHead,
+  type OutlineWindow,
+} from '@/core/execution'
 import { Button, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
+import { OneOf } from '../base/ToggleGroup'
 import { FindBar, type Finding } from './FindBar'
 import { LongList } from './LongList'
 import { linesUrl, textUrl, useHits } from './useLog'
@@ -18,12 +25,19 @@ type Props = {
   place: Pick<LineAnswer, 'index' | 'previous' | 'next'> | undefined
   fold: boolean
   onFold(fold: boolean): void
+  /** Ordered by the pages they were done on. */
+  byPage: boolean
+  onByPage(byPage: boolean): void
   onSelect(path: string): void
   position?: { index: number; of: number }
   finding: Finding
 }
 type Row = OutlineWindow['rows'][number]
 const LINE_PX = 27
+const ORDERS = [
+  ['step', 'By step'],
+  ['page', 'By page'],
+] as const
 
 /** The outline of what happened; a bar at the left edge leads to each failure. */
 export function Lines({
@@ -34,11 +48,13 @@ export function Lines({
   place,
   fold,
   onFold,
+  byPage,
+  onByPage,
   onSelect,
   position,
   finding,
 }: Props) {
-  const narrowing = { fold, only: finding.only }
+  const narrowing = { fold, only: finding.only, byPage }
   const hits = useHits(attemptId, finding.text, narrowing, selected)
   const index = place?.index ?? -1
   const move = (by: 1 | -1, row: (index: number) => Row | undefined) => {
@@ -79,25 +95,59 @@ export function Lines({
           </span>
         )}
       </div>
+      <div className="border-b border-line px-4 py-1.5">
+        <OneOf
+          label="Order"
+          value={byPage ? 'page' : 'step'}
+          choices={ORDERS}
+          onChoose={(order) => onByPage(order === 'page')}
+        />
+      </div>
       <FindBar finding={finding} hits={hits} verbs={head.verbs} onSelect={onSelect} />
       <LongList<Row>
-        key={`${fold} ${finding.only ?? ''}`}
+        key={`${fold} ${byPage} ${finding.only ?? ''}`}
         label="Steps"
         rowPx={LINE_PX}
         urlOf={linesUrl(attemptId, narrowing, finding.text)}
         topics={[`attempt:${attemptId}`]}
         first={fold ? head.onTheWay : head.lines}
-        known={!fold && finding.only === null && finding.text === '' ? around : undefined}
+        known={!fold && !byPage && finding.only === null && finding.text === '' ? around : undefined}
         selected={selected}
         index={index}
         activeId={`line-${selected}`}
         onMove={move}
       >
-        {(line, top) => (
-          <Step key={line.path} line={line} top={top} selected={line.path === selected} onSelect={onSelect} />
-        )}
+        {(line, top) =>
+          isPageLine(line) ? (
+            <PageHead key={line.path} line={line} top={top} />
+          ) : (
+            <Step
+              key={line.path}
+              line={line}
+              top={top}
+              selected={line.path === selected}
+              onSelect={onSelect}
+            />
+          )
+        }
       </LongList>
     </section>
+  )
+}
+
+/** A stay on a page, above what was done there. */
+function PageHead({ line, top }: { line: Row; top: number }) {
+  return (
+    <div
+      role="presentation"
+      className="absolute right-0 left-0 flex items-center gap-2 border-t border-line bg-ground pr-4 pl-4 text-xs"
+      style={{ top, height: LINE_PX }}
+    >
+      {line.onTheWay && <span aria-hidden className="absolute inset-y-0 left-0 w-1 bg-failed" />}
+      <b className="shrink-0 font-semibold first-letter:uppercase">{line.words.verb}</b>
+      <span className="min-w-0 flex-1 truncate font-mono text-[11px] text-soft">{line.words.detail}</span>
+      <span className="shrink-0 font-mono text-[11px] text-soft">{((line.ms ?? 0) / 1000).toFixed(1)} s</span>
+    </div>
   )
 }
 

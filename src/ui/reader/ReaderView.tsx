@@ -43,6 +43,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
       moment: parseAsStringLiteral(MOMENTS),
       draft: parseAsString,
       fold: parseAsBoolean.withDefault(false),
+      byPage: parseAsBoolean.withDefault(false),
       beside: parseAsBoolean.withDefault(false),
       against: parseAsString,
       find: parseAsString.withDefault(''),
@@ -58,7 +59,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
   const [adopting, setAdopting] = useState<string>()
   const { outline } = data
   const { failing } = outline
-  const narrowing = { fold: at.fold, only: at.only }
+  const narrowing = { fold: at.fold, only: at.only, byPage: at.byPage }
   const chosen = useLine(data.id, at.step ?? outline.start, narrowing, first)
   // an address may name a line of another attempt, or of before
   const usual = useLine(data.id, chosen.isError ? outline.start : null, narrowing)
@@ -134,6 +135,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
     { key: 'a', what: 'adopt what was found', off: !canAdopt, run: () => setAdopting(line!.path) },
     { key: 'd', what: 'draft a defect', off: !canDraft, run: () => void setAt({ draft: '1' }) },
     { key: 'x', what: 'take it along: evidence document, zip, report', run: () => setTaking(true) },
+    { key: 'o', what: 'by step, or by page', run: () => void setAt({ byPage: !at.byPage }) },
     { key: 'f', what: 'only the way to failures, or all', run: () => void setAt({ fold: !at.fold }) },
   ])
   const position = data.failures.indexOf(data.id)
@@ -245,6 +247,8 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
               selected={line?.path}
               place={answer}
               fold={at.fold}
+              byPage={at.byPage}
+              onByPage={(byPage) => void setAt({ byPage })}
               onFold={(fold) => void setAt({ fold })}
               onSelect={select}
               position={position < 0 ? undefined : { index: position + 1, of: data.failures.length }}

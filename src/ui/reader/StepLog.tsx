@@ -4,7 +4,7 @@ import type { OutlineLine } from '@/core/execution'
 import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
-import { Problem } from '../base/Parts'
+import { evidenceUrl, Problem } from '../base/Parts'
 
 /** Asked for at once, beyond the first that come with the line. */
 const MORE = 300
@@ -55,12 +55,47 @@ function ConsoleLine({ entry }: { entry: OutlineLine['console'][number] }) {
   return <span className={entry.level === 'error' ? 'text-failed' : ''}>console: {entry.text}</span>
 }
 
-function Request({ request: { method, url, status, ms } }: { request: OutlineLine['requests'][number] }) {
+function Request({
+  request: { method, url, status, ms, exchange },
+}: {
+  request: OutlineLine['requests'][number]
+}) {
   const failed = status >= 400 || status === 0
   return (
     <>
       {method} {shortUrl(url)} <b className={failed ? 'text-failed' : ''}>{answerOf(status)}</b> {ms} ms
+      {exchange && <Exchange hash={exchange} />}
     </>
+  )
+}
+
+/** Headers and bodies, where somebody wants to see them. */
+function Exchange({ hash }: { hash: string }) {
+  const [text, setText] = useState<string>()
+  const { problem, busy, ask } = useAsking()
+  const read = async () => {
+    const answer = await fetch(evidenceUrl(hash))
+    setText(answer.ok ? await answer.text() : 'They are not kept any more.')
+  }
+  if (text === undefined)
+    return (
+      <>
+        {' '}
+        <button
+          type="button"
+          disabled={busy}
+          onClick={() => void ask(read)}
+          className="font-sans underline decoration-faint underline-offset-2 hover:text-act"
+        >
+          headers and bodies
+        </button>
+        {problem && <Problem>{problem}</Problem>}
+      </>
+    )
+  return (
+    <pre className="mt-1 max-h-[260px] overflow-auto rounded-oak border border-line bg-surface p-2 whitespace-pre-wrap">
+      {text}
+    </pre>
   )
 }
 

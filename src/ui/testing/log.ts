@@ -24,7 +24,11 @@ export function serveLog(id: string, lines: readonly OutlineLine[]): { head: Out
 function answerOf(reading: LogReading, id: string, address: string): unknown {
   const [path = '', query = ''] = address.split('?')
   const asked = new URLSearchParams(query)
-  const narrowing = { fold: asked.get('fold') === 'true', only: asked.get('only') }
+  const narrowing = {
+    fold: asked.get('fold') === 'true',
+    only: asked.get('only'),
+    byPage: asked.get('byPage') === 'true',
+  }
   const find = asked.get('find') ?? ''
   const part = path.slice(`/api/attempts/${id}/`.length)
   if (part === 'lines')

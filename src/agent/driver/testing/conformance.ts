@@ -298,6 +298,15 @@ export function conform(name: DriverName, open: () => Promise<BrowserDriver>): v
       await at('/second')
       expect(requestsOf('/second')).toMatchObject([{ method: 'GET', status: 200 }])
     })
+    of('exchanges', 'keeps headers and bodies of a request that failed', async () => {
+      await at('/broken').catch(() => {})
+      await driver.settled?.()
+      const log = driver.takeLog()
+      const asked = log.find((entry) => entry.type === 'request' && entry.status === 500)!
+      const exchange = log.find((entry) => entry.type === 'exchange')
+      expect(exchange).toMatchObject({ askedAtMs: asked.atMs, url: `${base()}/broken` })
+      expect(exchange).toHaveProperty('text', expect.stringMatching(/GET [^]*500[^]*down/))
+    })
     of('form', 'logs requests, once', async () => {
       await at('/second')
       expect(requestsOf('/second')).toHaveLength(1)

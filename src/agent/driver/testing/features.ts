@@ -26,6 +26,7 @@ export const FEATURES = {
   dialogs: 'Answer dialogs of the browser, check what they said',
   overlays: 'Tell that a dialog or something else covers an element',
   status: 'Tell the status of a page and of requests',
+  exchanges: 'Keep headers and bodies of requests that failed',
   network: 'Fail, answer or delay requests, be offline',
   agent: 'Send the user agent that the environment names',
   zone: 'Be in the time zone of the environment',
@@ -48,20 +49,23 @@ export type DriverName = 'Chromium' | 'Firefox' | 'WebKitGTK' | 'WebDriver endpo
 const NO_SCRIPTS = 'pages are read without running their scripts'
 const NO_LAYOUT = 'pages are read without a layout'
 const NO_OPTION = 'WebDriver has no way to set it, and its browser no option'
+const NO_ANSWERS = 'WebDriver gives no answers of servers'
 const NO_WAY = 'WebDriver has no way to set it; capabilities of the endpoint may'
 
 /** A feature that is not here is there: its tests run. */
 export const LACKS: Record<DriverName, Partial<Record<Feature, string>>> = {
   Chromium: { camera: 'chromium-headless-shell has no media; a Chromium named by OAK_CHROMIUM has' },
-  Firefox: {},
+  Firefox: { exchanges: 'not built: its answers are not asked for' },
   WebKitGTK: {
     status: 'WebDriver gives no answers of servers, and WebKit does not tell pages their status',
+    exchanges: NO_ANSWERS,
     network: NO_OPTION,
     agent: NO_OPTION,
     location: NO_OPTION,
     camera: NO_OPTION,
   },
   'WebDriver endpoint': {
+    exchanges: NO_ANSWERS,
     network: NO_WAY,
     zone: NO_WAY,
     colours: NO_WAY,
