@@ -54,4 +54,5 @@ test('steps that hold others, and those not reached, are left out; a page is as 
   expect(told(lines)).toEqual(['[page /a]', 'main.0', 'main.1.0', 'main.1.1'])
   expect(byPage(lines)[0]).toMatchObject({ mark: 'failed', onTheWay: true, failing: false })
   expect(byPage([])).toEqual([])
+  expect(told([line('main.0', 'click')])[0]).toBe('[its agent did not say which pages ]')
 })

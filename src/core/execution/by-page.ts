@@ -25,20 +25,26 @@ export function byPage(lines: readonly OutlineLine[]): OutlineLine[] {
     else stays.push({ page, lines: [line] })
     if (line.page) page = line.page
   }
+  const isTold = done.some((line) => line.page !== undefined)
   return stays.flatMap(({ page: of, lines: its }, i) => [
-    headOf(of, its, i),
+    headOf(of, its, i, isTold ? 'before the first page' : 'its agent did not say which pages'),
     ...its.map((line) => ({ ...line, depth: 1 })),
   ])
 }
 
-function headOf(page: OutlineLine['page'], lines: readonly OutlineLine[], nth: number): OutlineLine {
+function headOf(
+  page: OutlineLine['page'],
+  lines: readonly OutlineLine[],
+  nth: number,
+  otherwise: string,
+): OutlineLine {
   const [first, last] = [lines[0]!, lines.at(-1)!]
   return {
     path: `${PAGE}${nth}`,
     depth: 0,
     words: page
       ? { verb: page.title || 'page', object: '', detail: addressOf(page.url) }
-      : { verb: 'before the first page', object: '', detail: '' },
+      : { verb: otherwise, object: '', detail: '' },
     mark: SEVERITY.find((mark) => lines.some((line) => line.mark === mark)) ?? 'passed',
     startMs: first.startMs!,
     ms: (last.startMs ?? 0) + (last.ms ?? 0) - first.startMs!,

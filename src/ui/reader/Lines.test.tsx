@@ -174,14 +174,14 @@ test('by page: stays stand above what was done there, and keys pass over them', 
     ],
     onSelect: (path) => selected.push(path),
   })
-  await userEvent.click(screen.getByRole('radio', { name: 'By page' }))
+  await userEvent.click(screen.getByRole('button', { name: 'By page' }))
   expect(await screen.findByText('/sailings')).toBeTruthy()
   expect(screen.getByText('/fares')).toBeTruthy()
-  expect(within(screen.getByRole('listbox')).getAllByRole('option').map((option) => option.dataset.path)).toEqual([
-    'main.0',
-    'main.1',
-    'main.2',
-  ])
+  expect(
+    within(screen.getByRole('listbox'))
+      .getAllByRole('option')
+      .map((option) => option.dataset.path),
+  ).toEqual(['main.0', 'main.1', 'main.2'])
   await userEvent.click(screen.getByText(/main.1/))
   screen.getByRole('listbox').focus()
   await userEvent.keyboard('{ArrowDown}')

@@ -1,5 +1,5 @@
 'use client'
-import { Copy } from 'lucide-react'
+import { Copy, PanelsTopLeft } from 'lucide-react'
 import { toast } from 'sonner'
 import {
   isPageLine,
@@ -10,7 +10,6 @@ import {
 } from '@/core/execution'
 import { Button, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
-import { OneOf } from '../base/ToggleGroup'
 import { FindBar, type Finding } from './FindBar'
 import { LongList } from './LongList'
 import { linesUrl, textUrl, useHits } from './useLog'
@@ -34,10 +33,6 @@ type Props = {
 }
 type Row = OutlineWindow['rows'][number]
 const LINE_PX = 27
-const ORDERS = [
-  ['step', 'By step'],
-  ['page', 'By page'],
-] as const
 
 /** The outline of what happened; a bar at the left edge leads to each failure. */
 export function Lines({
@@ -80,6 +75,16 @@ export function Lines({
         </Button>
         <Button
           look="quiet"
+          onClick={() => onByPage(!byPage)}
+          aria-pressed={byPage}
+          aria-label="By page"
+          hint="By the pages they were done on (o)"
+          className={`!px-1.5 ${byPage ? '!bg-act-wash !text-ink' : ''}`}
+        >
+          <PanelsTopLeft size={14} />
+        </Button>
+        <Button
+          look="quiet"
           onClick={copy}
           aria-label="Copy these lines as text"
           hint="Copy these lines as text"
@@ -94,14 +99,6 @@ export function Lines({
             <Key>.</Key>
           </span>
         )}
-      </div>
-      <div className="border-b border-line px-4 py-1.5">
-        <OneOf
-          label="Order"
-          value={byPage ? 'page' : 'step'}
-          choices={ORDERS}
-          onChoose={(order) => onByPage(order === 'page')}
-        />
       </div>
       <FindBar finding={finding} hits={hits} verbs={head.verbs} onSelect={onSelect} />
       <LongList<Row>

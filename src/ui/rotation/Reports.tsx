@@ -118,7 +118,8 @@ function MailLine({ mail, path }: { mail: ReportMailLine; path: string }) {
             Send now
           </Button>
           <RemoveButton
-            label={`Send no more to ${to}`}
+            label={`Stop sending to ${to}`}
+            word="Stop"
             title="Send no more reports?"
             onRemove={() => api(`${path}/${mail.id}`, { method: 'DELETE' })}
           >
