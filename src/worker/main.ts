@@ -12,6 +12,7 @@ import { packOldLogs } from '@/server/reading'
 import { enqueueDueMails, MAIL_REPORT, mailReport } from '@/server/reports/mails'
 import { dropRehearsals, forecastFinishes, repairRunNumbers } from '@/server/runs'
 import { dropScreens } from '@/server/live'
+import { READ_SCREEN, readScreen } from '@/server/screens'
 import { sealAudit, auditHead } from '@/server/audit'
 import { endOverdue, endUnreported, expireLeases, wakeStalled } from '@/server/dispatch'
 import { dropOldMessages, TELL, tellHook, type Told } from '@/server/triggers'
@@ -33,6 +34,7 @@ const runner: Runner = await run({
     [SEND_DEFECT]: (payload) => sendDefect(ctx, (payload as { defectId: number }).defectId),
     [TELL]: (payload) => tellHook(ctx, payload as Told, process.env.OAK_URL ?? 'http://127.0.0.1:4600'),
     [MAIL_REPORT]: (payload) => mailReport(ctx, payload as { mail: string; run?: number }),
+    [READ_SCREEN]: (payload) => readScreen(ctx, (payload as { hash: string }).hash),
     [READ_REPOSITORY]: async (payload) => void (await readRepository(ctx, (payload as { id: number }).id)),
   },
 })

@@ -141,6 +141,13 @@ export class LogReading {
     return this.begun[low - 1]?.path
   }
 
+  /** Path of the first line that shows this screen. */
+  pathOfScreen = (hash: string): string | undefined =>
+    (
+      this.begun.find(({ after }) => after?.hash === hash) ??
+      this.begun.find(({ before }) => before?.hash === hash)
+    )?.path
+
   text = (narrowing: Narrowing): string => outlineText(this.of(narrowing))
 
   /** Console lines and requests of a step, from one on. */

@@ -47,7 +47,14 @@ export type {
   StartsViewModel,
 } from './rotation-types'
 export { LINES_PAGE, type BesideAnswer, type BesideRow, type ReaderStart } from './reading-types'
-export { ACCEPTED_CHECKS, type AcceptedChecks, type AcceptedLine, type AcceptedNow } from './screen-types'
+export {
+  ACCEPTED_CHECKS,
+  type AcceptedChecks,
+  type AcceptedLine,
+  type AcceptedNow,
+  type FoundScreen,
+  type FoundScreens,
+} from './screen-types'
 export {
   ADOPTED_CHECKS,
   type AdoptedChecks,

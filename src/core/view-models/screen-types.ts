@@ -12,6 +12,25 @@ export type AcceptedNow = {
   environment: string
   before: number | null
 }
+/** A screen on which a text was found. */
+export type FoundScreen = {
+  hash: string
+  attemptId: string
+  /** Of the case. */
+  title: string
+  environment: string
+  build: string
+  at: string
+  /** In pixels of the picture. */
+  boxes: Box[]
+}
+export type FoundScreens = {
+  found: FoundScreen[]
+  /** Screens that were looked at, that are still being read, and that were too many. */
+  looked: number
+  unread: number
+  left: number
+}
 /** A screen that holds for a check, or did. */
 export type AcceptedLine = {
   id: number

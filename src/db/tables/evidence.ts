@@ -1,6 +1,7 @@
 /** Pieces of evidence, and screens that somebody looks at now. Each index names the query it serves. */
-import { index, integer, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
+import { index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
 import type { EvidenceKind } from '@/core/model'
+import type { ReadWord } from '@/core/vision'
 import { bytes, created, moment } from './columns'
 import { attempts } from './attempts'
 
@@ -43,6 +44,16 @@ export const evidenceUses = pgTable(
     index('evidence_uses_of').on(table.hash),
   ],
 )
+
+/** Words on a screen, as they were read when somebody first looked for a text on it. */
+export const screenWords = pgTable('screen_words', {
+  hash: text('hash')
+    .primaryKey()
+    .references(() => evidence.hash, { onDelete: 'cascade' }),
+  /** `null`: they cannot be read. */
+  words: jsonb('words').$type<ReadWord[]>(),
+  readAt: moment('read_at').notNull().defaultNow(),
+})
 
 /** Screens of an attempt that somebody marked up: pieces of their own, beside the untouched originals. They
  * go when the screens of the attempt go. */

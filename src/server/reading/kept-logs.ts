@@ -39,6 +39,7 @@ export type LogAsk =
   | ({ ask: 'line'; path: string } & Narrowing)
   | ({ ask: 'hits'; find: string; selected?: string } & Narrowing)
   | { ask: 'path-at'; ms: number }
+  | { ask: 'path-of-screen'; hash: string }
   | ({ ask: 'text' } & Narrowing)
   | { ask: 'entries'; path: string; from: number; count: number }
 /** What each question is answered with. */
@@ -49,6 +50,7 @@ export type LogAnswers = {
   line: LineAnswer | undefined
   hits: HitsAnswer
   'path-at': string | undefined
+  'path-of-screen': string | undefined
   text: string
   entries: Pick<OutlineLine, 'console' | 'requests'>
 }
@@ -133,6 +135,8 @@ function answerOf({ lines, reading, head }: Kept, ask: LogAsk): LogAnswers[LogAs
       return reading.hits(ask, ask.find, ask.selected)
     case 'path-at':
       return reading.pathAt(ask.ms)
+    case 'path-of-screen':
+      return reading.pathOfScreen(ask.hash)
     case 'text':
       return reading.text(ask)
     case 'entries':

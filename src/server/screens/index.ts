@@ -7,3 +7,4 @@ export {
   endAcceptedScreen,
 } from './accept'
 export { acceptedScreens } from './for-work'
+export { findOnScreensOf, READ_SCREEN, readScreen, screensAskedBy } from './find'

@@ -172,10 +172,18 @@ function timesOf(
 const ALL = { fold: false, only: null } as const
 
 /** An attempt with the line its reader begins at.
- * @param path of a line that is asked for @throws {Problem} NOT_FOUND */
-export async function readerStart(ctx: Context, id: string, path?: string): Promise<ReaderStart> {
+ * @param asked the path of a line, or the hash of a screen whose line is meant @throws {Problem} NOT_FOUND */
+export async function readerStart(
+  ctx: Context,
+  id: string,
+  asked: { path?: string | undefined; screen?: string | undefined } = {},
+): Promise<ReaderStart> {
   const attempt = await attemptViewModel(ctx, id)
-  for (const wanted of [path, attempt.outline.start]) {
+  const shown =
+    asked.screen === undefined
+      ? undefined
+      : await askLog(ctx, id, { ask: 'path-of-screen', hash: asked.screen })
+  for (const wanted of [asked.path, shown, attempt.outline.start]) {
     if (wanted === undefined || wanted === null) continue
     const answer = await askLog(ctx, id, { ask: 'line', path: wanted, ...ALL })
     if (!answer) continue

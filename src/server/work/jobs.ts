@@ -5,7 +5,7 @@ import { againstHistory, type PastFailure } from '@/core/execution'
 import { parseDefinition } from '@/core/model/files'
 import { outlook, type OutlookBasis, type OutlookRotation } from '@/core/rota'
 import type { RuleCondition } from '@/core/model'
-import { difference, type Pixels } from '@/core/vision'
+import { difference, findOnScreens, type Pixels, type ScreensQuestion } from '@/core/vision'
 import { besideLogs, readLog, type BesideQuestion, type LogQuestion } from '../reading/kept-logs'
 import { unzip, type GivenFile, type UnzipLimits } from './unzip'
 import { zip } from './zip'
@@ -39,6 +39,7 @@ export const JOBS = {
   zip: (files: GivenFile[]) => zip(files),
   readLog: (question: LogQuestion) => readLog(question),
   besideLogs: (question: BesideQuestion) => besideLogs(question),
+  findOnScreens: (question: ScreensQuestion) => findOnScreens(question),
   difference: ({ a, b, steps }: { a: Pixels; b: Pixels; steps: number }) => difference(a, b, { steps }),
 } as const
 

@@ -23,6 +23,7 @@ const LANES: Record<JobName, Lane> = {
   unzip: 'slow',
   zip: 'slow',
   difference: 'slow',
+  findOnScreens: 'slow',
   readLog: 'read',
   besideLogs: 'read',
 }

@@ -14,6 +14,7 @@ import { Simulated, TitleLine } from '../base/Parts'
 import { DraftDialog } from '../defects/DraftDialog'
 import { useFrame } from '../frame/tools'
 import { useKeys } from '../frame/keys'
+import { FindOnScreens } from '../screens/FindOnScreens'
 import { AdoptDialog } from './AdoptDialog'
 import { Against } from './Against'
 import { Beside } from './Beside'
@@ -56,6 +57,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
   const [large, setLarge] = useState(false)
   const [marking, setMarking] = useState(false)
   const [taking, setTaking] = useState(false)
+  const [finding, setFinding] = useState(false)
   const [adopting, setAdopting] = useState<string>()
   const { outline } = data
   const { failing } = outline
@@ -134,6 +136,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
     },
     { key: 'a', what: 'adopt what was found', off: !canAdopt, run: () => setAdopting(line!.path) },
     { key: 'd', what: 'draft a defect', off: !canDraft, run: () => void setAt({ draft: '1' }) },
+    { key: 's', what: 'find a text on screens of this case', run: () => setFinding(true) },
     { key: 'x', what: 'take it along: evidence document, zip, report', run: () => setTaking(true) },
     { key: 'o', what: 'by step, or by page', run: () => void setAt({ byPage: !at.byPage }) },
     { key: 'f', what: 'only the way to failures, or all', run: () => void setAt({ fold: !at.fold }) },
@@ -290,6 +293,13 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
       </Dialog>
       {marking && screen && line && (
         <MarkUpDialog attemptId={data.id} line={line} screen={screen} onClose={() => setMarking(false)} />
+      )}
+      {finding && (
+        <FindOnScreens
+          of={`case=${encodeURIComponent(data.caseKey)}`}
+          whose="this case, in its last runs"
+          onClose={() => setFinding(false)}
+        />
       )}
       {taking && <TakeAlong attemptId={data.id} onClose={() => setTaking(false)} />}
       {adopting !== undefined && (

@@ -20,6 +20,7 @@ import { clock } from '../base/Time'
 import { TabList, TabPanel, Tabs } from '../base/Tabs'
 import { useFrame } from '../frame/tools'
 import { useKeys } from '../frame/keys'
+import { FindOnScreens } from '../screens/FindOnScreens'
 import { MarginToggle, useMargin } from '../frame/Margin'
 import { SeatTiles } from '../frame/SeatTiles'
 import { AgainstForecast } from './AgainstForecast'
@@ -45,6 +46,7 @@ export function RunView({ initial }: { initial: RunViewModel }) {
   const router = useRouter()
   const [stopping, setStopping] = useState(false)
   const [reporting, setReporting] = useState(false)
+  const [finding, setFinding] = useState(false)
   const { run } = data
   const groups = useMemo(() => onlyRows(data.groups, at.only), [data.groups, at.only])
   const cells = useMemo(() => cellsOf(data.groups), [data.groups])
@@ -79,6 +81,7 @@ export function RunView({ initial }: { initial: RunViewModel }) {
     { key: '.', what: 'next failure', off: !hasFailures, run: () => step(1) },
     { key: ',', what: 'previous failure', off: !hasFailures, run: () => step(-1) },
     { key: 'x', what: 'a report of the run, as a file', run: () => setReporting(true) },
+    { key: 's', what: 'find a text on its screens', run: () => setFinding(true) },
     {
       key: 'o',
       what: 'open what is selected',
@@ -126,6 +129,9 @@ export function RunView({ initial }: { initial: RunViewModel }) {
           </Button>
         )}
         {can.keep && <Button onClick={keep}>Keep it as a run</Button>}
+        <Button keyHint="s" onClick={() => setFinding(true)}>
+          Find on screens
+        </Button>
         <Button keyHint="x" onClick={() => setReporting(true)}>
           Report
         </Button>
@@ -160,6 +166,7 @@ export function RunView({ initial }: { initial: RunViewModel }) {
         )}
         {at.view !== 'seats' && <MarginToggle {...margin} />}
       </div>
+      {finding && <FindOnScreens of={`run=${id}`} whose="this run" onClose={() => setFinding(false)} />}
       <ReportDialog run={run} open={reporting} onClose={() => setReporting(false)} />
       <StopDialog
         viewModel={data}

@@ -10,9 +10,10 @@ export const metadata: Metadata = { title: 'Reader' }
 type Props = { params: Promise<{ id: string }>; searchParams: Promise<Record<string, string | string[]>> }
 
 export default async function Page({ params, searchParams }: Props) {
-  const [{ id }, { step }] = await Promise.all([params, searchParams])
-  const path = typeof step === 'string' ? step : undefined
+  const [{ id }, { step, screen }] = await Promise.all([params, searchParams])
+  const of = (text: string | string[] | undefined) => (typeof text === 'string' ? text : undefined)
+  const asked = { path: of(step), screen: of(screen) }
   return (
-    <ReaderView key={id} initial={await pageViewModel(() => readerStart(context(), readUuid(id), path))} />
+    <ReaderView key={id} initial={await pageViewModel(() => readerStart(context(), readUuid(id), asked))} />
   )
 }
