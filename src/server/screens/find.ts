@@ -1,5 +1,5 @@
-/** A text on any screen of a run, or of what a case did lately. Words of a screen are read when somebody first
- * looks for one on it, by the worker, behind all its other work. */
+/** A text on any screen of a run, or of what a case did lately. Words of a screen are read when somebody
+ * first looks for one on it, by the worker, behind all its other work. */
 import type { FoundScreens } from '@/core/view-models'
 import {
   enqueueReadingScreens,
