@@ -128,10 +128,14 @@ const AS_WRITTEN: readonly Part[] = [
   { name: 'unused', run: simple([bin('knip/bin/knip.js')], 'no file and no package that nothing uses') },
 ]
 
-/** Journeys wait for agents, leases and pages more than they work: the others fill the time. */
+/** One after the other: what starts browsers is slow beside other work, and then says less. */
 const LANES: Lanes = [
-  [[{ name: 'journeys', run: journeys }]],
-  [AS_WRITTEN, [{ name: 'unit', run: unit }], [{ name: 'browsers', run: browsers }]],
+  [
+    AS_WRITTEN,
+    [{ name: 'unit', run: unit }],
+    [{ name: 'browsers', run: browsers }],
+    [{ name: 'journeys', run: journeys }],
+  ],
 ]
 
 /** The same for what a change touches, in a minute or so: not the journeys, and the unit tests of the files
@@ -200,7 +204,7 @@ export async function test(given: Options): Promise<number> {
   const names = LANES.flat(2).map(({ name }) => name)
   if (only && !names.includes(only))
     throw new CliProblem(`there is no part “${only}”; there is: ${names.join(', ')}, changed, node`)
-  // here, as the compiler of the other lane reads some of what it writes
+  // here, as the compiler reads some of what it writes
   if (!only) await buildWeb(console.error)
   return run(
     LANES.map((lane) => lane.map((line) => line.filter(({ name }) => !only || name === only))),

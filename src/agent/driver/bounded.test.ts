@@ -50,6 +50,24 @@ test('a picture that comes late does not hurry the next question', async () => {
     jest.useRealTimers()
   }
 })
+test('a picture that a step looks at is waited for longer than one of the log', async () => {
+  jest.useFakeTimers()
+  try {
+    const shot = { bytes: new Uint8Array(1), mime: 'image/jpeg', width: 1, height: 1 }
+    const slow = async () => {
+      await new Promise((resolve) => setTimeout(resolve, 3000))
+      return shot
+    }
+    const driver = bounded(
+      new Proxy({} as BrowserDriver, { get: (_, name) => (name === 'broken' ? undefined : slow) }),
+    )
+    const pictures = Promise.all([driver.screen(), driver.screen(true), driver.exact!()])
+    await jest.advanceTimersByTimeAsync(3000)
+    expect(await pictures).toEqual([undefined, shot, shot])
+  } finally {
+    jest.useRealTimers()
+  }
+})
 test('a title and an address are looked at as far as any text', async () => {
   const long = {
     title: async () => 'x'.repeat(1_000_000),

@@ -9,8 +9,10 @@ import { DriverFault, TEXT_MOST, type BrowserDriver } from './port'
 const ACTION_GRACE_MS = 1500
 /** Limit of a query about the current state of the page. */
 const QUESTION_MS = 5000
-/** Limit of a screenshot: one that takes longer is left out. */
+/** Limit of a screenshot of the log: one that takes longer is left out. */
 const PICTURE_MS = 1500
+/** The same of one that a step looks at: without it the step fails. */
+const NEEDED_PICTURE_MS = 5000
 /** The same once the page did not answer a question: it gets another chance, a short one. */
 const STUCK_MS = 500
 /** Headers and bodies of requests that failed are worth so much waiting. */
@@ -80,8 +82,10 @@ export function bounded(
     if (answer === LATE) throw tooBusy(limitMs)
     return answer
   }
-  const picture = async <T>(work: Promise<T>): Promise<T | undefined> => {
-    const answer = await inTime(work, stuck || slowToPaint ? STUCK_MS : PICTURE_MS)
+  const picture = async <T>(work: Promise<T>, isNeeded = false): Promise<T | undefined> => {
+    const usualMs = slowToPaint ? STUCK_MS : PICTURE_MS
+    const limitMs = isNeeded ? NEEDED_PICTURE_MS : usualMs
+    const answer = await inTime(work, stuck ? STUCK_MS : limitMs)
     slowToPaint = answer === LATE
     return answer === LATE ? undefined : answer
   }
@@ -110,9 +114,9 @@ export function bounded(
     giveUp: () => {
       stuck = true
     },
-    screen: () => picture(driver.screen()),
+    screen: (patient) => picture(driver.screen(), patient),
     ...(driver.network && { network: (change) => within(driver.network!(change), QUESTION_MS) }),
-    ...(driver.exact && { exact: () => picture(driver.exact!()) }),
+    ...(driver.exact && { exact: () => picture(driver.exact!(), true) }),
     ...(driver.peek && { peek: () => picture(driver.peek!()) }),
     stopVideo: async () => {
       const video = await inTime(driver.stopVideo(), VIDEO_MS)

@@ -91,8 +91,9 @@ export interface BrowserDriver {
   downloads(): Promise<string[]>
   /** Words of the browser's own dialogs so far, oldest first, whatever they were answered with. */
   dialogs(): Promise<string[]>
-  /** The screen now, hidden fields masked; `undefined` where this driver has no picture to give. */
-  screen(): Promise<ScreenShot | undefined>
+  /** The screen now, hidden fields masked; `undefined` where this driver has no picture to give.
+   * @param patient a step needs it: a machine that is slow to paint is waited for */
+  screen(patient?: boolean): Promise<ScreenShot | undefined>
   /** A small picture of the screen, for people who watch live: cheap, and taken while other calls go on.
    * Absent: this driver gives none. */
   peek?(): Promise<{ bytes: Uint8Array; mime: 'image/jpeg' | 'image/png' } | undefined>

@@ -16,7 +16,7 @@ type SeenWay = (typeof SCREEN_WAYS)[number]
 const AS_GOOD = 0.04
 /** A screen that has not changed is not read again; what is on it changes while a page loads. */
 const LOOK_AGAIN_MS = 250
-const SHOT_TRIES = 8
+const SHOT_MS = 8000
 const NOT_SEEN: Look = { count: 0, text: '', value: '', states: ['hidden'] }
 
 export const needsEyes = (target: Target | undefined): boolean =>
@@ -186,9 +186,11 @@ class Sight {
 
   /** A page that is just going elsewhere has no picture for a moment. @throws {DriverFault} */
   private async shot(): Promise<ScreenShot> {
-    for (let tries = SHOT_TRIES; tries > 0; tries--) {
-      const shot = await this.driver.screen()
+    const until = performance.now() + SHOT_MS
+    for (;;) {
+      const shot = await this.driver.screen(true)
       if (shot) return shot
+      if (performance.now() >= until) break
       await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN_MS))
     }
     throw new DriverFault('page', 'there is no picture of the screen on which it could be looked for')

@@ -3,6 +3,7 @@ import type { AcceptedScreen, NumberedEvent } from '@/core/execution'
 import type { Difference, Region } from '@/core/vision'
 import { attempt } from './testing/scripted'
 import type { ComparedPicture, ScreenWanted } from '../driver/eyes'
+import type { BrowserDriver } from '../driver/port'
 
 const screenCheck = (more: Partial<Extract<Step, { verb: 'check' }>> = {}): Step => ({
   verb: 'check',
@@ -63,6 +64,19 @@ test('it is looked at until it is as it was accepted', async () => {
   expect(events.find((event) => event.type === 'step-ended')).toMatchObject({
     note: 'as it was accepted on Firefox',
   })
+})
+
+test('a screen that is not there for a moment is waited for, as long as the step may take', async () => {
+  let asked = 0
+  const { compareScreen } = seeing([{ png: 'deck', difference: SAME }])
+  const late: BrowserDriver['compareScreen'] = async (wanted) =>
+    ++asked < 3 ? undefined : compareScreen(wanted)
+  const work = { screens: { 'deck-plan': ACCEPTED } }
+  const { result } = await attempt([screenCheck()], {}, { driver: { compareScreen: late }, work })
+  expect([result.outcome, asked]).toEqual(['passed', 3])
+  const never = async () => undefined
+  const none = await attempt([screenCheck({ limitMs: 600 })], {}, { driver: { compareScreen: never }, work })
+  expect(none.result).toMatchObject({ outcome: 'errored', failure: { kind: 'script' } })
 })
 
 test('what differs fails the check, with how much and where; a share may be allowed, another size never', async () => {

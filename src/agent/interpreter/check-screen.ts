@@ -21,11 +21,11 @@ export async function checkScreen(parts: StepParts, step: StepOf<'check'>, path:
     ignore: (step.ignore ?? []).map((target) => filledTarget(parts, target)),
     ...(accepted && { accepted }),
   }
+  const limitMs = limitOf(parts, step)
+  const limits: Limits = { rightMs: limitMs, someMs: limitMs }
   const seen = accepted
-    ? await lookUntil(parts, wanted, limitOf(parts, step), ({ difference }) =>
-        isWithin(difference, accepted.most),
-      )
-    : await lookUntilStill(parts, wanted, Math.min(STILL_WITHIN_MS, left(parts)))
+    ? await lookUntil(parts, wanted, limits, ({ difference }) => isWithin(difference, accepted.most))
+    : await lookUntilStill(parts, wanted, { ...limits, rightMs: Math.min(STILL_WITHIN_MS, left(parts)) })
   const { difference } = seen
   const result = resultOf(difference, accepted?.most)
   const hash = parts.log.keep('image/png', seen.png)
@@ -72,42 +72,45 @@ function describeDifference(difference: Difference): string {
   return `${(ratio * 100).toFixed(ratio < 0.001 ? 2 : 1)} % differs, in ${parts}${moved > 0 ? `; ${moved} only moved` : ''}`
 }
 
-/** @returns the first that is right, or the last when the time is up */
+/** How long to look for one that is right, and for any at all. */
+type Limits = { rightMs: number; someMs: number }
+
+/** @returns the first that is right, or the last when the time is up
+ * @throws {StepFault} script: there was none at all */
 async function lookUntil(
   parts: StepParts,
   wanted: ScreenWanted,
-  limitMs: number,
+  { rightMs, someMs }: Limits,
   isRight: (seen: ComparedPicture, before: ComparedPicture | undefined) => boolean,
 ): Promise<ComparedPicture> {
   const { pace, signal } = parts
-  const until = pace.now() + limitMs
+  const begun = pace.now()
   let before: ComparedPicture | undefined
   for (;;) {
-    const seen = await take(parts, wanted)
-    if (isRight(seen, before) || pace.now() >= until) return seen
+    const seen = await parts.driver.compareScreen?.(wanted)
+    const passedMs = pace.now() - begun
+    if (seen && (isRight(seen, before) || passedMs >= rightMs)) return seen
+    // a page that just goes elsewhere, or a machine that is slow to paint, has no picture for a moment
+    if (!seen && (passedMs >= someMs || !parts.driver.compareScreen)) throw givesNone(parts)
     if (signal.aborted) throw new Stopped()
     before = seen
     await pace.pause(LOOK_AGAIN_MS)
   }
 }
 
-const lookUntilStill = (parts: StepParts, wanted: ScreenWanted, limitMs: number) =>
+const lookUntilStill = (parts: StepParts, wanted: ScreenWanted, limits: Limits) =>
   lookUntil(
     parts,
     wanted,
-    limitMs,
+    limits,
     (seen, before) => before !== undefined && Buffer.compare(seen.png, before.png) === 0,
   )
 
-async function take({ driver }: StepParts, wanted: ScreenWanted): Promise<ComparedPicture> {
-  const seen = await driver.compareScreen?.(wanted)
-  if (!seen)
-    throw new StepFault({
-      kind: 'script',
-      message: `${driver.facts.browser ?? 'this browser'} gives no screen to compare`,
-    })
-  return seen
-}
+const givesNone = ({ driver }: StepParts) =>
+  new StepFault({
+    kind: 'script',
+    message: `${driver.facts.browser ?? 'this browser'} gives no screen to compare`,
+  })
 
 const notKept = (name: string) =>
   new StepFault({
