@@ -1,13 +1,14 @@
 'use client'
 import { FileDown } from 'lucide-react'
 import Link from 'next/link'
+import { useState } from 'react'
 import type { OutlineLine } from '@/core/execution'
 import { describeDuration } from '@/core/model'
 import type { AttemptViewModel } from '@/core/view-models'
 import { Button, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
-import { evidenceUrl } from '../base/Parts'
 import { Pin } from './Pin'
+import { SourceTree } from './SourceTree'
 import { StepLog } from './StepLog'
 
 type Props = {
@@ -37,6 +38,7 @@ export function Detail({
   onAdopt,
 }: Props) {
   const { failure, words } = line
+  const [source, setSource] = useState(false)
   return (
     <section aria-label="Step" className="min-h-0 overflow-auto px-4 py-3">
       <h2 className="flex items-start gap-2">
@@ -141,17 +143,19 @@ export function Detail({
         <Pin attempt={viewModel} />
         {viewModel.source && (
           <p className="mt-1 text-sm">
-            <a
-              href={evidenceUrl(viewModel.source)}
-              className="underline decoration-faint underline-offset-2"
-              target="_blank"
-              rel="noreferrer"
+            <button
+              type="button"
+              onClick={() => setSource(true)}
+              className="underline decoration-faint underline-offset-2 hover:text-act"
             >
               Source of the page at the failure
-            </a>
+            </button>
           </p>
         )}
       </div>
+      {source && viewModel.source && (
+        <SourceTree hash={viewModel.source} about={words.object} onClose={() => setSource(false)} />
+      )}
     </section>
   )
 }
