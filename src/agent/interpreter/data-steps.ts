@@ -1,5 +1,17 @@
 /** `call` and `query`: an application's API and its tables, asked directly. */
-import { fillDeep, valuesAt, type Matcher, type StepOf } from '@/core/model'
+import {
+  ANOTHER_STATUS,
+  columnName,
+  fillDeep,
+  FIRST_CELL,
+  NO_ROWS,
+  notAsExpected,
+  NOTHING_THERE,
+  ROW_COUNT,
+  valuesAt,
+  type Matcher,
+  type StepOf,
+} from '@/core/model'
 import { ask, OutgoingRefused, type OutgoingPolicy } from '@/node/outgoing'
 import { readRows } from './database'
 import { StepFault } from './fault'
@@ -65,7 +77,7 @@ export async function query(parts: StepParts, step: StepOf<'query'>, path: strin
         kind: 'check',
         message: 'there is no row to read from',
         expected: 'a row',
-        actual: 'no rows',
+        actual: NO_ROWS,
       })
     await keep(parts, name, cell(rows[0][column]), path, false)
   }
@@ -84,25 +96,21 @@ function checkRows(
     if (actual === undefined || !judge(parts, actual, filled).holds)
       throw new StepFault({
         kind: 'check',
-        message: `${what} is not as expected`,
+        message: notAsExpected(what),
         expected: judge(parts, '', filled).expected,
-        actual: actual ?? 'no rows',
+        actual: actual ?? NO_ROWS,
       })
   }
   if (count !== undefined)
-    compare(
-      'The number of rows',
-      typeof count === 'number' ? { equals: String(count) } : count,
-      String(rows.length),
-    )
-  if (value !== undefined) compare('The value', value, rows[0] && cell(rows[0][columns[0]!]))
+    compare(ROW_COUNT, typeof count === 'number' ? { equals: String(count) } : count, String(rows.length))
+  if (value !== undefined) compare(FIRST_CELL, value, rows[0] && cell(rows[0][columns[0]!]))
   for (const [column, matcher] of Object.entries(cells)) {
     if (!columns.includes(column))
       throw new StepFault({
         kind: 'data',
         message: `the answer has no column “${column}”; it has ${columns.join(', ')}`,
       })
-    compare(`“${column}”`, matcher, rows[0] && cell(rows[0][column]))
+    compare(columnName(column), matcher, rows[0] && cell(rows[0][column]))
   }
 }
 
@@ -152,7 +160,7 @@ function checkAnswer(parts: StepParts, step: StepOf<'call'>, answer: CallAnswer)
   if (!right)
     throw new StepFault({
       kind: 'check',
-      message: 'The answer has another status',
+      message: ANOTHER_STATUS,
       expected: String(status ?? 'below 400'),
       actual: String(answer.status),
     })
@@ -168,9 +176,9 @@ function checkAnswer(parts: StepParts, step: StepOf<'call'>, answer: CallAnswer)
     if (!verdicts.some(({ holds }) => holds)) {
       throw new StepFault({
         kind: 'check',
-        message: `${path} is not as expected`,
+        message: notAsExpected(path),
         expected: judge(parts, '', filled).expected,
-        actual: verdicts.map(({ actual }) => actual).join(', ') || 'nothing there',
+        actual: verdicts.map(({ actual }) => actual).join(', ') || NOTHING_THERE,
       })
     }
   }
@@ -184,7 +192,7 @@ function valueAt(answer: CallAnswer, path: string): string {
       kind: 'check',
       message: `there is nothing at ${path} to read`,
       expected: 'a value',
-      actual: 'nothing there',
+      actual: NOTHING_THERE,
     })
   return asText(value)
 }

@@ -45,6 +45,14 @@ steps:
       - check: { of: { testId: c }, text: { equals: C } }
       - check: { of: { testId: d }, text: { equals: D } }
   - click: { on: { text: Go } }
+  - call:
+      method: GET
+      url: app:/fares
+      expect: { status: 200, json: { $.fare: { equals: "86.40" }, $.seats: { equals: 3 }, "$.all[*].port": { equals: Tolva } } }
+  - query:
+      database: records
+      sql: select count(*), port from fares
+      expect: { rows: 1, value: { atLeast: 2 }, columns: { port: { equals: Skerrow } } }
 undo:
   - check: { of: { testId: gone }, text: { equals: gone } }
 `
@@ -78,6 +86,7 @@ const failed = (path: string, actual: string, more: Partial<FailedCheck> = {}): 
   path,
   role: '',
   actual,
+  message: 'The text is not what was expected',
   testCase: testCase(),
   routines: [routine()],
   given: testCase().parameters,
@@ -123,6 +132,26 @@ test.each([
 })
 
 test.each([
+  ['main.17', 'The answer has another status', '201', 'expect: { status: 201,'],
+  ['main.17', '$.fare is not as expected', '90.00', '$.fare: { equals: "90.00" }'],
+  ['main.17', '$.seats is not as expected', '4', '$.seats: { equals: 4 }'],
+  ['main.18', 'The number of rows is not as expected', '2', 'expect: { rows: 2,'],
+  ['main.18', 'The value is not as expected', '1', 'value: { atLeast: 1 }'],
+  ['main.18', '“port” is not as expected', 'Tolva', 'port: { equals: Tolva }'],
+])('what a service or a database answered, %s: %s', (path, message, actual, part) => {
+  const lines = changed(adopt(path, actual, { message }))
+  expect(lines).toHaveLength(1)
+  expect(lines[0]).toContain(part)
+})
+test.each([
+  ['main.17', '$.all[*].port is not as expected', 'Skerrow', /^several values can stand there/],
+  ['main.17', 'The answer is slow', '9', /^it does not say which/],
+  ['main.18', 'The value is not as expected', 'no rows', /^there was nothing to compare/],
+])('what cannot be told of %s, %s', (path, message, actual, why) =>
+  expect(refusal(path, actual, { message })).toMatch(why),
+)
+
+test.each([
   ['main.0', 'no such element', 'there was nothing to compare'],
   ['main.0', 'it is ••••', 'what was found holds a secret'],
   ['main.0', 'x'.repeat(2001), 'what was found has more than 2000 characters'],
@@ -132,9 +161,9 @@ test.each([
   ['main.11', '£ 90', '“£ ${fare}” is put together when the case runs'],
   ['main.12', 'x', '“seen” is worked out, or read, when the case runs'],
   ['main.15.1', 'x', 'both branches of its “if” have a check there'],
-  ['main.16', 'x', 'the step is no check of a page'],
-  ['main.0~1', 'x', 'the step is no check of a page'],
-  ['main.99', 'x', 'the step is no check of a page'],
+  ['main.16', 'x', 'the step compares nothing'],
+  ['main.0~1', 'x', 'the step compares nothing'],
+  ['main.99', 'x', 'the step compares nothing'],
 ])('%s with “%s” is refused: %s', (path, actual, why) => {
   expect(refusal(path, actual)).toBe(why)
 })

@@ -1,6 +1,7 @@
 /** What a check found becomes what it expects, where that is written: in its step, in the parameter or the
  * row that its value came from. */
 import { describeTarget } from './sentences'
+import { expectationsOf, NO_ROWS, NOTHING_THERE } from './data-expectations'
 import { placesOf, type FileOfStep, type StepPlace } from './log-places'
 import { NOTHING_FOUND, numberIn } from './matchers'
 import { withCell } from './table-cells'
@@ -14,6 +15,8 @@ export type FailedCheck = {
   path: string
   role: string
   actual: string
+  /** Its words: of a call or a query they say which of its expectations did not hold. */
+  message: string
   testCase: TestCase
   routines: readonly Routine[]
   given: Readonly<Record<string, string>>
@@ -42,11 +45,12 @@ export type Refusal = { why: string }
 const CHARS_MOST = 2000
 const ONE_REFERENCE = /^\$\{\s*([^}]*?)\s*\}$/
 const HIDDEN = '••••'
+const NOTHING: ReadonlySet<string> = new Set([...Object.values(NOTHING_FOUND), NO_ROWS, NOTHING_THERE])
 
 /** Finds what to change so that the check expects what it found. Nothing is changed. */
 export function adoptionOf(failed: FailedCheck, today: Today): Adoption | Refusal {
   const { path, role, actual } = failed
-  if (Object.values<string>(NOTHING_FOUND).includes(actual)) return refused('there was nothing to compare')
+  if (NOTHING.has(actual)) return refused('there was nothing to compare')
   if (actual.includes(HIDDEN)) return refused('what was found holds a secret')
   if (actual.length > CHARS_MOST) return refused(`what was found has more than ${CHARS_MOST} characters`)
   const then = checksAt(
@@ -58,7 +62,7 @@ export function adoptionOf(failed: FailedCheck, today: Today): Adoption | Refusa
   const now = today.testCase
     ? checksAt(placesOf(path, role, { testCase: today.testCase, routineOf: today.routineOf }))
     : []
-  if (then.length === 0) return refused('the step is no check of a page')
+  if (then.length === 0) return refused('the step compares nothing')
   if (then.length > 1) return refused('both branches of its “if” have a check there')
   const [place] = now
   if (now.length !== 1 || !place || !isSame(place, then[0]!))
@@ -66,9 +70,12 @@ export function adoptionOf(failed: FailedCheck, today: Today): Adoption | Refusa
   return new Search(failed, today).at(place)
 }
 
-type CheckPlace = StepPlace & { step: StepOf<'check'> }
+type Comparing = StepOf<'check'> | StepOf<'call'> | StepOf<'query'>
+type CheckPlace<S extends Comparing = Comparing> = StepPlace & { step: S }
 const checksAt = (places: readonly StepPlace[]): CheckPlace[] =>
-  places.flatMap((place) => (place.step.verb === 'check' ? [place as CheckPlace] : []))
+  places.flatMap((place) =>
+    ['check', 'call', 'query'].includes(place.step.verb) ? [place as CheckPlace] : [],
+  )
 
 const refused = (why: string): Refusal => ({ why })
 
@@ -161,7 +168,32 @@ class Search {
     private readonly today: Today,
   ) {}
 
-  at({ step, file, path, uses }: CheckPlace): Adoption | Refusal {
+  at(place: CheckPlace): Adoption | Refusal {
+    const { step } = place
+    return step.verb === 'check' ? this.atCheck({ ...place, step }) : this.atData({ ...place, step })
+  }
+
+  /** What a service or a database answered. */
+  private atData({
+    step,
+    file,
+    path,
+    uses,
+  }: CheckPlace<StepOf<'call'> | StepOf<'query'>>): Adoption | Refusal {
+    const failing = expectationsOf(step).filter(({ message }) => message === this.failed.message)
+    const [one] = failing
+    if (!one || failing.length > 1) return refused('it does not say which of its values was another')
+    if (one.isMany) return refused('several values can stand there, and one of them had to be right')
+    const part = partOf(one.matcher, this.failed.actual)
+    if ('why' in part) return part
+    const where = `what ${step.verb} expects in ${nameOf(file)}`
+    const at = [...path, ...one.path, ...(one.isPlain ? [] : part.path)]
+    return this.written(String(part.was), part.becomes, uses, (was) =>
+      change(file, where, was, part.becomes, at),
+    )
+  }
+
+  private atCheck({ step, file, path, uses }: CheckPlace<StepOf<'check'>>): Adoption | Refusal {
     const at = [...path, 'check']
     const where = `the check of ${step.of ? describeTarget(step.of) : step.subject} in ${nameOf(file)}`
     if (step.subject === 'screen') return refused('a screen is accepted in the reader, as its new picture')

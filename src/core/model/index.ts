@@ -90,6 +90,15 @@ export { queryProblem } from './queries'
 export { reachOf, secretsIn, type Reach } from './reach'
 export { isStorable, mapTexts, NESTING_MOST, storable, storableDeep, unstorableIn } from './storable'
 export { expressionProblem, findsExpression, pickedBy } from './expressions'
+export {
+  ANOTHER_STATUS,
+  columnName,
+  FIRST_CELL,
+  NO_ROWS,
+  notAsExpected,
+  NOTHING_THERE,
+  ROW_COUNT,
+} from './data-expectations'
 export { match, NOT_YET_ACCEPTED, NOTHING_FOUND, numberIn, tidy, type Verdict } from './matchers'
 export { valuesAt } from './jsonpath'
 export { describeMatcher, describeTarget, sentenceText, type Sentence } from './sentences'

@@ -87,6 +87,7 @@ function adoptionFor(check: FailedCheckRow, library: Loaded, frozen: Frozen) {
       path: check.path,
       role: check.role,
       actual: check.actual,
+      message: check.message,
       testCase,
       routines: Object.values(frozen.routines),
       given: check.parameters,
