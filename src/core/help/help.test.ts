@@ -2,7 +2,8 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
 import { parseDefinition } from '../model/files'
 import { VERB_NAMES } from '../model/verbs'
-import { findHelp, HELP_GROUPS, HELP_PAGES, helpOfVerb } from '.'
+import { findHelp, HELP_GROUPS, HELP_PAGES, helpOfField, helpOfVerb } from '.'
+import { FIELD_HELP, type FieldHelp } from './fields'
 
 test.each(VERB_NAMES)('the example of %s is sound', (verb) => {
   const { example } = helpOfVerb(verb)!
@@ -12,6 +13,28 @@ test.each(VERB_NAMES)('the example of %s is sound', (verb) => {
   const source = `case: x\ntitle: X\n${verb === 'meet' ? roles : `steps:\n${steps}\n`}`
   expect(parseDefinition('x.case.yaml', source).problems).toEqual([])
   expect(example).toContain(`${verb}:`)
+})
+
+test('the tables of the documents say the same of fields', () => {
+  const rows = readFileSync('docs/formats/fields.md', 'utf8')
+    .split('\n## ')
+    .slice(1)
+    .map((part): [string, FieldHelp[]] => [
+      part.slice(0, part.indexOf('\n')),
+      [...part.matchAll(/^\| `([^`]+)` \| ?(.*?) ?\| (.*?) \| `(.+)` \|$/gm)].map(
+        ([, field, form, says, example]) => ({ field: field!, form: form!, says: says!, example: example! }),
+      ),
+    ])
+  expect(Object.fromEntries(rows)).toEqual(FIELD_HELP)
+})
+
+test('a field is told of the file it stands in, the nearest first', () => {
+  expect(helpOfField('case', 'priority')?.says).toContain('carried out first')
+  expect(helpOfField('rotation', 'cover')?.field).toBe('where.cover')
+  expect(helpOfField('case', 'testId')).toBeDefined()
+  expect(helpOfField('suite', 'entries')?.says).toBe('Its tree')
+  expect([helpOfField('case', 'constructor'), helpOfField('data', 'title')]).toEqual([undefined, undefined])
+  expect(findHelp('leaveOut').map(({ key }) => key)).toContain('fields-rotation')
 })
 
 test('no two pages share a key, and each says something', () => {

@@ -1,9 +1,11 @@
 /** Short pages of help, in Markdown: of views, of verbs, of what is met in several places. */
 import type { Verb } from '../model'
 import { VERB_NAMES } from '../model/verbs'
+import { FIELD_PAGES } from './fields'
 import { TOPIC_HELP, VIEW_HELP, type HelpPage } from './pages'
 import { VERB_HELP } from './verbs'
 
+export { helpOfField } from './fields'
 export type { HelpPage } from './pages'
 
 /** The help of a view, by its page as `VIEW_HELP` names it. */
@@ -25,8 +27,9 @@ export const HELP_GROUPS: readonly { title: string; pages: readonly HelpPage[] }
   { title: 'Views', pages: Object.values(VIEW_HELP) },
   { title: 'What is met in several places', pages: TOPIC_HELP },
   { title: 'Steps', pages: VERB_NAMES.map(verbPage) },
+  { title: 'Fields of files', pages: FIELD_PAGES },
 ]
-/** All pages: views, topics, verbs. */
+/** All pages: views, topics, verbs, fields. */
 export const HELP_PAGES: readonly HelpPage[] = HELP_GROUPS.flatMap(({ pages }) => pages)
 
 /** Shorter ones stand in every page. */

@@ -6,38 +6,42 @@ import { tags } from '@lezer/highlight'
 import { lintGutter, setDiagnostics, type Diagnostic } from '@codemirror/lint'
 import CodeMirror, { EditorView, hoverTooltip, type ReactCodeMirrorRef } from '@uiw/react-codemirror'
 import { useEffect, useMemo, useRef } from 'react'
-import { helpOfVerb } from '@/core/help'
+import { helpOfField, helpOfVerb } from '@/core/help'
 import type { DefinitionKind, FileProblem } from '@/core/model'
 import { completionsAt, type Offers } from '@/core/model/editing'
 
-/** Verbs with what they do, as the pages of help say it. */
-function withHelp(found: ReturnType<typeof completionsAt>) {
+/** What a word of a file does, as the pages of help say it. */
+const helpOf = (kind: DefinitionKind, word: string): string | undefined =>
+  helpOfVerb(word)?.text ?? helpOfField(kind, word)?.says
+
+function withHelp(kind: DefinitionKind, found: ReturnType<typeof completionsAt>) {
   if (!found) return null
   const options = found.options.map((option) => {
-    const help = helpOfVerb(option.label.replace(/:\s*$/, ''))
-    return help ? { ...option, info: help.text } : option
+    const help = helpOf(kind, option.label.replace(/:\s*$/, ''))
+    return help ? { ...option, info: help } : option
   })
   return { ...found, options }
 }
 
-/** The word at the beginning of a step says what it does when the pointer rests on it. */
-const verbHelp = hoverTooltip((view, pos) => {
-  const { from, text } = view.state.doc.lineAt(pos)
-  const [, before = '', verb = ''] = /^(\s*-?\s*)([\w-]+):/.exec(text) ?? []
-  const start = from + before.length
-  const help = helpOfVerb(verb)
-  if (!help || pos < start || pos > start + verb.length) return null
-  return {
-    pos: start,
-    end: start + verb.length,
-    create: () => {
-      const dom = document.createElement('div')
-      dom.className = 'max-w-[420px] px-3 py-2 text-sm'
-      dom.textContent = help.text
-      return { dom }
-    },
-  }
-})
+/** The word at the beginning of a line says what it does when the pointer rests on it. */
+const wordHelp = (kind: DefinitionKind) =>
+  hoverTooltip((view, pos) => {
+    const { from, text } = view.state.doc.lineAt(pos)
+    const [, before = '', word = ''] = /^(\s*-?\s*)([\w-]+):/.exec(text) ?? []
+    const start = from + before.length
+    const help = helpOf(kind, word)
+    if (!help || pos < start || pos > start + word.length) return null
+    return {
+      pos: start,
+      end: start + word.length,
+      create: () => {
+        const dom = document.createElement('div')
+        dom.className = 'max-w-[420px] px-3 py-2 text-sm'
+        dom.textContent = help
+        return { dom }
+      },
+    }
+  })
 
 type Props = {
   kind: DefinitionKind
@@ -104,7 +108,7 @@ export function SourcePane({
     const complete = (context: CompletionContext) =>
       kind === 'data'
         ? null
-        : withHelp(completionsAt(kind, context.state.sliceDoc(0, context.pos), latest.current))
+        : withHelp(kind, completionsAt(kind, context.state.sliceDoc(0, context.pos), latest.current))
     return [
       LOOK,
       INK,
@@ -112,7 +116,9 @@ export function SourcePane({
       EditorView.contentAttributes.of({ 'aria-label': label }),
       lintGutter(),
       // eslint-disable-next-line react-hooks/refs -- read when a completion is asked for, never while drawing
-      ...(kind === 'data' ? [] : [yaml(), verbHelp, autocompletion({ override: [complete], icons: false })]),
+      ...(kind === 'data'
+        ? []
+        : [yaml(), wordHelp(kind), autocompletion({ override: [complete], icons: false })]),
     ]
   }, [kind, label])
 
