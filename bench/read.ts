@@ -1,5 +1,7 @@
 /** What is seen on screens: parts found at other sizes and in other themes, words read, two screens compared.
  * */
+import { NO_COUNTS } from '../src/core/execution'
+import { csvOf, htmlOf, junitOf, sheetsOf, type RunReport } from '../src/core/reports'
 import { difference, find, type Box, type Pixels } from '../src/core/vision'
 import { readWords } from '../src/node/read-words'
 import { quantile, report } from './report'
@@ -79,6 +81,46 @@ const compareMs = plain.map(({ page, pixels }) => {
   return performance.now() - begun
 })
 report('difference of two themes, 1280 x 800', quantile(compareMs, 0.5), 150, 'ms')
+
+/** A run as large as a night has them, a tenth of it failed. */
+const large: RunReport = {
+  id: 1,
+  title: 'Night Full',
+  build: '2026.11.4',
+  state: 'ended',
+  counts: { ...NO_COUNTS, passed: 1800, failed: 200 },
+  startedAt: '2026-11-29T22:00:00.000Z',
+  endedAt: '2026-11-30T00:10:00.000Z',
+  environments: [{ key: 'chromium-debian', title: 'Chromium, Debian' }],
+  leftOut: [],
+  cases: Array.from({ length: 2000 }, (_, i) => ({
+    group: 'Booking',
+    case: `case-${i}`,
+    title: `A crossing with ${i} passengers`,
+    row: null,
+    environment: 'chromium-debian',
+    mark: i % 10 === 0 ? ('failed' as const) : ('passed' as const),
+    attempts: 1,
+    durationMs: 4000 + i,
+    agent: 'maren-01',
+    attemptId: null,
+    failure: i % 10 === 0 ? 'The text is not what was expected' : null,
+    failureKind: i % 10 === 0 ? 'check' : null,
+    expected: i % 10 === 0 ? '86.40' : null,
+    actual: i % 10 === 0 ? '86.39' : null,
+    screen: null,
+  })),
+}
+for (const [name, write] of [
+  ['HTML', htmlOf],
+  ['JUnit XML', junitOf],
+  ['CSV', csvOf],
+  ['sheets', sheetsOf],
+] as const) {
+  const begun = performance.now()
+  write(large)
+  report(`report of 2,000 case runs as ${name}`, performance.now() - begun, 1000, 'ms')
+}
 
 function part({ width, data }: Pixels, { x, y, w, h }: Box): Pixels {
   const own = new Uint8Array(w * h * 4)

@@ -109,16 +109,15 @@ export function SourcePane({
       kind === 'data'
         ? null
         : withHelp(kind, completionsAt(kind, context.state.sliceDoc(0, context.pos), latest.current))
+    // eslint-disable-next-line react-hooks/refs -- read when a completion is asked for, never while drawing
+    const completing = autocompletion({ override: [complete], icons: false })
     return [
       LOOK,
       INK,
       EditorView.lineWrapping,
       EditorView.contentAttributes.of({ 'aria-label': label }),
       lintGutter(),
-      // eslint-disable-next-line react-hooks/refs -- read when a completion is asked for, never while drawing
-      ...(kind === 'data'
-        ? []
-        : [yaml(), wordHelp(kind), autocompletion({ override: [complete], icons: false })]),
+      ...(kind === 'data' ? [] : [yaml(), wordHelp(kind), completing]),
     ]
   }, [kind, label])
 
