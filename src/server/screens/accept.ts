@@ -16,14 +16,20 @@ import {
 } from '@/db/accepted-screens'
 import { note } from '@/db/audit'
 import type { Tx } from '@/db/client'
+import type { Pixels } from '@/core/vision'
+import { decodePicture, PictureRefused } from '@/node/decode'
 import type { Context } from '../context'
 import { keepEvidence, pieceOf } from '../evidence'
 import { hashOf } from '../evidence/store'
 import { Problem } from '../http/problems'
 import { validator, type BodyOf } from '../http/validator'
+import { Gate } from '../work'
 
 const BOXES_MOST = 50
 const HISTORY_MOST = 50
+/** A screen of 4K has 8.3 million: decoded, two take 80 MB, so few are put together at once. */
+const PIXELS_MOST = 10_000_000
+const composing = new Gate(2, 20)
 const pixels = { type: 'integer', minimum: 0, maximum: 100_000 } as const
 const box = {
   type: 'object',
@@ -117,18 +123,33 @@ async function pictureFor(ctx: Context, { check }: ScreenCheckRow, region?: Box)
       'BODY_INVALID',
       `The part is not on the picture, which has ${width} x ${height} pixels.`,
     )
-  const before = await piece(ctx, check.accepted)
-  const part = await sharp(now).extract({ left: x, top: y, width: w, height: h }).png().toBuffer()
-  const size = await sharp(before).metadata()
-  if (x + w > size.width || y + h > size.height)
-    throw new Problem('BODY_INVALID', 'The part is not on the picture that was accepted before.')
-  const made = await sharp(before)
+  const made = await composing.through(async () =>
+    composed(await pixelsOf(await piece(ctx, check.accepted!)), await pixelsOf(now), region),
+  )
+  await keepEvidence(ctx, hashOf(made.png), 'image/png', made.png)
+  return { hash: hashOf(made.png), width: made.width, height: made.height }
+}
+
+/** The first picture with a part of the second in its place. @throws {Problem} BODY_INVALID */
+async function composed(before: Pixels, now: Pixels, { x, y, w, h }: Box) {
+  const reach = Math.min(before.width, now.width) < x + w || Math.min(before.height, now.height) < y + h
+  if (reach) throw new Problem('BODY_INVALID', 'The part is not on the picture that was accepted before.')
+  const raw = ({ width, height, data }: Pixels) => sharp(data, { raw: { width, height, channels: 4 } })
+  const part = await raw(now).extract({ left: x, top: y, width: w, height: h }).png().toBuffer()
+  const png = await raw(before)
     .composite([{ input: part, left: x, top: y }])
     .png()
     .toBuffer()
-  await keepEvidence(ctx, hashOf(made), 'image/png', made)
-  return { hash: hashOf(made), width: size.width, height: size.height }
+  return { png, width: before.width, height: before.height }
 }
+
+/** @throws {Problem} BODY_INVALID: it is no picture, or too large a one */
+const pixelsOf = (bytes: Buffer): Promise<Pixels> =>
+  decodePicture(bytes, PIXELS_MOST).catch((error: unknown) => {
+    throw error instanceof PictureRefused
+      ? new Problem('BODY_INVALID', `The part cannot be accepted: ${error.message}.`)
+      : error
+  })
 
 async function piece(ctx: Context, hash: string): Promise<Buffer> {
   const found = await pieceOf(ctx, hash)

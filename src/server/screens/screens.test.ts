@@ -116,6 +116,25 @@ test('a part of it is put over what was accepted before', async () => {
   })
 })
 
+test('what is no picture, or far too large, is told in words when a part of it is accepted', async () => {
+  const good = await pictureOf('#2b6f5c')
+  const huge = await sharp({ create: { width: 6000, height: 2000, channels: 3, background: '#fff' } })
+    .png()
+    .toBuffer()
+  const broken = Buffer.from('no picture')
+  for (const bytes of [huge, broken]) {
+    await keepEvidence(ctx, hashOf(bytes), 'image/png', bytes)
+    const { attempts } = await runSaying(() => ({ hash: hashOf(bytes), result: 'differs', accepted: good }))
+    const asked = { attemptId: attempts['a wide']!, path: 'main.1', which: 'one' as const }
+    await expect(
+      acceptScreens(ctx, { ...asked, region: { x: 0, y: 0, w: 4, h: 4 } }, 'Priya'),
+    ).rejects.toMatchObject({
+      code: 'BODY_INVALID',
+      message: expect.stringMatching(/^The part cannot be accepted/),
+    })
+  }
+})
+
 test('who accepted what stays, comes back, and is left out or allowed for by lines of its own', async () => {
   const [first, second] = [await pictureOf('#000000'), await pictureOf('#ffffff')]
   const one = await runSaying(() => ({ hash: first }))
