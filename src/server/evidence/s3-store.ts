@@ -112,6 +112,8 @@ export function s3EvidenceStore(place: S3Place): EvidenceStore {
 class Differs extends Error {}
 
 async function clientOf({ endpoint, region }: S3Place): Promise<S3Client> {
+  // of versions to come: ours is pinned to one that runs here
+  process.env.AWS_SDK_JS_NODE_VERSION_SUPPORT_WARNING_DISABLED ??= 'true'
   const { S3Client } = await import('@aws-sdk/client-s3')
   return new S3Client({
     region,
