@@ -16,6 +16,7 @@ import { hashOf } from '../definitions/checkout'
 import type { GivenFile } from '../work'
 import { Problem } from '../http/problems'
 import { validatorOf } from '../http/validator'
+import { picturesAsFiles, takePictures } from './pictures'
 
 const FILES_MOST = 20_000
 const BYTES_MOST = 100_000_000
@@ -49,15 +50,20 @@ export const filesBody = validatorOf<{ files: GivenFile[] }>()({
   },
 })
 
-/** Every definition as its file; those of a repository stand in a folder of its name. */
+/** Every definition as its file; those of a repository stand in a folder of its name. Pictures that targets
+ * are looked for by stand in `pictures`. */
 export async function exportWorkspace(ctx: Context): Promise<Uint8Array> {
-  const [rows, repositories] = await Promise.all([allRows(ctx.db), listRepositories(ctx.db)])
+  const [rows, repositories, pictures] = await Promise.all([
+    allRows(ctx.db),
+    listRepositories(ctx.db),
+    picturesAsFiles(ctx),
+  ])
   const names = new Map(repositories.map(({ id, name }) => [id, name]))
   const place = ({ repositoryId, file }: DefinitionRow) =>
     `${repositoryId === null ? 'workspace' : (names.get(repositoryId) ?? 'repository')}/${file}`
   return ctx.work.run(
     'zip',
-    rows.map((row) => ({ file: place(row), source: row.source })),
+    [...rows.map((row) => ({ file: place(row), source: row.source })), ...pictures],
     { limitMs: ZIP_MS },
   )
 }
@@ -85,6 +91,7 @@ export async function importFiles(
   who: string,
 ): Promise<ExchangeReport> {
   const { sound, problems } = await parseAll(ctx, given)
+  const pictures = await takePictures(ctx, given, apply, who)
   const known = new Map((await allRows(ctx.db)).map((row) => [`${row.kind} ${row.key}`, row]))
   const changes = sound.flatMap(({ file, source, document }) => {
     const row = known.get(`${document.kind} ${document.key}`)
@@ -127,12 +134,15 @@ export async function importFiles(
       await notify(tx, 'definitions')
     })
   return {
-    fresh: changes.filter(({ row }) => !row).map(({ document }) => document.key),
-    changed: changes
-      .filter(({ row }) => row)
-      .map(({ document, file, changes: sentences }) => ({ key: document.key, file, changes: sentences })),
-    same: sound.length - changes.length,
-    problems,
+    fresh: [...changes.filter(({ row }) => !row).map(({ document }) => document.key), ...pictures.fresh],
+    changed: [
+      ...changes
+        .filter(({ row }) => row)
+        .map(({ document, file, changes: sentences }) => ({ key: document.key, file, changes: sentences })),
+      ...pictures.changed,
+    ],
+    same: sound.length - changes.length + pictures.same,
+    problems: [...problems, ...pictures.problems],
     applied: apply,
   }
 }

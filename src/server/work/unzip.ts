@@ -2,7 +2,10 @@
  * refused, and sizes counted as they unpack (format: PKWARE APPNOTE 6.3). */
 import { strFromU8, Unzip, UnzipInflate } from 'fflate'
 
+/** Of a picture, `source` is its bytes in base64. */
 export type GivenFile = { file: string; source: string }
+export const isPicture = (file: string): boolean => /(?:^|\/)pictures\/[^/]+\.png$/.test(file)
+const isOurs = (file: string): boolean => /\.(ya?ml|csv|json)$/.test(file) || isPicture(file)
 export type UnzipLimits = { files: number; bytes: number; /** Of a file. */ each: number }
 export type Unzipped = { files: GivenFile[] } | { problem: string }
 
@@ -33,7 +36,7 @@ function unpack(bytes: Uint8Array, { files: filesMost, bytes: bytesMost, each }:
     if (++seen > filesMost) throw new Refused(`it holds more than ${filesMost.toLocaleString('en')} files`)
     const problem = nameProblem(entry.name)
     if (problem) throw new Refused(`“${entry.name.slice(0, 200)}”: ${problem}`)
-    if (entry.name.endsWith('/') || !/\.(ya?ml|csv|json)$/.test(entry.name)) return
+    if (entry.name.endsWith('/') || !isOurs(entry.name)) return
     const parts: Uint8Array[] = []
     let size = 0
     entry.ondata = (error, part, final) => {
@@ -43,7 +46,10 @@ function unpack(bytes: Uint8Array, { files: filesMost, bytes: bytesMost, each }:
       if (size > each) throw new Refused(`“${entry.name}” unpacks to more than ${each / 1_000_000} MB`)
       if (total > bytesMost) throw new Refused(`it unpacks to more than ${bytesMost / 1_000_000} MB`)
       parts.push(part)
-      if (final) files.push({ file: entry.name, source: strFromU8(Buffer.concat(parts)) })
+      if (!final) return
+      const whole = Buffer.concat(parts)
+      const source = isPicture(entry.name) ? whole.toString('base64') : strFromU8(whole)
+      files.push({ file: entry.name, source })
     }
     entry.start()
   })
