@@ -28,6 +28,7 @@ import { pageScript } from '../page/script'
 import { cookiesOf } from './cookies'
 import { drag } from './drag'
 import { Network } from './network'
+import { Opening } from './opening'
 
 const JPEG_QUALITY = 80
 /** From an action to the request of the page it leads to, and between two looks whether that page has
@@ -131,37 +132,13 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     })
   }
 
+  private readonly opening = new Opening()
+
   async goto(url: string, limitMs: number): Promise<number> {
     this.arrived = 200
     this.dismissedWords = undefined
-    const loaded = this.loadOf(url)
-    const said = this.page.goto(url, { timeout: Math.max(1, limitMs), waitUntil: 'load' })
-    try {
-      const response = await Promise.race([said, loaded.promise])
-      return response?.status() ?? this.arrived
-    } finally {
-      loaded.stop()
-      said.catch(() => {}) // where the other was first
-    }
-  }
-
-  /** Resolves when the page at an address has loaded. After a download `page.goto` never ends, though the
-   * page comes: it waits for the navigation that the download was. */
-  private loadOf(url: string): { promise: Promise<undefined>; stop(): void } {
-    const listening = new AbortController()
-    const promise = new Promise<undefined>((resolve) => {
-      let asked = false
-      const onRequest = (request: HTTPRequest) => {
-        const [first = request] = request.redirectChain()
-        asked ||= request.isNavigationRequest() && first.url() === new URL(url).href
-      }
-      const onLoad = () => asked && resolve(undefined)
-      this.page.on('request', onRequest).on('load', onLoad)
-      listening.signal.addEventListener('abort', () =>
-        this.page.off('request', onRequest).off('load', onLoad),
-      )
-    })
-    return { promise, stop: () => listening.abort() }
+    const response = await this.opening.open(this.page, url, limitMs)
+    return response?.status() ?? this.arrived
   }
 
   frames = async () => this.page.frames()
