@@ -65,6 +65,7 @@ test('a text is found on the screens of a run, and leads to the step', async ({ 
   await signIn(page)
   await page.getByRole('link', { name: 'Gate Handsets 76' }).last().click()
   await page.waitForURL(/\/runs\//)
+  await expect(page.getByRole('grid')).toBeVisible()
   await page.keyboard.press('s')
   const dialog = page.getByRole('dialog', { name: 'Find on screens' })
   await dialog.getByRole('textbox').fill('Boarding')
