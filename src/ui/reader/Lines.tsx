@@ -8,7 +8,7 @@ import {
   type OutlineHead,
   type OutlineWindow,
 } from '@/core/execution'
-import { Button, Key } from '../base/Button'
+import { Button } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { FindBar, type Finding } from './FindBar'
 import { LongList } from './LongList'
@@ -64,7 +64,7 @@ export function Lines({
       .then(() => toast('Copied'))
   return (
     <section aria-label="Outline" className="flex min-h-0 flex-col border-r border-line bg-surface">
-      <div className="flex items-center gap-2 border-b border-line px-4 py-1.5">
+      <div className="flex items-center gap-1.5 border-b border-line px-4 py-1.5">
         <Button
           onClick={() => onFold(!fold)}
           aria-pressed={fold}
@@ -95,8 +95,7 @@ export function Lines({
         {position && (
           <span className="ml-auto flex shrink-0 items-center gap-1 text-xs text-soft">
             <span className="sr-only">failure </span>
-            {position.index} of {position.of} <Key>,</Key>
-            <Key>.</Key>
+            {position.index} of {position.of}
           </span>
         )}
       </div>

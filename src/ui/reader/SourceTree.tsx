@@ -9,6 +9,8 @@ import { elementsWith, meantBy, ownText, parseSource, pathTo, SOURCE_MOST, tagOf
 
 /** Children that are drawn at once. */
 const CHILDREN_MOST = 200
+/** So deep it is open, where nothing in it is meant. */
+const OPEN_DEPTH = 3
 
 /** The source of the page at a failure, opened at what the step was about.
  * @param about the step's words for it */
@@ -92,7 +94,7 @@ function Branch({ element, way, shown, depth }: BranchProps) {
   const line = useRef<HTMLDivElement>(null)
   const isShown = element === shown
   // what was opened by hand stays so until something else is looked for
-  const isOpen = turned?.way === way ? turned.open : way.has(element) || depth < 1
+  const isOpen = turned?.way === way ? turned.open : way.has(element) || depth < OPEN_DEPTH
   const children = isOpen ? [...element.children] : []
   const drawn = Math.max(most, children.findIndex((child) => way.has(child)) + 1)
   useEffect(() => {

@@ -86,11 +86,11 @@ function Hit({ screen, onClose }: { screen: FoundScreen; onClose(): void }) {
       onClick={onClose}
       className="block text-sm hover:text-act"
     >
-      <span className="relative block border border-line">
+      <span className="relative inline-block border border-line">
         <img
           src={evidenceUrl(screen.hash)}
           alt=""
-          className="block w-full"
+          className="block h-[200px] w-auto max-w-full"
           onLoad={({ currentTarget }) =>
             setSize({ width: currentTarget.naturalWidth, height: currentTarget.naturalHeight })
           }
@@ -100,7 +100,7 @@ function Hit({ screen, onClose }: { screen: FoundScreen; onClose(): void }) {
             <span
               key={i}
               aria-hidden
-              className="absolute border-2 border-act bg-act/15"
+              className="absolute outline-2 outline-offset-1 outline-act"
               style={{
                 left: `${(x / size.width) * 100}%`,
                 top: `${(y / size.height) * 100}%`,
