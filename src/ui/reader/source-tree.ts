@@ -41,7 +41,7 @@ const NAMING = [
   'title',
 ]
 
-/** What a step meant by these words, as far as the source tells: by an attribute that names, then by the text.
+/** What a step meant by these words, as far as the source tells: by an attribute that names, then by text.
  * @returns `undefined`: nothing is like it */
 export function meantBy(root: Element, words: string): Element | undefined {
   const wanted = words.trim().toLowerCase()
