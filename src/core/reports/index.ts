@@ -12,6 +12,7 @@ export { csvOf, junitOf, onlyCaseRun, runReport, sheetsOf, type RunReport } from
 export { SHEET_POLICY } from './sheet'
 export { RUN_REPORT_SCHEMA } from './run-report-schema'
 export { rotationMail, runMail, type MailText } from './mail-text'
+export { ROTATION_REPORT_SCHEMA } from './rotation-report-schema'
 export { rotationHtml } from './rotation-html'
 export {
   rotationCsv,

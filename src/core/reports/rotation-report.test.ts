@@ -1,4 +1,6 @@
+import { Ajv2020 } from 'ajv/dist/2020.js'
 import { rotationHtml } from './rotation-html'
+import { ROTATION_REPORT_SCHEMA } from './rotation-report-schema'
 import {
   rotationCsv,
   rotationJUnit,
@@ -106,4 +108,14 @@ test('a rotation that never ran', () => {
   expect(rotationHtml(made)).toContain('over 0 runs')
   expect(rotationCsv(made).trim().split('\n')).toHaveLength(1)
   expect(rotationSheets(made).map(({ rows }) => rows.length)).toEqual([1, 1])
+})
+
+test('its JSON is as the schema says it', () => {
+  const ajv = new Ajv2020({ strict: true, allowUnionTypes: true, allErrors: true })
+  ajv.addFormat('date-time', true)
+  const validate = ajv.compile(ROTATION_REPORT_SCHEMA)
+  const made = report([outcome(1, 'passed', { row: 2 }), outcome(2, 'failed')])
+  expect([validate(made), validate.errors]).toEqual([true, null])
+  expect(validate({ ...made, more: 1 })).toBe(false)
+  expect(validate(report([], []))).toBe(true)
 })

@@ -1,16 +1,6 @@
 /** What a report of a run is as JSON, for programs that read it. */
 import { OPEN_STATES, OUTCOMES } from '../execution'
-
-const text = { type: 'string' } as const
-const textOrNone = { type: ['string', 'null'] } as const
-const moment = { type: ['string', 'null'], format: 'date-time' } as const
-const count = { type: 'integer', minimum: 0 } as const
-const allOf = <P extends Record<string, object>>(properties: P) => ({
-  type: 'object',
-  additionalProperties: false,
-  required: Object.keys(properties),
-  properties,
-})
+import { allOf, count, moment, text, textOrNone } from './schema-parts'
 
 /** JSON Schema, draft 2020-12. Served at /schemas/run-report.json. */
 export const RUN_REPORT_SCHEMA = {

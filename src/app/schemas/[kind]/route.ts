@@ -1,7 +1,11 @@
 import { FILE_SCHEMAS } from '@/core/model/files'
-import { RUN_REPORT_SCHEMA } from '@/core/reports'
+import { ROTATION_REPORT_SCHEMA, RUN_REPORT_SCHEMA } from '@/core/reports'
 
-const SCHEMAS: Record<string, object> = { ...FILE_SCHEMAS, 'run-report': RUN_REPORT_SCHEMA }
+const SCHEMAS: Record<string, object> = {
+  ...FILE_SCHEMAS,
+  'run-report': RUN_REPORT_SCHEMA,
+  'rotation-report': ROTATION_REPORT_SCHEMA,
+}
 
 /** JSON Schemas of the file formats, for editors, and of reports: /schemas/case.json. */
 export async function GET(_: Request, { params }: { params: Promise<{ kind: string }> }): Promise<Response> {
