@@ -46,6 +46,11 @@ export async function startRun(
 /** From Now into the reader, at the first failure of the handset run the demo always has. */
 export async function openKnownFailure(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Gate Handsets 76' }).last().click()
+  await walkToFailure(page)
+}
+
+/** From a run that is being opened into the reader, at its first failure, by keys. */
+export async function walkToFailure(page: Page): Promise<void> {
   await page.waitForURL(/\/runs\//)
   await expect(page.getByRole('grid')).toBeVisible()
   await page.keyboard.press('.')

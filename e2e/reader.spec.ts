@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { expectAccessible, openKnownFailure, signIn } from './helpers'
+import { expectAccessible, openKnownFailure, signIn, walkToFailure } from './helpers'
 
 test('a failure is read beside another attempt: steps aligned, screens compared, the log searched', async ({
   page,
@@ -43,12 +43,7 @@ test('from Now to the failing frame by keys alone', async ({ page }) => {
   await page.keyboard.type('Gate Handsets 76')
   await expect(page.getByRole('option', { name: /Gate Handsets 76/ }).first()).toBeVisible()
   await page.keyboard.press('Enter')
-  await page.waitForURL(/\/runs\//)
-  await expect(page.getByRole('grid')).toBeVisible()
-  await page.keyboard.press('.')
-  await expect(page).toHaveURL(/cell=/)
-  await page.keyboard.press('o')
-  await page.waitForURL(/\/attempts\//)
+  await walkToFailure(page)
   const selected = page.getByRole('listbox', { name: 'Steps' }).locator('[aria-selected=true]')
   await expect(selected).toHaveAttribute('data-state', /failed|errored/)
   await expect(page.getByRole('img', { name: 'The screen at this step' })).toBeVisible()

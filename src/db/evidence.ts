@@ -10,6 +10,11 @@ import { col, rowsOf } from './rows'
 
 export const evidenceRow = async (db: Conn, hash: string) =>
   (await db.select().from(evidence).where(eq(evidence.hash, hash)))[0]
+export const evidenceRows = async (db: Conn, hashes: readonly string[]) =>
+  await db
+    .select()
+    .from(evidence)
+    .where(inArray(evidence.hash, [...hashes]))
 export async function evidenceSize(db: Conn): Promise<{ pieces: number; bytes: number }> {
   const [row] = await db.select({ pieces: count(), bytes: sum(evidence.bytes) }).from(evidence)
   return { pieces: row!.pieces, bytes: Number(row!.bytes ?? 0) }

@@ -5,7 +5,7 @@ import { strToU8, Zip, ZipDeflate, ZipPassThrough } from 'fflate'
 import { bundleIndex, bundlePage, hashesOf, type BundledAttempt } from '@/core/reports'
 import { note } from '@/db/audit'
 import { attemptsOf } from '@/db/endings'
-import { evidenceRow } from '@/db/evidence'
+import { evidenceRows } from '@/db/evidence'
 import { attemptContext } from '../attempt-context'
 import type { Context } from '../context'
 import { askLog } from '../reading'
@@ -84,9 +84,11 @@ async function filesOf(
   folder: string,
 ): Promise<Map<string, string>> {
   const files = new Map<string, string>()
+  const hashes = wanted.map(([hash]) => hash)
+  const rows = new Map((await evidenceRows(ctx.db, hashes)).map((row) => [row.hash, row]))
   for (const [hash, name] of wanted) {
     if (files.has(hash)) continue
-    const row = await evidenceRow(ctx.db, hash)
+    const row = rows.get(hash)
     if (!row || (await ctx.evidence.size(hash)) === undefined) continue
     if (row.bytes > room.bytes) {
       room.left.push(`${folder}/${name}`)

@@ -174,20 +174,17 @@ type Made = { words: MailText; written: WrittenReport; name: string }
 async function madeOf(ctx: Context, mail: ReportMailRow, run?: number): Promise<Made | undefined> {
   const address = process.env.OAK_PUBLIC_URL
   const { rotationKey: key, runs, format } = mail
-  const write = (report: () => Promise<Writable>) => writtenAs(format, report)
-  if (mail.about === 'runs')
-    return {
-      words: rotationMail(await rotationReportOf(ctx, key, runs), address),
-      written: await write(() => writableRotation(ctx, key, runs)),
-      name: `rotation-${key}`,
-    }
+  const write = (report: Writable) => writtenAs(format, () => report)
+  if (mail.about === 'runs') {
+    const report = await rotationReportOf(ctx, key, runs)
+    const words = rotationMail(report, address)
+    return { words, written: await write(writableRotation(report)), name: `rotation-${key}` }
+  }
   const id = run ?? (await endedRunsOfRotation(ctx.db, key, 1))[0]?.id
   if (id === undefined) return undefined
-  return {
-    words: runMail(await runReportOf(ctx, id), address),
-    written: await write(() => writableRun(ctx, id)),
-    name: `run-${id}`,
-  }
+  const report = await runReportOf(ctx, id)
+  const words = runMail(report, address)
+  return { words, written: await write(writableRun(ctx, report)), name: `run-${id}` }
 }
 
 export { MAIL_REPORT } from '@/db/report-mails'

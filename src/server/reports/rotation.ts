@@ -21,20 +21,19 @@ export const RUNS_MOST = 60
 export function serveRotationReport(ctx: Context, key: string, runs: number, as: string): Promise<Response> {
   if (!Number.isInteger(runs) || runs < 1 || runs > RUNS_MOST)
     throw new Problem('BODY_INVALID', `A report is over 1 to ${RUNS_MOST} runs.`)
-  return serveReport(as, `rotation-${key}`, () => writableRotation(ctx, key, runs))
+  return serveReport(as, `rotation-${key}`, async () =>
+    writableRotation(await rotationReportOf(ctx, key, runs)),
+  )
 }
 
-/** @throws {Problem} NOT_FOUND */
-export async function writableRotation(ctx: Context, key: string, runs: number): Promise<Writable> {
-  const report = await rotationReportOf(ctx, key, runs)
-  return {
-    html: () => rotationHtml(report),
-    csv: () => rotationCsv(report),
-    junit: () => rotationJUnit(report),
-    json: () => report,
-    sheets: () => rotationSheets(report),
-  }
-}
+/** How a report that was read is written. */
+export const writableRotation = (report: RotationReport): Writable => ({
+  html: () => rotationHtml(report),
+  csv: () => rotationCsv(report),
+  junit: () => rotationJUnit(report),
+  json: () => report,
+  sheets: () => rotationSheets(report),
+})
 
 /** @throws {Problem} NOT_FOUND */
 export async function rotationReportOf(ctx: Context, key: string, most: number): Promise<RotationReport> {

@@ -13,13 +13,13 @@ const MOST = { screens: 60, bytes: 12_000_000 }
 /** @param as one of REPORT_FORMATS
  * @throws {Problem} NOT_FOUND; BODY_INVALID: no such format; NOT_PRINTED; BUSY */
 export const serveRunReport = (ctx: Context, id: number, as: string): Promise<Response> =>
-  serveReport(as, `run-${id}`, () => writableRun(ctx, id))
+  serveReport(as, `run-${id}`, async () => writableRun(ctx, await runReportOf(ctx, id)))
 
 /** The same of one case run: that of this attempt. */
 export async function serveCaseRunReport(ctx: Context, attemptId: string, as: string): Promise<Response> {
   const { caseRun } = await attemptContext(ctx, attemptId)
   return serveReport(as, `case-run-${caseRun.id}`, async () =>
-    writable(ctx, await runReportOf(ctx, caseRun.runId, caseRun.id)),
+    writableRun(ctx, await runReportOf(ctx, caseRun.runId, caseRun.id)),
   )
 }
 
@@ -27,11 +27,8 @@ export async function serveCaseRunReport(ctx: Context, attemptId: string, as: st
 export const runAsHtml = (ctx: Context, id: number): Promise<string> =>
   reporting.through(async () => writeHtml(ctx, await runReportOf(ctx, id), undefined))
 
-/** @throws {Problem} NOT_FOUND */
-export const writableRun = async (ctx: Context, id: number): Promise<Writable> =>
-  writable(ctx, await runReportOf(ctx, id))
-
-const writable = (ctx: Context, report: RunReport): Writable => ({
+/** How a report that was read is written. */
+export const writableRun = (ctx: Context, report: RunReport): Writable => ({
   html: () => writeHtml(ctx, report, process.env.OAK_PUBLIC_URL),
   csv: () => csvOf(report),
   junit: () => junitOf(report),
