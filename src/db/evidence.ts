@@ -86,13 +86,13 @@ export const pinEvidence = async (tx: Tx, attemptId: string, by: string | null):
 
 /** The log lines a kind of evidence stands in: in rows, and in a log of one piece. */
 const LINES: Record<EvidenceKind, SQL> = {
-  screens: sql`(e.body->>'type' = 'screen' or e.body->>'kind' = 'page-source')`,
+  screens: sql`(e.body->>'type' = 'screen' or e.body->>'kind' in ('page-source', 'display'))`,
   video: sql`(e.body->>'type' = 'evidence' and e.body->>'kind' = 'video')`,
   console: sql`e.body->>'type' = 'console'`,
   network: sql`e.body->>'type' in ('request', 'exchange')`,
 }
 const IS_OF: Record<EvidenceKind, (event: NumberedEvent) => boolean> = {
-  screens: (event) => event.type === 'screen' || (event.type === 'evidence' && event.kind === 'page-source'),
+  screens: (event) => event.type === 'screen' || (event.type === 'evidence' && event.kind !== 'video'),
   video: (event) => event.type === 'evidence' && event.kind === 'video',
   console: ({ type }) => type === 'console',
   network: ({ type }) => type === 'request' || type === 'exchange',

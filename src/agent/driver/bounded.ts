@@ -117,6 +117,7 @@ export function bounded(
     screen: (patient) => picture(driver.screen(), patient),
     ...(driver.network && { network: (change) => within(driver.network!(change), QUESTION_MS) }),
     ...(driver.exact && { exact: () => picture(driver.exact!(), true) }),
+    ...(driver.display && { display: () => picture(driver.display!(), true) }),
     ...(driver.peek && { peek: () => picture(driver.peek!()) }),
     stopVideo: async () => {
       const video = await inTime(driver.stopVideo(), VIDEO_MS)

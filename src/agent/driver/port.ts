@@ -99,6 +99,9 @@ export interface BrowserDriver {
   peek?(): Promise<{ bytes: Uint8Array; mime: 'image/jpeg' | 'image/png' } | undefined>
   /** As `screen`, without loss, and without what blinks. Absent: a screen has to do. */
   exact?(): Promise<ScreenShot | undefined>
+  /** The whole display the browser stands on, with what is outside the page; what `screen` masks is masked.
+   * Absent: there is none, as with a browser without a window. */
+  display?(): Promise<ScreenShot | undefined>
   /** Takes the screen and compares it. Absent: nobody is there to look.
    * @returns nothing where this browser gives no screen
    * @throws {DriverFault} target: the part is not on the page */

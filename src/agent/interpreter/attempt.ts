@@ -1,9 +1,10 @@
 /** One attempt from start to end: entry state, steps, undo. */
-import { fill, storable, USUAL_HOW, type Resume, type Scope, type Step } from '@/core/model'
+import { fill, USUAL_HOW, type Resume, type Scope, type Step } from '@/core/model'
 import { calculate, generate } from '@/core/model/generating'
 import { outcomeOfFailure, type AttemptResult, type Failure, type Work } from '@/core/execution'
 import { OPEN_POLICY, type OutgoingPolicy } from '@/node/outgoing'
 import type { BrowserDriver, Pace } from '../driver/port'
+import { keepWhatIsThere } from './at-failure'
 import { failureOf, GoOn, StepFault, Stopped } from './fault'
 import { Rendezvous, type Meet } from './rendezvous'
 import type { Gate } from './gate'
@@ -77,7 +78,7 @@ export async function runAttempt(
   const { end, entry, steps } = await rounds(work, parts, undoParts)
   const { failure, stopped = false } = end
   if (failure) log.release()
-  if (failure && !stopped) await keepSource(driver, log, failure)
+  if (failure && !stopped) await keepWhatIsThere(parts, failure)
   if (!failure && !stopped && work.case.undo.length > 0) await parts.rendezvous?.end()
   const order = orderOf(signal)
   if (!stopped || order.undo) await undo(work, entry, steps, new StepRunner(undoParts()))
@@ -224,12 +225,4 @@ async function undo(work: Work, entry: StepRunner, main: StepRunner, runner: Ste
   // run.
   for (let i = stack.length - 1; i >= 0; i--)
     await runner.runUndo(stack[i]!, `undo.${i - entry.undoStack.length}`)
-}
-
-async function keepSource(driver: BrowserDriver, log: AttemptLog, failure: Failure): Promise<void> {
-  const source = await driver.source().catch(() => undefined)
-  if (!source) return
-  const hash = log.keep('text/plain', Buffer.from(storable(log.hide(source))))
-  if (hash !== undefined)
-    log.say({ type: 'evidence', kind: 'page-source', hash, ...(failure.path && { path: failure.path }) })
 }

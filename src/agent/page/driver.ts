@@ -21,6 +21,7 @@ import {
   type LogEntry,
   type Look,
   type Pace,
+  type ScreenShot,
 } from '../driver/port'
 import type { Engine } from './engine'
 import { PagedIdentity } from './identity'
@@ -219,6 +220,10 @@ export class PagedDriver<F, E> implements BrowserDriver {
   conceal = (texts: readonly string[], origins: readonly string[]) => this.screens.conceal(texts, origins)
   screen = () => this.screens.screen()
   exact = () => this.screens.exact()
+  get display(): (() => Promise<ScreenShot | undefined>) | undefined {
+    return this.engine.display && (() => this.screens.display())
+  }
+
   stopVideo = () => this.screens.stopVideo()
 
   async openDialog(): Promise<string | undefined> {

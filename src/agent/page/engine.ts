@@ -4,7 +4,7 @@ import type { Clicking, Cookie, NetworkChange, Stored, Target, WayToGo } from '@
 import type { Box } from '@/core/execution'
 import type { Lost } from '../driver/entry-log'
 import type { ChoiceList } from '../driver/choices'
-import type { DriverFault, LogEntry, WindowSeen } from '../driver/port'
+import type { DriverFault, LogEntry, ScreenShot, WindowSeen } from '../driver/port'
 
 /** What page.ts gives, by its names: of a document, and of an element. */
 export type PageFunctions = {
@@ -98,6 +98,8 @@ export interface Engine<F, E> {
   network?(change: NetworkChange): Promise<void>
   /** Words of the browser's own dialogs so far, oldest first. */
   dialogs(): readonly string[]
+  /** The whole display its windows are on. Absent: they are on none. */
+  display?(): Promise<ScreenShot | undefined>
   screenshot(type: 'jpeg' | 'png'): Promise<Buffer>
   takeLog(): LogEntry[]
   /** How many entries were left out so far. */

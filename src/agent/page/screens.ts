@@ -28,6 +28,12 @@ export class PageScreens<F, E> {
   }
 
   exact = (): Promise<ScreenShot | undefined> => this.shot('png', ['hideCaret'])
+  /** Of an engine that shows its windows somewhere. */
+  async display(): Promise<ScreenShot | undefined> {
+    await this.concealing.hide()
+    return this.engine.display?.()
+  }
+
   stopVideo = async () => this.film?.stop(() => this.screen())
 
   /** Its encoder must not outlive the attempt. */

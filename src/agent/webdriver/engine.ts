@@ -4,7 +4,14 @@ import sharp from 'sharp'
 import type { Clicking, Cookie, Environment, Target, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
-import { DIALOG_CHARS, DIALOGS_MOST, type LogEntry, type Pace, type WindowSeen } from '../driver/port'
+import {
+  DIALOG_CHARS,
+  DIALOGS_MOST,
+  type LogEntry,
+  type Pace,
+  type ScreenShot,
+  type WindowSeen,
+} from '../driver/port'
 import type { ElementFunctions, Engine, PageFunctions, Point } from '../page/engine'
 import { pageScript } from '../page/script'
 import { WebDriverError, type ElementRef, type WebDriverSession } from './client'
@@ -40,6 +47,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     readonly facts: Record<string, string>,
     private readonly folder: string | undefined,
     private readonly ended: () => Promise<void>,
+    readonly display?: () => Promise<ScreenShot | undefined>,
   ) {}
 
   /** Makes the view as large as the environment's screen: a window has borders of its own. */

@@ -1,20 +1,17 @@
 import { endBrowser, newMark } from '../browser-process'
 import type { Engine } from '../browsers'
-import { HiddenScreen, openWebKit, webkitMissing } from './webkit'
+import { openWebKit, webkitMissing } from './webkit'
 
 /** A browser for each attempt: what WebKit's own driver starts lasts for one session. */
 export const webkit: Engine = {
   name: 'WebKit',
   missing: webkitMissing,
-  browsers() {
-    const screen = new HiddenScreen()
-    return {
-      async open(_seat, environment, pace, films) {
-        const mark = newMark()
-        const opened = await openWebKit(screen, environment, pace, films, mark)
-        return { ...opened, mark, end: () => endBrowser(mark) }
-      },
-      close: async () => screen.close(),
-    }
-  },
+  browsers: () => ({
+    async open(_seat, environment, pace, films) {
+      const mark = newMark()
+      const opened = await openWebKit(environment, pace, films, mark)
+      return { ...opened, mark, end: () => endBrowser(mark) }
+    },
+    close: async () => {},
+  }),
 }

@@ -1,5 +1,4 @@
-/** WebKitGTK by its own WebDriver: a driver process and a browser for each attempt, on a screen that nobody
- * sees. */
+/** WebKitGTK by its own WebDriver: a driver process, a browser and a display for each attempt. */
 import { spawn, type ChildProcess } from 'node:child_process'
 import { existsSync, mkdirSync, readdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer, type AddressInfo } from 'node:net'
@@ -9,13 +8,13 @@ import type { Environment } from '@/core/model'
 import { childEnv } from '@/node/child-env'
 import { browserEnv, endBrowser, letStandBack, newMark, startBrowserPath } from '../browser-process'
 import { requireNone } from '../driver/conditions'
+import { HiddenDisplay, XVFB } from './display'
 import type { Pace } from '../driver/port'
 import { PagedDriver } from '../page/driver'
 import { WebDriverSession } from './client'
 import { WebDriverEngine } from './engine'
 
 const DRIVER = '/usr/bin/WebKitWebDriver'
-const XVFB = '/usr/bin/Xvfb'
 const browserPath = () =>
   readdirSync('/usr/lib')
     .flatMap((part) =>
@@ -26,8 +25,8 @@ const browserPath = () =>
     .find((path) => existsSync(path))
 const START_LIMIT_MS = 15_000
 const THEMES = { light: 'Adwaita', dark: 'Adwaita:dark' } as const
-/** Larger than any environment's screen with the borders of its window. */
-const SCREEN = '2600x1700x24'
+/** What a window has around its page, and room for what it opens beside it. */
+const BESIDE = { width: 80, height: 220 }
 
 /** What is missing to drive WebKit here; empty: nothing. */
 export const webkitMissing = (): string[] =>
@@ -39,47 +38,9 @@ export const webkitMissing = (): string[] =>
     .concat(browserPath() ? [] : ['webkit2gtk-driver'])
     .filter((name, i, all) => all.indexOf(name) === i)
 
-/** One screen for all browsers of this process. */
-export class HiddenScreen {
-  private process: ChildProcess | undefined
-  private display: Promise<string> | undefined
-
-  get(): Promise<string> {
-    return (this.display ??= this.start())
-  }
-
-  private start(): Promise<string> {
-    return new Promise((resolve, reject) => {
-      // It chooses a number that is free, and writes it to descriptor 3.
-      const xvfb = (this.process = spawn(
-        XVFB,
-        ['-displayfd', '3', '-screen', '0', SCREEN, '-nolisten', 'tcp'],
-        { stdio: ['ignore', 'ignore', 'ignore', 'pipe'], env: childEnv() },
-      ))
-      xvfb.once('error', reject)
-      xvfb.once('exit', () => {
-        this.display = undefined
-        reject(new Error('Xvfb ended at once'))
-      })
-      let number = ''
-      xvfb.stdio[3]!.on('data', (part: Buffer) => {
-        number += String(part)
-        if (!number.includes('\n')) return // it writes the number and the end of the line one after the other
-        xvfb.stdio[3]!.destroy()
-        resolve(`:${number.trim()}`)
-      })
-    })
-  }
-
-  close(): void {
-    this.process?.kill()
-  }
-}
-
 /** @returns the driver, and the folder its browser puts downloads in
  * @throws when WebKit is not installed, or does not start */
 export async function openWebKit(
-  screen: HiddenScreen,
   environment: Environment,
   pace: Pace,
   films = true,
@@ -93,11 +54,15 @@ export async function openWebKit(
   mkdirSync(downloads)
   writeFileSync(join(home, 'user-dirs.dirs'), `XDG_DOWNLOAD_DIR="${downloads}"\n`)
   const port = await freePort()
+  const display = await HiddenDisplay.open(mark, {
+    width: environment.width + BESIDE.width,
+    height: environment.height + BESIDE.height,
+  })
   const driver = spawn(startBrowserPath(), [`--port=${port}`], {
     stdio: 'ignore',
     detached: true,
     env: browserEnv(mark, DRIVER, {
-      DISPLAY: await screen.get(),
+      DISPLAY: display.name,
       HOME: home,
       XDG_CONFIG_HOME: home,
       XDG_CACHE_HOME: join(home, 'cache'),
@@ -115,7 +80,7 @@ export async function openWebKit(
     try {
       process.kill(-driver.pid!) // the driver and the browser it started
     } catch {} // they ended by themselves
-    endBrowser(mark) // what left its group
+    endBrowser(mark) // what left its group, and the display
     rmSync(home, { recursive: true, force: true })
   }
   try {
@@ -131,7 +96,9 @@ export async function openWebKit(
       locale: environment.locale,
       node: process.version,
     }
-    const engine = new WebDriverEngine(session, environment, pace, facts, downloads, end)
+    const engine = new WebDriverEngine(session, environment, pace, facts, downloads, end, () =>
+      display.picture(),
+    )
     await engine.size()
     return {
       driver: new PagedDriver(engine, environment, pace, films) as PagedDriver<unknown, unknown>,

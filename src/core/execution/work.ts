@@ -111,7 +111,7 @@ export type AttemptEvent = { atMs: number } & (
   /** The step led to another page. */
   | { type: 'page'; path: string; url: string; title: string }
   | { type: 'value'; path: string; name: string; value: string }
-  | { type: 'evidence'; kind: 'video' | 'page-source'; hash: string; path?: string; startMs?: number }
+  | { type: 'evidence'; kind: 'video' | 'page-source' | 'display'; hash: string; path?: string; startMs?: number }
   | { type: 'note'; text: string }
   /** A branch of the log, beside the step it was needed at: `path` is that step's with "!1", `at` the step's
    * own. */

@@ -149,6 +149,8 @@ export type AttemptViewModel = {
   notes: { atMs: number; text: string }[]
   video: { hash: string; startMs: number } | null
   source: string | null
+  /** Hash of a picture of the whole display at the failure, where its agent has one. */
+  display: string | null
   failures: string[]
   lastGood: { attemptId: string; runId: number; runTitle: string; build: string } | null
   /** Of the same case, the newest first: what it can be compared with. */

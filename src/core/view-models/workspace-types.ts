@@ -48,7 +48,7 @@ export type DefectViewModel = {
   environment: string
   build: string
   evidence: {
-    kind: 'screen-before' | 'screen-after' | 'screen-marked' | 'video' | 'page-source'
+    kind: 'screen-before' | 'screen-after' | 'screen-marked' | 'video' | 'page-source' | 'display'
     hash: string
   }[]
   attemptId: string | null

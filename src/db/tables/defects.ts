@@ -40,6 +40,6 @@ export const defects = pgTable(
   ],
 )
 export type DefectEvidence = {
-  kind: 'screen-before' | 'screen-after' | 'screen-marked' | 'video' | 'page-source'
+  kind: 'screen-before' | 'screen-after' | 'screen-marked' | 'video' | 'page-source' | 'display'
   hash: string
 }

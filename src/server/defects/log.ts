@@ -124,6 +124,12 @@ const markedIn = (rows: readonly MarkedRow[]): Draft['evidence'] =>
     title: words === '' ? 'Marked screen' : `Marked screen: ${words}`,
   }))
 
+const PIECE_TITLES = {
+  video: 'Video of the attempt',
+  'page-source': 'Source of the page',
+  display: 'The whole display at the failure',
+} as const
+
 function evidenceIn(lines: readonly OutlineLine[], events: readonly NumberedEvent[]): Draft['evidence'] {
   const found: Draft['evidence'] = []
   const failing = lines.find((line) => line.failing)
@@ -138,7 +144,7 @@ function evidenceIn(lines: readonly OutlineLine[], events: readonly NumberedEven
       found.push({
         kind: event.kind,
         hash: event.hash,
-        title: event.kind === 'video' ? 'Video of the attempt' : 'Source of the page',
+        title: PIECE_TITLES[event.kind],
       })
   }
   return found

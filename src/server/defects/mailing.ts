@@ -11,6 +11,7 @@ const NAMES = {
   'screen-before': 'before',
   'screen-after': 'at-the-failure',
   'screen-marked': 'marked',
+  display: 'display',
 } as const
 
 /** @throws {MailProblem} */

@@ -31,6 +31,7 @@ export type LogHead = OutlineHead & {
   notes: { atMs: number; text: string }[]
   video: { hash: string; startMs: number } | null
   source: string | null
+  display: string | null
 }
 export type LogAsk =
   | { ask: 'head' }
@@ -101,10 +102,10 @@ function keptOf({ testCase, routines, log }: LogGiven): Kept {
   const events = readLogAtOnce(log)
   const lines = outlineOf(testCase, routines, events)
   const started = events.find((event) => event.type === 'started')
-  const piece = (kind: 'video' | 'page-source') =>
+  const piece = (kind: 'video' | 'page-source' | 'display') =>
     events.find((event) => event.type === 'evidence' && event.kind === kind) as
       Extract<NumberedEvent, { type: 'evidence' }> | undefined
-  const [video, source] = [piece('video'), piece('page-source')]
+  const [video, source, display] = [piece('video'), piece('page-source'), piece('display')]
   const notes = events.flatMap((event) =>
     event.type === 'note' ? [{ atMs: event.atMs, text: event.text }] : [],
   )
@@ -117,6 +118,7 @@ function keptOf({ testCase, routines, log }: LogGiven): Kept {
     notes: notes.slice(0, NOTES_MOST),
     video: video ? { hash: video.hash, startMs: video.startMs ?? 0 } : null,
     source: source?.hash ?? null,
+    display: display?.hash ?? null,
   }
   return { lines, reading, head }
 }

@@ -59,6 +59,7 @@ async function sourcesOf(ctx: Context, caseRunId: string, who: string): Promise<
       ...attempt.marked.map(({ hash }, i): [string, string] => [hash, `marked/${i + 1}`]),
       ...(attempt.video ? [[attempt.video.hash, 'video'] as [string, string]] : []),
       ...(attempt.source ? [[attempt.source, 'page-source'] as [string, string]] : []),
+      ...(attempt.display ? [[attempt.display, 'display'] as [string, string]] : []),
     ]
     const files = await filesOf(ctx, wanted, room, folder)
     const one = { attempt, folder, files }

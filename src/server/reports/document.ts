@@ -28,7 +28,7 @@ export async function serveDocument(ctx: Context, attemptId: string, who: string
 export async function documentedAttempt(
   ctx: Context,
   id: string,
-): Promise<DocumentedAttempt & Pick<AttemptViewModel, 'source'>> {
+): Promise<DocumentedAttempt & Pick<AttemptViewModel, 'source' | 'display'>> {
   const [attempt, lines] = await Promise.all([attemptViewModel(ctx, id), askLog(ctx, id, { ask: 'all' })])
   const run = await runRow(ctx.db, attempt.runId)
   return { ...attempt, lines, startedBy: run?.startedBy ?? 'unknown' }

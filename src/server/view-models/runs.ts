@@ -100,7 +100,7 @@ export async function attemptViewModel(ctx: Context, id: string): Promise<Attemp
     markedOf(ctx.db, id),
   ])
   const { environment, build, title: runTitle } = frozen
-  const { facts, ms, notes, video, source, ...outline } = head
+  const { facts, ms, notes, video, source, display, ...outline } = head
   return {
     id,
     title: caseRun.title,
@@ -138,6 +138,7 @@ export async function attemptViewModel(ctx: Context, id: string): Promise<Attemp
     notes,
     video,
     source,
+    display,
     failures: failures.map(({ attemptId }) => attemptId),
     lastGood: good ?? null,
     others: others.map(({ outcome, ...other }) => ({ ...other, mark: outcome as Mark })),

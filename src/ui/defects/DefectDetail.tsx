@@ -17,6 +17,7 @@ const EVIDENCE_TITLES = {
   'screen-marked': 'Marked screen',
   video: 'Video of the attempt',
   'page-source': 'Source of the page',
+  display: 'The whole display at the failure',
 } as const
 
 /** One defect: its words, its evidence, and where it stands with the tracker. */

@@ -12,7 +12,7 @@ import { Differs } from './Differs'
 import { Marked } from './Marked'
 import { Video } from './Video'
 
-export const MOMENTS = ['this', 'accepted', 'earlier', 'good', 'differs', 'video'] as const
+export const MOMENTS = ['this', 'accepted', 'earlier', 'good', 'differs', 'video', 'display'] as const
 export type Moment = (typeof MOMENTS)[number]
 const TITLES: Record<Moment, string> = {
   this: 'This moment',
@@ -21,6 +21,7 @@ const TITLES: Record<Moment, string> = {
   good: 'Then',
   differs: 'What differs',
   video: 'Video',
+  display: 'Whole display',
 }
 
 type Props = {
@@ -69,7 +70,8 @@ export function ScreenPane({
   const isVideo = moment === 'video' && viewModel.video !== null
   const { may } = useFrame()
   const check = moment === 'accepted' ? line.screenCheck : undefined
-  const isOneScreen = !isVideo && !check && moment !== 'differs'
+  const display = moment === 'display' ? viewModel.display : null
+  const isOneScreen = !isVideo && !check && !display && moment !== 'differs'
   return (
     <section aria-label="Screen" className="flex min-h-0 flex-col overflow-auto py-2 pr-[18px] pl-2">
       <Tabs value={moment} onChange={onMoment}>
@@ -95,6 +97,7 @@ export function ScreenPane({
               onPlay={onPlay}
             />
           )}
+          {display && <Display hash={display} />}
           {check && <Accepted key={line.path} attempt={viewModel} path={line.path} check={check} />}
           {moment === 'differs' && goodScreen && nowScreen && (
             <Differs key={`${goodScreen.hash} ${nowScreen.hash}`} then={goodScreen} now={nowScreen} />
@@ -137,15 +140,23 @@ export function ScreenPane({
 
 /** What there is to look at, of a line of an attempt. */
 export const momentsOf = (
-  { others, video }: Pick<AttemptViewModel, 'others' | 'video'>,
+  { others, video, display }: Pick<AttemptViewModel, 'others' | 'video' | 'display'>,
   line: OutlineLine | undefined,
 ): Moment[] =>
   MOMENTS.filter(
     (name) =>
       (!['good', 'differs'].includes(name) || others.length > 0) &&
       (name !== 'video' || video !== null) &&
+      (name !== 'display' || (display !== null && line?.failing === true)) &&
       (name !== 'accepted' || line?.screenCheck !== undefined),
   )
+
+/** All that stood on the display of the agent: what the browser opened beside its page, too. */
+const Display = ({ hash }: { hash: string }) => (
+  <a href={evidenceUrl(hash)} target="_blank" rel="noreferrer" className="block border border-line bg-black">
+    <img src={evidenceUrl(hash)} alt="The whole display at the failure" className="w-full" />
+  </a>
+)
 
 const Missing = ({ children }: { children: React.ReactNode }) => (
   <p className="rounded-oak border border-dashed border-line p-6 text-sm text-soft">{children}</p>
@@ -160,6 +171,8 @@ function whyNoScreen(line: OutlineLine, isReading: boolean): string {
 
 function caption(viewModel: AttemptViewModel, moment: Moment, goodTitle: string): string {
   if (moment === 'good') return goodTitle
+  if (moment === 'display')
+    return 'The whole display of the agent when it failed, with the browser’s own parts.'
   if (moment === 'differs') return `Then: ${goodTitle}`
   if (viewModel.environment.simulated)
     return 'Simulated agent: the page is real, drawn by Chromium at this screen size; references are left out. It records no video.'
