@@ -1,5 +1,5 @@
 /** Logs of attempts: in rows while they are written and for a while after, then in one piece each. */
-import { and, asc, desc, eq, inArray, sql, type SQL } from 'drizzle-orm'
+import { and, asc, desc, eq, gt, inArray, lt, sql, type SQL } from 'drizzle-orm'
 import type { NumberedEvent } from '@/core/execution'
 import type { Conn, Tx } from './client'
 import { packLog, readLog, unpackLog, type LogBytes } from './log-piece'
@@ -146,7 +146,47 @@ export async function dropLines(
     const log = (await unpackLog(piece)).filter((event) => !isOut(event))
     await tx
       .update(attemptLogs)
-      .set({ piece: await packLog(log) })
+      .set({ piece: await packLog(log), opening: null, openingVersion: 0 })
       .where(and(eq(attemptLogs.attemptId, id)))
   }
 }
+
+/** Ids of attempts whose logs are in one piece, have more than so many events, and no opening of this version. */
+export const logsWithoutOpening = async (
+  db: Conn,
+  { events: least, version, most }: { events: number; version: number; most: number },
+): Promise<string[]> =>
+  (
+    await db
+      .select({ id: attemptLogs.attemptId })
+      .from(attemptLogs)
+      .where(and(lt(attemptLogs.openingVersion, version), gt(attemptLogs.events, least)))
+      .limit(most)
+  ).map(({ id }) => id)
+
+/** Kept only if nothing was taken out of the log meanwhile. @param dropped kinds of evidence that were gone */
+export const keepOpening = async (
+  db: Conn,
+  id: string,
+  dropped: readonly string[],
+  version: number,
+  opening: object,
+): Promise<void> =>
+  void (await db
+    .update(attemptLogs)
+    .set({ opening, openingVersion: version })
+    .where(
+      and(
+        eq(attemptLogs.attemptId, id),
+        sql`exists (select from attempts a where a.id = ${id} and a.dropped = ${sql.param([...dropped])}::text[])`,
+      ),
+    ))
+
+/** What the reader of a long log shows first, if it was made by this version. */
+export const openingOf = async (db: Conn, id: string, version: number): Promise<object | undefined> =>
+  (
+    await db
+      .select({ opening: attemptLogs.opening })
+      .from(attemptLogs)
+      .where(and(eq(attemptLogs.attemptId, id), eq(attemptLogs.openingVersion, version)))
+  )[0]?.opening ?? undefined

@@ -13,8 +13,10 @@ import { newWebhookSecret } from '@/server/http/signed'
 import { addPersonWithPassword, hashToken } from '@/server/people'
 import { putBlackoutCalendars } from '@/server/rota'
 import { sealColumn } from '@/server/sealing'
+import { setPicture } from '@/server/pictures'
 import { setSecret } from '@/server/secrets'
 import { DEMO_PASSWORD, ENVIRONMENTS, PEOPLE } from './fleet'
+import { deckPlanPicture } from './pictures'
 
 export const DEMO_BUILDS = ['2026.11.1', '2026.11.2', '2026.11.3', '2026.11.4']
 const DAY_MS = 86_400_000
@@ -95,6 +97,7 @@ export async function seedRepository(ctx: Context, templates: string): Promise<v
     { value: 'harbour-12', applications: ['booking', 'desk', 'gate', 'manifest'] },
     'Tomas Lindqvist',
   )
+  await setPicture(ctx, 'deck-plan', { bytes: await deckPlanPicture() }, 'Tomas Lindqvist')
   const folder = join(ctx.home, 'demo', 'harbour-cases')
   await rm(folder, { recursive: true, force: true })
   await mkdir(folder, { recursive: true })

@@ -8,7 +8,7 @@ import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definition
 import { dropOldEvidence } from '@/server/evidence'
 import { startDue } from '@/server/rota'
 import { dropOldTries } from '@/server/people'
-import { packOldLogs } from '@/server/reading'
+import { makeOpenings, packOldLogs } from '@/server/reading'
 import { enqueueDueMails, MAIL_REPORT, mailReport } from '@/server/reports/mails'
 import { dropRehearsals, forecastFinishes, repairRunNumbers } from '@/server/runs'
 import { dropScreens } from '@/server/live'
@@ -62,6 +62,7 @@ while (!ending.signal.aborted) {
       .then(() => dropOldTries(ctx))
       .then(() => repairRunNumbers(ctx))
       .then(() => packOldLogs(ctx))
+      .then(() => makeOpenings(ctx))
       .then(() => dropRehearsals(ctx))
       .catch((error: Error) => {
         say(`the chores failed and are done again: ${error.name}`)

@@ -143,11 +143,20 @@ export const events = pgTable(
 
 /** The log of an attempt that ended a while ago, in one compressed piece (log-piece.ts). What is asked of
  * whole runs stays in `events`, too: checks that failed, and checks of screens. */
-export const attemptLogs = pgTable('attempt_logs', {
-  attemptId: uuid('attempt_id')
-    .primaryKey()
-    .references(() => attempts.id, { onDelete: 'cascade' }),
-  events: integer('events').notNull(),
-  lastNo: integer('last_no').notNull(),
-  piece: bytes('piece').notNull(),
-})
+export const attemptLogs = pgTable(
+  'attempt_logs',
+  {
+    attemptId: uuid('attempt_id')
+      .primaryKey()
+      .references(() => attempts.id, { onDelete: 'cascade' }),
+    events: integer('events').notNull(),
+    lastNo: integer('last_no').notNull(),
+    piece: bytes('piece').notNull(),
+    /** Of a long log: what its reader shows first, so that it opens without reading all of it. */
+    opening: jsonb('opening').$type<object>(),
+    /** By what version of the code `opening` was made; 0: there is none. */
+    openingVersion: integer('opening_version').notNull().default(0),
+  },
+  // the chore that makes openings
+  (table) => [index('attempt_logs_opening').on(table.openingVersion, table.events)],
+)

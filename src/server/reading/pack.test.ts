@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm'
 import type { NumberedEvent } from '@/core/execution'
+import { LINES_PAGE } from '@/core/view-models'
 import { failedChecksOfAttempt } from '@/db/failed-checks'
 import { eventsOf } from '@/db/logs'
 import { attemptLogs, events } from '@/db/schema'
@@ -15,7 +16,7 @@ import {
   testContext,
   type TestContext,
 } from '../testing/context'
-import { askLog, packOldLogs } from '.'
+import { askLog, makeOpenings, packOldLogs } from '.'
 
 let ctx: TestContext
 beforeEach(async () => {
@@ -127,4 +128,40 @@ test('a large log takes a fraction of its size, and so do many small ones at onc
   expect(piece!.piece.length).toBeLessThan(JSON.stringify(many).length / 8)
   for (const id of small)
     expect(await rows(id)).toHaveLength((await eventsOf(ctx.db, id)).length === 0 ? 0 : 2)
+})
+
+test('a long log opens by what is kept beside it, until something is taken out of it', async () => {
+  const many = Array.from({ length: 4500 }, (_, i): NumberedEvent[] => {
+    const path = `main.${i}`
+    const words = { verb: 'check', object: `crossing ${i}`, detail: '' }
+    return [
+      { no: 2 * i + 1, atMs: i, type: 'step-started', path, words },
+      { no: 2 * i + 2, atMs: i, type: 'console', path, level: 'log', text: `tide ${i}` },
+    ]
+  }).flat()
+  const [long, short] = [await attempt(many), await attempt()]
+  const opened = async (in_: TestContext) => {
+    const head = await askLog(in_, long, { ask: 'head' })
+    const all = { fold: false, only: null } as const
+    const line = (await askLog(in_, long, { ask: 'line', path: head.start!, ...all }))!
+    const from = Math.floor(line.index / LINES_PAGE) * LINES_PAGE
+    const around = await askLog(in_, long, { ask: 'window', from, count: LINES_PAGE, find: '', ...all })
+    return { head, line, around }
+  }
+  const before = await opened(ctx)
+  await packOldLogs(hourLater())
+  expect([await makeOpenings(ctx), await makeOpenings(ctx)]).toEqual([1, 0])
+
+  const forgotten: TestContext = { ...ctx, work: { run: async () => ({ missing: true }) as never } }
+  expect(await opened(forgotten)).toEqual(before)
+  await expect(
+    askLog(forgotten, long, { ask: 'hits', find: 'tide', fold: false, only: null }),
+  ).rejects.toThrow()
+  await expect(askLog(forgotten, short, { ask: 'head' })).rejects.toThrow()
+
+  await putRetention(ctx, { console: 30 }, 'Tomas')
+  await dropOldEvidence(laterBy(ctx, 40 * 86_400_000))
+  await expect(opened(forgotten)).rejects.toThrow()
+  expect(await makeOpenings(ctx)).toBe(1)
+  expect((await opened(forgotten)).line.line.console).toEqual([])
 })
