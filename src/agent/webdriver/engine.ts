@@ -339,14 +339,8 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     const requests = await this.run([], 'takeRequests').catch(() => [])
     for (const { url, status, ms, at, main } of requests) {
       if (main) this.arrived = status
-      this.log.push({
-        type: 'request',
-        atMs: Math.max(0, Math.round(at + offset)),
-        method: 'GET',
-        url,
-        status: status || -1,
-        ms,
-      })
+      const atMs = Math.max(0, Math.round(at + offset))
+      this.log.push({ type: 'request', atMs, method: 'GET', url, status: status || -1, ms })
     }
   }
 }

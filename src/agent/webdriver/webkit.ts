@@ -1,11 +1,10 @@
 /** WebKitGTK by its own WebDriver: a driver process, a browser and a display for each attempt. */
-import { spawn, type ChildProcess } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, readdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer, type AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Environment } from '@/core/model'
-import { childEnv } from '@/node/child-env'
 import { browserEnv, endBrowser, letStandBack, newMark, startBrowserPath } from '../browser-process'
 import { requireNone } from '../driver/conditions'
 import { HiddenDisplay, XVFB } from './display'

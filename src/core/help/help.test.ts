@@ -1,8 +1,9 @@
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
 import { parseDefinition } from '../model/files'
 import { VERB_NAMES } from '../model/verbs'
 import { findHelp, HELP_GROUPS, HELP_PAGES, helpOfField, helpOfVerb } from '.'
+import { FORM_LABELS } from './form-fields'
 import { FIELD_HELP, type FieldHelp } from './fields'
 
 test.each(VERB_NAMES)('the example of %s is sound', (verb) => {
@@ -26,6 +27,14 @@ test('the tables of the documents say the same of fields', () => {
       ),
     ])
   expect(Object.fromEntries(rows)).toEqual(FIELD_HELP)
+})
+
+test.each(FORM_LABELS)('some form has the field “%s”', (label) => {
+  const forms = readdirSync('src/ui', { recursive: true, encoding: 'utf8' }).filter((file) =>
+    file.endsWith('.tsx'),
+  )
+  const has = (file: string) => readFileSync(`src/ui/${file}`, 'utf8').includes(label)
+  expect(forms.some(has)).toBe(true)
 })
 
 test('a field is told of the file it stands in, the nearest first', () => {

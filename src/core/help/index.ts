@@ -2,6 +2,7 @@
 import type { Verb } from '../model'
 import { VERB_NAMES } from '../model/verbs'
 import { FIELD_PAGES } from './fields'
+import { FORM_PAGES } from './form-fields'
 import { TOPIC_HELP, VIEW_HELP, type HelpPage } from './pages'
 import { VERB_HELP } from './verbs'
 
@@ -27,6 +28,7 @@ export const HELP_GROUPS: readonly { title: string; pages: readonly HelpPage[] }
   { title: 'Views', pages: Object.values(VIEW_HELP) },
   { title: 'What is met in several places', pages: TOPIC_HELP },
   { title: 'Steps', pages: VERB_NAMES.map(verbPage) },
+  { title: 'Fields of forms', pages: FORM_PAGES },
   { title: 'Fields of files', pages: FIELD_PAGES },
 ]
 /** All pages: views, topics, verbs, fields. */
