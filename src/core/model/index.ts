@@ -44,6 +44,9 @@ export {
   type Target,
   type TestCase,
   type Verb,
+  type HeldKey,
+  type MouseButton,
+  type WindowChoice,
   type UploadFile,
   type WayToGo,
 } from './types'
@@ -71,6 +74,7 @@ export { DEFINITION_KINDS, type Definition, type DefinitionKind } from './defini
 export { conditionSchema, ruleFaults, USUAL_MOST } from './policies'
 export { KEEP_DAYS_MOST, keepDays, RETRIES_MOST, retriesSchema, USUAL_RETRIES } from './rotation-schema'
 export { NEWEST_BUILD, USUAL_HOW } from './rotations'
+export { HELD_KEYS, MOUSE_BUTTONS, WAYS_TO_GO } from './types'
 export { readTypedDate, showDate } from './typed-dates'
 export { parseDurationMs, describeAgo, describeDuration, durationText } from './durations'
 export { NO_PAUSES, pausedMs, pausesOf, type Pauses } from './pauses'

@@ -1,0 +1,58 @@
+/** What is known of an element that a person pointed at: enough to find it again, and to propose checks. */
+import type { Box } from '../execution'
+
+/** Ways of a target that an element was tried by. */
+export const FACT_WAYS = ['testId', 'role', 'label', 'placeholder', 'text', 'css'] as const
+export type FactWay = (typeof FACT_WAYS)[number]
+
+export type ElementFacts = Partial<Record<FactWay, string>> & {
+  /** Of its element, in small letters. */
+  tag: string
+  /** Of a field: text, checkbox, … */
+  type?: string
+  /** Accessible name; belongs to `role`. */
+  name?: string
+  /** How many elements of its document each way finds. */
+  counts: Partial<Record<FactWay, number>>
+  /** Which of those that `role` and `name` find, from 1. */
+  place?: number
+  /** Text a person sees, or the value of a field. */
+  value?: string
+  checked?: boolean
+  /** Address a link leads to, as it is written. */
+  href?: string
+  /** It hides what is typed: its value is not told. */
+  secret?: boolean
+  /** It offers what was typed so far, as a list under it. */
+  suggests?: boolean
+  /** Absent where it cannot be told. */
+  box?: Box
+}
+
+const TEXT_TYPES = new Set([
+  'text',
+  'search',
+  'email',
+  'url',
+  'tel',
+  'number',
+  'password',
+  'date',
+  'time',
+  'month',
+  'week',
+  'datetime-local',
+])
+
+/** Whether text is typed into it. */
+export const takesText = ({ tag, type = 'text' }: Pick<ElementFacts, 'tag' | 'type'>): boolean =>
+  tag === 'textarea' || (tag === 'input' && TEXT_TYPES.has(type))
+export const isTick = ({ tag, type }: Pick<ElementFacts, 'tag' | 'type'>): boolean =>
+  tag === 'input' && (type === 'checkbox' || type === 'radio')
+
+/** Whether both are of one element, as far as can be told from outside. */
+export const sameElement = (a: ElementFacts, b: ElementFacts): boolean =>
+  a.tag === b.tag &&
+  a.type === b.type &&
+  a.place === b.place &&
+  FACT_WAYS.every((way) => way === 'text' || a[way] === b[way])

@@ -1,0 +1,18 @@
+export { FACT_WAYS, isTick, sameElement, takesText, type ElementFacts, type FactWay } from './facts'
+export { proposedChecks, type Proposal } from './proposals'
+export { stepsOfRecording, type RecordedEvent, type RecordedStep } from './recording'
+export { looksGenerated, targetOf, waysOf } from './target'
+export {
+  FRAME_HEAD,
+  frameOf,
+  KEY_DOINGS,
+  MOUSE_DOINGS,
+  readFrame,
+  type LiveDoing,
+  type LiveList,
+  type LiveNotice,
+  type LiveOrder,
+  type LiveRequest,
+  type LiveWindow,
+  type LiveWord,
+} from './messages'

@@ -1,0 +1,118 @@
+/** What people and the agent of a live session say to each other (docs/live.md). Both travel as JSON, a
+ * screen as bytes: `FRAME_HEAD` and a JPEG. */
+import type { AttemptOutcome, Box, Failure } from '../execution'
+import type { HeldKey, MouseButton, Step, Target, WayToGo } from '../model'
+import type { ElementFacts } from './facts'
+import type { RecordedStep } from './recording'
+
+export const MOUSE_DOINGS = ['down', 'up', 'move'] as const
+export const KEY_DOINGS = ['down', 'up'] as const
+
+/** What a person has their browser do. Points are in CSS pixels of the page's view. */
+export type LiveOrder =
+  | {
+      do: 'mouse'
+      type: (typeof MOUSE_DOINGS)[number]
+      x: number
+      y: number
+      button: MouseButton | 'none'
+      /** How many in a row. */
+      clicks: number
+      with: HeldKey[]
+    }
+  | { do: 'wheel'; x: number; y: number; dx: number; dy: number }
+  | { do: 'key'; type: (typeof KEY_DOINGS)[number]; key: string; code: string; with: HeldKey[] }
+  /** Pasted, or composed. */
+  | { do: 'text'; text: string }
+  /** As a case writes it: "desk:/bookings". */
+  | { do: 'open'; address: string }
+  | { do: 'go'; to: WayToGo }
+  | { do: 'tab'; index: number }
+  /** Of the list that is open. */
+  | { do: 'choose'; values: string[] }
+  /** How the next dialog of the browser is answered. */
+  | { do: 'dialog'; answer: 'accept' | 'dismiss'; text?: string }
+  | { do: 'record'; on: boolean }
+  /** What was recorded is taken along, or thrown away: all of it. */
+  | { do: 'forget' }
+  /** What is at a point. */
+  | { do: 'pick'; x: number; y: number }
+  /** Where a target is now. */
+  | { do: 'locate'; target: Target }
+  | { do: 'steps'; steps: { id: string; step: Step }[] }
+  /** No more of the steps that go on. */
+  | { do: 'stop' }
+  | { do: 'longer' }
+  | { do: 'end'; undo: boolean }
+export type LiveDoing = LiveOrder['do']
+
+export type LiveWindow = { title: string; url: string }
+
+/** What the agent says. */
+export type LiveWord =
+  | {
+      say: 'state'
+      url: string
+      windows: LiveWindow[]
+      shown: number
+      recording: boolean
+      /** Steps go on. */
+      working: boolean
+      /** Until the session ends by itself. */
+      leftMs: number
+    }
+  | { say: 'recorded'; steps: RecordedStep[] }
+  | { say: 'step'; id: string; mark: 'running' | AttemptOutcome; ms?: number; failure?: Failure }
+  | { say: 'picked'; facts: ElementFacts | null }
+  | { say: 'located'; count: number; box: Box | null }
+  /** A list the browser itself would draw, which is on no picture of the page; `null`: none is open. */
+  | { say: 'list'; list: LiveList | null }
+  | { say: 'dialog'; words: string; answer: 'accept' | 'dismiss' }
+  | { say: 'problem'; message: string }
+export type LiveList = {
+  box: Box
+  several: boolean
+  options: { label: string; value: string; chosen: boolean }[]
+}
+
+/** What the server itself says. */
+export type LiveNotice =
+  | {
+      say: 'people'
+      you: number
+      driver: number | null
+      people: { id: number; name: string; mayDrive: boolean }[]
+    }
+  /** Where somebody else points. */
+  | { say: 'cursor'; who: number; x: number; y: number }
+  /** Somebody asks to drive. */
+  | { say: 'asked'; who: number }
+  | { say: 'agent'; here: boolean }
+  | { say: 'over'; because: string }
+
+/** What a person says to the server, and not to the browser. */
+export type LiveRequest =
+  { do: 'drive' } | { do: 'hand-over'; to: number } | { do: 'point'; x: number; y: number }
+
+/** Bytes before the JPEG: width and height of the view in CSS pixels, each in two, the higher first. */
+export const FRAME_HEAD = 4
+
+export function frameOf(width: number, height: number, jpeg: Uint8Array): Uint8Array {
+  const bytes = new Uint8Array(FRAME_HEAD + jpeg.length)
+  const view = new DataView(bytes.buffer)
+  view.setUint16(0, width)
+  view.setUint16(2, height)
+  bytes.set(jpeg, FRAME_HEAD)
+  return bytes
+}
+
+/** @returns `undefined` where it is none */
+export function readFrame(
+  bytes: Uint8Array,
+): { width: number; height: number; jpeg: Uint8Array } | undefined {
+  if (bytes.length <= FRAME_HEAD) return undefined
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const jpeg = bytes.subarray(FRAME_HEAD)
+  if (jpeg[0] !== 0xff || jpeg[1] !== 0xd8) return undefined
+  return { width: view.getUint16(0), height: view.getUint16(2), jpeg }
+}
