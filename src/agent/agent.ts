@@ -7,6 +7,7 @@ import { Held } from './held'
 import { runAttempt, type Meet } from './interpreter'
 import { deliverLeftovers } from './leftovers'
 import type { AgentPorts } from './ports'
+import { openChannel } from './live/channel'
 import { LeaseLost, pause, Refused, type HeartbeatAnswer, type Registration } from './protocol/client'
 import { fitting } from './protocol/fitting'
 import { Reporter } from './protocol/reporter'
@@ -151,6 +152,7 @@ async function carryOut(agent: Agent, seat: number, work: Work): Promise<Work | 
       gate: hold.gate,
       meet,
       onStep,
+      ...(work.live && { live: () => openChannel(ports.client.liveLine(id, { attemptId, lease })) }),
       ...(ports.outgoing && { outgoing: ports.outgoing }),
     })
     shown.abort()

@@ -151,7 +151,8 @@ export async function dropLines(
   }
 }
 
-/** Ids of attempts whose logs are in one piece, have more than so many events, and no opening of this version. */
+/** Ids of attempts whose logs are in one piece, have more than so many events, and no opening of this
+ * version. */
 export const logsWithoutOpening = async (
   db: Conn,
   { events: least, version, most }: { events: number; version: number; most: number },
@@ -164,7 +165,8 @@ export const logsWithoutOpening = async (
       .limit(most)
   ).map(({ id }) => id)
 
-/** Kept only if nothing was taken out of the log meanwhile. @param dropped kinds of evidence that were gone */
+/** Kept only if nothing was taken out of the log meanwhile.
+ * @param dropped kinds of evidence that were gone then */
 export const keepOpening = async (
   db: Conn,
   id: string,

@@ -1,5 +1,5 @@
 /** Runs as they are laid out, and as views read them. */
-import { and, asc, eq, inArray, lt, sql, type SQL } from 'drizzle-orm'
+import { and, asc, eq, inArray, isNull, lt, sql, type SQL } from 'drizzle-orm'
 import type { RotationHow } from '@/core/model'
 import { NO_COUNTS, type Counts, type Mark } from '@/core/execution'
 import type { CaseRunFacts, Comparison, FinishForecast, RunForecast } from '@/core/view-models'
@@ -123,10 +123,10 @@ export const runSnapshot = async (db: Conn, id: number): Promise<RunSnapshot | u
 /** What a run froze at its start, and what else its attempts go by. */
 export async function frozenRun(db: Conn, id: number) {
   const [row] = await db
-    .select({ build: runs.build, how: runs.how, snapshot: runs.snapshot })
+    .select({ build: runs.build, how: runs.how, live: runs.live, snapshot: runs.snapshot })
     .from(runs)
     .where(eq(runs.id, id))
-  return row && { build: row.build, how: row.how, ...row.snapshot }
+  return row && { build: row.build, how: row.how, live: row.live, ...row.snapshot }
 }
 
 /** Of a run's snapshot only what one case needs: the rest may be megabytes. */
@@ -292,3 +292,10 @@ export async function dropOldRehearsals(db: Db, now: Now): Promise<number> {
     return gone.length
   })
 }
+
+/** Live sessions that go on. */
+export const countLiveRuns = async (db: Conn): Promise<number> =>
+  db.$count(runs, and(eq(runs.live, true), isNull(runs.endedAt)))
+
+export const isLiveRun = async (db: Conn, id: number): Promise<boolean> =>
+  (await db.select({ live: runs.live }).from(runs).where(eq(runs.id, id)))[0]?.live ?? false

@@ -48,6 +48,12 @@ export function guard(incoming: IncomingMessage, outgoing: ServerResponse): bool
   return true
 }
 
+/** The same for a request for a WebSocket, which has no answer of ours. @returns whether it makes sense */
+export function guardUpgrade(incoming: IncomingMessage): boolean {
+  noteAddress(incoming)
+  return faultOf(incoming) === undefined
+}
+
 /** What is said of where a request comes from counts only when a proxy that is named says it; for all others
  * that is taken out. */
 function noteAddress({ headers, socket }: IncomingMessage): void {

@@ -5,6 +5,7 @@ import { context } from '@/server/context'
 import { agentRoutes } from './agents'
 import { guard } from './guard'
 import { Health } from './health'
+import { upgradeLive } from './live'
 import { answerBy } from './serve'
 import { inTurns } from './turns'
 
@@ -41,6 +42,7 @@ const server = createServer(limits, (incoming, outgoing) => {
     if (!outgoing.destroyed) void pages(incoming, outgoing) // else who asked has gone meanwhile
   })
 })
+server.on('upgrade', upgradeLive)
 // longer than agents keep a connection they do not use: it is never closed under a request
 server.keepAliveTimeout = 65_000
 

@@ -28,9 +28,11 @@ import { chooseIn } from './choosing'
 import { Concealing } from './concealing'
 import { candidates, locate, type Located } from './locate'
 import { identityIn } from './identity'
+import { ChromiumLive } from './live'
 import { Network } from './network'
 import type { PageWatch } from './page-watch'
 import type { VideoRecorder } from './video'
+import type { LiveListeners } from '../driver/live'
 import { takesNoFiles } from '../driver/files'
 import { firstStays, goOn } from '../driver/going'
 import { reasonOf } from '../driver/reason'
@@ -293,6 +295,8 @@ export class ChromiumDriver implements BrowserDriver {
   }
 
   lost = () => this.watch.log.lost
+  live = (listeners: LiveListeners) =>
+    ChromiumLive.open(this.context, () => this.page, this.environment, listeners)
   stopVideo = async () => this.video?.stop()
 
   async close(): Promise<void> {

@@ -118,6 +118,7 @@ export function bounded(
     ...(driver.network && { network: (change) => within(driver.network!(change), QUESTION_MS) }),
     ...(driver.exact && { exact: () => picture(driver.exact!(), true) }),
     ...(driver.display && { display: () => picture(driver.display!(), true) }),
+    ...(driver.live && { live: driver.live.bind(driver) }),
     ...(driver.peek && { peek: () => picture(driver.peek!()) }),
     stopVideo: async () => {
       const video = await inTime(driver.stopVideo(), VIDEO_MS)

@@ -1,5 +1,6 @@
 /** The interface that all drivers implement, whatever the engine. The step interpreter uses nothing else of a
  * browser. */
+import type { LiveBrowser, LiveListeners } from './live'
 import type {
   Clicking,
   ElementState,
@@ -107,6 +108,8 @@ export interface BrowserDriver {
    * @throws {DriverFault} target: the part is not on the page */
   compareScreen?(wanted: ScreenWanted): Promise<ComparedPicture | undefined>
   source(): Promise<string>
+  /** Lets a person steer it from now on. Absent: nobody can. */
+  live?(listeners: LiveListeners): Promise<LiveBrowser>
   /** From now on pages show these texts to nobody's screen: secrets that come back, in documents of these
    * origins. */
   conceal(texts: readonly string[], origins: readonly string[]): Promise<void>

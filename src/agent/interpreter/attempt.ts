@@ -2,6 +2,8 @@
 import { fill, USUAL_HOW, type Resume, type Scope, type Step } from '@/core/model'
 import { calculate, generate } from '@/core/model/generating'
 import { outcomeOfFailure, type AttemptResult, type Failure, type Work } from '@/core/execution'
+import { LiveSession } from '../live/session'
+import type { LiveChannel } from '../live/channel'
 import { OPEN_POLICY, type OutgoingPolicy } from '@/node/outgoing'
 import type { BrowserDriver, Pace } from '../driver/port'
 import { keepWhatIsThere } from './at-failure'
@@ -26,6 +28,8 @@ export type AttemptPorts = {
   gate?: Gate
   meet?: Meet
   outgoing?: OutgoingPolicy
+  /** Opens the line to who steers it, of a live session. */
+  live?: (() => LiveChannel) | undefined
   /** When a step begins: by when the case has to be over. */ onStep?: (untilMs: number) => void
 }
 
@@ -35,7 +39,7 @@ const UNDO_MS = 20_000
 /** Carries out an attempt. Never throws: whatever happens is the result. The driver is closed at the end. */
 export async function runAttempt(
   work: Work,
-  { driver, pace, sink, agent, signal, gate, meet, onStep, outgoing = OPEN_POLICY }: AttemptPorts,
+  { driver, pace, sink, agent, signal, gate, meet, onStep, live, outgoing = OPEN_POLICY }: AttemptPorts,
 ): Promise<AttemptResult> {
   const how = work.how ?? USUAL_HOW
   const secrets = [
@@ -66,8 +70,10 @@ export async function runAttempt(
   log.say({ type: 'started', agent, facts: driver.facts })
   parts.rescue = work.recovery && new Rescue(parts)
   parts.rendezvous = work.role !== undefined && meet ? new Rendezvous(parts, meet) : undefined
+  if (live) parts.live = (runner) => new LiveSession(parts, runner, live()).serve()
   const undoParts = () => ({
     ...parts,
+    live: undefined,
     rescue: undefined,
     gate: undefined,
     onStep: undefined,
@@ -81,7 +87,7 @@ export async function runAttempt(
   if (failure && !stopped) await keepWhatIsThere(parts, failure)
   if (!failure && !stopped && work.case.undo.length > 0) await parts.rendezvous?.end()
   const order = orderOf(signal)
-  if (!stopped || order.undo) await undo(work, entry, steps, new StepRunner(undoParts()))
+  if (!end.leaves && (!stopped || order.undo)) await undo(work, entry, steps, new StepRunner(undoParts()))
   else log.say({ type: 'note', text: 'stopped without undo steps: what it made is still there' })
   const video = await driver.stopVideo().catch(() => undefined)
   if (video && (how.video === 'always' || failure)) {
@@ -142,6 +148,8 @@ async function rounds(
 type End = {
   failure?: Failure | undefined
   stopped?: boolean
+  /** A person wants to look at what it made: nothing is undone. */
+  leaves?: boolean
   goOn?: Exclude<Resume, 'step'>
   because?: string
 }
@@ -151,6 +159,7 @@ async function carryOut(work: Work, parts: StepParts, entry: StepRunner, steps: 
   try {
     parts.scope = scopeOf(work, () => parts.place)
     await enter(work, entry)
+    if (parts.live) return { leaves: !(await parts.live(steps)).undo }
     await steps.runAll(stepsOf(work), 'main')
     return { failure: steps.softFailure }
   } catch (error) {

@@ -43,6 +43,11 @@ export interface Companion {
   end(): Promise<void>
 }
 
+/** Carries out a step. @throws as StepRunner does */
+export interface Runner {
+  runOne(step: Step, path: string): Promise<void>
+}
+
 export type StepParts = {
   work: Work
   driver: BrowserDriver
@@ -78,6 +83,8 @@ export type StepParts = {
   rescue?: Rescuer | undefined
   /** Waits while the attempt is paused. */
   gate?: Gate | undefined
+  /** A person steers, and says what is carried out; absent: the steps of the case are. */
+  live?: ((runner: Runner) => Promise<{ undo: boolean }>) | undefined
   /** The other roles of a joint case; absent: there are none. */
   rendezvous?: Companion | undefined
 }

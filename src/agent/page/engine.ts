@@ -2,6 +2,7 @@
  * them, and act with its own input. */
 import type { Clicking, Cookie, NetworkChange, Stored, Target, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
+import type { ElementFacts } from '@/core/live'
 import type { Lost } from '../driver/entry-log'
 import type { ChoiceList } from '../driver/choices'
 import type { DriverFault, LogEntry, ScreenShot, WindowSeen } from '../driver/port'
@@ -23,6 +24,7 @@ export type PageFunctions = {
   ready(): boolean
   stored(): Stored
   store(stored: Stored): void
+  factsAt(x: number, y: number): ElementFacts | null
 }
 export type ElementFunctions = {
   read(): { text: string; value: string; states: string[] }

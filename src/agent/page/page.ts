@@ -12,6 +12,8 @@ import { store, stored } from './storing'
 
 export { count, find, places } from './find'
 export { dropFiles, isInDialog, scrollAt, store, stored }
+export { factsAt } from './facts'
+export { chooseOpen, record } from './recording'
 export const scrollPage = (by: number | null): boolean => scrollAt(document.documentElement, by)
 
 /** Characters of a text that are looked at: a page may have hundreds of megabytes. */

@@ -1,6 +1,7 @@
 /** The agent's side of docs/agent-protocol.md: plain HTTP and JSON, tried again while the server is away. */
 import type { AttemptResult, NumberedEvent, Work } from '@/core/execution'
 import type { Meeting, MeetingAnswer } from '../interpreter'
+import type { LiveLine } from '../live/channel'
 
 export type Registration = {
   name: string
@@ -137,6 +138,15 @@ export class ProtocolClient {
       bytes,
       signal,
     )
+  }
+
+  /** Where a live session's line is opened to, and what it says there. */
+  liveLine(agentId: string, { attemptId, lease }: Attempt): LiveLine {
+    const path = `/api/agents/${agentId}/attempts/${attemptId}/live?lease=${lease}`
+    return {
+      url: this.server.replace(/^http/, 'ws').replace(/\/$/, '') + path,
+      headers: { authorization: `Bearer ${this.token}` },
+    }
   }
 
   async sendScreen(

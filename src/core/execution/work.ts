@@ -60,6 +60,8 @@ export type Work = {
     usedMs: number
     usedInRun: Record<string, number>
   }
+  /** A person steers it: its steps are not carried out by themselves. */
+  live?: true
   /** The role of a joint case that this attempt plays; absent: the whole case. */
   role?: string
   /** Makes everything random in the attempt repeatable. */
@@ -111,7 +113,13 @@ export type AttemptEvent = { atMs: number } & (
   /** The step led to another page. */
   | { type: 'page'; path: string; url: string; title: string }
   | { type: 'value'; path: string; name: string; value: string }
-  | { type: 'evidence'; kind: 'video' | 'page-source' | 'display'; hash: string; path?: string; startMs?: number }
+  | {
+      type: 'evidence'
+      kind: 'video' | 'page-source' | 'display'
+      hash: string
+      path?: string
+      startMs?: number
+    }
   | { type: 'note'; text: string }
   /** A branch of the log, beside the step it was needed at: `path` is that step's with "!1", `at` the step's
    * own. */

@@ -123,6 +123,19 @@ Steps are added with **a**, moved by dragging or by Alt and the arrows, switched
 made a routine. What a step refers to and is not there is said beside it. **Rehearse** tries the text as it
 stands, and leaves nothing in history. Every saved text is a version that can come back.`,
   },
+  '/live/[id]': {
+    key: 'live',
+    title: 'A live session',
+    text: `A browser of an agent, in the page: what you do in it reaches the page under test, and becomes steps.
+
+Click into the picture to type; Shift and Escape leave it. **Recording** keeps what you do as steps, to be put
+into the case at the selected step. **Pick for a check** says what is under the pointer: how it is found, and what
+could be checked of it. Steps of the case are carried out in this browser as they stand in the text: the
+selected one, up to it, or from it to the end; each may be changed and tried again.
+
+One person drives, others watch and may ask to. The session ends by itself when its time is up, or two minutes
+after the last person left; then the undo steps are carried out. All of it stands in its log.`,
+  },
   '/routines/[key]': {
     key: 'routine',
     title: 'A routine',

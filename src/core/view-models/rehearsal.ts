@@ -9,6 +9,8 @@ export type Rehearsed = {
   cases?: string[]
   rows?: number
   parameters?: Record<string, string>
+  /** A person steers its browser. */
+  live?: boolean
   /** The text under edit, where it is not saved. */
   draft?: { kind: 'case' | 'suite'; key: string; source: string }
 }
@@ -23,14 +25,20 @@ export type RehearsalChoice = {
 }
 
 const LIMIT_MS = 120_000
+/** Of a live session; more time is a click away. */
+const LIVE_MS = 20 * 60_000
 
-/** @returns the environments that some agent serves now */
-export const servedEnvironments = ({ environments }: StartOptions) =>
-  environments.filter(({ seats }) => seats > 0)
+/** @returns the environments that some agent serves now; with `live`, those a person can steer */
+export const servedEnvironments = ({ environments }: StartOptions, live = false) =>
+  environments.filter(
+    ({ key, seats, simulated }) => seats > 0 && (!live || (!simulated && STEERED.test(key))),
+  )
+/** Browsers that can be steered. */
+const STEERED = /^chromium/i
 
 /** What a rehearsal begins with: a real browser before a simulated one, the newest build, the first row. */
-export function usualRehearsal(options: StartOptions): RehearsalChoice {
-  const served = servedEnvironments(options)
+export function usualRehearsal(options: StartOptions, live = false): RehearsalChoice {
+  const served = servedEnvironments(options, live)
   const environment = served.find(({ simulated }) => !simulated) ?? served[0]
   return { environment: environment?.key ?? '', build: options.builds[0] ?? '', row: 1, given: {} }
 }
@@ -40,7 +48,7 @@ export const canRehearse = ({ environment, build }: RehearsalChoice): boolean =>
 
 /** The body of the start. */
 export function rehearsalRequest(
-  { suite, cases, rows = 0, draft }: Rehearsed,
+  { suite, cases, rows = 0, draft, live = false }: Rehearsed,
   { environment, build, row, given }: RehearsalChoice,
 ) {
   return {
@@ -48,8 +56,9 @@ export function rehearsalRequest(
     environments: [environment],
     build: build.trim(),
     retries: 0,
-    limitMs: LIMIT_MS,
+    limitMs: live ? LIVE_MS : LIMIT_MS,
     rehearsal: true,
+    ...(live && { live: true }),
     ...(draft && { drafts: [draft] }),
     ...(rows > 0 && row !== 'all' && { row }),
     ...(Object.keys(given).length > 0 && { with: given }),
@@ -61,9 +70,10 @@ export function rehearsalRequest(
 export function whereRehearsalIsRead(
   { run, groups }: Pick<RunViewModel, 'run' | 'groups'>,
   isSingle: boolean,
+  live = false,
 ): string | undefined {
   const cells = cellsOf(groups)
   if (!isSingle || cells.length > 1) return `/runs/${run.id}`
   const attempt = cells[0]?.attemptId
-  return attempt ? `/attempts/${attempt}` : undefined
+  return attempt ? `${live ? '/live' : '/attempts'}/${attempt}` : undefined
 }

@@ -51,6 +51,8 @@ export const runs = pgTable(
     id: serial('id').primaryKey(),
     title: text('title').notNull(),
     kind: text('kind', { enum: RUN_KINDS }).notNull().default('run'),
+    /** A person steers its browser. */
+    live: boolean('live').notNull().default(false),
     suiteKey: text('suite_key').notNull(),
     build: text('build').notNull(),
     /** Of the applications; absent: their usual addresses. */
@@ -99,6 +101,9 @@ export const runs = pgTable(
   (table) => [
     index('runs_newest').on(table.createdAt), // day strip, Now
     index('runs_open').on(table.state), // what goes on
+    index('runs_live')
+      .on(table.id)
+      .where(sql`live and ended_at is null`), // how many sessions there are
     // does its last run still go on, how its forecasts were
     index('runs_of_rotation').on(table.rotationKey, table.id),
     index('runs_of_rotation_ended').on(table.rotationKey, table.endedAt), // those that others follow

@@ -42,7 +42,8 @@ export async function workOf(ctx: Context, caseRun: ClaimedCaseRun, attempt: Cla
     runId: caseRun.runId,
     build: frozen.build,
     case: frozen.cases[caseRun.caseKey]!,
-    routines: reach.routines,
+    // a person may use any
+    routines: frozen.live ? Object.values(frozen.routines) : reach.routines,
     environment,
     ...(caseRun.row && { row: caseRun.row }),
     parameters: caseRun.parameters,
@@ -59,6 +60,7 @@ export async function workOf(ctx: Context, caseRun: ClaimedCaseRun, attempt: Cla
     startedAt: attempt.claimedAt.toISOString(),
     limitMs: caseRun.limitMs,
     ...(frozen.how && { how: frozen.how }),
+    ...(frozen.live && { live: true }),
     ...(attempt.role !== '' && { role: attempt.role }),
     ...recovery,
     seed: seedFor(caseRun, attempt),

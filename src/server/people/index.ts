@@ -23,6 +23,7 @@ export { signIn, signInBody, signOut } from './sign-in'
 export {
   hashToken,
   makeToken,
+  may,
   personOf,
   requireAgent,
   requirePerson,

@@ -24,6 +24,8 @@ export type PlainStart = Omit<Choice, 'parts'> & {
   title?: string
   priority?: number
   rehearsal?: boolean
+  /** Of a rehearsal of one case: a person steers its browser. */
+  live?: boolean
   /** Of a rehearsal: texts that nobody saved yet, instead of those that are kept. */
   drafts?: { kind: 'case' | 'routine' | 'suite' | 'data'; key: string; source: string }[]
 }

@@ -1,4 +1,11 @@
-import { addressAt, retriesSchema, withDefinitions, type Definition, type Environment } from '@/core/model'
+import {
+  addressAt,
+  retriesSchema,
+  USUAL_HOW,
+  withDefinitions,
+  type Definition,
+  type Environment,
+} from '@/core/model'
 import type { Outlook, OutlookBasis } from '@/core/rota'
 import type { CaseRunRow } from '@/db/claim'
 import { listRepositories } from '@/db/definitions'
@@ -30,6 +37,7 @@ import { basisOf, phaseCase } from './basis'
 import { chosenItems, chosenSuite } from './choose'
 import { plainWhere, runForecast } from './forecast'
 import { freeze, layOut } from './lay-out'
+import { requireLive, startedAs } from './live'
 import { lackingOf, requireSetUp } from './obstacles'
 import { environmentsOf, type PlainStart, type StartRequest } from './request'
 
@@ -63,6 +71,7 @@ export const startBody = validatorOf<PlainStart>()({
     title: { type: 'string', minLength: 1, maxLength: 120 },
     priority: { type: 'integer', minimum: -5, maximum: 5 },
     rehearsal: { type: 'boolean' },
+    live: { type: 'boolean' },
     drafts: {
       type: 'array',
       maxItems: 5,
@@ -115,6 +124,7 @@ export async function prepareRun(
   if (!request.where) await requireServed(ctx, environments)
   const { items, leftOut } = chosenItems(request, suite, library)
   if (!despite) requireSetUp(await lackingOf(ctx, items, library), items)
+  if (request.live) await requireLive(ctx, request, items, library)
   const once = [
     ...(before.length > 0 ? [phaseCase('before', before)] : []),
     ...(after.length > 0 ? [phaseCase('after', after)] : []),
@@ -144,6 +154,7 @@ export async function prepareRun(
   const snapshot: RunSnapshot = {
     suite: { key: suite.key, title: suite.title },
     ...freeze(items, once, library, outer),
+    ...(request.live && { routines: Object.fromEntries(library.routines) }),
     environments,
     ...(await roleEnvironmentsOf(ctx, basis)),
     applications: Object.fromEntries(
@@ -164,13 +175,14 @@ export async function prepareRun(
       snapshot,
       phase: before.length > 0 ? -1 : 0,
       forecast: runForecast(found, (place) => place),
+      ...(request.live && { live: true, how: { ...USUAL_HOW, video: 'never' as const } }),
       ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }),
     }
     if (await addBuild(tx, build)) await notify(tx, 'settings')
     const id = await addRun(tx, run, caseRuns, ctx.now)
     // what was placed nowhere holds nobody up
     if (run.ordered && caseRuns.some(({ state }) => state === 'ended')) await letBeginAll(tx, id)
-    await note(tx, who, rehearsal ? 'rehearsal.start' : 'run.start', String(id), {
+    await note(tx, who, startedAs(request), String(id), {
       suite: suite.key,
       build,
       environments: request.environments,

@@ -1,3 +1,4 @@
+export { liveSessionViewModel } from './live'
 export { dayStrip, dayStripAround, nowViewModel } from './now'
 export { caseViewModel, suiteViewModel, suitesViewModel, suiteViewModelIfThere, libraryLines } from './suites'
 export { attemptViewModel, comparisonsViewModel, readerStart, runProgress, runViewModel } from './runs'

@@ -51,7 +51,7 @@ export function Bench({
     { side: parseAsStringLiteral(SIDES).withDefault('file'), step: parseAsString },
     { history: 'replace' },
   )
-  const [rehearsing, setRehearsing] = useState(false)
+  const [rehearsing, setRehearsing] = useState<'rehearsal' | 'live'>()
   const { definition, viewModel = initial, problems, warnings } = draft
   const editable = may('tester')
   const rows = definition?.kind === 'case' && definition.data ? definition.data : undefined
@@ -60,7 +60,13 @@ export function Bench({
       key: 'h',
       what: 'rehearse this case',
       off: kind !== 'case' || !editable || problems.length > 0,
-      run: () => setRehearsing(true),
+      run: () => setRehearsing('rehearsal'),
+    },
+    {
+      key: 'l',
+      what: 'open a browser to steer, record and try steps',
+      off: kind !== 'case' || !editable || problems.length > 0,
+      run: () => setRehearsing('live'),
     },
   ])
   const counts: Partial<Record<(typeof SIDES)[number], number>> = {
@@ -82,9 +88,14 @@ export function Bench({
             keyHint="h"
             disabled={problems.length > 0}
             hint={problems.length > 0 ? 'The text is not sound yet' : undefined}
-            onClick={() => setRehearsing(true)}
+            onClick={() => setRehearsing('rehearsal')}
           >
             Rehearse
+          </Button>
+        )}
+        {kind === 'case' && editable && (
+          <Button keyHint="l" disabled={problems.length > 0} onClick={() => setRehearsing('live')}>
+            Live
           </Button>
         )}
         <MarginToggle {...margin} />
@@ -177,9 +188,10 @@ export function Bench({
             cases: [name],
             parameters: definition.parameters,
             rows: definition.data ? viewModel.rowCount : 0,
+            live: rehearsing === 'live',
             ...(draft.dirty && { draft: { kind: 'case', key: name, source: draft.source } }),
           }}
-          onClose={() => setRehearsing(false)}
+          onClose={() => setRehearsing(undefined)}
         />
       )}
     </>

@@ -29,8 +29,8 @@ export function RehearseDialog({ what, onClose }: { what: Rehearsed; onClose(): 
   const { data: options } = useViewModel<StartOptions>('/api/start-options', ['definitions', 'fleet'])
   const [running, setRunning] = useState<number>()
   return (
-    <Dialog open onClose={onClose} title={`Rehearse ${what.title}`}>
-      {running !== undefined && <OnItsWay run={running} single={what.cases?.length === 1} />}
+    <Dialog open onClose={onClose} title={what.live ? `Live: ${what.title}` : `Rehearse ${what.title}`}>
+      {running !== undefined && <OnItsWay run={running} what={what} />}
       {running === undefined && options && <Form what={what} options={options} onStarted={setRunning} />}
       {running === undefined && !options && <div className="h-40 animate-pulse rounded bg-line/40" />}
     </Dialog>
@@ -46,10 +46,10 @@ function Form({
   options: StartOptions
   onStarted(run: number): void
 }) {
-  const [choice, setChoice] = useState(() => usualRehearsal(options))
+  const [choice, setChoice] = useState(() => usualRehearsal(options, what.live))
   const { problem, busy, ask } = useAsking()
   const { rows = 0, parameters = {} } = what
-  const served = servedEnvironments(options)
+  const served = servedEnvironments(options, what.live)
   const set = (change: Partial<RehearsalChoice>) => setChoice((now) => ({ ...now, ...change }))
   const start = async () => {
     const body = rehearsalRequest(what, choice)
@@ -88,7 +88,7 @@ function Form({
                   {i + 1}
                 </option>
               ))}
-              <option value="all">all {rows}</option>
+              {!what.live && <option value="all">all {rows}</option>}
             </Select>
           </Field>
         )}
@@ -108,15 +108,27 @@ function Form({
           ))}
         </fieldset>
       )}
+      {what.live && (
+        <p className="text-sm text-soft">
+          A browser of this environment opens here, brought to where the case begins. You steer it, try steps
+          one by one, and what you do becomes steps. It takes a seat until you end it.
+        </p>
+      )}
       <p className="text-sm text-soft">
         A rehearsal leaves nothing in history, trends or estimates, and is deleted after a day unless you keep
         it.
       </p>
-      {served.length === 0 && <Problem>No agent is there to carry it out.</Problem>}
+      {served.length === 0 && (
+        <Problem>
+          {what.live
+            ? 'No agent with Chromium is there: other browsers cannot be steered yet.'
+            : 'No agent is there to carry it out.'}
+        </Problem>
+      )}
       {problem && <Problem>{problem}</Problem>}
       <div>
         <Button look="main" type="submit" disabled={busy || !canRehearse(choice)}>
-          Rehearse
+          {what.live ? 'Open the browser' : 'Rehearse'}
         </Button>
       </div>
     </form>
@@ -124,11 +136,11 @@ function Form({
 }
 
 /** Waits for the first attempt, then goes to where it is read. */
-function OnItsWay({ run, single }: { run: number; single: boolean }) {
+function OnItsWay({ run, what }: { run: number; what: Rehearsed }) {
   const router = useRouter()
   const { data } = useViewModel<RunViewModel>(`/api/runs/${run}`, [`run:${run}`])
   const count = data ? cellsOf(data.groups).length : 0
-  const to = data && whereRehearsalIsRead(data, single)
+  const to = data && whereRehearsalIsRead(data, what.cases?.length === 1, what.live)
   useEffect(() => {
     if (to) router.push(to)
   }, [to, router])

@@ -24,6 +24,8 @@ type Props = {
   screens: Record<string, string>
   offers: BenchViewModel['offers']
   problemLines: ReadonlySet<number>
+  /** Stands before the number of a step. */
+  before?(row: StepRow): React.ReactNode
 }
 
 /** Steps as readable lines; the one that is open is edited in its place. */
@@ -39,6 +41,7 @@ export function StepTree({
   screens,
   offers,
   problemLines,
+  before,
 }: Props) {
   const [shown, setShown] = useState<string>()
   const move = (paths: Path[], place: Place) => {
@@ -71,6 +74,7 @@ export function StepTree({
           return (
             <StepSentence
               row={row}
+              before={before?.(row)}
               problem={row.step.line !== undefined && problemLines.has(row.step.line)}
               screen={screens[row.logPath]}
               onScreen={() => setShown(shown === row.id ? undefined : row.id)}
@@ -92,12 +96,14 @@ export function StepTree({
 
 function StepSentence({
   row,
+  before,
   problem,
   screen,
   onScreen,
   onEdit,
 }: {
   row: StepRow
+  before: React.ReactNode
   problem: boolean
   screen: string | undefined
   onScreen(): void
@@ -107,6 +113,7 @@ function StepSentence({
   const { verb, object, detail } = describeStep(step!)
   return (
     <span className={`flex min-w-0 flex-1 items-center gap-2.5 ${row.dim ? 'text-faint line-through' : ''}`}>
+      {before}
       <span className={`w-6 shrink-0 text-right text-xs ${problem ? 'font-bold text-failed' : 'text-soft'}`}>
         {number}
       </span>

@@ -31,6 +31,7 @@ const WITHIN: Record<string, PlaceKey> = {
   '/attempts/[id]': 'now',
   '/rotations/[key]': 'rota',
   '/cases/[key]': 'suites',
+  '/live/[id]': 'suites',
   '/routines/[key]': 'suites',
   '/tables/[key]': 'suites',
   '/help': 'now',

@@ -1,0 +1,132 @@
+import { createServer } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { stepForm } from '@/core/model/editing'
+import { stepsOfRecording, type LiveList, type RecordedEvent } from '@/core/live'
+import { BrowserHolder } from '../../chromium/browser'
+import { openChromium } from '../../chromium/open'
+import type { LiveBrowser } from '../live'
+import { realPace, type BrowserDriver } from '../port'
+import { environment } from '../testing/conformance'
+import { PATIENT_MS, until } from '../testing/patience'
+
+const PAGE = `<!doctype html><title>Find a crossing</title><style>body { font: 16px sans-serif }</style>
+<form action="/found">
+<p><label>Passengers <input name="passengers" value="1"></label>
+<p><label>To <select name="to"><option value="t">Tolva</option><option value="q">Quillhaven</option></select></label>
+<p><label><input type="checkbox" name="back"> Return crossing</label>
+<p><label>Password <input type="password" name="word"></label>
+<p><button id="go">Find sailings</button></form>
+<script>let first = true; addEventListener('submit', (e) => { if (first) e.preventDefault(); first = false })
+setTimeout(() => document.querySelector('#go').click(), 0)</script>`
+
+const holder = new BrowserHolder()
+const pages = createServer((request, response) => {
+  response.setHeader('content-type', 'text/html')
+  response.end(request.url!.startsWith('/found') ? '<title>Found</title><h1>Sailings</h1>' : PAGE)
+})
+beforeAll(() => new Promise<void>((resolve) => pages.listen(0, '127.0.0.1', resolve)))
+afterAll(async () => {
+  pages.close()
+  await holder.close()
+})
+
+let driver: BrowserDriver
+let live: LiveBrowser
+let events: RecordedEvent[]
+let list: LiveList | null
+let frames: number
+beforeEach(async () => {
+  events = []
+  list = null
+  frames = 0
+  driver = await openChromium(holder, environment, realPace(), false)
+  live = await driver.live!({
+    frame: () => frames++,
+    seen: (event) => void events.push({ ...event, atMs: Math.round(performance.now()) } as RecordedEvent),
+    list: (one) => (list = one),
+    dialog: () => {},
+  })
+  await driver.open(`http://127.0.0.1:${(pages.address() as AddressInfo).port}/`, PATIENT_MS)
+})
+afterEach(async () => {
+  await live.close()
+  await driver.close()
+})
+
+const middle = async (target: { label?: string; role?: string; name?: string }) => {
+  const { x, y, w, h } = (await driver.look(target)).found!.box!
+  return { x: x + w / 2, y: y + h / 2 }
+}
+async function click(target: Parameters<typeof middle>[0]): Promise<void> {
+  const at = await middle(target)
+  for (const doing of ['down', 'up'] as const)
+    await live.input({ do: 'mouse', type: doing, ...at, button: 'left', clicks: 1, with: [] })
+}
+async function type(text: string): Promise<void> {
+  for (const key of text)
+    for (const doing of ['down', 'up'] as const)
+      await live.input({ do: 'key', type: doing, key, code: '', with: [] })
+}
+const steps = () => stepsOfRecording(events).map(({ step }) => stepForm(step))
+
+test('what a person does becomes steps, also what leads to another page at once', async () => {
+  await click({ label: 'Passengers' })
+  await live.input({ do: 'key', type: 'down', key: 'End', code: 'End', with: [] })
+  await live.input({ do: 'key', type: 'down', key: 'Backspace', code: 'Backspace', with: [] })
+  await type('3')
+  await click({ label: 'Return crossing' })
+  await click({ label: 'Password' })
+  await type('low-tide')
+  await click({ role: 'button', name: 'Find sailings' })
+  await until(async () => events.some(({ kind }) => kind === 'click'))
+  await until(async () => steps().length === 4)
+  expect(steps()).toEqual([
+    { type: { in: { label: 'Passengers', css: 'input[name="passengers"]' }, value: '3' } },
+    { choose: { in: { label: 'Return crossing', css: 'input[name="back"]' }, value: 'yes' } },
+    { type: { in: { label: 'Password', css: 'input[name="word"]' }, value: '${secret.PASSWORD}' } },
+    { click: { on: { role: 'button', name: 'Find sailings', css: '#go' } } },
+  ])
+  expect(JSON.stringify(events)).not.toContain('low-tide')
+  await until(async () => (await driver.title()) === 'Found')
+})
+
+test('a click that a script makes is nobody’s', async () => {
+  await click({ label: 'Passengers' })
+  await until(async () => events.length > 0)
+  expect(events.filter(({ kind }) => kind === 'click')).toHaveLength(1)
+})
+
+test('a list that the browser would draw itself is told, and chosen from', async () => {
+  await click({ label: 'To' })
+  await until(async () => list !== null)
+  expect(list!.options.map(({ label, chosen }) => [label, chosen])).toEqual([
+    ['Tolva', true],
+    ['Quillhaven', false],
+  ])
+  await live.choose(['q'])
+  expect((await driver.look({ label: 'To' })).value).toBe('q')
+  await until(async () => steps().length === 1)
+  expect(steps()).toEqual([
+    { choose: { in: { label: 'To', css: 'select[name="to"]' }, value: 'Quillhaven' } },
+  ])
+  expect(list).toBeNull()
+})
+
+test('what is at a point is told: how it is found, and how often', async () => {
+  const at = await middle({ role: 'button', name: 'Find sailings' })
+  expect(await live.factsAt(at.x, at.y)).toMatchObject({
+    tag: 'button',
+    role: 'button',
+    name: 'Find sailings',
+    counts: { role: 1, text: 1, css: 1 },
+    value: 'Find sailings',
+  })
+})
+
+test('pictures come while something changes', async () => {
+  await until(async () => frames > 0)
+  await click({ label: 'Passengers' })
+  const before = frames
+  await type('12')
+  await until(async () => frames > before)
+})

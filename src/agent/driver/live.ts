@@ -1,0 +1,28 @@
+/** What a browser has to be able to do for a person to steer it. */
+import type { ElementFacts, LiveList, LiveOrder, RecordedEvent } from '@/core/live'
+
+/** What the page saw a person do; the time is added by whoever listens. */
+export type Seen = RecordedEvent extends infer E ? (E extends RecordedEvent ? Omit<E, 'atMs'> : never) : never
+export type Input = Extract<LiveOrder, { do: 'mouse' | 'wheel' | 'key' | 'text' }>
+
+export type LiveListeners = {
+  /** A new picture of the view, in CSS pixels; none while nothing changes. */
+  frame(jpeg: Uint8Array, width: number, height: number): void
+  seen(event: Seen): void
+  /** A list is open that the browser would draw outside of the page. */
+  list(list: LiveList | null): void
+  dialog(words: string, answer: 'accept' | 'dismiss'): void
+}
+
+export interface LiveBrowser {
+  input(order: Input): Promise<void>
+  /** Of the list that is open. */
+  choose(values: readonly string[]): Promise<void>
+  /** Of what is at a point; `null`: nothing. */
+  factsAt(x: number, y: number): Promise<ElementFacts | null>
+  /** Its place among the windows. */
+  shownWindow(): number
+  /** Goes on with the window that is shown now. */
+  follow(): Promise<void>
+  close(): Promise<void>
+}

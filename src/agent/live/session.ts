@@ -1,0 +1,268 @@
+/** A live session: a person steers the browser of an attempt, and has it carry out steps as they go. */
+import type { LiveOrder, LiveWord, RecordedEvent } from '@/core/live'
+import { stepsOfRecording } from '@/core/live'
+import { describeStep, type Step } from '@/core/model'
+import { outcomeOfFailure } from '@/core/execution'
+import type { LiveBrowser, Seen } from '../driver/live'
+import { DriverFault } from '../driver/port'
+import { failureOf, GoOn, StepFault, Stopped } from '../interpreter/fault'
+import { addressOf, type Runner, type StepParts } from '../interpreter/parts'
+import type { LiveChannel } from './channel'
+
+/** A person who asks for more time gets so much, up to a most from the beginning. */
+const LONGER_MS = 10 * 60_000
+const WHOLE_MOST_MS = 4 * 3_600_000
+/** Events of one session: more is no person. */
+const EVENTS_MOST = 3000
+/** What changed is said so much later, all at once. */
+const SAY_MS = 80
+const STATE_MS = 1000
+const OPEN_MS = 15_000
+
+type Steps = { id: string; step: Step }[]
+
+export class LiveSession {
+  private readonly events: RecordedEvent[] = []
+  /** How many of the recorded steps are in the log. */
+  private logged = 0
+  /** Events before this one were taken along, or thrown away. */
+  private from = 0
+  private recording = true
+  private working = false
+  private stopping = false
+  private nextPath = 0
+  private browser: LiveBrowser | undefined
+  private end!: (how: { undo: boolean }) => void
+  private readonly ended = new Promise<{ undo: boolean }>((resolve) => (this.end = resolve))
+  /** Orders are carried out one after the other. */
+  private turn: Promise<unknown> = Promise.resolve()
+  private saying: NodeJS.Timeout | undefined
+  private readonly begunMs: number
+
+  constructor(
+    private readonly parts: StepParts,
+    private readonly runner: Runner,
+    private readonly channel: LiveChannel,
+  ) {
+    this.begunMs = parts.pace.now()
+  }
+
+  /** Until somebody ends it, its time is up, or the attempt is stopped.
+   * @returns whether undo steps are wanted
+   * @throws {Stopped}; {StepFault} this browser cannot be steered, or went away */
+  async serve(): Promise<{ undo: boolean }> {
+    const { driver, signal } = this.parts
+    if (!driver.live)
+      throw new StepFault({
+        kind: 'agent',
+        message: 'This browser cannot be steered live yet: choose an environment with Chromium',
+      })
+    this.browser = await driver.live({
+      frame: (jpeg, width, height) => this.channel.frame(jpeg, width, height),
+      seen: (event) => this.note(event),
+      list: (list) => this.channel.say({ say: 'list', list }),
+      dialog: (words, answer) => this.channel.say({ say: 'dialog', words, answer }),
+    })
+    this.channel.onOrder = (order) => this.take(order)
+    this.channel.onOpen = () => this.sayAll()
+    this.sayAll()
+    const ticking = setInterval(() => void this.tick(), STATE_MS)
+    const stopped = new Promise<never>((_, reject) => {
+      if (signal.aborted) reject(new Stopped())
+      signal.addEventListener('abort', () => reject(new Stopped()), { once: true })
+    })
+    const broken = driver.broken?.then((fault) => {
+      throw fault
+    })
+    try {
+      return await Promise.race([this.ended, stopped, ...(broken ? [broken] : [])])
+    } finally {
+      clearInterval(ticking)
+      clearTimeout(this.saying)
+      await this.logRecorded(true)
+      await this.browser.close().catch(() => {})
+      this.channel.close()
+    }
+  }
+
+  private take(order: LiveOrder): void {
+    if (order.do === 'stop') {
+      this.stopping = true
+      return
+    }
+    if (order.do === 'end') return this.end({ undo: order.undo })
+    if (order.do === 'longer') return this.longer()
+    const isInput = order.do === 'mouse' || order.do === 'wheel' || order.do === 'key' || order.do === 'text'
+    if (this.working && isInput) return // the steps have the browser
+    this.turn = this.turn
+      .then(() => this.carryOut(order))
+      .catch((error: unknown) => this.channel.say({ say: 'problem', message: reasonOf(error) }))
+  }
+
+  private async carryOut(order: LiveOrder): Promise<void> {
+    const browser = this.browser!
+    const { driver } = this.parts
+    switch (order.do) {
+      case 'mouse':
+      case 'wheel':
+      case 'key':
+      case 'text':
+        return browser.input(order)
+      case 'choose':
+        return browser.choose(order.values)
+      case 'open':
+        await driver.open(addressOf(this.parts, order.address), OPEN_MS)
+        return this.note({ kind: 'open', address: order.address })
+      case 'go':
+        await driver.go(order.to, OPEN_MS)
+        return this.note({ kind: 'go', to: order.to })
+      case 'tab':
+        await driver.showWindow(order.index, OPEN_MS)
+        await browser.follow()
+        return this.sayState()
+      case 'dialog':
+        await driver.answerDialog(order.answer === 'accept', order.text)
+        return this.note({
+          kind: 'dialog',
+          answer: order.answer,
+          ...(order.text !== undefined && { text: order.text }),
+        })
+      case 'record':
+        this.recording = order.on
+        return this.sayState()
+      case 'forget':
+        this.from = this.events.length
+        return this.sayRecorded()
+      case 'pick':
+        return this.channel.say({ say: 'picked', facts: await browser.factsAt(order.x, order.y) })
+      case 'locate': {
+        const { count, found } = await driver.look(order.target)
+        return this.channel.say({ say: 'located', count, box: found?.box ?? null })
+      }
+      case 'steps':
+        return this.play(order.steps)
+    }
+  }
+
+  /** Steps one after the other, up to one that fails. */
+  private async play(steps: Steps): Promise<void> {
+    this.working = true
+    this.stopping = false
+    await this.logRecorded(true)
+    await this.sayState()
+    try {
+      for (const { id, step } of steps) if (this.stopping || !(await this.playOne(id, step))) return
+    } finally {
+      this.working = false
+      await this.browser!.follow()
+      await this.sayState()
+    }
+  }
+
+  private async playOne(id: string, step: Step): Promise<boolean> {
+    const begun = this.parts.pace.now()
+    const said = (mark: Extract<LiveWord, { say: 'step' }>['mark']) => ({
+      say: 'step' as const,
+      id,
+      mark,
+      ms: this.parts.pace.now() - begun,
+    })
+    this.channel.say({ say: 'step', id, mark: 'running' })
+    try {
+      await this.runner.runOne(step, this.path())
+      this.channel.say(said('passed'))
+      return true
+    } catch (error) {
+      if (error instanceof Stopped) throw error
+      const failure = error instanceof GoOn ? error.failure : failureOf(error)
+      this.channel.say({ ...said(outcomeOfFailure(failure.kind)), failure })
+      return false
+    }
+  }
+
+  private path = (): string => `main.${this.nextPath++}`
+
+  private note(event: Seen): void {
+    if (this.working || this.events.length >= EVENTS_MOST) return
+    const whole = { ...event, atMs: Math.round(this.parts.pace.now()) } as RecordedEvent
+    if (!this.recording) return
+    this.events.push(this.parts.log.hide(whole))
+    clearTimeout(this.saying)
+    this.saying = setTimeout(() => {
+      this.sayRecorded()
+      void this.logRecorded(false)
+    }, SAY_MS)
+  }
+
+  private recorded = () => stepsOfRecording(this.events.slice(this.from))
+
+  private sayRecorded(): void {
+    this.channel.say({ say: 'recorded', steps: this.recorded() })
+  }
+
+  /** What the person did stands in the log as steps do. @param whole the newest step, too: nothing changes it
+   * any more */
+  private async logRecorded(whole: boolean): Promise<void> {
+    const { log, driver } = this.parts
+    const steps = stepsOfRecording(this.events)
+    const upTo = whole ? steps.length : steps.length - 1
+    while (this.logged < upTo) {
+      const { step, atMs } = steps[this.logged++]!
+      const path = this.path()
+      log.say(
+        {
+          type: 'step-started',
+          path,
+          words: { ...describeStep(step), verb: `by hand: ${describeStep(step).verb}` },
+        },
+        atMs,
+      )
+      await log.screen(driver, path, 'after', true).catch(() => {})
+      log.gather(driver, path)
+      log.say({ type: 'step-ended', path, outcome: 'passed', ms: 0 })
+    }
+  }
+
+  private longer(): void {
+    const { parts } = this
+    const most = this.begunMs + WHOLE_MOST_MS
+    parts.untilMs = Math.min(most, Math.max(parts.untilMs, parts.pace.now()) + LONGER_MS)
+    parts.onStep?.(parts.untilMs)
+    void this.sayState()
+  }
+
+  private async tick(): Promise<void> {
+    if (this.leftMs() <= 0) {
+      this.parts.log.say({ type: 'note', text: 'the time of the session was up' })
+      return this.end({ undo: true })
+    }
+    await this.browser?.follow().catch(() => {})
+    await this.sayState().catch(() => {})
+  }
+
+  private leftMs = () => Math.max(0, this.parts.untilMs - this.parts.pace.now())
+
+  private sayAll(): void {
+    void this.sayState().catch(() => {})
+    this.sayRecorded()
+  }
+
+  private async sayState(): Promise<void> {
+    const { driver, log } = this.parts
+    const windows = await driver.windows()
+    this.channel.say({
+      say: 'state',
+      url: log.hide(await driver.url()),
+      windows: log.hide(windows.map(({ title, url }) => ({ title, url }))),
+      shown: Math.max(0, this.browser?.shownWindow() ?? 0),
+      recording: this.recording,
+      working: this.working,
+      leftMs: this.leftMs(),
+    })
+  }
+}
+
+const reasonOf = (error: unknown): string =>
+  error instanceof DriverFault || error instanceof StepFault
+    ? error.message
+    : ((error as Error).message ?? String(error)).split('\n')[0]!

@@ -1,0 +1,206 @@
+/** What people and agents of a live session may say, kind by kind. */
+import type { ValidateFunction } from 'ajv'
+import {
+  KEY_DOINGS,
+  MOUSE_DOINGS,
+  type ElementFacts,
+  type LiveOrder,
+  type LiveRequest,
+  type LiveWord,
+} from '@/core/live'
+import { HELD_KEYS, MOUSE_BUTTONS, WAYS_TO_GO } from '@/core/model'
+import { validator } from '../http/validator'
+
+/** Steps in the form they have in a file, as JSON; the server reads them. */
+export type PlayRequest = { do: 'play'; steps: { id: string; form: object }[] }
+/** What a person says. Steps come as `play`, and go on to the agent as they are read. */
+export type PersonSays = Exclude<LiveOrder, { do: 'steps' }> | LiveRequest | PlayRequest
+
+const SIDE_MOST = 20_000
+const point = { type: 'number', minimum: -SIDE_MOST, maximum: SIDE_MOST } as const
+const text = (most: number) => ({ type: 'string', maxLength: most }) as const
+const held = { type: 'array', items: { enum: [...HELD_KEYS] }, maxItems: 4 } as const
+const whole = { type: 'integer', minimum: 0, maximum: 10_000 } as const
+
+const says = (name: string, properties: object = {}, optional: readonly string[] = []) =>
+  validator({
+    type: 'object',
+    additionalProperties: false,
+    required: ['do', ...Object.keys(properties).filter((one) => !optional.includes(one))],
+    properties: { do: { const: name }, ...properties },
+  } as never)
+
+/** Characters of what is typed, pasted, asked for. */
+const [TEXT_MOST, STEPS_MOST] = [20_000, 500]
+
+const PERSON: Record<PersonSays['do'], ValidateFunction> = {
+  mouse: says('mouse', {
+    type: { enum: [...MOUSE_DOINGS] },
+    x: point,
+    y: point,
+    button: { enum: [...MOUSE_BUTTONS, 'none'] },
+    clicks: { type: 'integer', minimum: 0, maximum: 3 },
+    with: held,
+  }),
+  wheel: says('wheel', { x: point, y: point, dx: point, dy: point }),
+  key: says('key', { type: { enum: [...KEY_DOINGS] }, key: text(30), code: text(30), with: held }),
+  text: says('text', { text: text(TEXT_MOST) }),
+  open: says('open', { address: { type: 'string', pattern: '^[a-z][a-z0-9-]*:/', maxLength: 2000 } }),
+  go: says('go', { to: { enum: [...WAYS_TO_GO] } }),
+  tab: says('tab', { index: whole }),
+  choose: says('choose', { values: { type: 'array', items: text(1000), maxItems: 100 } }),
+  dialog: says('dialog', { answer: { enum: ['accept', 'dismiss'] }, text: text(2000) }, ['text']),
+  record: says('record', { on: { type: 'boolean' } }),
+  forget: says('forget'),
+  pick: says('pick', { x: point, y: point }),
+  locate: says('locate', { target: { type: 'object', maxProperties: 14 } }),
+  stop: says('stop'),
+  longer: says('longer'),
+  end: says('end', { undo: { type: 'boolean' } }),
+  drive: says('drive'),
+  'hand-over': says('hand-over', { to: whole }),
+  point: says('point', { x: point, y: point }),
+  play: says('play', {
+    steps: {
+      type: 'array',
+      minItems: 1,
+      maxItems: STEPS_MOST,
+      items: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['id', 'form'],
+        properties: { id: text(200), form: { type: 'object' } },
+      },
+    },
+  }),
+}
+
+const long = text(200_000)
+const number = { type: 'number' } as const
+const box = {
+  type: 'object',
+  additionalProperties: false,
+  required: ['x', 'y', 'w', 'h'],
+  properties: { x: number, y: number, w: number, h: number },
+} as const
+const orNull = (schema: object) => ({ anyOf: [{ type: 'null' }, schema] })
+const facts = {
+  type: 'object',
+  required: ['tag', 'counts'],
+  additionalProperties: false,
+  properties: {
+    tag: text(100),
+    type: text(100),
+    role: text(200),
+    name: text(1000),
+    label: text(1000),
+    placeholder: text(10_000),
+    testId: text(10_000),
+    text: text(1000),
+    css: text(10_000),
+    counts: { type: 'object', additionalProperties: { type: 'integer', minimum: 0 } },
+    place: { type: 'integer', minimum: 1 },
+    value: long,
+    checked: { type: 'boolean' },
+    href: text(20_000),
+    secret: { type: 'boolean' },
+    suggests: { type: 'boolean' },
+    box,
+  } satisfies Record<keyof ElementFacts, object>,
+}
+
+const word = (name: string, properties: object, optional: readonly string[] = []) =>
+  validator({
+    type: 'object',
+    additionalProperties: false,
+    required: ['say', ...Object.keys(properties).filter((one) => !optional.includes(one))],
+    properties: { say: { const: name }, ...properties },
+  } as never)
+
+const AGENT: Record<LiveWord['say'], ValidateFunction> = {
+  state: word('state', {
+    url: long,
+    windows: {
+      type: 'array',
+      maxItems: 50,
+      items: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['title', 'url'],
+        properties: { title: long, url: long },
+      },
+    },
+    shown: whole,
+    recording: { type: 'boolean' },
+    working: { type: 'boolean' },
+    leftMs: { type: 'number', minimum: 0 },
+  }),
+  recorded: word('recorded', {
+    steps: {
+      type: 'array',
+      maxItems: 3000,
+      items: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['step', 'atMs'],
+        properties: {
+          step: { type: 'object', required: ['verb'], properties: { verb: text(40) } },
+          atMs: number,
+          problem: text(2000),
+        },
+      },
+    },
+  }),
+  step: word(
+    'step',
+    {
+      id: text(200),
+      mark: { enum: ['running', 'passed', 'recovered', 'failed', 'errored', 'skipped', 'cancelled'] },
+      ms: number,
+      failure: { type: 'object', required: ['kind', 'message'] },
+    },
+    ['ms', 'failure'],
+  ),
+  picked: word('picked', { facts: orNull(facts) }),
+  located: word('located', { count: { type: 'integer', minimum: 0 }, box: orNull(box) }),
+  list: word('list', {
+    list: orNull({
+      type: 'object',
+      additionalProperties: false,
+      required: ['box', 'several', 'options'],
+      properties: {
+        box,
+        several: { type: 'boolean' },
+        options: {
+          type: 'array',
+          maxItems: 1000,
+          items: {
+            type: 'object',
+            additionalProperties: false,
+            required: ['label', 'value', 'chosen'],
+            properties: { label: long, value: long, chosen: { type: 'boolean' } },
+          },
+        },
+      },
+    }),
+  }),
+  dialog: word('dialog', { words: long, answer: { enum: ['accept', 'dismiss'] } }),
+  problem: word('problem', { message: long }),
+}
+
+/** Checked by its own schema. @returns `undefined`: it is nothing that may be said */
+export const readPerson = (text: string): PersonSays | undefined => read(text, PERSON, 'do')
+export const readAgent = (text: string): LiveWord | undefined => read(text, AGENT, 'say')
+
+function read<T>(text: string, kinds: Record<string, ValidateFunction>, by: 'do' | 'say'): T | undefined {
+  let said: unknown
+  try {
+    said = JSON.parse(text)
+  } catch {
+    return undefined
+  }
+  if (typeof said !== 'object' || said === null) return undefined
+  const kind = (said as Record<string, unknown>)[by]
+  if (typeof kind !== 'string' || !Object.hasOwn(kinds, kind)) return undefined
+  return kinds[kind]!(said) ? (said as T) : undefined
+}

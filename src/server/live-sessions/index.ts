@@ -1,0 +1,44 @@
+/** Live sessions of this process: the lines of agents and of people, brought together by attempt. */
+import { attemptRow } from '@/db/runs'
+import type { Step } from '@/core/model'
+import type { Context } from '../context'
+import { parseBeside } from '../definitions'
+import { Problem } from '../http/problems'
+import type { PlayRequest } from './bodies'
+import { Room } from './room'
+
+export { type Line, type Visitor } from './room'
+
+const rooms = new Map<string, Room>()
+
+/** The room of a session; made by who comes first. */
+export function roomOf(ctx: Context, attemptId: string): Room {
+  const known = rooms.get(attemptId)
+  if (known) return known
+  const room = new Room({
+    readSteps: (asked) => readSteps(ctx, asked),
+    later: (ms, act) => {
+      const timer = setTimeout(act, ms)
+      return () => clearTimeout(timer)
+    },
+    onEmpty: () => rooms.delete(attemptId),
+  })
+  rooms.set(attemptId, room)
+  return room
+}
+
+/** @throws {Problem} NOT_FOUND: no such attempt goes on */
+export async function requireGoingOn({ db }: Pick<Context, 'db'>, attemptId: string): Promise<void> {
+  const attempt = await attemptRow(db, attemptId)
+  if (!attempt || attempt.state === 'ended') throw new Problem('NOT_FOUND', 'This session is over.')
+}
+
+/** Reads steps as a file of theirs would be read. @throws {Problem} DEFINITION_BROKEN with the first fault */
+async function readSteps(ctx: Context, asked: PlayRequest['steps']): Promise<{ id: string; step: Step }[]> {
+  // JSON is YAML, too
+  const source = JSON.stringify({ case: 'live', title: 'Live', steps: asked.map(({ form }) => form) })
+  const { definition, problems } = await parseBeside(ctx, 'live.case.yaml', source)
+  if (definition?.kind !== 'case' || definition.steps.length !== asked.length)
+    throw new Problem('DEFINITION_BROKEN', problems[0] ? `${problems[0].message}.` : 'These are no steps.')
+  return definition.steps.map((step, i) => ({ id: asked[i]!.id, step }))
+}

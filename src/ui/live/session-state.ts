@@ -1,0 +1,114 @@
+/** What a page knows of a live session, message by message. */
+import type { AttemptOutcome, Failure } from '@/core/execution'
+import type { ElementFacts, LiveList, LiveNotice, LiveWord, RecordedStep } from '@/core/live'
+
+export type StepMark = { mark: 'running' | AttemptOutcome; ms?: number; failure?: Failure }
+export type SessionState = {
+  /** The line of this page to the server. */
+  connected: boolean
+  agentHere: boolean
+  browser: Extract<LiveWord, { say: 'state' }> | undefined
+  recorded: readonly RecordedStep[]
+  /** How each step ended when it was carried out last, by its id. */
+  marks: Readonly<Record<string, StepMark>>
+  list: LiveList | null
+  picked: ElementFacts | null | undefined
+  located: Extract<LiveWord, { say: 'located' }> | undefined
+  dialog: Extract<LiveWord, { say: 'dialog' }> | undefined
+  problem: string | undefined
+  you: number
+  driver: number | null
+  people: Extract<LiveNotice, { say: 'people' }>['people']
+  /** Who asks to drive. */
+  asking: number | undefined
+  cursors: Readonly<Record<number, { x: number; y: number }>>
+}
+
+export const AT_FIRST: SessionState = {
+  connected: false,
+  agentHere: false,
+  browser: undefined,
+  recorded: [],
+  marks: {},
+  list: null,
+  picked: undefined,
+  located: undefined,
+  dialog: undefined,
+  problem: undefined,
+  you: 0,
+  driver: null,
+  people: [],
+  asking: undefined,
+  cursors: {},
+}
+
+export type SessionEvent =
+  | LiveWord
+  | LiveNotice
+  | { say: 'connected'; is: boolean }
+  /** A person has read it, or looks at something else. */
+  | { say: 'seen'; what: 'problem' | 'dialog' | 'picked' | 'asking' | 'list' }
+
+export function reduceSession(state: SessionState, event: SessionEvent): SessionState {
+  switch (event.say) {
+    case 'connected':
+      return { ...state, connected: event.is, ...(!event.is && { agentHere: false, list: null }) }
+    case 'agent':
+      return { ...state, agentHere: event.here }
+    case 'state':
+      return { ...state, browser: event }
+    case 'recorded':
+      return { ...state, recorded: event.steps }
+    case 'step': {
+      const { id, mark, ms, failure } = event
+      const one: StepMark = { mark, ...(ms !== undefined && { ms }), ...(failure && { failure }) }
+      return { ...state, marks: { ...state.marks, [id]: one } }
+    }
+    case 'list':
+      return { ...state, list: event.list }
+    case 'picked':
+      return { ...state, picked: event.facts, located: undefined }
+    case 'located':
+      return { ...state, located: event }
+    case 'dialog':
+      return { ...state, dialog: event }
+    case 'problem':
+      return { ...state, problem: event.message }
+    case 'people':
+      return withPeople(state, event)
+    case 'asked':
+      return { ...state, asking: event.who }
+    case 'cursor':
+      return { ...state, cursors: { ...state.cursors, [event.who]: { x: event.x, y: event.y } } }
+    case 'seen':
+      return { ...state, [event.what]: event.what === 'list' ? null : undefined }
+    case 'over':
+      return { ...state, agentHere: false }
+  }
+}
+
+/** Who left has no cursor any more, and asks for nothing. */
+function withPeople(
+  state: SessionState,
+  { you, driver, people }: Extract<LiveNotice, { say: 'people' }>,
+): SessionState {
+  const isHere = (id: number) => people.some((one) => one.id === id)
+  const cursors = Object.entries(state.cursors).filter(([id]) => isHere(Number(id)))
+  const asks = state.asking !== undefined && isHere(state.asking) && state.asking !== driver
+  return {
+    ...state,
+    you,
+    driver,
+    people,
+    cursors: Object.fromEntries(cursors),
+    asking: asks ? state.asking : undefined,
+  }
+}
+
+export const isDriving = ({ you, driver }: Pick<SessionState, 'you' | 'driver'>): boolean => you === driver
+
+/** "8:12" */
+export function leftWords(ms: number): string {
+  const seconds = Math.max(0, Math.ceil(ms / 1000))
+  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`
+}

@@ -1,0 +1,64 @@
+'use client'
+/** The line of a page to a live session: opened again when it breaks, as long as the page is there. */
+import { useCallback, useEffect, useReducer, useRef } from 'react'
+import { readFrame, type LiveNotice, type LiveOrder, type LiveRequest, type LiveWord } from '@/core/live'
+import { AT_FIRST, reduceSession } from './session-state'
+
+const AGAIN_MS = 1000
+/** Said by the server of what cannot be opened again. */
+const NOT_ALLOWED = 1008
+
+export type Order = Exclude<LiveOrder, { do: 'steps' }> | LiveRequest | { do: 'play'; steps: Played[] }
+export type Played = { id: string; form: object }
+export type Frame = { width: number; height: number; picture: ImageBitmap }
+
+/** @param onFrame each picture, outside of React: 28 a second are no state */
+export function useLiveLine(attemptId: string, onFrame: (frame: Frame) => void) {
+  const [state, act] = useReducer(reduceSession, AT_FIRST)
+  const socket = useRef<WebSocket>(undefined)
+  const draw = useRef(onFrame)
+  useEffect(() => {
+    draw.current = onFrame
+  })
+  useEffect(() => {
+    let [isOver, timer]: [boolean, number | undefined] = [false, undefined]
+    const connect = () => {
+      const url = `${window.location.origin.replace(/^http/, 'ws')}/api/live-sessions/${attemptId}/line`
+      const line = new WebSocket(url)
+      line.binaryType = 'arraybuffer'
+      socket.current = line
+      line.onopen = () => act({ say: 'connected', is: true })
+      line.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
+        if (typeof data === 'string') act(JSON.parse(data) as LiveWord | LiveNotice)
+        else void show(new Uint8Array(data))
+      }
+      line.onclose = ({ code }) => {
+        act({ say: 'connected', is: false })
+        if (!isOver && code !== NOT_ALLOWED) timer = window.setTimeout(connect, AGAIN_MS)
+      }
+    }
+    const show = async (bytes: Uint8Array) => {
+      const frame = readFrame(bytes)
+      if (!frame) return
+      const { width, height, jpeg } = frame
+      const picture = await createImageBitmap(new Blob([new Uint8Array(jpeg)], { type: 'image/jpeg' })).catch(
+        () => null,
+      )
+      if (picture) draw.current({ width, height, picture })
+    }
+    connect()
+    return () => {
+      isOver = true
+      window.clearTimeout(timer)
+      socket.current?.close()
+    }
+  }, [attemptId])
+  const say = useCallback((order: Order) => {
+    if (socket.current?.readyState === WebSocket.OPEN) socket.current.send(JSON.stringify(order))
+  }, [])
+  const seen = useCallback(
+    (what: 'problem' | 'dialog' | 'picked' | 'asking' | 'list') => act({ say: 'seen', what }),
+    [],
+  )
+  return { state, say, seen }
+}
