@@ -143,6 +143,7 @@ export async function snapshotForCase(db: Conn, runId: number, caseKey: string, 
       title: col.text,
       id: col.integer,
       retries: col.integer,
+      live: col.flag,
       how: col.orNull(col.json<RotationHow>()),
     },
     sql`
@@ -151,7 +152,7 @@ export async function snapshotForCase(db: Conn, runId: number, caseKey: string, 
            coalesce(jsonb_path_query_first(snapshot, '$.environments[*] ? (@.key == $k)',
              jsonb_build_object('k', ${environment}::text)), jsonb_path_query_first(snapshot,
                '$.roleEnvironments[*] ? (@.key == $k)', jsonb_build_object('k',
-                 ${environment}::text))) as environment, build, title, id, retries
+                 ${environment}::text))) as environment, build, title, id, retries, live
     from runs where id = ${runId}`,
   )
   return row
@@ -296,6 +297,3 @@ export async function dropOldRehearsals(db: Db, now: Now): Promise<number> {
 /** Live sessions that go on. */
 export const countLiveRuns = async (db: Conn): Promise<number> =>
   db.$count(runs, and(eq(runs.live, true), isNull(runs.endedAt)))
-
-export const isLiveRun = async (db: Conn, id: number): Promise<boolean> =>
-  (await db.select({ live: runs.live }).from(runs).where(eq(runs.id, id)))[0]?.live ?? false

@@ -1,5 +1,5 @@
 /** What an attempt was about, for whoever reads it: the reader, the draft of a defect. */
-import type { TestCase } from '@/core/model'
+import type { Step, TestCase } from '@/core/model'
 import type { AttemptRow, CaseRunRow } from '@/db/claim'
 import { attemptRow, caseRunRow, snapshotForCase } from '@/db/runs'
 import type { Context } from './context'
@@ -8,7 +8,7 @@ import { Problem } from './http/problems'
 type Frozen = NonNullable<Awaited<ReturnType<typeof snapshotForCase>>>
 
 /** `frozen`: from the snapshot of its run, with the environment the attempt played on.
- * `testCase`: of a joint case, with the steps of the attempt's role. */
+ * `testCase`: of a joint case, with the steps of the attempt's role; of a live session, with none. */
 export type AttemptContext = {
   attempt: AttemptRow
   caseRun: CaseRunRow
@@ -28,6 +28,16 @@ export async function attemptContext({ db }: Pick<Context, 'db'>, id: string): P
     attempt,
     caseRun,
     frozen,
-    testCase: role === '' ? testCase : { ...testCase, steps: testCase.roles?.[role]?.steps ?? [] },
+    testCase: { ...testCase, steps: stepsOf({ testCase, live: frozen.live, role }) },
   }
+}
+
+/** Those that are carried out by themselves. */
+function stepsOf({
+  testCase: { steps, roles },
+  live,
+  role,
+}: Pick<Frozen, 'testCase' | 'live'> & { role: string }): Step[] {
+  if (live) return [] // a person says which
+  return role === '' ? steps : (roles?.[role]?.steps ?? [])
 }

@@ -18,6 +18,8 @@ const EVENTS_MOST = 3000
 const SAY_MS = 80
 const STATE_MS = 1000
 const OPEN_MS = 15_000
+/** Values that are told, and how much of each. */
+const [VALUES_MOST, VALUE_CHARS] = [100, 500]
 
 type Steps = { id: string; step: Step }[]
 
@@ -139,6 +141,11 @@ export class LiveSession {
         const { count, found } = await driver.look(order.target)
         return this.channel.say({ say: 'located', count, box: found?.box ?? null })
       }
+      case 'set':
+        if (!Object.hasOwn(this.parts.scope.names, order.name)) return
+        this.parts.scope.names[order.name] = order.value
+        this.parts.log.say({ type: 'note', text: `by hand: ${order.name} is “${order.value}” from now on` })
+        return this.sayState()
       case 'steps':
         return this.play(order.steps)
     }
@@ -257,10 +264,19 @@ export class LiveSession {
       shown: Math.max(0, this.browser?.shownWindow() ?? 0),
       recording: this.recording,
       working: this.working,
+      values: log.hide(valuesOf(this.parts)),
       leftMs: this.leftMs(),
     })
   }
 }
+
+/** What steps can refer to, within bounds. */
+const valuesOf = ({ scope: { names, row } }: StepParts): Record<string, string> =>
+  Object.fromEntries(
+    [...Object.entries(names), ...Object.entries(row).map(([name, value]) => [`row.${name}`, value] as const)]
+      .slice(0, VALUES_MOST)
+      .map(([name, value]) => [name, value.slice(0, VALUE_CHARS)]),
+  )
 
 const reasonOf = (error: unknown): string =>
   error instanceof DriverFault || error instanceof StepFault

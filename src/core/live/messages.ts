@@ -42,6 +42,8 @@ export type LiveOrder =
   | { do: 'steps'; steps: { id: string; step: Step }[] }
   /** No more of the steps that go on. */
   | { do: 'stop' }
+  /** A value that later steps take. */
+  | { do: 'set'; name: string; value: string }
   | { do: 'longer' }
   | { do: 'end'; undo: boolean }
 export type LiveDoing = LiveOrder['do']
@@ -58,6 +60,8 @@ export type LiveWord =
       recording: boolean
       /** Steps go on. */
       working: boolean
+      /** Parameters and what was read, by name; of the row with "row." before. Secrets are masked. */
+      values: Record<string, string>
       /** Until the session ends by itself. */
       leftMs: number
     }

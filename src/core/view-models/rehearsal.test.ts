@@ -44,6 +44,22 @@ describe('it begins with', () => {
   })
 })
 
+describe('a live session', () => {
+  test('only where a browser can be steered', () => {
+    expect(servedEnvironments(OPTIONS, true).map(({ key }) => key)).toEqual(['chromium-debian'])
+  })
+  test('begins as it is wished, where that can be', () => {
+    const usual = { environment: 'chromium-debian', build: '2031.3.1', row: 2 }
+    expect(usualRehearsal(OPTIONS, { live: true, usual })).toEqual({ ...usual, given: {} })
+    const elsewhere = { ...usual, environment: 'chromium-windows' }
+    expect(usualRehearsal(OPTIONS, { live: true, usual: elsewhere }).environment).toBe('chromium-debian')
+  })
+  test('is one, and has longer than a rehearsal', () => {
+    const body = rehearsalRequest({ title: 'Board', cases: ['board'], live: true }, CHOICE)
+    expect(body).toMatchObject({ live: true, rehearsal: true, limitMs: 20 * 60_000 })
+  })
+})
+
 test.each([
   ['a build is missing', { build: '  ' }, false],
   ['an environment is missing', { environment: '' }, false],
@@ -110,6 +126,12 @@ describe('it is read', () => {
     ['a case of several rows: in the run', run('a1', null), true, '/runs/5'],
     ['a suite: in the run', run(null), false, '/runs/5'],
   ])('%s', (_, viewModel, isSingle, path) => {
-    expect(whereRehearsalIsRead(viewModel, isSingle)).toBe(path)
+    expect(whereRehearsalIsRead(viewModel, { cases: isSingle ? ['board'] : ['board', 'pay'] })).toBe(path)
+  })
+
+  test('a live session: its browser, brought to a step', () => {
+    const what = { cases: ['board'], live: true }
+    expect(whereRehearsalIsRead(run('a1'), what)).toBe('/live/a1')
+    expect(whereRehearsalIsRead(run('a1'), { ...what, before: 'main.3' })).toBe('/live/a1?before=main.3')
   })
 })

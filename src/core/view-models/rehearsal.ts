@@ -11,6 +11,10 @@ export type Rehearsed = {
   parameters?: Record<string, string>
   /** A person steers its browser. */
   live?: boolean
+  /** What is chosen at first, where it can be. */
+  usual?: Partial<RehearsalChoice>
+  /** Of a live session: path in logs of the step it is brought to. */
+  before?: string
   /** The text under edit, where it is not saved. */
   draft?: { kind: 'case' | 'suite'; key: string; source: string }
 }
@@ -37,10 +41,14 @@ export const servedEnvironments = ({ environments }: StartOptions, live = false)
 const STEERED = /^chromium/i
 
 /** What a rehearsal begins with: a real browser before a simulated one, the newest build, the first row. */
-export function usualRehearsal(options: StartOptions, live = false): RehearsalChoice {
+export function usualRehearsal(
+  options: StartOptions,
+  { live = false, usual = {} }: Pick<Rehearsed, 'live' | 'usual'> = {},
+): RehearsalChoice {
   const served = servedEnvironments(options, live)
-  const environment = served.find(({ simulated }) => !simulated) ?? served[0]
-  return { environment: environment?.key ?? '', build: options.builds[0] ?? '', row: 1, given: {} }
+  const wanted = served.find(({ key }) => key === usual.environment)
+  const environment = wanted ?? served.find(({ simulated }) => !simulated) ?? served[0]
+  return { build: options.builds[0] ?? '', row: 1, given: {}, ...usual, environment: environment?.key ?? '' }
 }
 
 export const canRehearse = ({ environment, build }: RehearsalChoice): boolean =>
@@ -65,15 +73,17 @@ export function rehearsalRequest(
   }
 }
 
-/** Where one is sent once it is on its way: to the log of a single case, else to the run.
+/** Where one is sent once it is on its way: to the log of a single case, to the browser of a live session,
+ * else to the run.
  * @returns nothing while that is not known yet */
 export function whereRehearsalIsRead(
   { run, groups }: Pick<RunViewModel, 'run' | 'groups'>,
-  isSingle: boolean,
-  live = false,
+  { cases, live = false, before }: Pick<Rehearsed, 'cases' | 'live' | 'before'>,
 ): string | undefined {
   const cells = cellsOf(groups)
-  if (!isSingle || cells.length > 1) return `/runs/${run.id}`
+  if (cases?.length !== 1 || cells.length > 1) return `/runs/${run.id}`
   const attempt = cells[0]?.attemptId
-  return attempt ? `${live ? '/live' : '/attempts'}/${attempt}` : undefined
+  if (!attempt) return undefined
+  if (!live) return `/attempts/${attempt}`
+  return `/live/${attempt}${before === undefined ? '' : `?before=${before}`}`
 }

@@ -90,7 +90,11 @@ export const eventSchema = {
     event('exchange', { path, url: long, askedAtMs: number, hash }),
     event('page', { path, url: long, title: long }),
     event('value', { path, name: text(), value: long }),
-    event('evidence', { kind: { enum: ['video', 'page-source', 'display'] }, hash }, { path, startMs: number }),
+    event(
+      'evidence',
+      { kind: { enum: ['video', 'page-source', 'display'] }, hash },
+      { path, startMs: number },
+    ),
     event('note', { text: long }),
     event('recovery-started', { ...recovery, policy: text(), from: long, words: long, because: long }),
     event(

@@ -55,6 +55,10 @@ const PERSON: Record<PersonSays['do'], ValidateFunction> = {
   pick: says('pick', { x: point, y: point }),
   locate: says('locate', { target: { type: 'object', maxProperties: 14 } }),
   stop: says('stop'),
+  set: says('set', {
+    name: { type: 'string', pattern: '^[A-Za-z_][A-Za-z0-9_]{0,79}$' },
+    value: text(TEXT_MOST),
+  }),
   longer: says('longer'),
   end: says('end', { undo: { type: 'boolean' } }),
   drive: says('drive'),
@@ -133,6 +137,7 @@ const AGENT: Record<LiveWord['say'], ValidateFunction> = {
     shown: whole,
     recording: { type: 'boolean' },
     working: { type: 'boolean' },
+    values: { type: 'object', maxProperties: 200, additionalProperties: long },
     leftMs: { type: 'number', minimum: 0 },
   }),
   recorded: word('recorded', {

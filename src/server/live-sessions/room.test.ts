@@ -48,6 +48,7 @@ const STATE: LiveWord = {
   shown: 0,
   recording: true,
   working: false,
+  values: {},
   leftMs: 1000,
 }
 const click = JSON.stringify({ do: 'mouse', type: 'down', x: 1, y: 2, button: 'left', clicks: 1, with: [] })

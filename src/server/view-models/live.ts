@@ -1,5 +1,4 @@
 import type { LiveSessionViewModel } from '@/core/view-models'
-import { isLiveRun } from '@/db/runs'
 import { attemptContext } from '../attempt-context'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -8,11 +7,7 @@ import { benchViewModel } from './bench'
 /** @throws {Problem} NOT_FOUND: there is no such session, or its case is not there any more */
 export async function liveSessionViewModel(ctx: Context, id: string): Promise<LiveSessionViewModel> {
   const { attempt, caseRun, frozen } = await attemptContext(ctx, id)
-  const [isLive, bench] = await Promise.all([
-    isLiveRun(ctx.db, caseRun.runId),
-    benchViewModel(ctx, 'case', caseRun.caseKey),
-  ])
-  if (!isLive) throw new Problem('NOT_FOUND', 'This is no live session.')
+  if (!frozen.live) throw new Problem('NOT_FOUND', 'This is no live session.')
   const { key, title, width, height } = frozen.environment
   return {
     attemptId: id,
@@ -24,6 +19,6 @@ export async function liveSessionViewModel(ctx: Context, id: string): Promise<Li
     environment: { key, title, width, height },
     applications: Object.keys(frozen.applications).sort(),
     ended: attempt.state === 'ended',
-    bench,
+    bench: await benchViewModel(ctx, 'case', caseRun.caseKey),
   }
 }

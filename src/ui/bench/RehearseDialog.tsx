@@ -46,7 +46,7 @@ function Form({
   options: StartOptions
   onStarted(run: number): void
 }) {
-  const [choice, setChoice] = useState(() => usualRehearsal(options, what.live))
+  const [choice, setChoice] = useState(() => usualRehearsal(options, what))
   const { problem, busy, ask } = useAsking()
   const { rows = 0, parameters = {} } = what
   const served = servedEnvironments(options, what.live)
@@ -140,7 +140,7 @@ function OnItsWay({ run, what }: { run: number; what: Rehearsed }) {
   const router = useRouter()
   const { data } = useViewModel<RunViewModel>(`/api/runs/${run}`, [`run:${run}`])
   const count = data ? cellsOf(data.groups).length : 0
-  const to = data && whereRehearsalIsRead(data, what.cases?.length === 1, what.live)
+  const to = data && whereRehearsalIsRead(data, what)
   useEffect(() => {
     if (to) router.push(to)
   }, [to, router])

@@ -7,6 +7,7 @@ import { describeDuration } from '@/core/model'
 import type { AttemptViewModel } from '@/core/view-models'
 import { Button, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
+import { TakeMeThere } from '../live/TakeMeThere'
 import { Pin } from './Pin'
 import { SourceTree } from './SourceTree'
 import { StepLog } from './StepLog'
@@ -139,6 +140,9 @@ export function Detail({
             <FileDown size={14} aria-hidden /> Take along
           </Button>
           <span className="text-soft">evidence document, zip, report</span>
+        </p>
+        <p className="mt-1">
+          <TakeMeThere attempt={viewModel} line={line} />
         </p>
         <Pin attempt={viewModel} />
         {viewModel.source && (
