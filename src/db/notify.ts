@@ -15,6 +15,7 @@ export type Topic =
   | 'work'
   | 'joint'
   | 'screen'
+  | 'live'
 export type Change = { topic: Topic; id: string }
 
 /** Equal notifications within one transaction are sent once (PostgreSQL folds them). */

@@ -5,7 +5,7 @@ import { context } from '@/server/context'
 import { agentRoutes } from './agents'
 import { guard } from './guard'
 import { Health } from './health'
-import { upgradeLive } from './live'
+import { liveLines } from './live'
 import { answerBy } from './serve'
 import { inTurns } from './turns'
 
@@ -19,6 +19,11 @@ const LISTEN_AGAIN_MS = 500
 /** Connections that may wait while the process is busy: all seats of a large fleet come back at once after a
  * restart, and whoever the system's queue has no room for waits seconds longer. */
 const WAITING_CONNECTIONS = 2048
+
+/** Where other web processes reach this one; of processes on several machines OAK_WEB_ADDRESS says it. */
+const ownAddress = (host: string, at: number): string =>
+  process.env.OAK_WEB_ADDRESS?.replace(/\/$/, '') ??
+  `http://${host === '0.0.0.0' || host === '::' ? '127.0.0.1' : host}:${at}`
 
 context() // made here, so that pages and agents share it
 const app = next({ dev: false, dir: process.env.OAK_ROOT ?? process.cwd(), port, hostname })
@@ -42,7 +47,7 @@ const server = createServer(limits, (incoming, outgoing) => {
     if (!outgoing.destroyed) void pages(incoming, outgoing) // else who asked has gone meanwhile
   })
 })
-server.on('upgrade', upgradeLive)
+server.on('upgrade', liveLines(ownAddress(hostname, port)))
 // longer than agents keep a connection they do not use: it is never closed under a request
 server.keepAliveTimeout = 65_000
 

@@ -14,6 +14,15 @@ export const liveScreens = pgTable('live_screens', {
   bytes: bytes('bytes').notNull(),
 })
 
+/** At which web process the agent of a live session has its line: people who come to another one are led
+ * there. */
+export const liveLines = pgTable('live_lines', {
+  attemptId: uuid('attempt_id')
+    .primaryKey()
+    .references(() => attempts.id, { onDelete: 'cascade' }),
+  address: text('address').notNull(),
+})
+
 export const evidence = pgTable(
   'evidence',
   {

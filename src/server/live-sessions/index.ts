@@ -1,9 +1,12 @@
 /** Live sessions of this process: the lines of agents and of people, brought together by attempt. */
+import { addressOfLiveLine, dropLiveLine, putLiveLine } from '@/db/live-lines'
+import { notify } from '@/db/notify'
 import { attemptRow } from '@/db/runs'
 import type { Step } from '@/core/model'
 import type { Context } from '../context'
 import { parseBeside } from '../definitions'
 import { Problem } from '../http/problems'
+import { liveHub } from '../live'
 import type { PlayRequest } from './bodies'
 import { Room } from './room'
 
@@ -25,6 +28,32 @@ export function roomOf(ctx: Context, attemptId: string): Room {
   })
   rooms.set(attemptId, room)
   return room
+}
+
+/** The agent's line of a session is at this process from now on. @param own address of this process */
+export async function noteLine(ctx: Context, attemptId: string, own: string): Promise<void> {
+  await putLiveLine(ctx.db, attemptId, own)
+  await notify(ctx.db, 'live', attemptId)
+}
+export const forgetLine = (ctx: Context, attemptId: string, own: string): Promise<void> =>
+  dropLiveLine(ctx.db, attemptId, own)
+
+/** Address of the process that has the agent's line; `undefined`: this one, or none has it yet. */
+export async function lineElsewhere(
+  ctx: Context,
+  attemptId: string,
+  own: string,
+): Promise<string | undefined> {
+  if (rooms.get(attemptId)?.hasAgent) return undefined
+  const address = await addressOfLiveLine(ctx.db, attemptId)
+  return address === own ? undefined : address
+}
+
+/** Hears where lines are opened: who waits for one here is led there. */
+export function followLines({ connection }: Context): void {
+  liveHub(connection.url).on(({ topic, id }) => {
+    if (topic === 'live') rooms.get(id)?.sendAway()
+  })
 }
 
 /** @throws {Problem} NOT_FOUND: no such attempt goes on */

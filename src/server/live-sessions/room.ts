@@ -7,7 +7,8 @@ export interface Line {
   send(message: string | Uint8Array): void
   /** Bytes that were not sent yet. */
   readonly waiting: number
-  close(why: string): void
+  /** @param again who is there may come back */
+  close(why: string, again?: boolean): void
 }
 export type Visitor = { name: string; /** Else they only watch. */ mayDrive: boolean }
 type Steps = Extract<LiveOrder, { do: 'steps' }>['steps']
@@ -49,6 +50,17 @@ export class Room {
     this.agent = line
     this.tell({ say: 'agent', here: true })
     this.awaitPeople()
+  }
+
+  get hasAgent(): boolean {
+    return this.agent !== undefined
+  }
+
+  /** The agent's line is at another process: people who wait here in vain are told to come again, and are led
+   * there. */
+  sendAway(): void {
+    if (this.agent) return
+    for (const { line } of this.people.values()) line.close('its line is at another process', true)
   }
 
   agentSaid(line: Line, message: string | Uint8Array): void {

@@ -1,0 +1,97 @@
+import { closeHub } from '../live'
+import { startRun } from '../runs'
+import { claimWork } from '../dispatch'
+import {
+  addAgent,
+  seedFiles,
+  simpleCase,
+  simpleSuite,
+  testContext,
+  type TestContext,
+} from '../testing/context'
+import { Problem } from '../http/problems'
+import { followLines, forgetLine, lineElsewhere, noteLine, requireGoingOn, roomOf, type Line } from '.'
+
+const [HERE, THERE] = ['http://127.0.0.1:1', 'http://127.0.0.1:2']
+
+let ctx: TestContext
+beforeEach(async () => {
+  ctx = await testContext()
+  const cases = { 'a.case.yaml': simpleCase('a'), 'b.case.yaml': simpleCase('b') }
+  await seedFiles(ctx, { ...cases, 'two.suite.yaml': simpleSuite('two', ['a', 'b']) })
+})
+afterEach(async () => {
+  await closeHub()
+  await ctx.end()
+})
+
+const LIVE = {
+  cases: ['a'],
+  environments: ['wide'],
+  build: '1.0',
+  retries: 0,
+  limitMs: 60_000,
+  rehearsal: true,
+  live: true,
+}
+
+/** @returns the id of the attempt of a live session that goes on */
+async function session(): Promise<string> {
+  const agent = await addAgent(ctx, 'tolva-01', 4)
+  await startRun(ctx, LIVE, 'Wren')
+  const work = (await claimWork(ctx, agent))!
+  expect(work).toMatchObject({ live: true, how: { video: 'never' } })
+  return work.attemptId
+}
+const person = () => {
+  const closed: [string, boolean][] = []
+  const line: Line = {
+    send: () => {},
+    waiting: 0,
+    close: (why, again = false) => void closed.push([why, again]),
+  }
+  return { line, closed }
+}
+
+test('a person who comes to another process than the agent is led there, and not when it left', async () => {
+  const id = await session()
+  expect(await lineElsewhere(ctx, id, HERE)).toBeUndefined()
+  await noteLine(ctx, id, THERE)
+  expect([await lineElsewhere(ctx, id, HERE), await lineElsewhere(ctx, id, THERE)]).toEqual([
+    THERE,
+    undefined,
+  ])
+  await forgetLine(ctx, id, HERE) // it has none there
+  expect(await lineElsewhere(ctx, id, HERE)).toBe(THERE)
+  await forgetLine(ctx, id, THERE)
+  expect(await lineElsewhere(ctx, id, HERE)).toBeUndefined()
+})
+
+test('who was there before the agent came elsewhere is told to come again', async () => {
+  followLines(ctx)
+  const id = await session()
+  const { line, closed } = person()
+  roomOf(ctx, id).personCame({ name: 'Wren', mayDrive: true }, line)
+  while (closed.length === 0) await noteLine(ctx, id, THERE) // the listener connects meanwhile
+  expect(closed[0]).toEqual([expect.any(String), true])
+})
+
+test.each<[string, object]>([
+  ['of two cases', { cases: ['a', 'b'] }],
+  ['on two environments', { environments: ['wide', 'narrow'] }],
+  ['that counts', { rehearsal: false }],
+])('a live session %s is refused', async (_, change) => {
+  await addAgent(ctx, 'tolva-01', 4)
+  await expect(startRun(ctx, { ...LIVE, ...change }, 'Wren')).rejects.toMatchObject({ code: 'BODY_INVALID' })
+})
+
+test('no more sessions go on at once than are allowed', async () => {
+  await addAgent(ctx, 'tolva-01', 4)
+  for (let i = 0; i < 12; i++) await startRun(ctx, LIVE, 'Wren')
+  await expect(startRun(ctx, LIVE, 'Wren')).rejects.toMatchObject({ code: 'BUSY' })
+})
+
+test('a session that is over has no lines', async () => {
+  await expect(requireGoingOn(ctx, '00000000-0000-4000-8000-000000000000')).rejects.toBeInstanceOf(Problem)
+  await expect(requireGoingOn(ctx, await session())).resolves.toBeUndefined()
+})
