@@ -10,7 +10,7 @@ import { askPage } from './asking'
 const WORLD = 'oak-live'
 const BINDING = 'oakTells'
 const QUALITY = 72
-/** At most so many pictures a second: more costs the page its time, and nobody sees them. */
+/** At most so many pictures a second go on: nobody sees more. */
 const FRAMES_MOST = 28
 const FRAME_MS = 1000 / FRAMES_MOST
 /** A page may say so much at once; more is no person. */
@@ -22,7 +22,10 @@ export class ChromiumLive implements LiveBrowser {
   private readonly watched = new Map<Page, Promise<Watched>>()
   private shown: Page | undefined
   private lastStamp = -1
-  private lastAck = 0
+  /** The newest picture that did not go on yet, and when the last did. */
+  private waiting: Buffer | undefined
+  private sending: NodeJS.Timeout | undefined
+  private lastSent = 0
 
   private constructor(
     private readonly context: BrowserContext,
@@ -101,6 +104,7 @@ export class ChromiumLive implements LiveBrowser {
   factsAt = (x: number, y: number) => askPage(this.pageNow().mainFrame(), 'factsAt', x, y).catch(() => null)
 
   async close(): Promise<void> {
+    clearTimeout(this.sending)
     const all = await Promise.all([...this.watched.values()].map((one) => one.catch(() => undefined)))
     await Promise.all(all.map((one) => one?.session.detach().catch(() => {})))
   }
@@ -142,12 +146,13 @@ export class ChromiumLive implements LiveBrowser {
     const session = await this.context.newCDPSession(page)
     const watched: Watched = { page, session, context: undefined }
     session.on('Page.screencastFrame', ({ data, metadata, sessionId }) => {
-      this.acknowledge(session, sessionId)
+      // at once: of pictures that are not acknowledged the browser drops the next, which may be the last of all
+      void session.send('Page.screencastFrameAck', { sessionId }).catch(() => {})
       const stamp = metadata.timestamp ?? 0
       // they may come out of order
       if (page !== this.shown || stamp <= this.lastStamp) return
       this.lastStamp = stamp
-      this.listeners.frame(Buffer.from(data, 'base64'), this.size.width, this.size.height)
+      this.pass(Buffer.from(data, 'base64'))
     })
     session.on('Runtime.bindingCalled', ({ name, payload, executionContextId }) => {
       if (name !== BINDING || payload.length > TOLD_CHARS_MOST) return
@@ -166,12 +171,17 @@ export class ChromiumLive implements LiveBrowser {
     return watched
   }
 
-  /** The next picture comes only then. */
-  private acknowledge(session: CDPSession, sessionId: number): void {
-    const now = performance.now()
-    const wait = Math.max(0, this.lastAck + FRAME_MS - now)
-    this.lastAck = now + wait
-    setTimeout(() => void session.send('Page.screencastFrameAck', { sessionId }).catch(() => {}), wait)
+  /** Passes the newest on, at most so often; the last one always. */
+  private pass(jpeg: Buffer): void {
+    this.waiting = jpeg
+    this.sending ??= setTimeout(
+      () => {
+        this.sending = undefined
+        this.lastSent = performance.now()
+        if (this.waiting) this.listeners.frame(this.waiting, this.size.width, this.size.height)
+      },
+      Math.max(0, this.lastSent + FRAME_MS - performance.now()),
+    )
   }
 
   private hear(told: string): void {

@@ -1,5 +1,6 @@
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
+import sharp from 'sharp'
 import { stepForm } from '@/core/model/editing'
 import { stepsOfRecording, type LiveList, type RecordedEvent } from '@/core/live'
 import { BrowserHolder } from '../../chromium/browser'
@@ -16,8 +17,13 @@ const PAGE = `<!doctype html><title>Find a crossing</title><style>body { font: 1
 <p><label><input type="checkbox" name="back"> Return crossing</label>
 <p><label>Password <input type="password" name="word"></label>
 <p><button id="go">Find sailings</button></form>
+<button id="wave">Wave</button><p id="tide" style="font-size: 40px">low</p>
 <script>let first = true; addEventListener('submit', (e) => { if (first) e.preventDefault(); first = false })
-setTimeout(() => document.querySelector('#go').click(), 0)</script>`
+setTimeout(() => document.querySelector('#go').click(), 0)
+let rounds = 0
+wave.onclick = () => { let left = 20; rounds++
+  const turn = () => { tide.textContent = left > 0 ? 'high '.repeat(left % 7) + left : 'at rest ' + rounds; if (left-- > 0) requestAnimationFrame(turn) }
+  turn() }</script>`
 
 const holder = new BrowserHolder()
 const pages = createServer((request, response) => {
@@ -35,13 +41,17 @@ let live: LiveBrowser
 let events: RecordedEvent[]
 let list: LiveList | null
 let frames: number
+let newest: Uint8Array
 beforeEach(async () => {
   events = []
   list = null
   frames = 0
   driver = await openChromium(holder, environment, realPace(), false)
   live = await driver.live!({
-    frame: () => frames++,
+    frame: (jpeg) => {
+      frames++
+      newest = jpeg
+    },
     seen: (event) => void events.push({ ...event, atMs: Math.round(performance.now()) } as RecordedEvent),
     list: (one) => (list = one),
     dialog: () => {},
@@ -78,7 +88,6 @@ test('what a person does becomes steps, also what leads to another page at once'
   await click({ label: 'Password' })
   await type('low-tide')
   await click({ role: 'button', name: 'Find sailings' })
-  await until(async () => events.some(({ kind }) => kind === 'click'))
   await until(async () => steps().length === 4)
   expect(steps()).toEqual([
     { type: { in: { label: 'Passengers', css: 'input[name="passengers"]' }, value: '3' } },
@@ -88,6 +97,7 @@ test('what a person does becomes steps, also what leads to another page at once'
   ])
   expect(JSON.stringify(events)).not.toContain('low-tide')
   await until(async () => (await driver.title()) === 'Found')
+  expect(await driver.title()).toBe('Found')
 })
 
 test('a click that a script makes is nobody’s', async () => {
@@ -125,8 +135,26 @@ test('what is at a point is told: how it is found, and how often', async () => {
 
 test('pictures come while something changes', async () => {
   await until(async () => frames > 0)
+  expect(frames).toBeGreaterThan(0)
   await click({ label: 'Passengers' })
   const before = frames
   await type('12')
   await until(async () => frames > before)
+  expect(frames).toBeGreaterThan(before)
+})
+
+const look = async (picture: Uint8Array, { x, y, w, h }: { x: number; y: number; w: number; h: number }) =>
+  sharp(picture).extract({ left: x, top: y, width: w, height: h }).greyscale().raw().toBuffer()
+
+test('the last of many pictures is what is there then', async () => {
+  const { box } = (await driver.look({ css: '#tide' })).found!
+  for (let round = 1; round <= 6; round++) {
+    await click({ role: 'button', name: 'Wave' })
+    await until(async () => (await driver.look({ css: '#tide' })).text === `at rest ${round}`)
+    const now = await look((await driver.exact!())!.bytes, box!)
+    const isShown = async () =>
+      (await look(newest, box!)).every((value, at) => Math.abs(value - now[at]!) < 90)
+    await until(isShown)
+    expect([round, await isShown()]).toEqual([round, true])
+  }
 })
