@@ -295,8 +295,12 @@ export class ChromiumDriver implements BrowserDriver {
   }
 
   lost = () => this.watch.log.lost
-  live = (listeners: LiveListeners) =>
-    ChromiumLive.open(this.context, () => this.page, this.environment, listeners)
+  async live(listeners: LiveListeners): Promise<ChromiumLive> {
+    const live = await ChromiumLive.open(this.context, () => this.page, this.environment, listeners)
+    this.watch.onDialog = (words, answer) => live.hearDialog(words, answer)
+    return live
+  }
+
   stopVideo = async () => this.video?.stop()
 
   async close(): Promise<void> {

@@ -13,6 +13,8 @@ const QUALITY = 72
 /** At most so many pictures a second go on: nobody sees more. */
 const FRAMES_MOST = 28
 const FRAME_MS = 1000 / FRAMES_MOST
+/** Dialogs of the browser are told at most so often. */
+const DIALOG_EACH_MS = 1000
 /** A page may say so much at once; more is no person. */
 const TOLD_CHARS_MOST = 200_000
 
@@ -26,6 +28,7 @@ export class ChromiumLive implements LiveBrowser {
   private waiting: Buffer | undefined
   private sending: NodeJS.Timeout | undefined
   private lastSent = 0
+  private lastDialog = -Infinity
 
   private constructor(
     private readonly context: BrowserContext,
@@ -159,7 +162,6 @@ export class ChromiumLive implements LiveBrowser {
       watched.context = executionContextId
       this.hear(payload)
     })
-    page.on('dialog', (dialog) => this.listeners.dialog(dialog.message(), 'dismiss'))
     await session.send('Runtime.enable')
     await session.send('Runtime.addBinding', { name: BINDING, executionContextName: WORLD })
     await session.send('Page.enable')
@@ -182,6 +184,14 @@ export class ChromiumLive implements LiveBrowser {
       },
       Math.max(0, this.lastSent + FRAME_MS - performance.now()),
     )
+  }
+
+  /** A page may open them without end. */
+  hearDialog(words: string, answer: 'accept' | 'dismiss'): void {
+    const now = performance.now()
+    if (now - this.lastDialog < DIALOG_EACH_MS) return
+    this.lastDialog = now
+    this.listeners.dialog(words, answer)
   }
 
   private hear(told: string): void {

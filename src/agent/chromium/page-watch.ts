@@ -23,6 +23,8 @@ export class PageWatch {
   nextAnswer: DialogAnswer | undefined
   /** Words of the newest dialog that was dismissed without being asked for. */
   dismissed: string | undefined
+  /** Told of each dialog of the browser, and how it is answered. */
+  onDialog: ((words: string, answer: 'accept' | 'dismiss') => void) | undefined
   readonly broken: Promise<DriverFault>
   private readonly asked = new WeakMap<Request, number>()
   private readonly reading = new Set<Promise<void>>()
@@ -113,6 +115,7 @@ export class PageWatch {
     const words = dialog.message().slice(0, DIALOG_CHARS)
     if (this.dialogs.length < DIALOGS_MOST) this.dialogs.push(words)
     if (!given) this.dismissed = words
+    this.onDialog?.(words, given?.accept ? 'accept' : 'dismiss')
     await (given?.accept ? dialog.accept(given.text) : dialog.dismiss())
   }
 }

@@ -67,7 +67,7 @@ export function reduceSession(state: SessionState, event: SessionEvent): Session
     case 'list':
       return { ...state, list: event.list }
     case 'picked':
-      return { ...state, picked: event.facts, located: undefined }
+      return { ...state, picked: event.facts }
     case 'located':
       return { ...state, located: event }
     case 'dialog':

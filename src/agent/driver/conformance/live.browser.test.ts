@@ -17,10 +17,11 @@ const PAGE = `<!doctype html><title>Find a crossing</title><style>body { font: 1
 <p><label><input type="checkbox" name="back"> Return crossing</label>
 <p><label>Password <input type="password" name="word"></label>
 <p><button id="go">Find sailings</button></form>
-<button id="wave">Wave</button><p id="tide" style="font-size: 40px">low</p>
+<button id="storm">Storm</button><button id="wave">Wave</button><p id="tide" style="font-size: 40px">low</p>
 <script>let first = true; addEventListener('submit', (e) => { if (first) e.preventDefault(); first = false })
 setTimeout(() => document.querySelector('#go').click(), 0)
 let rounds = 0
+storm.onclick = () => { for (let i = 0; i < 60; i++) confirm('storm ' + i); document.title = 'over' }
 wave.onclick = () => { let left = 20; rounds++
   const turn = () => { tide.textContent = left > 0 ? 'high '.repeat(left % 7) + left : 'at rest ' + rounds; if (left-- > 0) requestAnimationFrame(turn) }
   turn() }</script>`
@@ -41,11 +42,13 @@ let live: LiveBrowser
 let events: RecordedEvent[]
 let list: LiveList | null
 let frames: number
+let dialogs: string[]
 let newest: Uint8Array
 beforeEach(async () => {
   events = []
   list = null
   frames = 0
+  dialogs = []
   driver = await openChromium(holder, environment, realPace(), false)
   live = await driver.live!({
     frame: (jpeg) => {
@@ -54,7 +57,7 @@ beforeEach(async () => {
     },
     seen: (event) => void events.push({ ...event, atMs: Math.round(performance.now()) } as RecordedEvent),
     list: (one) => (list = one),
-    dialog: () => {},
+    dialog: (words, answer) => void dialogs.push(`${words}: ${answer}`),
   })
   await driver.open(`http://127.0.0.1:${(pages.address() as AddressInfo).port}/`, PATIENT_MS)
 })
@@ -157,4 +160,13 @@ test('the last of many pictures is what is there then', async () => {
     await until(isShown)
     expect([round, await isShown()]).toEqual([round, true])
   }
+})
+
+test('a page that opens dialogs without end is told a few, with how they were answered', async () => {
+  await driver.answerDialog(true, undefined)
+  await click({ role: 'button', name: 'Storm' })
+  await until(async () => (await driver.title()) === 'over')
+  expect(await driver.title()).toBe('over')
+  expect(dialogs[0]).toBe('storm 0: accept')
+  expect(dialogs.length).toBeLessThan(30)
 })
