@@ -1,6 +1,6 @@
 /** A live session over the whole product on loopback: pictures a second of a page that never rests, from
- * input to the changed picture in the page that steers, bytes a second idle and busy, with one person and with two
- * who watch. */
+ * input to the changed picture in the page that steers, bytes a second idle and busy, with one person and
+ * with two who watch. */
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { setTimeout } from 'node:timers/promises'
@@ -35,7 +35,6 @@ try {
   const send = async (method: string, path: string, data: object) => {
     const answer = await context.request.fetch(`${product.base}${path}`, { method, headers: OWN, data })
     if (!answer.ok()) throw new Error(`${method} ${path}: ${await answer.text()}`)
-    return answer.json() as Promise<unknown>
   }
   await send('PUT', '/api/applications/tides', { title: 'Tides', address, untried: true })
   const source = 'case: tides\ntitle: Tides\nsteps:\n  - open: tides:/\n'
@@ -80,7 +79,7 @@ process.exit()
 
 /** @returns its address */
 async function openSession(page: Page): Promise<string> {
-  await page.addInitScript(() => {
+  await page.context().addInitScript(() => {
     // what comes over its line is counted, and each picture drawn is looked at where the colour turns
     const heard = { bytes: 0, frames: 0, changed: undefined as ((at: number) => void) | undefined, was: -1 }
     Object.assign(window, { heard })

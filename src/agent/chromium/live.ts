@@ -149,7 +149,7 @@ export class ChromiumLive implements LiveBrowser {
     const session = await this.context.newCDPSession(page)
     const watched: Watched = { page, session, context: undefined }
     session.on('Page.screencastFrame', ({ data, metadata, sessionId }) => {
-      // at once: of pictures that are not acknowledged the browser drops the next, which may be the last of all
+      // at once: while several are not acknowledged the browser drops the next, which may be the last of all
       void session.send('Page.screencastFrameAck', { sessionId }).catch(() => {})
       const stamp = metadata.timestamp ?? 0
       // they may come out of order
