@@ -149,7 +149,7 @@ export function Bench({
             onSide={(key) => void setAt({ side: key })}
             note={
               <span
-                className="ml-auto self-center truncate pr-2 font-mono text-xs text-soft"
+                className="min-w-0 flex-1 self-center truncate pr-2 text-right font-mono text-xs text-soft"
                 title={viewModel.file}
               >
                 {viewModel.file}
