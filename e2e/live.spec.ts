@@ -88,7 +88,11 @@ test('a case is recorded by hand, checked, kept, and passes by itself', async ({
   })
   const { id } = (await started.json()) as { id: number }
   const { groups } = await endOf(page, id, RUN_MS)
-  expect(groups[0]!.rows[0]!.cells.map((cell) => endedWell(cell!.mark))).toEqual(['passed', 'passed', 'passed'])
+  expect(groups[0]!.rows[0]!.cells.map((cell) => endedWell(cell!.mark))).toEqual([
+    'passed',
+    'passed',
+    'passed',
+  ])
 })
 
 test('a step that fails is changed and tried again in the same browser; two people hand it over', async ({

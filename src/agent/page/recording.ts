@@ -65,16 +65,17 @@ export function record(tell: (told: string) => void): void {
     if (element) known.delete(element)
   })
   on('keydown', (event) => {
-    if (HELD_BY_THEMSELVES.has(event.key)) return
+    const { key } = event
+    if (HELD_BY_THEMSELVES.has(key)) return
     const held = heldIn(event)
     const element = targetIn(event)
     const writes = element !== undefined && isText(element)
-    const isShortcut = held.some((key) => key !== 'Shift')
-    const isSpace = event.key === ' ' && !writes
-    if (!isShortcut && !isSpace && !NAMED_KEYS.test(event.key)) return
-    if (writes && event.key === 'Delete') return
+    const isShortcut = held.some((one) => one !== 'Shift')
+    const isSpace = key === ' ' && !writes
+    if (!isShortcut && !isSpace && !NAMED_KEYS.test(key)) return
+    if (writes && key === 'Delete') return
     const isPage = element === undefined || element === document.body || element === document.documentElement
-    say({ event: { kind: 'key', key: event.key, with: held, ...(!isPage && { element: factsOf(element) }) } })
+    say({ event: { kind: 'key', key, with: held, ...(!isPage && { element: factsOf(element) }) } })
   })
   let dragged: ElementFacts | undefined
   on('dragstart', (event) => {
