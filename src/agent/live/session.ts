@@ -18,17 +18,20 @@ const EVENTS_MOST = 3000
 const SAY_MS = 80
 const STATE_MS = 1000
 const OPEN_MS = 15_000
+/** Orders that wait; then moves of the mouse are left out. */
+const WAITING_MOST = 4
 /** Values that are told, and how much of each. */
 const [VALUES_MOST, VALUE_CHARS] = [100, 500]
 
 type Steps = { id: string; step: Step }[]
 
 export class LiveSession {
-  private readonly events: RecordedEvent[] = []
-  /** How many of the recorded steps are in the log. */
+  /** All that the person did, for the log. */
+  private readonly done: RecordedEvent[] = []
+  /** How many steps of that are in the log. */
   private logged = 0
-  /** Events before this one were taken along, or thrown away. */
-  private from = 0
+  /** What was recorded since it was taken along, or thrown away. */
+  private kept: RecordedEvent[] = []
   private recording = true
   private working = false
   private stopping = false
@@ -38,6 +41,10 @@ export class LiveSession {
   private readonly ended = new Promise<{ undo: boolean }>((resolve) => (this.end = resolve))
   /** Orders are carried out one after the other. */
   private turn: Promise<unknown> = Promise.resolve()
+  private waiting = 0
+  /** What was said last of where the browser is. */
+  private state: Extract<LiveWord, { say: 'state' }> | undefined
+  private asking = false
   private saying: NodeJS.Timeout | undefined
   private readonly begunMs: number
 
@@ -81,7 +88,7 @@ export class LiveSession {
     } finally {
       clearInterval(ticking)
       clearTimeout(this.saying)
-      await this.logRecorded(true)
+      await this.logDone(true)
       await this.browser.close().catch(() => {})
       this.channel.close()
     }
@@ -96,9 +103,13 @@ export class LiveSession {
     if (order.do === 'longer') return this.longer()
     const isInput = order.do === 'mouse' || order.do === 'wheel' || order.do === 'key' || order.do === 'text'
     if (this.working && isInput) return // the steps have the browser
+    // a browser that is slower than the mouse sees where it came to
+    if (order.do === 'mouse' && order.type === 'move' && this.waiting >= WAITING_MOST) return
+    this.waiting++
     this.turn = this.turn
       .then(() => this.carryOut(order))
       .catch((error: unknown) => this.channel.say({ say: 'problem', message: reasonOf(error) }))
+      .finally(() => this.waiting--)
   }
 
   private async carryOut(order: LiveOrder): Promise<void> {
@@ -133,7 +144,7 @@ export class LiveSession {
         this.recording = order.on
         return this.sayState()
       case 'forget':
-        this.from = this.events.length
+        this.kept = []
         return this.sayRecorded()
       case 'pick':
         return this.channel.say({ say: 'picked', facts: await browser.factsAt(order.x, order.y) })
@@ -155,7 +166,7 @@ export class LiveSession {
   private async play(steps: Steps): Promise<void> {
     this.working = true
     this.stopping = false
-    await this.logRecorded(true)
+    await this.logDone(true)
     await this.sayState()
     try {
       for (const { id, step } of steps) if (this.stopping || !(await this.playOne(id, step))) return
@@ -190,28 +201,29 @@ export class LiveSession {
   private path = (): string => `main.${this.nextPath++}`
 
   private note(event: Seen): void {
-    if (this.working || this.events.length >= EVENTS_MOST) return
+    if (this.working || this.done.length >= EVENTS_MOST) return
     const whole = { ...event, atMs: Math.round(this.parts.pace.now()) } as RecordedEvent
-    if (!this.recording) return
-    this.events.push(this.parts.log.hide(whole))
+    const hidden = this.parts.log.hide(whole)
+    this.done.push(hidden)
+    if (this.recording) this.kept.push(hidden)
+    if (this.done.length === EVENTS_MOST)
+      this.channel.say({ say: 'problem', message: 'This session has recorded all it can: begin another one' })
     clearTimeout(this.saying)
     this.saying = setTimeout(() => {
       this.sayRecorded()
-      void this.logRecorded(false)
+      void this.logDone(false)
     }, SAY_MS)
   }
 
-  private recorded = () => stepsOfRecording(this.events.slice(this.from))
-
   private sayRecorded(): void {
-    this.channel.say({ say: 'recorded', steps: this.recorded() })
+    this.channel.say({ say: 'recorded', steps: stepsOfRecording(this.kept) })
   }
 
   /** What the person did stands in the log as steps do. @param whole the newest step, too: nothing changes it
    * any more */
-  private async logRecorded(whole: boolean): Promise<void> {
+  private async logDone(whole: boolean): Promise<void> {
     const { log, driver } = this.parts
-    const steps = stepsOfRecording(this.events)
+    const steps = stepsOfRecording(this.done)
     const upTo = whole ? steps.length : steps.length - 1
     while (this.logged < upTo) {
       const { step, atMs } = steps[this.logged++]!
@@ -243,8 +255,15 @@ export class LiveSession {
       this.parts.log.say({ type: 'note', text: 'the time of the session was up' })
       return this.end({ undo: true })
     }
+    // a page that steps work on, or that does not answer, is not asked once more
+    if (this.working || this.asking) {
+      if (this.state) this.channel.say({ ...this.state, working: this.working, leftMs: this.leftMs() })
+      return
+    }
+    this.asking = true
     await this.browser?.follow().catch(() => {})
     await this.sayState().catch(() => {})
+    this.asking = false
   }
 
   private leftMs = () => Math.max(0, this.parts.untilMs - this.parts.pace.now())
@@ -257,7 +276,7 @@ export class LiveSession {
   private async sayState(): Promise<void> {
     const { driver, log } = this.parts
     const windows = await driver.windows()
-    this.channel.say({
+    this.state = {
       say: 'state',
       url: log.hide(await driver.url()),
       windows: log.hide(windows.map(({ title, url }) => ({ title, url }))),
@@ -266,7 +285,8 @@ export class LiveSession {
       working: this.working,
       values: log.hide(valuesOf(this.parts)),
       leftMs: this.leftMs(),
-    })
+    }
+    this.channel.say(this.state)
   }
 }
 

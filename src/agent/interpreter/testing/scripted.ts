@@ -5,6 +5,7 @@ import { createServer, type Server } from 'node:http'
 import type { NumberedEvent, Work } from '@/core/execution'
 import type { SignedInState, Step, TestCase } from '@/core/model'
 import { DriverFault, virtualPace, type BrowserDriver, type Look } from '../../driver/port'
+import type { LiveChannel } from '../../live/channel'
 import { runAttempt, type Piece } from '..'
 import { someWork } from '../../testing/work'
 import type { OutgoingPolicy } from '@/node/outgoing'
@@ -138,6 +139,7 @@ export async function attempt(
     outgoing?: OutgoingPolicy
     /** What the browser does otherwise. */
     driver?: Partial<BrowserDriver>
+    live?: () => LiveChannel
   } = {},
 ) {
   const done: string[] = []
@@ -155,6 +157,7 @@ export async function attempt(
     agent: 'one',
     signal: more.signal ?? new AbortController().signal,
     ...(more.outgoing && { outgoing: more.outgoing }),
+    ...(more.live && { live: more.live }),
   })
   const ended = events.flatMap((event) =>
     event.type === 'step-ended'

@@ -1,0 +1,171 @@
+import type { LiveOrder, LiveWord } from '@/core/live'
+import type { Step } from '@/core/model'
+import type { NumberedEvent } from '@/core/execution'
+import type { LiveBrowser, LiveListeners, Seen } from '../driver/live'
+import { attempt, seen } from '../interpreter/testing/scripted'
+import type { LiveChannel } from './channel'
+
+const FIELD = { tag: 'input', type: 'text', label: 'Passengers', counts: { label: 1 } }
+const typed = (value: string): Seen => ({ kind: 'input', element: FIELD, value })
+const clicked: Seen = {
+  kind: 'click',
+  element: { tag: 'button', role: 'button', name: 'Find', counts: { role: 1 } },
+  button: 'left',
+  times: 1,
+  with: [],
+  byKey: false,
+}
+const click = (text: string): Step => ({ verb: 'click', on: { text } })
+const MOUSE: LiveOrder = { do: 'mouse', type: 'down', x: 1, y: 1, button: 'left', clicks: 1, with: [] }
+
+/** A live attempt on a page of words. @param script what the person does; each step waits for what it says */
+async function session(script: (person: Person) => Promise<void>, page = { Go: seen(''), Pay: seen('') }) {
+  const said: LiveWord[] = []
+  const did: string[] = []
+  let listeners: LiveListeners | undefined
+  const browser: LiveBrowser = {
+    input: async (order) => void did.push(order.do),
+    choose: async (values) => void did.push(`choose ${values.join(' ')}`),
+    factsAt: async () => null,
+    shownWindow: () => 0,
+    follow: async () => {},
+    close: async () => void did.push('left'),
+  }
+  const channel: LiveChannel = {
+    say: (word) => void said.push(word),
+    frame: () => {},
+    onOrder: undefined,
+    onOpen: undefined,
+    close: () => void did.push('closed'),
+  }
+  const person: Person = {
+    order: (order) => channel.onOrder!(order),
+    does: (event) => listeners!.seen(event),
+    recorded: async (count) => {
+      const newest = () => said.findLast((word) => word.say === 'recorded')
+      while (newest()?.steps.length !== count) await new Promise((resolve) => setTimeout(resolve, 5))
+    },
+    said: async (what) => {
+      for (;;) {
+        const found = said.find(what)
+        if (found) return found
+        await new Promise((resolve) => setTimeout(resolve, 5))
+      }
+    },
+  }
+  const running = attempt([click('Never')], page, {
+    driver: {
+      live: async (given) => {
+        listeners = given
+        return browser
+      },
+    },
+    live: () => channel,
+  })
+  await person.said(({ say }) => say === 'state')
+  await script(person)
+  return { ...(await running), said, did }
+}
+type Person = {
+  order(order: LiveOrder): void
+  does(event: Seen): void
+  said(what: (word: LiveWord) => boolean): Promise<LiveWord>
+  /** Waits until so many steps are told as recorded. */
+  recorded(count: number): Promise<void>
+}
+const END: LiveOrder = { do: 'end', undo: true }
+const words = (events: readonly NumberedEvent[]) =>
+  events.flatMap((event) =>
+    event.type === 'step-started' ? [`${event.words.verb} ${event.words.object}`] : [],
+  )
+const isStep = (id: string, mark: string) => (word: LiveWord) =>
+  word.say === 'step' && word.id === id && word.mark === mark
+
+test('nothing is carried out by itself; steps are when they are asked for, up to one that fails', async () => {
+  const { result, done, said } = await session(async (person) => {
+    const steps = ['Go', 'Nowhere', 'Pay'].map((text) => ({ id: text, step: click(text) }))
+    person.order({ do: 'steps', steps })
+    await person.said(isStep('Nowhere', 'errored'))
+    await person.said((word) => word.say === 'state' && !word.working)
+    person.order(END)
+  })
+  expect(result.outcome).toBe('passed')
+  expect(done).toEqual(['click Go', 'click Nowhere', 'close'])
+  expect(said).toContainEqual(expect.objectContaining({ say: 'step', id: 'Go', mark: 'passed' }))
+  expect(said.some((word) => word.say === 'step' && word.id === 'Pay')).toBe(false)
+})
+
+test('a step that failed is changed and tried again', async () => {
+  const { done } = await session(async (person) => {
+    person.order({ do: 'steps', steps: [{ id: '1', step: click('Nowhere') }] })
+    await person.said(isStep('1', 'errored'))
+    person.order({ do: 'steps', steps: [{ id: '1', step: click('Pay') }] })
+    await person.said(isStep('1', 'passed'))
+    person.order(END)
+  })
+  expect(done).toEqual(['click Nowhere', 'click Pay', 'close'])
+})
+
+test('what is done by hand is told as steps, and stands in the log, recorded or not', async () => {
+  const { events, said } = await session(async (person) => {
+    person.does(typed('3'))
+    await person.recorded(1)
+    person.order({ do: 'record', on: false })
+    await person.said((word) => word.say === 'state' && !word.recording)
+    person.does(clicked)
+    person.order(END)
+  })
+  expect(words(events)).toEqual(['by hand: type Passengers', 'by hand: click Find'])
+  expect(said.some((word) => word.say === 'recorded' && word.steps.length > 1)).toBe(false)
+})
+
+test('what was taken along is not told again', async () => {
+  const { said } = await session(async (person) => {
+    person.does(typed('3'))
+    await person.recorded(1)
+    person.order({ do: 'forget' })
+    await person.recorded(0)
+    person.does(clicked)
+    await person.recorded(1)
+    person.order(END)
+  })
+  const last = said.findLast((word) => word.say === 'recorded')
+  expect(last?.steps.map(({ step }) => step.verb)).toEqual(['click'])
+})
+
+test('a value is changed for the steps that follow; one that is not there is none', async () => {
+  const { said } = await session(async (person) => {
+    const read: Step = { verb: 'read', of: { text: 'Go' }, as: 'reference', handoff: false }
+    person.order({ do: 'steps', steps: [{ id: 'r', step: read }] })
+    await person.said(isStep('r', 'passed'))
+    person.order({ do: 'set', name: 'reference', value: 'FS-40121' })
+    person.order({ do: 'set', name: 'toString', value: 'x' })
+    await person.said((word) => word.say === 'state' && word.values.reference === 'FS-40121')
+    person.order(END)
+  })
+  const last = said.findLast(({ say }) => say === 'state') as Extract<LiveWord, { say: 'state' }>
+  expect(Object.keys(last.values)).toEqual(['reference'])
+})
+
+test('an address of no application is a problem told, and the session goes on', async () => {
+  const { result, did } = await session(async (person) => {
+    person.order({ do: 'open', address: 'nowhere:/' })
+    const problem = await person.said(({ say }) => say === 'problem')
+    expect(problem).toMatchObject({ message: expect.stringContaining('nowhere') as string })
+    person.order(MOUSE)
+    person.order({ do: 'choose', values: ['t'] })
+    person.order({ do: 'pick', x: 1, y: 1 })
+    await person.said(({ say }) => say === 'picked')
+    person.order(END)
+  })
+  expect(result.outcome).toBe('passed')
+  expect(did).toEqual(['mouse', 'choose t', 'left', 'closed'])
+})
+
+test('a browser that cannot be steered says so', async () => {
+  const { result } = await attempt([click('Go')], { Go: seen('') }, { live: () => ({}) as LiveChannel })
+  expect(result).toMatchObject({
+    outcome: 'errored',
+    failure: { kind: 'agent', message: expect.stringContaining('cannot be steered') as string },
+  })
+})
