@@ -1,0 +1,164 @@
+/** @jest-environment jsdom */
+import { jest } from '@jest/globals'
+import { createEvent, fireEvent, render, screen } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { useRef } from 'react'
+import type { Step } from '@/core/model'
+import type { ElementFacts, LiveList } from '@/core/live'
+import { Around } from '../testing/around'
+import '../testing/browser'
+import { EndSession } from './EndSession'
+import type { Input } from './input'
+import { OpenList } from './OpenList'
+import { People } from './People'
+import { Picked } from './Picked'
+import { Picture } from './Picture'
+import { Recorded } from './Recorded'
+import { AT_FIRST, type SessionState } from './session-state'
+import type { Order } from './useLiveLine'
+
+const around = (children: React.ReactNode) => render(<Around role="tester">{children}</Around>)
+const FARE: ElementFacts = {
+  tag: 'span',
+  testId: 'fare-total',
+  css: '#f-83921',
+  value: '86.00',
+  counts: { testId: 1, css: 1 },
+}
+
+describe('the picture', () => {
+  function Shown({ onInput, driving = true }: { onInput(order: Input): void; driving?: boolean }) {
+    const canvas = useRef<HTMLCanvasElement>(null)
+    const nothing = () => {}
+    return (
+      <Picture
+        canvas={canvas}
+        view={{ width: 1280, height: 800 }}
+        driving={driving}
+        picking={false}
+        list={null}
+        box={null}
+        cursors={[]}
+        onInput={onInput}
+        onPick={nothing}
+        onPoint={nothing}
+        onChoose={nothing}
+      />
+    )
+  }
+  const shown = (driving = true) => {
+    const onInput = jest.fn<(order: Input) => void>()
+    around(<Shown onInput={onInput} driving={driving} />)
+    return {
+      onInput,
+      field: screen.getByRole('textbox', { name: /What you type/ }),
+      canvas: screen.getByRole('img'),
+    }
+  }
+
+  test('keys go to the browser, and are this page’s no more; Shift and Escape leave it', () => {
+    const { onInput, field, canvas } = shown()
+    fireEvent.mouseDown(canvas, { button: 0, detail: 1 })
+    expect(document.activeElement).toBe(field)
+    const press = createEvent.keyDown(field, { key: 's', code: 'KeyS' })
+    fireEvent(field, press)
+    expect(press.defaultPrevented).toBe(true)
+    expect(onInput).toHaveBeenLastCalledWith({ do: 'key', type: 'down', key: 's', code: 'KeyS', with: [] })
+    fireEvent.keyDown(field, { key: 'Escape', shiftKey: true })
+    expect(document.activeElement).not.toBe(field)
+    expect(onInput).toHaveBeenCalledTimes(2) // the mouse, and the letter
+  })
+
+  test('what is pasted or composed goes as text', () => {
+    const { onInput, field } = shown()
+    fireEvent.paste(field, { clipboardData: { getData: () => 'FS-40121' } })
+    fireEvent.compositionEnd(field, { data: 'é' })
+    expect(onInput.mock.calls.map(([order]) => order)).toEqual([
+      { do: 'text', text: 'FS-40121' },
+      { do: 'text', text: 'é' },
+    ])
+  })
+
+  test('who only watches sends nothing', () => {
+    const { onInput, canvas } = shown(false)
+    fireEvent.mouseDown(canvas, { button: 0, detail: 1 })
+    fireEvent.mouseUp(canvas, { button: 0, detail: 1 })
+    expect(onInput).not.toHaveBeenCalled()
+  })
+})
+
+test('a list of the page is walked by arrows from what is chosen, and chosen from by Enter', async () => {
+  const list: LiveList = {
+    box: { x: 0, y: 0, w: 10, h: 10 },
+    several: false,
+    options: [
+      { label: 'Skerrow', value: 's', chosen: false },
+      { label: 'Tolva', value: 't', chosen: true },
+      { label: 'Quillhaven', value: 'q', chosen: false },
+    ],
+  }
+  const onChoose = jest.fn<(values: string[]) => void>()
+  around(<OpenList list={list} style={{ left: 0, top: 0, width: 0, height: 0 }} onChoose={onChoose} />)
+  expect(document.activeElement?.textContent).toBe('Tolva')
+  const user = userEvent.setup()
+  await user.keyboard('{ArrowDown}{Enter}')
+  expect(onChoose).toHaveBeenLastCalledWith(['q'])
+  await user.keyboard('{ArrowUp}{ArrowUp}{ArrowUp}{Enter}')
+  expect(onChoose).toHaveBeenLastCalledWith(['s'])
+})
+
+test('what was picked says what finds it and what is left out; a check is added', () => {
+  const onAdd = jest.fn<(step: Step) => void>()
+  around(<Picked facts={FARE} onAdd={onAdd} onClose={() => {}} />)
+  expect(screen.getByText(', found once')).not.toBeNull()
+  expect(screen.getByText(/another one tomorrow/)).not.toBeNull()
+  fireEvent.click(screen.getByRole('button', { name: /its text is/ }))
+  expect(onAdd.mock.calls[0]![0]).toMatchObject({ verb: 'check', matcher: { equals: '86.00' } })
+})
+
+test('what was recorded says what a person has to decide; a step of another version breaks nothing', () => {
+  const steps = [
+    { step: { verb: 'press', key: 'Enter' } as Step, atMs: 1, problem: 'choose how it is found' },
+    { step: { verb: 'teleport' } as unknown as Step, atMs: 2 },
+  ]
+  const onInsert = jest.fn<(steps: Step[]) => void>()
+  around(<Recorded steps={steps} place="at the end" editable onInsert={onInsert} onForget={() => {}} />)
+  expect(screen.getByText('choose how it is found')).not.toBeNull()
+  expect(screen.getByText('a step that is not known here')).not.toBeNull()
+  fireEvent.click(screen.getByRole('button', { name: /Insert at the end/ }))
+  expect(onInsert.mock.calls[0]![0]).toHaveLength(2)
+})
+
+describe('people', () => {
+  const WREN = { id: 1, name: 'Wren Adeyemi', mayDrive: true }
+  const EDDA = { id: 2, name: 'Edda Ruiz', mayDrive: false }
+  const shown = (state: Partial<SessionState>) => {
+    const orders: Order[] = []
+    around(<People state={{ ...AT_FIRST, ...state }} say={(order) => void orders.push(order)} />)
+    return orders
+  }
+
+  test('who may not drive is offered nothing', () => {
+    shown({ you: 2, driver: 1, people: [WREN, EDDA] })
+    expect(screen.getByRole('status').textContent).toContain('Wren Adeyemi drives')
+    expect(screen.queryByRole('button')).toBeNull()
+  })
+  test('who is asked hands over', () => {
+    const mirela = { ...EDDA, name: 'Mirela Voss', mayDrive: true }
+    const orders = shown({ you: 1, driver: 1, asking: 2, people: [WREN, mirela] })
+    fireEvent.click(screen.getByRole('button', { name: 'Hand over' }))
+    expect(orders).toEqual([{ do: 'hand-over', to: 2 }])
+  })
+})
+
+test.each([
+  ['Undo and end', true],
+  ['End, and leave what was made', false],
+])('a session ends as it is said: %s', (name, undo) => {
+  const onEnd = jest.fn<(undo: boolean) => void>()
+  around(<EndSession disabled={false} onEnd={onEnd} />)
+  fireEvent.click(screen.getByRole('button', { name: 'End' }))
+  expect(onEnd).not.toHaveBeenCalled()
+  fireEvent.click(screen.getByRole('button', { name }))
+  expect(onEnd).toHaveBeenCalledWith(undo)
+})
