@@ -1,4 +1,5 @@
 import { expect, test, type Locator, type Page } from '@playwright/test'
+import { WebSocket } from 'ws'
 import { endedWell, endOf, expectAccessible, signIn } from './helpers'
 
 const OWN = { 'sec-fetch-site': 'same-origin' }
@@ -125,4 +126,31 @@ test('a step that fails is changed and tried again in the same browser; two peop
   await page.getByRole('button', { name: 'End', exact: true }).click()
   await page.getByRole('button', { name: 'Undo and end' }).click()
   await page.waitForURL(/\/attempts\//)
+})
+
+test('a line is refused without a session, from another site, and where nothing goes on', async ({
+  page,
+}) => {
+  await signIn(page)
+  const cookie = (await page.context().cookies()).map(({ name, value }) => `${name}=${value}`).join('; ')
+  const { host } = new URL((await page.request.get('/api/health')).url())
+  const nowhere = '00000000-0000-4000-8000-000000000000'
+  const answerTo = (path: string, headers: Record<string, string>) =>
+    new Promise<number>((resolve) => {
+      const line = new WebSocket(`ws://${host}${path}`, { headers })
+      line.on('unexpected-response', (_, { statusCode }) => resolve(statusCode ?? 0))
+      line.on('open', () => resolve(101))
+      line.on('error', () => {})
+    })
+  const path = `/api/live-sessions/${nowhere}/line`
+  const origin = `http://${host}`
+  expect(await answerTo(path, { origin })).toBe(401)
+  expect(await answerTo(path, { cookie, origin: 'http://elsewhere.invalid' })).toBe(403)
+  expect(await answerTo(path, { cookie })).toBe(403)
+  expect(await answerTo(path, { cookie, origin })).toBe(404)
+  expect(await answerTo('/api/live-sessions/x/line', { cookie, origin })).toBe(404)
+  expect(await answerTo('/api/now', { cookie, origin })).toBe(404)
+  const ofAgent = `/api/agents/${nowhere}/attempts/${nowhere}/live?lease=1`
+  expect(await answerTo(ofAgent, { cookie, origin })).toBe(401)
+  expect(await answerTo(ofAgent, { authorization: 'Bearer oak_wrong' })).toBe(401)
 })

@@ -149,6 +149,8 @@ export type AttemptViewModel = {
   notes: { atMs: number; text: string }[]
   video: { hash: string; startMs: number } | null
   source: string | null
+  /** A person steers it now. */
+  live: boolean
   /** Hash of a picture of the whole display at the failure, where its agent has one. */
   display: string | null
   failures: string[]

@@ -10,6 +10,8 @@ import {
   type TestContext,
 } from '../testing/context'
 import { Problem } from '../http/problems'
+import { askLog } from '../reading'
+import { attemptViewModel, liveSessionViewModel } from '../view-models'
 import { followLines, forgetLine, lineElsewhere, noteLine, requireGoingOn, roomOf, type Line } from '.'
 
 const [HERE, THERE] = ['http://127.0.0.1:1', 'http://127.0.0.1:2']
@@ -94,4 +96,17 @@ test('no more sessions go on at once than are allowed', async () => {
 test('a session that is over has no lines', async () => {
   await expect(requireGoingOn(ctx, '00000000-0000-4000-8000-000000000000')).rejects.toBeInstanceOf(Problem)
   await expect(requireGoingOn(ctx, await session())).resolves.toBeUndefined()
+})
+
+test('its log has no steps that wait, and leads to the browser as long as that is there', async () => {
+  const id = await session()
+  const seen = await attemptViewModel(ctx, id)
+  expect([seen.live, await askLog(ctx, id, { ask: 'all' })]).toEqual([true, []])
+  const { runId } = seen
+  const page = await liveSessionViewModel(ctx, id)
+  expect(page).toMatchObject({ attemptId: id, runId, caseKey: 'a', build: '1.0', ended: false })
+  await startRun(ctx, { ...LIVE, cases: ['b'], live: false }, 'Wren')
+  const other = (await claimWork(ctx, await addAgent(ctx, 'tolva-02', 1)))!
+  expect((await attemptViewModel(ctx, other.attemptId)).live).toBe(false)
+  await expect(liveSessionViewModel(ctx, other.attemptId)).rejects.toMatchObject({ code: 'NOT_FOUND' })
 })

@@ -139,6 +139,7 @@ export async function attemptViewModel(ctx: Context, id: string): Promise<Attemp
     video,
     source,
     display,
+    live: frozen.live && attempt.state !== 'ended',
     failures: failures.map(({ attemptId }) => attemptId),
     lastGood: good ?? null,
     others: others.map(({ outcome, ...other }) => ({ ...other, mark: outcome as Mark })),

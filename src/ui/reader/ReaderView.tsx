@@ -7,7 +7,7 @@ import type { EvidenceKind } from '@/core/model'
 import type { AttemptViewModel, ReaderStart } from '@/core/view-models'
 import type { OutlineLine } from '@/core/execution'
 import { useViewModel } from '../api'
-import { Button } from '../base/Button'
+import { Button, buttonLook } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { Simulated, TitleLine } from '../base/Parts'
@@ -194,6 +194,11 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
           >
             its agent came back too late, with “{data.lateResult}”: refused
           </HintedWords>
+        )}
+        {data.live && (
+          <Link href={`/live/${data.id}`} className={buttonLook('main')}>
+            Go to its browser
+          </Link>
         )}
         {data.others.length > 0 && !at.beside && (
           <Button onClick={() => setBeside(true)} keyHint="c">
