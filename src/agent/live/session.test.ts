@@ -19,14 +19,18 @@ const click = (text: string): Step => ({ verb: 'click', on: { text } })
 const MOUSE: LiveOrder = { do: 'mouse', type: 'down', x: 1, y: 1, button: 'left', clicks: 1, with: [] }
 
 /** A live attempt on a page of words. @param script what the person does; each step waits for what it says */
-async function session(script: (person: Person) => Promise<void>, page = { Go: seen(''), Pay: seen('') }) {
+async function session(
+  script: (person: Person) => Promise<void>,
+  page = { Go: seen(''), Pay: seen('') },
+  secrets: Record<string, string> = {},
+) {
   const said: LiveWord[] = []
   const did: string[] = []
   let listeners: LiveListeners | undefined
   const browser: LiveBrowser = {
     input: async (order) => void did.push(order.do),
     choose: async (values) => void did.push(`choose ${values.join(' ')}`),
-    factsAt: async () => null,
+    factsAt: async () => ({ tag: 'p', counts: {}, value: 'the word is low-tide' }),
     shownWindow: () => 0,
     follow: async () => {},
     close: async () => void did.push('left'),
@@ -41,6 +45,7 @@ async function session(script: (person: Person) => Promise<void>, page = { Go: s
   const person: Person = {
     order: (order) => channel.onOrder!(order),
     does: (event) => listeners!.seen(event),
+    isAsked: (text) => listeners!.dialog(text, 'dismiss'),
     recorded: async (count) => {
       const newest = () => said.findLast((word) => word.say === 'recorded')
       while (newest()?.steps.length !== count) await new Promise((resolve) => setTimeout(resolve, 5))
@@ -61,6 +66,7 @@ async function session(script: (person: Person) => Promise<void>, page = { Go: s
       },
     },
     live: () => channel,
+    work: { secrets },
   })
   await person.said(({ say }) => say === 'state')
   await script(person)
@@ -69,6 +75,7 @@ async function session(script: (person: Person) => Promise<void>, page = { Go: s
 type Person = {
   order(order: LiveOrder): void
   does(event: Seen): void
+  isAsked(words: string): void
   said(what: (word: LiveWord) => boolean): Promise<LiveWord>
   /** Waits until so many steps are told as recorded. */
   recorded(count: number): Promise<void>
@@ -160,6 +167,27 @@ test('an address of no application is a problem told, and the session goes on', 
   })
   expect(result.outcome).toBe('passed')
   expect(did).toEqual(['mouse', 'choose t', 'left', 'closed'])
+})
+
+test('no secret is told, whatever it stands in', async () => {
+  const { said } = await session(
+    async (person) => {
+      person.does(typed('low-tide'))
+      await person.recorded(1)
+      person.isAsked('Is it low-tide?')
+      person.order({ do: 'pick', x: 1, y: 1 })
+      await person.said(({ say }) => say === 'picked')
+      person.order({ do: 'open', address: 'low-tide:/' })
+      await person.said(({ say }) => say === 'problem')
+      person.order(END)
+    },
+    undefined,
+    { WORD: 'low-tide' },
+  )
+  expect(said.map(({ say }) => say)).toEqual(
+    expect.arrayContaining(['recorded', 'dialog', 'picked', 'problem']),
+  )
+  expect(JSON.stringify(said)).not.toContain('low-tide')
 })
 
 test('a browser that cannot be steered says so', async () => {

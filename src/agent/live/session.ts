@@ -69,8 +69,8 @@ export class LiveSession {
     this.browser = await driver.live({
       frame: (jpeg, width, height) => this.channel.frame(jpeg, width, height),
       seen: (event) => this.note(event),
-      list: (list) => this.channel.say({ say: 'list', list }),
-      dialog: (words, answer) => this.channel.say({ say: 'dialog', words, answer }),
+      list: (list) => this.say({ say: 'list', list }),
+      dialog: (words, answer) => this.say({ say: 'dialog', words, answer }),
     })
     this.channel.onOrder = (order) => this.take(order)
     this.channel.onOpen = () => this.sayAll()
@@ -94,6 +94,9 @@ export class LiveSession {
     }
   }
 
+  /** Nobody hears a secret, whatever it stands in. */
+  private say = (word: LiveWord): void => this.channel.say(this.parts.log.hide(word))
+
   private take(order: LiveOrder): void {
     if (order.do === 'stop') {
       this.stopping = true
@@ -108,7 +111,7 @@ export class LiveSession {
     this.waiting++
     this.turn = this.turn
       .then(() => this.carryOut(order))
-      .catch((error: unknown) => this.channel.say({ say: 'problem', message: reasonOf(error) }))
+      .catch((error: unknown) => this.say({ say: 'problem', message: reasonOf(error) }))
       .finally(() => this.waiting--)
   }
 
@@ -147,10 +150,10 @@ export class LiveSession {
         this.kept = []
         return this.sayRecorded()
       case 'pick':
-        return this.channel.say({ say: 'picked', facts: await browser.factsAt(order.x, order.y) })
+        return this.say({ say: 'picked', facts: await browser.factsAt(order.x, order.y) })
       case 'locate': {
         const { count, found } = await driver.look(order.target)
-        return this.channel.say({ say: 'located', count, box: found?.box ?? null })
+        return this.say({ say: 'located', count, box: found?.box ?? null })
       }
       case 'set':
         if (!Object.hasOwn(this.parts.scope.names, order.name)) return
@@ -185,15 +188,15 @@ export class LiveSession {
       mark,
       ms: this.parts.pace.now() - begun,
     })
-    this.channel.say({ say: 'step', id, mark: 'running' })
+    this.say({ say: 'step', id, mark: 'running' })
     try {
       await this.runner.runOne(step, this.path())
-      this.channel.say(said('passed'))
+      this.say(said('passed'))
       return true
     } catch (error) {
       if (error instanceof Stopped) throw error
       const failure = error instanceof GoOn ? error.failure : failureOf(error)
-      this.channel.say({ ...said(outcomeOfFailure(failure.kind)), failure })
+      this.say({ ...said(outcomeOfFailure(failure.kind)), failure })
       return false
     }
   }
@@ -207,7 +210,7 @@ export class LiveSession {
     this.done.push(hidden)
     if (this.recording) this.kept.push(hidden)
     if (this.done.length === EVENTS_MOST)
-      this.channel.say({ say: 'problem', message: 'This session has recorded all it can: begin another one' })
+      this.say({ say: 'problem', message: 'This session has recorded all it can: begin another one' })
     clearTimeout(this.saying)
     this.saying = setTimeout(() => {
       this.sayRecorded()
@@ -216,7 +219,7 @@ export class LiveSession {
   }
 
   private sayRecorded(): void {
-    this.channel.say({ say: 'recorded', steps: stepsOfRecording(this.kept) })
+    this.say({ say: 'recorded', steps: stepsOfRecording(this.kept) })
   }
 
   /** What the person did stands in the log as steps do. @param whole the newest step, too: nothing changes it
@@ -257,7 +260,7 @@ export class LiveSession {
     }
     // a page that steps work on, or that does not answer, is not asked once more
     if (this.working || this.asking) {
-      if (this.state) this.channel.say({ ...this.state, working: this.working, leftMs: this.leftMs() })
+      if (this.state) this.say({ ...this.state, working: this.working, leftMs: this.leftMs() })
       return
     }
     this.asking = true
@@ -274,19 +277,19 @@ export class LiveSession {
   }
 
   private async sayState(): Promise<void> {
-    const { driver, log } = this.parts
+    const { driver } = this.parts
     const windows = await driver.windows()
     this.state = {
       say: 'state',
-      url: log.hide(await driver.url()),
-      windows: log.hide(windows.map(({ title, url }) => ({ title, url }))),
+      url: await driver.url(),
+      windows: windows.map(({ title, url }) => ({ title, url })),
       shown: Math.max(0, this.browser?.shownWindow() ?? 0),
       recording: this.recording,
       working: this.working,
-      values: log.hide(valuesOf(this.parts)),
+      values: valuesOf(this.parts),
       leftMs: this.leftMs(),
     }
-    this.channel.say(this.state)
+    this.say(this.state)
   }
 }
 
