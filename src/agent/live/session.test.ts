@@ -28,7 +28,11 @@ async function session(
   const did: string[] = []
   let listeners: LiveListeners | undefined
   const browser: LiveBrowser = {
-    input: async (order) => void did.push(order.do),
+    input: (order) => {
+      did.push(order.do)
+      // a page that stops
+      return order.do === 'wheel' ? new Promise(() => {}) : Promise.resolve()
+    },
     choose: async (values) => void did.push(`choose ${values.join(' ')}`),
     factsAt: async () => ({ tag: 'p', counts: {}, value: 'the word is low-tide' }),
     shownWindow: () => 0,
@@ -167,6 +171,19 @@ test('an address of no application is a problem told, and the session goes on', 
   })
   expect(result.outcome).toBe('passed')
   expect(did).toEqual(['mouse', 'choose t', 'left', 'closed'])
+})
+
+test('a page that stops holds nothing up: it is told, and what follows is done', async () => {
+  const { did } = await session(async (person) => {
+    person.order({ do: 'wheel', x: 1, y: 1, dx: 0, dy: 9 })
+    person.order(MOUSE)
+    const problem = await person.said(({ say }) => say === 'problem')
+    expect(problem).toMatchObject({ message: expect.stringContaining('does not answer') as string })
+    person.order({ do: 'pick', x: 1, y: 1 })
+    await person.said(({ say }) => say === 'picked')
+    person.order(END)
+  })
+  expect(did).toEqual(['wheel', 'mouse', 'left', 'closed'])
 })
 
 test('no secret is told, whatever it stands in', async () => {

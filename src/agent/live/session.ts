@@ -4,6 +4,7 @@ import { stepsOfRecording } from '@/core/live'
 import { describeStep, type Step } from '@/core/model'
 import { outcomeOfFailure } from '@/core/execution'
 import type { LiveBrowser, Seen } from '../driver/live'
+import { inTime, LATE } from '../driver/in-time'
 import { DriverFault } from '../driver/port'
 import { failureOf, GoOn, StepFault, Stopped } from '../interpreter/fault'
 import { addressOf, type Runner, type StepParts } from '../interpreter/parts'
@@ -18,6 +19,8 @@ const EVENTS_MOST = 3000
 const SAY_MS = 80
 const STATE_MS = 1000
 const OPEN_MS = 15_000
+/** Of what is done at once. */
+const ANSWER_MS = 3000
 /** Orders that wait; then moves of the mouse are left out. */
 const WAITING_MOST = 4
 /** Values that are told, and how much of each. */
@@ -89,7 +92,7 @@ export class LiveSession {
       clearInterval(ticking)
       clearTimeout(this.saying)
       await this.logDone(true)
-      await this.browser.close().catch(() => {})
+      await inTime(this.browser.close(), ANSWER_MS).catch(() => {})
       this.channel.close()
     }
   }
@@ -123,9 +126,9 @@ export class LiveSession {
       case 'wheel':
       case 'key':
       case 'text':
-        return browser.input(order)
+        return answered(browser.input(order))
       case 'choose':
-        return browser.choose(order.values)
+        return answered(browser.choose(order.values))
       case 'open':
         await driver.open(addressOf(this.parts, order.address), OPEN_MS)
         return this.note({ kind: 'open', address: order.address })
@@ -150,7 +153,7 @@ export class LiveSession {
         this.kept = []
         return this.sayRecorded()
       case 'pick':
-        return this.say({ say: 'picked', facts: await browser.factsAt(order.x, order.y) })
+        return this.say({ say: 'picked', facts: await answered(browser.factsAt(order.x, order.y)) })
       case 'locate': {
         const { count, found } = await driver.look(order.target)
         return this.say({ say: 'located', count, box: found?.box ?? null })
@@ -291,6 +294,15 @@ export class LiveSession {
     }
     this.say(this.state)
   }
+}
+
+/** A page that stopped answers nothing: who steers it is told, and can still end it.
+ * @throws {DriverFault} page */
+async function answered<T>(work: Promise<T>): Promise<T> {
+  const answer = await inTime(work, ANSWER_MS)
+  if (answer === LATE)
+    throw new DriverFault('page', 'The page does not answer: it may be busy, or have stopped')
+  return answer
 }
 
 /** What steps can refer to, within bounds. */
