@@ -54,6 +54,8 @@ export function LiveSteps({ live, state, offers, say, onPickedSeen }: Props) {
       )}
       <Recorded
         steps={state.recorded}
+        values={state.browser?.values ?? {}}
+        parameters={live.parameters}
         place={chosen ? `after step ${chosen.number}` : 'at the end'}
         editable={editable}
         onInsert={live.takeRecorded}

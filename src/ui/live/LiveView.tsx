@@ -56,12 +56,6 @@ export function LiveView({ session }: { session: LiveSessionViewModel }) {
       off: !driving || working,
       run: () => setPicking(!picking),
     },
-    {
-      key: 'i',
-      what: 'insert what was recorded',
-      off: !live.editable || state.recorded.length === 0,
-      run: live.takeRecorded,
-    },
   ])
   useTold(state, seen)
 

@@ -116,13 +116,38 @@ test('what was picked says what finds it and what is left out; a check is added'
   expect(onAdd.mock.calls[0]![0]).toMatchObject({ verb: 'check', matcher: { equals: '86.00' } })
 })
 
+const RECORDED = {
+  values: { reference: 'FS-40121' },
+  parameters: ['lead'],
+  place: 'at the end',
+  editable: true,
+  onForget: () => {},
+}
+
+test('what was typed is named: as a value that is there, as a new parameter, or not after all', () => {
+  const typed = (label: string, value: string) => ({
+    step: { verb: 'type', in: { label }, value } as Step,
+    atMs: 1,
+  })
+  const onInsert = jest.fn<(steps: Step[], made: Record<string, string>) => void>()
+  const steps = [typed('Reference', 'FS-40121'), typed('Lead', 'Isla Fenwick'), typed('Cabin', 'none')]
+  around(<Recorded steps={steps} {...RECORDED} onInsert={onInsert} />)
+  fireEvent.click(screen.getByRole('button', { name: 'it is reference' }))
+  for (const _ of [1, 2]) fireEvent.click(screen.getAllByRole('button', { name: 'as a parameter' })[0]!)
+  fireEvent.click(screen.getAllByRole('button', { name: 'as it was typed' })[2]!)
+  fireEvent.click(screen.getByRole('button', { name: /Insert/ }))
+  const [inserted, made] = onInsert.mock.calls[0]!
+  expect(inserted.map((step) => 'value' in step && step.value)).toEqual(['${reference}', '${lead_2}', 'none'])
+  expect(made).toEqual({ lead_2: 'Isla Fenwick' })
+})
+
 test('what was recorded says what a person has to decide; a step of another version breaks nothing', () => {
   const steps = [
     { step: { verb: 'press', key: 'Enter' } as Step, atMs: 1, problem: 'choose how it is found' },
     { step: { verb: 'teleport' } as unknown as Step, atMs: 2 },
   ]
   const onInsert = jest.fn<(steps: Step[]) => void>()
-  around(<Recorded steps={steps} place="at the end" editable onInsert={onInsert} onForget={() => {}} />)
+  around(<Recorded steps={steps} {...RECORDED} onInsert={onInsert} />)
   expect(screen.getByText('choose how it is found')).not.toBeNull()
   expect(screen.getByText('a step that is not known here')).not.toBeNull()
   fireEvent.click(screen.getByRole('button', { name: /Insert at the end/ }))

@@ -63,13 +63,21 @@ export function useLiveCase(
       say({ do: 'locate', target: JSON.parse(written) as NonNullable<typeof first> })
   }, [written, driving, working, say])
 
-  /** Behind the selected step, or at the end. @returns whether it went in */
-  const insert = (steps: readonly Step[]): boolean => {
+  /** Behind the selected step, or at the end.
+   * @param made parameters that are new, with their values
+   * @returns whether it went in */
+  const insert = (steps: readonly Step[], made: Readonly<Record<string, string>> = {}): boolean => {
     if (!list) return false
     const path = chosen?.path
     const at = path ? (path.at(-1) as number) + 1 : list.length
     const into = path ? path.slice(0, -1) : list.path
-    if (!draft.edit({ do: 'insert', list: into, at, values: steps.map(stepForm) })) return false
+    const parameters = Object.entries(made).map(([name, value]) => ({
+      do: 'set' as const,
+      path: ['parameters', name],
+      value,
+    }))
+    if (!draft.edit({ do: 'insert', list: into, at, values: steps.map(stepForm) }, ...parameters))
+      return false
     setSelected(idOf([...into, at + steps.length - 1]))
     return true
   }
@@ -85,8 +93,9 @@ export function useLiveCase(
     canPlay,
     select: setSelected,
     insert,
-    takeRecorded: () => {
-      if (insert(state.recorded.map(({ step }) => step))) say({ do: 'forget' })
+    parameters: definition?.kind === 'case' ? Object.keys(definition.parameters) : [],
+    takeRecorded: (steps: readonly Step[], made: Readonly<Record<string, string>>) => {
+      if (insert(steps, made)) say({ do: 'forget' })
     },
     oneStep: () => {
       const one = oneUnit(rows, selected)
