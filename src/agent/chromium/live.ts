@@ -1,7 +1,7 @@
 /** A Chromium that a person steers: pictures by the browser's own screencast, input through the protocol, and
  * what the person does told by a script that runs beside those of the page. */
-import type { BrowserContext, CDPSession, Page } from 'playwright-core'
-import type { HeldKey } from '@/core/model'
+import type { BrowserContext, CDPSession, FileChooser, Page } from 'playwright-core'
+import type { HeldKey, UploadFile } from '@/core/model'
 import type { Input, LiveBrowser, LiveListeners, Seen } from '../driver/live'
 import type { LiveList } from '@/core/live'
 import { pageScript } from '../page/script'
@@ -13,6 +13,7 @@ const QUALITY = 72
 /** At most so many pictures a second go on: nobody sees more. */
 const FRAMES_MOST = 28
 const FRAME_MS = 1000 / FRAMES_MOST
+const FILES_MS = 3000
 /** Dialogs of the browser are told at most so often. */
 const DIALOG_EACH_MS = 1000
 /** A page may say so much at once; more is no person. */
@@ -29,6 +30,8 @@ export class ChromiumLive implements LiveBrowser {
   private sending: NodeJS.Timeout | undefined
   private lastSent = 0
   private lastDialog = -Infinity
+  /** What asked for files last. */
+  private asks: FileChooser | undefined
 
   private constructor(
     private readonly context: BrowserContext,
@@ -103,6 +106,19 @@ export class ChromiumLive implements LiveBrowser {
     this.listeners.list(null)
   }
 
+  async give(files: readonly UploadFile[]): Promise<boolean> {
+    const { asks } = this
+    this.asks = undefined
+    if (!asks) return false
+    const given = files.map(({ name, text }) => ({
+      name,
+      mimeType: 'text/plain',
+      buffer: Buffer.from(text),
+    }))
+    if (given.length > 0) await asks.setFiles(given, { timeout: FILES_MS })
+    return given.length > 0
+  }
+
   shownWindow = () => this.context.pages().indexOf(this.pageNow())
   factsAt = (x: number, y: number) => askPage(this.pageNow().mainFrame(), 'factsAt', x, y).catch(() => null)
 
@@ -161,6 +177,10 @@ export class ChromiumLive implements LiveBrowser {
       if (name !== BINDING || payload.length > TOLD_CHARS_MOST) return
       watched.context = executionContextId
       this.hear(payload)
+    })
+    page.on('filechooser', (chooser) => {
+      this.asks = chooser
+      this.listeners.files(chooser.isMultiple())
     })
     await session.send('Runtime.enable')
     await session.send('Runtime.addBinding', { name: BINDING, executionContextName: WORLD })

@@ -1,4 +1,5 @@
 /** What a browser has to be able to do for a person to steer it. */
+import type { UploadFile } from '@/core/model'
 import type { ElementFacts, LiveList, LiveOrder, RecordedEvent } from '@/core/live'
 
 /** What the page saw a person do; the time is added by whoever listens. */
@@ -11,6 +12,8 @@ export type LiveListeners = {
   seen(event: Seen): void
   /** A list is open that the browser would draw outside of the page. */
   list(list: LiveList | null): void
+  /** The page asks for a file, or several. */
+  files(several: boolean): void
   dialog(words: string, answer: 'accept' | 'dismiss'): void
 }
 
@@ -18,6 +21,8 @@ export interface LiveBrowser {
   input(order: Input): Promise<void>
   /** Of the list that is open. */
   choose(values: readonly string[]): Promise<void>
+  /** To what asked for files last; none: nothing is chosen. @returns whether anything asks */
+  give(files: readonly UploadFile[]): Promise<boolean>
   /** Of what is at a point; `null`: nothing. */
   factsAt(x: number, y: number): Promise<ElementFacts | null>
   /** Its place among the windows. */

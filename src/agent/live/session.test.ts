@@ -33,6 +33,7 @@ async function session(
       // a page that stops
       return order.do === 'wheel' ? new Promise(() => {}) : Promise.resolve()
     },
+    give: async (files) => files.length > 0,
     choose: async (values) => void did.push(`choose ${values.join(' ')}`),
     factsAt: async () => ({ tag: 'p', counts: {}, value: 'the word is low-tide' }),
     shownWindow: () => 0,

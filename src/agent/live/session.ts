@@ -1,7 +1,7 @@
 /** A live session: a person steers the browser of an attempt, and has it carry out steps as they go. */
 import type { LiveOrder, LiveWord, RecordedEvent } from '@/core/live'
 import { stepsOfRecording } from '@/core/live'
-import { describeStep, type Step } from '@/core/model'
+import { describeStep, type Step, type UploadFile } from '@/core/model'
 import { outcomeOfFailure } from '@/core/execution'
 import type { LiveBrowser, Seen } from '../driver/live'
 import { inTime, LATE } from '../driver/in-time'
@@ -73,6 +73,7 @@ export class LiveSession {
       frame: (jpeg, width, height) => this.channel.frame(jpeg, width, height),
       seen: (event) => this.note(event),
       list: (list) => this.say({ say: 'list', list }),
+      files: (several) => this.say({ say: 'files', several }),
       dialog: (words, answer) => this.say({ say: 'dialog', words, answer }),
     })
     this.channel.onOrder = (order) => this.take(order)
@@ -139,6 +140,9 @@ export class LiveSession {
         await driver.showWindow(order.index, OPEN_MS)
         await browser.follow()
         return this.sayState()
+      case 'files':
+        if (await answered(browser.give(order.files))) this.noteFiles(order.files)
+        return
       case 'dialog':
         await driver.answerDialog(order.answer === 'accept', order.text)
         return this.note({
@@ -219,6 +223,17 @@ export class LiveSession {
       this.sayRecorded()
       void this.logDone(false)
     }, SAY_MS)
+  }
+
+  /** The field they were given to is the one that was clicked last; a page may have opened the choice by
+   * itself. */
+  private noteFiles(files: UploadFile[]): void {
+    const asked = this.done.findLast((event) => event.kind === 'click' && event.element.type === 'file')
+    if (asked?.kind === 'click') return this.note({ kind: 'files', element: asked.element, files })
+    this.say({
+      say: 'problem',
+      message: 'The file was given, but which field took it cannot be told: add an upload step by hand',
+    })
   }
 
   private sayRecorded(): void {

@@ -1,7 +1,7 @@
 /** What people and the agent of a live session say to each other (docs/live.md). Both travel as JSON, a
  * screen as bytes: `FRAME_HEAD` and a JPEG. */
 import type { AttemptOutcome, Box, Failure } from '../execution'
-import type { HeldKey, MouseButton, Step, Target, WayToGo } from '../model'
+import type { HeldKey, MouseButton, Step, Target, UploadFile, WayToGo } from '../model'
 import type { ElementFacts } from './facts'
 import type { RecordedStep } from './recording'
 
@@ -30,6 +30,8 @@ export type LiveOrder =
   | { do: 'tab'; index: number }
   /** Of the list that is open. */
   | { do: 'choose'; values: string[] }
+  /** Texts of files, for the field that asks for some; none: nothing is chosen. */
+  | { do: 'files'; files: UploadFile[] }
   /** How the next dialog of the browser is answered. */
   | { do: 'dialog'; answer: 'accept' | 'dismiss'; text?: string }
   | { do: 'record'; on: boolean }
@@ -72,6 +74,8 @@ export type LiveWord =
   /** A list the browser itself would draw, which is on no picture of the page; `null`: none is open. */
   | { say: 'list'; list: LiveList | null }
   | { say: 'dialog'; words: string; answer: 'accept' | 'dismiss' }
+  /** The page asks for a file, or several. */
+  | { say: 'files'; several: boolean }
   | { say: 'problem'; message: string }
 export type LiveList = {
   box: Box

@@ -70,6 +70,7 @@ const said = (...events: RecordedEvent[]) =>
 const NAME = field('Name of the first passenger')
 const TO = list('To')
 const RETURN = tick('Return crossing')
+const CARD = field('Boarding card', { type: 'file' })
 const GO = button('Find sailings')
 const PORT = field('Port', { suggests: true, role: 'combobox' })
 
@@ -136,6 +137,11 @@ test.each<[string, RecordedEvent[], string[]]>([
   ],
   ['two clicks are two', [click(GO), click(GO)], ['click Find sailings', 'click Find sailings']],
   ['held keys', [key('a', NAME, ['Control'])], ['press Control+a in Name of the first passenger']],
+  [
+    'files, whatever opened the choice',
+    [click(CARD), { kind: 'files', element: CARD, files: [{ name: 'card.txt', text: 'x' }], atMs: next() }],
+    ['upload card.txt into Boarding card'],
+  ],
   [
     'a dialog is answered before it opens',
     [click(GO), { kind: 'dialog', answer: 'accept', atMs: next() }],

@@ -99,9 +99,10 @@ function foldedClick(before: RecordedEvent[], event: EventOf<'click'>): Recorded
   return isSecond ? [...less, event] : [...before, event]
 }
 
-/** A tick says how it is then, and a list what was chosen. */
+/** A tick says how it is then, a list what was chosen, and a field for files which. */
 const isToldByItself = ({ button, element }: EventOf<'click'>): boolean =>
-  button === 'left' && (element.tag === 'select' || element.tag === 'option' || isTick(element))
+  button === 'left' &&
+  (element.tag === 'select' || element.tag === 'option' || element.type === 'file' || isTick(element))
 
 const isClickInto = (event: RecordedEvent | undefined, element: ElementFacts): boolean =>
   event?.kind === 'click' && event.button === 'left' && sameElement(event.element, element)

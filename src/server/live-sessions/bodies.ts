@@ -31,7 +31,7 @@ const says = (name: string, properties: object = {}, optional: readonly string[]
   } as never)
 
 /** Characters of what is typed, pasted, asked for. */
-const [TEXT_MOST, STEPS_MOST] = [20_000, 500]
+const [TEXT_MOST, STEPS_MOST, FILE_MOST] = [20_000, 500, 1_000_000]
 
 const PERSON: Record<PersonSays['do'], ValidateFunction> = {
   mouse: says('mouse', {
@@ -49,6 +49,18 @@ const PERSON: Record<PersonSays['do'], ValidateFunction> = {
   go: says('go', { to: { enum: [...WAYS_TO_GO] } }),
   tab: says('tab', { index: whole }),
   choose: says('choose', { values: { type: 'array', items: text(1000), maxItems: 100 } }),
+  files: says('files', {
+    files: {
+      type: 'array',
+      maxItems: 20,
+      items: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['name', 'text'],
+        properties: { name: { type: 'string', minLength: 1, maxLength: 200 }, text: text(FILE_MOST) },
+      },
+    },
+  }),
   dialog: says('dialog', { answer: { enum: ['accept', 'dismiss'] }, text: text(2000) }, ['text']),
   record: says('record', { on: { type: 'boolean' } }),
   forget: says('forget'),
@@ -190,6 +202,7 @@ const AGENT: Record<LiveWord['say'], ValidateFunction> = {
     }),
   }),
   dialog: word('dialog', { words: long, answer: { enum: ['accept', 'dismiss'] } }),
+  files: word('files', { several: { type: 'boolean' } }),
   problem: word('problem', { message: long }),
 }
 

@@ -10,6 +10,7 @@ import { DraftActions } from '../edit/DraftActions'
 import { EditConflictBand, EditConflictDialog } from '../edit/later'
 import { useKeys } from '../frame/keys'
 import { EndSession } from './EndSession'
+import { GiveFiles } from './GiveFiles'
 import { LiveBar } from './LiveBar'
 import { LiveSteps } from './LiveSteps'
 import { People } from './People'
@@ -122,6 +123,15 @@ export function LiveView({ session }: { session: LiveSessionViewModel }) {
           onPickedSeen={() => seen('picked')}
         />
       </div>
+      {state.files && driving && (
+        <GiveFiles
+          several={state.files.several}
+          onGive={(files) => {
+            say({ do: 'files', files })
+            seen('files')
+          }}
+        />
+      )}
       <EditConflictDialog draft={live.draft} />
     </>
   )

@@ -15,6 +15,8 @@ export type SessionState = {
   picked: ElementFacts | null | undefined
   located: Extract<LiveWord, { say: 'located' }> | undefined
   dialog: Extract<LiveWord, { say: 'dialog' }> | undefined
+  /** The page asks for files. */
+  files: Extract<LiveWord, { say: 'files' }> | undefined
   problem: string | undefined
   you: number
   driver: number | null
@@ -34,6 +36,7 @@ export const AT_FIRST: SessionState = {
   picked: undefined,
   located: undefined,
   dialog: undefined,
+  files: undefined,
   problem: undefined,
   you: 0,
   driver: null,
@@ -47,7 +50,7 @@ export type SessionEvent =
   | LiveNotice
   | { say: 'connected'; is: boolean }
   /** A person has read it, or looks at something else. */
-  | { say: 'seen'; what: 'problem' | 'dialog' | 'picked' | 'asking' | 'list' }
+  | { say: 'seen'; what: 'problem' | 'dialog' | 'files' | 'picked' | 'asking' | 'list' }
 
 export function reduceSession(state: SessionState, event: SessionEvent): SessionState {
   switch (event.say) {
@@ -72,6 +75,8 @@ export function reduceSession(state: SessionState, event: SessionEvent): Session
       return { ...state, located: event }
     case 'dialog':
       return { ...state, dialog: event }
+    case 'files':
+      return { ...state, files: event }
     case 'problem':
       return { ...state, problem: event.message }
     case 'people':

@@ -57,7 +57,7 @@ export function useLiveLine(attemptId: string, onFrame: (frame: Frame) => void) 
     if (socket.current?.readyState === WebSocket.OPEN) socket.current.send(JSON.stringify(order))
   }, [])
   const seen = useCallback(
-    (what: 'problem' | 'dialog' | 'picked' | 'asking' | 'list') => act({ say: 'seen', what }),
+    (what: 'problem' | 'dialog' | 'files' | 'picked' | 'asking' | 'list') => act({ say: 'seen', what }),
     [],
   )
   return { state, say, seen }

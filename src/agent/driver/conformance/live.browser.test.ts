@@ -17,6 +17,7 @@ const PAGE = `<!doctype html><title>Find a crossing</title><style>body { font: 1
 <p><label><input type="checkbox" name="back"> Return crossing</label>
 <p><label>Password <input type="password" name="word"></label>
 <p><button id="go">Find sailings</button></form>
+<p><label>Boarding card <input type="file" name="card"></label>
 <button id="storm">Storm</button><button id="wave">Wave</button><p id="tide" style="font-size: 40px">low</p>
 <script>let first = true; addEventListener('submit', (e) => { if (first) e.preventDefault(); first = false })
 setTimeout(() => document.querySelector('#go').click(), 0)
@@ -42,6 +43,7 @@ let live: LiveBrowser
 let events: RecordedEvent[]
 let list: LiveList | null
 let frames: number
+let asked: boolean[]
 let dialogs: string[]
 let newest: Uint8Array
 beforeEach(async () => {
@@ -49,6 +51,7 @@ beforeEach(async () => {
   list = null
   frames = 0
   dialogs = []
+  asked = []
   driver = await openChromium(holder, environment, realPace(), false)
   live = await driver.live!({
     frame: (jpeg) => {
@@ -57,6 +60,7 @@ beforeEach(async () => {
     },
     seen: (event) => void events.push({ ...event, atMs: Math.round(performance.now()) } as RecordedEvent),
     list: (one) => (list = one),
+    files: (several) => void asked.push(several),
     dialog: (words, answer) => void dialogs.push(`${words}: ${answer}`),
   })
   await driver.open(`http://127.0.0.1:${(pages.address() as AddressInfo).port}/`, PATIENT_MS)
@@ -169,4 +173,13 @@ test('a page that opens dialogs without end is told a few, with how they were an
   expect(await driver.title()).toBe('over')
   expect(dialogs[0]).toBe('storm 0: accept')
   expect(dialogs.length).toBeLessThan(30)
+})
+
+test('a file is given to the field that asks for one', async () => {
+  await click({ label: 'Boarding card' })
+  await until(async () => asked.length > 0)
+  expect(asked).toEqual([false])
+  expect(await live.give([{ name: 'card.txt', text: 'FS-40121' }])).toBe(true)
+  expect((await driver.look({ label: 'Boarding card' })).value).toContain('card.txt')
+  expect(await live.give([{ name: 'card.txt', text: 'FS-40121' }])).toBe(false) // nothing asks any more
 })
