@@ -30,6 +30,15 @@ test('the same when it was ended for what it downloaded; closing ends the watch'
   await driver.close()
   expect(stop).toHaveBeenCalledTimes(1)
 })
+test.each([
+  ['itself', () => bounded(driverOf(Promise.resolve(GONE)))],
+  [
+    'what it downloads',
+    () => bounded(driverOf(), undefined, { broken: Promise.resolve(GONE), stop: () => {} }),
+  ],
+])('who asks nothing hears that the browser is gone, too: by %s', async (_, open) => {
+  expect(await open().broken).toBe(GONE)
+})
 test('a picture that comes late does not hurry the next question', async () => {
   jest.useFakeTimers()
   try {

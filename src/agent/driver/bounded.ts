@@ -71,7 +71,9 @@ export function bounded(
       throw (fault = why)
     },
   )
-  broken.catch(() => {})
+  const gone = new Promise<DriverFault>((resolve) => {
+    broken.catch((why: DriverFault) => resolve(why))
+  })
   const questionMs = () => (stuck ? STUCK_MS : QUESTION_MS)
   const within = async <T>(work: Promise<T>, limitMs: number): Promise<T> => {
     const answer = await inTime(Promise.race([broken, work]), limitMs).catch((error: unknown) => {
@@ -104,6 +106,7 @@ export function bounded(
     title: async () => (await ask.title()).slice(0, TEXT_MOST),
     url: async () => (await ask.url()).slice(0, TEXT_MOST),
     facts: driver.facts,
+    broken: gone,
     identity: {
       keep: () => within(driver.identity.keep(), questionMs()),
       take: (state, limitMs) => within(driver.identity.take(state, limitMs), limitMs + ACTION_GRACE_MS),

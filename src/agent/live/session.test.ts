@@ -2,6 +2,7 @@ import type { LiveOrder, LiveWord } from '@/core/live'
 import type { Step } from '@/core/model'
 import type { NumberedEvent } from '@/core/execution'
 import type { LiveBrowser, LiveListeners, Seen } from '../driver/live'
+import { DriverFault, type BrowserDriver } from '../driver/port'
 import { attempt, seen } from '../interpreter/testing/scripted'
 import type { LiveChannel } from './channel'
 
@@ -23,6 +24,7 @@ async function session(
   script: (person: Person) => Promise<void>,
   page = { Go: seen(''), Pay: seen('') },
   secrets: Record<string, string> = {},
+  driver: Partial<BrowserDriver> = {},
 ) {
   const said: LiveWord[] = []
   const did: string[] = []
@@ -65,6 +67,7 @@ async function session(
   }
   const running = attempt([click('Never')], page, {
     driver: {
+      ...driver,
       live: async (given) => {
         listeners = given
         return browser
@@ -206,6 +209,19 @@ test('no secret is told, whatever it stands in', async () => {
     expect.arrayContaining(['recorded', 'dialog', 'picked', 'problem']),
   )
   expect(JSON.stringify(said)).not.toContain('low-tide')
+})
+
+test('a browser that goes away ends the session, and says why', async () => {
+  let go!: (fault: DriverFault) => void
+  const broken = new Promise<DriverFault>((resolve) => (go = resolve))
+  const { result, did } = await session(
+    async () => go(new DriverFault('page', 'the browser is gone')),
+    undefined,
+    {},
+    { broken },
+  )
+  expect(result).toMatchObject({ outcome: 'errored', failure: { message: 'the browser is gone' } })
+  expect(did).toEqual(['left', 'closed'])
 })
 
 test('a browser that cannot be steered says so', async () => {

@@ -167,8 +167,8 @@ function Left({ state, onLonger }: { state: SessionState; onLonger(): void }) {
 }
 
 function Where({ state, ended, attemptId }: { state: SessionState; ended: boolean; attemptId: string }) {
-  const { agentHere, connected, browser, located } = state
-  const isGone = ended || (!agentHere && connected && browser)
+  const { agentHere, connected, over, browser, located } = state
+  const isGone = ended || over || (!agentHere && connected && browser)
   if (isGone)
     return (
       <p role="status">

@@ -57,3 +57,8 @@ test.each([
   [1, '0:01'],
   [-5, '0:00'],
 ])('%d ms are %s', (ms, words) => expect(leftWords(ms)).toBe(words))
+
+test('a session that is over has no browser, and does not come back', () => {
+  const state = after({ say: 'agent', here: true }, { say: 'over', because: 'it ended' })
+  expect(state).toMatchObject({ over: true, agentHere: false })
+})

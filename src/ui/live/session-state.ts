@@ -7,6 +7,8 @@ export type SessionState = {
   /** The line of this page to the server. */
   connected: boolean
   agentHere: boolean
+  /** It will not come back. */
+  over: boolean
   browser: Extract<LiveWord, { say: 'state' }> | undefined
   recorded: readonly RecordedStep[]
   /** How each step ended when it was carried out last, by its id. */
@@ -29,6 +31,7 @@ export type SessionState = {
 export const AT_FIRST: SessionState = {
   connected: false,
   agentHere: false,
+  over: false,
   browser: undefined,
   recorded: [],
   marks: {},
@@ -88,7 +91,7 @@ export function reduceSession(state: SessionState, event: SessionEvent): Session
     case 'seen':
       return { ...state, [event.what]: event.what === 'list' ? null : undefined }
     case 'over':
-      return { ...state, agentHere: false }
+      return { ...state, agentHere: false, over: true }
   }
 }
 

@@ -2,6 +2,8 @@
 /** The line of a page to a live session: opened again when it breaks, as long as the page is there. */
 import { useCallback, useEffect, useReducer, useRef } from 'react'
 import { readFrame, type LiveNotice, type LiveOrder, type LiveRequest, type LiveWord } from '@/core/live'
+import type { AttemptViewModel } from '@/core/view-models'
+import { api, type ApiProblem } from '../api'
 import { AT_FIRST, reduceSession } from './session-state'
 
 const AGAIN_MS = 1000
@@ -27,14 +29,27 @@ export function useLiveLine(attemptId: string, onFrame: (frame: Frame) => void) 
       const line = new WebSocket(url)
       line.binaryType = 'arraybuffer'
       socket.current = line
-      line.onopen = () => act({ say: 'connected', is: true })
+      let wasOpen = false
+      line.onopen = () => {
+        wasOpen = true
+        act({ say: 'connected', is: true })
+      }
       line.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
         if (typeof data === 'string') act(JSON.parse(data) as LiveWord | LiveNotice)
         else void show(new Uint8Array(data))
       }
       line.onclose = ({ code }) => {
         act({ say: 'connected', is: false })
-        if (!isOver && code !== NOT_ALLOWED) timer = window.setTimeout(connect, AGAIN_MS)
+        if (isOver || code === NOT_ALLOWED) return
+        const again = () => {
+          if (!isOver) timer = window.setTimeout(connect, AGAIN_MS)
+        }
+        if (wasOpen) return again()
+        // a line that is refused says no reason: the session may be over
+        void isGoingOn(attemptId).then((goesOn) => {
+          if (goesOn) return again()
+          act({ say: 'over', because: 'it ended' })
+        })
       }
     }
     const show = async (bytes: Uint8Array) => {
@@ -62,3 +77,10 @@ export function useLiveLine(attemptId: string, onFrame: (frame: Frame) => void) 
   )
   return { state, say, seen }
 }
+
+/** Whether the session still goes on; while the server is away it may. */
+const isGoingOn = (attemptId: string): Promise<boolean> =>
+  api<Pick<AttemptViewModel, 'live'>>(`/api/attempts/${attemptId}`).then(
+    ({ live }) => live,
+    ({ status }: ApiProblem) => status !== 404,
+  )
