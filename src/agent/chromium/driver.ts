@@ -305,6 +305,7 @@ export class ChromiumDriver implements BrowserDriver {
 
   async close(): Promise<void> {
     this.video?.discard()
+    this.watch.isClosing = true
     await this.context.close().catch(() => {})
   }
 

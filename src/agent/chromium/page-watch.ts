@@ -26,6 +26,8 @@ export class PageWatch {
   /** Told of each dialog of the browser, and how it is answered. */
   onDialog: ((words: string, answer: 'accept' | 'dismiss') => void) | undefined
   readonly broken: Promise<DriverFault>
+  /** Its context is closed by ourselves. */
+  isClosing = false
   private readonly asked = new WeakMap<Request, number>()
   private readonly reading = new Set<Promise<void>>()
   private exchanges = 0
@@ -48,7 +50,11 @@ export class PageWatch {
       const browser = context.browser()
       browser?.once('disconnected', onGone)
       // the browser outlives its attempts, and would keep all that each of them held
-      context.once('close', () => browser?.off('disconnected', onGone))
+      context.once('close', () => {
+        browser?.off('disconnected', onGone)
+        // of a browser that was killed this comes first
+        if (!this.isClosing) onGone()
+      })
     })
     this.follow(first)
     context.on('page', (popup) => {

@@ -183,3 +183,9 @@ test('a file is given to the field that asks for one', async () => {
   expect((await driver.look({ label: 'Boarding card' })).value).toContain('card.txt')
   expect(await live.give([{ name: 'card.txt', text: 'FS-40121' }])).toBe(false) // nothing asks any more
 })
+
+test('a browser that is killed is told to be gone, to who asks nothing, too', async () => {
+  const told = driver.broken!
+  holder.kill()
+  expect((await told).message).toBe('the browser is gone')
+})
