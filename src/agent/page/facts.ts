@@ -27,7 +27,7 @@ const labelOf = (element: Element): string => {
   return tidy(copy.textContent)
 }
 
-/** By its id, by the name a form gives it, or by where a link leads. */
+/** By its id, or by the name a form gives it. */
 function cssOf(element: Element): string | undefined {
   const tag = element.tagName.toLowerCase()
   if (element.id !== '') return `#${CSS.escape(element.id)}`

@@ -10,16 +10,22 @@ const FORMS: { key: string; title: string; fields: readonly FormField[] }[] = [
     fields: [
       {
         label: 'Build under test',
-        says: 'The version of the applications this run is about. Its label takes the place of `{build}` in their addresses, and history is told apart by it',
+        says:
+          'The version of the applications this run is about. Its label takes the place of ' +
+          '`{build}` in their addresses, and history is told apart by it',
       },
       { label: 'Stage', says: 'Which of the addresses of each application is used; without one, the usual' },
       {
         label: 'Retries of what fails',
-        says: 'How many more times a case run that failed or errored is tried, on another agent where there is one. One that passes then counts as recovered',
+        says:
+          'How many more times a case run that failed or errored is tried, on another agent where ' +
+          'there is one. One that passes then counts as recovered',
       },
       {
         label: 'Limit of a case, minutes',
-        says: 'A case run that takes longer is ended as errored. A limit in the case or its entry goes before',
+        says:
+          'A case run that takes longer is ended as errored. A limit in the case or its entry goes ' +
+          'before',
       },
       { label: 'Name of the run', says: 'What it is called in lists; without one, what it runs' },
     ],
@@ -51,7 +57,9 @@ const FORMS: { key: string; title: string; fields: readonly FormField[] }[] = [
       },
       {
         label: 'Misbehave, simulated',
-        says: 'Tells a simulated agent to be lost, slow or upset for some minutes, to see what a run does about it. Real agents cannot be told to',
+        says:
+          'Tells a simulated agent to be lost, slow or upset for some minutes, to see what a run ' +
+          'does about it. Real agents cannot be told to',
       },
     ],
   },
@@ -65,7 +73,9 @@ const FORMS: { key: string; title: string; fields: readonly FormField[] }[] = [
       },
       {
         label: 'It is up when this page',
-        says: 'A page that is asked when an address is kept, and whenever somebody tries it: an application that does not answer as said is told then, not by a run at night',
+        says:
+          'A page that is asked when an address is kept, and whenever somebody tries it: an ' +
+          'application that does not answer as said is told then, not by a run at night',
       },
       {
         label: 'Answered for by',
@@ -77,7 +87,9 @@ const FORMS: { key: string; title: string; fields: readonly FormField[] }[] = [
       },
       {
         label: 'Address of a PostgreSQL database',
-        says: 'With a role that may read. What `query` asks is read in a transaction that cannot write, and given up after its limit',
+        says:
+          'With a role that may read. What `query` asks is read in a transaction that cannot write, ' +
+          'and given up after its limit',
       },
       {
         label: 'Signs in as',
@@ -85,11 +97,16 @@ const FORMS: { key: string; title: string; fields: readonly FormField[] }[] = [
       },
       {
         label: 'Role',
-        says: 'A viewer reads; a tester also edits cases, starts and stops runs, accepts screens and logs defects; a coordinator also plans rotations, sets secrets, adds agents and tokens; an admin also changes people, and reads the audit trail',
+        says:
+          'A viewer reads; a tester also edits cases, starts and stops runs, accepts screens and ' +
+          'logs defects; a coordinator also plans rotations, sets secrets, adds agents and tokens; ' +
+          'an admin also changes people, and reads the audit trail',
       },
       {
         label: 'How long evidence is kept',
-        says: 'Days for screens, videos, console lines and requests, each by itself. A rotation may say otherwise for its runs. What a defect shows stays, and what was pinned',
+        says:
+          'Days for screens, videos, console lines and requests, each by itself. A rotation may say ' +
+          'otherwise for its runs. What a defect shows stays, and what was pinned',
       },
     ],
   },
@@ -99,11 +116,15 @@ const FORMS: { key: string; title: string; fields: readonly FormField[] }[] = [
     fields: [
       {
         label: 'May differ, % of the picture',
-        says: 'The share of its pixels that may differ and the check still holds. 0 is usual; leave out what always changes rather than raising it',
+        says:
+          'The share of its pixels that may differ and the check still holds. 0 is usual; leave out ' +
+          'what always changes rather than raising it',
       },
       {
         label: 'How long',
-        says: 'Of an address that shows a run to somebody without a sign-in: after it, or when it is taken back, the address shows nothing',
+        says:
+          'Of an address that shows a run to somebody without a sign-in: after it, or when it is ' +
+          'taken back, the address shows nothing',
       },
     ],
   },

@@ -130,8 +130,8 @@ test('a large log takes a fraction of its size, and so do many small ones at onc
     expect(await rows(id)).toHaveLength((await eventsOf(ctx.db, id)).length === 0 ? 0 : 2)
 })
 
-test('a long log opens by what is kept beside it, until something is taken out of it', async () => {
-  const many = Array.from({ length: 4500 }, (_, i): NumberedEvent[] => {
+const longLog = (): NumberedEvent[] =>
+  Array.from({ length: 4500 }, (_, i): NumberedEvent[] => {
     const path = `main.${i}`
     const words = { verb: 'check', object: `crossing ${i}`, detail: '' }
     return [
@@ -139,6 +139,9 @@ test('a long log opens by what is kept beside it, until something is taken out o
       { no: 2 * i + 2, atMs: i, type: 'console', path, level: 'log', text: `tide ${i}` },
     ]
   }).flat()
+
+test('a long log opens by what is kept beside it, until something is taken out of it', async () => {
+  const many = longLog()
   const [long, short] = [await attempt(many), await attempt()]
   const opened = async (in_: TestContext) => {
     const head = await askLog(in_, long, { ask: 'head' })
@@ -164,4 +167,16 @@ test('a long log opens by what is kept beside it, until something is taken out o
   await expect(opened(forgotten)).rejects.toThrow()
   expect(await makeOpenings(ctx)).toBe(1)
   expect((await opened(forgotten)).line.line.console).toEqual([])
+})
+
+test('a log that cannot be read keeps nobody from what is kept of the others', async () => {
+  const [broken, sound] = [await attempt(longLog()), await attempt(longLog())]
+  await packOldLogs(hourLater())
+  await ctx.db
+    .update(attemptLogs)
+    .set({ piece: Buffer.from('torn') })
+    .where(eq(attemptLogs.attemptId, broken))
+  expect(await makeOpenings(ctx)).toBe(1)
+  const [row] = await ctx.db.select().from(attemptLogs).where(eq(attemptLogs.attemptId, sound))
+  expect(row!.opening).not.toBeNull()
 })
