@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { endedWell, endOf, expectAccessible, git, signIn } from './helpers'
+import { endOf, expectAccessible, expectPassed, git, signIn } from './helpers'
 
 const OWN = { 'sec-fetch-site': 'same-origin' }
 const RUN_MS = 120_000
@@ -26,7 +26,7 @@ test('a screen is accepted; where the deck plan moved the next run fails, is acc
   test.setTimeout(5 * RUN_MS)
   await signIn(page, 'priya')
   const first = await deckPlan(page, '2026.11.3')
-  expect(endedWell(first.mark)).toBe('passed')
+  await expectPassed(page.request, first)
   const screen = page.getByRole('region', { name: 'Screen', exact: true })
   const accept = screen.getByRole('button', { name: 'Accept', exact: true })
   const steps = page.getByRole('listbox', { name: 'Steps' })
@@ -48,7 +48,7 @@ test('a screen is accepted; where the deck plan moved the next run fails, is acc
   await accept.click()
   await expect(page.getByText('Accepted for chromium-debian')).toBeVisible()
 
-  expect(endedWell((await deckPlan(page, '2026.11.4')).mark)).toBe('passed')
+  await expectPassed(page.request, await deckPlan(page, '2026.11.4'))
   await page.getByRole('button', { name: /Who accepted what/ }).click()
   await screen.getByRole('button', { name: 'Hold to this again' }).first().click()
   await expect(screen.getByText('holds')).toBeVisible()

@@ -86,6 +86,16 @@ export async function endOf(page: Page, id: number, ms = 240_000): Promise<RunAn
 /** On a busy machine a page may come late, which a rule of the demo recovers from: that is a good end too. */
 export const endedWell = (mark: string) => (mark === 'recovered' ? 'passed' : mark)
 
+/** That a case run passed; where it did not, its log says why. */
+export async function expectPassed(
+  request: APIRequestContext,
+  { mark, attemptId }: { mark: string; attemptId: string },
+): Promise<void> {
+  if (endedWell(mark) === 'passed') return
+  const log = await (await request.get(`/api/attempts/${attemptId}/text`)).text()
+  throw new Error(`${mark}, and not passed:\n${log.slice(0, 4000)}`)
+}
+
 /** The worst axe finds on what is shown; nothing serious may be among it. @param rules only these; all
  * without */
 export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {

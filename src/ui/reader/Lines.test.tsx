@@ -6,6 +6,7 @@ import type { OutlineLine } from '@/core/execution'
 import { Around } from '../testing/around'
 import { serveLog } from '../testing/log'
 import { Lines } from './Lines'
+import { LongList } from './LongList'
 import { useLine } from './useLog'
 
 const line = (path: string, object: string, mark: OutlineLine['mark'], onTheWay = false): OutlineLine => ({
@@ -94,6 +95,39 @@ test('arrows go along the lines, and stay at the ends; the chosen one is told', 
     )
   }
   expect(chosen).toEqual(['main.0', 'main.1', 'main.0'])
+})
+
+test('a line that has not come yet is not told to be the active one', async () => {
+  serveLog('a1', LINES)
+  const { fetch } = globalThis
+  let release = (): void => {}
+  const held = new Promise<void>((resolve) => (release = resolve))
+  globalThis.fetch = async (address) => {
+    await held
+    return fetch(address)
+  }
+  render(
+    <Around>
+      <LongList
+        label="Steps"
+        rowPx={28}
+        urlOf={() => '/api/attempts/a1/lines?from=0&count=100'}
+        topics={[]}
+        first={LINES.length}
+        selected="main.0"
+        index={0}
+        activeId="line-main.0"
+        onMove={() => {}}
+      >
+        {(one: OutlineLine) => <div key={one.path} role="option" id={`line-${one.path}`} aria-selected />}
+      </LongList>
+    </Around>,
+  )
+  const list = screen.getByRole('listbox', { name: 'Steps' })
+  expect(list.hasAttribute('aria-activedescendant')).toBe(false)
+  release()
+  await waitFor(() => expect(list.getAttribute('aria-activedescendant')).toBe('line-main.0'))
+  expect(document.getElementById('line-main.0')).not.toBeNull()
 })
 
 test('only the way to failures: the others are folded away, and come back', async () => {

@@ -60,13 +60,15 @@ export function LongList<R>({
     // A live attempt grows; only a new selection may scroll.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [selected, index])
+  // What is not drawn yet cannot be told to be the active one.
+  const isDrawn = items.some(({ index: i }) => i === index) && row(index) !== undefined
   return (
     <div
       ref={scroller}
       role="listbox"
       aria-label={label}
       tabIndex={0}
-      aria-activedescendant={index >= 0 ? activeId : undefined}
+      aria-activedescendant={isDrawn ? activeId : undefined}
       className="min-h-0 flex-1 overflow-auto focus-visible:-outline-offset-2"
       onKeyDown={(event) => {
         if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return
