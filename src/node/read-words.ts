@@ -29,7 +29,8 @@ export async function readWords(pixels: Pixels): Promise<ReadWord[]> {
 
 function said(picture: Buffer): Promise<string> {
   return new Promise((resolve, reject) => {
-    const child = spawn(PROGRAM, ['stdin', 'stdout', '--psm', SPARSE, 'tsv'], {
+    // Letters are dark already: looking for light ones, too, takes a third longer.
+    const child = spawn(PROGRAM, ['stdin', 'stdout', '--psm', SPARSE, '-c', 'tessedit_do_invert=0', 'tsv'], {
       env: childEnv({ OMP_THREAD_LIMIT: '1' }),
       stdio: ['pipe', 'pipe', 'ignore'],
       timeout: LIMIT_MS,

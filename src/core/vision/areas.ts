@@ -17,10 +17,11 @@ export function areasOf(mask: Uint8Array, width: number, height: number): Area[]
     if (!first || seen[cell]) continue
     const waiting = [cell]
     seen[cell] = 1
-    let area = first
+    const area = { ...first }
     for (let next = waiting.pop(); next !== undefined; next = waiting.pop()) {
-      area = joined(area, cells[next]!)
-      const [x, y] = [next % columns, Math.floor(next / columns)]
+      widen(area, cells[next]!)
+      const x = next % columns
+      const y = (next - x) / columns
       for (let v = Math.max(0, y - 1); v <= Math.min(rows - 1, y + 1); v++)
         for (let u = Math.max(0, x - 1); u <= Math.min(columns - 1, x + 1); u++) {
           const near = v * columns + u
@@ -55,7 +56,11 @@ function cellsOf(
 }
 
 function areaIn(mask: Uint8Array, width: number, { x, y, w, h }: Box): Area | undefined {
-  let [left, right, top, bottom, pixels] = [x + w, -1, y + h, -1, 0]
+  let left = x + w
+  let right = -1
+  let top = y + h
+  let bottom = -1
+  let pixels = 0
   for (let v = y; v < y + h; v++)
     for (let u = x; u < x + w; u++) {
       if (mask[v * width + u] === 0) continue
@@ -66,6 +71,16 @@ function areaIn(mask: Uint8Array, width: number, { x, y, w, h }: Box): Area | un
       bottom = v
     }
   return pixels === 0 ? undefined : { x: left, y: top, w: right + 1 - left, h: bottom + 1 - top, pixels }
+}
+
+/** Until it covers the other box, too. */
+function widen(area: Box, { x, y, w, h }: Box): void {
+  const right = Math.max(area.x + area.w, x + w)
+  const bottom = Math.max(area.y + area.h, y + h)
+  area.x = Math.min(area.x, x)
+  area.y = Math.min(area.y, y)
+  area.w = right - area.x
+  area.h = bottom - area.y
 }
 
 const joined = (a: Area, b: Area): Area => ({ ...union(a, b), pixels: a.pixels + b.pixels })

@@ -42,8 +42,9 @@ export function isColour({ data }: Pixels, at: number, colour: number): boolean 
 /** Whether there is nothing in a box: all of it is of the colour around it. */
 export function isEmpty(picture: Pixels, { x, y, w, h }: Box): boolean {
   const colour = colourAround(picture, { x: x - 2, y: y - 2, w: w + 4, h: h + 4 })
-  let ground = 0
+  let others = w * h * (1 - EMPTY_SHARE)
   for (let v = y; v < y + h; v++)
-    for (let u = x; u < x + w; u++) if (isColour(picture, v * picture.width + u, colour)) ground++
-  return ground >= w * h * EMPTY_SHARE
+    for (let u = x; u < x + w; u++)
+      if (!isColour(picture, v * picture.width + u, colour) && --others < 0) return false
+  return true
 }

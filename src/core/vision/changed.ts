@@ -5,14 +5,20 @@ import { wordsOf, type Box, type Pixels } from './pixels'
 /** Steps of 255 in a channel that are no difference. */
 export const SAME_STEPS = 2
 
+/** Where more of a picture differs it is another one, or another theme. */
+export const ANOTHER_FROM = 0.6
+
 /** One byte a pixel: 1 where they differ. Smoothed edges are no difference (Vyšniauskas 2009, as pixelmatch
- * has it). */
+ * has it); of another picture they are not looked for. */
 export function changedPixels(a: Pixels, b: Pixels, ignored: readonly Box[], steps = SAME_STEPS): Uint8Array {
   const { width, height } = a
   const ignoreMask = alike(a, b, steps)
   for (const { x, y, w, h } of ignored)
     for (let row = Math.max(0, y); row < Math.min(height, y + h); row++)
       ignoreMask.fill(1, row * width + Math.max(0, x), row * width + Math.max(0, Math.min(width, x + w)))
+  let same = 0
+  for (let i = 0; i < ignoreMask.length; i++) same += ignoreMask[i]!
+  if (same < width * height * (1 - ANOTHER_FROM)) return ignoreMask.map((is) => 1 - is)
   const drawn = new Uint8Array(width * height * 4)
   pixelmatch(a.data, b.data, drawn, width, height, {
     threshold: 0,

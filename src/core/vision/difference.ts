@@ -1,7 +1,7 @@
 /** Two screenshots: where they differ, and what only moved. */
 import { areasOf, type Area } from './areas'
 import { colourAround, isColour, isEmpty } from './around'
-import { changedPixels, isNear } from './changed'
+import { ANOTHER_FROM, changedPixels, isNear } from './changed'
 import { movesIn, type Move } from './moved'
 import { cropped, type Box, type Pixels } from './pixels'
 
@@ -18,8 +18,6 @@ export type Difference = {
 
 /** Fewer pixels are dust: what smoothing leaves. */
 const PIXELS_LEAST = 3
-/** Where more of a picture changed it is another one, or another theme: nothing in it only moved. */
-const MOVED_MOST = 0.6
 /** A block of which fewer pixels changed did not move. */
 const MOVED_LEAST = 8
 
@@ -34,8 +32,10 @@ export function difference(
   const [width, height] = [Math.min(first.width, second.width), Math.min(first.height, second.height)]
   const [a, b] = [cropped(first, width, height), cropped(second, width, height)]
   const changed = changedPixels(a, b, ignore, steps)
-  const all = changed.reduce((sum, one) => sum + one, 0)
-  const moves = all === 0 || all > width * height * MOVED_MOST ? [] : movesIn(a, b, changed)
+  let all = 0
+  for (let i = 0; i < changed.length; i++) all += changed[i]!
+  // In another picture nothing only moved.
+  const moves = all === 0 || all > width * height * ANOTHER_FROM ? [] : movesIn(a, b, changed)
   const moved = moves.flatMap((move) => {
     const pixels = takeOut(a, b, changed, move)
     return pixels < MOVED_LEAST

@@ -10,23 +10,30 @@ export type Found = Box & { scale: number; score: number }
 /** A place in pixels of a level; `like`: its correlation, without sign. */
 type Place = Box & { scale: number; like: number }
 /** The screen made smaller by `size`, and the patch in sizes that were asked for. */
-type Level = { size: number; field: Field; patterns: Map<number, Pattern> }
+type Level = { size: number; field: Field; correlator: () => Correlator; patterns: Map<number, Pattern> }
 
 /** Sizes go in steps of 4 in 100 from 1 on, so that a patch of the same size is compared as it is. */
 const STEP = 1.04
 const STEPS = { down: -8, up: 11 }
+const SIZES = Array.from({ length: STEPS.up - STEPS.down + 1 }, (_, i) => STEP ** (STEPS.down + i))
+/** From this score on it stands there as it is, and other sizes are not looked for. */
+const SURE_AS_IT_IS = 0.98
 const SCALE = { least: 0.72, most: 1.56 }
 /** Pixels of the patch when it is looked for everywhere, and its least side then. */
 const COARSE = { area: 480, most: 900, side: 7, size: 0.5 }
 /** Places that are looked at more closely, level by level. */
 const [KEPT, KEPT_OF_A_SIZE] = [200, 40]
 const FOUND_MOST = 20
+/** Places whose size is looked for: as many as there may be, and those that others are taken for. */
+const SIZED_MOST = 60
 /** Of the likeness of the best: places that have less on the way are not looked at further. */
 const WORTH = 0.7
 /** A place less like the patch is not looked at more closely. */
 const LIKE_LEAST = 0.3
 /** Sizes around that of a rough place. */
 const NEAR_STEPS = [1.06, 1.03, 1.015, 1.005]
+/** From so many pixels on not every one is looked at. */
+const FAR = 3
 /** What a place of the patch's own size has ahead of others. */
 const AS_IT_IS = 0.08
 /** A place whose size is so near 1 is compared at 1, too. */
@@ -40,21 +47,23 @@ const [SAME_PLACE, SAME_ROUGHLY] = [0.3, 0.6]
 export function find(screen: Pixels, patch: Pixels, { least = 0.8 }: { least?: number } = {}): Found[] {
   const [whole, wanted] = [greyOf(screen), greyOf(patch)]
   const levels = levelsOf(whole, wanted)
-  const [coarse, ...finer] = levels
-  let places = everywhere(coarse!, wanted)
+  const asItIs = inSizes(levels, wanted, [1])
+  const found = (asItIs[0]?.score ?? 0) >= SURE_AS_IT_IS ? asItIs : inSizes(levels, wanted, SIZES)
+  return found.filter(({ score }) => score >= least)
+}
+
+/** Places in these sizes and around them, best first. */
+function inSizes([coarse, ...finer]: Level[], patch: Grey, sizes: readonly number[]): Found[] {
+  let places = everywhere(coarse!, patch, sizes)
   let before = coarse!
   for (const level of finer) {
     const growth = level.size / before.size
-    const nearer = places.map((place) => closer(level, wanted, place, growth))
-    const best = Math.max(...nearer.map(({ like }) => like))
-    const near = nearer.filter(({ like }) => like >= best * WORTH)
-    places = apart(near, FOUND_MOST)
+    const placed = places.map((place) => moved(level, patch, place, growth))
+    const promising = worth(placed).slice(0, SIZED_MOST)
+    places = apart(worth(promising.map((place) => sized(level, patch, place))), FOUND_MOST)
     before = level
   }
-  return places
-    .map((place) => foundAt(place, before, wanted))
-    .filter(({ score }) => score >= least)
-    .sort((a, b) => b.score - a.score)
+  return places.map((place) => foundAt(place, before, patch)).sort((a, b) => b.score - a.score)
 }
 
 /** At the last level, which is the screen as it is. */
@@ -79,7 +88,16 @@ function levelsOf(screen: Grey, patch: Grey): Level[] {
   let size = Math.min(COARSE.size, Math.max(Math.sqrt(COARSE.area / area), sized))
   const sizes = [size]
   while (size < 1) sizes.push((size = Math.min(1, size * 2)))
-  return sizes.map((one) => ({ size: one, field: fieldOf(smaller(screen, one)), patterns: new Map() }))
+  return sizes.map((one) => {
+    const field = fieldOf(smaller(screen, one))
+    let correlator: Correlator | undefined
+    return {
+      size: one,
+      field,
+      correlator: () => (correlator ??= new Correlator(field)),
+      patterns: new Map(),
+    }
+  })
 }
 
 const smaller = (grey: Grey, size: number) =>
@@ -96,26 +114,22 @@ function patternAt({ size, patterns }: Level, patch: Grey, scale: number): Patte
   return known
 }
 
-/** The patch at each of its sizes, compared at each place, two sizes at once. */
-function everywhere(level: Level, patch: Grey): Place[] {
-  const { field } = level
-  const correlator = new Correlator(field)
-  const scales = []
-  for (let step = STEPS.down; step <= STEPS.up; step++) scales.push(STEP ** step)
+/** The patch at each of these sizes, compared at each place, two sizes at once. */
+function everywhere(level: Level, patch: Grey, sizes: readonly number[]): Place[] {
+  const { field, correlator } = level
   const all: Place[] = []
-  for (let i = 0; i < scales.length; i += 2) {
-    const two = [scales[i]!, scales[i + 1]!]
-    const [one, other] = two.map((scale) => patternAt(level, patch, scale))
-    const products = correlator.products(fitting(one!, field), fitting(other!, field))
-    all.push(...placesOf(field, one!, two[0]!, products.one, products.stride))
-    all.push(...placesOf(field, other!, two[1]!, products.other, products.stride))
+  for (let i = 0; i < sizes.length; i += 2) {
+    const [one, other] = sizes.slice(i, i + 2).map((scale) => patternAt(level, patch, scale))
+    const products = correlator().products(fitting(one, field), fitting(other, field))
+    all.push(...placesOf(field, one!, sizes[i]!, products.one, products.stride))
+    if (other) all.push(...placesOf(field, other, sizes[i + 1]!, products.other, products.stride))
   }
   return apart(all, KEPT, SAME_ROUGHLY)
 }
 
 /** A patch that is larger than the screen is nowhere on it. */
-const fitting = (pattern: Pattern, { width, height }: Grey): Grey =>
-  pattern.width > width || pattern.height > height
+const fitting = (pattern: Pattern | undefined, { width, height }: Grey): Grey =>
+  !pattern || pattern.width > width || pattern.height > height
     ? { width: 0, height: 0, data: new Float32Array() }
     : pattern
 
@@ -136,12 +150,25 @@ function placesOf(
   return apart(found, KEPT_OF_A_SIZE, SAME_ROUGHLY)
 }
 
-/** The best of the places and sizes around a place of the level before. */
-function closer(level: Level, patch: Grey, rough: Place, growth: number): Place {
+/** The most alike first, without those that are much less so than the best. */
+function worth(places: Place[]): Place[] {
+  const sorted = places.toSorted((a, b) => b.like - a.like)
+  const [best] = sorted
+  return sorted.filter(({ like }) => like >= best!.like * WORTH)
+}
+
+/** The best of the places around a place of the level before, at its size. */
+function moved(level: Level, patch: Grey, rough: Place, growth: number): Place {
   const [x, y] = [Math.round(rough.x * growth), Math.round(rough.y * growth)]
-  let best: Place = { ...rough, x, y, w: rough.w * growth, h: rough.h * growth, like: 0 }
-  if (Math.abs(rough.scale - 1) < ANCHOR) best = bestAround(level, patch, best, 1, Math.ceil(growth) + 1)
-  best = bestAround(level, patch, best, rough.scale, Math.ceil(growth) + 1)
+  const start: Place = { ...rough, x, y, w: rough.w * growth, h: rough.h * growth, like: 0 }
+  const reach = Math.ceil(growth) + 1
+  const asItIs = Math.abs(rough.scale - 1) < ANCHOR ? bestAround(level, patch, start, 1, reach) : start
+  return bestAround(level, patch, asItIs, rough.scale, reach)
+}
+
+/** The best of the sizes around; the patch's own stays. */
+function sized(level: Level, patch: Grey, place: Place): Place {
+  let best = place
   for (let step = 0; best.scale !== 1 && step < NEAR_STEPS.length;) {
     const before = best
     for (const scale of [best.scale / NEAR_STEPS[step]!, best.scale * NEAR_STEPS[step]!])
@@ -151,16 +178,29 @@ function closer(level: Level, patch: Grey, rough: Place, growth: number): Place 
   return best
 }
 
-/** `before`, or what is better at this size within so many pixels: where its middle stays. */
+/** `before`, or what is better at this size within so many pixels: where its middle stays. Far ones are
+ * looked at in steps of two, and what is around the best of them then. */
 function bestAround(level: Level, patch: Grey, before: Place, scale: number, reach: number): Place {
   if (scale < SCALE.least || scale > SCALE.most) return before
   const pattern = patternAt(level, patch, scale)
-  const [w, h] = [pattern.width, pattern.height]
-  const left = Math.round(before.x + (before.w - w) / 2)
-  const top = Math.round(before.y + (before.h - h) / 2)
+  const x = Math.round(before.x + (before.w - pattern.width) / 2)
+  const y = Math.round(before.y + (before.h - pattern.height) / 2)
+  if (reach < FAR) return bestOf(level, pattern, before, scale, { x, y, reach, step: 1 })
+  const rough = bestOf(level, pattern, before, scale, { x, y, reach, step: 2 })
+  return rough === before
+    ? before
+    : bestOf(level, pattern, rough, scale, { x: rough.x, y: rough.y, reach: 1, step: 1 })
+}
+
+type Around = { x: number; y: number; reach: number; step: number }
+
+function bestOf(level: Level, pattern: Pattern, before: Place, scale: number, around: Around): Place {
+  const { x: left, y: top, reach, step } = around
+  const { width: w, height: h } = pattern
   let best = before
-  for (let y = Math.max(0, top - reach); y <= Math.min(level.field.height - h, top + reach); y++)
-    for (let x = Math.max(0, left - reach); x <= Math.min(level.field.width - w, left + reach); x++) {
+  for (let y = top - reach; y <= top + reach; y += step)
+    for (let x = left - reach; x <= left + reach; x += step) {
+      if (x < 0 || y < 0 || x + w > level.field.width || y + h > level.field.height) continue
       const like = Math.abs(likeness(level.field, pattern, x, y))
       if (like > best.like) best = { x, y, w, h, scale, like }
     }

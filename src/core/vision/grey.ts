@@ -94,7 +94,8 @@ export class Sums {
   }
 
   private over(table: Float64Array, x: number, y: number, w: number, h: number): number {
-    const [top, bottom] = [y * this.stride, (y + h) * this.stride]
+    const top = y * this.stride
+    const bottom = (y + h) * this.stride
     return table[bottom + x + w]! - table[bottom + x]! - table[top + x + w]! + table[top + x]!
   }
 }
