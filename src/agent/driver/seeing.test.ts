@@ -13,6 +13,7 @@ function page({ inPage = [] as string[], screen = true } = {}) {
   let words = [word('Pay', 100, 50), word('now', 170, 50), word('Cancel', 400, 50), word('Cancel', 40, 200)]
   let reads = 0
   let shown = screen
+  let reading = async (): Promise<void> => {}
   const done: Target[] = []
   const driver = {
     click: async (target: Target) => {
@@ -32,6 +33,7 @@ function page({ inPage = [] as string[], screen = true } = {}) {
   const eyes = {
     read: async (picture: Uint8Array) => {
       reads++
+      await reading()
       return { words: JSON.parse(Buffer.from(picture).toString()) as ReadWord[], width: 800 }
     },
     find: async (_: Uint8Array, patch: Uint8Array) => {
@@ -45,6 +47,8 @@ function page({ inPage = [] as string[], screen = true } = {}) {
     driver: seeing(driver, eyes, { deck: base64('200'), gone: base64(''), twice: base64('100 200') }),
     done,
     reads: () => reads,
+    /** What goes on while the screen is read. */
+    readsFor: (goesOn: () => Promise<void>) => void (reading = goesOn),
     comes: () => void (shown = true),
     show: (next: ReadWord[]) => void (words = next),
   }
@@ -84,6 +88,16 @@ test('several are counted, and told apart by their number in the order of readin
 
 test('words that are drawn are their own text', async () => {
   expect(await page().driver.look({ words: 'pay now' })).toMatchObject({ count: 1, text: 'Pay now' })
+})
+
+test('what came while a screen was read that took all the time is found', async () => {
+  const { driver, show, done, readsFor } = page()
+  readsFor(async () => {
+    show([word('Paid', 100, 50)])
+    await new Promise((resolve) => setTimeout(resolve, 30))
+  })
+  await driver.click({ words: 'Paid' }, 10)
+  expect(done).toHaveLength(1)
 })
 
 test('waits until they are there, and then says that they are not', async () => {

@@ -17,7 +17,8 @@ const READ_GRACE_MS = 12_000
 export const graceOf = (...targets: (Target | undefined)[]): number =>
   targets.some(needsEyes) ? READ_GRACE_MS : LOOK_GRACE_MS
 
-/** Looks again and again until it is right or the time is up; at least once. @throws {Stopped} */
+/** Looks again and again until it is right or the time is up: the last look begins when it is, since one that
+ * took long says nothing of what came meanwhile. @throws {Stopped} */
 export async function poll<T>(
   { pace, signal, driver }: StepParts,
   limitMs: number,
@@ -27,7 +28,8 @@ export async function poll<T>(
 ): Promise<{ last: T; holds: boolean }> {
   const until = pace.now() + limitMs
   for (;;) {
-    const limit = Math.max(0, until - pace.now()) + graceMs
+    const begun = pace.now()
+    const limit = Math.max(0, until - begun) + graceMs
     const last = await inTime(look(), limit)
     if (last === LATE) {
       driver.giveUp?.()
@@ -35,7 +37,7 @@ export async function poll<T>(
     }
     if (right(last)) return { last, holds: true }
     if (signal.aborted) throw new Stopped()
-    if (pace.now() >= until) return { last, holds: false }
+    if (begun >= until) return { last, holds: false }
     await pace.pause(POLL_MS)
   }
 }
