@@ -1,6 +1,6 @@
 'use client'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { usePages, type Page } from './useLog'
 
 type Props<R> = {
@@ -23,6 +23,10 @@ type Props<R> = {
   children(row: R, top: number, index: number): React.ReactNode
 }
 
+/** How high the list is until it is measured: the server draws so much of it. */
+const FIRST_PX = 560
+const NEVER_CHANGES = () => () => {}
+
 /** A list of any length to choose from: what is looked at is drawn, and asked for. */
 export function LongList<R>({
   label,
@@ -39,11 +43,19 @@ export function LongList<R>({
 }: Props<R>) {
   const scroller = useRef<HTMLDivElement>(null)
   const [count, setCount] = useState(first)
+  const isLive = useSyncExternalStore(
+    NEVER_CHANGES,
+    () => true,
+    () => false,
+  )
+  const [startPx] = useState(() => Math.max(0, index * rowPx - FIRST_PX / 2))
   const virtual = useVirtualizer({
     count,
     getScrollElement: () => scroller.current,
     estimateSize: () => rowPx,
     overscan: 15,
+    initialRect: { width: 0, height: FIRST_PX },
+    initialOffset: startPx,
   })
   const items = virtual.getVirtualItems()
   const { told, row } = usePages<R>(
@@ -76,7 +88,15 @@ export function LongList<R>({
         onMove(event.key === 'ArrowDown' ? 1 : -1, row)
       }}
     >
-      <div role="presentation" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+      <div
+        role="presentation"
+        style={{
+          height: virtual.getTotalSize(),
+          position: 'relative',
+          // A page that no script runs in yet cannot be scrolled to its place: it is drawn there.
+          ...(!isLive && { marginTop: -startPx }),
+        }}
+      >
         {items.map(({ index: i, start }) => {
           const one = row(i)
           return one ? children(one, start, i) : <Coming key={i} top={start + rowPx / 3} />
