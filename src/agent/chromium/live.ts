@@ -119,7 +119,7 @@ export class ChromiumLive implements LiveBrowser {
     return given.length > 0
   }
 
-  shownWindow = () => this.context.pages().indexOf(this.pageNow())
+  shownWindow = async () => this.context.pages().indexOf(this.pageNow())
   factsAt = (x: number, y: number) => askPage(this.pageNow().mainFrame(), 'factsAt', x, y).catch(() => null)
 
   async close(): Promise<void> {

@@ -26,7 +26,9 @@ export interface LiveBrowser {
   /** Of what is at a point; `null`: nothing. */
   factsAt(x: number, y: number): Promise<ElementFacts | null>
   /** Its place among the windows. */
-  shownWindow(): number
+  shownWindow(): Promise<number>
+  /** Pictures a second that this browser gives at the most, as measured; absent: as many as anybody sees. */
+  rate?(): number
   /** Goes on with the window that is shown now. */
   follow(): Promise<void>
   close(): Promise<void>

@@ -23,10 +23,12 @@ import {
   type Pace,
   type WindowSeen,
 } from '../driver/port'
+import type { Input } from '../driver/live'
 import type { ElementFunctions, Engine, PageFunctions, Point } from '../page/engine'
 import { pageScript } from '../page/script'
 import { cookiesOf } from './cookies'
 import { drag } from './drag'
+import { input } from './input'
 import { Network } from './network'
 import { Opening } from './opening'
 
@@ -51,6 +53,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   /** A page was asked for in the main frame and has not come yet. */
   private leaving = false
   private shown: Page
+  onDialog: ((words: string, answer: 'accept' | 'dismiss') => void) | undefined
   readonly broken: Promise<DriverFault>
   private onGone = () => {}
 
@@ -126,6 +129,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
       this.answer = undefined
       const words = dialog.message().slice(0, DIALOG_CHARS)
       if (this.said.length < DIALOGS_MOST) this.said.push(words)
+      this.onDialog?.(words, given?.accept ? 'accept' : 'dismiss')
       if (given) return void (given.accept ? dialog.accept(given.text) : dialog.dismiss()).catch(() => {})
       this.dismissedWords = words
       void dialog.dismiss().catch(() => {})
@@ -230,6 +234,8 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     for (const held of keys.slice(0, -1).toReversed()) await this.page.keyboard.up(held)
   }
 
+  input = (order: Input) => input(this.page, order)
+
   upload = (element: ElementHandle, paths: readonly string[]) =>
     (element as ElementHandle<HTMLInputElement>).uploadFile(...paths)
 
@@ -246,6 +252,8 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     this.shown = page
     await page.bringToFront()
   }
+
+  shownWindow = async () => (await this.context.pages()).indexOf(this.page)
 
   async closeWindow(): Promise<boolean> {
     const [first] = await this.context.pages()

@@ -38,7 +38,7 @@ async function session(
     give: async (files) => files.length > 0,
     choose: async (values) => void did.push(`choose ${values.join(' ')}`),
     factsAt: async () => ({ tag: 'p', counts: {}, value: 'the word is low-tide' }),
-    shownWindow: () => 0,
+    shownWindow: async () => 0,
     follow: async () => {},
     close: async () => void did.push('left'),
   }

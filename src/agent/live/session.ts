@@ -67,7 +67,7 @@ export class LiveSession {
     if (!driver.live)
       throw new StepFault({
         kind: 'agent',
-        message: 'This browser cannot be steered live yet: choose an environment with Chromium',
+        message: 'This browser cannot be steered live: choose another environment',
       })
     this.browser = await driver.live({
       frame: (jpeg, width, height) => this.channel.frame(jpeg, width, height),
@@ -301,7 +301,8 @@ export class LiveSession {
       say: 'state',
       url: await driver.url(),
       windows: windows.map(({ title, url }) => ({ title, url })),
-      shown: Math.max(0, this.browser?.shownWindow() ?? 0),
+      shown: Math.max(0, (await this.browser?.shownWindow()) ?? 0),
+      ...(this.browser?.rate && { rate: this.browser.rate() }),
       recording: this.recording,
       working: this.working,
       values: valuesOf(this.parts),

@@ -23,8 +23,10 @@ import {
   type Pace,
   type ScreenShot,
 } from '../driver/port'
+import type { LiveBrowser, LiveListeners } from '../driver/live'
 import type { Engine } from './engine'
 import { PagedIdentity } from './identity'
+import { PolledLive } from './live'
 import { PageScreens } from './screens'
 import { notOne } from '../driver/ambiguous'
 import { chosenOf } from '../driver/choices'
@@ -225,6 +227,9 @@ export class PagedDriver<F, E> implements BrowserDriver {
   }
 
   stopVideo = () => this.screens.stopVideo()
+
+  live = async (listeners: LiveListeners): Promise<LiveBrowser> =>
+    new PolledLive(this.engine, () => this.screens.live(), listeners)
 
   async openDialog(): Promise<string | undefined> {
     const own = await this.engine.dismissed().catch(() => undefined)

@@ -1,10 +1,11 @@
 /** What a browser has to be able to do for `PagedDriver`: reach documents, run what stands in page.ts in
  * them, and act with its own input. */
-import type { Clicking, Cookie, NetworkChange, Stored, Target, WayToGo } from '@/core/model'
+import type { Clicking, Cookie, NetworkChange, Stored, Target, UploadFile, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
 import type { ElementFacts } from '@/core/live'
 import type { Lost } from '../driver/entry-log'
 import type { ChoiceList } from '../driver/choices'
+import type { Input } from '../driver/live'
 import type { DriverFault, LogEntry, ScreenShot, WindowSeen } from '../driver/port'
 
 /** What page.ts gives, by its names: of a document, and of an element. */
@@ -25,6 +26,9 @@ export type PageFunctions = {
   stored(): Stored
   store(stored: Stored): void
   factsAt(x: number, y: number): ElementFacts | null
+  takeTold(): string[]
+  chooseOpen(values: readonly string[]): string
+  giveFiles(files: readonly UploadFile[]): boolean
 }
 export type ElementFunctions = {
   read(): { text: string; value: string; states: string[] }
@@ -103,6 +107,12 @@ export interface Engine<F, E> {
   /** The whole display its windows are on. Absent: they are on none. */
   display?(): Promise<ScreenShot | undefined>
   screenshot(type: 'jpeg' | 'png'): Promise<Buffer>
+  /** Of a person who steers it: one doing of mouse or keys, as it comes. */
+  input(order: Input): Promise<void>
+  /** Place among the windows of the one that is worked in. */
+  shownWindow(): Promise<number>
+  /** Hears each dialog of the browser, and how it was answered. */
+  onDialog: ((words: string, answer: 'accept' | 'dismiss') => void) | undefined
   takeLog(): LogEntry[]
   /** How many entries were left out so far. */
   lost(): Lost

@@ -14,6 +14,7 @@ export { count, find, places } from './find'
 export { dropFiles, isInDialog, scrollAt, store, stored }
 export { factsAt } from './facts'
 export { chooseOpen, record } from './recording'
+export { giveFiles, takeTold } from './telling'
 export const scrollPage = (by: number | null): boolean => scrollAt(document.documentElement, by)
 
 /** Characters of a text that are looked at: a page may have hundreds of megabytes. */

@@ -5,7 +5,7 @@ import { factsOf, meantBy } from './facts'
 
 /** Without the time, which the agent knows. */
 type Untimed = RecordedEvent extends infer E ? (E extends RecordedEvent ? Omit<E, 'atMs'> : never) : never
-export type Told = { event: Untimed } | { list: LiveList | null }
+export type Told = { event: Untimed } | { list: LiveList | null } | { files: { several: boolean } }
 
 const BUTTONS = ['left', 'middle', 'right'] as const
 /** Keys that do something by themselves; letters come as what they write. */

@@ -27,6 +27,8 @@ export class PageScreens<F, E> {
     return shot
   }
 
+  /** For people who watch: it goes into no video. */
+  live = (): Promise<ScreenShot | undefined> => this.shot('jpeg')
   exact = (): Promise<ScreenShot | undefined> => this.shot('png', ['hideCaret'])
   /** Of an engine that shows its windows somewhere. */
   async display(): Promise<ScreenShot | undefined> {

@@ -1,5 +1,6 @@
 /** What a person does with mouse and keys, as WebDriver writes it (w3.org/TR/webdriver2, actions). */
 import type { Clicking } from '@/core/model'
+import type { Input } from '../driver/live'
 import type { Point } from '../page/engine'
 import type { ElementRef } from './client'
 import { keyOf } from './keys'
@@ -35,6 +36,80 @@ export function clickActions(element: ElementRef, how: Clicking, at?: Point): ob
       actions: [...keys.map(() => NOTHING), ...mouse],
     },
   ]
+}
+
+/** The mouse rests on the middle of an element. */
+export const hoverActions = (element: ElementRef): object[] => [
+  {
+    type: 'pointer',
+    id: 'mouse',
+    parameters: { pointerType: 'mouse' },
+    actions: [{ type: 'pointerMove', duration: 0, origin: element, x: 0, y: 0 }],
+  },
+]
+
+/** Keys one after the other, as `keyOf` writes them. */
+export const keyActions = (keys: string): object[] => [
+  {
+    type: 'key',
+    id: 'keys',
+    actions: [...keys].flatMap((value) => [
+      { type: 'keyDown', value },
+      { type: 'keyUp', value },
+    ]),
+  },
+]
+
+/** One doing of a person, as it comes. What is down stays down until it comes up. */
+export function inputActions(order: Input): object[] {
+  switch (order.do) {
+    case 'mouse': {
+      const { type, button, x, y, with: held } = order
+      const move = {
+        type: 'pointerMove',
+        duration: 0,
+        origin: 'viewport',
+        x: Math.round(x),
+        y: Math.round(y),
+      }
+      const keys = held.map(keyOf)
+      const isMove = type === 'move' || button === 'none'
+      const doing = isMove
+        ? []
+        : [{ type: type === 'down' ? 'pointerDown' : 'pointerUp', button: BUTTONS[button] }]
+      const mouse = [move, ...keys.map(() => NOTHING), ...doing, ...keys.map(() => NOTHING)]
+      const down = keys.map((value) => ({ type: 'keyDown', value }))
+      const up = keys.toReversed().map((value) => ({ type: 'keyUp', value }))
+      return [
+        { type: 'key', id: 'keys', actions: [NOTHING, ...down, ...doing.map(() => NOTHING), ...up] },
+        { type: 'pointer', id: 'mouse', parameters: { pointerType: 'mouse' }, actions: mouse },
+      ]
+    }
+    case 'wheel':
+      return [
+        {
+          type: 'wheel',
+          id: 'wheel',
+          actions: [
+            {
+              type: 'scroll',
+              duration: 0,
+              origin: 'viewport',
+              x: Math.round(order.x),
+              y: Math.round(order.y),
+              deltaX: Math.round(order.dx),
+              deltaY: Math.round(order.dy),
+            },
+          ],
+        },
+      ]
+    case 'key': {
+      const type = order.type === 'down' ? 'keyDown' : 'keyUp'
+      return [{ type: 'key', id: 'keys', actions: [{ type, value: keyOf(order.key) }] }]
+    }
+    case 'text':
+      return keyActions(order.text)
+  }
 }
 
 const [DRAG_STEPS, DRAG_STEP_MS] = [10, 30]

@@ -4,6 +4,7 @@ import sharp from 'sharp'
 import type { Clicking, Cookie, Environment, Target, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
+import { inTurn } from '../driver/in-turn'
 import {
   DIALOG_CHARS,
   DIALOGS_MOST,
@@ -12,10 +13,11 @@ import {
   type ScreenShot,
   type WindowSeen,
 } from '../driver/port'
+import type { Input } from '../driver/live'
 import type { ElementFunctions, Engine, PageFunctions, Point } from '../page/engine'
 import { pageScript } from '../page/script'
 import { WebDriverError, type ElementRef, type WebDriverSession } from './client'
-import { clickActions, dragActions } from './actions'
+import { clickActions, dragActions, hoverActions, inputActions, keyActions } from './actions'
 import { keyOf } from './keys'
 
 /** The way from the page's document to a frame's. */
@@ -38,6 +40,9 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   private readonly said: string[] = []
   private arrived = 0
   private handles: string[] = []
+  /** The session looks at one frame of one window at a time: who comes meanwhile waits. */
+  private readonly alone = inTurn()
+  onDialog: ((words: string, answer: 'accept' | 'dismiss') => void) | undefined
 
   /** @param folder where this browser puts what it downloads */
   constructor(
@@ -65,17 +70,20 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
 
   async goto(url: string, limitMs: number): Promise<number> {
     this.dismissedWords = undefined
-    await this.session.timeouts(Math.max(1, limitMs))
-    await this.enter([])
-    const before = await this.guard(() =>
-      this.session.execute<string>('window.oakStays = true; return location.href', []),
-    )
-    await this.guard(() => this.session.goto(url))
-    this.at = []
-    // Some browsers take a page that does not come for an answer, and stay where they are.
-    const [stays, here] = await this.guard(() =>
-      this.session.execute<[boolean, string]>('return [window.oakStays === true, location.href]', []),
-    )
+    const [before, stays, here] = await this.alone(async () => {
+      await this.session.timeouts(Math.max(1, limitMs))
+      await this.enter([])
+      const was = await this.guard(() =>
+        this.session.execute<string>('window.oakStays = true; return location.href', []),
+      )
+      await this.guard(() => this.session.goto(url))
+      this.at = []
+      // Some browsers take a page that does not come for an answer, and stay where they are.
+      const is = await this.guard(() =>
+        this.session.execute<[boolean, string]>('return [window.oakStays === true, location.href]', []),
+      )
+      return [was, ...is] as const
+    })
     if (
       (stays && withoutHash(before) !== withoutHash(url)) ||
       (/^https?:/.test(url) && !/^https?:/.test(here))
@@ -98,7 +106,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
       // it may go away while we look
       for (const element of inner) await visit([...frame, element]).catch(() => {})
     }
-    await this.guard(() => visit([]))
+    await this.alone(() => this.guard(() => visit([])))
     return found
   }
 
@@ -130,10 +138,12 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
 
   async go(where: WayToGo, limitMs: number): Promise<void> {
     this.arrived = 0
-    await this.session.timeouts(Math.max(1, limitMs))
-    await this.enter([])
-    await this.guard(() => this.session.go(where))
-    this.at = []
+    await this.alone(async () => {
+      await this.session.timeouts(Math.max(1, limitMs))
+      await this.enter([])
+      await this.guard(() => this.session.go(where))
+      this.at = []
+    })
   }
 
   async click({ frame, element }: Reference, how: Clicking = {}, at?: Point): Promise<void> {
@@ -153,16 +163,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   }
 
   async hover({ frame, element }: Reference): Promise<void> {
-    await this.act(frame, () =>
-      this.session.actions([
-        {
-          type: 'pointer',
-          id: 'mouse',
-          parameters: { pointerType: 'mouse' },
-          actions: [{ type: 'pointerMove', duration: 0, origin: element, x: 0, y: 0 }],
-        },
-      ]),
-    )
+    await this.act(frame, () => this.session.actions(hoverActions(element)))
   }
 
   async drag(from: Reference, to: Reference): Promise<void> {
@@ -174,19 +175,11 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     this.arrived = 0
     const value = keyOf(key)
     if (reference) await this.act(reference.frame, () => this.session.sendKeys(reference.element, value))
-    else
-      await this.act(this.at, () =>
-        this.session.actions([
-          {
-            type: 'key',
-            id: 'keys',
-            actions: [...value].flatMap((one) => [
-              { type: 'keyDown', value: one },
-              { type: 'keyUp', value: one },
-            ]),
-          },
-        ]),
-      )
+    else await this.act(this.at, () => this.session.actions(keyActions(value)))
+  }
+
+  async input(order: Input): Promise<void> {
+    await this.act([], () => this.session.actions(inputActions(order)))
   }
 
   /** Several files are written one under the other (w3.org/TR/webdriver2, element send keys). */
@@ -194,30 +187,35 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     await this.act(frame, () => this.session.sendKeys(element, paths.join('\n')))
   }
 
-  async windows(): Promise<WindowSeen[]> {
-    const seen: WindowSeen[] = []
-    const here = await this.session.window().catch(() => undefined)
-    for (const handle of await this.order()) {
+  windows = (): Promise<WindowSeen[]> =>
+    this.alone(async () => {
+      const seen: WindowSeen[] = []
+      const here = await this.session.window().catch(() => undefined)
+      for (const handle of await this.order()) {
+        if (handle !== here) await this.session.showWindow(handle)
+        seen.push({ title: await this.title(), url: await this.url() })
+      }
+      if (seen.length > 1 && here !== undefined) await this.session.showWindow(here)
+      return seen
+    })
+
+  showWindow = (index: number): Promise<void> =>
+    this.alone(async () => {
+      const handle = (await this.order())[index]
+      if (handle === undefined) throw new Error('this window is not there any more')
       await this.session.showWindow(handle)
-      seen.push({ title: await this.title(), url: await this.url() })
-    }
-    if (here !== undefined) await this.session.showWindow(here)
-    return seen
-  }
+      this.at = []
+    })
 
-  async showWindow(index: number): Promise<void> {
-    const handle = (await this.order())[index]
-    if (handle === undefined) throw new Error('this window is not there any more')
-    await this.session.showWindow(handle)
-    this.at = []
-  }
+  closeWindow = (): Promise<boolean> =>
+    this.alone(async () => {
+      const [first] = await this.order()
+      if (first === (await this.session.window())) return false
+      await this.session.closeWindow()
+      return true
+    })
 
-  async closeWindow(): Promise<boolean> {
-    const [first] = await this.order()
-    if (first === (await this.session.window())) return false
-    await this.session.closeWindow()
-    return true
-  }
+  shownWindow = () => this.alone(async () => (await this.order()).indexOf(await this.session.window()))
 
   /** The protocol gives windows in no order: new ones come behind those that are known. */
   private async order(): Promise<string[]> {
@@ -261,8 +259,8 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
       : []
 
   async screenshot(type: 'jpeg' | 'png'): Promise<Buffer> {
-    await this.enter([])
-    const png = Buffer.from(await this.session.screenshot(), 'base64')
+    const taken = await this.alone(() => this.enter([]).then(() => this.session.screenshot()))
+    const png = Buffer.from(taken, 'base64')
     return type === 'png' ? png : sharp(png).jpeg({ quality: JPEG_QUALITY }).toBuffer()
   }
 
@@ -278,10 +276,12 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   }
 
   /** Carries out something that may bring up a dialog of the browser, and sees to that. */
-  private async act(frame: Frame, work: () => Promise<unknown>): Promise<void> {
-    await this.enter(frame)
-    await this.guard(work)
-    await this.seeToAlert()
+  private act(frame: Frame, work: () => Promise<unknown>): Promise<void> {
+    return this.alone(async () => {
+      await this.enter(frame)
+      await this.guard(work)
+      await this.seeToAlert()
+    })
   }
 
   private async seeToAlert(): Promise<void> {
@@ -290,6 +290,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     if (this.said.length < DIALOGS_MOST) this.said.push(words.slice(0, DIALOG_CHARS))
     const answer = this.answer
     this.answer = undefined
+    this.onDialog?.(words.slice(0, DIALOG_CHARS), answer?.accept ? 'accept' : 'dismiss')
     if (!answer) {
       this.dismissedWords = words.slice(0, DIALOG_CHARS)
       await this.session.dismissAlert().catch(() => {})
@@ -311,7 +312,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   }
 
   private async call<T>(frame: Frame, name: string, args: readonly unknown[]): Promise<T> {
-    return this.guard(async () => {
+    const work = async (): Promise<T> => {
       await this.enter(frame)
       const there = await this.session.execute<[T] | null>(CALL, [name, ...args])
       if (there) return there[0]
@@ -320,7 +321,8 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
         [],
       )
       return (await this.session.execute<[T]>(CALL, [name, ...args]))[0]
-    })
+    }
+    return this.alone(() => this.guard(work))
   }
 
   private async enter(frame: Frame): Promise<void> {

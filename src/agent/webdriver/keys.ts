@@ -19,6 +19,7 @@ const KEYS: Record<string, string> = {
   Insert: '\uE016',
   Delete: '\uE017',
   Meta: '\uE03D',
+  ...Object.fromEntries(Array.from({ length: 12 }, (_, i) => [`F${i + 1}`, String.fromCharCode(0xe031 + i)])),
 }
 /** "Enter", "a", "Control+a". */
 export const keyOf = (name: string): string =>

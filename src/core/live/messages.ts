@@ -66,6 +66,8 @@ export type LiveWord =
       values: Record<string, string>
       /** Until the session ends by itself. */
       leftMs: number
+      /** Pictures a second that the browser gives, where they are few. */
+      rate?: number
     }
   | { say: 'recorded'; steps: RecordedStep[] }
   | { say: 'step'; id: string; mark: 'running' | AttemptOutcome; ms?: number; failure?: Failure }

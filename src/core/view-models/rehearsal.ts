@@ -34,11 +34,7 @@ const LIVE_MS = 20 * 60_000
 
 /** @returns the environments that some agent serves now; with `live`, those a person can steer */
 export const servedEnvironments = ({ environments }: StartOptions, live = false) =>
-  environments.filter(
-    ({ key, seats, simulated }) => seats > 0 && (!live || (!simulated && STEERED.test(key))),
-  )
-/** Browsers that can be steered. */
-const STEERED = /^chromium/i
+  environments.filter(({ seats, simulated }) => seats > 0 && !(live && simulated))
 
 /** What a rehearsal begins with: a real browser before a simulated one, the newest build, the first row. */
 export function usualRehearsal(

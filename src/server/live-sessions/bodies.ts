@@ -134,24 +134,29 @@ const word = (name: string, properties: object, optional: readonly string[] = []
   } as never)
 
 const AGENT: Record<LiveWord['say'], ValidateFunction> = {
-  state: word('state', {
-    url: long,
-    windows: {
-      type: 'array',
-      maxItems: 50,
-      items: {
-        type: 'object',
-        additionalProperties: false,
-        required: ['title', 'url'],
-        properties: { title: long, url: long },
+  state: word(
+    'state',
+    {
+      url: long,
+      windows: {
+        type: 'array',
+        maxItems: 50,
+        items: {
+          type: 'object',
+          additionalProperties: false,
+          required: ['title', 'url'],
+          properties: { title: long, url: long },
+        },
       },
+      shown: whole,
+      recording: { type: 'boolean' },
+      working: { type: 'boolean' },
+      values: { type: 'object', maxProperties: 200, additionalProperties: long },
+      leftMs: { type: 'number', minimum: 0 },
+      rate: { type: 'number', minimum: 0, maximum: 1000 },
     },
-    shown: whole,
-    recording: { type: 'boolean' },
-    working: { type: 'boolean' },
-    values: { type: 'object', maxProperties: 200, additionalProperties: long },
-    leftMs: { type: 'number', minimum: 0 },
-  }),
+    ['rate'],
+  ),
   recorded: word('recorded', {
     steps: {
       type: 'array',

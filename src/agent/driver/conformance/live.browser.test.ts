@@ -5,6 +5,9 @@ import { stepForm } from '@/core/model/editing'
 import { stepsOfRecording, type LiveList, type RecordedEvent } from '@/core/live'
 import { BrowserHolder } from '../../chromium/browser'
 import { openChromium } from '../../chromium/open'
+import { FirefoxHolder, findFirefox } from '../../firefox/browser'
+import { openFirefox } from '../../firefox/open'
+import { openWebKit, webkitMissing } from '../../webdriver/webkit'
 import type { LiveBrowser } from '../live'
 import { realPace, type BrowserDriver } from '../port'
 import { environment } from '../testing/conformance'
@@ -28,6 +31,16 @@ wave.onclick = () => { let left = 20; rounds++
   turn() }</script>`
 
 const holder = new BrowserHolder()
+const firefox = new FirefoxHolder()
+const ENGINES: [name: string, isHere: boolean, open: () => Promise<BrowserDriver>][] = [
+  ['Chromium', true, () => openChromium(holder, environment, realPace(), false)],
+  ['Firefox', findFirefox() !== undefined, () => openFirefox(firefox, environment, realPace(), false)],
+  [
+    'WebKit',
+    webkitMissing().length === 0,
+    async () => (await openWebKit(environment, realPace(), false)).driver,
+  ],
+]
 const pages = createServer((request, response) => {
   response.setHeader('content-type', 'text/html')
   response.end(request.url!.startsWith('/found') ? '<title>Found</title><h1>Sailings</h1>' : PAGE)
@@ -36,6 +49,7 @@ beforeAll(() => new Promise<void>((resolve) => pages.listen(0, '127.0.0.1', reso
 afterAll(async () => {
   pages.close()
   await holder.close()
+  await firefox.close()
 })
 
 let driver: BrowserDriver
@@ -46,13 +60,13 @@ let frames: number
 let asked: boolean[]
 let dialogs: string[]
 let newest: Uint8Array
-beforeEach(async () => {
+async function begin(open: () => Promise<BrowserDriver>): Promise<void> {
   events = []
   list = null
   frames = 0
   dialogs = []
   asked = []
-  driver = await openChromium(holder, environment, realPace(), false)
+  driver = await open()
   live = await driver.live!({
     frame: (jpeg) => {
       frames++
@@ -64,7 +78,7 @@ beforeEach(async () => {
     dialog: (words, answer) => void dialogs.push(`${words}: ${answer}`),
   })
   await driver.open(`http://127.0.0.1:${(pages.address() as AddressInfo).port}/`, PATIENT_MS)
-})
+}
 afterEach(async () => {
   await live.close()
   await driver.close()
@@ -86,105 +100,111 @@ async function type(text: string): Promise<void> {
 }
 const steps = () => stepsOfRecording(events).map(({ step }) => stepForm(step))
 
-test('what a person does becomes steps, also what leads to another page at once', async () => {
-  await click({ label: 'Passengers' })
-  await live.input({ do: 'key', type: 'down', key: 'End', code: 'End', with: [] })
-  await live.input({ do: 'key', type: 'down', key: 'Backspace', code: 'Backspace', with: [] })
-  await type('3')
-  await click({ label: 'Return crossing' })
-  await click({ label: 'Password' })
-  await type('low-tide')
-  await click({ role: 'button', name: 'Find sailings' })
-  await until(async () => steps().length === 4)
-  expect(steps()).toEqual([
-    { type: { in: { label: 'Passengers', css: 'input[name="passengers"]' }, value: '3' } },
-    { choose: { in: { label: 'Return crossing', css: 'input[name="back"]' }, value: 'yes' } },
-    { type: { in: { label: 'Password', css: 'input[name="word"]' }, value: '${secret.PASSWORD}' } },
-    { click: { on: { role: 'button', name: 'Find sailings', css: '#go' } } },
-  ])
-  expect(JSON.stringify(events)).not.toContain('low-tide')
-  await until(async () => (await driver.title()) === 'Found')
-  expect(await driver.title()).toBe('Found')
-})
-
-test('a click that a script makes is nobody’s', async () => {
-  await click({ label: 'Passengers' })
-  await until(async () => events.length > 0)
-  expect(events.filter(({ kind }) => kind === 'click')).toHaveLength(1)
-})
-
-test('a list that the browser would draw itself is told, and chosen from', async () => {
-  await click({ label: 'To' })
-  await until(async () => list !== null)
-  expect(list!.options.map(({ label, chosen }) => [label, chosen])).toEqual([
-    ['Tolva', true],
-    ['Quillhaven', false],
-  ])
-  await live.choose(['q'])
-  expect((await driver.look({ label: 'To' })).value).toBe('q')
-  await until(async () => steps().length === 1)
-  expect(steps()).toEqual([
-    { choose: { in: { label: 'To', css: 'select[name="to"]' }, value: 'Quillhaven' } },
-  ])
-  expect(list).toBeNull()
-})
-
-test('what is at a point is told: how it is found, and how often', async () => {
-  const at = await middle({ role: 'button', name: 'Find sailings' })
-  expect(await live.factsAt(at.x, at.y)).toMatchObject({
-    tag: 'button',
-    role: 'button',
-    name: 'Find sailings',
-    counts: { role: 1, text: 1, css: 1 },
-    value: 'Find sailings',
-  })
-})
-
-test('pictures come while something changes', async () => {
-  await until(async () => frames > 0)
-  expect(frames).toBeGreaterThan(0)
-  await click({ label: 'Passengers' })
-  const before = frames
-  await type('12')
-  await until(async () => frames > before)
-  expect(frames).toBeGreaterThan(before)
-})
-
 const look = async (picture: Uint8Array, { x, y, w, h }: { x: number; y: number; w: number; h: number }) =>
   sharp(picture).extract({ left: x, top: y, width: w, height: h }).greyscale().raw().toBuffer()
 
-test('the last of many pictures is what is there then', async () => {
-  const { box } = (await driver.look({ css: '#tide' })).found!
-  for (let round = 1; round <= 6; round++) {
-    await click({ role: 'button', name: 'Wave' })
-    await until(async () => (await driver.look({ css: '#tide' })).text === `at rest ${round}`)
-    const now = await look((await driver.exact!())!.bytes, box!)
-    const isShown = async () =>
-      (await look(newest, box!)).every((value, at) => Math.abs(value - now[at]!) < 90)
-    await until(isShown)
-    expect([round, await isShown()]).toEqual([round, true])
-  }
-})
+for (const [name, isHere, open] of ENGINES)
+  (isHere ? describe : describe.skip)(name, () => {
+    beforeEach(() => begin(open))
 
-test('a page that opens dialogs without end is told a few, with how they were answered', async () => {
-  await driver.answerDialog(true, undefined)
-  await click({ role: 'button', name: 'Storm' })
-  await until(async () => (await driver.title()) === 'over')
-  expect(await driver.title()).toBe('over')
-  expect(dialogs[0]).toBe('storm 0: accept')
-  expect(dialogs.length).toBeLessThan(30)
-})
+    test('what a person does becomes steps, also what leads to another page at once', async () => {
+      await click({ label: 'Passengers' })
+      await live.input({ do: 'key', type: 'down', key: 'End', code: 'End', with: [] })
+      await live.input({ do: 'key', type: 'down', key: 'Backspace', code: 'Backspace', with: [] })
+      await type('3')
+      await click({ label: 'Return crossing' })
+      await click({ label: 'Password' })
+      await type('low-tide')
+      await click({ role: 'button', name: 'Find sailings' })
+      await until(async () => steps().length === 4)
+      expect(steps()).toEqual([
+        { type: { in: { label: 'Passengers', css: 'input[name="passengers"]' }, value: '3' } },
+        { choose: { in: { label: 'Return crossing', css: 'input[name="back"]' }, value: 'yes' } },
+        { type: { in: { label: 'Password', css: 'input[name="word"]' }, value: '${secret.PASSWORD}' } },
+        { click: { on: { role: 'button', name: 'Find sailings', css: '#go' } } },
+      ])
+      expect(JSON.stringify(events)).not.toContain('low-tide')
+      await until(async () => (await driver.title()) === 'Found')
+      expect(await driver.title()).toBe('Found')
+    })
 
-test('a file is given to the field that asks for one', async () => {
-  await click({ label: 'Boarding card' })
-  await until(async () => asked.length > 0)
-  expect(asked).toEqual([false])
-  expect(await live.give([{ name: 'card.txt', text: 'FS-40121' }])).toBe(true)
-  expect((await driver.look({ label: 'Boarding card' })).value).toContain('card.txt')
-  expect(await live.give([{ name: 'card.txt', text: 'FS-40121' }])).toBe(false) // nothing asks any more
-})
+    test('a click that a script makes is nobody’s', async () => {
+      await click({ label: 'Passengers' })
+      await until(async () => events.length > 0)
+      expect(events.filter(({ kind }) => kind === 'click')).toHaveLength(1)
+    })
+
+    test('a list that the browser would draw itself is told, and chosen from', async () => {
+      await click({ label: 'To' })
+      await until(async () => list !== null)
+      expect(list!.options.map(({ label, chosen }) => [label, chosen])).toEqual([
+        ['Tolva', true],
+        ['Quillhaven', false],
+      ])
+      await live.choose(['q'])
+      expect((await driver.look({ label: 'To' })).value).toBe('q')
+      await until(async () => steps().length === 1)
+      expect(steps()).toEqual([
+        { choose: { in: { label: 'To', css: 'select[name="to"]' }, value: 'Quillhaven' } },
+      ])
+      expect(list).toBeNull()
+    })
+
+    test('what is at a point is told: how it is found, and how often', async () => {
+      const at = await middle({ role: 'button', name: 'Find sailings' })
+      expect(await live.factsAt(at.x, at.y)).toMatchObject({
+        tag: 'button',
+        role: 'button',
+        name: 'Find sailings',
+        counts: { role: 1, text: 1, css: 1 },
+        value: 'Find sailings',
+      })
+    })
+
+    test('pictures come while something changes', async () => {
+      await until(async () => frames > 0)
+      expect(frames).toBeGreaterThan(0)
+      await click({ label: 'Passengers' })
+      const before = frames
+      await type('12')
+      await until(async () => frames > before)
+      expect(frames).toBeGreaterThan(before)
+    })
+
+    test('the last of many pictures is what is there then', async () => {
+      const { box } = (await driver.look({ css: '#tide' })).found!
+      for (let round = 1; round <= 6; round++) {
+        await click({ role: 'button', name: 'Wave' })
+        await until(async () => (await driver.look({ css: '#tide' })).text === `at rest ${round}`)
+        const now = await look((await driver.exact!())!.bytes, box!)
+        const isShown = async () =>
+          (await look(newest, box!)).every((value, at) => Math.abs(value - now[at]!) < 90)
+        await until(isShown)
+        expect([round, await isShown()]).toEqual([round, true])
+      }
+    })
+
+    test('a page that opens dialogs without end is told a few, with how they were answered', async () => {
+      await driver.answerDialog(true, undefined)
+      await click({ role: 'button', name: 'Storm' })
+      await until(async () => (await driver.title()) === 'over')
+      expect(await driver.title()).toBe('over')
+      expect(dialogs[0]).toBe('storm 0: accept')
+      expect(dialogs.length).toBeLessThan(30)
+    })
+
+    test('a file is given to the field that asks for one', async () => {
+      await click({ label: 'Boarding card' })
+      await until(async () => asked.length > 0)
+      expect(asked).toEqual([false])
+      expect(await live.give([{ name: 'card.txt', text: 'FS-40121' }])).toBe(true)
+      expect((await driver.look({ label: 'Boarding card' })).value).toContain('card.txt')
+      expect(await live.give([{ name: 'card.txt', text: 'FS-40121' }])).toBe(false) // nothing asks any more
+    })
+  })
 
 test('a browser that is killed is told to be gone, to who asks nothing, too', async () => {
+  await begin(ENGINES[0]![2])
   const told = driver.broken!
   holder.kill()
   expect((await told).message).toBe('the browser is gone')

@@ -1,0 +1,143 @@
+/** A person steers a browser that tells nothing by itself: it is asked for its picture and for what the person
+ * did, again and again. */
+import { isDeepStrictEqual } from 'node:util'
+import type { UploadFile } from '@/core/model'
+import type { Input, LiveBrowser, LiveListeners, Seen } from '../driver/live'
+import type { ScreenShot } from '../driver/port'
+import type { Told } from './recording'
+import type { Engine } from './engine'
+
+/** Between two pictures: while something changes, and once nothing did for a while. */
+const [BUSY_MS, IDLE_MS] = [10, 250]
+const IDLE_AFTER_MS = 1500
+/** A page may say so much at once; more is no person. */
+const TOLD_CHARS_MOST = 200_000
+/** Dialogs of the browser are told at most so often. */
+const DIALOG_EACH_MS = 1000
+/** Of the newest pictures the rate is the mean. */
+const RATE_OF = 10
+
+export class PolledLive<F, E> implements LiveBrowser {
+  private closed = false
+  private last: Uint8Array | undefined
+  private changedAt = performance.now()
+  /** How long the newest pictures took. */
+  private readonly took: number[] = []
+  private wake: (() => void) | undefined
+  private lastDialog = -Infinity
+  /** The documents that a list was opened in, and that a file was asked for in. */
+  private readonly asking: { list?: F; files?: F } = {}
+  private readonly going: Promise<void>
+
+  constructor(
+    private readonly engine: Engine<F, E>,
+    private readonly picture: () => Promise<ScreenShot | undefined>,
+    private readonly listeners: LiveListeners,
+  ) {
+    engine.onDialog = (words, answer) => this.hearDialog(words, answer)
+    this.going = this.go()
+  }
+
+  async input(order: Input): Promise<void> {
+    // A page that has just come is listened to before anything is done there.
+    if (order.do === 'mouse' && order.type === 'down') await this.listen().catch(() => {})
+    await this.engine.input(order)
+    this.touched()
+  }
+
+  async choose(values: readonly string[]): Promise<void> {
+    const { list } = this.asking
+    if (list !== undefined) this.hear(await this.engine.run(list, 'chooseOpen', values), list)
+    this.listeners.list(null)
+    this.touched()
+  }
+
+  async give(files: readonly UploadFile[]): Promise<boolean> {
+    const { files: frame } = this.asking
+    delete this.asking.files
+    const isTaken = frame !== undefined && (await this.engine.run(frame, 'giveFiles', files))
+    this.touched()
+    return isTaken
+  }
+
+  async factsAt(x: number, y: number) {
+    const [top] = await this.engine.frames()
+    return top === undefined ? null : this.engine.run(top, 'factsAt', x, y)
+  }
+
+  shownWindow = () => this.engine.shownWindow()
+  /** The window that is worked in is the one that is asked. */
+  follow = async (): Promise<void> => this.touched()
+
+  rate(): number {
+    const mean = this.took.reduce((sum, ms) => sum + ms, 0) / Math.max(1, this.took.length)
+    return mean === 0 ? 0 : Math.round(10_000 / mean) / 10
+  }
+
+  async close(): Promise<void> {
+    this.closed = true
+    this.wake?.()
+    await this.going
+    this.engine.onDialog = undefined
+  }
+
+  /** Something may have changed: it is looked at once. */
+  private touched(): void {
+    this.changedAt = performance.now()
+    this.wake?.()
+  }
+
+  private async go(): Promise<void> {
+    while (!this.closed) {
+      const begun = performance.now()
+      // A page that is going away answers nothing for a moment.
+      await this.listen().catch(() => {})
+      const shot = await this.picture().catch(() => undefined)
+      if (shot && !this.closed) this.show(shot, performance.now() - begun)
+      const isIdle = performance.now() - this.changedAt > IDLE_AFTER_MS
+      await new Promise<void>((resolve) => {
+        const timer = setTimeout(resolve, isIdle ? IDLE_MS : BUSY_MS)
+        this.wake = () => {
+          clearTimeout(timer)
+          resolve()
+        }
+      })
+      this.wake = undefined
+    }
+  }
+
+  private show({ bytes, width, height }: ScreenShot, ms: number): void {
+    this.took.push(ms)
+    if (this.took.length > RATE_OF) this.took.shift()
+    if (this.last && isDeepStrictEqual(bytes, this.last)) return
+    this.last = bytes
+    this.changedAt = performance.now()
+    this.listeners.frame(bytes, width, height)
+  }
+
+  private async listen(): Promise<void> {
+    for (const frame of await this.engine.frames())
+      for (const told of await this.engine.run(frame, 'takeTold').catch(() => [])) this.hear(told, frame)
+  }
+
+  private hear(json: string, frame: F): void {
+    if (typeof json !== 'string' || json.length > TOLD_CHARS_MOST) return
+    const told = JSON.parse(json) as Told
+    if ('event' in told) this.listeners.seen(told.event as Seen)
+    else if ('files' in told) {
+      this.asking.files = frame
+      this.listeners.files(told.files.several)
+    } else {
+      if (told.list) this.asking.list = frame
+      this.listeners.list(told.list)
+    }
+  }
+
+  /** A page may open them without end. */
+  private hearDialog(words: string, answer: 'accept' | 'dismiss'): void {
+    const now = performance.now()
+    if (now - this.lastDialog < DIALOG_EACH_MS) return
+    this.lastDialog = now
+    this.listeners.dialog(words, answer)
+  }
+}
