@@ -298,6 +298,7 @@ export class ChromiumDriver implements BrowserDriver {
   async live(listeners: LiveListeners): Promise<ChromiumLive> {
     const live = await ChromiumLive.open(this.context, () => this.page, this.environment, listeners)
     this.watch.onDialog = (words, answer) => live.hearDialog(words, answer)
+    this.watch.ask = listeners.ask
     return live
   }
 

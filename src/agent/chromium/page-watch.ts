@@ -1,15 +1,15 @@
 /** What a page says while a case works on it: its log, its downloads and dialogs, and how the newest document
  * arrived. */
 import type { BrowserContext, Dialog, Page, Request, Response } from 'playwright-core'
+import type { AskedDialog } from '@/core/live'
 import { EntryLog } from '../driver/entry-log'
+import type { DialogAnswer, LiveListeners } from '../driver/live'
 import { EXCHANGES_MOST } from '../driver/exchange'
 import { DIALOG_CHARS, DIALOGS_MOST, DriverFault, POPUPS_MOST } from '../driver/port'
 import { exchangeOf } from './exchange'
 
 /** Files a page may have downloaded. */
 const DOWNLOADS_MOST = 100
-
-export type DialogAnswer = { accept: boolean; text: string | undefined }
 
 export class PageWatch {
   readonly log = new EntryLog()
@@ -23,6 +23,8 @@ export class PageWatch {
   nextAnswer: DialogAnswer | undefined
   /** Words of the newest dialog that was dismissed without being asked for. */
   dismissed: string | undefined
+  /** Asked for the answer where none was given. */
+  ask: LiveListeners['ask'] | undefined
   /** Told of each dialog of the browser, and how it is answered. */
   onDialog: ((words: string, answer: 'accept' | 'dismiss') => void) | undefined
   readonly broken: Promise<DriverFault>
@@ -116,9 +118,11 @@ export class PageWatch {
   settled = async (): Promise<void> => void (await Promise.all(this.reading))
 
   private async answer(dialog: Dialog): Promise<void> {
-    const given = this.nextAnswer
-    this.nextAnswer = undefined
     const words = dialog.message().slice(0, DIALOG_CHARS)
+    const next = this.nextAnswer
+    this.nextAnswer = undefined
+    const asked = { kind: dialog.type() as AskedDialog['kind'], words, suggested: dialog.defaultValue() }
+    const given = next ?? (await this.ask?.(asked as AskedDialog))
     if (this.dialogs.length < DIALOGS_MOST) this.dialogs.push(words)
     if (!given) this.dismissed = words
     this.onDialog?.(words, given?.accept ? 'accept' : 'dismiss')

@@ -1,6 +1,6 @@
 /** What a browser has to be able to do for a person to steer it. */
 import type { UploadFile } from '@/core/model'
-import type { ElementFacts, LiveList, LiveOrder, RecordedEvent } from '@/core/live'
+import type { AskedDialog, ElementFacts, LiveList, LiveOrder, RecordedEvent } from '@/core/live'
 
 /** What the page saw a person do; the time is added by whoever listens. */
 export type Seen = RecordedEvent extends infer E ? (E extends RecordedEvent ? Omit<E, 'atMs'> : never) : never
@@ -14,8 +14,11 @@ export type LiveListeners = {
   list(list: LiveList | null): void
   /** The page asks for a file, or several. */
   files(several: boolean): void
+  /** A dialog of the browser is open. @returns the answer; `undefined`: nobody gives one */
+  ask(dialog: AskedDialog): Promise<DialogAnswer | undefined>
   dialog(words: string, answer: 'accept' | 'dismiss'): void
 }
+export type DialogAnswer = { accept: boolean; text: string | undefined }
 
 export interface LiveBrowser {
   input(order: Input): Promise<void>

@@ -3,6 +3,7 @@ import { readdir } from 'node:fs/promises'
 import { setTimeout as sleep } from 'node:timers/promises'
 import type {
   BrowserContext,
+  Dialog,
   ElementHandle,
   Frame,
   HTTPRequest,
@@ -23,7 +24,7 @@ import {
   type Pace,
   type WindowSeen,
 } from '../driver/port'
-import type { Input } from '../driver/live'
+import type { Input, LiveListeners } from '../driver/live'
 import type { ElementFunctions, Engine, PageFunctions, Point } from '../page/engine'
 import { pageScript } from '../page/script'
 import { cookiesOf } from './cookies'
@@ -53,7 +54,8 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   /** A page was asked for in the main frame and has not come yet. */
   private leaving = false
   private shown: Page
-  onDialog: ((words: string, answer: 'accept' | 'dismiss') => void) | undefined
+  ask: LiveListeners['ask'] | undefined
+  onDialog: LiveListeners['dialog'] | undefined
   readonly broken: Promise<DriverFault>
   private onGone = () => {}
 
@@ -124,16 +126,19 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
       this.arrived = response.status()
       if (staysHere(response)) this.leaving = false
     })
-    page.on('dialog', (dialog) => {
-      const given = this.answer
-      this.answer = undefined
-      const words = dialog.message().slice(0, DIALOG_CHARS)
-      if (this.said.length < DIALOGS_MOST) this.said.push(words)
-      this.onDialog?.(words, given?.accept ? 'accept' : 'dismiss')
-      if (given) return void (given.accept ? dialog.accept(given.text) : dialog.dismiss()).catch(() => {})
-      this.dismissedWords = words
-      void dialog.dismiss().catch(() => {})
-    })
+    page.on('dialog', (dialog) => void this.answerTo(dialog).catch(() => {}))
+  }
+
+  private async answerTo(dialog: Dialog): Promise<void> {
+    const words = dialog.message().slice(0, DIALOG_CHARS)
+    if (this.said.length < DIALOGS_MOST) this.said.push(words)
+    const next = this.answer
+    this.answer = undefined
+    const suggested = dialog.defaultValue() ?? ''
+    const given = next ?? (await this.ask?.({ kind: dialog.type(), words, suggested }))
+    this.onDialog?.(words, given?.accept ? 'accept' : 'dismiss')
+    if (!given) this.dismissedWords = words
+    await (given?.accept ? dialog.accept(given.text) : dialog.dismiss())
   }
 
   private readonly opening = new Opening()

@@ -53,6 +53,7 @@ async function session(
     order: (order) => channel.onOrder!(order),
     does: (event) => listeners!.seen(event),
     isAsked: (text) => listeners!.dialog(text, 'dismiss'),
+    opens: (words) => listeners!.ask({ kind: 'prompt', words, suggested: '2' }),
     recorded: async (count) => {
       const newest = () => said.findLast((word) => word.say === 'recorded')
       while (newest()?.steps.length !== count) await new Promise((resolve) => setTimeout(resolve, 5))
@@ -84,6 +85,8 @@ type Person = {
   order(order: LiveOrder): void
   does(event: Seen): void
   isAsked(words: string): void
+  /** A dialog of the browser. @returns how it is answered */
+  opens(words: string): ReturnType<LiveListeners['ask']>
   said(what: (word: LiveWord) => boolean): Promise<LiveWord>
   /** Waits until so many steps are told as recorded. */
   recorded(count: number): Promise<void>
@@ -229,5 +232,41 @@ test('a browser that cannot be steered says so', async () => {
   expect(result).toMatchObject({
     outcome: 'errored',
     failure: { kind: 'agent', message: expect.stringContaining('cannot be steered') as string },
+  })
+})
+
+test('a dialog waits for the person, who is told; what is done meanwhile goes nowhere', async () => {
+  const { said, did } = await session(async (person) => {
+    person.order(MOUSE)
+    person.does(clicked)
+    const answer = person.opens('How many?')
+    await person.said((word) => word.say === 'asks' && word.dialog?.words === 'How many?')
+    person.order({ ...MOUSE, type: 'up' })
+    person.order({ do: 'dialog', answer: 'accept', text: '3' })
+    expect(await answer).toEqual({ accept: true, text: '3' })
+    person.isAsked('How many?') // the browser says how it was answered: nobody has to hear that once more
+    await person.recorded(2)
+    person.order(END)
+  })
+  expect(did.filter((one) => one === 'mouse')).toHaveLength(1)
+  expect(said.filter(({ say }) => say === 'asks').at(-1)).toEqual({ say: 'asks', dialog: null })
+  expect(said.some(({ say }) => say === 'dialog')).toBe(false)
+  const recorded = said.findLast((word) => word.say === 'recorded')!.steps
+  expect(recorded.map(({ step }) => step.verb)).toEqual(['dialog', 'click'])
+})
+
+test('a page that opens dialogs without end asks for a few of them, until something is done again', async () => {
+  await session(async (person) => {
+    const answered = async (): Promise<boolean> => {
+      const answer = person.opens('storm')
+      person.order({ do: 'dialog', answer: 'dismiss' })
+      return (await answer) !== undefined
+    }
+    const rounds = []
+    for (let i = 0; i < 7; i++) rounds.push(await answered())
+    expect(rounds.filter(Boolean)).toHaveLength(5)
+    person.order(MOUSE)
+    expect(await answered()).toBe(true)
+    person.order(END)
   })
 })

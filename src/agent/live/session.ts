@@ -9,6 +9,7 @@ import { DriverFault } from '../driver/port'
 import { failureOf, GoOn, StepFault, Stopped } from '../interpreter/fault'
 import { addressOf, type Runner, type StepParts } from '../interpreter/parts'
 import type { LiveChannel } from './channel'
+import { Dialogs } from './dialogs'
 
 /** A person who asks for more time gets so much, up to a most from the beginning. */
 const LONGER_MS = 10 * 60_000
@@ -50,6 +51,7 @@ export class LiveSession {
   private asking = false
   private saying: NodeJS.Timeout | undefined
   private readonly begunMs: number
+  private readonly dialogs: Dialogs
 
   constructor(
     private readonly parts: StepParts,
@@ -57,6 +59,7 @@ export class LiveSession {
     private readonly channel: LiveChannel,
   ) {
     this.begunMs = parts.pace.now()
+    this.dialogs = new Dialogs(this.say, (event, atMs) => this.note(event, atMs), parts.pace.now)
   }
 
   /** Until somebody ends it, its time is up, or the attempt is stopped.
@@ -74,7 +77,9 @@ export class LiveSession {
       seen: (event) => this.note(event),
       list: (list) => this.say({ say: 'list', list }),
       files: (several) => this.say({ say: 'files', several }),
-      dialog: (words, answer) => this.say({ say: 'dialog', words, answer }),
+      // what steps are carried out for, they answer
+      ask: async (dialog) => (this.working ? undefined : this.dialogs.ask(dialog)),
+      dialog: (words, answer) => this.dialogs.sayAnswered(words, answer),
     })
     this.channel.onOrder = (order) => this.take(order)
     this.channel.onOpen = () => this.sayAll()
@@ -108,8 +113,11 @@ export class LiveSession {
     }
     if (order.do === 'end') return this.end({ undo: order.undo })
     if (order.do === 'longer') return this.longer()
+    if (order.do === 'dialog' && this.dialogs.take(order)) return
     const isInput = order.do === 'mouse' || order.do === 'wheel' || order.do === 'key' || order.do === 'text'
-    if (this.working && isInput) return // the steps have the browser
+    // the steps have the browser; or a dialog has it
+    if (isInput && (this.working || this.dialogs.isOpen)) return
+    if (isInput && !(order.do === 'mouse' && order.type === 'move')) this.dialogs.begin()
     // a browser that is slower than the mouse sees where it came to
     if (order.do === 'mouse' && order.type === 'move' && this.waiting >= WAITING_MOST) return
     this.waiting++
@@ -127,9 +135,9 @@ export class LiveSession {
       case 'wheel':
       case 'key':
       case 'text':
-        return answered(browser.input(order))
+        return this.answered(browser.input(order))
       case 'choose':
-        return answered(browser.choose(order.values))
+        return this.answered(browser.choose(order.values))
       case 'open':
         await driver.open(addressOf(this.parts, order.address), OPEN_MS)
         return this.note({ kind: 'open', address: order.address })
@@ -141,7 +149,7 @@ export class LiveSession {
         await browser.follow()
         return this.sayState()
       case 'files':
-        if (await answered(browser.give(order.files))) this.noteFiles(order.files)
+        if (await this.answered(browser.give(order.files))) this.noteFiles(order.files)
         return
       case 'dialog':
         await driver.answerDialog(order.answer === 'accept', order.text)
@@ -157,7 +165,7 @@ export class LiveSession {
         this.kept = []
         return this.sayRecorded()
       case 'pick':
-        return this.say({ say: 'picked', facts: await answered(browser.factsAt(order.x, order.y)) })
+        return this.say({ say: 'picked', facts: await this.answered(browser.factsAt(order.x, order.y)) })
       case 'locate': {
         const { count, found } = await driver.look(order.target)
         return this.say({ say: 'located', count, box: found?.box ?? null })
@@ -169,6 +177,18 @@ export class LiveSession {
         return this.sayState()
       case 'steps':
         return this.play(order.steps)
+    }
+  }
+
+  /** A page that stopped answers nothing: who steers it is told, and can still end it. One with a dialog waits
+   * for a person.
+   * @throws {DriverFault} page */
+  private async answered<T>(work: Promise<T>): Promise<T> {
+    for (;;) {
+      const answer = await inTime(work, ANSWER_MS)
+      if (answer !== LATE) return answer
+      if (!this.dialogs.isOpen)
+        throw new DriverFault('page', 'The page does not answer: it may be busy, or have stopped')
     }
   }
 
@@ -210,9 +230,9 @@ export class LiveSession {
 
   private path = (): string => `main.${this.nextPath++}`
 
-  private note(event: Seen): void {
+  private note(event: Seen, atMs = this.parts.pace.now()): void {
     if (this.working || this.done.length >= EVENTS_MOST) return
-    const whole = { ...event, atMs: Math.round(this.parts.pace.now()) } as RecordedEvent
+    const whole = { ...event, atMs: Math.round(atMs) } as RecordedEvent
     const hidden = this.parts.log.hide(whole)
     this.done.push(hidden)
     if (this.recording) this.kept.push(hidden)
@@ -277,7 +297,7 @@ export class LiveSession {
       return this.end({ undo: true })
     }
     // a page that steps work on, or that does not answer, is not asked once more
-    if (this.working || this.asking) {
+    if (this.working || this.asking || this.dialogs.isOpen) {
       if (this.state) this.say({ ...this.state, working: this.working, leftMs: this.leftMs() })
       return
     }
@@ -292,6 +312,7 @@ export class LiveSession {
   private sayAll(): void {
     void this.sayState().catch(() => {})
     this.sayRecorded()
+    this.dialogs.sayOpen()
   }
 
   private async sayState(): Promise<void> {
@@ -310,15 +331,6 @@ export class LiveSession {
     }
     this.say(this.state)
   }
-}
-
-/** A page that stopped answers nothing: who steers it is told, and can still end it.
- * @throws {DriverFault} page */
-async function answered<T>(work: Promise<T>): Promise<T> {
-  const answer = await inTime(work, ANSWER_MS)
-  if (answer === LATE)
-    throw new DriverFault('page', 'The page does not answer: it may be busy, or have stopped')
-  return answer
 }
 
 /** What steps can refer to, within bounds. */

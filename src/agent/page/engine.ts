@@ -5,7 +5,7 @@ import type { Box } from '@/core/execution'
 import type { ElementFacts } from '@/core/live'
 import type { Lost } from '../driver/entry-log'
 import type { ChoiceList } from '../driver/choices'
-import type { Input } from '../driver/live'
+import type { Input, LiveListeners } from '../driver/live'
 import type { DriverFault, LogEntry, ScreenShot, WindowSeen } from '../driver/port'
 
 /** What page.ts gives, by its names: of a document, and of an element. */
@@ -111,8 +111,10 @@ export interface Engine<F, E> {
   input(order: Input): Promise<void>
   /** Place among the windows of the one that is worked in. */
   shownWindow(): Promise<number>
+  /** Is asked for the answer to a dialog of the browser where none was given. */
+  ask: LiveListeners['ask'] | undefined
   /** Hears each dialog of the browser, and how it was answered. */
-  onDialog: ((words: string, answer: 'accept' | 'dismiss') => void) | undefined
+  onDialog: LiveListeners['dialog'] | undefined
   takeLog(): LogEntry[]
   /** How many entries were left out so far. */
   lost(): Lost

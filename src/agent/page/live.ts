@@ -1,5 +1,5 @@
-/** A person steers a browser that tells nothing by itself: it is asked for its picture and for what the person
- * did, again and again. */
+/** A person steers a browser that tells nothing by itself: it is asked again and again for its picture, and
+ * for what the person did. */
 import { isDeepStrictEqual } from 'node:util'
 import type { UploadFile } from '@/core/model'
 import type { Input, LiveBrowser, LiveListeners, Seen } from '../driver/live'
@@ -35,6 +35,7 @@ export class PolledLive<F, E> implements LiveBrowser {
     private readonly listeners: LiveListeners,
   ) {
     engine.onDialog = (words, answer) => this.hearDialog(words, answer)
+    engine.ask = listeners.ask
     this.going = this.go()
   }
 
@@ -79,6 +80,7 @@ export class PolledLive<F, E> implements LiveBrowser {
     this.wake?.()
     await this.going
     this.engine.onDialog = undefined
+    this.engine.ask = undefined
   }
 
   /** Something may have changed: it is looked at once. */

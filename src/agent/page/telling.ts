@@ -1,5 +1,5 @@
-/** Runs in the page, in browsers that have nothing to call out of it by: what a person does there is kept until
- * the driver asks for it. */
+/** Runs in the page, in browsers that have nothing to call out of it by: what a person does there is kept
+ * until the driver asks for it. */
 import { record, type Told } from './recording'
 
 /** Said and not asked for yet; more is no person. */

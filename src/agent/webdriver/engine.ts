@@ -13,7 +13,7 @@ import {
   type ScreenShot,
   type WindowSeen,
 } from '../driver/port'
-import type { Input } from '../driver/live'
+import type { DialogAnswer, Input, LiveListeners } from '../driver/live'
 import type { ElementFunctions, Engine, PageFunctions, Point } from '../page/engine'
 import { pageScript } from '../page/script'
 import { WebDriverError, type ElementRef, type WebDriverSession } from './client'
@@ -34,7 +34,7 @@ const JPEG_QUALITY = 80
 export class WebDriverEngine implements Engine<Frame, Reference> {
   private readonly log = new EntryLog()
   private at: Frame = []
-  private answer: { accept: boolean; text: string | undefined } | undefined
+  private answer: DialogAnswer | undefined
   private dismissedWords: string | undefined
   /** Words of its dialogs. */
   private readonly said: string[] = []
@@ -42,7 +42,8 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   private handles: string[] = []
   /** The session looks at one frame of one window at a time: who comes meanwhile waits. */
   private readonly alone = inTurn()
-  onDialog: ((words: string, answer: 'accept' | 'dismiss') => void) | undefined
+  ask: LiveListeners['ask'] | undefined
+  onDialog: LiveListeners['dialog'] | undefined
 
   /** @param folder where this browser puts what it downloads */
   constructor(
@@ -240,9 +241,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     await this.collect()
   }
 
-  answerDialogWith(answer: { accept: boolean; text: string | undefined }): void {
-    this.answer = answer
-  }
+  answerDialogWith = (answer: DialogAnswer): void => void (this.answer = answer)
 
   dialogs = () => this.said
   async dismissed(): Promise<string | undefined> {
@@ -285,14 +284,16 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   }
 
   private async seeToAlert(): Promise<void> {
-    const words = await this.session.alertText().catch(() => undefined)
+    const words = (await this.session.alertText().catch(() => undefined))?.slice(0, DIALOG_CHARS)
     if (words === undefined) return
-    if (this.said.length < DIALOGS_MOST) this.said.push(words.slice(0, DIALOG_CHARS))
-    const answer = this.answer
+    if (this.said.length < DIALOGS_MOST) this.said.push(words)
+    const next = this.answer
     this.answer = undefined
-    this.onDialog?.(words.slice(0, DIALOG_CHARS), answer?.accept ? 'accept' : 'dismiss')
+    // It is not told what kind of dialog it is.
+    const answer = next ?? (await this.ask?.({ words, suggested: '' }))
+    this.onDialog?.(words, answer?.accept ? 'accept' : 'dismiss')
     if (!answer) {
-      this.dismissedWords = words.slice(0, DIALOG_CHARS)
+      this.dismissedWords = words
       await this.session.dismissAlert().catch(() => {})
     } else if (answer.accept) {
       if (answer.text !== undefined) await this.session.sendAlertText(answer.text).catch(() => {})

@@ -4,11 +4,13 @@ export { proposedChecks, type Proposal } from './proposals'
 export { stepsOfRecording, type RecordedEvent, type RecordedStep } from './recording'
 export { looksGenerated, targetOf, waysOf } from './target'
 export {
+  DIALOG_KINDS,
   FRAME_HEAD,
   frameOf,
   KEY_DOINGS,
   MOUSE_DOINGS,
   readFrame,
+  type AskedDialog,
   type LiveDoing,
   type LiveList,
   type LiveNotice,

@@ -32,7 +32,7 @@ export type LiveOrder =
   | { do: 'choose'; values: string[] }
   /** Texts of files, for the field that asks for some; none: nothing is chosen. */
   | { do: 'files'; files: UploadFile[] }
-  /** How the next dialog of the browser is answered. */
+  /** How the dialog that is open is answered; none is: how the next one will be. */
   | { do: 'dialog'; answer: 'accept' | 'dismiss'; text?: string }
   | { do: 'record'; on: boolean }
   /** What was recorded is taken along, or thrown away: all of it. */
@@ -75,10 +75,16 @@ export type LiveWord =
   | { say: 'located'; count: number; box: Box | null }
   /** A list the browser itself would draw, which is on no picture of the page; `null`: none is open. */
   | { say: 'list'; list: LiveList | null }
+  /** A dialog of the browser is open, and waits for an answer; `null`: not any more. */
+  | { say: 'asks'; dialog: AskedDialog | null }
+  /** How one was answered that nobody was asked about. */
   | { say: 'dialog'; words: string; answer: 'accept' | 'dismiss' }
   /** The page asks for a file, or several. */
   | { say: 'files'; several: boolean }
   | { say: 'problem'; message: string }
+export const DIALOG_KINDS = ['alert', 'confirm', 'prompt', 'beforeunload'] as const
+/** `kind`: where the browser tells. `suggested`: what stands in its field at first. */
+export type AskedDialog = { kind?: (typeof DIALOG_KINDS)[number]; words: string; suggested: string }
 export type LiveList = {
   box: Box
   several: boolean

@@ -1,6 +1,7 @@
 /** What people and agents of a live session may say, kind by kind. */
 import type { ValidateFunction } from 'ajv'
 import {
+  DIALOG_KINDS,
   KEY_DOINGS,
   MOUSE_DOINGS,
   type ElementFacts,
@@ -204,6 +205,14 @@ const AGENT: Record<LiveWord['say'], ValidateFunction> = {
           },
         },
       },
+    }),
+  }),
+  asks: word('asks', {
+    dialog: orNull({
+      type: 'object',
+      additionalProperties: false,
+      required: ['words', 'suggested'],
+      properties: { kind: { enum: [...DIALOG_KINDS] }, words: long, suggested: long },
     }),
   }),
   dialog: word('dialog', { words: long, answer: { enum: ['accept', 'dismiss'] } }),

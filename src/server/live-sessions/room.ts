@@ -31,7 +31,7 @@ const PEOPLE_MOST = 30
 
 type Present = Visitor & { line: Line }
 /** What who comes later has to know, the newest of each kind. */
-const KEPT: ReadonlySet<LiveWord['say']> = new Set(['state', 'recorded', 'list'])
+const KEPT: ReadonlySet<LiveWord['say']> = new Set(['state', 'recorded', 'list', 'asks'])
 
 export class Room {
   private agent: Line | undefined
@@ -76,6 +76,7 @@ export class Room {
     if (line !== this.agent) return
     this.agent = undefined
     this.known.delete('list')
+    this.known.delete('asks')
     this.tell({ say: 'agent', here: false })
     this.leaveIfEmpty()
   }

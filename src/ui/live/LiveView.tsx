@@ -9,6 +9,7 @@ import { TitleLine } from '../base/Parts'
 import { DraftActions } from '../edit/DraftActions'
 import { EditConflictBand, EditConflictDialog } from '../edit/later'
 import { useKeys } from '../frame/keys'
+import { AnswerDialog } from './AnswerDialog'
 import { EndSession } from './EndSession'
 import { GiveFiles } from './GiveFiles'
 import { LiveBar } from './LiveBar'
@@ -132,6 +133,12 @@ export function LiveView({ session }: { session: LiveSessionViewModel }) {
           }}
         />
       )}
+      {state.asks && driving && (
+        <AnswerDialog
+          asked={state.asks}
+          onAnswer={(answer, text) => say({ do: 'dialog', answer, ...(text !== undefined && { text }) })}
+        />
+      )}
       <EditConflictDialog draft={live.draft} />
     </>
   )
@@ -182,5 +189,11 @@ function Where({ state, ended, attemptId }: { state: SessionState; ended: boolea
   if (!agentHere) return <p role="status">{connected ? 'The browser is being opened.' : 'Connecting.'}</p>
   if (located && located.count !== 1)
     return <p role="status">The target of the selected step finds {located.count} elements now.</p>
-  return <p>Click into the picture to type; Shift and Escape leave it.</p>
+  const rate = browser?.rate
+  return (
+    <p>
+      Click into the picture to type; Shift and Escape leave it.
+      {rate !== undefined && ` This browser gives ${Math.max(1, Math.round(rate))} pictures a second.`}
+    </p>
+  )
 }

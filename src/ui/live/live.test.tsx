@@ -4,9 +4,10 @@ import { createEvent, fireEvent, render, screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { useRef } from 'react'
 import type { Step } from '@/core/model'
-import type { ElementFacts, LiveList } from '@/core/live'
+import type { AskedDialog, ElementFacts, LiveList } from '@/core/live'
 import { Around } from '../testing/around'
 import '../testing/browser'
+import { AnswerDialog } from './AnswerDialog'
 import { EndSession } from './EndSession'
 import type { Input } from './input'
 import { OpenList } from './OpenList'
@@ -186,4 +187,38 @@ test.each([
   expect(onEnd).not.toHaveBeenCalled()
   fireEvent.click(screen.getByRole('button', { name }))
   expect(onEnd).toHaveBeenCalledWith(undo)
+})
+
+describe('a dialog of the browser', () => {
+  const shown = (asked: AskedDialog) => {
+    const onAnswer = jest.fn<(answer: 'accept' | 'dismiss', text?: string) => void>()
+    around(<AnswerDialog asked={asked} onAnswer={onAnswer} />)
+    return onAnswer
+  }
+
+  test('a text that is asked for goes along, also an empty one', async () => {
+    const onAnswer = shown({ kind: 'prompt', words: 'How many?', suggested: '2' })
+    const user = userEvent.setup()
+    await user.clear(screen.getByLabelText('Text'))
+    await user.click(screen.getByRole('button', { name: 'OK' }))
+    expect(onAnswer).toHaveBeenCalledWith('accept', '')
+  })
+
+  test('one that only says something has no other answer; Escape dismisses', async () => {
+    const onAnswer = shown({ kind: 'alert', words: 'The 12:05 is full', suggested: '' })
+    expect(screen.queryByRole('button', { name: 'Cancel' })).toBeNull()
+    expect(screen.queryByRole('textbox')).toBeNull()
+    await userEvent.setup().keyboard('{Escape}')
+    expect(onAnswer).toHaveBeenCalledWith('dismiss')
+  })
+
+  test('of a browser that does not tell what it is a text goes along where one was written', async () => {
+    const onAnswer = shown({ words: 'Leave the pier?', suggested: '' })
+    const user = userEvent.setup()
+    await user.click(screen.getByRole('button', { name: 'OK' }))
+    expect(onAnswer).toHaveBeenLastCalledWith('accept')
+    await user.type(screen.getByLabelText(/Text/), '3')
+    await user.click(screen.getByRole('button', { name: 'OK' }))
+    expect(onAnswer).toHaveBeenLastCalledWith('accept', '3')
+  })
 })

@@ -1,6 +1,6 @@
 /** What a page knows of a live session, message by message. */
 import type { AttemptOutcome, Failure } from '@/core/execution'
-import type { ElementFacts, LiveList, LiveNotice, LiveWord, RecordedStep } from '@/core/live'
+import type { AskedDialog, ElementFacts, LiveList, LiveNotice, LiveWord, RecordedStep } from '@/core/live'
 
 export type StepMark = { mark: 'running' | AttemptOutcome; ms?: number; failure?: Failure }
 export type SessionState = {
@@ -17,6 +17,8 @@ export type SessionState = {
   picked: ElementFacts | null | undefined
   located: Extract<LiveWord, { say: 'located' }> | undefined
   dialog: Extract<LiveWord, { say: 'dialog' }> | undefined
+  /** A dialog of the browser waits for an answer. */
+  asks: AskedDialog | null
   /** The page asks for files. */
   files: Extract<LiveWord, { say: 'files' }> | undefined
   problem: string | undefined
@@ -39,6 +41,7 @@ export const AT_FIRST: SessionState = {
   picked: undefined,
   located: undefined,
   dialog: undefined,
+  asks: null,
   files: undefined,
   problem: undefined,
   you: 0,
@@ -58,7 +61,7 @@ export type SessionEvent =
 export function reduceSession(state: SessionState, event: SessionEvent): SessionState {
   switch (event.say) {
     case 'connected':
-      return { ...state, connected: event.is, ...(!event.is && { agentHere: false, list: null }) }
+      return { ...state, connected: event.is, ...(!event.is && { agentHere: false, list: null, asks: null }) }
     case 'agent':
       return { ...state, agentHere: event.here }
     case 'state':
@@ -76,6 +79,8 @@ export function reduceSession(state: SessionState, event: SessionEvent): Session
       return { ...state, picked: event.facts }
     case 'located':
       return { ...state, located: event }
+    case 'asks':
+      return { ...state, asks: event.dialog }
     case 'dialog':
       return { ...state, dialog: event }
     case 'files':

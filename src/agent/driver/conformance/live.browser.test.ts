@@ -8,7 +8,7 @@ import { openChromium } from '../../chromium/open'
 import { FirefoxHolder, findFirefox } from '../../firefox/browser'
 import { openFirefox } from '../../firefox/open'
 import { openWebKit, webkitMissing } from '../../webdriver/webkit'
-import type { LiveBrowser } from '../live'
+import type { LiveBrowser, LiveListeners } from '../live'
 import { realPace, type BrowserDriver } from '../port'
 import { environment } from '../testing/conformance'
 import { PATIENT_MS, until } from '../testing/patience'
@@ -21,11 +21,13 @@ const PAGE = `<!doctype html><title>Find a crossing</title><style>body { font: 1
 <p><label>Password <input type="password" name="word"></label>
 <p><button id="go">Find sailings</button></form>
 <p><label>Boarding card <input type="file" name="card"></label>
-<button id="storm">Storm</button><button id="wave">Wave</button><p id="tide" style="font-size: 40px">low</p>
+<button id="storm">Storm</button><button id="toll">Toll</button>
+<button id="wave">Wave</button><p id="tide" style="font-size: 40px">low</p>
 <script>let first = true; addEventListener('submit', (e) => { if (first) e.preventDefault(); first = false })
 setTimeout(() => document.querySelector('#go').click(), 0)
 let rounds = 0
 storm.onclick = () => { for (let i = 0; i < 60; i++) confirm('storm ' + i); document.title = 'over' }
+toll.onclick = () => { tide.textContent = 'toll ' + prompt('How many?', '2') }
 wave.onclick = () => { let left = 20; rounds++
   const turn = () => { tide.textContent = left > 0 ? 'high '.repeat(left % 7) + left : 'at rest ' + rounds; if (left-- > 0) requestAnimationFrame(turn) }
   turn() }</script>`
@@ -59,6 +61,7 @@ let list: LiveList | null
 let frames: number
 let asked: boolean[]
 let dialogs: string[]
+let ask: LiveListeners['ask']
 let newest: Uint8Array
 async function begin(open: () => Promise<BrowserDriver>): Promise<void> {
   events = []
@@ -66,6 +69,7 @@ async function begin(open: () => Promise<BrowserDriver>): Promise<void> {
   frames = 0
   dialogs = []
   asked = []
+  ask = async () => undefined
   driver = await open()
   live = await driver.live!({
     frame: (jpeg) => {
@@ -75,6 +79,7 @@ async function begin(open: () => Promise<BrowserDriver>): Promise<void> {
     seen: (event) => void events.push({ ...event, atMs: Math.round(performance.now()) } as RecordedEvent),
     list: (one) => (list = one),
     files: (several) => void asked.push(several),
+    ask: (dialog) => ask(dialog),
     dialog: (words, answer) => void dialogs.push(`${words}: ${answer}`),
   })
   await driver.open(`http://127.0.0.1:${(pages.address() as AddressInfo).port}/`, PATIENT_MS)
@@ -191,6 +196,20 @@ for (const [name, isHere, open] of ENGINES)
       expect(await driver.title()).toBe('over')
       expect(dialogs[0]).toBe('storm 0: accept')
       expect(dialogs.length).toBeLessThan(30)
+    })
+
+    test('a dialog is answered by who steers', async () => {
+      const words: string[] = []
+      ask = async (dialog) => {
+        words.push(dialog.words)
+        if (dialog.kind !== undefined) expect(dialog).toMatchObject({ kind: 'prompt', suggested: '2' })
+        return { accept: true, text: '3' }
+      }
+      await click({ role: 'button', name: 'Toll' })
+      await until(async () => (await driver.look({ css: '#tide' })).text === 'toll 3')
+      expect((await driver.look({ css: '#tide' })).text).toBe('toll 3')
+      expect(words).toEqual(['How many?'])
+      expect(await driver.openDialog()).toBeUndefined()
     })
 
     test('a file is given to the field that asks for one', async () => {
