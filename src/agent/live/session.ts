@@ -180,8 +180,8 @@ export class LiveSession {
     }
   }
 
-  /** A page that stopped answers nothing: who steers it is told, and can still end it. One with a dialog waits
-   * for a person.
+  /** A page that stopped answers nothing: who steers it is told, and can still end it. One with a dialog
+   * waits for a person.
    * @throws {DriverFault} page */
   private async answered<T>(work: Promise<T>): Promise<T> {
     for (;;) {
