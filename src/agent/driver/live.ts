@@ -18,6 +18,7 @@ export type LiveListeners = {
   ask(dialog: AskedDialog): Promise<DialogAnswer | undefined>
   dialog(words: string, answer: 'accept' | 'dismiss'): void
 }
+export type DialogListeners = Pick<LiveListeners, 'ask' | 'dialog'>
 export type DialogAnswer = { accept: boolean; text: string | undefined }
 
 export interface LiveBrowser {

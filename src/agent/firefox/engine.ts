@@ -24,7 +24,7 @@ import {
   type Pace,
   type WindowSeen,
 } from '../driver/port'
-import type { Input, LiveListeners } from '../driver/live'
+import type { DialogAnswer, DialogListeners, Input } from '../driver/live'
 import type { ElementFunctions, Engine, PageFunctions, Point } from '../page/engine'
 import { pageScript } from '../page/script'
 import { cookiesOf } from './cookies'
@@ -46,7 +46,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   private readonly log = new EntryLog()
   private readonly rules = new Network()
   private readonly asked = new WeakMap<HTTPRequest, number>()
-  private answer: { accept: boolean; text: string | undefined } | undefined
+  private answer: DialogAnswer | undefined
   private dismissedWords: string | undefined
   /** Words of its dialogs. */
   private readonly said: string[] = []
@@ -54,8 +54,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   /** A page was asked for in the main frame and has not come yet. */
   private leaving = false
   private shown: Page
-  ask: LiveListeners['ask'] | undefined
-  onDialog: LiveListeners['dialog'] | undefined
+  private listeners: DialogListeners | undefined
   readonly broken: Promise<DriverFault>
   private onGone = () => {}
 
@@ -135,8 +134,8 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     const next = this.answer
     this.answer = undefined
     const suggested = dialog.defaultValue() ?? ''
-    const given = next ?? (await this.ask?.({ kind: dialog.type(), words, suggested }))
-    this.onDialog?.(words, given?.accept ? 'accept' : 'dismiss')
+    const given = next ?? (await this.listeners?.ask({ kind: dialog.type(), words, suggested }))
+    this.listeners?.dialog(words, given?.accept ? 'accept' : 'dismiss')
     if (!given) this.dismissedWords = words
     await (given?.accept ? dialog.accept(given.text) : dialog.dismiss())
   }
@@ -282,9 +281,8 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     this.leaving = false
   }
 
-  answerDialogWith(answer: { accept: boolean; text: string | undefined }): void {
-    this.answer = answer
-  }
+  answerDialogWith = (answer: DialogAnswer): void => void (this.answer = answer)
+  hearDialogs = (listeners: DialogListeners | undefined): void => void (this.listeners = listeners)
 
   dismissed = async () => this.dismissedWords
   dialogs = () => this.said

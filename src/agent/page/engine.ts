@@ -5,7 +5,7 @@ import type { Box } from '@/core/execution'
 import type { ElementFacts } from '@/core/live'
 import type { Lost } from '../driver/entry-log'
 import type { ChoiceList } from '../driver/choices'
-import type { Input, LiveListeners } from '../driver/live'
+import type { DialogAnswer, DialogListeners, Input } from '../driver/live'
 import type { DriverFault, LogEntry, ScreenShot, WindowSeen } from '../driver/port'
 
 /** What page.ts gives, by its names: of a document, and of an element. */
@@ -90,7 +90,7 @@ export interface Engine<F, E> {
    * not tell. */
   arrivedWith(): number
   waitForPage(limitMs: number): Promise<void>
-  answerDialogWith(answer: { accept: boolean; text: string | undefined }): void
+  answerDialogWith(answer: DialogAnswer): void
   /** Words of a dialog of the browser itself that nobody had an answer for; it was dismissed. */
   dismissed(): Promise<string | undefined>
   url(): Promise<string>
@@ -111,10 +111,9 @@ export interface Engine<F, E> {
   input(order: Input): Promise<void>
   /** Place among the windows of the one that is worked in. */
   shownWindow(): Promise<number>
-  /** Is asked for the answer to a dialog of the browser where none was given. */
-  ask: LiveListeners['ask'] | undefined
-  /** Hears each dialog of the browser, and how it was answered. */
-  onDialog: LiveListeners['dialog'] | undefined
+  /** From now on these are asked for the answer to a dialog of the browser where none was given, and told how
+   * each was answered. */
+  hearDialogs(listeners: DialogListeners | undefined): void
   takeLog(): LogEntry[]
   /** How many entries were left out so far. */
   lost(): Lost

@@ -34,8 +34,10 @@ export class PolledLive<F, E> implements LiveBrowser {
     private readonly picture: () => Promise<ScreenShot | undefined>,
     private readonly listeners: LiveListeners,
   ) {
-    engine.onDialog = (words, answer) => this.hearDialog(words, answer)
-    engine.ask = listeners.ask
+    engine.hearDialogs({
+      ask: listeners.ask,
+      dialog: (words, answer) => this.hearDialog(words, answer),
+    })
     this.going = this.go()
   }
 
@@ -79,8 +81,7 @@ export class PolledLive<F, E> implements LiveBrowser {
     this.closed = true
     this.wake?.()
     await this.going
-    this.engine.onDialog = undefined
-    this.engine.ask = undefined
+    this.engine.hearDialogs(undefined)
   }
 
   /** Something may have changed: it is looked at once. */

@@ -21,12 +21,21 @@ const idOf = (element: ElementRef) => element[ELEMENT]
 type SessionCookie = Omit<Cookie, 'expires'> & { expiry?: number }
 
 const REQUEST_LIMIT_MS = 60_000
+/** Calls one after the other that nobody takes: the driver is gone, and not just a network for a moment. */
+const UNTAKEN_MOST = 3
 
 export class WebDriverSession {
+  /** Comes when the driver or its browser is not there any more. */
+  readonly gone: Promise<void>
+  private isGone!: () => void
+  private untaken = 0
+
   private constructor(
     private readonly base: string,
     readonly capabilities: Record<string, unknown>,
-  ) {}
+  ) {
+    this.gone = new Promise((resolve) => (this.isGone = resolve))
+  }
 
   /** @param endpoint address of the driver; @param wanted capabilities that have to hold */
   static async start(endpoint: string, wanted: Record<string, unknown>): Promise<WebDriverSession> {
@@ -76,8 +85,23 @@ export class WebDriverSession {
   dismissAlert = () => this.post('/alert/dismiss', {})
   end = () => send('DELETE', this.base)
 
-  private get = <T>(path: string) => send<T>('GET', this.base + path)
-  private post = <T = null>(path: string, body: object) => send<T>('POST', this.base + path, body)
+  private get = <T>(path: string) => this.watched(send<T>('GET', this.base + path))
+  private post = <T = null>(path: string, body: object) =>
+    this.watched(send<T>('POST', this.base + path, body))
+
+  private async watched<T>(sent: Promise<T>): Promise<T> {
+    try {
+      const answer = await sent
+      this.untaken = 0
+      return answer
+    } catch (error) {
+      const isTaken = error instanceof WebDriverError
+      this.untaken = isTaken ? 0 : this.untaken + 1
+      const hasEnded = isTaken && error.code === 'invalid session id'
+      if (hasEnded || this.untaken >= UNTAKEN_MOST) this.isGone()
+      throw error
+    }
+  }
 }
 
 /** @throws {WebDriverError} */

@@ -5,18 +5,12 @@ import type { Clicking, Cookie, Environment, Target, WayToGo } from '@/core/mode
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
 import { inTurn } from '../driver/in-turn'
-import {
-  DIALOG_CHARS,
-  DIALOGS_MOST,
-  type LogEntry,
-  type Pace,
-  type ScreenShot,
-  type WindowSeen,
-} from '../driver/port'
-import type { DialogAnswer, Input, LiveListeners } from '../driver/live'
+import { DriverFault, type LogEntry, type Pace, type ScreenShot, type WindowSeen } from '../driver/port'
+import type { DialogAnswer, DialogListeners, Input } from '../driver/live'
 import type { ElementFunctions, Engine, PageFunctions, Point } from '../page/engine'
 import { pageScript } from '../page/script'
 import { WebDriverError, type ElementRef, type WebDriverSession } from './client'
+import { Alerts } from './alerts'
 import { clickActions, dragActions, hoverActions, inputActions, keyActions } from './actions'
 import { keyOf } from './keys'
 
@@ -34,16 +28,12 @@ const JPEG_QUALITY = 80
 export class WebDriverEngine implements Engine<Frame, Reference> {
   private readonly log = new EntryLog()
   private at: Frame = []
-  private answer: DialogAnswer | undefined
-  private dismissedWords: string | undefined
-  /** Words of its dialogs. */
-  private readonly said: string[] = []
+  private readonly alerts: Alerts
   private arrived = 0
   private handles: string[] = []
   /** The session looks at one frame of one window at a time: who comes meanwhile waits. */
   private readonly alone = inTurn()
-  ask: LiveListeners['ask'] | undefined
-  onDialog: LiveListeners['dialog'] | undefined
+  readonly broken: Promise<DriverFault>
 
   /** @param folder where this browser puts what it downloads */
   constructor(
@@ -54,7 +44,10 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     private readonly folder: string | undefined,
     private readonly ended: () => Promise<void>,
     readonly display?: () => Promise<ScreenShot | undefined>,
-  ) {}
+  ) {
+    this.alerts = new Alerts(session)
+    this.broken = session.gone.then(() => new DriverFault('page', 'the browser is gone'))
+  }
 
   /** Makes the view as large as the environment's screen: a window has borders of its own. */
   async size(): Promise<void> {
@@ -70,7 +63,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   }
 
   async goto(url: string, limitMs: number): Promise<number> {
-    this.dismissedWords = undefined
+    this.alerts.dismissed = undefined
     const [before, stays, here] = await this.alone(async () => {
       await this.session.timeouts(Math.max(1, limitMs))
       await this.enter([])
@@ -241,12 +234,11 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     await this.collect()
   }
 
-  answerDialogWith = (answer: DialogAnswer): void => void (this.answer = answer)
+  answerDialogWith = (answer: DialogAnswer): void => void (this.alerts.next = answer)
+  hearDialogs = (listeners: DialogListeners | undefined): void => void (this.alerts.listeners = listeners)
 
-  dialogs = () => this.said
-  async dismissed(): Promise<string | undefined> {
-    return this.dismissedWords
-  }
+  dialogs = () => this.alerts.said
+  dismissed = async (): Promise<string | undefined> => this.alerts.dismissed
 
   url = () => this.guard(() => this.session.url())
   title = () => this.guard(() => this.session.title())
@@ -279,26 +271,8 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     return this.alone(async () => {
       await this.enter(frame)
       await this.guard(work)
-      await this.seeToAlert()
+      await this.alerts.seeTo()
     })
-  }
-
-  private async seeToAlert(): Promise<void> {
-    const words = (await this.session.alertText().catch(() => undefined))?.slice(0, DIALOG_CHARS)
-    if (words === undefined) return
-    if (this.said.length < DIALOGS_MOST) this.said.push(words)
-    const next = this.answer
-    this.answer = undefined
-    // It is not told what kind of dialog it is.
-    const answer = next ?? (await this.ask?.({ words, suggested: '' }))
-    this.onDialog?.(words, answer?.accept ? 'accept' : 'dismiss')
-    if (!answer) {
-      this.dismissedWords = words
-      await this.session.dismissAlert().catch(() => {})
-    } else if (answer.accept) {
-      if (answer.text !== undefined) await this.session.sendAlertText(answer.text).catch(() => {})
-      await this.session.acceptAlert()
-    } else await this.session.dismissAlert()
   }
 
   /** A dialog that is open refuses whatever is asked: it is seen to, and the same asked again. */
@@ -307,7 +281,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
       return await work()
     } catch (error) {
       if (!(error instanceof WebDriverError) || error.code !== 'unexpected alert open') throw error
-      await this.seeToAlert()
+      await this.alerts.seeTo()
       return work()
     }
   }

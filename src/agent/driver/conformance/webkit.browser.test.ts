@@ -2,7 +2,7 @@ import sharp from 'sharp'
 import { openWebKit } from '../../webdriver/webkit'
 import { realPace } from '../port'
 import { conform, environment, environmentOf, pagesOfTests } from '../testing/conformance'
-import { PATIENT_MS } from '../testing/patience'
+import { PATIENT_MS, until } from '../testing/patience'
 
 const base = pagesOfTests()
 
@@ -15,7 +15,14 @@ test('the whole display has more than the page, and masks what the page’s scre
     await driver.type({ label: 'Secret' }, secret, PATIENT_MS)
     await driver.type({ placeholder: 'your name' }, secret, PATIENT_MS, true)
     await driver.choose({ label: 'Port' }, 'Tolva', PATIENT_MS)
-    const [screen, display] = [await driver.screen(), await driver.display!()]
+    const screen = await driver.screen()
+    // What a page has done is painted a moment later: two pictures that are the same are what is there.
+    let display = await driver.display!()
+    await until(async () => {
+      const before = display!.bytes
+      display = await driver.display!()
+      return Buffer.from(before).equals(display!.bytes)
+    })
     await driver.close()
     return { screen: screen!, display: display! }
   }
