@@ -12,6 +12,7 @@ import {
   type Target,
 } from '@/core/model'
 import type { Failure, Work, WorkRule } from '@/core/execution'
+import type { PersonsVerdict } from '@/core/live'
 import type { OutgoingPolicy } from '@/node/outgoing'
 import type { BrowserDriver, Found, Pace } from '../driver/port'
 import { StepFault } from './fault'
@@ -85,10 +86,15 @@ export type StepParts = {
   gate?: Gate | undefined
   /** A person steers, and says what is carried out; absent: the steps of the case are. */
   live?: ((runner: Runner) => Promise<{ undo: boolean }>) | undefined
+  /** A person is there who does what is for people; absent: nobody is. */
+  askPerson?: AskPerson | undefined
   /** The other roles of a joint case; absent: there are none. */
   rendezvous?: Companion | undefined
 }
-export type Done = { found?: Found; note?: string }
+/** What a person said of a step that is for people. `by`: their name. */
+export type Verdict = { is: PersonsVerdict; note: string; by: string }
+export type AskPerson = (asked: { words: string; expected?: string }) => Promise<Verdict>
+export type Done = { found?: Found; note?: string; /** It was passed over. */ isSkipped?: boolean }
 
 export const left = ({ untilMs, pace }: StepParts) => Math.max(0, untilMs - pace.now())
 export const limitOf = (parts: StepParts, step: Step, usualMs = STEP_LIMIT_MS) =>

@@ -17,6 +17,7 @@ import { call, query } from './data-steps'
 import { failureOf, GoOn, StepFault, Stopped } from './fault'
 import { concealSecrets } from './concealing'
 import { heldNote } from './targets'
+import { doneByPerson } from './by-person'
 import { filledIfItCan, valuesUsed, wordsOf } from './step-words'
 import { judge, left, limitOf, MEET_LIMIT_MS, tooLong, type Done, type StepParts } from './parts'
 
@@ -118,7 +119,7 @@ export class StepRunner {
       if (screens && step.verb !== 'open') await log.screen(driver, path, 'before', false)
       if (rendezvous) await rendezvous.need(step, limitOf(this.parts, step, MEET_LIMIT_MS))
       await this.wait(betweenMs)
-      const { found, note } = await this.carryOut(step, path)
+      const { found, note, isSkipped } = await this.carryOut(step, path)
       if (changesPage(step)) await this.wait(settleMs)
       if (changesPage(step)) await this.sayPage(path)
       if (screens) await log.screen(driver, path, 'after', changesPage(step))
@@ -127,7 +128,7 @@ export class StepRunner {
       log.say({
         type: 'step-ended',
         path,
-        outcome: 'passed',
+        outcome: isSkipped ? 'skipped' : 'passed',
         ms: pace.now() - start,
         ...(found?.box && { box: found.box }),
         ...(said && { note: said }),
@@ -249,10 +250,7 @@ export class StepRunner {
           note: await this.parts.rendezvous.meet(step.point, limitOf(this.parts, step, MEET_LIMIT_MS)),
         }
       case 'do':
-        throw new StepFault({
-          kind: 'script',
-          message: `“${step.words}” is for a person: this version has no guided runs yet`,
-        })
+        return doneByPerson(this.parts, step, path)
       case 'use':
       case 'block':
       case 'if':

@@ -2,6 +2,7 @@
 import type { AskedDialog, LiveOrder, LiveWord } from '@/core/live'
 import type { DialogAnswer, Seen } from '../driver/live'
 import { inTime, LATE } from '../driver/in-time'
+import { Question } from './question'
 
 /** Nobody gives an answer for so long: it is dismissed. */
 const WAIT_MS = 60_000
@@ -11,7 +12,7 @@ const ASKED_MOST = 5
 type Answered = Extract<LiveOrder, { do: 'dialog' }>
 
 export class Dialogs {
-  private open: { dialog: AskedDialog; answer(given: Answered): void } | undefined
+  readonly question: Question<AskedDialog, Answered>
   private asked = 0
   /** Words of the one that a person answered last. */
   private answered: string | undefined
@@ -20,21 +21,8 @@ export class Dialogs {
     private readonly say: (word: LiveWord) => void,
     private readonly note: (event: Seen, atMs: number) => void,
     private readonly now: () => number,
-  ) {}
-
-  get isOpen(): boolean {
-    return this.open !== undefined
-  }
-
-  /** Who has just come is told, too. */
-  sayOpen(): void {
-    this.say({ say: 'asks', dialog: this.open?.dialog ?? null })
-  }
-
-  /** It was answered: whoever did that knows it. */
-  sayAnswered(words: string, answer: 'accept' | 'dismiss'): void {
-    if (this.answered !== words) this.say({ say: 'dialog', words, answer })
-    this.answered = undefined
+  ) {
+    this.question = new Question((dialog) => say({ say: 'asks', dialog }))
   }
 
   /** A person did something: what comes of it is asked again. */
@@ -46,25 +34,20 @@ export class Dialogs {
   async ask(dialog: AskedDialog): Promise<DialogAnswer | undefined> {
     if (++this.asked > ASKED_MOST) return undefined
     const openedAt = this.now()
-    const given = await inTime(
-      new Promise<Answered>((answer) => {
-        this.open = { dialog, answer }
-        this.sayOpen()
-      }),
-      WAIT_MS,
-    )
-    this.open = undefined
-    this.sayOpen()
-    if (given === LATE) return undefined
+    const given = await inTime(this.question.ask(dialog), WAIT_MS)
+    if (given === LATE) {
+      this.question.close()
+      return undefined
+    }
     const { answer, text } = given
     this.answered = dialog.words
     this.note({ kind: 'dialog', answer, ...(text !== undefined && { text }) }, openedAt)
     return { accept: answer === 'accept', text }
   }
 
-  /** @returns whether one was open */
-  take(order: Answered): boolean {
-    this.open?.answer(order)
-    return this.open !== undefined
+  /** It was answered: whoever did that knows it. */
+  sayAnswered(words: string, answer: 'accept' | 'dismiss'): void {
+    if (this.answered !== words) this.say({ say: 'dialog', words, answer })
+    this.answered = undefined
   }
 }

@@ -1,9 +1,10 @@
-import type { LiveOrder, LiveWord } from '@/core/live'
+import type { LiveOrder, LiveWord, PersonsVerdict } from '@/core/live'
 import type { Step } from '@/core/model'
 import type { NumberedEvent } from '@/core/execution'
 import type { LiveBrowser, LiveListeners, Seen } from '../driver/live'
 import { DriverFault, type BrowserDriver } from '../driver/port'
 import { attempt, seen } from '../interpreter/testing/scripted'
+import { until } from '../driver/testing/patience'
 import type { LiveChannel } from './channel'
 
 const FIELD = { tag: 'input', type: 'text', label: 'Passengers', counts: { label: 1 } }
@@ -51,6 +52,9 @@ async function session(
   }
   const person: Person = {
     order: (order) => channel.onOrder!(order),
+    words: () => said,
+    did: () => did,
+    isIdle: () => until(async () => said.findLast((word) => word.say === 'state')?.working === false),
     does: (event) => listeners!.seen(event),
     isAsked: (text) => listeners!.dialog(text, 'dismiss'),
     opens: (words) => listeners!.ask({ kind: 'prompt', words, suggested: '2' }),
@@ -83,6 +87,11 @@ async function session(
 }
 type Person = {
   order(order: LiveOrder): void
+  /** All that was said, and done, so far. */
+  words(): LiveWord[]
+  did(): string[]
+  /** Waits until no steps go on. */
+  isIdle(): Promise<void>
   does(event: Seen): void
   isAsked(words: string): void
   /** A dialog of the browser. @returns how it is answered */
@@ -233,6 +242,61 @@ test('a browser that cannot be steered says so', async () => {
     outcome: 'errored',
     failure: { kind: 'agent', message: expect.stringContaining('cannot be steered') as string },
   })
+})
+
+const LOOK: Step = { verb: 'do', words: 'Look at the card', expected: 'Two seats' }
+
+test('a step for a person waits for what they say of it; the browser is theirs meanwhile', async () => {
+  const { said, did, events } = await session(async (person) => {
+    const judged = async (id: string, is: PersonsVerdict, note = '') => {
+      const before = said().length
+      person.order({ do: 'steps', steps: [{ id, step: { verb: 'block', title: 'By eye', steps: [LOOK] } }] })
+      await until(async () =>
+        said()
+          .slice(before)
+          .some((word) => word.say === 'judge' && word.asked !== null),
+      )
+      person.order(MOUSE)
+      await until(async () => person.did().includes('mouse'))
+      person.order({ do: 'verdict', is, note, by: 'Priya' })
+      await person.said((word) => word.say === 'step' && word.id === id && word.mark !== 'running')
+      await until(async () => said().findLast((word) => word.say === 'state')!.working === false)
+    }
+    const said = person.words
+    await judged('a', 'passed', 'both are there')
+    await judged('b', 'failed', 'one seat')
+    await judged('c', 'cannot')
+    await judged('d', 'skipped')
+    person.order(END)
+  })
+  expect(said).toContainEqual({
+    say: 'judge',
+    asked: { words: 'Look at the card', expected: 'Two seats' },
+  })
+  expect(said.findLast(({ say }) => say === 'judge')).toEqual({ say: 'judge', asked: null })
+  const marks = said.filter((word) => word.say === 'step' && word.mark !== 'running')
+  expect(marks).toMatchObject([
+    { mark: 'passed' },
+    { mark: 'failed', failure: { kind: 'check', expected: 'Two seats', actual: 'one seat' } },
+    { mark: 'errored', failure: { message: 'Priya could not do it' } },
+    { mark: 'passed' },
+  ])
+  expect(events).toContainEqual(expect.objectContaining({ note: 'seen by Priya: both are there' }))
+  expect(events).toContainEqual(expect.objectContaining({ outcome: 'skipped', note: 'passed over by Priya' }))
+  expect(did.filter((one) => one === 'mouse')).toHaveLength(4)
+})
+
+test('Stop ends the waiting for a person, too', async () => {
+  const { said } = await session(async (person) => {
+    const steps = [LOOK, click('Go')].map((step, i) => ({ id: String(i), step }))
+    person.order({ do: 'steps', steps })
+    await person.said((word) => word.say === 'judge' && word.asked !== null)
+    person.order({ do: 'stop' })
+    await person.said(isStep('0', 'passed'))
+    await person.said((word) => word.say === 'judge' && word.asked === null)
+    person.order(END)
+  })
+  expect(said.some((word) => word.say === 'step' && word.id === '1')).toBe(false)
 })
 
 test('a dialog waits for the person, who is told; what is done meanwhile goes nowhere', async () => {

@@ -7,9 +7,11 @@ import type { LiveBrowser, Seen } from '../driver/live'
 import { inTime, LATE } from '../driver/in-time'
 import { DriverFault } from '../driver/port'
 import { failureOf, GoOn, StepFault, Stopped } from '../interpreter/fault'
-import { addressOf, type Runner, type StepParts } from '../interpreter/parts'
+import { addressOf, type AskPerson, type Runner, type StepParts, type Verdict } from '../interpreter/parts'
 import type { LiveChannel } from './channel'
 import { Dialogs } from './dialogs'
+import { Question } from './question'
+import { reasonOf, valuesOf } from './told'
 
 /** A person who asks for more time gets so much, up to a most from the beginning. */
 const LONGER_MS = 10 * 60_000
@@ -24,9 +26,8 @@ const OPEN_MS = 15_000
 const ANSWER_MS = 3000
 /** Orders that wait; then moves of the mouse are left out. */
 const WAITING_MOST = 4
-/** Values that are told, and how much of each. */
-const [VALUES_MOST, VALUE_CHARS] = [100, 500]
 
+type Asked = Parameters<AskPerson>[0]
 type Steps = { id: string; step: Step }[]
 
 export class LiveSession {
@@ -45,6 +46,8 @@ export class LiveSession {
   private readonly ended = new Promise<{ undo: boolean }>((resolve) => (this.end = resolve))
   /** Orders are carried out one after the other. */
   private turn: Promise<unknown> = Promise.resolve()
+  /** What is done by hand while the steps wait for a person. */
+  private handTurn: Promise<unknown> = Promise.resolve()
   private waiting = 0
   /** What was said last of where the browser is. */
   private state: Extract<LiveWord, { say: 'state' }> | undefined
@@ -52,6 +55,8 @@ export class LiveSession {
   private saying: NodeJS.Timeout | undefined
   private readonly begunMs: number
   private readonly dialogs: Dialogs
+  /** A step that is for a person waits for their verdict. */
+  private readonly judging: Question<Asked, Verdict>
 
   constructor(
     private readonly parts: StepParts,
@@ -59,6 +64,8 @@ export class LiveSession {
     private readonly channel: LiveChannel,
   ) {
     this.begunMs = parts.pace.now()
+    this.judging = new Question((asked) => this.say({ say: 'judge', asked }))
+    parts.askPerson = (asked) => this.judging.ask(asked)
     this.dialogs = new Dialogs(this.say, (event, atMs) => this.note(event, atMs), parts.pace.now)
   }
 
@@ -66,7 +73,8 @@ export class LiveSession {
    * @returns whether undo steps are wanted
    * @throws {Stopped}; {StepFault} this browser cannot be steered, or went away */
   async serve(): Promise<{ undo: boolean }> {
-    const { driver, signal } = this.parts
+    const { parts } = this
+    const { driver, signal } = parts
     if (!driver.live)
       throw new StepFault({
         kind: 'agent',
@@ -97,6 +105,7 @@ export class LiveSession {
     } finally {
       clearInterval(ticking)
       clearTimeout(this.saying)
+      parts.askPerson = undefined
       await this.logDone(true)
       await inTime(this.browser.close(), ANSWER_MS).catch(() => {})
       this.channel.close()
@@ -109,22 +118,28 @@ export class LiveSession {
   private take(order: LiveOrder): void {
     if (order.do === 'stop') {
       this.stopping = true
+      this.judging.take({ is: 'skipped', note: 'stopped', by: 'who steers' })
       return
     }
+    if (order.do === 'verdict')
+      return void this.judging.take({ by: 'a person', ...order, note: order.note.trim() })
     if (order.do === 'end') return this.end({ undo: order.undo })
     if (order.do === 'longer') return this.longer()
-    if (order.do === 'dialog' && this.dialogs.take(order)) return
+    if (order.do === 'dialog' && this.dialogs.question.take(order)) return
     const isInput = order.do === 'mouse' || order.do === 'wheel' || order.do === 'key' || order.do === 'text'
-    // the steps have the browser; or a dialog has it
-    if (isInput && (this.working || this.dialogs.isOpen)) return
+    // the steps have the browser, but where one is for a person; or a dialog has it
+    const isByHand = this.working && this.judging.isOpen
+    if (isInput && ((this.working && !isByHand) || this.dialogs.question.isOpen)) return
     if (isInput && !(order.do === 'mouse' && order.type === 'move')) this.dialogs.begin()
     // a browser that is slower than the mouse sees where it came to
     if (order.do === 'mouse' && order.type === 'move' && this.waiting >= WAITING_MOST) return
     this.waiting++
-    this.turn = this.turn
+    const done = (isByHand ? this.handTurn : this.turn)
       .then(() => this.carryOut(order))
       .catch((error: unknown) => this.say({ say: 'problem', message: reasonOf(error) }))
       .finally(() => this.waiting--)
+    if (isByHand) this.handTurn = done
+    else this.turn = done
   }
 
   private async carryOut(order: LiveOrder): Promise<void> {
@@ -187,7 +202,7 @@ export class LiveSession {
     for (;;) {
       const answer = await inTime(work, ANSWER_MS)
       if (answer !== LATE) return answer
-      if (!this.dialogs.isOpen)
+      if (!this.dialogs.question.isOpen)
         throw new DriverFault('page', 'The page does not answer: it may be busy, or have stopped')
     }
   }
@@ -297,7 +312,7 @@ export class LiveSession {
       return this.end({ undo: true })
     }
     // a page that steps work on, or that does not answer, is not asked once more
-    if (this.working || this.asking || this.dialogs.isOpen) {
+    if (this.working || this.asking || this.dialogs.question.isOpen) {
       if (this.state) this.say({ ...this.state, working: this.working, leftMs: this.leftMs() })
       return
     }
@@ -312,7 +327,8 @@ export class LiveSession {
   private sayAll(): void {
     void this.sayState().catch(() => {})
     this.sayRecorded()
-    this.dialogs.sayOpen()
+    this.dialogs.question.sayOpen()
+    this.judging.sayOpen()
   }
 
   private async sayState(): Promise<void> {
@@ -332,16 +348,3 @@ export class LiveSession {
     this.say(this.state)
   }
 }
-
-/** What steps can refer to, within bounds. */
-const valuesOf = ({ scope: { names, row } }: StepParts): Record<string, string> =>
-  Object.fromEntries(
-    [...Object.entries(names), ...Object.entries(row).map(([name, value]) => [`row.${name}`, value] as const)]
-      .slice(0, VALUES_MOST)
-      .map(([name, value]) => [name, value.slice(0, VALUE_CHARS)]),
-  )
-
-const reasonOf = (error: unknown): string =>
-  error instanceof DriverFault || error instanceof StepFault
-    ? error.message
-    : ((error as Error).message ?? String(error)).split('\n')[0]!

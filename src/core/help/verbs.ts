@@ -139,8 +139,8 @@ export const VERB_HELP: Record<Verb, { text: string; example: string }> = {
   },
   do: {
     text:
-      'Is for a person in a guided run: what to do, and what to expect. It is kept in the file; this ' +
-      'version does not carry it out.',
+      'Is for a person: what to do, and what to expect. A live session of the case waits there until the ' +
+      'person says whether it is so; a run without a person ends there.',
     example: '- do: Hold the card to the reader\n  expect: A green light',
   },
   meet: {

@@ -10,6 +10,7 @@ export {
   KEY_DOINGS,
   MOUSE_DOINGS,
   readFrame,
+  VERDICTS,
   type AskedDialog,
   type LiveDoing,
   type LiveList,
@@ -18,4 +19,5 @@ export {
   type LiveRequest,
   type LiveWindow,
   type LiveWord,
+  type PersonsVerdict,
 } from './messages'

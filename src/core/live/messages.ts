@@ -34,6 +34,8 @@ export type LiveOrder =
   | { do: 'files'; files: UploadFile[] }
   /** How the dialog that is open is answered; none is: how the next one will be. */
   | { do: 'dialog'; answer: 'accept' | 'dismiss'; text?: string }
+  /** What a person says of the step that waits for one. `by`: their name, which the server knows. */
+  | { do: 'verdict'; is: PersonsVerdict; note: string; by?: string }
   | { do: 'record'; on: boolean }
   /** What was recorded is taken along, or thrown away: all of it. */
   | { do: 'forget' }
@@ -77,11 +79,15 @@ export type LiveWord =
   | { say: 'list'; list: LiveList | null }
   /** A dialog of the browser is open, and waits for an answer; `null`: not any more. */
   | { say: 'asks'; dialog: AskedDialog | null }
+  /** A step is for a person, and waits; `null`: not any more. */
+  | { say: 'judge'; asked: { words: string; expected?: string } | null }
   /** How one was answered that nobody was asked about. */
   | { say: 'dialog'; words: string; answer: 'accept' | 'dismiss' }
   /** The page asks for a file, or several. */
   | { say: 'files'; several: boolean }
   | { say: 'problem'; message: string }
+export const VERDICTS = ['passed', 'failed', 'cannot', 'skipped'] as const
+export type PersonsVerdict = (typeof VERDICTS)[number]
 export const DIALOG_KINDS = ['alert', 'confirm', 'prompt', 'beforeunload'] as const
 /** `kind`: where the browser tells. `suggested`: what stands in its field at first. */
 export type AskedDialog = { kind?: (typeof DIALOG_KINDS)[number]; words: string; suggested: string }

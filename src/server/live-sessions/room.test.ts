@@ -193,3 +193,18 @@ test('a frame is its size and a JPEG; anything else is none', () => {
   expect(readFrame(new Uint8Array([0, 1, 0, 1, 0x89, 0x50]))).toBeUndefined()
   expect(readFrame(new Uint8Array(3))).toBeUndefined()
 })
+
+test('a verdict goes with the name of who gave it, whatever they call themselves; who comes later is asked, too', async () => {
+  const live = room()
+  const [agent, wren, mirela] = [new End(), new End(), new End()]
+  live.agentCame(agent)
+  const driver = live.personCame(WREN, wren)!
+  const asked = { words: 'Look at the card', expected: 'Two seats' }
+  live.agentSaid(agent, JSON.stringify({ say: 'judge', asked } satisfies LiveWord))
+  live.personCame(MIRELA, mirela)
+  expect(mirela.newest('judge')).toEqual({ say: 'judge', asked })
+  await live.personSaid(driver, JSON.stringify({ do: 'verdict', is: 'failed', note: 'one seat' }))
+  expect(agent.orders()).toEqual([{ do: 'verdict', is: 'failed', note: 'one seat', by: 'Wren Adeyemi' }])
+  await live.personSaid(driver, JSON.stringify({ do: 'verdict', is: 'passed', note: '', by: 'Edda Ruiz' }))
+  expect(wren.closed).toBeDefined()
+})

@@ -31,7 +31,7 @@ const PEOPLE_MOST = 30
 
 type Present = Visitor & { line: Line }
 /** What who comes later has to know, the newest of each kind. */
-const KEPT: ReadonlySet<LiveWord['say']> = new Set(['state', 'recorded', 'list', 'asks'])
+const KEPT: ReadonlySet<LiveWord['say']> = new Set(['state', 'recorded', 'list', 'asks', 'judge'])
 
 export class Room {
   private agent: Line | undefined
@@ -77,6 +77,7 @@ export class Room {
     this.agent = undefined
     this.known.delete('list')
     this.known.delete('asks')
+    this.known.delete('judge')
     this.tell({ say: 'agent', here: false })
     this.leaveIfEmpty()
   }
@@ -102,6 +103,7 @@ export class Room {
     if (!said) return person.line.close('that is nothing a person says here')
     if (this.isOfRoom(id, person, said)) return
     if (id !== this.driver) return
+    if (said.do === 'verdict') return this.order({ ...said, by: person.name })
     if (said.do !== 'play') return this.order(said as LiveOrder)
     try {
       this.order({ do: 'steps', steps: await this.ports.readSteps(said.steps) })

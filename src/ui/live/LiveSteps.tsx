@@ -14,6 +14,7 @@ import type { SessionState, StepMark } from './session-state'
 import type { LiveCase } from './useLiveCase'
 import type { Order } from './useLiveLine'
 import { Values } from './Values'
+import { YourTurn } from './YourTurn'
 
 type Props = {
   live: LiveCase
@@ -42,6 +43,14 @@ export function LiveSteps({ live, state, offers, say, onPickedSeen }: Props) {
         </Button>
         {working && <Button onClick={() => say({ do: 'stop' })}>Stop</Button>}
       </div>
+      {state.judge && (
+        <YourTurn
+          key={`${state.judge.words} ${state.judge.expected ?? ''}`}
+          asked={state.judge}
+          disabled={!live.driving}
+          say={say}
+        />
+      )}
       {state.picked === null && (
         <p className="px-[14px] py-3 text-sm text-soft">Nothing is there to check.</p>
       )}

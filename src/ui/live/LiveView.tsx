@@ -95,7 +95,7 @@ export function LiveView({ session }: { session: LiveSessionViewModel }) {
           <Picture
             canvas={canvas}
             view={environment}
-            driving={driving && !working}
+            driving={driving && (!working || state.judge !== null)}
             picking={picking}
             list={state.list}
             box={state.located?.box ?? null}

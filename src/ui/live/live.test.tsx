@@ -17,6 +17,7 @@ import { Picture } from './Picture'
 import { Recorded } from './Recorded'
 import { AT_FIRST, type SessionState } from './session-state'
 import type { Order } from './useLiveLine'
+import { YourTurn } from './YourTurn'
 
 const around = (children: React.ReactNode) => render(<Around role="tester">{children}</Around>)
 const FARE: ElementFacts = {
@@ -220,5 +221,30 @@ describe('a dialog of the browser', () => {
     await user.type(screen.getByLabelText(/Text/), '3')
     await user.click(screen.getByRole('button', { name: 'OK' }))
     expect(onAnswer).toHaveBeenLastCalledWith('accept', '3')
+  })
+})
+
+describe('a step for a person', () => {
+  const shown = (disabled = false) => {
+    const say = jest.fn<(order: Order) => void>()
+    around(
+      <YourTurn asked={{ words: 'Look at the card', expected: 'Two seats' }} disabled={disabled} say={say} />,
+    )
+    return say
+  }
+
+  test('says what to do and to expect; a note goes with the verdict', async () => {
+    const say = shown()
+    expect(screen.getByRole('region', { name: 'Your turn' }).textContent).toContain('Expect Two seats')
+    const user = userEvent.setup()
+    await user.type(screen.getByLabelText('Note'), 'one seat, y')
+    expect(say).not.toHaveBeenCalled() // what is typed is no key
+    await user.click(screen.getByRole('button', { name: /It is not so/ }))
+    expect(say).toHaveBeenCalledWith({ do: 'verdict', is: 'failed', note: 'one seat, y' })
+  })
+
+  test('who watches gives no verdict', () => {
+    shown(true)
+    expect(screen.getByRole('button', { name: /It is so/ }).hasAttribute('disabled')).toBe(true)
   })
 })

@@ -19,6 +19,8 @@ export type SessionState = {
   dialog: Extract<LiveWord, { say: 'dialog' }> | undefined
   /** A dialog of the browser waits for an answer. */
   asks: AskedDialog | null
+  /** A step waits for what a person says of it. */
+  judge: Extract<LiveWord, { say: 'judge' }>['asked']
   /** The page asks for files. */
   files: Extract<LiveWord, { say: 'files' }> | undefined
   problem: string | undefined
@@ -42,6 +44,7 @@ export const AT_FIRST: SessionState = {
   located: undefined,
   dialog: undefined,
   asks: null,
+  judge: null,
   files: undefined,
   problem: undefined,
   you: 0,
@@ -61,7 +64,11 @@ export type SessionEvent =
 export function reduceSession(state: SessionState, event: SessionEvent): SessionState {
   switch (event.say) {
     case 'connected':
-      return { ...state, connected: event.is, ...(!event.is && { agentHere: false, list: null, asks: null }) }
+      return {
+        ...state,
+        connected: event.is,
+        ...(!event.is && { agentHere: false, list: null, asks: null, judge: null }),
+      }
     case 'agent':
       return { ...state, agentHere: event.here }
     case 'state':
@@ -81,6 +88,8 @@ export function reduceSession(state: SessionState, event: SessionEvent): Session
       return { ...state, located: event }
     case 'asks':
       return { ...state, asks: event.dialog }
+    case 'judge':
+      return { ...state, judge: event.asked }
     case 'dialog':
       return { ...state, dialog: event }
     case 'files':

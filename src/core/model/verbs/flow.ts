@@ -165,7 +165,7 @@ export const byPerson: VerbDefinition<'do'> = {
   }),
   write: ({ words, expected }) => ({ do: words, ...(expected !== undefined && { expect: expected }) }),
   describe: ({ words, expected }) => ({ object: words, detail: expected ? `expect ${expected}` : '' }),
-  purpose: 'by a person, in a guided run',
+  purpose: 'by a person, in a live session',
   fields: [
     { path: ['do'], label: 'What a person does', kind: 'long' },
     { path: ['expect'], label: 'and should see', kind: 'text' },
