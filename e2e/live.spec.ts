@@ -7,8 +7,12 @@ const OPENS_MS = 60_000
 const RUN_MS = 90_000
 
 /** Keeps a case that begins at the booking site, and opens a browser for it. */
-async function openLive(page: Page, key: string): Promise<Locator> {
-  const source = `case: ${key}\ntitle: Found by hand\nentry: booking-open\nsteps:\n  - open: booking:/\n`
+async function openLive(
+  page: Page,
+  key: string,
+  { steps = '', environment }: { steps?: string; environment?: string } = {},
+): Promise<Locator> {
+  const source = `case: ${key}\ntitle: Found by hand\nentry: booking-open\nsteps:\n  - open: booking:/\n${steps}`
   const kept = await page.request.put(`/api/definitions/case/${key}`, {
     headers: OWN,
     data: { source, basedOn: 0 },
@@ -18,6 +22,7 @@ async function openLive(page: Page, key: string): Promise<Locator> {
   await page.getByRole('button', { name: /^Live/ }).click()
   const dialog = page.getByRole('dialog')
   await dialog.getByLabel('Build').fill('2026.11.3')
+  if (environment) await dialog.getByLabel('Environment').selectOption(environment)
   await dialog.getByRole('button', { name: 'Open the browser' }).click()
   await page.waitForURL(/\/live\//, { timeout: OPENS_MS })
   await expect(page.getByText('Click into the picture to type')).toBeVisible({ timeout: OPENS_MS })
@@ -125,6 +130,47 @@ test('a step that fails is changed and tried again in the same browser; two peop
   await page.getByRole('button', { name: 'Undo and end' }).click()
   await page.waitForURL(/\/attempts\//)
 })
+
+for (const environment of ['firefox-debian', 'webkit-debian'])
+  test(`the machine prepares, a person judges, in ${environment}`, async ({ page }) => {
+    test.setTimeout(3 * RUN_MS)
+    await signIn(page, 'priya')
+    const step = '  - do: Look at the passengers\n    expect: There are four\n'
+    const canvas = await openLive(page, `judged-in-${environment}`, { steps: step, environment })
+    const steps = page.getByRole('tree', { name: 'Steps of the case' })
+    const turn = page.getByRole('region', { name: 'Your turn' })
+    const [first, second] = [steps.getByRole('treeitem').first(), steps.getByRole('treeitem').nth(1)]
+    await first.click()
+    await page.getByRole('button', { name: /^From here/ }).click()
+    await expect(turn).toContainText('Look at the passengers')
+    await expect(turn).toContainText('There are four')
+    await expectAccessible(page)
+
+    await turn.getByLabel('Note').fill('there are two')
+    await turn.getByRole('button', { name: /It is not so/ }).click()
+    await expect(turn).toBeHidden()
+    await expect(second.getByRole('img', { name: 'failed' })).toBeVisible()
+
+    await second.click()
+    await page.getByRole('button', { name: /^One step/ }).click()
+    await expect(turn).toBeVisible()
+    await clickAt(page, canvas, 415, 257) // the list “To”: the browser is the person’s meanwhile
+    await page.getByRole('list', { name: 'The list of the page' }).getByText('Quillhaven').click()
+    await page.keyboard.press('Shift+Escape')
+    await page.keyboard.press('y')
+    await expect(turn).toBeHidden()
+    await expect(second.getByRole('img', { name: 'passed' })).toBeVisible()
+
+    await page.getByRole('button', { name: 'End', exact: true }).click()
+    await page.getByRole('button', { name: 'Undo and end' }).click()
+    await page.waitForURL(/\/attempts\//)
+    await expect(page.getByRole('listbox', { name: 'Steps' })).toContainText('Look at the passengers')
+    await page
+      .getByRole('option', { name: /Look at the passengers/ })
+      .last()
+      .click()
+    await expect(page.locator('main')).toContainText('seen by Priya Castellan')
+  })
 
 test('a line is refused without a session, from another site, and where nothing goes on', async ({
   page,
