@@ -12,7 +12,12 @@ export async function doneByPerson(parts: StepParts, step: StepOf<'do'>, path: s
       kind: 'script',
       message: `“${words}” is for a person: open a live session of this case, and carry it out there`,
     })
-  const { is, note, by } = await parts.askPerson({ words, ...(expected !== undefined && { expected }) })
+  const {
+    is,
+    note: written,
+    by,
+  } = await parts.askPerson({ words, ...(expected !== undefined && { expected }) })
+  const note = written.trim()
   await parts.log.screen(parts.driver, path, 'after', true).catch(() => {})
   const said = note === '' ? '' : `: ${note}`
   switch (is) {

@@ -121,8 +121,7 @@ export class LiveSession {
       this.judging.take({ is: 'skipped', note: 'stopped', by: 'who steers' })
       return
     }
-    if (order.do === 'verdict')
-      return void this.judging.take({ by: 'a person', ...order, note: order.note.trim() })
+    if (order.do === 'verdict') return void this.judging.take({ by: 'a person', ...order })
     if (order.do === 'end') return this.end({ undo: order.undo })
     if (order.do === 'longer') return this.longer()
     if (order.do === 'dialog' && this.dialogs.question.take(order)) return
@@ -312,7 +311,8 @@ export class LiveSession {
       return this.end({ undo: true })
     }
     // a page that steps work on, or that does not answer, is not asked once more
-    if (this.working || this.asking || this.dialogs.question.isOpen) {
+    const isBusy = this.working && !this.judging.isOpen
+    if (isBusy || this.asking || this.dialogs.question.isOpen) {
       if (this.state) this.say({ ...this.state, working: this.working, leftMs: this.leftMs() })
       return
     }

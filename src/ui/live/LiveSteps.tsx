@@ -28,7 +28,9 @@ type Props = {
 export function LiveSteps({ live, state, offers, say, onPickedSeen }: Props) {
   const [open, setOpen] = useState<string>()
   const { draft, rows, selected, chosen, editable, canPlay, working } = live
-  const failed = chosen && state.marks[chosen.id]?.failure
+  const failureOf = (row: StepRow | undefined) => row && state.marks[row.id]?.failure
+  const failing = failureOf(chosen) ? chosen : rows.find(failureOf)
+  const failed = failureOf(failing)
   return (
     <aside aria-label="Steps" className="flex min-h-0 flex-col overflow-auto border-l border-line bg-surface">
       <div className="flex flex-wrap items-center gap-2 border-b border-line px-[14px] py-2">
@@ -75,9 +77,9 @@ export function LiveSteps({ live, state, offers, say, onPickedSeen }: Props) {
           <Problem>{draft.problems[0].message}</Problem>
         </div>
       )}
-      {failed && (
+      {failing && failed && (
         <p role="status" className="border-b border-line bg-failed-wash px-[14px] py-2 text-sm">
-          Step {chosen.number}: {failed.message}
+          Step {failing.number}: {failed.message}
           {failed.expected !== undefined &&
             `; expected ${failed.expected}, found ${failed.actual ?? 'nothing'}`}
         </p>

@@ -315,9 +315,14 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
   )
 }
 
-/** A check that compared something: whether it can be told what to change is seen when it is asked. */
-const isAdoptable = ({ failing, failure, screenCheck }: OutlineLine): boolean =>
-  failing && !screenCheck && failure?.kind === 'check' && failure.actual !== undefined
+/** A check that compared something, and not what a person saw: whether it can be told what to change is seen
+ * when it is asked. */
+const isAdoptable = ({ failing, failure, screenCheck, words }: OutlineLine): boolean =>
+  failing &&
+  !screenCheck &&
+  words.verb !== 'do' &&
+  failure?.kind === 'check' &&
+  failure.actual !== undefined
 
 const DROPPED_WORDS: Record<EvidenceKind, string> = {
   screens: 'screens',
