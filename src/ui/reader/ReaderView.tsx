@@ -318,11 +318,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
 /** A check that compared something, and not what a person saw: whether it can be told what to change is seen
  * when it is asked. */
 const isAdoptable = ({ failing, failure, screenCheck, words }: OutlineLine): boolean =>
-  failing &&
-  !screenCheck &&
-  words.verb !== 'do' &&
-  failure?.kind === 'check' &&
-  failure.actual !== undefined
+  failing && !screenCheck && words.verb !== 'do' && failure?.kind === 'check' && failure.actual !== undefined
 
 const DROPPED_WORDS: Record<EvidenceKind, string> = {
   screens: 'screens',
