@@ -28,7 +28,8 @@ export async function doneByPerson(parts: StepParts, step: StepOf<'do'>, path: s
     case 'failed':
       throw new StepFault({
         kind: 'check',
-        message: `${by} saw that it is not so${said}`,
+        // What was seen stands beside what was expected.
+        message: `${by} saw that it is not so${expected === undefined ? said : ''}`,
         ...(expected !== undefined && { expected, actual: note || 'something else' }),
       })
     case 'cannot':
