@@ -15,6 +15,8 @@ import {
   type PlanInput,
 } from '../planning'
 import { estimateSchema, forecastSchema, matrixSchema, planSchema } from '../planning/schemas'
+import { where, type WhereInput } from '../triage'
+import { whereSchema } from '../triage/schemas'
 import type { Clock } from './budget'
 import { BadInput, type Fault } from './fault'
 
@@ -30,6 +32,7 @@ const COMPUTATIONS: Record<string, Computation> = {
   occurrences: { schema: occurrencesSchema, run: (input: OccurrencesInput) => occurrences(input) },
   recover: { schema: recoverSchema, run: (input: RecoverInput) => recover(input) },
   clashes: { schema: clashesSchema, run: (input: ClashesInput) => clashes(input) },
+  where: { schema: whereSchema, run: (input: WhereInput) => where(input) },
 }
 
 export const COMPUTATION_NAMES: readonly string[] = Object.keys(COMPUTATIONS)

@@ -1,0 +1,1 @@
+export { where, type Factors, type FactorValue, type Place, type WhereInput } from './where'
