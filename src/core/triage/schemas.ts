@@ -27,3 +27,25 @@ export const whereSchema = {
     ['rows'],
   ),
 }
+
+const id = { type: 'string', minLength: 1, maxLength: 500 }
+const described = {
+  title: { type: 'string', maxLength: 2000 },
+  text: { type: 'string', maxLength: 2_000_000 },
+  signature: { type: 'string', maxLength: 5000 },
+  where: factors,
+}
+export const similarSchema = {
+  title: 'Which known defects a draft is like',
+  ...object(
+    {
+      draft: object({ id, ...described }, ['title', 'text']),
+      defects: {
+        type: 'array',
+        items: object({ id, ...described }, ['id', 'title', 'text']),
+        maxItems: 20_000,
+      },
+    },
+    ['draft', 'defects'],
+  ),
+}
