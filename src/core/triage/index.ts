@@ -1,2 +1,11 @@
+export {
+  group,
+  SIGNATURE_VERSION,
+  signatureOf,
+  type FailureGroup,
+  type GroupedFailure,
+  type GroupInput,
+  type Signed,
+} from './group'
 export { similar, type Described, type Similar, type SimilarInput } from './similar'
 export { where, type Factors, type FactorValue, type Place, type WhereInput } from './where'

@@ -29,6 +29,38 @@ export const whereSchema = {
 }
 
 const id = { type: 'string', minLength: 1, maxLength: 500 }
+const long = { type: 'string', maxLength: 2_100_000 }
+export const groupSchema = {
+  title: 'Failures to causes',
+  ...object(
+    {
+      failures: {
+        type: 'array',
+        items: object(
+          {
+            id,
+            kind: id,
+            message: long,
+            stack: long,
+            step: { type: 'string', maxLength: 5000 },
+            case: { type: 'string', maxLength: 5000 },
+            url: { type: 'string', maxLength: 20_000 },
+            console: { type: 'array', items: long, maxItems: 1000 },
+          },
+          ['id', 'kind', 'message'],
+        ),
+        maxItems: 100_000,
+      },
+      known: {
+        type: 'array',
+        items: object({ signature: { type: 'string', maxLength: 5000 }, id }, ['signature', 'id']),
+        maxItems: 100_000,
+      },
+    },
+    ['failures'],
+  ),
+}
+
 const described = {
   title: { type: 'string', maxLength: 2000 },
   text: { type: 'string', maxLength: 2_000_000 },
