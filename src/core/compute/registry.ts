@@ -15,8 +15,17 @@ import {
   type PlanInput,
 } from '../planning'
 import { estimateSchema, forecastSchema, matrixSchema, planSchema } from '../planning/schemas'
-import { group, similar, where, type GroupInput, type SimilarInput, type WhereInput } from '../triage'
-import { groupSchema, similarSchema, whereSchema } from '../triage/schemas'
+import {
+  cause,
+  group,
+  similar,
+  where,
+  type CauseInput,
+  type GroupInput,
+  type SimilarInput,
+  type WhereInput,
+} from '../triage'
+import { causeSchema, groupSchema, similarSchema, whereSchema } from '../triage/schemas'
 import type { Clock } from './budget'
 import { BadInput, type Fault } from './fault'
 
@@ -32,6 +41,7 @@ const COMPUTATIONS: Record<string, Computation> = {
   occurrences: { schema: occurrencesSchema, run: (input: OccurrencesInput) => occurrences(input) },
   recover: { schema: recoverSchema, run: (input: RecoverInput) => recover(input) },
   clashes: { schema: clashesSchema, run: (input: ClashesInput) => clashes(input) },
+  cause: { schema: causeSchema, run: (input: CauseInput) => cause(input) },
   group: { schema: groupSchema, run: (input: GroupInput) => group(input) },
   similar: { schema: similarSchema, run: (input: SimilarInput) => similar(input) },
   where: { schema: whereSchema, run: (input: WhereInput) => where(input) },

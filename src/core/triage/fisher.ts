@@ -7,9 +7,9 @@ export function lnFactorials(most: number): Float64Array {
   return table
 }
 
-/** The natural logarithm of the chance that of `here.of` rows, drawn from `counts.all` of which `counts.failed`
- * failed, so many as `here.failed` or more are failures. With many rows the chance itself is too small for a
- * number.
+/** The natural logarithm of the chance that of `here.of` rows, drawn from `counts.all` of which
+ * `counts.failed` failed, so many as `here.failed` or more are failures. With many rows the chance itself is
+ * too small for a number.
  * @param lnFactorial reaches `counts.all` */
 export function lnFisher(
   lnFactorial: Float64Array,

@@ -1,4 +1,5 @@
-/** Stack traces of many languages: the cause at the bottom, and the first frame that is the application's own. */
+/** Stack traces of many languages: the cause at the bottom, and the first frame that is the application's
+ * own. */
 
 export type Frame = { name: string; file: string }
 /** `head`: what the innermost cause says. `frames`: of that cause, the innermost first. */

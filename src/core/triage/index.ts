@@ -1,3 +1,5 @@
+export { cause, causeBy, learnt, type CauseAnswer, type CauseInput, type Weights } from './cause'
+export { CAUSES, type CauseName, type GroupFacts } from './evidence'
 export {
   group,
   SIGNATURE_VERSION,

@@ -1,4 +1,6 @@
 /** JSON Schemas of what computations of triage are given. */
+import { CAUSES } from './evidence'
+
 const object = (properties: Record<string, object>, required: string[]) => ({
   type: 'object',
   additionalProperties: false,
@@ -25,6 +27,63 @@ export const whereSchema = {
       },
     },
     ['rows'],
+  ),
+}
+
+const share = { type: 'number', minimum: 0, maximum: 1 }
+const count = { type: 'integer', minimum: 0 }
+const causeName = { enum: [...CAUSES] }
+const facts = object(
+  {
+    kinds: { type: 'object', maxProperties: 100, additionalProperties: { type: 'number', minimum: 0 } },
+    failures: count,
+    cases: count,
+    environments: object({ failed: count, of: count }, ['failed', 'of']),
+    where: {
+      type: 'array',
+      items: object({ factors, ratio: { type: ['number', 'null'] }, p: share, covers: share }, [
+        'factors',
+        'ratio',
+        'p',
+        'covers',
+      ]),
+      maxItems: 100,
+    },
+    newInBuild: { type: 'boolean' },
+    flakyBefore: share,
+    agents: object({ involved: count, unhealthy: count }, ['involved', 'unhealthy']),
+    recovered: share,
+    similar: {
+      type: 'array',
+      items: object({ cause: causeName, score: share }, ['cause', 'score']),
+      maxItems: 1000,
+    },
+  },
+  [
+    'kinds',
+    'failures',
+    'cases',
+    'environments',
+    'where',
+    'newInBuild',
+    'flakyBefore',
+    'agents',
+    'recovered',
+    'similar',
+  ],
+)
+export const causeSchema = {
+  title: 'What kind of cause a group of failures likely has',
+  ...object(
+    {
+      group: facts,
+      decisions: {
+        type: 'array',
+        items: object({ group: facts, cause: causeName }, ['group', 'cause']),
+        maxItems: 2000,
+      },
+    },
+    ['group'],
   ),
 }
 

@@ -1,5 +1,5 @@
-/** The same error of a script as each engine words it. The right side is what they have in common; `$1` is the
- * property, or the name. */
+/** The same error of a script as each engine words it. The right side is what they have in common; `$1` is
+ * the property, or the name. */
 const ERRORS: readonly (readonly [pattern: RegExp, means: string])[] = [
   // V8, then SpiderMonkey, then JavaScriptCore.
   [

@@ -26,9 +26,8 @@ const keep = (digits: string): string =>
   OPEN + [...digits].map((digit) => String.fromCharCode(0xe000 + Number(digit))).join('') + CLOSE
 
 const steps: readonly (readonly [RegExp, string | ((...found: string[]) => string)])[] = [
-  // eslint-disable-next-line no-control-regex
   [/\u001b\[[0-9;?]*[A-Za-z]|\[(?:\d{1,3};?){1,4}m/g, ''],
-  // eslint-disable-next-line no-control-regex
+
   [/[\u0000-\u0008\u000b-\u001f\u007f\u200b-\u200f\ufeff\ufffd]/g, ' '],
   [/[“”„«»]/g, '"'],
   [/[‘’‚`´]/g, "'"],

@@ -5,10 +5,10 @@ import { lnFactorials, lnFisher } from './fisher'
 export type FactorValue = string | number | boolean
 export type Factors = Record<string, FactorValue>
 export type WhereInput = { rows: { failed: boolean; factors: Factors }[] }
-/** Rows with these factors: `failed` `of` them failed; of the others `elsewhereFailed` `elsewhereOf`. `ratio`:
- * how many times as often as elsewhere; `null`: nothing failed there. `pRaw`: the chance of so many or more
- * here if it made no difference (Fisher 1922, one-sided). `p`: the same times `tried`, for all that were looked
- * at. `covers`: the share of all failures that are here. */
+/** Rows with these factors: `failed` `of` them failed; of the others `elsewhereFailed` `elsewhereOf`.
+ * `ratio`: how many times as often as elsewhere; `null`: nothing failed there. `pRaw`: the chance of so many
+ * or more here if it made no difference (Fisher 1922, one-sided). `p`: the same times `tried`, for all that
+ * were looked at. `covers`: the share of all failures that are here. */
 export type Place = {
   factors: Factors
   failed: number
@@ -129,7 +129,8 @@ class Table {
   factorsOf = (names: readonly number[], values: readonly number[]): Factors =>
     Object.fromEntries(names.map((name, i) => [this.names[name]!, this.values[name]![values[i]!]!]))
 
-  /** Rows by the values of up to so many factors; a further factor that leaves no row out says nothing more. */
+  /** Rows by the values of up to so many factors; a further factor that leaves no row out says nothing
+   * more. */
   cells(most: number): Cell[] {
     const bySubset = new Map<string, Map<number, Cell>>()
     for (const names of subsets(this.names.length, most)) {

@@ -1,5 +1,5 @@
-/** Defects of the ferry line, each told by three people in their own words, and failures that none of them is.
- * Written before the computation was run on them, and not changed since. */
+/** Defects of the ferry line, each told by three people in their own words, and failures that none of them
+ * is. Written before the computation was run on them, and not changed since. */
 type Told = readonly [title: string, text: string]
 
 export const DEFECTS: readonly (readonly [known: Told, ...again: Told[]])[] = [

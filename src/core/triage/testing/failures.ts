@@ -1,4 +1,5 @@
-/** Failures with the cause of each: made from what one cause looks like in many runs, engines and languages. */
+/** Failures with the cause of each: made from what one cause looks like in many runs, engines and
+ * languages. */
 import { host, int, random, type Cause } from './making'
 
 export { OTHERS } from './other-failures'
