@@ -6,6 +6,8 @@ export type Frame = { name: string; file: string }
 export type Trace = { head: string; frames: Frame[] }
 
 const LINES_MOST = 20_000
+/** A longer line is no frame. */
+const FRAME_CHARS_MOST = 1000
 /** Where libraries and engines live, in the languages they are written in. */
 const FOREIGN =
   /node_modules|^node:|internal\/|webpack\/(?:bootstrap|runtime)|\[native code\]|<anonymous>|site-packages|dist-packages|[\\/]lib[\\/](?:python|ruby|node)|[\\/]usr[\\/](?:lib|local[\\/]go)|[\\/]go[\\/]pkg[\\/]mod|\.cargo[\\/]registry|rustc[\\/]|[\\/]vendor[\\/]|[\\/]gems[\\/]/i
@@ -65,9 +67,10 @@ export function traceOf(text: string): Trace {
   let isOver = false
   for (let i = 0; i < lines.length; i++) {
     const line = lines[i]!
-    const go = GO.exec(line)
+    const mayBeFrame = line.length <= FRAME_CHARS_MOST
+    const go = mayBeFrame ? GO.exec(line) : null
     const goFile = go && GO_FILE.exec(lines[i + 1] ?? '')
-    const frame = goFile ? { name: go[1]!, file: goFile[1]! } : frameIn(line)
+    const frame = goFile ? { name: go[1]!, file: goFile[1]! } : mayBeFrame && frameIn(line)
     if (goFile) i++
     if (frame) {
       frames.push(frame)

@@ -125,6 +125,20 @@ describe('awkward data', () => {
       '',
       '\n\n',
       '{'.repeat(50_000),
+      ...[
+        'a.',
+        'a-',
+        '(.',
+        ' [',
+        'a/',
+        '1.',
+        '<n>,',
+        "'a",
+        'at (',
+        '    at x.(',
+        'caused by:\n',
+        'File "',
+      ].map((part) => part.repeat(200_000)),
     ]) {
       const { signature, title } = signatureOf({ kind: 'page', message })
       expect(signature.length).toBeLessThan(450)

@@ -1,8 +1,8 @@
 /** Takes out of a message what differs from one failure to the next of the same cause: numbers, times,
  * addresses, references, quoted data. What tells causes apart stays. */
 
-/** Longer messages are judged by their beginning. */
-const CHARS_MOST = 20_000
+/** Longer messages are judged by their beginning: some of these patterns look again from each word on. */
+const CHARS_MOST = 4000
 /** Names behind and before these words are no data. */
 const NAMED =
   'button|link|field|table|column|property|attribute|dialog|check|constraint|relation|module|variable|' +
@@ -27,7 +27,6 @@ const keep = (digits: string): string =>
 
 const steps: readonly (readonly [RegExp, string | ((...found: string[]) => string)])[] = [
   [/\u001b\[[0-9;?]*[A-Za-z]|\[(?:\d{1,3};?){1,4}m/g, ''],
-
   [/[\u0000-\u0008\u000b-\u001f\u007f\u200b-\u200f\ufeff\ufffd]/g, ' '],
   [/[“”„«»]/g, '"'],
   [/[‘’‚`´]/g, "'"],
