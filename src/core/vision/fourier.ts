@@ -168,6 +168,9 @@ export class Correlator {
   }
 }
 
+/** Pixels of the plane that a screen of this size is transformed in. */
+export const transformedArea = (width: number, height: number): number => sizeFrom(width) * sizeFrom(height)
+
 /** The least size that can be transformed and is no smaller. */
 function sizeFrom(least: number): number {
   const power = 2 ** Math.max(2, Math.ceil(Math.log2(least)))
