@@ -1,5 +1,5 @@
-/** Failures told apart: groups against labels, how long many take, and one more; known defects in other words;
- * where failures happen; what people decided, foretold. */
+/** Failures told apart: groups against labels, how long many take, and one more; known defects in other
+ * words; where failures happen; what people decided, foretold. */
 import { cause, causeBy, CAUSES, group, learnt, signatureOf, similar, where } from '../src/core/triage'
 import { DEFECTS, NEW_ONES } from '../src/core/triage/testing/defects'
 import { adjustedRand, labelled, OTHERS, SERVICES, WEB } from '../src/core/triage/testing/failures'
