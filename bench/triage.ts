@@ -1,9 +1,9 @@
 /** Failures told apart: groups against labels, how long many take, and one more; known defects in other
  * words; where failures happen; what people decided, foretold. */
+import { randomFrom } from '../src/core/execution/random'
 import { cause, causeBy, CAUSES, group, learnt, signatureOf, similar, where } from '../src/core/triage'
 import { DEFECTS, NEW_ONES } from '../src/core/triage/testing/defects'
 import { adjustedRand, labelled, OTHERS, SERVICES, WEB } from '../src/core/triage/testing/failures'
-import { random } from '../src/core/triage/testing/making'
 import { report } from './report'
 
 const ALL = [...WEB, ...SERVICES, ...OTHERS]
@@ -52,7 +52,7 @@ report(
   '',
 )
 
-const next = random(7)
+const next = randomFrom(7)
 const rows = Array.from({ length: 20_000 }, () => {
   const factors = {
     browser: `b${Math.floor(next() * 3)}`,

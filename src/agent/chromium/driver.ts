@@ -32,7 +32,8 @@ import { ChromiumLive } from './live'
 import { Network } from './network'
 import type { PageWatch } from './page-watch'
 import type { VideoRecorder } from './video'
-import type { LiveListeners } from '../driver/live'
+import { DIALOG_EACH_MS, type LiveListeners } from '../driver/live'
+import { seldom } from '../driver/seldom'
 import { takesNoFiles } from '../driver/files'
 import { firstStays, goOn } from '../driver/going'
 import { reasonOf } from '../driver/reason'
@@ -297,7 +298,7 @@ export class ChromiumDriver implements BrowserDriver {
   lost = () => this.watch.log.lost
   async live(listeners: LiveListeners): Promise<ChromiumLive> {
     const live = await ChromiumLive.open(this.context, () => this.page, this.environment, listeners)
-    this.watch.onDialog = (words, answer) => live.hearDialog(words, answer)
+    this.watch.onDialog = seldom(DIALOG_EACH_MS, listeners.dialog)
     this.watch.ask = listeners.ask
     return live
   }

@@ -2,7 +2,7 @@
  * what the person does told by a script that runs beside those of the page. */
 import type { BrowserContext, CDPSession, FileChooser, Page } from 'playwright-core'
 import type { HeldKey, UploadFile } from '@/core/model'
-import type { Input, LiveBrowser, LiveListeners, Seen } from '../driver/live'
+import { TOLD_CHARS_MOST, type Input, type LiveBrowser, type LiveListeners, type Seen } from '../driver/live'
 import type { LiveList } from '@/core/live'
 import { pageScript } from '../page/script'
 import { askPage } from './asking'
@@ -14,10 +14,6 @@ const QUALITY = 72
 const FRAMES_MOST = 28
 const FRAME_MS = 1000 / FRAMES_MOST
 const FILES_MS = 3000
-/** Dialogs of the browser are told at most so often. */
-const DIALOG_EACH_MS = 1000
-/** A page may say so much at once; more is no person. */
-const TOLD_CHARS_MOST = 200_000
 
 type Watched = { page: Page; session: CDPSession; context: number | undefined }
 
@@ -29,7 +25,6 @@ export class ChromiumLive implements LiveBrowser {
   private waiting: Buffer | undefined
   private sending: NodeJS.Timeout | undefined
   private lastSent = 0
-  private lastDialog = -Infinity
   /** What asked for files last. */
   private asks: FileChooser | undefined
 
@@ -204,14 +199,6 @@ export class ChromiumLive implements LiveBrowser {
       },
       Math.max(0, this.lastSent + FRAME_MS - performance.now()),
     )
-  }
-
-  /** A page may open them without end. */
-  hearDialog(words: string, answer: 'accept' | 'dismiss'): void {
-    const now = performance.now()
-    if (now - this.lastDialog < DIALOG_EACH_MS) return
-    this.lastDialog = now
-    this.listeners.dialog(words, answer)
   }
 
   private hear(told: string): void {

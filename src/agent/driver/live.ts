@@ -18,6 +18,10 @@ export type LiveListeners = {
   ask(dialog: AskedDialog): Promise<DialogAnswer | undefined>
   dialog(words: string, answer: 'accept' | 'dismiss'): void
 }
+/** A page may say so much at once of what a person did; more is no person. */
+export const TOLD_CHARS_MOST = 200_000
+/** Dialogs of the browser are told at most so often. */
+export const DIALOG_EACH_MS = 1000
 export type DialogListeners = Pick<LiveListeners, 'ask' | 'dialog'>
 export type DialogAnswer = { accept: boolean; text: string | undefined }
 

@@ -2,7 +2,15 @@
  * for what the person did. */
 import { isDeepStrictEqual } from 'node:util'
 import type { UploadFile } from '@/core/model'
-import type { Input, LiveBrowser, LiveListeners, Seen } from '../driver/live'
+import {
+  DIALOG_EACH_MS,
+  TOLD_CHARS_MOST,
+  type Input,
+  type LiveBrowser,
+  type LiveListeners,
+  type Seen,
+} from '../driver/live'
+import { seldom } from '../driver/seldom'
 import type { ScreenShot } from '../driver/port'
 import type { Told } from './recording'
 import type { Engine } from './engine'
@@ -10,10 +18,6 @@ import type { Engine } from './engine'
 /** Between two pictures: while something changes, and once nothing did for a while. */
 const [BUSY_MS, IDLE_MS] = [10, 250]
 const IDLE_AFTER_MS = 1500
-/** A page may say so much at once; more is no person. */
-const TOLD_CHARS_MOST = 200_000
-/** Dialogs of the browser are told at most so often. */
-const DIALOG_EACH_MS = 1000
 /** Of the newest pictures the rate is the mean. */
 const RATE_OF = 10
 
@@ -24,7 +28,6 @@ export class PolledLive<F, E> implements LiveBrowser {
   /** How long the newest pictures took. */
   private readonly took: number[] = []
   private wake: (() => void) | undefined
-  private lastDialog = -Infinity
   /** The documents that a list was opened in, and that a file was asked for in. */
   private readonly asking: { list?: F; files?: F } = {}
   private readonly going: Promise<void>
@@ -36,7 +39,7 @@ export class PolledLive<F, E> implements LiveBrowser {
   ) {
     engine.hearDialogs({
       ask: listeners.ask,
-      dialog: (words, answer) => this.hearDialog(words, answer),
+      dialog: seldom(DIALOG_EACH_MS, listeners.dialog),
     })
     this.going = this.go()
   }
@@ -134,13 +137,5 @@ export class PolledLive<F, E> implements LiveBrowser {
       if (told.list) this.asking.list = frame
       this.listeners.list(told.list)
     }
-  }
-
-  /** A page may open them without end. */
-  private hearDialog(words: string, answer: 'accept' | 'dismiss'): void {
-    const now = performance.now()
-    if (now - this.lastDialog < DIALOG_EACH_MS) return
-    this.lastDialog = now
-    this.listeners.dialog(words, answer)
   }
 }

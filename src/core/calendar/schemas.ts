@@ -1,12 +1,8 @@
 /** JSON Schemas of what calendar computations are given. */
+import { object } from '../model/schema-parts'
+
 const text = { type: 'string', minLength: 1, maxLength: 500 }
 const optional = { type: ['string', 'null'], maxLength: 500 }
-const object = (properties: Record<string, object>, required: string[]) => ({
-  type: 'object',
-  additionalProperties: false,
-  properties,
-  required,
-})
 
 export const occurrencesSchema = {
   title: 'When something recurs',

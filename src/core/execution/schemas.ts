@@ -1,12 +1,7 @@
 /** JSON Schemas of what computations of the execution are given. */
+import { object } from '../model/schema-parts'
 import { conditionSchema, FAILURE_KINDS, RESUMES } from '../model'
 
-const object = (properties: Record<string, object>, required: string[]) => ({
-  type: 'object',
-  additionalProperties: false,
-  properties,
-  required,
-})
 const id = { type: 'string', minLength: 1, maxLength: 200 }
 const text = { type: 'string', maxLength: 100_000 }
 const ms = { type: 'number', minimum: 0 }

@@ -1,13 +1,9 @@
 /** JSON Schemas of what planning computations are given. */
+import { object } from '../model/schema-parts'
+
 const text = { type: 'string', minLength: 1, maxLength: 300 }
 const ms = { type: 'integer', minimum: 0, maximum: 1e12 }
 const instant = { type: 'integer', minimum: -1e15, maximum: 1e15 }
-const object = (properties: Record<string, object>, required: string[]) => ({
-  type: 'object',
-  additionalProperties: false,
-  properties,
-  required,
-})
 const seed = { type: 'integer', minimum: 0, maximum: 4_294_967_295 }
 const budgetMs = { type: 'integer', minimum: 0, maximum: 60_000 }
 

@@ -1,5 +1,5 @@
 import { cause, causeBy, CAUSES, learnt, type CauseName, type GroupFacts } from '.'
-import { random } from './testing/making'
+import { randomFrom } from '../execution/random'
 
 const facts = (more: Partial<GroupFacts> = {}): GroupFacts => ({
   kinds: { check: 6 },
@@ -54,7 +54,7 @@ test.each<[string, Partial<GroupFacts>, CauseName]>([
 })
 
 test('likelihoods are six, of 0 to 1, and sum to one, whatever the facts', () => {
-  const next = random(4)
+  const next = randomFrom(4)
   for (let i = 0; i < 50; i++) {
     const group = facts({
       kinds: { check: next() * 9, target: next() * 9, constructor: 3, nothing: 2 },
@@ -94,7 +94,7 @@ const USUAL: CauseName[] = ['test-data', 'product-defect', 'test-fault', 'intend
 
 test('what it says is as sure as it is right: with decisions of a house, held against others of it', () => {
   // A house whose causes follow rules of its own, with noise.
-  const next = random(12)
+  const next = randomFrom(12)
   const decided = () => {
     const isTarget = next() < 0.5
     const isNew = next() < 0.5

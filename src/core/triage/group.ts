@@ -1,5 +1,6 @@
 /** Failures to causes: each gets a signature of what it says, and those with the same one are one group. */
 import { Faults } from '../compute/fault'
+import { seedOf } from '../execution/random'
 import { ownFrame, traceOf } from './frames'
 import { scriptError } from './script-errors'
 import { withoutVolatile } from './volatile'
@@ -133,10 +134,6 @@ const titleOf = (text: string): string => {
   return title.length > TITLE_CHARS ? `${title.slice(0, TITLE_CHARS - 1)}…` : title
 }
 
-/** What is cut off is told by a number of all of it (FNV-1a). */
-function short(text: string, most: number): string {
-  if (text.length <= most) return text
-  let hash = 0x811c9dc5
-  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193) >>> 0
-  return `${text.slice(0, most)}…${hash.toString(16)}`
-}
+/** What is cut off is told by a number of all of it. */
+const short = (text: string, most: number): string =>
+  text.length <= most ? text : `${text.slice(0, most)}…${seedOf(text).toString(16)}`

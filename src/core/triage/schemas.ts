@@ -1,12 +1,6 @@
 /** JSON Schemas of what computations of triage are given. */
+import { object } from '../model/schema-parts'
 import { CAUSES } from './evidence'
-
-const object = (properties: Record<string, object>, required: string[]) => ({
-  type: 'object',
-  additionalProperties: false,
-  properties,
-  required,
-})
 
 const factors = {
   type: 'object',

@@ -1,18 +1,14 @@
 import { where, type Factors } from '.'
+import { randomFrom } from '../execution/random'
 import { lnFactorials, lnFisher } from './fisher'
 
 const fisher = (...given: Parameters<typeof lnFisher>) => Math.exp(lnFisher(...given))
 
-/** A generator of numbers from 0 to 1 (Park & Miller 1988). */
-function random(seed: number): () => number {
-  let state = seed
-  return () => (state = (state * 48_271) % 2_147_483_647) / 2_147_483_647
-}
 const pick = <T>(from: readonly T[], next: () => number): T => from[Math.floor(next() * from.length)]!
 
 /** Runs of a fleet; `fails` says how likely each is to fail. */
 function runs(count: number, seed: number, fails: (factors: Factors) => number) {
-  const next = random(seed)
+  const next = randomFrom(seed)
   return Array.from({ length: count }, () => {
     const factors: Factors = {
       browser: pick(['Chromium', 'Firefox', 'WebKit'], next),

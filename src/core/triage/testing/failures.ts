@@ -1,6 +1,7 @@
 /** Failures with the cause of each: made from what one cause looks like in many runs, engines and
  * languages. */
-import { host, int, random, type Cause } from './making'
+import { randomFrom } from '../../execution/random'
+import { host, int, type Cause } from './making'
 
 export { OTHERS } from './other-failures'
 export { SERVICES } from './service-failures'
@@ -8,7 +9,7 @@ export { WEB } from './web-failures'
 
 /** So many of each cause, in mixed order, with context of every kind. */
 export function labelled(causes: readonly Cause[], each: number, seed: number) {
-  const next = random(seed)
+  const next = randomFrom(seed)
   const all = causes.flatMap(({ cause, say }) =>
     Array.from({ length: each }, (_, i) => ({ cause, failure: say(next, i), order: next() })),
   )

@@ -1,9 +1,10 @@
 /** Failures by their cause, in the ways that other programs and people write. */
-import { amount, check, date, hex, host, int, pick, port, ref, time, type Cause, type Next } from './making'
+import type { Random } from '../../execution/random'
+import { amount, check, date, hex, host, int, pick, port, ref, time, type Cause } from './making'
 
-const list = (next: Next) =>
+const list = (next: Random) =>
   Array.from({ length: int(next, 1, 6) }, () => port(next)).join(pick(next, ', ', ','))
-const level = (next: Next) =>
+const level = (next: Random) =>
   pick(
     next,
     '',

@@ -1,7 +1,8 @@
 /** Failures of services in several languages, by their cause. */
-import { hex, host, int, logged, pick, ref, uuid, type Cause, type Next } from './making'
+import type { Random } from '../../execution/random'
+import { hex, host, int, logged, pick, ref, uuid, type Cause } from './making'
 
-const java = (next: Next, message: string, own: string, cause?: string) => ({
+const java = (next: Random, message: string, own: string, cause?: string) => ({
   kind: 'script',
   message: message.split('\n')[0]!,
   stack: [
@@ -14,7 +15,7 @@ const java = (next: Next, message: string, own: string, cause?: string) => ({
     `\t... ${int(next, 20, 70)} more`,
   ].join('\n'),
 })
-const python = (next: Next, error: string, fn: string) => ({
+const python = (next: Random, error: string, fn: string) => ({
   kind: 'script',
   message: error,
   stack: [
@@ -28,7 +29,7 @@ const python = (next: Next, error: string, fn: string) => ({
     error,
   ].join('\n'),
 })
-const go = (next: Next, message: string, fn: string) => ({
+const go = (next: Random, message: string, fn: string) => ({
   kind: 'script',
   message: `panic: ${message}\n\ngoroutine ${int(next, 1, 900)} [running]:\n${fn}(0x${hex(next, 8)}, 0x${hex(next, 6)})\n\t/build/${hex(next, 6)}/gate/scan.go:${int(next, 10, 300)} +0x${hex(next, 3)}\nnet/http.HandlerFunc.ServeHTTP(0x${hex(next, 8)})\n\t/usr/local/go/src/net/http/server.go:${int(next, 1000, 3000)} +0x${hex(next, 2)}`,
 })

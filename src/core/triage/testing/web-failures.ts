@@ -1,22 +1,9 @@
 /** Failures of web interfaces, by their cause. */
-import {
-  amount,
-  check,
-  date,
-  hex,
-  host,
-  int,
-  pick,
-  port,
-  ref,
-  target,
-  time,
-  type Cause,
-  type Next,
-} from './making'
+import type { Random } from '../../execution/random'
+import { amount, check, date, hex, host, int, pick, port, ref, target, time, type Cause } from './making'
 
 /** A script error in three engines, with its stack as each prints it. */
-function script(next: Next, [v8, spider, core]: [string, string, string], fn: string, file: string) {
+function script(next: Random, [v8, spider, core]: [string, string, string], fn: string, file: string) {
   const at = `${pick(next, 'https', 'http')}://${host(next)}/assets/${file}.${hex(next, 8)}.js:${int(next, 1, 4000)}:${int(next, 1, 80)}`
   const under = `https://${host(next)}/assets/vendor.${hex(next, 8)}.js:1:${int(next, 100, 90_000)}`
   const last = fn.split('.').at(-1)!
