@@ -19,22 +19,28 @@ export const OTHERS: readonly Cause[] = [
   check(
     'a body',
     (next) =>
-      `body differs: {"ref":"${ref(next)}","seats":[${int(next, 1, 9)},${int(next, 1, 9)}]} is not {"ref":"${ref(next)}","seats":[]}`,
+      `body differs: ` +
+      `{"ref":"${ref(next)}","seats":[${int(next, 1, 9)},${int(next, 1, 9)}]} ` +
+      `is not {"ref":"${ref(next)}","seats":[]}`,
   ),
   check(
     'is missing a word',
     (next) =>
-      `Expected the text of dialog "Refund" to contain '${amount(next)} EUR', but it was '${pick(next, '', amount(next))}'`,
+      `Expected the text of dialog "Refund" to contain '${amount(next)} EUR', ` +
+      `but it was '${pick(next, '', amount(next))}'`,
   ),
   check(
     'cut off',
     (next) =>
-      `The notice reads "Because of the storm the sailings at ${time(next)} and ${time(next)} to ${port(next)} are can${pick(next, '…', '...', 'celled"')}`,
+      `The notice reads "Because of the storm the sailings at ${time(next)} ` +
+      `and ${time(next)} to ${port(next)} are ` +
+      `can${pick(next, '…', '...', 'celled"')}`,
   ),
   check(
     'an attribute',
     (next) =>
-      `attribute "href" of link "Tickets": expected "/tickets/${ref(next)}", found "/login?next=/tickets/${ref(next)}"`,
+      `attribute "href" of link "Tickets": expected "/tickets/${ref(next)}", ` +
+      `found "/login?next=/tickets/${ref(next)}"`,
   ),
   check(
     'another attribute',
@@ -45,21 +51,28 @@ export const OTHERS: readonly Cause[] = [
     cause: 'a deadlock',
     say: (next) => ({
       kind: 'data',
-      message: `${level(next)}deadlock detected: Process ${int(next, 100, 9999)} waits for ShareLock on transaction ${int(next, 1000, 99_999)}; blocked by process ${int(next, 100, 9999)}.`,
+      message:
+        `${level(next)}deadlock detected: Process ${int(next, 100, 9999)} waits ` +
+        `for ShareLock on transaction ${int(next, 1000, 99_999)}; blocked by ` +
+        `process ${int(next, 100, 9999)}.`,
     }),
   },
   {
     cause: 'a check constraint',
     say: (next) => ({
       kind: 'data',
-      message: `${level(next)}new row for relation "passage" violates check constraint "seats_left": ${int(next, -9, -1)}`,
+      message:
+        `${level(next)}new row for relation "passage" violates check constraint ` +
+        `"seats_left": ${int(next, -9, -1)}`,
     }),
   },
   {
     cause: 'another check constraint',
     say: (next) => ({
       kind: 'data',
-      message: `${level(next)}new row for relation "passage" violates check constraint "vehicle_length": ${int(next, 5, 20)}`,
+      message:
+        `${level(next)}new row for relation "passage" violates check constraint ` +
+        `"vehicle_length": ${int(next, 5, 20)}`,
     }),
   },
   {
@@ -67,23 +80,40 @@ export const OTHERS: readonly Cause[] = [
     say: (next) => ({
       kind: 'script',
       message: "NoMethodError: undefined method `berth' for nil:NilClass",
-      stack: `/usr/lib/ruby/gems/3.1.0/gems/rack-2.2.${int(next, 1, 9)}/lib/rack/builder.rb:${int(next, 10, 200)}:in \`call'\n/srv/quay/${hex(next, 6)}/app/berths.rb:${int(next, 10, 200)}:in \`berth_of'`,
+      stack: [
+        `/usr/lib/ruby/gems/3.1.0/gems/rack-2.2.${int(next, 1, 9)}/lib/rack/builder.rb:${int(next, 10, 200)}:in \`call'`,
+        `/srv/quay/${hex(next, 6)}/app/berths.rb:${int(next, 10, 200)}:in \`berth_of'`,
+      ].join('\n'),
     }),
   },
   {
     cause: 'PHP',
     say: (next) => ({
       kind: 'script',
-      message: `PHP Fatal error:  Uncaught TypeError: Unsupported operand types: string + int in /var/www/${int(next, 1, 30)}/fares.php:${int(next, 10, 300)}`,
-      stack: `#0 /var/www/${int(next, 1, 30)}/vendor/laravel/pipeline.php(${int(next, 10, 300)}): Illuminate\\Pipeline->run()\n#1 /var/www/${int(next, 1, 30)}/fares.php(${int(next, 10, 300)}): Ferry\\Fares->sum()`,
+      message:
+        `PHP Fatal error:  Uncaught TypeError: Unsupported operand types: string ` +
+        `+ int in /var/www/${int(next, 1, 30)}/fares.php:${int(next, 10, 300)}`,
+      stack: [
+        `#0 /var/www/${int(next, 1, 30)}/vendor/laravel/pipeline.php(${int(next, 10, 300)}): Illuminate\\Pipeline->run()`,
+        `#1 /var/www/${int(next, 1, 30)}/fares.php(${int(next, 10, 300)}): Ferry\\Fares->sum()`,
+      ].join('\n'),
     }),
   },
   {
     cause: 'Rust',
     say: (next) => ({
       kind: 'script',
-      message: `thread 'main' panicked at src/tide.rs:${int(next, 10, 300)}:${int(next, 1, 80)}: called \`Option::unwrap()\` on a \`None\` value`,
-      stack: `   0: rust_begin_unwind\n   1: core::panicking::panic_fmt\n   2: core::option::unwrap_failed\n   3: tides::tide::high_water\n`,
+      message:
+        `thread 'main' panicked at ` +
+        `src/tide.rs:${int(next, 10, 300)}:${int(next, 1, 80)}: called ` +
+        `\`Option::unwrap()\` on a \`None\` value`,
+      stack: [
+        `   0: rust_begin_unwind`,
+        `   1: core::panicking::panic_fmt`,
+        `   2: core::option::unwrap_failed`,
+        `   3: tides::tide::high_water`,
+        ``,
+      ].join('\n'),
     }),
   },
   {
@@ -91,7 +121,19 @@ export const OTHERS: readonly Cause[] = [
     say: (next) => ({
       kind: 'script',
       message: 'app.errors.ManifestError: manifest cannot be read',
-      stack: `Traceback (most recent call last):\n  File "/srv/${int(next, 1, 9)}/app/store.py", line ${int(next, 1, 99)}, in read_rows\n    return open(path)\nFileNotFoundError: [Errno 2] No such file or directory: '/data/manifest-${int(next, 1, 999)}.csv'\n\nThe above exception was the direct cause of the following exception:\n\nTraceback (most recent call last):\n  File "/srv/${int(next, 1, 9)}/app/views.py", line ${int(next, 1, 99)}, in manifest\n    rows = read_rows()\napp.errors.ManifestError: manifest cannot be read`,
+      stack: [
+        `Traceback (most recent call last):`,
+        `  File "/srv/${int(next, 1, 9)}/app/store.py", line ${int(next, 1, 99)}, in read_rows`,
+        `    return open(path)`,
+        `FileNotFoundError: [Errno 2] No such file or directory: '/data/manifest-${int(next, 1, 999)}.csv'`,
+        ``,
+        `The above exception was the direct cause of the following exception:`,
+        ``,
+        `Traceback (most recent call last):`,
+        `  File "/srv/${int(next, 1, 9)}/app/views.py", line ${int(next, 1, 99)}, in manifest`,
+        `    rows = read_rows()`,
+        `app.errors.ManifestError: manifest cannot be read`,
+      ].join('\n'),
     }),
   },
   {
@@ -99,7 +141,19 @@ export const OTHERS: readonly Cause[] = [
     say: (next) => ({
       kind: 'script',
       message: 'app.errors.ManifestError: manifest cannot be read',
-      stack: `Traceback (most recent call last):\n  File "/srv/${int(next, 1, 9)}/app/store.py", line ${int(next, 1, 99)}, in read_rows\n    return parse(text)\nUnicodeDecodeError: 'utf-8' codec can't decode byte 0x${hex(next, 2)} in position ${int(next, 0, 9999)}: invalid start byte\n\nThe above exception was the direct cause of the following exception:\n\nTraceback (most recent call last):\n  File "/srv/${int(next, 1, 9)}/app/views.py", line ${int(next, 1, 99)}, in manifest\n    rows = read_rows()\napp.errors.ManifestError: manifest cannot be read`,
+      stack: [
+        `Traceback (most recent call last):`,
+        `  File "/srv/${int(next, 1, 9)}/app/store.py", line ${int(next, 1, 99)}, in read_rows`,
+        `    return parse(text)`,
+        `UnicodeDecodeError: 'utf-8' codec can't decode byte 0x${hex(next, 2)} in position ${int(next, 0, 9999)}: invalid start byte`,
+        ``,
+        `The above exception was the direct cause of the following exception:`,
+        ``,
+        `Traceback (most recent call last):`,
+        `  File "/srv/${int(next, 1, 9)}/app/views.py", line ${int(next, 1, 99)}, in manifest`,
+        `    rows = read_rows()`,
+        `app.errors.ManifestError: manifest cannot be read`,
+      ].join('\n'),
     }),
   },
   {
@@ -113,14 +167,19 @@ export const OTHERS: readonly Cause[] = [
     cause: 'memory',
     say: (next) => ({
       kind: 'agent',
-      message: `${level(next)}the browser used ${int(next, 2000, 9000)} MB of ${int(next, 2000, 9000)} MB and was ended (pid ${int(next, 100, 99_999)})`,
+      message:
+        `${level(next)}the browser used ${int(next, 2000, 9000)} MB of ` +
+        `${int(next, 2000, 9000)} MB and was ended (pid ` +
+        `${int(next, 100, 99_999)})`,
     }),
   },
   {
     cause: 'the mail is late',
     say: (next) => ({
       kind: 'check',
-      message: `${pick(next, '1 mail', `${int(next, 2, 5)} mails`)} for ref.${hex(next, 6)}@ferry.invalid within ${int(next, 10, 60)} seconds`,
+      message:
+        `${pick(next, '1 mail', `${int(next, 2, 5)} mails`)} for ` +
+        `ref.${hex(next, 6)}@ferry.invalid within ${int(next, 10, 60)} seconds`,
     }),
   },
 ]

@@ -7,7 +7,8 @@ const java = (next: Random, message: string, own: string, cause?: string) => ({
   message: message.split('\n')[0]!,
   stack: [
     message,
-    `\tat org.springframework.web.servlet.DispatcherServlet.doDispatch(DispatcherServlet.java:${int(next, 900, 1100)})`,
+    `\tat ` +
+      `org.springframework.web.servlet.DispatcherServlet.doDispatch(DispatcherServlet.java:${int(next, 900, 1100)})`,
     ...(cause ? [`Caused by: ${cause}`] : []),
     `\tat java.base/java.util.Optional.orElseThrow(Optional.java:${int(next, 100, 400)})`,
     `\tat ${own}:${int(next, 10, 400)})`,
@@ -31,7 +32,15 @@ const python = (next: Random, error: string, fn: string) => ({
 })
 const go = (next: Random, message: string, fn: string) => ({
   kind: 'script',
-  message: `panic: ${message}\n\ngoroutine ${int(next, 1, 900)} [running]:\n${fn}(0x${hex(next, 8)}, 0x${hex(next, 6)})\n\t/build/${hex(next, 6)}/gate/scan.go:${int(next, 10, 300)} +0x${hex(next, 3)}\nnet/http.HandlerFunc.ServeHTTP(0x${hex(next, 8)})\n\t/usr/local/go/src/net/http/server.go:${int(next, 1000, 3000)} +0x${hex(next, 2)}`,
+  message: [
+    `panic: ${message}`,
+    ``,
+    `goroutine ${int(next, 1, 900)} [running]:`,
+    `${fn}(0x${hex(next, 8)}, 0x${hex(next, 6)})`,
+    `\t/build/${hex(next, 6)}/gate/scan.go:${int(next, 10, 300)} +0x${hex(next, 3)}`,
+    `net/http.HandlerFunc.ServeHTTP(0x${hex(next, 8)})`,
+    `\t/usr/local/go/src/net/http/server.go:${int(next, 1000, 3000)} +0x${hex(next, 2)}`,
+  ].join('\n'),
 })
 export const SERVICES: readonly Cause[] = [
   {
@@ -68,7 +77,10 @@ export const SERVICES: readonly Cause[] = [
     say: (next) =>
       java(
         next,
-        `org.postgresql.util.PSQLException: ERROR: duplicate key value violates unique constraint "booking_ref_key"\n  Detail: Key (ref)=(${ref(next)}) already exists.`,
+        [
+          `org.postgresql.util.PSQLException: ERROR: duplicate key value violates unique constraint "booking_ref_key"`,
+          `  Detail: Key (ref)=(${ref(next)}) already exists.`,
+        ].join('\n'),
         'com.ferry.desk.Bookings.insert(Bookings.java',
       ),
   },
@@ -77,7 +89,10 @@ export const SERVICES: readonly Cause[] = [
     say: (next) =>
       java(
         next,
-        `org.postgresql.util.PSQLException: ERROR: duplicate key value violates unique constraint "card_no_key"\n  Detail: Key (no)=(${int(next, 1, 99_999)}) already exists.`,
+        [
+          `org.postgresql.util.PSQLException: ERROR: duplicate key value violates unique constraint "card_no_key"`,
+          `  Detail: Key (no)=(${int(next, 1, 99_999)}) already exists.`,
+        ].join('\n'),
         'com.ferry.desk.Bookings.insert(Bookings.java',
       ),
   },
@@ -105,7 +120,8 @@ export const SERVICES: readonly Cause[] = [
     say: (next) =>
       python(
         next,
-        `ValueError: invalid literal for int() with base 10: '${pick(next, 'x', 'forty', '4O', '')}${int(next, 1, 99)}'`,
+        `ValueError: invalid literal for int() with base 10: ` +
+          `'${pick(next, 'x', 'forty', '4O', '')}${int(next, 1, 99)}'`,
         'number_of',
       ),
   },
@@ -153,14 +169,16 @@ export const SERVICES: readonly Cause[] = [
     cause: 'too many',
     say: (next) => ({
       kind: 'script',
-      message: `Request failed with status code 429, retry after ${int(next, 1, 60)} s, request ${uuid(next)}`,
+      message:
+        `Request failed with status code 429, retry after ${int(next, 1, 60)} s, ` + `request ${uuid(next)}`,
     }),
   },
   {
     cause: 'a gateway',
     say: (next) => ({
       kind: 'script',
-      message: `Request failed with status code 502, retry after ${int(next, 1, 60)} s, request ${uuid(next)}`,
+      message:
+        `Request failed with status code 502, retry after ${int(next, 1, 60)} s, ` + `request ${uuid(next)}`,
     }),
   },
   {
@@ -168,7 +186,11 @@ export const SERVICES: readonly Cause[] = [
     say: (next) => ({
       kind: 'script',
       message: `System.InvalidOperationException: Sequence contains no elements`,
-      stack: `   at System.Linq.ThrowHelper.ThrowNoElementsException()\n   at System.Linq.Enumerable.First[TSource](IEnumerable\`1 source)\n   at Ferry.Desk.Refunds.Newest(Int32 booking) in C:\\build\\${int(next, 1, 99)}\\Desk\\Refunds.cs:line ${int(next, 10, 400)}`,
+      stack: [
+        `   at System.Linq.ThrowHelper.ThrowNoElementsException()`,
+        `   at System.Linq.Enumerable.First[TSource](IEnumerable\`1 source)`,
+        `   at Ferry.Desk.Refunds.Newest(Int32 booking) in C:\\build\\${int(next, 1, 99)}\\Desk\\Refunds.cs:line ${int(next, 10, 400)}`,
+      ].join('\n'),
     }),
   },
   {
@@ -176,7 +198,10 @@ export const SERVICES: readonly Cause[] = [
     say: (next) => ({
       kind: 'script',
       message: `System.InvalidOperationException: Sequence contains no elements`,
-      stack: `   at System.Linq.ThrowHelper.ThrowNoElementsException()\n   at Ferry.Desk.Cards.Last(Int32 booking) in C:\\build\\${int(next, 1, 99)}\\Desk\\Cards.cs:line ${int(next, 10, 400)}`,
+      stack: [
+        `   at System.Linq.ThrowHelper.ThrowNoElementsException()`,
+        `   at Ferry.Desk.Cards.Last(Int32 booking) in C:\\build\\${int(next, 1, 99)}\\Desk\\Cards.cs:line ${int(next, 10, 400)}`,
+      ].join('\n'),
     }),
   },
 ]

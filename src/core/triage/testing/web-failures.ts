@@ -34,32 +34,38 @@ export const WEB: readonly Cause[] = [
   check(
     'too few rows',
     (next) =>
-      `Expected ${int(next, 3, 9)} items in table "Sailings" but there ${pick(next, 'was 1 item', `were ${int(next, 2, 9)} items`)}`,
+      `Expected ${int(next, 3, 9)} items in table "Sailings" but there ` +
+      `${pick(next, 'was 1 item', `were ${int(next, 2, 9)} items`)}`,
   ),
   check(
     'too few rows of another table',
     (next) =>
-      `Expected ${int(next, 3, 9)} items in table "Crew" but there ${pick(next, 'was 1 item', `were ${int(next, 2, 9)} items`)}`,
+      `Expected ${int(next, 3, 9)} items in table "Crew" but there ` +
+      `${pick(next, 'was 1 item', `were ${int(next, 2, 9)} items`)}`,
   ),
   target(
     'the button is covered',
     (next) =>
-      `button "Keep these seats" is covered: the point ${int(next, 1, 1280)}, ${int(next, 1, 800)} belongs to svg.deck-plan`,
+      `button "Keep these seats" is covered: the point ${int(next, 1, 1280)}, ` +
+      `${int(next, 1, 800)} belongs to svg.deck-plan`,
   ),
   target(
     'another button is covered',
     (next) =>
-      `button "Pay now" is covered: the point ${int(next, 1, 1280)}, ${int(next, 1, 800)} belongs to svg.deck-plan`,
+      `button "Pay now" is covered: the point ${int(next, 1, 1280)}, ` +
+      `${int(next, 1, 800)} belongs to svg.deck-plan`,
   ),
   target(
     'the button is not there',
     (next) =>
-      `button "Find sailings" is not on the page after ${int(next, 5, 30)} s (attempt ${int(next, 1, 3)} of 3)`,
+      `button "Find sailings" is not on the page after ${int(next, 5, 30)} s ` +
+      `(attempt ${int(next, 1, 3)} of 3)`,
   ),
   target(
     'the link is not there',
     (next) =>
-      `link "Timetable" is not on the page after ${int(next, 5000, 30_000)} ms (attempt ${int(next, 1, 3)} of 3)`,
+      `link "Timetable" is not on the page after ${int(next, 5000, 30_000)} ms ` +
+      `(attempt ${int(next, 1, 3)} of 3)`,
   ),
   target(
     'the button is there, disabled',
@@ -157,7 +163,9 @@ export const WEB: readonly Cause[] = [
     cause: 'fetch failed',
     say: (next) => ({
       kind: 'page',
-      message: `TypeError: ${pick(next, 'Failed to fetch', 'NetworkError when attempting to fetch resource.', 'Load failed')}`,
+      message:
+        `TypeError: ` +
+        `${pick(next, 'Failed to fetch', 'NetworkError when attempting to fetch resource.', 'Load failed')}`,
     }),
   },
   {
@@ -191,14 +199,19 @@ export const WEB: readonly Cause[] = [
     cause: 'the page is slow',
     say: (next) => ({
       kind: 'time-limit',
-      message: `the page did not answer within ${int(next, 5, 60)} s: it is busy without end, or the machine of the agent is`,
+      message:
+        `the page did not answer within ${int(next, 5, 60)} s: it is busy ` +
+        `without end, or the machine of the agent is`,
     }),
   },
   {
     cause: 'the agent is lost',
     say: (next) => ({
       kind: 'agent',
-      message: `agent maren-${String(int(next, 1, 20)).padStart(2, '0')} said nothing for ${int(next, 30, 90)} s: taken for lost at ${date(next)} ${time(next)}`,
+      message:
+        `agent maren-${String(int(next, 1, 20)).padStart(2, '0')} said nothing ` +
+        `for ${int(next, 30, 90)} s: taken for lost at ${date(next)} ` +
+        `${time(next)}`,
     }),
   },
 ]
