@@ -9,10 +9,24 @@ const LINES_MOST = 20_000
 /** A longer line is no frame. */
 const FRAME_CHARS_MOST = 1000
 /** Where libraries and engines live, in the languages they are written in. */
-const FOREIGN =
-  /node_modules|^node:|internal\/|webpack\/(?:bootstrap|runtime)|\[native code\]|<anonymous>|site-packages|dist-packages|[\\/]lib[\\/](?:python|ruby|node)|[\\/]usr[\\/](?:lib|local[\\/]go)|[\\/]go[\\/]pkg[\\/]mod|\.cargo[\\/]registry|rustc[\\/]|[\\/]vendor[\\/]|[\\/]gems[\\/]/i
-const FOREIGN_NAMES =
-  /^(?:rust_begin_unwind|__rust_\w+|main\.main)$|^(?:java|javax|jdk|sun|com\.sun|kotlin|scala|groovy|org\.(?:apache|springframework|junit|hibernate|eclipse|gradle|openqa|postgresql)|io\.netty|com\.(?:fasterxml|zaxxer|google\.common)|jakarta|System|Microsoft|Npgsql|Newtonsoft|NUnit|Xunit|runtime|testing|net\/http|database\/sql|reflect|core|std|alloc|tokio|hyper|Illuminate|Symfony|PHPUnit)\b[.:/\\]/
+const FOREIGN = new RegExp(
+  [
+    String.raw`node_modules|^node:|internal\/|webpack\/(?:bootstrap|runtime)|\[native code\]|`,
+    String.raw`<anonymous>|site-packages|dist-packages|[\\/]lib[\\/](?:python|ruby|node)|`,
+    String.raw`[\\/]usr[\\/](?:lib|local[\\/]go)|[\\/]go[\\/]pkg[\\/]mod|\.cargo[\\/]registry|`,
+    String.raw`rustc[\\/]|[\\/]vendor[\\/]|[\\/]gems[\\/]`,
+  ].join(''),
+  'i',
+)
+const FOREIGN_NAMES = new RegExp(
+  [
+    String.raw`^(?:rust_begin_unwind|__rust_\w+|main\.main)$|^(?:java|javax|jdk|sun|com\.sun|`,
+    String.raw`kotlin|scala|groovy|org\.(?:apache|springframework|hibernate|eclipse|gradle|`,
+    String.raw`postgresql)|io\.netty|com\.(?:fasterxml|zaxxer|google\.common)|jakarta|`,
+    String.raw`System|Microsoft|Npgsql|Newtonsoft|runtime|testing|net\/http|`,
+    String.raw`database\/sql|reflect|core|std|alloc|tokio|hyper|Illuminate|Symfony)\b[.:/\\]`,
+  ].join(''),
+)
 const CAUSED_BY = /^\s*(?:caused by|\[cause\]|nested exception is|inner exception|---?>)\s*:?\s*/i
 
 type Reading = { pattern: RegExp; name: number; file: number }
@@ -55,8 +69,13 @@ const LINES: readonly Reading[] = [
 const GO = /^([\w./*()-]+\.[\w.()*]+)\(.{0,500}\)\s*$/
 const GO_FILE = /^\s+(\S+\.go):\d+/
 /** What belongs to a trace and is no frame. */
-const AROUND =
-  /^\s*(?:traceback \(most recent call last\):|goroutine \d+|stack trace:|\.\.\. \d+ more|--- end of|\^+\s*$|~+|during handling of|the above exception)/i
+const AROUND = new RegExp(
+  [
+    String.raw`^\s*(?:traceback \(most recent call last\):|goroutine \d+|stack trace:|`,
+    String.raw`\.\.\. \d+ more|--- end of|\^+\s*$|~+|during handling of|the above exception)`,
+  ].join(''),
+  'i',
+)
 
 /** @param text a message, a stack, or both one under the other */
 export function traceOf(text: string): Trace {

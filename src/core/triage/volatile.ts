@@ -16,10 +16,18 @@ const UNITS =
   'ms|millis(?:econds?)?|milliseconds?|s|secs?|seconds?|sekunden?|m|mins?|minutes?|minuten?|h|hrs?|hours?|days?|' +
   'ns|µs|us|bytes?|[kmg]i?b|px|%'
 /** Of what HTTP says: with the words around it, or with its own (RFC 9110). */
-const STATUS =
-  /\b((?:http(?:\/\d(?:\.\d)?)?|status(?:[ _-]?code)?|statuscode|answer(?:s|ed)?(?: with)?|respon(?:se|ds|ded)(?: with| code)?|return(?:s|ed)(?: with)?|code)\s*(?:is|was|of)?\s*[:=]?\s*)([1-5]\d\d)\b(?![.,]?\d)/gi
-const STATUS_WORDS =
-  /\b([45]\d\d)(?=\s+(?:bad request|unauthorized|forbidden|not found|method not allowed|conflict|gone|unprocessable|too many requests|internal server error|bad gateway|service unavailable|gateway time-?out)\b)/gi
+const STATUS = new RegExp(
+  [
+    String.raw`\b((?:http(?:\/\d(?:\.\d)?)?|status(?:[ _-]?code)?|answer(?:s|ed)?(?: with)?|`,
+    String.raw`respon(?:se|ds|ded)(?: with| code)?|return(?:s|ed)(?: with)?|code)`,
+    String.raw`\s*(?:is|was|of)?\s*[:=]?\s*)([1-5]\d\d)\b(?![.,]?\d)`,
+  ].join(''),
+  'gi',
+)
+const PHRASES =
+  'bad request|unauthorized|forbidden|not found|method not allowed|conflict|gone|unprocessable|' +
+  'too many requests|internal server error|bad gateway|service unavailable|gateway time-?out'
+const STATUS_WORDS = new RegExp(String.raw`\b([45]\d\d)(?=\s+(?:${PHRASES})\b)`, 'gi')
 /** Kept over the taking out of numbers. */
 const [OPEN, CLOSE] = ['\u0001', '\u0002']
 const keep = (digits: string): string =>
@@ -83,8 +91,16 @@ function withoutQuoted(text: string): string {
 }
 
 /** Data that is not quoted: behind "expected" and "found", up to where the next begins. */
-const COMPARED =
-  /\b(expected|received|actual(?:ly)?|(?:but|it) (?:was|got|found|is)|found|got|wanted)(\s*[:=]\s*|\s+)(?!(?:undefined|null|nan|none|nil|true|false|to|not|no|an?|the|at|in|on|of|by|for)\b)[^\s,;]+(?:\s[^\s,;]+){0,7}?(?=\s*(?:$|[,;]|\.\s|\bbut\b|\bfound\b|\bgot\b|\breceived\b|\bactual|\binstead\b))/gim
+const COMPARED = new RegExp(
+  [
+    String.raw`\b(expected|received|actual(?:ly)?|(?:but|it) (?:was|got|found|is)|found|got|wanted)`,
+    String.raw`(\s*[:=]\s*|\s+)`,
+    String.raw`(?!(?:undefined|null|nan|none|nil|true|false|to|not|no|an?|the|at|in|on|of|by|for)\b)`,
+    String.raw`[^\s,;]+(?:\s[^\s,;]+){0,7}?`,
+    String.raw`(?=\s*(?:$|[,;]|\.\s|\bbut\b|\bfound\b|\bgot\b|\breceived\b|\bactual|\binstead\b))`,
+  ].join(''),
+  'gim',
+)
 
 const brackets: typeof steps = [
   [/\{[^{}]*\}/g, '<q>'],
