@@ -160,6 +160,18 @@ test('what was taken along is not told again', async () => {
   expect(last?.steps.map(({ step }) => step.verb)).toEqual(['click'])
 })
 
+const MADE_UP = [{ kind: 'click' }, { kind: 'input', element: null }, { kind: 'drag', element: {} }, {}, null]
+
+test('what a page makes up and is no event ends nothing, and makes no step', async () => {
+  const { said } = await session(async (person) => {
+    for (const wrong of MADE_UP) person.does(wrong as unknown as Seen)
+    person.does(clicked)
+    await person.recorded(1)
+    person.order(END)
+  })
+  expect(said.findLast((word) => word.say === 'recorded')!.steps[0]!.step.verb).toBe('click')
+})
+
 test('a value is changed for the steps that follow; one that is not there is none', async () => {
   const { said } = await session(async (person) => {
     const read: Step = { verb: 'read', of: { text: 'Go' }, as: 'reference', handoff: false }

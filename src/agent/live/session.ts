@@ -1,6 +1,5 @@
 /** A live session: a person steers the browser of an attempt, and has it carry out steps as they go. */
 import type { LiveOrder, LiveWord, RecordedEvent } from '@/core/live'
-import { stepsOfRecording } from '@/core/live'
 import { describeStep, type Step, type UploadFile } from '@/core/model'
 import { outcomeOfFailure } from '@/core/execution'
 import type { LiveBrowser, Seen } from '../driver/live'
@@ -11,7 +10,7 @@ import { addressOf, type AskPerson, type Runner, type StepParts, type Verdict } 
 import type { LiveChannel } from './channel'
 import { Dialogs } from './dialogs'
 import { Question } from './question'
-import { reasonOf, valuesOf } from './told'
+import { isEvent, reasonOf, stepsOf, valuesOf } from './told'
 
 /** A person who asks for more time gets so much, up to a most from the beginning. */
 const LONGER_MS = 10 * 60_000
@@ -245,8 +244,8 @@ export class LiveSession {
   private path = (): string => `main.${this.nextPath++}`
 
   private note(event: Seen, atMs = this.parts.pace.now()): void {
-    if (this.working || this.done.length >= EVENTS_MOST) return
     const whole = { ...event, atMs: Math.round(atMs) } as RecordedEvent
+    if (this.working || this.done.length >= EVENTS_MOST || !isEvent(whole)) return
     const hidden = this.parts.log.hide(whole)
     this.done.push(hidden)
     if (this.recording) this.kept.push(hidden)
@@ -271,14 +270,14 @@ export class LiveSession {
   }
 
   private sayRecorded(): void {
-    this.say({ say: 'recorded', steps: stepsOfRecording(this.kept) })
+    this.say({ say: 'recorded', steps: stepsOf(this.kept) })
   }
 
   /** What the person did stands in the log as steps do. @param whole the newest step, too: nothing changes it
    * any more */
   private async logDone(whole: boolean): Promise<void> {
     const { log, driver } = this.parts
-    const steps = stepsOfRecording(this.done)
+    const steps = stepsOf(this.done)
     const upTo = whole ? steps.length : steps.length - 1
     while (this.logged < upTo) {
       const { step, atMs } = steps[this.logged++]!
