@@ -10,8 +10,9 @@ const QUALITY = 5
 /** A log that says more was not written by us. */
 const BYTES_MOST = 400_000_000
 
-export async function packLog(events: readonly NumberedEvent[]): Promise<Buffer> {
-  const text = Buffer.from(JSON.stringify(events))
+/** @param log events as a JSON array */
+export async function packLog(log: string): Promise<Buffer> {
+  const text = Buffer.from(log)
   return compress(text, {
     params: {
       [constants.BROTLI_PARAM_QUALITY]: QUALITY,

@@ -1,5 +1,5 @@
 /** Logs of attempts: in rows while they are written and for a while after, then in one piece each. */
-import { and, asc, desc, eq, gt, inArray, lt, sql, type SQL } from 'drizzle-orm'
+import { and, desc, eq, gt, inArray, lt, sql, type SQL } from 'drizzle-orm'
 import type { NumberedEvent } from '@/core/execution'
 import type { Conn, Tx } from './client'
 import { packLog, readLog, unpackLog, type LogBytes } from './log-piece'
@@ -21,6 +21,12 @@ export const lastEventNo = async (db: Conn, attemptId: string): Promise<number> 
       .limit(1)
   )[0]?.no ?? 0
 
+/** Events in rows as one JSON array, oldest first. Written as text: to put the number into each body as JSON
+ * takes three times as long. A body always has a type, so a comma may follow the number. */
+const textOfRows = sql.raw(
+  `'[' || string_agg('{"no":' || no || ',' || substr(body::text, 2), ',' order by no) || ']'`,
+)
+
 /** A log as bytes, for whoever reads it in a thread: packed, or JSON while it is in rows. By one statement:
  * between two of them the log may be packed, and its rows be gone. The rows are put together by the database:
  * a hundred thousand would keep this thread for two seconds. */
@@ -32,8 +38,7 @@ export async function logBytesOf(db: Conn, attemptId: string): Promise<LogBytes>
     with packed as (select piece from attempt_logs where attempt_id = ${attemptId})
     select (select encode(piece, 'base64') from packed) as piece,
       case when not exists (select from packed) then
-        (select '[' || string_agg((body || jsonb_build_object('no', no))::text, ',' order by no) || ']'
-          from events where attempt_id = ${attemptId}) end as text`,
+        (select ${textOfRows} from events where attempt_id = ${attemptId}) end as text`,
   )
   return row?.piece
     ? { bytes: Buffer.from(row.piece, 'base64'), isPacked: true }
@@ -52,26 +57,40 @@ export const logOfAttempt = (
 export const logsOfRun = (runId: number): SQL => sql`case_runs c join attempts t on t.id = c.shown_attempt
   join events e on e.attempt_id = t.id where c.run_id = ${runId}`
 
-const rowsOfLogs = async (db: Conn, ids: readonly string[]) =>
-  (
-    await db
-      .select({ attemptId: events.attemptId, no: events.no, body: events.body })
-      .from(events)
-      .where(inArray(events.attemptId, [...ids]))
-      .orderBy(asc(events.attemptId), asc(events.no))
-  ).map(({ attemptId, no, body }) => ({ attemptId, event: { ...body, no } as NumberedEvent }))
+/** Logs as JSON, of those attempts that have one. */
+const textsOfLogs = (db: Conn, ids: readonly string[]) =>
+  rowsOf(
+    db,
+    { attemptId: col.text, text: col.text },
+    sql`
+    select attempt_id as "attemptId", ${textOfRows} as text from events
+    where attempt_id = any(${sql.param([...ids])}::uuid[]) group by attempt_id`,
+  )
 
-/** Puts logs of attempts that ended so long ago into one piece each. Those that another worker has in hand
- * are left to it.
+/** Which logs are due: of attempts that ended at least `endedForMs` ago; at most `endedWithinMs` ago and of
+ * `events` or more, if given. */
+export type LogsDue = { endedForMs: number; long?: { endedWithinMs: number; events: number } }
+
+/** Puts logs of ended attempts into one piece each. Those that another worker has in hand are left to it.
  * @returns how many; call again while it is `most` */
-export async function packLogs(tx: Tx, now: Now, afterMs: number, most: number): Promise<number> {
+export async function packLogs(
+  tx: Tx,
+  now: Now,
+  { endedForMs, long }: LogsDue,
+  most: number,
+): Promise<number> {
+  const ago = (ms: number) => sql`${now} - ${ms} * interval '1 ms'`
+  const onlyLong = long
+    ? sql`and ended_at > ${ago(long.endedWithinMs)}
+        and (select max(e.no) from events e where e.attempt_id = attempts.id) >= ${long.events}`
+    : sql``
   const due = await rowsOf(
     tx,
     { id: col.text, events: col.integer },
     sql`
     with due as (
       select id from attempts
-      where log_in_rows and ended_at is not null and ended_at < ${now} - ${afterMs} * interval '1 ms'
+      where log_in_rows and ended_at is not null and ended_at <= ${ago(endedForMs)} ${onlyLong}
       order by ended_at limit ${most} for update skip locked)
     select due.id, (select count(*)::int from events e where e.attempt_id = due.id) as events from due`,
   )
@@ -95,18 +114,19 @@ function partsOf(due: readonly { id: string; events: number }[]): string[][] {
 }
 
 async function packAll(tx: Tx, ids: readonly string[]): Promise<void> {
-  const logs = new Map<string, NumberedEvent[]>(ids.map((id) => [id, []]))
-  for (const { attemptId, event } of await rowsOfLogs(tx, ids)) logs.get(attemptId)!.push(event)
+  const texts = new Map(ids.map((id) => [id, '[]']))
+  for (const { attemptId, text } of await textsOfLogs(tx, ids)) texts.set(attemptId, text)
+  const logs = [...texts].map(([id, text]) => [id, JSON.parse(text) as NumberedEvent[]] as const)
   const pieces = await Promise.all(
-    [...logs].map(async ([attemptId, log]) => ({
+    logs.map(async ([attemptId, log]) => ({
       attemptId,
       events: log.length,
       lastNo: log.at(-1)?.no ?? 0,
-      piece: await packLog(log),
+      piece: await packLog(texts.get(attemptId)!),
     })),
   )
   await tx.insert(attemptLogs).values(pieces)
-  const kept = [...logs].flatMap(([id, log]) => askedOfRuns(log).map((no) => [id, no] as const))
+  const kept = logs.flatMap(([id, log]) => askedOfRuns(log).map((no) => [id, no] as const))
   await tx.execute(sql`
     delete from events where attempt_id = any(${sql.param([...ids])}::uuid[])
       and (attempt_id, no) not in (select * from unnest(${sql.param(kept.map(([id]) => id))}::uuid[],
@@ -146,7 +166,7 @@ export async function dropLines(
     const log = (await unpackLog(piece)).filter((event) => !isOut(event))
     await tx
       .update(attemptLogs)
-      .set({ piece: await packLog(log), opening: null, openingVersion: 0 })
+      .set({ piece: await packLog(JSON.stringify(log)), opening: null, openingVersion: 0 })
       .where(and(eq(attemptLogs.attemptId, id)))
   }
 }

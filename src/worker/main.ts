@@ -8,7 +8,7 @@ import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definition
 import { dropOldEvidence } from '@/server/evidence'
 import { startDue } from '@/server/rota'
 import { dropOldTries } from '@/server/people'
-import { makeOpenings, packOldLogs } from '@/server/reading'
+import { makeOpenings, packLongLogs, packOldLogs } from '@/server/reading'
 import { enqueueDueMails, MAIL_REPORT, mailReport } from '@/server/reports/mails'
 import { dropRehearsals, forecastFinishes, repairRunNumbers } from '@/server/runs'
 import { dropScreens } from '@/server/live'
@@ -47,6 +47,9 @@ let choresDue = 0
  * time. */
 const [FINISH_MS, FINISH_PAUSE] = [10_000, 60]
 let finishDue = 0
+/** A long log opens slowly until it is in one piece, and people open it just when its attempt has ended. */
+const LONG_LOGS_MS = 3000
+let longLogsDue = 0
 const EVIDENCE_MS = 3_600_000
 /** The end of the audit trail is written into the log, where a database that is changed does not reach. */
 let headDue = 0
@@ -76,6 +79,12 @@ while (!ending.signal.aborted) {
       say(`the ends of runs could not be forecast: ${error.name}`),
     )
     finishDue = performance.now() + Math.max(FINISH_MS, (performance.now() - begun) * FINISH_PAUSE)
+  }
+  if (performance.now() >= longLogsDue) {
+    await packLongLogs(ctx)
+      .then((packed) => (packed > 0 ? makeOpenings(ctx) : 0))
+      .catch((error: Error) => say(`long logs could not be packed and wait: ${error.name}`))
+    longLogsDue = performance.now() + LONG_LOGS_MS
   }
   if (performance.now() >= headDue) {
     headDue = performance.now() + EVIDENCE_MS

@@ -1,4 +1,4 @@
 export { askBeside, askLog, askLogOf } from './ask'
 export { findIn, narrowingIn, numberIn, windowIn } from './asked'
 export { makeOpenings } from './make-openings'
-export { packOldLogs } from './pack'
+export { packLongLogs, packOldLogs } from './pack'

@@ -5,15 +5,14 @@ import { attemptContext, type AttemptContext } from '../attempt-context'
 import type { Context } from '../context'
 import { askLogOf } from './ask'
 import { VERSION, type Opening } from './opening'
+import { LONG_LOG } from './pack'
 
-/** Shorter logs are read in no time. */
-const EVENTS_LEAST = 5000
 const AT_ONCE = 20
 const ALL = { fold: false, only: null } as const
 
 /** Makes openings of long logs that have none. @returns how many */
 export async function makeOpenings(ctx: Context): Promise<number> {
-  const ids = await logsWithoutOpening(ctx.db, { events: EVENTS_LEAST, version: VERSION, most: AT_ONCE })
+  const ids = await logsWithoutOpening(ctx.db, { events: LONG_LOG, version: VERSION, most: AT_ONCE })
   let made = 0
   for (const id of ids) {
     // one log that cannot be read keeps nobody from the others; it is read whole when it is opened

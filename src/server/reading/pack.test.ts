@@ -16,7 +16,7 @@ import {
   testContext,
   type TestContext,
 } from '../testing/context'
-import { askLog, makeOpenings, packOldLogs } from '.'
+import { askLog, makeOpenings, packLongLogs, packOldLogs } from '.'
 
 let ctx: TestContext
 beforeEach(async () => {
@@ -139,6 +139,20 @@ const longLog = (): NumberedEvent[] =>
       { no: 2 * i + 2, atMs: i, type: 'console', path, level: 'log', text: `tide ${i}` },
     ]
   }).flat()
+
+test('a long log is one piece as soon as its attempt has ended; short ones, and those that go on, wait', async () => {
+  const [long, short, open] = [await attempt(longLog()), await attempt(), await attempt(longLog(), false)]
+  expect(await packLongLogs(ctx)).toBe(1)
+  expect([await rows(long), (await rows(short)).length, (await rows(open)).length]).toEqual([[], 6, 9000])
+  expect(await eventsOf(ctx.db, long)).toEqual(longLog())
+  expect(await packLongLogs(ctx)).toBe(0)
+})
+
+test('a long log that nobody packed when its attempt had ended is packed with all others', async () => {
+  await attempt(longLog())
+  expect(await packLongLogs(laterBy(ctx, 60_000))).toBe(0)
+  expect(await packOldLogs(hourLater())).toBe(1)
+})
 
 test('a long log opens by what is kept beside it, until something is taken out of it', async () => {
   const many = longLog()
