@@ -7,6 +7,9 @@ import { api, type ApiProblem } from '../api'
 import { changedLately } from '../frame/changes'
 
 const PAGE = LINES_PAGE
+/** How long a page of lines is held when it has gone out of sight: who scrolls through a long log would hold
+ * all of it. */
+const HELD_MS = 5000
 
 const queryOf = (given: Record<string, string | number | boolean | null | undefined>): string =>
   new URLSearchParams(
@@ -49,6 +52,7 @@ export function usePages<R>(
       queryKey: [urlOf(page * PAGE)],
       queryFn: () => api<Page<R>>(urlOf(page * PAGE)),
       meta: { topics },
+      gcTime: HELD_MS,
       ...(known?.from === page * PAGE && sent(known, topics)),
     })),
   })
