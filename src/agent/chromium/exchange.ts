@@ -1,7 +1,7 @@
 /** What was sent and what came back, of a request that failed: headers and bodies, for whoever looks for
  * why. */
 import type { Request, Response } from 'playwright-core'
-import { exchangeText, isReadable, type Side } from '../driver/exchange'
+import { exchangeText, readableBody, type Side } from '../driver/exchange'
 
 /** @param response absent: there was no answer */
 export async function exchangeOf(request: Request, response?: Response): Promise<string> {
@@ -13,9 +13,6 @@ export async function exchangeOf(request: Request, response?: Response): Promise
   if (!response)
     return exchangeText(sent, { line: request.failure()?.errorText ?? 'no answer', headers: {}, body: '' })
   const headers = await response.allHeaders()
-  const bytes = await response.body()
-  const body = isReadable(headers['content-type'])
-    ? bytes.toString('utf8')
-    : `${bytes.length} bytes of ${headers['content-type'] ?? 'an unknown kind'}`
+  const body = readableBody(headers['content-type'], await response.body())
   return exchangeText(sent, { line: `${response.status()} ${response.statusText()}`.trim(), headers, body })
 }

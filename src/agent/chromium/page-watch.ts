@@ -4,7 +4,7 @@ import type { BrowserContext, Dialog, Page, Request, Response } from 'playwright
 import type { AskedDialog } from '@/core/live'
 import { EntryLog } from '../driver/entry-log'
 import type { DialogAnswer, LiveListeners } from '../driver/live'
-import { EXCHANGES_MOST } from '../driver/exchange'
+import { Exchanges } from '../driver/exchanges'
 import { DIALOG_CHARS, DIALOGS_MOST, DriverFault, POPUPS_MOST } from '../driver/port'
 import { exchangeOf } from './exchange'
 
@@ -31,8 +31,7 @@ export class PageWatch {
   /** Its context is closed by ourselves. */
   isClosing = false
   private readonly asked = new WeakMap<Request, number>()
-  private readonly reading = new Set<Promise<void>>()
-  private exchanges = 0
+  private readonly exchanges: Exchanges
 
   /** The window that is worked in. */
   shown: Page
@@ -46,6 +45,7 @@ export class PageWatch {
     private readonly mark: string,
   ) {
     this.shown = first
+    this.exchanges = new Exchanges(this.log, now)
     this.broken = new Promise((resolve) => {
       first.once('crash', () => resolve(new DriverFault('page', 'the page took its browser down')))
       const onGone = () => resolve(new DriverFault('page', 'the browser is gone'))
@@ -103,19 +103,12 @@ export class PageWatch {
     return now
   }
 
-  /** Headers and bodies, which the browser has to be asked for. */
   private noteExchange(request: Request, askedAtMs: number, response?: Response): void {
-    if (++this.exchanges > EXCHANGES_MOST) return
-    const read = exchangeOf(request, response).then(
-      (text) => this.log.push({ type: 'exchange', atMs: this.now(), url: request.url(), askedAtMs, text }),
-      () => {}, // the page has gone on, and its browser does not know them any more
-    )
-    this.reading.add(read)
-    void read.then(() => this.reading.delete(read))
+    this.exchanges.note(request.url(), askedAtMs, () => exchangeOf(request, response))
   }
 
   /** What is being read of requests that failed is in the log then. */
-  settled = async (): Promise<void> => void (await Promise.all(this.reading))
+  settled = (): Promise<void> => this.exchanges.settled()
 
   private async answer(dialog: Dialog): Promise<void> {
     const words = dialog.message().slice(0, DIALOG_CHARS)

@@ -30,6 +30,12 @@ function sideText({ line, headers, body }: Side): string {
   return [line, ...lines, '', shown, ''].join('\n')
 }
 
+/** A body as it is shown: its text, or how much of what it is. @param type the header `content-type` */
+export const readableBody = (type: string | undefined, bytes: Uint8Array): string =>
+  isReadable(type)
+    ? Buffer.from(bytes).toString('utf8')
+    : `${bytes.length} bytes of ${type ?? 'an unknown kind'}`
+
 /** Whether a body of this kind is text. @param type the header `content-type` */
 export const isReadable = (type = 'text/plain'): boolean =>
   /^text\/|[/+](json|xml|javascript|x-www-form-urlencoded)\b/i.test(type)

@@ -15,6 +15,7 @@ import type {
 import type { Clicking, Cookie, NetworkChange, Target, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
+import { Exchanges } from '../driver/exchanges'
 import {
   DIALOG_CHARS,
   DIALOGS_MOST,
@@ -29,6 +30,7 @@ import type { ElementFunctions, Engine, PageFunctions, Point } from '../page/eng
 import { pageScript } from '../page/script'
 import { cookiesOf } from './cookies'
 import { drag } from './drag'
+import { exchangeOf } from './exchange'
 import { input } from './input'
 import { Network } from './network'
 import { Opening } from './opening'
@@ -44,6 +46,7 @@ type InPage = { oakPage?: Record<string, (...args: unknown[]) => unknown> }
 
 export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   private readonly log = new EntryLog()
+  private readonly exchanges: Exchanges
   private readonly rules = new Network()
   private readonly asked = new WeakMap<HTTPRequest, number>()
   private answer: DialogAnswer | undefined
@@ -71,6 +74,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
       context.browser().on('disconnected', this.onGone) // what it takes for once it does not give back
     })
     this.shown = first
+    this.exchanges = new Exchanges(this.log, () => pace.now())
     this.follow(first)
     context.on('targetcreated', (target) => void this.meet(target).catch(() => {}))
   }
@@ -115,13 +119,16 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
       if (leadsOn(request)) this.leaving = true
     })
     page.on('requestfailed', (request) => {
-      this.noteRequest(request, 0)
+      this.exchanges.note(request.url(), this.noteRequest(request, 0), () => exchangeOf(request))
       if (leadsOn(request)) this.leaving = false
     })
     page.on('load', () => (this.leaving = false))
     page.on('response', (response) => {
-      this.noteRequest(response.request(), response.status())
-      if (!leadsOn(response.request())) return
+      const request = response.request()
+      const atMs = this.noteRequest(request, response.status())
+      if (response.status() >= 400)
+        this.exchanges.note(request.url(), atMs, () => exchangeOf(request, response))
+      if (!leadsOn(request)) return
       this.arrived = response.status()
       if (staysHere(response)) this.leaving = false
     })
@@ -317,7 +324,10 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     await frame.evaluate(`${pageScript()}; window.oakPage = oakPage; oakPage.hideSecrets()`)
   }
 
-  private noteRequest(request: HTTPRequest, status: number): void {
+  settled = (): Promise<void> => this.exchanges.settled()
+
+  /** @returns when */
+  private noteRequest(request: HTTPRequest, status: number): number {
     const now = this.pace.now()
     this.log.push({
       type: 'request',
@@ -327,6 +337,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
       status,
       ms: now - (this.asked.get(request) ?? now),
     })
+    return now
   }
 }
 

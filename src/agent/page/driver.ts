@@ -240,6 +240,8 @@ export class PagedDriver<F, E> implements BrowserDriver {
       : ((await this.engine.run(top, 'openDialog').catch(() => null)) ?? undefined)
   }
 
+  settled = async (): Promise<void> => this.engine.settled?.()
+
   async close(): Promise<void> {
     await this.screens.close()
     await this.engine.close().catch(() => {})

@@ -102,6 +102,8 @@ export interface Engine<F, E> {
   setCookies(cookies: readonly Cookie[]): Promise<void>
   /** Absent: there is no way to change what the network does. */
   network?(change: NetworkChange): Promise<void>
+  /** What is being read of requests that failed is in the log then. Absent: it reads none. */
+  settled?(): Promise<void>
   /** Words of the browser's own dialogs so far, oldest first. */
   dialogs(): readonly string[]
   /** The whole display its windows are on. Absent: they are on none. */

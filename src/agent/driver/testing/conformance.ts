@@ -5,7 +5,7 @@ import type { Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import type { Clicking, Conditions, Environment, Target } from '@/core/model'
 import { eyesHere } from '../../eyes/port'
-import { DriverFault, type BrowserDriver } from '../port'
+import { DriverFault, type BrowserDriver, type LogEntry } from '../port'
 import { seeing } from '../seeing'
 import { conformBeyond } from './beyond'
 import { conformConcealing } from './concealed'
@@ -298,14 +298,28 @@ export function conform(name: DriverName, open: () => Promise<BrowserDriver>): v
       await at('/second')
       expect(requestsOf('/second')).toMatchObject([{ method: 'GET', status: 200 }])
     })
+    /** Browsers may ask for an icon as well, which is not there. */
+    const isBroken = (entry: LogEntry) => entry.type === 'exchange' && entry.url.endsWith('/broken')
     of('exchanges', 'keeps headers and bodies of a request that failed', async () => {
       await at('/broken').catch(() => {})
       await driver.settled?.()
       const log = driver.takeLog()
       const asked = log.find((entry) => entry.type === 'request' && entry.status === 500)!
-      const exchange = log.find((entry) => entry.type === 'exchange')
+      const exchange = log.find(isBroken)
       expect(exchange).toMatchObject({ askedAtMs: asked.atMs, url: `${base()}/broken` })
       expect(exchange).toHaveProperty('text', expect.stringMatching(/GET [^]*500[^]*down/))
+    })
+    of('exchanges', 'keeps what a page sent with a request that failed', async () => {
+      await at('/posts')
+      await driver.click({ role: 'button', name: 'Ask' }, PATIENT_MS).catch(() => {})
+      const log: LogEntry[] = []
+      await until(async () => {
+        await driver.settled?.()
+        log.push(...driver.takeLog())
+        return log.some(isBroken)
+      })
+      const exchange = log.find(isBroken)
+      expect(exchange).toHaveProperty('text', expect.stringMatching(/POST [^]*crossing=24[^]*500/))
     })
     of('form', 'logs requests, once', async () => {
       await at('/second')

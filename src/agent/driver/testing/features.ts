@@ -55,7 +55,7 @@ const NO_WAY = 'WebDriver has no way to set it; capabilities of the endpoint may
 /** A feature that is not here is there: its tests run. */
 export const LACKS: Record<DriverName, Partial<Record<Feature, string>>> = {
   Chromium: { camera: 'chromium-headless-shell has no media; a Chromium named by OAK_CHROMIUM has' },
-  Firefox: { exchanges: 'not built: its answers are not asked for' },
+  Firefox: {},
   WebKitGTK: {
     status: 'WebDriver gives no answers of servers, and WebKit does not tell pages their status',
     exchanges: NO_ANSWERS,

@@ -49,6 +49,8 @@ const PAGES: Record<string, string> = {
     if (location.search !== '') document.querySelector('[data-testid=clock]').textContent = '23:59'
   </script>`,
   '/second': '<h1>Second</h1>',
+  '/posts':
+    '<form action="/broken" method="post"><input type="hidden" name="crossing" value="24"><button>Ask</button></form>',
   '/cuts': `<label>Cut<input oninput="this.value = this.value.slice(0, 2); this.setAttribute('value', this.value)"></label>`,
   '/frame': '<h1>Outside</h1><iframe title="Inside" src="/inner"></iframe>',
   '/inner':
