@@ -1,4 +1,4 @@
-/** Headers and bodies of requests that failed, which the browser has to be asked for while the page goes on. */
+/** Headers and bodies of requests that failed: the browser is asked for them while the page goes on. */
 import { EXCHANGES_MOST } from './exchange'
 import type { EntryLog } from './entry-log'
 
