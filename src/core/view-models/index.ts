@@ -46,6 +46,7 @@ export type {
   RuleHistoryViewModel,
   StartsViewModel,
 } from './rotation-types'
+export type { GuidedListViewModel, GuidedShare, GuidedSheetViewModel, GuidedWork } from './guided-types'
 export type { LiveSessionViewModel } from './live-types'
 export { LINES_PAGE, type BesideAnswer, type BesideRow, type ReaderStart } from './reading-types'
 export {

@@ -92,7 +92,7 @@ export type RunViewModel = {
     limitMs: number
     againOf: number | null
     commit: string | null
-    kind: 'run' | 'rehearsal' | 'imported'
+    kind: 'run' | 'rehearsal' | 'imported' | 'guided'
     goneAt: string | null
     rotationKey: string | null
     endedWhy: string | null

@@ -1,0 +1,12 @@
+export { GUESS_STEP_MS, guessedMs } from './effort'
+export { guidedSteps, type GuidedKind, type GuidedStep, type GuidedValues } from './sheet'
+export {
+  concluded,
+  endBy,
+  isJudged,
+  logOf,
+  standOf,
+  type GuidedPicture,
+  type GuidedVerdict,
+  type SaidEnd,
+} from './verdicts'
