@@ -10,8 +10,8 @@ export const GATHERING = "interval '60 s'"
 const AWAY = "interval '1 minute'"
 
 const oneOf = (texts: readonly string[]) => texts.map((text) => `'${text}'`).join(', ')
-/** Of a run: something of it may be begun. */
-export const RUN_IS_OPEN = `state in (${oneOf(statesBefore('run', 'pause'))})`
+/** Of a run: something of it may be begun by an agent. */
+export const RUN_IS_OPEN = `state in (${oneOf(statesBefore('run', 'pause'))}) and kind <> 'guided'`
 const WAITS = `c.state in (${oneOf(statesBefore('caseRun', 'claim'))})`
 
 /** Case runs of the run's phase that an agent may take now, those of joint cases left out. */

@@ -150,6 +150,7 @@ export async function markUnused(db: Conn, now: Now, graceMs: number, most: numb
         and not exists (select from evidence_uses u where u.hash = x.hash)
         and not exists (select from shown s where s.hash = x.hash)
         and not exists (select from accepted_screens k where k.hash = x.hash)
+        and not exists (select from guided_sheets g where x.hash = any(g.pictures))
       limit ${most} for update skip locked)
     update evidence e set dropped_at = ${now} from unused where e.hash = unused.hash returning e.hash`,
   )

@@ -10,7 +10,7 @@ export const runningNow = async (db: Db): Promise<{ id: number; retries: number;
   await db
     .select({ id: runs.id, retries: runs.retries, pool: runs.pool })
     .from(runs)
-    .where(eq(runs.state, 'running'))
+    .where(and(eq(runs.state, 'running'), ne(runs.kind, 'guided')))
 
 /** All of a run that is open, with how long it has been at work, and the newest of what has ended: two
  * queries. */

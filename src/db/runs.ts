@@ -144,6 +144,7 @@ export async function snapshotForCase(db: Conn, runId: number, caseKey: string, 
       id: col.integer,
       retries: col.integer,
       live: col.flag,
+      kind: col.oneOf<RunRow['kind']>(),
       how: col.orNull(col.json<RotationHow>()),
     },
     sql`
@@ -152,7 +153,7 @@ export async function snapshotForCase(db: Conn, runId: number, caseKey: string, 
            coalesce(jsonb_path_query_first(snapshot, '$.environments[*] ? (@.key == $k)',
              jsonb_build_object('k', ${environment}::text)), jsonb_path_query_first(snapshot,
                '$.roleEnvironments[*] ? (@.key == $k)', jsonb_build_object('k',
-                 ${environment}::text))) as environment, build, title, id, retries, live
+                 ${environment}::text))) as environment, build, title, id, retries, live, kind
     from runs where id = ${runId}`,
   )
   return row

@@ -23,6 +23,7 @@ export {
 } from './tables/runs'
 export { occurrenceStarts, rotaMarks } from './tables/rota'
 export { type Recovery, attempts, attemptLogs, exclusiveHolds, events, handoffs } from './tables/attempts'
+export { guidedSheets } from './tables/guided'
 export { acceptedScreens } from './tables/screens'
 export { jointArrivals, jointValues } from './tables/joint'
 export { evidence, evidenceUses, liveLines, liveScreens, markedScreens, screenWords } from './tables/evidence'

@@ -42,8 +42,8 @@ export type RunSnapshot = {
   policies?: Record<string, RecoveryPolicy>
 }
 
-/** A rehearsal leaves nothing in history; an imported run was made elsewhere. */
-export const RUN_KINDS = ['run', 'rehearsal', 'imported'] as const
+/** A rehearsal leaves nothing in history; an imported run was made elsewhere; people do a guided one. */
+export const RUN_KINDS = ['run', 'rehearsal', 'imported', 'guided'] as const
 
 export const runs = pgTable(
   'runs',

@@ -1,23 +1,14 @@
 /** Screens that people mark up: new evidence beside the original, which stays as it is. */
-import sharp from 'sharp'
 import { note as noteInAudit } from '@/db/audit'
 import { addMarked, countMarked, dropMarkedScreen, showsPiece } from '@/db/marked-screens'
 import { notify } from '@/db/notify'
 import { attemptRow } from '@/db/runs'
-import { decodePicture, PictureRefused } from '@/node/decode'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { validator, type BodyOf } from '../http/validator'
-import { Gate } from '../work'
-import { keepEvidence } from './keep'
-import { hashOf } from './store'
+import { keepPicture, PICTURE_BYTES_MOST } from './picture'
 
-/** A screen of 4K, full of colour. */
-const BYTES_MOST = 12_000_000
-const PIXELS_MOST = 10_000_000
 const MARKED_MOST = 50
-/** Decoded, a screen of 4K takes 40 MB. */
-const decoding = new Gate(2, 20)
 
 /** Bytes of the marked picture, PNG in base64; which screen it was made of, and the line that shows it. */
 export const markedBody = validator({
@@ -27,13 +18,13 @@ export const markedBody = validator({
   properties: {
     path: { type: 'string', minLength: 1, maxLength: 500 },
     original: { type: 'string', pattern: '^[0-9a-f]{64}$' },
-    bytes: { type: 'string', maxLength: 4 * Math.ceil(BYTES_MOST / 3) },
+    bytes: { type: 'string', maxLength: 4 * Math.ceil(PICTURE_BYTES_MOST / 3) },
     note: { type: 'string', maxLength: 300 },
   },
 })
 export type MarkedRequest = BodyOf<typeof markedBody>
 /** Bytes of such a body at the most. */
-export const MARKED_BODY_BYTES = 4 * Math.ceil(BYTES_MOST / 3) + 2_000
+export const MARKED_BODY_BYTES = 4 * Math.ceil(PICTURE_BYTES_MOST / 3) + 2_000
 
 /** Keeps a marked screen. What is kept is made anew from its pixels: whatever else the file held is gone.
  * @throws {Problem} NOT_FOUND; BODY_INVALID: not a screen of this attempt, no picture, or too many; BUSY */
@@ -51,9 +42,7 @@ export async function markScreen(
       'BODY_INVALID',
       `An attempt has at most ${MARKED_MOST} marked screens: delete one first.`,
     )
-  const { png, width, height } = await decoding.through(() => madeAnew(Buffer.from(bytes, 'base64')))
-  const hash = hashOf(png)
-  await keepEvidence(ctx, hash, 'image/png', png)
+  const { hash, width, height } = await keepPicture(ctx, Buffer.from(bytes, 'base64'), 'The marked screen')
   const id = await ctx.db.transaction(async (tx) => {
     const made = await addMarked(tx, { attemptId, path, original, hash, width, height, note, markedBy: who })
     await noteInAudit(tx, who, 'screen.mark', attemptId, { id: made, original, hash })
@@ -71,17 +60,4 @@ export async function unmarkScreen(ctx: Context, attemptId: string, id: string, 
     await noteInAudit(tx, who, 'screen.unmark', attemptId, { id })
   })
   await notify(ctx.db, 'attempt', attemptId)
-}
-
-async function madeAnew(bytes: Buffer): Promise<{ png: Buffer; width: number; height: number }> {
-  const { width, height, data } = await decodePicture(bytes, PIXELS_MOST).catch((error: unknown) => {
-    throw error instanceof PictureRefused
-      ? new Problem('BODY_INVALID', `The marked screen cannot be kept: ${error.message}.`)
-      : error
-  })
-  const png = await sharp(data, { raw: { width, height, channels: 4 } })
-    .removeAlpha()
-    .png()
-    .toBuffer()
-  return { png, width, height }
 }

@@ -1,4 +1,5 @@
-export { prepareRun, startAgain, startBody, startRun } from './start'
+export { startAgain } from './again'
+export { prepareRun, startBody, startRun } from './start'
 export type { StartRequest } from './request'
 export { cancelBody, cancelRun, pauseRun } from './cancel'
 export { forecastFinishes } from './finish'

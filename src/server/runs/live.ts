@@ -31,7 +31,8 @@ export async function requireLive(
 }
 
 /** As what a start stands in the audit trail. */
-export function startedAs({ live = false, rehearsal = false }: StartRequest): string {
+export function startedAs({ live = false, rehearsal = false, guided }: StartRequest): string {
+  if (guided) return 'guided.start'
   if (live) return 'session.start'
   return rehearsal ? 'rehearsal.start' : 'run.start'
 }

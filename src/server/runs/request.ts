@@ -12,6 +12,7 @@ import { listEnvironments } from '@/db/workspace'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import type { Choice } from './choose'
+import type { GuidedBy } from './guided'
 
 /** What anybody may ask for. `environments`: keys. */
 export type PlainStart = Omit<Choice, 'parts'> & {
@@ -26,6 +27,8 @@ export type PlainStart = Omit<Choice, 'parts'> & {
   rehearsal?: boolean
   /** Of a rehearsal of one case: a person steers its browser. */
   live?: boolean
+  /** People do it instead of agents. */
+  guided?: GuidedBy
   /** Of a rehearsal: texts that nobody saved yet, instead of those that are kept. */
   drafts?: { kind: 'case' | 'routine' | 'suite' | 'data'; key: string; source: string }[]
 }

@@ -7,25 +7,16 @@ import {
   type Environment,
 } from '@/core/model'
 import type { Outlook, OutlookBasis } from '@/core/rota'
-import type { CaseRunRow } from '@/db/claim'
 import { listRepositories } from '@/db/definitions'
 import { letBeginAll } from '@/db/endings'
 import { addBuild, listApplications, listEnvironments } from '@/db/workspace'
-import { seatsByEnvironment } from '@/db/agents'
 import { note } from '@/db/audit'
 import type { Tx } from '@/db/client'
 import { later } from '@/db/moment'
 import { notify } from '@/db/notify'
 import { quarantinedNow } from '@/db/recovery'
-import {
-  addRun,
-  caseRunsWithOutcome,
-  runViewModel,
-  runSnapshot,
-  type NewCaseRun,
-  type NewRun,
-} from '@/db/runs'
-import { runSettings, type RunSettings } from '@/db/run-settings'
+import { addRun, type NewRun } from '@/db/runs'
+import type { RunSettings } from '@/db/run-settings'
 import type { RunSnapshot } from '@/db/schema'
 import type { Context } from '../context'
 import { fileNameOf, loadLibrary, parseBeside, type Loaded } from '../definitions'
@@ -37,8 +28,10 @@ import { basisOf, phaseCase } from './basis'
 import { chosenItems, chosenSuite } from './choose'
 import { plainWhere, runForecast } from './forecast'
 import { freeze, layOut } from './lay-out'
+import { basisOfPeople, forPeople } from './guided'
 import { requireLive, startedAs } from './live'
 import { lackingOf, requireSetUp } from './obstacles'
+import { requireServed } from './served'
 import { environmentsOf, type PlainStart, type StartRequest } from './request'
 
 /** A case may take this long unless it or its entry says otherwise. */
@@ -72,6 +65,20 @@ export const startBody = validatorOf<PlainStart>()({
     priority: { type: 'integer', minimum: -5, maximum: 5 },
     rehearsal: { type: 'boolean' },
     live: { type: 'boolean' },
+    guided: {
+      type: 'array',
+      minItems: 1,
+      maxItems: 50,
+      items: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['person'],
+        properties: {
+          person: { type: 'string', minLength: 1, maxLength: 120 },
+          environments: { type: 'array', items: { type: 'string' }, minItems: 1, maxItems: 100 },
+        },
+      },
+    },
     drafts: {
       type: 'array',
       maxItems: 5,
@@ -121,9 +128,9 @@ export async function prepareRun(
   const library = await libraryFor(ctx, request)
   const suite = chosenSuite(request, library)
   const environments = await environmentsOf(ctx, request.environments)
-  if (!request.where) await requireServed(ctx, environments)
+  if (!request.where && !request.guided) await requireServed(ctx, environments)
   const { items, leftOut } = chosenItems(request, suite, library)
-  if (!despite) requireSetUp(await lackingOf(ctx, items, library), items)
+  if (!despite && !request.guided) requireSetUp(await lackingOf(ctx, items, library), items)
   if (request.live) await requireLive(ctx, request, items, library)
   const once = [
     ...(before.length > 0 ? [phaseCase('before', before)] : []),
@@ -134,13 +141,14 @@ export async function prepareRun(
     ...(request.policy ? [request.policy] : []),
     ...(workspace === undefined ? [] : [{ policy: workspace, from: 'the workspace' }]),
   ]
-  const [applications, repositories, basis] = await Promise.all([
+  const [applications, repositories, machines] = await Promise.all([
     listApplications(ctx.db),
     listRepositories(ctx.db),
     basisOf(ctx, items, library, environments, { before, after }),
   ])
   if (stage !== undefined && !applications.some(({ stages }) => Object.hasOwn(stages, stage)))
     throw new Problem('NOT_FOUND', `No application has a stage “${stage}”.`)
+  const basis = request.guided ? await basisOfPeople(ctx, request.guided, machines, items, library) : machines
   const found = await planned(
     ctx,
     {
@@ -151,6 +159,7 @@ export async function prepareRun(
     basis,
   )
   if (request.where && (!despite || isHopeless(found, before.length > 0))) requirePlaced(found, environments)
+  if (request.guided) requirePlaced(found, environments)
   const snapshot: RunSnapshot = {
     suite: { key: suite.key, title: suite.title },
     ...freeze(items, once, library, outer),
@@ -163,7 +172,8 @@ export async function prepareRun(
     commit: repositories[0]?.commit ?? null,
     leftOut,
   }
-  const caseRuns = layOut(items, snapshot, request, basis, found, { outer, quarantined })
+  const laid = layOut(items, snapshot, request, basis, found, { outer, quarantined })
+  const caseRuns = request.guided ? forPeople(laid) : laid
   const title = given ?? suite.title
   return async (tx) => {
     const run: NewRun = {
@@ -176,6 +186,7 @@ export async function prepareRun(
       phase: before.length > 0 ? -1 : 0,
       forecast: runForecast(found, (place) => place),
       ...(request.live && { live: true, how: { ...USUAL_HOW, video: 'never' as const } }),
+      ...(request.guided && { kind: 'guided' as const, retries: 0 }),
       ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }),
     }
     if (await addBuild(tx, build)) await notify(tx, 'settings')
@@ -260,86 +271,4 @@ function requirePlaced({ unplaceable, caseRuns }: Outlook, environments: readonl
     `${count} of ${caseRuns} case runs can be placed nowhere. ${named.join('; ')}. Say that the rest is to run all the same, or change where it runs.`,
     { count, of: caseRuns, unplaceable },
   )
-}
-
-/** What a case run was laid out with: all that running it again takes over. */
-const LAID_OUT = [
-  'position',
-  'caseKey',
-  'title',
-  'groups',
-  'environment',
-  'agent',
-  'rowIndex',
-  'rowCount',
-  'row',
-  'parameters',
-  'exclusive',
-  'priority',
-  'limitMs',
-  'estimateMs',
-  'scopes',
-  'after',
-  'skips',
-  'stops',
-  'needs',
-  'policies',
-  'quarantined',
-  'roles',
-  'roleEnvironments',
-  'laneMs',
-] as const satisfies (keyof NewCaseRun)[]
-
-const laidOut = (row: CaseRunRow): Pick<CaseRunRow, (typeof LAID_OUT)[number]> =>
-  Object.fromEntries(LAID_OUT.map((name) => [name, row[name]])) as Pick<CaseRunRow, (typeof LAID_OUT)[number]>
-
-/** Runs the failures of an ended run once more, from its own snapshot and with its own settings. */
-export async function startAgain(ctx: Context, runId: number, who: string): Promise<number> {
-  const [run, snapshot, settings] = await Promise.all([
-    runViewModel(ctx.db, runId),
-    runSnapshot(ctx.db, runId),
-    runSettings(ctx.db, runId),
-  ])
-  if (!run || !snapshot || !settings) throw new Problem('NOT_FOUND')
-  const failures = await caseRunsWithOutcome(ctx.db, runId, ['failed', 'errored'])
-  if (failures.length === 0)
-    throw new Problem('NOTHING_TO_RUN', 'Nothing failed in this run, so there is nothing to run again.')
-  await requireServed(
-    ctx,
-    snapshot.environments.filter(({ key }) => failures.some((failure) => failure.environment === key)),
-  )
-  const items = failures.map((failure) => ({ ...laidOut(failure), ready: failure.after.length === 0 }))
-  return ctx.db.transaction(async (tx) => {
-    const id = await addRun(
-      tx,
-      {
-        ...settings,
-        title: run.title,
-        suiteKey: run.suiteKey,
-        ordered: items.some(({ ready }) => !ready),
-        startedBy: who,
-        snapshot,
-        againOf: runId,
-      },
-      items,
-      ctx.now,
-    )
-    await letBeginAll(tx, id) // what passed then is not among them
-    await note(tx, who, 'run.again', String(id), { of: runId, caseRuns: items.length })
-    await notify(tx, 'work')
-    await notify(tx, 'run', id)
-    return id
-  })
-}
-
-async function requireServed(ctx: Context, environments: { key: string; title: string }[]): Promise<void> {
-  const seats = await seatsByEnvironment(ctx.db, ctx.leaseMs)
-  const unserved = environments.filter(({ key }) => !seats.get(key))
-  if (unserved.length > 0) {
-    throw new Problem(
-      'ENVIRONMENT_UNSERVED',
-      `No live agent serves ${unserved.map(({ title }) => title).join(', ')}. Start an agent that does, or leave it out.`,
-      { environments: unserved.map(({ key }) => key) },
-    )
-  }
 }
