@@ -50,6 +50,17 @@ export const openGuidedWork = (db: Conn, most: number): Promise<GuidedWorkRow[]>
     order by r.id desc, c.lane_ms, c.position, c.environment limit ${most}`,
   )
 
+const OF_PERSON = { person: col.text, count: col.integer }
+/** How many open case runs of guided runs each person has; an empty name: nobody. */
+export const openGuidedPeople = (db: Conn): Promise<RowOf<typeof OF_PERSON>[]> =>
+  rowsOf(
+    db,
+    OF_PERSON,
+    sql`
+    select c.agent as person, count(*)::int as count from runs r join case_runs c on c.run_id = r.id
+    where r.kind = 'guided' and r.state <> 'ended' and c.state = 'waiting' group by c.agent order by c.agent`,
+  )
+
 const SHARE = { person: col.text, of: col.integer, done: col.integer, leftMs: col.integer }
 /** How far each person of a guided run is; an empty name: what nobody has. */
 export const guidedShares = (db: Conn, runId: number): Promise<RowOf<typeof SHARE>[]> =>

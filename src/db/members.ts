@@ -48,6 +48,12 @@ export const memberByUsername = async (db: Conn, username: string): Promise<Memb
       .where(sql`lower(${user.username}) = lower(${username})`)
   )[0]
 
+/** Names of those who may carry out cases. */
+export const namesOfTesters = async (db: Conn): Promise<string[]> =>
+  (await listMembers(db)).flatMap(({ name, role, state }) =>
+    role !== 'viewer' && state === 'active' ? [name] : [],
+  )
+
 const ADDING = 0x0a4b03
 /** Serialises the adding of people: a check of names and the insert that follows are one step. */
 export const lockNames = async (tx: Tx): Promise<void> =>

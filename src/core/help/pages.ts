@@ -123,6 +123,28 @@ Steps are added with **a**, moved by dragging or by Alt and the arrows, switched
 made a routine. What a step refers to and is not there is said beside it. **Rehearse** tries the text as it
 stands, and leaves nothing in history. Every saved text is a version that can come back.`,
   },
+  '/guided': {
+    key: 'by-hand',
+    title: 'By hand',
+    text: `Cases of guided runs that wait for people: yours first, others' and nobody's a choice away.
+
+**Whose** chooses. Chosen cases are given to somebody else, or back to nobody. What was begun says how far it
+is and goes on where it was left, on another day as well. Times are a rough guess of twenty seconds a step.`,
+  },
+  '/guided/[id]': {
+    key: 'guided-case',
+    title: 'A case by hand',
+    text: `The steps of a case in words, the one to do now, and what you say of it.
+
+Say of each step whether it is so (**y**), not so (**n**), cannot be done (**c**), or is passed over (**o**); **a**
+says that all is done up to what is to be looked at, **u** takes back what was said last. A note says what you
+saw. Pictures are pasted, dropped, chosen, or taken from a window you share. All of it is kept as you go: leave, and
+go on later or elsewhere.
+
+**Conclude** makes an attempt of it, with a log and an outcome that count in history as any other, by your
+name. With something that was not so it may be concluded before its end, and **d** goes on to the draft of the
+defect.`,
+  },
   '/live/[id]': {
     key: 'live',
     title: 'A live session',

@@ -19,6 +19,7 @@ const OPTIONS: StartOptions = {
   cases: [],
   builds: ['2031.3.2', '2031.3.1'],
   stages: [],
+  people: [],
 }
 const CHOICE = { environment: 'chromium-debian', build: ' 2031.3.2 ', row: 1, given: {} } as const
 

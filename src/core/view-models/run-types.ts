@@ -2,6 +2,7 @@
 import type { Counts, Mark, OutlineHead, RunState, TimedAttempt } from '../execution'
 import type { ResultSuite } from '../formats'
 import type { Environment, EvidenceKind, LeftOut, Missing } from '../model'
+import type { GuidedShare } from './guided-types'
 
 export type StartOptions = {
   suites: { key: string; title: string; caseRuns: number; estimateMs: number }[]
@@ -11,6 +12,8 @@ export type StartOptions = {
   builds: string[]
   /** Of any application, besides their usual addresses. */
   stages: string[]
+  /** Who may carry out cases by hand. */
+  people: string[]
 }
 
 /** What a start would come to on the seats that are here now, as if nothing else ran. Times from the start
@@ -106,6 +109,8 @@ export type RunViewModel = {
   leftOut: LeftOut[]
   /** Of a run that was taken in: what its file says of its suites. */
   resultSuites?: ResultSuite[]
+  /** Of a guided run: how far each person is. */
+  shares: GuidedShare[]
   failures: string[]
 }
 

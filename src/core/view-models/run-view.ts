@@ -53,6 +53,7 @@ export function nextFailure(cells: readonly GridCell[], at: string | null, by: 1
 const KIND_WORDS: Partial<Record<RunViewModel['run']['kind'], string>> = {
   rehearsal: 'a rehearsal, in no history and gone after a day; ',
   imported: 'taken in from a result file; ',
+  guided: 'by hand; ',
 }
 
 /** The facts of a run in a line.
@@ -71,10 +72,10 @@ export function runFacts({ run, suiteTitle, leftOut }: RunViewModel, clock: (at:
 }
 
 function whenWords(
-  { startedBy, startedAt, endedAt }: RunViewModel['run'],
+  { kind, startedBy, startedAt, endedAt }: RunViewModel['run'],
   clock: (at: string) => string,
 ): string {
-  if (!startedAt) return `by ${startedBy}, waits for a free seat`
+  if (!startedAt) return `by ${startedBy}, waits for ${kind === 'guided' ? 'its people' : 'a free seat'}`
   const started = `started by ${startedBy} ${clock(startedAt)}`
   if (!endedAt) return started
   const ms = new Date(endedAt).getTime() - new Date(startedAt).getTime()
@@ -90,7 +91,7 @@ export function runActions({ state, kind, counts }: RunViewModel['run'], mayAct:
     /** How many failed or errored. */
     bad,
     isOpen,
-    pause: mayAct && isOpen && state !== 'cancelling',
+    pause: mayAct && isOpen && state !== 'cancelling' && kind !== 'guided',
     stop: mayAct && isOpen,
     again: mayAct && !isOpen && bad > 0 && kind !== 'imported',
     keep: mayAct && kind === 'rehearsal',

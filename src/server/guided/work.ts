@@ -2,7 +2,7 @@
 import type { GuidedListViewModel } from '@/core/view-models'
 import { note } from '@/db/audit'
 import { assignTo, lockGuided, openGuidedWork } from '@/db/guided'
-import { listMembers } from '@/db/members'
+import { namesOfTesters } from '@/db/members'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -10,14 +10,8 @@ import type { AssignRequest } from './bodies'
 
 const LISTED_MOST = 1000
 
-/** Names of those who may carry out cases. */
-async function workers({ db }: Pick<Context, 'db'>): Promise<string[]> {
-  const members = await listMembers(db)
-  return members.flatMap(({ name, role, state }) => (role !== 'viewer' && state === 'active' ? [name] : []))
-}
-
 export async function guidedListViewModel(ctx: Context): Promise<GuidedListViewModel> {
-  const [rows, people] = await Promise.all([openGuidedWork(ctx.db, LISTED_MOST + 1), workers(ctx)])
+  const [rows, people] = await Promise.all([openGuidedWork(ctx.db, LISTED_MOST + 1), namesOfTesters(ctx.db)])
   return {
     people,
     more: rows.length > LISTED_MOST,
@@ -40,7 +34,7 @@ export async function assignGuided(
   { caseRuns, person }: AssignRequest,
   who: string,
 ): Promise<void> {
-  if (person !== '' && !(await workers(ctx)).includes(person))
+  if (person !== '' && !(await namesOfTesters(ctx.db)).includes(person))
     throw new Problem('BODY_INVALID', `${person} is nobody who may carry out cases here.`)
   await ctx.db.transaction(async (tx) => {
     const found = await lockGuided(tx, caseRuns)

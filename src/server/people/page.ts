@@ -12,11 +12,11 @@ export async function pagePerson(): Promise<Person> {
   return person
 }
 
-/** Runs a page for the signed-in person; NOT_FOUND becomes the page that says "not here". */
-export async function pageViewModel<T>(load: () => Promise<T>): Promise<T> {
-  await pagePerson()
+/** Runs a page for the signed-in person, who is given to it. NOT_FOUND becomes the page that says so. */
+export async function pageViewModel<T>(load: (person: Person) => Promise<T>): Promise<T> {
+  const person = await pagePerson()
   try {
-    return await load()
+    return await load(person)
   } catch (error) {
     if (error instanceof Problem && error.code === 'NOT_FOUND') notFound()
     throw error

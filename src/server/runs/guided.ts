@@ -2,8 +2,8 @@
 import { guessedMs, guidedSteps } from '@/core/guided'
 import type { FlatItem } from '@/core/model'
 import type { OutlookBasis } from '@/core/rota'
+import { namesOfTesters } from '@/db/members'
 import type { NewCaseRun } from '@/db/runs'
-import { listMembers } from '@/db/members'
 import type { Context } from '../context'
 import type { Loaded } from '../definitions'
 import { Problem } from '../http/problems'
@@ -14,16 +14,15 @@ export type GuidedBy = { person: string; environments?: string[] }[]
 /** The basis of a plan with people as its seats: each does one thing at a time.
  * @throws {Problem} BODY_INVALID: a joint case, or somebody who may not run anything */
 export async function basisOfPeople(
-  { db }: Pick<Context, 'db'>,
+  ctx: Pick<Context, 'db'>,
   guided: GuidedBy,
   basis: OutlookBasis,
   items: readonly FlatItem[],
   { case: caseOf, routines }: Pick<Loaded, 'case' | 'routines'>,
 ): Promise<OutlookBasis> {
-  const members = await listMembers(db)
+  const may = await namesOfTesters(ctx.db)
   for (const { person } of guided) {
-    const member = members.find(({ name }) => name === person)
-    if (!member || member.role === 'viewer' || member.state !== 'active')
+    if (!may.includes(person))
       throw new Problem('BODY_INVALID', `${person} is nobody who may carry out cases here.`)
   }
   const joint = items.find(({ caseKey }) => Object.keys(caseOf(caseKey)?.roles ?? {}).length > 0)

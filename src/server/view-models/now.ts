@@ -16,6 +16,7 @@ import { definitionsOf, listRepositories } from '@/db/definitions'
 import { listApplications, listBuilds } from '@/db/workspace'
 import { listDefects, openDefectsOfCases } from '@/db/defects'
 import { newlyFailing } from '@/db/case-history'
+import { openGuidedPeople } from '@/db/guided'
 import { openRuns, recentRuns, runsBetween, type RunViewModel } from '@/db/runs'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
@@ -42,7 +43,8 @@ export function runLine(run: RunViewModel): RunLine {
     counts,
     quarantined,
     failingCases,
-    finish: state === 'ended' ? null : (run.finish ?? firstFinish(run)),
+    // people take their time: nobody forecasts it
+    finish: state === 'ended' || run.kind === 'guided' ? null : (run.finish ?? firstFinish(run)),
     createdAt: iso(run.createdAt)!,
     startedAt: iso(run.startedAt),
     endedAt: iso(run.endedAt),
@@ -191,6 +193,21 @@ export async function nowViewModel(ctx: Context, offsetMinutes: number): Promise
   }
 }
 
+/** Cases that wait for people, whoever has them. */
+function guidedItem(people: Awaited<ReturnType<typeof openGuidedPeople>>): WaitingItem | undefined {
+  const count = people.reduce((sum, one) => sum + one.count, 0)
+  if (count === 0) return undefined
+  return {
+    id: 'guided',
+    mark: 'waiting',
+    title: `${plural(count, 'case')} to be done by hand`,
+    why: people.map((one) => `${one.person || 'nobody yet'} ${one.count}`).join(', '),
+    action: 'See whose',
+    href: '/guided',
+    area: 'By hand',
+  }
+}
+
 type WaitingFacts = {
   last: RunViewModel | undefined
   fresh: Awaited<ReturnType<typeof newlyFailing>>['cases']
@@ -253,6 +270,8 @@ async function waiting(
       area: 'Fleet',
     })
   }
+  const byHand = guidedItem(await openGuidedPeople(ctx.db))
+  if (byHand) items.push(byHand)
   const used = await quotaWarning(ctx)
   if (used !== undefined) {
     items.push({

@@ -22,6 +22,7 @@ import {
   runSnapshot,
 } from '@/db/runs'
 import { lastGood, otherAttempts } from '@/db/case-history'
+import { guidedShares } from '@/db/guided'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { runLine, seatsOf } from './now'
@@ -71,6 +72,7 @@ export async function runViewModel(ctx: Context, id: number): Promise<RunViewMod
     lanes: lanes(attempts.map((attempt) => ({ ...attempt, from: iso(attempt.from)!, to: iso(attempt.to) }))),
     leftOut: snapshot.leftOut,
     ...(snapshot.resultSuites && { resultSuites: snapshot.resultSuites }),
+    shares: run.kind === 'guided' ? await guidedShares(ctx.db, id) : [],
     failures: failures.map(({ attemptId }) => attemptId),
   }
 }

@@ -4,6 +4,7 @@ import { flatten, stagesOf } from '@/core/model'
 import type { StartOptions } from '@/core/view-models'
 import { seatsByEnvironment } from '@/db/agents'
 import { historyOfCases } from '@/db/case-history'
+import { namesOfTesters } from '@/db/members'
 import { listApplications, listBuilds, listEnvironments } from '@/db/workspace'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
@@ -11,12 +12,13 @@ import { loadLibrary } from '../definitions'
 const CASES_OFFERED = 200
 
 export async function startOptions(ctx: Context): Promise<StartOptions> {
-  const [library, environments, seats, builds, applications] = await Promise.all([
+  const [library, environments, seats, builds, applications, people] = await Promise.all([
     loadLibrary(ctx),
     listEnvironments(ctx.db),
     seatsByEnvironment(ctx.db, ctx.leaseMs),
     listBuilds(ctx.db),
     listApplications(ctx.db),
+    namesOfTesters(ctx.db),
   ])
   const history = await historyOfCases(ctx.db, [...library.cases.keys()])
   return {
@@ -44,5 +46,6 @@ export async function startOptions(ctx: Context): Promise<StartOptions> {
     // a label has to be named, also where nobody counts builds: then the day is one
     builds: builds.length > 0 ? builds.map(({ label }) => label) : [new Date().toISOString().slice(0, 10)],
     stages: stagesOf(applications),
+    people,
   }
 }

@@ -16,6 +16,7 @@ const OPTIONS: StartOptions = {
   cases: [],
   builds: ['2031.3.2'],
   stages: [],
+  people: [],
 }
 const BOARD: Rehearsed = { title: 'Board a party', cases: ['board'], rows: 3, parameters: { party: '2' } }
 const runOf = (attemptId: string | null) => ({

@@ -31,6 +31,8 @@ const WITHIN: Record<string, PlaceKey> = {
   '/attempts/[id]': 'now',
   '/rotations/[key]': 'rota',
   '/cases/[key]': 'suites',
+  '/guided': 'now',
+  '/guided/[id]': 'now',
   '/live/[id]': 'suites',
   '/routines/[key]': 'suites',
   '/tables/[key]': 'suites',

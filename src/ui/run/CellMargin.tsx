@@ -74,6 +74,11 @@ export function CellMargin({ cell, viewModel }: { cell: Selected | undefined; vi
           run.
         </p>
       )}
+      {viewModel.run.kind === 'guided' && cell.mark === 'waiting' && (
+        <Link href={`/guided/${cell.id}`} className={buttonLook('main', 'mt-4')}>
+          Carry it out
+        </Link>
+      )}
       {cell.attemptId && (
         <div className="mt-4 flex flex-wrap gap-2">
           <Link href={`/attempts/${cell.attemptId}`} className={buttonLook('main')}>

@@ -67,6 +67,7 @@ const viewOf = (state: RunViewModel['run']['state'], paused = false): RunViewMod
     },
   ],
   lanes: [],
+  shares: [],
   leftOut: [],
   failures: [],
 })

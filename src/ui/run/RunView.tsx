@@ -28,6 +28,7 @@ import { CellMargin } from './CellMargin'
 import { Grid } from './Grid'
 import { Lanes } from './Lanes'
 import { ReportDialog } from './ReportDialog'
+import { Shares } from './Shares'
 import { StopDialog } from './StopDialog'
 
 const VIEWS = ['grid', 'lanes', 'seats'] as const
@@ -184,6 +185,7 @@ export function RunView({ initial }: { initial: RunViewModel }) {
         }
       />
       <AgainstForecast viewModel={data} />
+      <Shares shares={data.shares} />
       <div className={`grid min-h-0 flex-1 ${hasMargin ? 'grid-cols-[minmax(0,1fr)_300px]' : 'grid-cols-1'}`}>
         <TabPanel value={at.view} className="grid min-h-0 min-w-0">
           {at.view === 'grid' && (

@@ -19,6 +19,7 @@ const OPTIONS: StartOptions = {
   cases: [],
   builds: ['2031.3.2'],
   stages: [],
+  people: ['Wren Adeyemi', 'Priya Castellan'],
 }
 const FORECAST = {
   caseRuns: 6,

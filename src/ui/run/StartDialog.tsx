@@ -11,6 +11,8 @@ import { Dialog } from '../base/Dialog'
 import { Problem, Simulated } from '../base/Parts'
 import { RuleField, useRule } from '../suites/RuleField'
 import { usualEnvironments } from './usual'
+import { OneOf } from '../base/ToggleGroup'
+import { guidedBy, WhoDoes, type Doers } from './WhoDoes'
 import { ForecastLine } from './ForecastLine'
 import { Select, TextField, titled } from '../base/fields'
 import { Field } from '../base/Field'
@@ -24,6 +26,8 @@ type Form = {
   retries: string
   limit: string
   title: string
+  by: 'agents' | 'people'
+  doers: Doers
 }
 
 const MINUTE_MS = 60_000
@@ -69,18 +73,23 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
       limit: '2',
       title: '',
       rule: 'smoke',
+      by: 'agents',
+      doers: {},
     },
   })
   const [chosenSuite, environments] = [watch('suite'), watch('environments') || []]
   const rule = watch('rule')
   const byRule = chosenSuite === BY_RULE
   const retries = watch('retries')
+  const [by, doers] = [watch('by'), watch('doers')]
+  const byHand = by === 'people'
+  const nobody = byHand && Object.keys(doers).length === 0
   const { data: ruled, problem: ruleProblem } = useRule(byRule ? rule : '')
   const size = byRule
     ? ruled && { ...ruled, title: rule }
     : options.suites.find(({ key }) => key === chosenSuite)
   const seats = options.environments.filter(({ key }) => environments.includes(key))
-  const unserved = seats.filter((environment) => environment.seats === 0)
+  const unserved = byHand ? [] : seats.filter((environment) => environment.seats === 0)
   const toggle = (key: string) =>
     setValue(
       'environments',
@@ -101,9 +110,10 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
             retries: Number(retries),
             limitMs: Math.round(Number(limit) * MINUTE_MS),
             ...(title.trim() && { title: title.trim() }),
+            ...(byHand && { guided: guidedBy(doers) }),
           },
         })
-        toast('The run has started')
+        toast(byHand ? 'Its cases wait for their people' : 'The run has started')
         onClose()
         router.push(`/runs/${id}`)
       } catch (error) {
@@ -157,6 +167,18 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
         )}
       </div>
       {byRule && <RuleField live value={rule} onChange={(text) => setValue('rule', text)} />}
+      <div className="flex items-center gap-3">
+        <span className="label">Done by</span>
+        <OneOf
+          label="Done by"
+          value={by}
+          onChoose={(value) => setValue('by', value)}
+          choices={[
+            ['agents', 'agents'],
+            ['people', 'people, by hand'],
+          ]}
+        />
+      </div>
       <fieldset>
         <legend className="label mb-1">Environments</legend>
         <div className="grid grid-cols-3 gap-1.5">
@@ -172,16 +194,26 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
                 onChange={() => toggle(key)}
               />
               <span className="min-w-0 flex-1 truncate text-sm">{title}</span>
-              <span className={`text-xs ${free === 0 ? 'text-failed' : 'text-soft'}`}>
-                {free === 0 ? 'no agent' : plural(free, 'seat')}
-              </span>
+              {!byHand && (
+                <span className={`text-xs ${free === 0 ? 'text-failed' : 'text-soft'}`}>
+                  {free === 0 ? 'no agent' : plural(free, 'seat')}
+                </span>
+              )}
               {simulated && <Simulated short />}
             </label>
           ))}
         </div>
       </fieldset>
-      <div className="grid grid-cols-3 gap-4">
-        <Field label="Retries of what fails">
+      {byHand && (
+        <WhoDoes
+          people={options.people}
+          environments={seats}
+          doers={doers}
+          onChange={(chosen) => setValue('doers', chosen)}
+        />
+      )}
+      <div className={`grid gap-4 ${byHand ? 'grid-cols-1' : 'grid-cols-3'}`}>
+        <Field label="Retries of what fails" className={byHand ? 'hidden' : ''}>
           <Select size="tall" {...register('retries')}>
             <option value="0">none</option>
             {Array.from({ length: RETRIES_MOST }, (_, i) => (
@@ -191,7 +223,11 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
             ))}
           </Select>
         </Field>
-        <Field label="Limit of a case, minutes" error={errors.limit?.message}>
+        <Field
+          label="Limit of a case, minutes"
+          error={errors.limit?.message}
+          className={byHand ? 'hidden' : ''}
+        >
           <TextField
             size="tall"
             inputMode="decimal"
@@ -217,11 +253,14 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
           environments={environments}
           retries={Number(retries)}
           off={
-            environments.length === 0 || unserved.length > 0 || (byRule && (!!ruleProblem || !ruled?.count))
+            byHand ||
+            environments.length === 0 ||
+            unserved.length > 0 ||
+            (byRule && (!!ruleProblem || !ruled?.count))
           }
           otherwise={
             size && environments.length > 0
-              ? `${plural(size.caseRuns * environments.length, 'case run')}, about ${describeDuration(size.estimateMs * environments.length)} of work`
+              ? sizeWords(size, environments.length, byHand)
               : 'Choose at least one environment'
           }
         />
@@ -231,6 +270,7 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
           disabled={
             isSubmitting ||
             environments.length === 0 ||
+            nobody ||
             unserved.length > 0 ||
             (byRule && (!!ruleProblem || !ruled || ruled.count === 0))
           }
@@ -240,6 +280,16 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
       </div>
     </form>
   )
+}
+
+function sizeWords(
+  { caseRuns, estimateMs }: { caseRuns: number; estimateMs: number },
+  environments: number,
+  byHand: boolean,
+): string {
+  const count = plural(caseRuns * environments, 'case run')
+  if (byHand) return `${count}, spread over those who do them`
+  return `${count}, about ${describeDuration(estimateMs * environments)} of work`
 }
 
 /** What a start names. @param chosen of the list of suites */

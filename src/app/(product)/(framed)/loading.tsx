@@ -1,5 +1,5 @@
-/** What is shown on the way to a view. Not for attempts, which stand outside of this folder: at a hard load
- * React keeps what was read back for 300 ms once this has been seen, and a failure has to be there at once. */
+/** What is shown on the way to a view. Not to attempts, which stand outside of this folder: at a hard load
+ * React keeps what was read back for 300 ms once this was seen, and a failure has to be there at once. */
 export default function Loading() {
   return (
     <div aria-busy="true" aria-label="Loading" className="animate-pulse">
