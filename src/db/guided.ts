@@ -47,7 +47,7 @@ export const openGuidedWork = (db: Conn, most: number): Promise<GuidedWorkRow[]>
       coalesce(jsonb_array_length(g.verdicts), 0) as judged, c.ready, g.saved_at as "savedAt"
     from runs r join case_runs c on c.run_id = r.id left join guided_sheets g on g.case_run_id = c.id
     where r.kind = 'guided' and r.state <> 'ended' and c.state = 'waiting'
-    order by r.id desc, c.lane_ms, c.position, c.environment limit ${most}`,
+    order by r.id desc, c.position, c.environment limit ${most}`,
   )
 
 const OF_PERSON = { person: col.text, count: col.integer }

@@ -12,6 +12,7 @@ import { sealWhatIsPlain } from '@/server/seal-plain'
 import { DEMO_PASSWORD, PEOPLE, REAL_FLEET, SIMULATED_FLEET, type FleetAgent } from './fleet'
 import { logDemoDefects } from './defects'
 import { makeHistory } from './history'
+import { startRounds } from './rounds'
 import { makeStandInsDatabase } from './stand-ins-database'
 import { seedBasics, seedFerryLine, seedRepository } from './workspace'
 
@@ -62,6 +63,7 @@ if (step === 'demo') {
     await seedRepository(ctx, need('OAK_DEMO_CASES'))
     await makeHistory(ctx, tokenId, now, process.env.OAK_DEMO_HISTORY === 'short', say)
     await logDemoDefects(ctx)
+    await startRounds(ctx)
     await putSetting(ctx.db, 'demo', { madeAt: now.toISOString() })
     say(`the demo is made, in ${((performance.now() - begun) / 1000).toFixed(1)} s`)
   }

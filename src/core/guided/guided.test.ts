@@ -63,6 +63,14 @@ describe('the sheet', () => {
       'undo.0 do Close the gate',
     ])
   })
+  test('a routine is called by its title, and what is not given to it is as it says itself', () => {
+    const book = { ...routine('book', [look('From ${from} to ${to}')]), title: 'Book a crossing' }
+    const [group, step] = sheet([{ verb: 'use', routine: 'book', with: { to: 'Skerrow' } }], {}, [
+      { ...book, parameters: { from: '${row.port}', to: 'Maren' } },
+    ])
+    expect(group!.words).toMatchObject({ verb: '', object: 'Book a crossing' })
+    expect(step!.words.object).toBe('From Tolva to Skerrow')
+  })
   test('both branches are there with paths of their own; what is switched off is not', () => {
     const steps = sheet([
       {

@@ -58,11 +58,12 @@ export function guidedSteps(
   }
   const visit = (step: Step, path: string, scope: Scope, nesting: number) => {
     if (found.length >= STEPS_MOST || nesting > NESTING_MOST) return
-    found.push(lineOf(step, path, scope))
+    found.push(titled(lineOf(step, path, scope), step, routines))
     const inner = nesting + 1
     if (step.verb === 'use') {
       const routine = routines.get(step.routine)
-      list(routine?.steps ?? [], path, { ...scope, names: filledAll(step.with, scope) }, inner)
+      const names = { ...filledAll(routine?.parameters ?? {}, scope), ...filledAll(step.with, scope) }
+      list(routine?.steps ?? [], path, { ...scope, names }, inner)
     } else if (step.verb === 'repeat') list(step.steps, `${path}.0`, scope, inner)
     else if ('steps' in step) list(step.steps, path, scope, inner)
     if (step.verb === 'if') otherwise(step.otherwise, path, scope, inner, step.steps.length)
@@ -73,6 +74,12 @@ export function guidedSteps(
   list(testCase.steps, 'main', scope, 0)
   list(testCase.undo, 'undo', scope, 0)
   return found
+}
+
+/** What uses a routine is called as the routine is: people do not know its key. */
+function titled(line: GuidedStep, step: Step, routines: ReadonlyMap<string, Routine>): GuidedStep {
+  const title = step.verb === 'use' ? routines.get(step.routine)?.title : undefined
+  return title === undefined ? line : { ...line, words: { ...line.words, verb: '', object: title } }
 }
 
 const HOLDERS: ReadonlySet<Step['verb']> = new Set(['use', 'block', 'if', 'repeat'])

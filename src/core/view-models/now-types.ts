@@ -35,6 +35,6 @@ export type NowViewModel = {
   subtitle: string
   briefing: BriefingPart[]
   waiting: WaitingItem[]
-  running: (RunLine & { seats: SeatTile[]; waitingSeats: boolean })[]
+  running: (RunLine & { seats: SeatTile[]; waitingSeats: boolean; byHand: boolean })[]
   lately: RunLine[]
 }

@@ -186,6 +186,7 @@ export async function nowViewModel(ctx: Context, offsetMinutes: number): Promise
       return {
         ...runLine(run),
         seats,
+        byHand: run.kind === 'guided',
         waitingSeats: seats.length === 0 && endedOf(run.counts) < totalOf(run.counts),
       }
     }),

@@ -103,7 +103,7 @@ const columnsOf = (
             <input
               type="checkbox"
               aria-label={`Choose ${title}`}
-              className="accent-[var(--act)]"
+              className="mr-2.5 align-[-2px] accent-[var(--act)]"
               checked={chosen.has(id)}
               onChange={() =>
                 choose(new Set(chosen.has(id) ? [...chosen].filter((one) => one !== id) : [...chosen, id]))

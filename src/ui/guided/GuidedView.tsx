@@ -3,7 +3,6 @@ import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { standOf } from '@/core/guided'
-import { describeDuration } from '@/core/model'
 import type { GuidedSheetViewModel } from '@/core/view-models'
 import type { ApiProblem } from '../api'
 import { Button, buttonLook } from '../base/Button'
@@ -57,7 +56,7 @@ function Worked({ sheet: { time, isKept, state }, isOver }: { sheet: Sheet; isOv
   return (
     <>
       <span className="text-sm text-soft tabular-nums">
-        {judged} of {of} · {describeDuration(Math.floor(time.ms / 1000) * 1000)}
+        {judged} of {of} · {onTheClock(time.ms)}
         {!isOver && <span aria-live="polite">{isKept ? '' : ' · keeping'}</span>}
       </span>
       {!isOver && (
@@ -67,6 +66,12 @@ function Worked({ sheet: { time, isKept, state }, isOver }: { sheet: Sheet; isOv
       )}
     </>
   )
+}
+
+/** 65,000: 1:05. It must not jump about while it is looked at. */
+function onTheClock(ms: number): string {
+  const seconds = Math.floor(ms / 1000)
+  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`
 }
 
 /** Ends the case by what was said of it; a failure goes on to its log, where the defect is drafted. */

@@ -42,7 +42,7 @@ export function SheetSteps({ state, act }: { state: SheetState; act(action: Shee
               style={indent}
               className={`flex w-full items-baseline gap-2 py-[3px] pr-3 text-left ${path === selected ? 'bg-act-wash shadow-[inset_3px_0_0_var(--act)]' : 'hover:bg-ground'}`}
             >
-              <Mark mark={mark} />
+              <Mark mark={mark} silent />
               <span className="min-w-0 flex-1">{text}</span>
               <span className="sr-only">{one ? MARK_WORDS[mark] : 'not judged yet'}</span>
             </button>

@@ -123,6 +123,7 @@ function Part({ part }: { part: BriefingPart }) {
 function HowFar({ run }: { run: NowViewModel['running'][number] }) {
   if (run.state === 'cancelling') return 'being cancelled'
   if (run.paused) return 'paused'
+  if (run.byHand) return 'by hand'
   if (run.waitingSeats) return 'waits for a free seat'
   if (!run.finish) return null
   return (

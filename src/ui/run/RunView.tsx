@@ -184,7 +184,7 @@ export function RunView({ initial }: { initial: RunViewModel }) {
           )
         }
       />
-      <AgainstForecast viewModel={data} />
+      {run.kind !== 'guided' && <AgainstForecast viewModel={data} />}
       <Shares shares={data.shares} />
       <div className={`grid min-h-0 flex-1 ${hasMargin ? 'grid-cols-[minmax(0,1fr)_300px]' : 'grid-cols-1'}`}>
         <TabPanel value={at.view} className="grid min-h-0 min-w-0">
