@@ -138,6 +138,8 @@ export type AttemptViewModel = {
   runTitle: string
   build: string
   environment: Pick<Environment, 'key' | 'title' | 'width' | 'height' | 'simulated'>
+  /** A person did it: `agent` is their name. */
+  byHand: boolean
   agent: string
   row: { index: number; of: number; values: Record<string, string> } | null
   mark: Mark

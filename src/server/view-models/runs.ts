@@ -110,6 +110,7 @@ export async function attemptViewModel(ctx: Context, id: string): Promise<Attemp
     runId: caseRun.runId,
     runTitle,
     build,
+    byHand: frozen.kind === 'guided',
     agent: attempt.agentName,
     number: attempt.number,
     environment: {

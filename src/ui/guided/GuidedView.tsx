@@ -127,6 +127,7 @@ function Conclude({ given, sheet, mayDo }: { given: GuidedSheetViewModel; sheet:
 type BandsProps = { given: GuidedSheetViewModel; sheet: Sheet; mayDo: boolean; who: string }
 
 function Bands({ given: { ended, ready, person }, sheet: { problem }, mayDo, who }: BandsProps) {
+  const router = useRouter()
   const words = bandWords({ isOver: ended !== null, ready, person: mayDo && person !== who ? person : '' })
   if (problem === undefined && words === undefined) return null
   return (
@@ -134,7 +135,7 @@ function Bands({ given: { ended, ready, person }, sheet: { problem }, mayDo, who
       {problem !== undefined && (
         <Problem>
           {problem}{' '}
-          <button type="button" className="underline" onClick={() => window.location.reload()}>
+          <button type="button" className="underline" onClick={() => router.refresh()}>
             Read it again
           </button>
         </Problem>

@@ -169,8 +169,9 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
             </Link>
             , build {data.build} · {data.environment.title}
             {data.role !== '' && ` · as ${data.role}`}
-            {data.row && ` · row ${data.row.index} of ${data.row.of}`} · agent {data.agent}{' '}
-            {data.environment.simulated && <Simulated />}
+            {data.row && ` · row ${data.row.index} of ${data.row.of}`} ·{' '}
+            {data.byHand ? 'by hand, ' : 'agent '}
+            {data.agent} {data.environment.simulated && <Simulated />}
           </>
         }
       >
