@@ -18,6 +18,9 @@ async function startByHand(page: Page, people: string[]): Promise<number> {
   await page.waitForURL(/\/runs\/\d+/)
   return Number(/runs\/(\d+)/.exec(page.url())![1])
 }
+/** What is left of it waits for nobody. */
+const stop = (page: Page, run: number) =>
+  page.request.post(`/api/runs/${run}/cancel`, { data: {}, headers: { 'sec-fetch-site': 'same-origin' } })
 const stepToDo = (page: Page) => page.getByRole('region', { name: 'The step to do' })
 const work = (page: Page, run: number) =>
   page.getByRole('table', { name: 'Cases by hand' }).getByRole('row', { name: new RegExp(`deck ${run}\\b`) })
@@ -74,6 +77,7 @@ test('a round is dealt to people, done by keys over two days’ worth of leaving
   expect(after.run.counts).toMatchObject({ failed: 1, waiting: 3 })
   await page.goto(`/runs/${run}`)
   await expect(page.getByRole('list', { name: 'How far each is' })).toContainText('1 of 4')
+  await stop(page, run)
 })
 
 test('work goes to somebody else; two at one sheet are told of each other', async ({ page, browser }) => {
@@ -105,4 +109,5 @@ test('work goes to somebody else; two at one sheet are told of each other', asyn
   await page.waitForURL((url) => url.href !== address)
   expect((await readRun(page.request, run)).run.counts).toMatchObject({ errored: 1 })
   await other.context().close()
+  await stop(page, run)
 })

@@ -24,7 +24,10 @@ export const limitWindows = (most: number) => {
   const opened = new Set<Window>()
   window.open = function (...given) {
     for (const one of opened) if (one.closed) opened.delete(one)
-    if (opened.size >= most) return null
+    if (opened.size >= most) {
+      console.warn(`a window was not opened: a page has ${most} at most beside its own`)
+      return null
+    }
     const made = open.apply(this, given)
     if (made) opened.add(made)
     return made

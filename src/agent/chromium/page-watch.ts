@@ -5,7 +5,7 @@ import type { AskedDialog } from '@/core/live'
 import { EntryLog } from '../driver/entry-log'
 import type { DialogAnswer, LiveListeners } from '../driver/live'
 import { Exchanges } from '../driver/exchanges'
-import { DIALOG_CHARS, DIALOGS_MOST, DriverFault, POPUPS_MOST } from '../driver/port'
+import { DIALOG_CHARS, DIALOGS_MOST, DriverFault, POPUPS_MOST, TOO_MANY_WINDOWS } from '../driver/port'
 import { exchangeOf } from './exchange'
 
 /** Files a page may have downloaded. */
@@ -60,8 +60,9 @@ export class PageWatch {
     })
     this.follow(first)
     context.on('page', (popup) => {
-      if (context.pages().length > 1 + POPUPS_MOST) void popup.close().catch(() => {})
-      else this.follow(popup)
+      if (context.pages().length <= 1 + POPUPS_MOST) return this.follow(popup)
+      void popup.close().catch(() => {})
+      this.noteLine('warning', TOO_MANY_WINDOWS)
     })
   }
 

@@ -135,6 +135,7 @@ export interface BrowserDriver {
 export const TEXT_MOST = 200_000
 /** Windows a page may open beside its own. */
 export const POPUPS_MOST = 4
+export const TOO_MANY_WINDOWS = `a window was closed: a page has ${POPUPS_MOST} at most beside its own`
 /** Dialogs of the browser that are kept, and how much of what each says. */
 export const [DIALOGS_MOST, DIALOG_CHARS] = [100, 2000]
 /** Characters of a page's source that are kept. */

@@ -21,6 +21,7 @@ import {
   DIALOGS_MOST,
   DriverFault,
   POPUPS_MOST,
+  TOO_MANY_WINDOWS,
   type LogEntry,
   type Pace,
   type WindowSeen,
@@ -83,7 +84,10 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
   private async meet(target: BrowserTarget): Promise<void> {
     const popup = await target.page()
     if (!popup || popup === this.shown) return
-    if ((await this.context.pages()).length > 1 + POPUPS_MOST) return popup.close()
+    if ((await this.context.pages()).length > 1 + POPUPS_MOST) {
+      this.noteLine('warning', TOO_MANY_WINDOWS)
+      return popup.close()
+    }
     this.follow(popup)
     await popup.setViewport(this.size)
   }
@@ -97,21 +101,9 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     void this.rules.follow(page).catch(() => {})
     const { pace } = this
     page.on('console', (message) =>
-      this.log.push({
-        type: 'console',
-        atMs: pace.now(),
-        level: message.type() === 'warn' ? 'warning' : message.type(),
-        text: message.text(),
-      }),
+      this.noteLine(message.type() === 'warn' ? 'warning' : message.type(), message.text()),
     )
-    page.on('pageerror', (error) =>
-      this.log.push({
-        type: 'console',
-        atMs: pace.now(),
-        level: 'error',
-        text: String((error as Error).message ?? error),
-      }),
-    )
+    page.on('pageerror', (error) => this.noteLine('error', String((error as Error).message ?? error)))
     const leadsOn = (request: HTTPRequest) =>
       page === this.shown && request.isNavigationRequest() && request.frame() === page.mainFrame()
     page.on('request', (request) => {
@@ -133,6 +125,10 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
       if (staysHere(response)) this.leaving = false
     })
     page.on('dialog', (dialog) => void this.answerTo(dialog).catch(() => {}))
+  }
+
+  private noteLine(level: string, text: string): void {
+    this.log.push({ type: 'console', atMs: this.pace.now(), level, text })
   }
 
   private async answerTo(dialog: Dialog): Promise<void> {

@@ -5,7 +5,15 @@ import type { Clicking, Cookie, Environment, Target, WayToGo } from '@/core/mode
 import type { Box } from '@/core/execution'
 import { EntryLog } from '../driver/entry-log'
 import { inTurn } from '../driver/in-turn'
-import { DriverFault, type LogEntry, type Pace, type ScreenShot, type WindowSeen } from '../driver/port'
+import {
+  DriverFault,
+  POPUPS_MOST,
+  TOO_MANY_WINDOWS,
+  type LogEntry,
+  type Pace,
+  type ScreenShot,
+  type WindowSeen,
+} from '../driver/port'
 import type { DialogAnswer, DialogListeners, Input } from '../driver/live'
 import type { ElementFunctions, Engine, PageFunctions, Point } from '../page/engine'
 import { pageScript } from '../page/script'
@@ -211,11 +219,26 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
 
   shownWindow = () => this.alone(async () => (await this.order()).indexOf(await this.session.window()))
 
-  /** The protocol gives windows in no order: new ones come behind those that are known. */
+  /** The protocol gives windows in no order: new ones come behind those that are known. What a page opens
+   * beyond what it may is closed. */
   private async order(): Promise<string[]> {
     const there = await this.guard(() => this.session.windows())
     const known = this.handles.filter((handle) => there.includes(handle))
-    return (this.handles = [...known, ...there.filter((handle) => !known.includes(handle))])
+    const all = [...known, ...there.filter((handle) => !known.includes(handle))]
+    this.handles = all.slice(0, 1 + POPUPS_MOST)
+    if (all.length > this.handles.length) await this.closeAll(all.slice(this.handles.length))
+    return this.handles
+  }
+
+  private async closeAll(handles: readonly string[]): Promise<void> {
+    const shown = await this.session.window()
+    for (const handle of handles) {
+      await this.session.showWindow(handle)
+      await this.session.closeWindow()
+      this.log.push({ type: 'console', atMs: this.pace.now(), level: 'warning', text: TOO_MANY_WINDOWS })
+    }
+    await this.session.showWindow(shown)
+    this.at = []
   }
 
   cookies = () => this.guard(() => this.session.cookies())
@@ -272,6 +295,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
       await this.enter(frame)
       await this.guard(work)
       await this.alerts.seeTo()
+      await this.order()
     })
   }
 

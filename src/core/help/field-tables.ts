@@ -224,7 +224,7 @@ dialog |  | Answers the next dialog of the browser itself | dialog: { answer: ac
 dialog.answer | \`accept\`, \`dismiss\`, needed | How | dialog: { answer: dismiss }
 dialog.text | up to 300 characters | Written into it | dialog: { answer: accept, text: Tolva }
 note | up to 1000 characters | A line of the log | note: The fare is agreed
-do | up to 1000 characters | Words for a person: a live session of the case waits for what they say | do: Look at the printed card
+do | up to 1000 characters | Words for a person, in a live session or a guided run | do: Look at the printed card
 expect | up to 1000 characters | Of \`do\`: what the person should see | { do: Look at the card, expect: The reference is on it }
 id | key | What the step is called by | { press: { key: Tab }, id: leave-the-field }
 off | \`true\`, \`false\` | Left out | { press: { key: Tab }, off: true }

@@ -1,7 +1,7 @@
 /** The part of the conformance suite that is about what is beside the page: lists, files, windows,
  * dialogs. */
 import type { Target } from '@/core/model'
-import { DriverFault, type BrowserDriver } from '../port'
+import { DriverFault, POPUPS_MOST, type BrowserDriver, type LogEntry } from '../port'
 import type { Feature } from './features'
 import { PATIENT_MS, SHORT_MS, until } from './patience'
 import { partOf, PICTURES } from './seen'
@@ -256,6 +256,19 @@ export function conformBeyond({ of, at, text, driver, another, stores }: Around)
     await expect(
       driver().upload({ label: 'Pin' }, [{ name: 'list.csv', text: 'a' }], SHORT_MS),
     ).rejects.toMatchObject({ kind: 'target' })
+  })
+  of('windows', 'a page that opens windows without end has few, and the log says so', async () => {
+    await at('/opens')
+    await driver().click({ role: 'button', name: 'Open' }, PATIENT_MS)
+    const log: LogEntry[] = []
+    const isTold = (entry: LogEntry) => entry.type === 'console' && entry.text.includes('a window was')
+    await until(async () => {
+      log.push(...driver().takeLog())
+      return log.some(isTold) && (await driver().windows()).length <= 1 + POPUPS_MOST
+    })
+    expect(log.some(isTold)).toBe(true)
+    expect((await driver().windows()).length).toBeLessThanOrEqual(1 + POPUPS_MOST)
+    expect((await driver().look({ role: 'heading', name: 'Opens' })).count).toBe(1)
   })
   of('dialogs', 'answers the next dialog of the browser', async () => {
     await at('/asks')

@@ -49,6 +49,8 @@ const PAGES: Record<string, string> = {
     if (location.search !== '') document.querySelector('[data-testid=clock]').textContent = '23:59'
   </script>`,
   '/second': '<h1>Second</h1>',
+  '/opens':
+    '<h1>Opens</h1><button onclick="for (let i = 0; i < 12; i++) window.open(`/second?${i}`)">Open</button>',
   '/posts':
     '<form action="/broken" method="post"><input type="hidden" name="crossing" value="24"><button>Ask</button></form>',
   '/cuts': `<label>Cut<input oninput="this.value = this.value.slice(0, 2); this.setAttribute('value', this.value)"></label>`,
