@@ -25,6 +25,7 @@ export const limitWindows = (most: number) => {
   window.open = function (...given) {
     for (const one of opened) if (one.closed) opened.delete(one)
     if (opened.size >= most) {
+      // eslint-disable-next-line no-console -- the log says what the page's own console says
       console.warn(`a window was not opened: a page has ${most} at most beside its own`)
       return null
     }
