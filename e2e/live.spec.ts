@@ -198,3 +198,47 @@ test('a line is refused without a session, from another site, and where nothing 
   expect(await answerTo(ofAgent, { cookie, origin })).toBe(401)
   expect(await answerTo(ofAgent, { authorization: 'Bearer oak_wrong' })).toBe(401)
 })
+
+test('exploring: what is noticed on the way stands in the log with its screen, and becomes a defect', async ({
+  page,
+}) => {
+  test.setTimeout(3 * RUN_MS)
+  await signIn(page, 'priya')
+  await page.goto('/suites?show=new')
+  const making = page.getByRole('dialog', { name: 'New' })
+  await making.getByRole('radio', { name: 'Exploring' }).click()
+  await making.getByLabel('What to find out').fill('What a party of nine is told')
+  await making.getByRole('button', { name: 'Choose where' }).click()
+  const dialog = page.getByRole('dialog', { name: /^Live: What a party/ })
+  await dialog.getByLabel('Build').fill('2026.11.3')
+  await dialog.getByRole('button', { name: 'Open the browser' }).click()
+  await page.waitForURL(/\/live\//, { timeout: OPENS_MS })
+  await expect(page.getByText('Click into the picture to type')).toBeVisible({ timeout: OPENS_MS })
+  const canvas = page.getByRole('img', { name: 'The browser, live' })
+  await page.getByLabel('Address to open').fill('booking:/')
+  await page.keyboard.press('Enter')
+  const recorded = page.getByRole('list', { name: 'Recorded steps' })
+  await expect(recorded).toContainText('open booking')
+  await clickAt(page, canvas, 265, 440) // Return crossing
+  await expect(recorded).toContainText('choose Return crossing yes')
+
+  await page.keyboard.press('Shift+Escape') // out of the picture
+  await page.keyboard.press('w')
+  const noticed = page.getByRole('dialog', { name: 'What you notice' })
+  await expect(noticed.getByRole('button', { name: 'Keep the note' })).toBeDisabled()
+  await noticed.getByLabel('In words').fill('The date of the way back is before the way out')
+  await expectAccessible(page)
+  await noticed.getByRole('button', { name: 'Something is wrong' }).click()
+  await expect(page.getByText('It stands in the log as a failure')).toBeVisible()
+
+  await page.getByRole('button', { name: 'End', exact: true }).click()
+  await page.getByRole('button', { name: 'End, and leave what was made' }).click()
+  await page.waitForURL(/\/attempts\//)
+  const line = page.getByRole('option', { name: /noticed The date of the way back/ })
+  await expect(line).toBeVisible()
+  await page.getByRole('button', { name: /Draft a defect/ }).click()
+  const draft = page.getByRole('dialog')
+  await expect(draft.getByLabel('Actual')).toHaveValue(/date of the way back/)
+  await draft.getByRole('button', { name: 'Save as a draft' }).click()
+  await page.waitForURL(/\/defects/)
+})

@@ -1,6 +1,6 @@
 /** A live session: a person steers the browser of an attempt, and has it carry out steps as they go. */
 import type { LiveOrder, LiveWord, RecordedEvent } from '@/core/live'
-import { describeStep, type Step, type UploadFile } from '@/core/model'
+import type { Step, UploadFile } from '@/core/model'
 import { outcomeOfFailure } from '@/core/execution'
 import type { LiveBrowser, Seen } from '../driver/live'
 import { inTime, LATE } from '../driver/in-time'
@@ -9,14 +9,13 @@ import { failureOf, GoOn, StepFault, Stopped } from '../interpreter/fault'
 import { addressOf, type AskPerson, type Runner, type StepParts, type Verdict } from '../interpreter/parts'
 import type { LiveChannel } from './channel'
 import { Dialogs } from './dialogs'
+import { HandLog } from './hand-log'
 import { Question } from './question'
 import { isEvent, reasonOf, stepsOf, valuesOf } from './told'
 
 /** A person who asks for more time gets so much, up to a most from the beginning. */
 const LONGER_MS = 10 * 60_000
 const WHOLE_MOST_MS = 4 * 3_600_000
-/** Events of one session: more is no person. */
-const EVENTS_MOST = 3000
 /** What changed is said so much later, all at once. */
 const SAY_MS = 80
 const STATE_MS = 1000
@@ -30,10 +29,7 @@ type Asked = Parameters<AskPerson>[0]
 type Steps = { id: string; step: Step }[]
 
 export class LiveSession {
-  /** All that the person did, for the log. */
-  private readonly done: RecordedEvent[] = []
-  /** How many steps of that are in the log. */
-  private logged = 0
+  private readonly byHand: HandLog
   /** What was recorded since it was taken along, or thrown away. */
   private kept: RecordedEvent[] = []
   private recording = true
@@ -63,6 +59,7 @@ export class LiveSession {
     private readonly channel: LiveChannel,
   ) {
     this.begunMs = parts.pace.now()
+    this.byHand = new HandLog(parts, this.path)
     this.judging = new Question((asked) => this.say({ say: 'judge', asked }))
     parts.askPerson = (asked) => this.judging.ask(asked)
     this.dialogs = new Dialogs(this.say, (event, atMs) => this.note(event, atMs), parts.pace.now)
@@ -105,7 +102,7 @@ export class LiveSession {
       clearInterval(ticking)
       clearTimeout(this.saying)
       parts.askPerson = undefined
-      await this.logDone(true)
+      await this.byHand.write(true)
       await inTime(this.browser.close(), ANSWER_MS).catch(() => {})
       this.channel.close()
     }
@@ -188,6 +185,8 @@ export class LiveSession {
         this.parts.scope.names[order.name] = order.value
         this.parts.log.say({ type: 'note', text: `by hand: ${order.name} is “${order.value}” from now on` })
         return this.sayState()
+      case 'remark':
+        return this.byHand.remark(order.text, order.wrong, order.by ?? 'a person')
       case 'steps':
         return this.play(order.steps)
     }
@@ -209,7 +208,7 @@ export class LiveSession {
   private async play(steps: Steps): Promise<void> {
     this.working = true
     this.stopping = false
-    await this.logDone(true)
+    await this.byHand.write(true)
     await this.sayState()
     try {
       for (const { id, step } of steps) if (this.stopping || !(await this.playOne(id, step))) return
@@ -245,24 +244,24 @@ export class LiveSession {
 
   private note(event: Seen, atMs = this.parts.pace.now()): void {
     const whole = { ...event, atMs: Math.round(atMs) } as RecordedEvent
-    if (this.working || this.done.length >= EVENTS_MOST || !isEvent(whole)) return
+    if (this.working || this.byHand.isFull || !isEvent(whole)) return
     const hidden = this.parts.log.hide(whole)
-    this.done.push(hidden)
+    this.byHand.add(hidden)
     if (this.recording) this.kept.push(hidden)
-    if (this.done.length === EVENTS_MOST)
+    if (this.byHand.isFull)
       this.say({ say: 'problem', message: 'This session has recorded all it can: begin another one' })
     clearTimeout(this.saying)
     this.saying = setTimeout(() => {
       this.sayRecorded()
-      void this.logDone(false)
+      void this.byHand.write(false)
     }, SAY_MS)
   }
 
   /** The field they were given to is the one that was clicked last; a page may have opened the choice by
    * itself. */
   private noteFiles(files: UploadFile[]): void {
-    const asked = this.done.findLast((event) => event.kind === 'click' && event.element.type === 'file')
-    if (asked?.kind === 'click') return this.note({ kind: 'files', element: asked.element, files })
+    const element = this.byHand.fileField
+    if (element) return this.note({ kind: 'files', element, files })
     this.say({
       say: 'problem',
       message: 'The file was given, but which field took it cannot be told: add an upload step by hand',
@@ -271,29 +270,6 @@ export class LiveSession {
 
   private sayRecorded(): void {
     this.say({ say: 'recorded', steps: stepsOf(this.kept) })
-  }
-
-  /** What the person did stands in the log as steps do. @param whole the newest step, too: nothing changes it
-   * any more */
-  private async logDone(whole: boolean): Promise<void> {
-    const { log, driver } = this.parts
-    const steps = stepsOf(this.done)
-    const upTo = whole ? steps.length : steps.length - 1
-    while (this.logged < upTo) {
-      const { step, atMs } = steps[this.logged++]!
-      const path = this.path()
-      log.say(
-        {
-          type: 'step-started',
-          path,
-          words: { ...describeStep(step), verb: `by hand: ${describeStep(step).verb}` },
-        },
-        atMs,
-      )
-      await log.screen(driver, path, 'after', true).catch(() => {})
-      log.gather(driver, path)
-      log.say({ type: 'step-ended', path, outcome: 'passed', ms: 0 })
-    }
   }
 
   private longer(): void {

@@ -155,6 +155,9 @@ into the case at the selected step. **Pick for a check** says what is under the 
 could be checked of it. Steps of the case are carried out in this browser as they stand in the text: the
 selected one, up to it, or from it to the end; each may be changed and tried again.
 
+What you notice is written down with **w**, also while you watch: it stands in the log with the screen, and as
+a failure if something is wrong. **New**, **Exploring** under Suites opens a session without a case of its own.
+
 One person drives, others watch and may ask to. The session ends by itself when its time is up, or two minutes
 after the last person left; then the undo steps are carried out. All of it stands in its log.`,
   },

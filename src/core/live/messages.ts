@@ -36,6 +36,8 @@ export type LiveOrder =
   | { do: 'dialog'; answer: 'accept' | 'dismiss'; text?: string }
   /** What a person says of the step that waits for one. `by`: their name, which the server knows. */
   | { do: 'verdict'; is: PersonsVerdict; note: string; by?: string }
+  /** What somebody noticed at this moment. `wrong`: something to draft a defect from. */
+  | { do: 'remark'; text: string; wrong: boolean; by?: string }
   | { do: 'record'; on: boolean }
   /** What was recorded is taken along, or thrown away: all of it. */
   | { do: 'forget' }

@@ -65,6 +65,10 @@ const PERSON: Record<PersonSays['do'], ValidateFunction> = {
   }),
   dialog: says('dialog', { answer: { enum: ['accept', 'dismiss'] }, text: text(2000) }, ['text']),
   verdict: says('verdict', { is: { enum: [...VERDICTS] }, note: text(2000) }),
+  remark: says('remark', {
+    text: { type: 'string', minLength: 1, maxLength: 2000 },
+    wrong: { type: 'boolean' },
+  }),
   record: says('record', { on: { type: 'boolean' } }),
   forget: says('forget'),
   pick: says('pick', { x: point, y: point }),

@@ -208,3 +208,16 @@ test('a verdict goes with the name of who gave it, whatever they call themselves
   await live.personSaid(driver, JSON.stringify({ do: 'verdict', is: 'passed', note: '', by: 'Edda Ruiz' }))
   expect(wren.closed).toBeDefined()
 })
+
+test('who watches writes down what they notice, by their name; a viewer does not', async () => {
+  const live = room()
+  const [agent, wren, mirela, edda] = [new End(), new End(), new End(), new End()]
+  live.agentCame(agent)
+  live.personCame(WREN, wren)
+  const watches = live.personCame(MIRELA, mirela)!
+  const views = live.personCame({ name: 'Edda Ruiz', mayDrive: false }, edda)!
+  const noticed = JSON.stringify({ do: 'remark', text: 'The fares jump', wrong: true })
+  await live.personSaid(views, noticed)
+  await live.personSaid(watches, noticed)
+  expect(agent.orders()).toEqual([{ do: 'remark', text: 'The fares jump', wrong: true, by: MIRELA.name }])
+})

@@ -102,6 +102,8 @@ export class Room {
     const said = readPerson(message)
     if (!said) return person.line.close('that is nothing a person says here')
     if (this.isOfRoom(id, person, said)) return
+    // who watches sees what who drives does not
+    if (said.do === 'remark') return person.mayDrive ? this.order({ ...said, by: person.name }) : undefined
     if (id !== this.driver) return
     if (said.do === 'verdict') return this.order({ ...said, by: person.name })
     if (said.do !== 'play') return this.order(said as LiveOrder)

@@ -121,7 +121,7 @@ function Form({
       {served.length === 0 && (
         <Problem>
           {what.live
-            ? 'No agent with Chromium is there: other browsers cannot be steered yet.'
+            ? 'No agent is there whose browser can be steered.'
             : 'No agent is there to carry it out.'}
         </Problem>
       )}

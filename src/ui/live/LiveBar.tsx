@@ -3,6 +3,7 @@ import { ArrowLeft, Circle, Crosshair, RotateCw } from 'lucide-react'
 import { useState } from 'react'
 import { Button } from '../base/Button'
 import { Select, TextField } from '../base/fields'
+import { Remark } from './Remark'
 import type { SessionState } from './session-state'
 import type { Order } from './useLiveLine'
 
@@ -10,6 +11,7 @@ type Props = {
   state: SessionState
   driving: boolean
   picking: boolean
+  mayNote: boolean
   /** Keys of applications, for what an address begins with. */
   applications: readonly string[]
   onPicking(on: boolean): void
@@ -17,7 +19,7 @@ type Props = {
 }
 
 /** Where the browser is, and what is done with what a person does. */
-export function LiveBar({ state, driving, picking, applications, onPicking, say }: Props) {
+export function LiveBar({ state, driving, picking, mayNote, applications, onPicking, say }: Props) {
   const { browser } = state
   const [address, setAddress] = useState('')
   const busy = !driving || browser?.working === true
@@ -90,6 +92,7 @@ export function LiveBar({ state, driving, picking, applications, onPicking, say 
       >
         <Crosshair size={14} aria-hidden /> Pick for a check
       </Button>
+      <Remark disabled={!mayNote} say={say} />
     </div>
   )
 }

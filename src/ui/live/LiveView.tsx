@@ -9,6 +9,7 @@ import { TitleLine } from '../base/Parts'
 import { DraftActions } from '../edit/DraftActions'
 import { EditConflictBand, EditConflictDialog } from '../edit/later'
 import { useKeys } from '../frame/keys'
+import { useFrame } from '../frame/tools'
 import { AnswerDialog } from './AnswerDialog'
 import { EndSession } from './EndSession'
 import { GiveFiles } from './GiveFiles'
@@ -36,6 +37,8 @@ export function LiveView({ session }: { session: LiveSessionViewModel }) {
   const router = useRouter()
   const [picking, setPicking] = useState(false)
   const { driving, working, canPlay } = live
+  const { may } = useFrame()
+  const mayNote = may('tester') && state.agentHere && !session.ended
   useKeys([
     { key: 's', what: 'carry out the selected step', off: !canPlay, run: live.oneStep },
     { key: 'f', what: 'carry out from here to the next stop', off: !canPlay, run: live.fromHere },
@@ -88,6 +91,7 @@ export function LiveView({ session }: { session: LiveSessionViewModel }) {
             state={state}
             driving={driving}
             picking={picking}
+            mayNote={mayNote}
             applications={session.applications}
             onPicking={setPicking}
             say={say}

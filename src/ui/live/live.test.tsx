@@ -17,6 +17,7 @@ import { Picture } from './Picture'
 import { Recorded } from './Recorded'
 import { AT_FIRST, type SessionState } from './session-state'
 import type { Order } from './useLiveLine'
+import { Remark } from './Remark'
 import { YourTurn } from './YourTurn'
 
 const around = (children: React.ReactNode) => render(<Around role="tester">{children}</Around>)
@@ -246,5 +247,20 @@ describe('a step for a person', () => {
   test('who watches gives no verdict', () => {
     shown(true)
     expect(screen.getByRole('button', { name: /It is so/ }).hasAttribute('disabled')).toBe(true)
+  })
+})
+
+describe('what somebody notices', () => {
+  test('is written down by key; empty it is nothing', async () => {
+    const say = jest.fn<(order: Order) => void>()
+    around(<Remark disabled={false} say={say} />)
+    const user = userEvent.setup()
+    await user.keyboard('w')
+    const dialog = screen.getByRole('dialog')
+    expect(screen.getByRole('button', { name: 'Keep the note' }).hasAttribute('disabled')).toBe(true)
+    await user.type(screen.getByLabelText('In words'), ' The fares jump ')
+    await user.click(screen.getByRole('button', { name: 'Something is wrong' }))
+    expect(say).toHaveBeenCalledWith({ do: 'remark', text: 'The fares jump', wrong: true })
+    expect(dialog.isConnected).toBe(false)
   })
 })
