@@ -18,6 +18,7 @@ const views = (run: string) => [
   '/tables/single-fares.csv',
   run,
   `${run}?view=lanes`,
+  `${run}?view=causes`,
   '/guided?whose=all',
   '/fleet',
   '/fleet?agent=quill-01',

@@ -142,6 +142,7 @@ export async function newlyFailing(
   runId: number,
 ): Promise<{
   previousTitle: string | null
+  previousBuild: string | null
   cases: {
     title: string
     caseKey: string
@@ -152,12 +153,12 @@ export async function newlyFailing(
 }> {
   const [previous] = await rowsOf(
     db,
-    { id: col.integer, title: col.text },
+    { id: col.integer, title: col.text, build: col.text },
     sql`
-    select p.id, p.title from runs r join runs p on p.suite_key = r.suite_key and p.id < r.id
+    select p.id, p.title, p.build from runs r join runs p on p.suite_key = r.suite_key and p.id < r.id
       and p.state = 'ended' and p.kind = r.kind where r.id = ${runId} order by p.id desc limit 1`,
   )
-  if (!previous) return { previousTitle: null, cases: [] }
+  if (!previous) return { previousTitle: null, previousBuild: null, cases: [] }
   const cases = await rowsOf(
     db,
     {
@@ -178,7 +179,7 @@ export async function newlyFailing(
         and b.outcome in ('failed', 'errored'))
     group by c.case_key order by count(*) desc, 1`,
   )
-  return { previousTitle: previous.title, cases }
+  return { previousTitle: previous.title, previousBuild: previous.build, cases }
 }
 
 export async function newestFailureOf(

@@ -87,7 +87,8 @@ Each connection is tried before it is kept.`,
     text: `One run: a row a case, a column an environment, a mark a case run.
 
 **.** and **,** walk the failures, **o** opens one. *Lanes* shows what each seat did and when, over what was
-planned; *Seats* each screen as it is now. A run is paused, or stopped with or without undo steps; what
+planned; *Seats* each screen as it is now; *Causes* what the failures come down to, with where each happens and
+what it probably is: by rules, nobody has decided it. A run is paused, or stopped with or without undo steps; what
 failed is run again with the same settings.
 
 **Report** takes it along as a file, or makes an address at which somebody without a sign-in reads it until

@@ -19,7 +19,8 @@ export type GroupFacts = {
   cases: number
   environments: { failed: number; of: number }
   where: { factors: Record<string, unknown>; ratio: number | null; p: number; covers: number }[]
-  newInBuild: boolean
+  /** Absent: nothing is known of an earlier build. */
+  newInBuild?: boolean
   flakyBefore: number
   agents: { involved: number; unhealthy: number }
   recovered: number
@@ -67,8 +68,8 @@ export function evidenceOf(facts: GroupFacts): Evidence[] {
     const best = places.toSorted((a, b) => b.covers * (1 - b.p) - a.covers * (1 - a.p))[0]
     if (best) add(name, best.covers * (1 - best.p), `${what}: ${wordsOf(best.factors)}`)
   }
-  if (facts.newInBuild) add('new', 1, 'it is new in this build')
-  else add('old', 1, 'it failed before this build, too')
+  if (facts.newInBuild === true) add('new', 1, 'it is new in this build')
+  if (facts.newInBuild === false) add('old', 1, 'it failed before this build, too')
   add('flaky', facts.flakyBefore, `its cases failed now and then before: ${percent(facts.flakyBefore)}`)
   add('recovered', facts.recovered, `${percent(facts.recovered)} passed when they were tried again`)
   const { involved, unhealthy } = facts.agents

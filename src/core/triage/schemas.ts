@@ -53,18 +53,7 @@ const facts = object(
       maxItems: 1000,
     },
   },
-  [
-    'kinds',
-    'failures',
-    'cases',
-    'environments',
-    'where',
-    'newInBuild',
-    'flakyBefore',
-    'agents',
-    'recovered',
-    'similar',
-  ],
+  ['kinds', 'failures', 'cases', 'environments', 'where', 'flakyBefore', 'agents', 'recovered', 'similar'],
 )
 export const causeSchema = {
   title: 'What kind of cause a group of failures likely has',

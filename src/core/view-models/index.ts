@@ -82,6 +82,8 @@ export type {
   KeptForecast,
   StartForecast,
   StartOptions,
+  RunCausesViewModel,
+  RunCauseViewModel,
 } from './run-types'
 export type {
   CaseViewModel,

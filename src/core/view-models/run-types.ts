@@ -2,6 +2,7 @@
 import type { Counts, Mark, OutlineHead, RunState, TimedAttempt } from '../execution'
 import type { ResultSuite } from '../formats'
 import type { Environment, EvidenceKind, LeftOut, Missing } from '../model'
+import type { CauseName } from '../triage'
 import type { GuidedShare } from './guided-types'
 
 export type StartOptions = {
@@ -227,3 +228,18 @@ export type SeatTile = {
   startedAt: string
   estimateMs: number
 }
+
+/** What the failures of a run come down to. `places`: sentences. `likelihood`: from 0 to 1, by rules; nobody
+ * has decided anything. */
+export type RunCauseViewModel = {
+  signature: string
+  title: string
+  cases: number
+  environments: { failed: number; of: number }
+  places: string[]
+  likely: { cause: CauseName; likelihood: number }[]
+  because: string[]
+  members: { id: string; attemptId: string; title: string; environment: string; row: string | null }[]
+}
+/** `of`: how many failures there are; `looked`: of how many of them the causes tell. */
+export type RunCausesViewModel = { causes: RunCauseViewModel[]; of: number; looked: number }

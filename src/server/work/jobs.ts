@@ -5,6 +5,7 @@ import { againstHistory, type PastFailure } from '@/core/execution'
 import { parseDefinition } from '@/core/model/files'
 import { outlook, type OutlookBasis, type OutlookRotation } from '@/core/rota'
 import type { RuleCondition } from '@/core/model'
+import { causesOfRun, type RunCausesInput } from '@/core/triage'
 import { difference, findOnScreens, type Pixels, type ScreensQuestion } from '@/core/vision'
 import { besideLogs, readLog, type BesideQuestion, type LogQuestion } from '../reading/kept-logs'
 import { unzip, type GivenFile, type UnzipLimits } from './unzip'
@@ -35,6 +36,7 @@ export const JOBS = {
   history: ({ rules, past, now, days }: HistoryQuestion) => againstHistory(rules, past, { now, days }),
   outlook: ({ rotation, basis }: { rotation: OutlookRotation; basis: OutlookBasis }) =>
     outlook(rotation, basis, { clock: () => performance.now() }),
+  causes: (input: RunCausesInput) => causesOfRun(input),
   unzip: ({ bytes, limits }: { bytes: Uint8Array; limits: UnzipLimits }) => unzip(bytes, limits),
   zip: (files: GivenFile[]) => zip(files),
   readLog: (question: LogQuestion) => readLog(question),

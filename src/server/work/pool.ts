@@ -19,6 +19,7 @@ const LANES: Record<JobName, Lane> = {
   parseAll: 'slow',
   compute: 'slow',
   history: 'slow',
+  causes: 'slow',
   outlook: 'plan',
   unzip: 'slow',
   zip: 'slow',

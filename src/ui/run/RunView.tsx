@@ -24,6 +24,7 @@ import { FindOnScreens } from '../screens/FindOnScreens'
 import { MarginToggle, useMargin } from '../frame/Margin'
 import { SeatTiles } from '../frame/SeatTiles'
 import { AgainstForecast } from './AgainstForecast'
+import { Causes } from './Causes'
 import { CellMargin } from './CellMargin'
 import { Grid } from './Grid'
 import { Lanes } from './Lanes'
@@ -31,8 +32,8 @@ import { ReportDialog } from './ReportDialog'
 import { Shares } from './Shares'
 import { StopDialog } from './StopDialog'
 
-const VIEWS = ['grid', 'lanes', 'seats'] as const
-const VIEW_WORDS = { grid: 'Grid', lanes: 'Lanes', seats: 'Seats' } as const
+const VIEWS = ['grid', 'lanes', 'seats', 'causes'] as const
+const VIEW_WORDS = { grid: 'Grid', lanes: 'Lanes', seats: 'Seats', causes: 'Causes' } as const
 export function RunView({ initial }: { initial: RunViewModel }) {
   const {
     run: { id },
@@ -114,7 +115,8 @@ export function RunView({ initial }: { initial: RunViewModel }) {
     },
   ])
 
-  const hasMargin = margin.open && at.view !== 'seats' // a seat opens its log, there is nothing to choose
+  // a seat opens its log, and a cause has its own
+  const hasMargin = margin.open && (at.view === 'grid' || at.view === 'lanes')
 
   return (
     <Tabs value={at.view} onChange={(view) => void setAt({ view })}>
@@ -165,7 +167,7 @@ export function RunView({ initial }: { initial: RunViewModel }) {
             only failures
           </label>
         )}
-        {at.view !== 'seats' && <MarginToggle {...margin} />}
+        {(at.view === 'grid' || at.view === 'lanes') && <MarginToggle {...margin} />}
       </div>
       {finding && <FindOnScreens of={`run=${id}`} whose="this run" onClose={() => setFinding(false)} />}
       <ReportDialog run={run} open={reporting} onClose={() => setReporting(false)} />
@@ -205,7 +207,15 @@ export function RunView({ initial }: { initial: RunViewModel }) {
               selected={selected?.attemptId ?? null}
             />
           )}
-          {at.view !== 'grid' && at.view !== 'lanes' && (
+          {at.view === 'causes' && (
+            <Causes
+              runId={id}
+              failures={can.bad}
+              isOpen={can.isOpen}
+              go={(address) => router.push(address)}
+            />
+          )}
+          {at.view === 'seats' && (
             <div className="overflow-auto px-[18px] py-3">
               {data.seats.length > 0 ? (
                 <SeatTiles seats={data.seats} label="Seats at work" />

@@ -1,0 +1,96 @@
+/** The failures of one run, told apart: what belongs together, where it happens, and what it probably is. */
+import { cause, type CauseAnswer } from './cause'
+import type { CauseName } from './evidence'
+import { group, type GroupedFailure } from './group'
+import { where, type Factors, type Place } from './where'
+
+/** A failure, with what it happened on. `isNew`: its case did not fail with the build before; absent: nothing
+ * is known of one. */
+export type RunFailure = GroupedFailure & {
+  caseKey: string
+  environment: string
+  agent: string
+  isNew?: boolean
+}
+/** `ended`: all case runs of the run that have ended, failed or not, by id. */
+export type RunCausesInput = {
+  failures: RunFailure[]
+  ended: { id: string; environment: string; caseKey: string; factors: Factors }[]
+  unhealthyAgents: string[]
+}
+export type RunCause = {
+  signature: string
+  title: string
+  members: string[]
+  cases: number
+  environments: { failed: number; of: number }
+  where: Place[]
+  /** The likelier first. */
+  likely: { cause: CauseName; likelihood: number }[]
+  because: string[]
+}
+const [LIKELY_MOST, BECAUSE_MOST, PLACES_MOST] = [2, 3, 2]
+
+/** @returns the largest group first; all their members together are the failures, each once */
+export function causesOfRun({ failures, ended, unhealthyAgents }: RunCausesInput): RunCause[] {
+  const byId = new Map(failures.map((failure) => [failure.id, failure]))
+  const unhealthy = new Set(unhealthyAgents)
+  return group({ failures }).map(({ signature, title, members }) => {
+    const own = members.map((id) => byId.get(id)!)
+    const [isMember, cases, failedOn] = [
+      new Set(members),
+      new Set(own.map(({ caseKey }) => caseKey)),
+      new Set(own.map(({ environment }) => environment)),
+    ]
+    const ranOn = new Set(
+      ended.flatMap(({ caseKey, environment }) => (cases.has(caseKey) ? [environment] : [])),
+    )
+    const places = where({ rows: ended.map(({ id, factors }) => ({ failed: isMember.has(id), factors })) })
+    const agents = new Set(own.map(({ agent }) => agent))
+    const environments = { failed: failedOn.size, of: Math.max(ranOn.size, failedOn.size) }
+    const answer = cause({
+      group: {
+        kinds: counted(own.map(({ kind }) => kind)),
+        failures: own.length,
+        cases: cases.size,
+        environments,
+        where: places.map((place) => ({ ...place })),
+        ...(own.some(({ isNew }) => isNew !== undefined) && {
+          newInBuild: own.some(({ isNew }) => isNew === true),
+        }),
+        flakyBefore: 0,
+        agents: {
+          involved: agents.size,
+          unhealthy: [...agents].filter((agent) => unhealthy.has(agent)).length,
+        },
+        recovered: 0,
+        similar: [],
+      },
+    })
+    return {
+      signature,
+      title,
+      members,
+      cases: cases.size,
+      environments,
+      where: places.slice(0, PLACES_MOST),
+      ...likeliest(answer),
+    }
+  })
+}
+
+function likeliest({ likelihoods, because }: CauseAnswer): Pick<RunCause, 'likely' | 'because'> {
+  const likely = (Object.entries(likelihoods) as [CauseName, number][])
+    .map(([name, likelihood]) => ({ cause: name, likelihood }))
+    .sort((a, b) => b.likelihood - a.likelihood)
+    .slice(0, LIKELY_MOST)
+  const first = likely[0]!.cause
+  const reasons = because.filter((reason) => reason.cause === first).map(({ text }) => text)
+  return { likely, because: [...new Set(reasons)].slice(0, BECAUSE_MOST) }
+}
+
+function counted(texts: readonly string[]): Record<string, number> {
+  const counts: Record<string, number> = {}
+  for (const text of texts) counts[text] = (counts[text] ?? 0) + 1
+  return counts
+}

@@ -1,0 +1,1 @@
+export { runCausesViewModel } from './run-causes'

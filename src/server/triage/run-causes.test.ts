@@ -1,0 +1,78 @@
+import { sql } from 'drizzle-orm'
+import type { Failure } from '@/core/execution'
+import { claimWork, finishAttempt } from '../dispatch'
+import { startRun } from '../runs'
+import { addAgent, seedFiles, simpleSuite, testContext, type TestContext } from '../testing/context'
+import { runCausesViewModel } from '.'
+
+let ctx: TestContext
+const checks = (key: string, target: string) =>
+  `case: ${key}\ntitle: ${key.toUpperCase()}\nsteps:\n  - open: booking:/\n  - check: { of: { testId: ${target} }, text: { equals: so } }\n`
+beforeAll(async () => {
+  ctx = await testContext()
+  await seedFiles(ctx, {
+    'a.case.yaml': checks('a', 'fare'),
+    'b.case.yaml': checks('b', 'count'),
+    'c.case.yaml': checks('c', 'count'),
+    'all.suite.yaml': simpleSuite('all', ['a', 'b', 'c']),
+  })
+})
+afterAll(() => ctx.end())
+beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents cascade`)))
+
+const check: Failure = { kind: 'check', path: 'main.1', message: 'The text is not what was expected' }
+
+/** Runs all on both environments. @param failing what of it fails, by case and environment */
+async function run(failing: (caseKey: string, environment: string) => Failure | undefined): Promise<number> {
+  const agents = [
+    await addAgent(ctx, 'wide-01', 1, ['wide']),
+    await addAgent(ctx, 'narrow-01', 1, ['narrow']),
+  ]
+  const id = await startRun(
+    ctx,
+    { suite: 'all', environments: ['wide', 'narrow'], build: '1.0', retries: 0, limitMs: 60_000 },
+    'Wren',
+  )
+  for (const agent of agents)
+    for (let work = await claimWork(ctx, agent); work; work = await claimWork(ctx, agent)) {
+      const failure = failing(work.case.key, work.environment.key)
+      await finishAttempt(
+        ctx,
+        { agentId: agent.id, attemptId: work.attemptId, lease: work.lease },
+        failure
+          ? { outcome: failure.kind === 'check' ? 'failed' : 'errored', ms: 5, failure }
+          : { outcome: 'passed', ms: 5 },
+      )
+    }
+  return id
+}
+
+test('checks of different things are different causes, though they say the same', async () => {
+  const { causes, of, looked } = await runCausesViewModel(ctx, await run(() => check))
+  expect([of, looked]).toEqual([6, 6])
+  expect(causes.map(({ members, cases }) => [members.length, cases])).toEqual([
+    [4, 2],
+    [2, 1],
+  ])
+  expect(causes[1]!.members.map(({ title, environment }) => `${title} ${environment}`).toSorted()).toEqual([
+    expect.stringMatching(/^A /),
+    expect.stringMatching(/^A /),
+  ])
+})
+
+test('where it happens is said with figures, of all that ran', async () => {
+  const id = await run((_, environment) =>
+    environment === 'narrow'
+      ? { kind: 'target', path: 'main.1', message: 'Go is not on the page' }
+      : undefined,
+  )
+  const [cause, ...others] = (await runCausesViewModel(ctx, id)).causes
+  expect(others).toEqual([])
+  expect(cause).toMatchObject({ cases: 3, environments: { failed: 1, of: 2 } })
+  expect(cause!.members).toHaveLength(3)
+})
+
+test('a run without failures has no causes; one that is not there is told', async () => {
+  expect(await runCausesViewModel(ctx, await run(() => undefined))).toEqual({ causes: [], of: 0, looked: 0 })
+  await expect(runCausesViewModel(ctx, 99_999)).rejects.toMatchObject({ code: 'NOT_FOUND' })
+})
