@@ -1,11 +1,12 @@
 /** Carrying out a case by hand: what is said is kept as it is said, and becomes an attempt at the end. */
-import { concluded, isJudged, logOf } from '@/core/guided'
+import { concluded, isJudged, logOf, type GuidedPicture } from '@/core/guided'
 import { note } from '@/db/audit'
 import { assignTo, beginByHand, dropSheet, saveSheet } from '@/db/guided'
 import { knownEvidence } from '@/db/evidence'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { finishAttempt } from '../dispatch'
+import { keepPicture } from '../evidence'
 import { Problem } from '../http/problems'
 import type { SaveRequest } from './bodies'
 import { guidedOf, type Guided } from './sheet'
@@ -39,6 +40,12 @@ export async function saveGuided(ctx: Context, id: string, asked: SaveRequest, w
     return saved
   })
   return version
+}
+
+/** Keeps a picture for a step. @throws {Problem} NOT_FOUND; RUN_ENDED; as `keepPicture` */
+export async function keepGuidedPicture(ctx: Context, id: string, bytes: Buffer): Promise<GuidedPicture> {
+  requireOpen(await guidedOf(ctx, id))
+  return keepPicture(ctx, bytes, 'The picture')
 }
 
 function requireOpen({ caseRun }: Guided): void {

@@ -7,11 +7,17 @@ import { listAgents } from '@/db/agents'
 import { runViewModel } from '@/db/runs'
 import { markUnused } from '@/db/evidence'
 import { claimWork } from '../dispatch'
-import { keepPicture } from '../evidence'
 import { askLog } from '../reading'
 import { cancelRun, startAgain, startRun } from '../runs'
 import { addAgent, laterBy, seedFiles, simpleSuite, testContext, type TestContext } from '../testing/context'
-import { assignGuided, concludeGuided, guidedListViewModel, guidedSheetViewModel, saveGuided } from '.'
+import {
+  assignGuided,
+  concludeGuided,
+  guidedListViewModel,
+  guidedSheetViewModel,
+  keepGuidedPicture,
+  saveGuided,
+} from '.'
 
 let ctx: TestContext
 const BY_HAND = (key: string) => `case: ${key}
@@ -124,13 +130,14 @@ test('what was pasted stays while its sheet is open, and is on the log then', as
   const png = await sharp({ create: { width: 8, height: 6, channels: 3, background: '#2b6f5c' } })
     .png()
     .toBuffer()
-  const picture = await keepPicture(ctx, png, 'The picture')
+  const picture = await keepGuidedPicture(ctx, id, png)
   await save(id, 0, [verdict('main.0', 'failed', { pictures: [picture] })])
   const month = laterBy(ctx, 30 * 86_400_000)
   expect(await markUnused(ctx.db, month.now, 1000, 10)).toEqual([])
   const attempt = await concludeGuided(ctx, id, 1, 'Priya')
   expect((await askLog(ctx, attempt, { ask: 'all' }))[0]).toMatchObject({ after: picture })
   expect(await markUnused(ctx.db, month.now, 1000, 10)).toEqual([])
+  await expect(keepGuidedPicture(ctx, id, png)).rejects.toMatchObject({ code: 'RUN_ENDED' })
 })
 
 test.each([
