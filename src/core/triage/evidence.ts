@@ -56,7 +56,8 @@ export function evidenceOf(facts: GroupFacts): Evidence[] {
       add(`kind:${kind}`, facts.kinds[kind]! / counted, text)
 
   const { failed, of } = facts.environments
-  if (of > 1 && failed === of) add('everywhere', 1, `it fails on all ${of} environments`)
+  if (of > 1 && failed === of)
+    add('everywhere', 1, `it fails on ${of === 2 ? 'both' : `all ${of}`} environments`)
   if (of > 1 && failed < of) add('somewhere', 1 - failed / of, `it fails on ${failed} of ${of} environments`)
   for (const [name, pattern, what] of [
     ['at-machine', OF_MACHINES, 'it stays with machines or times'],

@@ -1,5 +1,6 @@
 'use client'
 import { Copy, PanelsTopLeft } from 'lucide-react'
+import { memo } from 'react'
 import { toast } from 'sonner'
 import {
   isPageLine,
@@ -148,7 +149,8 @@ function PageHead({ line, top }: { line: Row; top: number }) {
 }
 
 type StepProps = { line: Row; top: number; selected: boolean; onSelect(path: string): void }
-function Step({ line, top, selected, onSelect }: StepProps) {
+/** While one scrolls only the lines that come in are drawn. */
+const Step = memo(function StepLine({ line, top, selected, onSelect }: StepProps) {
   return (
     <div
       id={`line-${line.path}`}
@@ -173,7 +175,7 @@ function Step({ line, top, selected, onSelect }: StepProps) {
       )}
     </div>
   )
-}
+})
 
 export function Words({ line }: { line: LineRow }) {
   const { verb, object, detail } = line.words

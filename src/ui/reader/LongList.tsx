@@ -54,6 +54,8 @@ export function LongList<R>({
     getScrollElement: () => scroller.current,
     estimateSize: () => rowPx,
     overscan: 15,
+    // drawing at once, within the scroll, makes each frame wait for it
+    useFlushSync: false,
     initialRect: { width: 0, height: FIRST_PX },
     initialOffset: startPx,
   })

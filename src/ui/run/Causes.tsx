@@ -116,8 +116,12 @@ function Cause({ cause, of, isChosen, mayDraft, onChoose }: CauseProps) {
         <span className="sr-only"> of {of} failures</span>
       </p>
       <div className="min-w-0">
-        <h2 className="text-base leading-snug">
-          <button type="button" className="text-left break-words hover:underline" onClick={onChoose}>
+        <h2 className="text-base leading-snug first-letter:uppercase">
+          <button
+            type="button"
+            className="text-left break-words first-letter:uppercase hover:underline"
+            onClick={onChoose}
+          >
             {title}
           </button>
         </h2>
