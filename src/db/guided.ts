@@ -50,6 +50,24 @@ export const openGuidedWork = (db: Conn, most: number): Promise<GuidedWorkRow[]>
     order by r.id desc, c.position, c.environment limit ${most}`,
   )
 
+/** What a person does next: the first of theirs that may be begun. */
+export const nextGuidedOf = async (
+  db: Conn,
+  person: string,
+  except: string,
+): Promise<{ id: string; title: string } | undefined> =>
+  (
+    await rowsOf(
+      db,
+      { id: col.text, title: col.text },
+      sql`
+      select c.id, c.title from runs r join case_runs c on c.run_id = r.id
+      where r.kind = 'guided' and r.state <> 'ended' and c.state = 'waiting' and c.ready
+        and c.agent = ${person} and c.id <> ${except}
+      order by r.id desc, c.position, c.environment limit 1`,
+    )
+  )[0]
+
 const OF_PERSON = { person: col.text, count: col.integer }
 /** How many open case runs of guided runs each person has; an empty name: nobody. */
 export const openGuidedPeople = (db: Conn): Promise<RowOf<typeof OF_PERSON>[]> =>

@@ -4,9 +4,10 @@ import type { GuidedVerdict } from '@/core/guided'
 import { addPerson } from '@/db/people'
 import { historyOfCases } from '@/db/case-history'
 import { listAgents } from '@/db/agents'
+import { beginByHand } from '@/db/guided'
 import { runViewModel } from '@/db/runs'
 import { markUnused } from '@/db/evidence'
-import { claimWork } from '../dispatch'
+import { claimWork, expireLeases } from '../dispatch'
 import { askLog } from '../reading'
 import { cancelRun, startAgain, startRun } from '../runs'
 import { addAgent, laterBy, seedFiles, simpleSuite, testContext, type TestContext } from '../testing/context'
@@ -122,6 +123,27 @@ test('concluding twice at the same moment makes one attempt', async () => {
   const twice = await Promise.allSettled([1, 2].map(() => concludeGuided(ctx, id, 1, 'Priya')))
   expect(twice.filter(({ status }) => status === 'fulfilled')).toHaveLength(1)
   expect((await ctx.db.execute(sql`select outcome from attempts`)).rows).toEqual([{ outcome: 'errored' }])
+})
+
+test('a process that dies between the attempt and its end leaves the sheet, and the case is concluded again', async () => {
+  await start([{ person: 'Priya' }])
+  const { id } = await first()
+  await save(id, 0, [verdict('main.0', 'failed')])
+  const begun = await ctx.db.transaction((tx) =>
+    beginByHand(tx, id, { person: 'Priya', workedMs: 5 }, ctx.now, ctx.leaseMs),
+  )
+  expect(begun).toBeDefined()
+  await expect(concludeGuided(ctx, id, 1, 'Priya')).rejects.toMatchObject({ code: 'RUN_ENDED' })
+  expect(await expireLeases(laterBy(ctx, 10 * ctx.leaseMs))).toBe(1)
+  await concludeGuided(ctx, id, 1, 'Priya')
+  expect((await ctx.db.execute(sql`select outcome from case_runs`)).rows).toEqual([{ outcome: 'failed' }])
+})
+
+test('what comes next is the person’s own, in the order of the suite', async () => {
+  await start([{ person: 'Priya' }], 'gate')
+  const [one, two] = (await open()).map(({ id }) => id)
+  expect((await guidedSheetViewModel(ctx, one!, 'Priya')).next?.id).toBe(two)
+  expect((await guidedSheetViewModel(ctx, one!, 'Wren')).next).toBeNull()
 })
 
 test('what was pasted stays while its sheet is open, and is on the log then', async () => {

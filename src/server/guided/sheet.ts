@@ -1,7 +1,7 @@
 /** The sheet of a guided case run: its steps in words, made from what the run froze at its start. */
 import { guidedSteps, type GuidedStep } from '@/core/guided'
 import type { GuidedSheetViewModel } from '@/core/view-models'
-import { openGuidedWork, sheetOf, type GuidedSheet } from '@/db/guided'
+import { nextGuidedOf, sheetOf, type GuidedSheet } from '@/db/guided'
 import { caseRunRow, snapshotForCase } from '@/db/runs'
 import type { CaseRunRow } from '@/db/claim'
 import type { Context } from '../context'
@@ -14,7 +14,6 @@ export type Guided = {
   steps: GuidedStep[]
   sheet: GuidedSheet | undefined
 }
-const NEXT_LOOKED_AT = 500
 
 /** @throws {Problem} NOT_FOUND: no case run of a guided run */
 export async function guidedOf({ db }: Pick<Context, 'db'>, id: string): Promise<Guided> {
@@ -40,8 +39,6 @@ export async function guidedSheetViewModel(
 ): Promise<GuidedSheetViewModel> {
   const { caseRun, frozen, steps, sheet } = await guidedOf(ctx, id)
   const { key, title, browser, os } = frozen.environment
-  const work = await openGuidedWork(ctx.db, NEXT_LOOKED_AT)
-  const next = work.find((one) => one.id !== id && one.person === who && one.ready)
   return {
     id,
     runId: caseRun.runId,
@@ -60,6 +57,6 @@ export async function guidedSheetViewModel(
     version: sheet?.version ?? 0,
     ready: caseRun.ready,
     ended: caseRun.state === 'waiting' ? null : { attemptId: caseRun.shownAttempt },
-    next: next ? { id: next.id, title: next.title } : null,
+    next: (await nextGuidedOf(ctx.db, who, id)) ?? null,
   }
 }

@@ -102,7 +102,7 @@ export class Room {
     const said = readPerson(message)
     if (!said) return person.line.close('that is nothing a person says here')
     if (this.isOfRoom(id, person, said)) return
-    // who watches sees what who drives does not
+    // those who only watch may notice something, too
     if (said.do === 'remark') return person.mayDrive ? this.order({ ...said, by: person.name }) : undefined
     if (id !== this.driver) return
     if (said.do === 'verdict') return this.order({ ...said, by: person.name })

@@ -70,7 +70,7 @@ export function GuidedList({ list: initial }: { list: GuidedListViewModel }) {
       {shown.length === 0 ? (
         <Empty title="Nothing waits here">
           {work.length === 0
-            ? 'No guided run is open. Start one from a suite: choose people instead of environments’ seats, and each case becomes a list of steps to carry out and judge.'
+            ? 'No guided run is open. Start a run, done by people: each of its cases is a list of steps to judge.'
             : 'Nothing of what is open is theirs. Look at everybody’s.'}
         </Empty>
       ) : (

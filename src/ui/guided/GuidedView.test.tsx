@@ -87,6 +87,26 @@ test('what was not so may end the case before its end, with what was seen, and g
   })
 })
 
+test.each([
+  ['slowly', false],
+  ['at once', true],
+])('a word that is still to be kept does not come after an end that comes %s', async (_, atOnce) => {
+  jest.useFakeTimers()
+  try {
+    let end: (answer: object) => void = () => {}
+    const { sent } = open({}, { [ENDED]: () => new Promise((resolve) => (end = resolve)) })
+    const user = userEvent.setup({ advanceTimers: jest.advanceTimersByTime.bind(jest) })
+    await user.keyboard('ne')
+    if (atOnce) end({ attemptId: 'made' })
+    await jest.advanceTimersByTimeAsync(2000) // longer than words are gathered
+    expect(sent('POST')).toHaveLength(1)
+    expect(sent('PUT')).toHaveLength(1)
+    end({ attemptId: 'made' })
+  } finally {
+    jest.useRealTimers()
+  }
+})
+
 test('letters of a note are no verdicts, and a word is taken back', async () => {
   const { user } = open()
   await user.type(screen.getByLabelText('Note'), 'yonder')

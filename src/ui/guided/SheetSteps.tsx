@@ -1,12 +1,15 @@
 'use client'
-import { useEffect, useRef } from 'react'
+import { memo, useEffect, useRef } from 'react'
 import { isJudged } from '@/core/guided'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import type { SheetAction, SheetState } from './sheet-state'
 import { MARK_OF } from './verdicts'
 
-/** All steps of the case in their order, with what was said of each. */
-export function SheetSteps({ state, act }: { state: SheetState; act(action: SheetAction): void }) {
+type Props = { state: SheetState; act(action: SheetAction): void }
+
+/** All steps of the case in their order, with what was said of each. The clock beside them ticks: they are
+ * not drawn again for it. */
+export const SheetSteps = memo(function StepList({ state, act }: Props) {
   const { steps, said, selected } = state
   const list = useRef<HTMLOListElement>(null)
   useEffect(() => {
@@ -51,4 +54,4 @@ export function SheetSteps({ state, act }: { state: SheetState; act(action: Shee
       })}
     </ol>
   )
-}
+})

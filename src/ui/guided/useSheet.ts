@@ -19,6 +19,8 @@ export function useSheet(given: GuidedSheetViewModel, mayWrite: boolean) {
   const time = useWorkedTime(given.workedMs, given.ended !== null)
   const version = useRef(given.version)
   const line = useRef<Promise<unknown>>(Promise.resolve())
+  /** It saves all that was said: a save that came after it would be of a case that is over. */
+  const concluding = useRef(false)
   const latest = useRef({ state, facts })
   useEffect(() => {
     latest.current = { state, facts }
@@ -44,19 +46,24 @@ export function useSheet(given: GuidedSheetViewModel, mayWrite: boolean) {
   const { edits } = state
   useEffect(() => {
     if (edits === 0 || !mayWrite || problem !== undefined) return
-    const timer = setTimeout(
-      () => void save().catch((error: unknown) => setProblem((error as ApiProblem).message)),
-      GATHER_MS,
-    )
+    const timer = setTimeout(() => {
+      if (!concluding.current)
+        void save().catch((error: unknown) => setProblem((error as ApiProblem).message))
+    }, GATHER_MS)
     return () => clearTimeout(timer)
   }, [edits, mayWrite, problem, save])
 
   /** @returns the attempt it became */
   const conclude = async (): Promise<string> => {
-    const saved = await save()
-    const body = { version: saved }
-    return (await api<{ attemptId: string }>(`/api/guided/${id}/conclude`, { method: 'POST', body }))
-      .attemptId
+    concluding.current = true
+    try {
+      const body = { version: await save() }
+      return (await api<{ attemptId: string }>(`/api/guided/${id}/conclude`, { method: 'POST', body }))
+        .attemptId
+    } catch (error) {
+      concluding.current = false
+      throw error
+    }
   }
   return { state, act, facts, setFacts, time, problem, setProblem, isKept: kept === edits, conclude }
 }

@@ -11,7 +11,7 @@ import { Problem } from '../base/Parts'
 import { useKeys } from '../frame/keys'
 import { useFrame } from '../frame/tools'
 
-export const CAUSE_WORDS: Record<CauseName, string> = {
+const CAUSE_WORDS: Record<CauseName, string> = {
   'product-defect': 'a defect of the product',
   'test-fault': 'a fault of the test',
   'environment-fault': 'the environment',
