@@ -52,8 +52,19 @@ test('twenty marks are two causes; keys go from one to the next and into its fir
   expect(first!.textContent).toContain('62 % likely a fault of the test')
   expect(first!.textContent).toContain('and 3 more') // the chosen one shows more of its members
   expect(second!.textContent).toContain('and 3 more')
-  await user.keyboard('j{Enter}')
+  await user.keyboard('jo')
   expect(go).toHaveBeenCalledWith('/attempts/The fare is not so-0')
+})
+
+test('Enter on a link follows that link, and no other', async () => {
+  const { go, user } = open()
+  const link = (await screen.findAllByRole('link', { name: 'Case 1' }))[0]!
+  link.addEventListener('click', (event) => event.preventDefault())
+  const followed = jest.fn()
+  link.addEventListener('click', followed)
+  link.focus()
+  await user.keyboard('{Enter}')
+  expect([followed.mock.calls.length, go.mock.calls.length]).toEqual([1, 0])
 })
 
 test('a run in which nothing failed, and one that goes on, say so', async () => {

@@ -44,7 +44,7 @@ export function Causes({ runId, failures, isOpen, go }: Props) {
     { key: 'j', what: 'the next cause', off: causes.length < 2, run: () => move(1) },
     { key: 'k', what: 'the cause before', off: causes.length < 2, run: () => move(-1) },
     {
-      key: 'Enter',
+      key: 'o',
       what: 'read its first failure',
       off: !first,
       run: () => go(`/attempts/${first!.attemptId}`),

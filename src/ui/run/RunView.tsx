@@ -87,13 +87,13 @@ export function RunView({ initial }: { initial: RunViewModel }) {
     {
       key: 'o',
       what: 'open what is selected',
-      off: !selected?.attemptId,
+      off: at.view === 'causes' || !selected?.attemptId,
       run: () => router.push(`/attempts/${selected!.attemptId}`),
     },
     {
       key: 'd',
       what: 'draft a defect from it',
-      off: !selected?.attemptId || !isFailure(selected) || !may('tester'),
+      off: at.view === 'causes' || !selected?.attemptId || !isFailure(selected) || !may('tester'),
       run: () => router.push(`/attempts/${selected!.attemptId}?draft=1`),
     },
     {
