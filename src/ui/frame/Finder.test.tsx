@@ -11,8 +11,9 @@ const HITS: FinderHit[] = [
   { kind: 'case', title: 'Gate closes in time', detail: 'gate', href: '/cases/gate-closes' },
 ]
 
-function open() {
-  const asked = answerWith({ 'GET /api/finder?q=gate': HITS, 'GET /api/finder?q=nowhere': [] })
+function open(more: Record<string, unknown> = {}) {
+  const none = ['g', 'ga', 'gat', 'nowhere'].map((words) => [`GET /api/finder?q=${words}`, []])
+  const asked = answerWith({ 'GET /api/finder?q=gate': HITS, ...Object.fromEntries(none), ...more })
   const [goTo, signOut] = [jest.fn(), jest.fn()]
   render(
     <Around goTo={goTo}>
@@ -20,6 +21,11 @@ function open() {
     </Around>,
   )
   return { asked, goTo, signOut, user: userEvent.setup() }
+}
+function lateAnswer() {
+  let come: (hits: FinderHit[]) => void = () => {}
+  const answer = new Promise<FinderHit[]>((resolve) => (come = resolve))
+  return { answer, come: (hits: FinderHit[]) => come(hits) }
 }
 const field = () => screen.findByRole<HTMLInputElement>('combobox')
 const items = () => screen.queryAllByRole('option').map(({ textContent }) => textContent)
@@ -43,6 +49,44 @@ test('what is found stands by its kind, and Enter goes there', async () => {
   await user.keyboard('{ArrowDown}{Enter}')
   expect(goTo).toHaveBeenCalledWith('/runs/76')
   expect(screen.queryByRole('dialog')).toBeNull()
+})
+
+test('Enter before the answer has come goes to what these words find, not to what the last ones did', async () => {
+  const late = lateAnswer()
+  const { goTo, user } = open({ 'GET /api/finder?q=gate%207': () => late.answer })
+  await user.keyboard('{Control>}k{/Control}')
+  await user.type(await field(), 'gate')
+  await waitFor(() => expect(items()[0]).toBe('Gate closes in timegate'))
+  await user.type(await field(), ' 7{Enter}')
+  expect(goTo).not.toHaveBeenCalled()
+  late.come(HITS.slice(0, 1))
+  await waitFor(() => expect(goTo).toHaveBeenCalledWith('/runs/76'))
+  expect(screen.queryByRole('dialog')).toBeNull()
+})
+
+test('Enter waits for the answer, and is forgotten when the words change', async () => {
+  const late = lateAnswer()
+  const { goTo, user } = open({ 'GET /api/finder?q=gate%207': () => late.answer })
+  await user.keyboard('{Control>}k{/Control}')
+  await user.type(await field(), 'gate 7{Enter}{Backspace}{Backspace}')
+  late.come(HITS.slice(0, 1))
+  await waitFor(() => expect(items()).toHaveLength(2))
+  expect(goTo).not.toHaveBeenCalled()
+  expect(screen.getByRole('dialog')).toBeTruthy()
+})
+
+test('new words begin at the first of what they find, wherever one stood before', async () => {
+  const { goTo, user } = open({ 'GET /api/finder?q=gate%207': HITS })
+  await user.keyboard('{Control>}k{/Control}')
+  await user.type(await field(), 'gate')
+  await waitFor(() => expect(items()).toHaveLength(2))
+  await user.keyboard('{ArrowDown}')
+  const chosen = () => screen.getAllByRole('option', { selected: true }).map(({ textContent }) => textContent)
+  await waitFor(() => expect(chosen()).toEqual(['Gate Handsets 763 failed']))
+  await user.type(await field(), ' 7')
+  await waitFor(() => expect(chosen()).toEqual(['Gate closes in timegate']))
+  await user.keyboard('{Enter}')
+  expect(goTo).toHaveBeenCalledWith('/cases/gate-closes')
 })
 
 test('opened again it begins anew', async () => {
