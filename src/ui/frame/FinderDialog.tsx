@@ -39,7 +39,7 @@ const hitsOf = (asked: string) => ({
   queryFn: () => api<FinderHit[]>(`/api/finder?q=${encodeURIComponent(asked)}`),
 })
 
-/** What the dialog offers for these words, in the order it stands there; groups without an entry are left out. */
+/** What the dialog offers for these words, as it stands there; without groups that have no entry. */
 function groupsOf(hits: FinderHit[], words: string, actions: FinderAction[], goTo: (href: string) => void) {
   const fits = ({ name }: { name: string }) => name.toLowerCase().includes(words.toLowerCase())
   const found = (Object.keys(KINDS) as FinderHit['kind'][]).map((kind): Group => {
@@ -87,7 +87,7 @@ export function FinderDialog({ actions, onClose }: { actions: FinderAction[]; on
     onClose()
     entry.run()
   }
-  /** Somebody quicker than the answer gets the first of what these words find, not of what the last ones did. */
+  /** Somebody quicker than the answer gets the first of what these words find. */
   const takeFirst = async () => {
     const found = await client.fetchQuery(hitsOf(words)).catch(() => [])
     if (latest.current === words) take(offer(found)[0]?.entries[0])
