@@ -1,3 +1,5 @@
+import { EvidenceImage } from './EvidenceImage'
+
 /** What a view says when it has nothing to show: what it is for, and the one thing to do. */
 export function Empty({
   title,
@@ -36,8 +38,6 @@ export function TitleLine({
   )
 }
 
-export const evidenceUrl = (hash: string) => `/api/evidence/${hash}`
-
 /** A screen as it was, at the size it is given. Where there is none, the place stays. */
 export function Screen({
   hash,
@@ -59,9 +59,9 @@ export function Screen({
   // A new element for a new screen: the old picture must not stand beside other words while the new one
   // loads.
   return (
-    <img
+    <EvidenceImage
       key={hash}
-      src={evidenceUrl(hash)}
+      hash={hash}
       alt={alt}
       loading="lazy"
       decoding="async"

@@ -5,8 +5,10 @@ import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { plural, type DefectViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
+import { EvidenceImage } from '../base/EvidenceImage'
 import { Button, buttonLook } from '../base/Button'
-import { evidenceUrl, Problem } from '../base/Parts'
+import { Problem } from '../base/Parts'
+import { evidenceUrl } from '../base/evidence'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/tools'
 import { DefectFields, type DefectForm } from './DefectFields'
@@ -149,7 +151,7 @@ function Evidence({ defect }: { defect: DefectViewModel }) {
       <ul className="grid grid-cols-2 gap-3">
         {defect.evidence.map(({ kind, hash }) => (
           <li key={hash + kind} className="text-xs text-soft">
-            <Piece kind={kind} address={evidenceUrl(hash)} />
+            <Piece kind={kind} hash={hash} />
             <span className="mt-1 block">{EVIDENCE_TITLES[kind]}</span>
           </li>
         ))}
@@ -185,7 +187,8 @@ function Edit({ defect, onDone }: { defect: DefectViewModel; onDone(): void }) {
 }
 
 /** One piece of evidence, as it is shown. */
-function Piece({ kind, address }: { kind: keyof typeof EVIDENCE_TITLES; address: string }) {
+function Piece({ kind, hash }: { kind: keyof typeof EVIDENCE_TITLES; hash: string }) {
+  const address = evidenceUrl(hash)
   switch (kind) {
     case 'video':
       return (
@@ -207,7 +210,11 @@ function Piece({ kind, address }: { kind: keyof typeof EVIDENCE_TITLES; address:
     default:
       return (
         <a href={address} target="_blank" rel="noreferrer">
-          <img src={address} alt={EVIDENCE_TITLES[kind]} className="max-h-[280px] border border-line" />
+          <EvidenceImage
+            hash={hash}
+            alt={EVIDENCE_TITLES[kind]}
+            className="max-h-[280px] border border-line"
+          />
         </a>
       )
   }

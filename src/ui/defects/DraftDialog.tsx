@@ -5,9 +5,10 @@ import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import type { DefectDraftViewModel, DefectViewModel } from '@/core/view-models'
 import { api, useViewModel, type ApiProblem } from '../api'
+import { EvidenceImage } from '../base/EvidenceImage'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
-import { evidenceUrl, Problem } from '../base/Parts'
+import { Problem } from '../base/Parts'
 import { DefectFields, type DefectForm } from './DefectFields'
 import { SendWay, type Way } from './SendWay'
 
@@ -85,8 +86,8 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
                 className="accent-[var(--act)]"
               />
               {kind.startsWith('screen') && (
-                <img
-                  src={evidenceUrl(hash)}
+                <EvidenceImage
+                  hash={hash}
                   alt=""
                   className="h-8 w-12 border border-line object-cover object-top"
                 />

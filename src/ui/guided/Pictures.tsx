@@ -3,7 +3,7 @@ import { Camera, ImagePlus, X } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import { Button } from '../base/Button'
-import { evidenceUrl } from '../base/Parts'
+import { EvidenceImage } from '../base/EvidenceImage'
 import { useKeys } from '../frame/keys'
 import { frameOf, keepPicture, picturesIn } from './pictures'
 import { PICTURES_MOST, writtenOf } from './sheet-state'
@@ -101,8 +101,8 @@ export function Pictures({ id, sheet, disabled }: { id: string; sheet: Sheet; di
         <ul className="mt-2 flex gap-2">
           {pictures.map(({ hash }, i) => (
             <li key={hash} className="relative">
-              <img
-                src={evidenceUrl(hash)}
+              <EvidenceImage
+                hash={hash}
                 alt={`Picture ${i + 1} of this step`}
                 className="h-[110px] rounded-oak border border-line bg-ground object-contain"
               />

@@ -7,7 +7,8 @@ import type { Box } from '@/core/execution'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Field } from '../base/Field'
-import { evidenceUrl, Problem } from '../base/Parts'
+import { Problem } from '../base/Parts'
+import { evidenceUrl, whyUnreadable } from '../base/evidence'
 import { OneOf } from '../base/ToggleGroup'
 import { TextField } from '../base/fields'
 import { pngOf } from './keep'
@@ -43,8 +44,8 @@ type Props = {
 
 /** Marks a picture up: what is kept is a new picture, the original stays as it is. */
 export function MarkUp({ screen, about, onKeep }: Props) {
-  const picture = usePicture(evidenceUrl(screen.hash))
-  if (picture === 'broken') return <Problem>This screen cannot be shown: it is not kept any more.</Problem>
+  const picture = usePicture(screen.hash)
+  if (typeof picture === 'string') return <Problem>{picture}</Problem>
   if (!picture) return <p className="p-6 text-sm text-soft">Reading the screen.</p>
   return <MarkUpForm picture={picture} about={about} onKeep={onKeep} />
 }
@@ -164,16 +165,16 @@ function placeOf({ width, height }: Marks, about: Box | undefined) {
 const zoomOf = (zoom: Zoom, { naturalWidth, naturalHeight }: HTMLImageElement): number =>
   zoom === 'fit' ? Math.min(1, ROOM.width / naturalWidth, ROOM.height / naturalHeight) : Number(zoom)
 
-function usePicture(address: string): HTMLImageElement | 'broken' | undefined {
-  const [picture, setPicture] = useState<HTMLImageElement | 'broken'>()
+function usePicture(hash: string): HTMLImageElement | string | undefined {
+  const [picture, setPicture] = useState<HTMLImageElement | string>()
   useEffect(() => {
     const image = new Image()
     image.onload = () => setPicture(image)
-    image.onerror = () => setPicture('broken')
-    image.src = address
+    image.onerror = () => void whyUnreadable(hash, 'This is no picture that can be shown.').then(setPicture)
+    image.src = evidenceUrl(hash)
     return () => {
       image.onload = image.onerror = null
     }
-  }, [address])
+  }, [hash])
   return picture
 }

@@ -8,7 +8,8 @@ import type { AcceptedChecks, AcceptedLine, AcceptedNow, AttemptViewModel } from
 import { api, useViewModel, type ApiProblem } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
-import { evidenceUrl, Problem } from '../base/Parts'
+import { EvidenceImage } from '../base/EvidenceImage'
+import { Problem } from '../base/Parts'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/tools'
 import { AcceptedSettings } from './AcceptedSettings'
@@ -89,8 +90,8 @@ export function Accepted({
         </div>
       )}
       {check.accepted === undefined ? (
-        <img
-          src={evidenceUrl(check.hash)}
+        <EvidenceImage
+          hash={check.hash}
           alt={`The screen “${check.name}”`}
           className="max-h-[46vh] max-w-full border border-line"
         />
@@ -138,8 +139,8 @@ function History({
         <ol className="mt-1 space-y-1.5">
           {lines.map(({ id, hash, acceptedBy, acceptedAt, holds, ignore, most }) => (
             <li key={id} className="flex items-center gap-3">
-              <img
-                src={evidenceUrl(hash)}
+              <EvidenceImage
+                hash={hash}
                 alt=""
                 loading="lazy"
                 className="h-9 w-14 border border-line object-cover"

@@ -4,7 +4,7 @@ import type { Screen, ScreenCheck } from '@/core/execution'
 import type { Difference, Region } from '@/core/vision'
 import { useViewModel } from '../api'
 import { Button } from '../base/Button'
-import { evidenceUrl } from '../base/Parts'
+import { EvidenceImage } from '../base/EvidenceImage'
 
 const BLINK_MS = 700
 const LISTED_MOST = 8
@@ -44,13 +44,9 @@ export function Differs({
           ...(isNarrow && { height: 'min(400px, 50vh)' }),
         }}
       >
-        <img
-          src={evidenceUrl(now.hash)}
-          alt="The screen at this step"
-          className="absolute inset-0 size-full"
-        />
-        <img
-          src={evidenceUrl(then.hash)}
+        <EvidenceImage hash={now.hash} alt="The screen at this step" className="absolute inset-0 size-full" />
+        <EvidenceImage
+          hash={then.hash}
           alt="The screen of the other attempt, over it as far as the slider says"
           className="absolute inset-0 size-full"
           style={{ clipPath: `inset(0 ${100 - cut}% 0 0)` }}

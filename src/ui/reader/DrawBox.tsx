@@ -1,7 +1,7 @@
 'use client'
 import { useRef } from 'react'
 import type { Box, Screen } from '@/core/execution'
-import { evidenceUrl } from '../base/Parts'
+import { EvidenceImage } from '../base/EvidenceImage'
 
 /** The screen, on which a box is drawn with the pointer. The numbers beneath do the same by keys. */
 export function DrawBox({
@@ -54,9 +54,9 @@ export function DrawBox({
         start.current = undefined
       }}
     >
-      <img
+      <EvidenceImage
         ref={image}
-        src={evidenceUrl(screen.hash)}
+        hash={screen.hash}
         alt={label}
         draggable={false}
         className="block max-h-[52vh] max-w-full"

@@ -1,7 +1,7 @@
 'use client'
 import { FRAMES, type OutlineLine } from '@/core/execution'
 import type { AttemptViewModel } from '@/core/view-models'
-import { evidenceUrl } from '../base/Parts'
+import { EvidenceImage } from '../base/EvidenceImage'
 import { CaseRunLanes, momentOf, TimeLine } from './TimeLine'
 
 const clock = (ms: number) =>
@@ -51,8 +51,8 @@ export function Filmstrip({
               aria-label={`Screen at ${clock(frame.screen.atMs)}, ${frame.words.verb} ${frame.words.object}`}
               className={`overflow-hidden border ${i === here ? 'border-2 border-act' : 'border-line hover:border-faint'}`}
             >
-              <img
-                src={evidenceUrl(frame.screen.hash)}
+              <EvidenceImage
+                hash={frame.screen.hash}
                 alt=""
                 loading="lazy"
                 className="size-full object-cover object-top"

@@ -1,6 +1,6 @@
 'use client'
 import { useRef, useState } from 'react'
-import { evidenceUrl } from '../base/Parts'
+import { EvidenceImage } from '../base/EvidenceImage'
 import { OneOf } from '../base/ToggleGroup'
 
 const ZOOMS = [
@@ -60,9 +60,9 @@ export function LargeScreen({
         onPointerLeave={() => setPixel(undefined)}
         onKeyDown={({ key }) => (key === '+' || key === '-') && step(key === '+' ? 1 : -1)}
       >
-        <img
+        <EvidenceImage
           ref={image}
-          src={evidenceUrl(hash)}
+          hash={hash}
           alt={alt}
           draggable={false}
           onLoad={({ currentTarget }) => {

@@ -6,7 +6,7 @@ import type { OutlineLine, Screen } from '@/core/execution'
 import type { AttemptViewModel, MarkedScreen } from '@/core/view-models'
 import { api } from '../api'
 import { Dialog } from '../base/Dialog'
-import { evidenceUrl } from '../base/Parts'
+import { EvidenceImage } from '../base/EvidenceImage'
 import { RemoveButton } from '../base/RemoveButton'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/tools'
@@ -30,8 +30,8 @@ export function Marked({ attempt, path }: { attempt: AttemptViewModel; path: str
               onClick={() => setShown(one)}
               className="block border border-line hover:border-faint"
             >
-              <img
-                src={evidenceUrl(one.hash)}
+              <EvidenceImage
+                hash={one.hash}
                 alt=""
                 className="h-[84px] w-auto max-w-[178px] object-contain"
               />

@@ -3,7 +3,8 @@ import type { LineAnswer, OutlineLine, Screen as ScreenFacts } from '@/core/exec
 import type { AttemptViewModel } from '@/core/view-models'
 import { PenLine } from 'lucide-react'
 import { Button, Key } from '../base/Button'
-import { evidenceUrl } from '../base/Parts'
+import { EvidenceImage } from '../base/EvidenceImage'
+import { evidenceUrl } from '../base/evidence'
 import { TabList, TabPanel, Tabs } from '../base/Tabs'
 import { useFrame } from '../frame/tools'
 import { Accepted } from './Accepted'
@@ -154,7 +155,7 @@ export const momentsOf = (
 /** All that stood on the display of the agent: what the browser opened beside its page, too. */
 const Display = ({ hash }: { hash: string }) => (
   <a href={evidenceUrl(hash)} target="_blank" rel="noreferrer" className="block border border-line bg-black">
-    <img src={evidenceUrl(hash)} alt="The whole display at the failure" className="w-full" />
+    <EvidenceImage hash={hash} alt="The whole display at the failure" className="w-full" />
   </a>
 )
 
@@ -205,9 +206,9 @@ function Framed({
           : { aspectRatio: `${environment.width} / ${environment.height}` }
       }
     >
-      <img
+      <EvidenceImage
         key={screen.hash}
-        src={evidenceUrl(screen.hash)}
+        hash={screen.hash}
         alt="The screen at this step"
         className="absolute inset-0 size-full"
         data-evidence="screen"

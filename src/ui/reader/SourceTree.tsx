@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
-import { evidenceUrl, Problem } from '../base/Parts'
+import { Problem } from '../base/Parts'
+import { evidenceUrl, readEvidence } from '../base/evidence'
 import { TextField } from '../base/fields'
 import { elementsWith, meantBy, ownText, parseSource, pathTo, SOURCE_MOST, tagOf } from './source-tree'
 
@@ -17,11 +18,8 @@ const OPEN_DEPTH = 3
 export function SourceTree({ hash, about, onClose }: { hash: string; about: string; onClose(): void }) {
   const { data, error } = useQuery({
     queryKey: ['source', hash],
-    queryFn: async () => {
-      const answer = await fetch(evidenceUrl(hash))
-      if (!answer.ok) throw new Error('The source is not kept any more.')
-      return answer.text()
-    },
+    queryFn: () => readEvidence(hash),
+    retry: false,
   })
   return (
     <Dialog open onClose={onClose} title="Source of the page at the failure" wide="widest">

@@ -4,7 +4,8 @@ import type { OutlineLine } from '@/core/execution'
 import { api } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
-import { evidenceUrl, Problem } from '../base/Parts'
+import { Problem } from '../base/Parts'
+import { readEvidence } from '../base/evidence'
 
 /** Asked for at once, beyond the first that come with the line. */
 const MORE = 300
@@ -73,10 +74,7 @@ function Request({
 function Exchange({ hash }: { hash: string }) {
   const [text, setText] = useState<string>()
   const { problem, busy, ask } = useAsking()
-  const read = async () => {
-    const answer = await fetch(evidenceUrl(hash))
-    setText(answer.ok ? await answer.text() : 'They are not kept any more.')
-  }
+  const read = async () => setText(await readEvidence(hash))
   if (text === undefined)
     return (
       <>

@@ -4,7 +4,8 @@ import type { LineAnswer } from '@/core/execution'
 import type { AttemptViewModel } from '@/core/view-models'
 import { api } from '../api'
 import { Key } from '../base/Button'
-import { evidenceUrl } from '../base/Parts'
+import { Problem } from '../base/Parts'
+import { evidenceUrl, whyUnreadable } from '../base/evidence'
 import { OneOf, type Words } from '../base/ToggleGroup'
 import { useKeys } from '../frame/keys'
 import { momentOf } from './TimeLine'
@@ -12,6 +13,7 @@ import { momentOf } from './TimeLine'
 const LEAD_S = 0.3
 /** Videos have about seven pictures a second. */
 const PICTURE_S = 1 / 7
+const BROKEN = 'The video cannot be played on from here: it ends before its end, or is none.'
 type Speed = '0.25' | '0.5' | '1' | '2' | '4'
 const SPEEDS: Words<Speed> = [
   ['0.25', '¼'],
@@ -44,6 +46,8 @@ export function Video({
   const player = useRef<HTMLVideoElement>(null)
   const video = viewModel.video!
   const [speed, setSpeed] = useState<Speed>('1')
+  const [problem, setProblem] = useState<string>()
+  const fail = () => void whyUnreadable(video.hash, BROKEN).then(setProblem)
   useEffect(() => {
     if (player.current) player.current.playbackRate = Number(speed)
   }, [speed])
@@ -93,10 +97,12 @@ export function Video({
         src={evidenceUrl(video.hash)}
         onLoadedMetadata={seek}
         onTimeUpdate={follow}
+        onError={fail}
         aria-label="Video of the attempt"
         className="w-full border border-line bg-black"
         style={{ maxHeight: '52vh' }}
       />
+      {problem && <Problem>{problem}</Problem>}
       <div className="mt-2 flex items-center gap-3 text-xs text-soft">
         <span>Speed</span>
         <OneOf label="Speed" value={speed} choices={SPEEDS} onChoose={setSpeed} />

@@ -4,10 +4,11 @@ import Link from 'next/link'
 import { useState } from 'react'
 import { plural, type FoundScreen, type FoundScreens } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
+import { EvidenceImage } from '../base/EvidenceImage'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Field } from '../base/Field'
-import { evidenceUrl, Problem } from '../base/Parts'
+import { Problem } from '../base/Parts'
 import { submitting } from '../base/submitting'
 import { TextField } from '../base/fields'
 import { Ago } from '../base/Time'
@@ -87,8 +88,8 @@ function Hit({ screen, onClose }: { screen: FoundScreen; onClose(): void }) {
       className="block text-sm hover:text-act"
     >
       <span className="relative inline-block border border-line">
-        <img
-          src={evidenceUrl(screen.hash)}
+        <EvidenceImage
+          hash={screen.hash}
           alt=""
           className="block h-[200px] w-auto max-w-full"
           onLoad={({ currentTarget }) =>
