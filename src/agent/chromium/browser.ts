@@ -28,6 +28,9 @@ export class BrowserHolder {
   readonly downloads = mkdtempSync(join(tmpdir(), `oak-chromium-${this.mark}-`))
   private browser: Promise<Browser> | undefined
 
+  /** @param also given to the browser beside the usual arguments */
+  constructor(private readonly also: readonly string[] = []) {}
+
   /** The running browser; a new one when the last has gone. */
   get(): Promise<Browser> {
     this.browser ??= this.launch().catch((error: unknown) => {
@@ -42,7 +45,7 @@ export class BrowserHolder {
     if (!program) throw new Error('Chromium is not installed: apt-get install chromium-headless-shell')
     const browser = await chromium.launch({
       executablePath: startBrowserPath(),
-      args: ARGS,
+      args: [...ARGS, ...this.also],
       downloadsPath: this.downloads,
       headless: true,
       env: browserEnv(this.mark, program),

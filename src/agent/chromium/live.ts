@@ -1,9 +1,17 @@
 /** A Chromium that a person steers: pictures by the browser's own screencast, input through the protocol, and
  * what the person does told by a script that runs beside those of the page. */
-import type { BrowserContext, CDPSession, FileChooser, Page } from 'playwright-core'
+import type { BrowserContext, CDPSession, FileChooser, Frame, Page } from 'playwright-core'
 import type { HeldKey, UploadFile } from '@/core/model'
-import { TOLD_CHARS_MOST, type Input, type LiveBrowser, type LiveListeners, type Seen } from '../driver/live'
+import {
+  moved,
+  TOLD_CHARS_MOST,
+  type Input,
+  type LiveBrowser,
+  type LiveListeners,
+  type Seen,
+} from '../driver/live'
 import type { LiveList } from '@/core/live'
+import { factsInFrames, type FrameAsking } from '../driver/in-frames'
 import { pageScript } from '../page/script'
 import { askPage } from './asking'
 
@@ -15,10 +23,13 @@ const FRAMES_MOST = 28
 const FRAME_MS = 1000 / FRAMES_MOST
 const FILES_MS = 3000
 
-type Watched = { page: Page; session: CDPSession; context: number | undefined }
+/** `speaker`: the document that said something last; only there a list can be open. */
+type Watched = { page: Page; session: CDPSession; speaker?: Speaker }
+type Speaker = { session: CDPSession; context: number; frame: string | undefined }
 
 export class ChromiumLive implements LiveBrowser {
   private readonly watched = new Map<Page, Promise<Watched>>()
+  private readonly ofFrames = new WeakMap<Frame, CDPSession>()
   private shown: Page | undefined
   private lastStamp = -1
   /** The newest picture that did not go on yet, and when the last did. */
@@ -91,13 +102,14 @@ export class ChromiumLive implements LiveBrowser {
 
   async choose(values: readonly string[]): Promise<void> {
     const watched = await this.watch(this.pageNow())
-    if (watched.context === undefined) return
-    const { result } = await watched.session.send('Runtime.evaluate', {
+    const { speaker } = watched
+    if (!speaker) return
+    const { result } = await speaker.session.send('Runtime.evaluate', {
       expression: `oakPage.chooseOpen(${JSON.stringify(values)})`,
-      contextId: watched.context,
+      contextId: speaker.context,
       returnByValue: true,
     })
-    if (typeof result.value === 'string') this.hear(result.value)
+    if (typeof result.value === 'string') await this.hear(result.value, watched, speaker.frame)
     this.listeners.list(null)
   }
 
@@ -115,7 +127,8 @@ export class ChromiumLive implements LiveBrowser {
   }
 
   shownWindow = async () => this.context.pages().indexOf(this.pageNow())
-  factsAt = (x: number, y: number) => askPage(this.pageNow().mainFrame(), 'factsAt', x, y).catch(() => null)
+  factsAt = (x: number, y: number) =>
+    factsInFrames(this.pageNow().frames(), x, y, IN_FRAMES).catch(() => null)
 
   async close(): Promise<void> {
     clearTimeout(this.sending)
@@ -158,7 +171,7 @@ export class ChromiumLive implements LiveBrowser {
 
   private async begin(page: Page): Promise<Watched> {
     const session = await this.context.newCDPSession(page)
-    const watched: Watched = { page, session, context: undefined }
+    const watched: Watched = { page, session }
     session.on('Page.screencastFrame', ({ data, metadata, sessionId }) => {
       // at once: while several are not acknowledged the browser drops the next, which may be the last of all
       void session.send('Page.screencastFrameAck', { sessionId }).catch(() => {})
@@ -168,14 +181,40 @@ export class ChromiumLive implements LiveBrowser {
       this.lastStamp = stamp
       this.pass(Buffer.from(data, 'base64'))
     })
-    session.on('Runtime.bindingCalled', ({ name, payload, executionContextId }) => {
-      if (name !== BINDING || payload.length > TOLD_CHARS_MOST) return
-      watched.context = executionContextId
-      this.hear(payload)
-    })
     page.on('filechooser', (chooser) => {
       this.asks = chooser
       this.listeners.files(chooser.isMultiple())
+    })
+    await this.listen(watched, session)
+    page.on('framenavigated', (frame) => void this.listenInFrame(watched, frame).catch(() => {}))
+    await Promise.all(page.frames().map((frame) => this.listenInFrame(watched, frame).catch(() => {})))
+    return watched
+  }
+
+  /** Frames of other sites have a process of their own, which the session of the page does not reach. */
+  private async listenInFrame(watched: Watched, frame: Frame): Promise<void> {
+    if (frame === watched.page.mainFrame()) return
+    const known = this.ofFrames.get(frame)
+    // it ends when the frame goes to another process
+    if (known && (await known.send('Runtime.enable').then(isDone, isNot))) return
+    const session = await this.context.newCDPSession(frame).catch(() => undefined)
+    if (!session) return
+    this.ofFrames.set(frame, session)
+    await this.listen(watched, session)
+  }
+
+  private async listen(watched: Watched, session: CDPSession): Promise<void> {
+    const frames = new Map<number, string>()
+    session.on('Runtime.executionContextCreated', ({ context: { id, name, auxData } }) => {
+      if (name === WORLD) frames.set(id, String((auxData as { frameId?: string }).frameId))
+    })
+    session.on('Runtime.executionContextDestroyed', ({ executionContextId: id }) => void frames.delete(id))
+    session.on('Runtime.executionContextsCleared', () => frames.clear())
+    session.on('Runtime.bindingCalled', ({ name, payload, executionContextId }) => {
+      if (name !== BINDING || payload.length > TOLD_CHARS_MOST) return
+      const frame = frames.get(executionContextId)
+      watched.speaker = { session, context: executionContextId, frame }
+      void this.hear(payload, watched, frame).catch(() => {})
     })
     await session.send('Runtime.enable')
     await session.send('Runtime.addBinding', { name: BINDING, executionContextName: WORLD })
@@ -185,7 +224,6 @@ export class ChromiumLive implements LiveBrowser {
       worldName: WORLD,
       runImmediately: true,
     })
-    return watched
   }
 
   /** Passes the newest on, at most so often; the last one always. */
@@ -201,9 +239,34 @@ export class ChromiumLive implements LiveBrowser {
     )
   }
 
-  private hear(told: string): void {
+  /** @param frame id of the frame that tells it */
+  private async hear(told: string, { session }: Watched, frame?: string): Promise<void> {
     const { event, list } = JSON.parse(told) as { event?: Seen; list?: LiveList | null }
     if (event) this.listeners.seen(event)
-    if (list !== undefined) this.listeners.list(list)
+    if (list === null) this.listeners.list(null)
+    if (!list) return
+    const place = frame === undefined ? undefined : await placeOf(session, frame)
+    this.listeners.list(place ? moved(list, place.x, place.y) : list)
+  }
+}
+
+const ROOT_MS = 1000
+const IN_FRAMES: FrameAsking<Frame> = {
+  factsAt: (frame, x, y) => askPage(frame, 'factsAt', x, y),
+  viewBox: (frame) => askPage(frame, 'viewBox'),
+  rootOnPage: (frame) => frame.locator(':root').boundingBox({ timeout: ROOT_MS }),
+}
+const isDone = () => true
+const isNot = () => false
+
+/** Where the content of a frame stands on the page; absent: it is the page's own, or not in one of its
+ * frames. */
+async function placeOf(session: CDPSession, frameId: string): Promise<{ x: number; y: number } | undefined> {
+  try {
+    const { backendNodeId } = await session.send('DOM.getFrameOwner', { frameId })
+    const { model } = await session.send('DOM.getBoxModel', { backendNodeId })
+    return { x: model.content[0]!, y: model.content[1]! }
+  } catch {
+    return undefined
   }
 }

@@ -41,3 +41,9 @@ export interface LiveBrowser {
   follow(): Promise<void>
   close(): Promise<void>
 }
+
+/** A list, so much further to the right and down. */
+export const moved = (list: LiveList, dx: number, dy: number): LiveList => ({
+  ...list,
+  box: { ...list.box, x: Math.round(list.box.x + dx), y: Math.round(list.box.y + dy) },
+})

@@ -26,6 +26,7 @@ export type PageFunctions = {
   stored(): Stored
   store(stored: Stored): void
   factsAt(x: number, y: number): ElementFacts | null
+  viewBox(): Box
   takeTold(): string[]
   chooseOpen(values: readonly string[]): string
   giveFiles(files: readonly UploadFile[]): boolean

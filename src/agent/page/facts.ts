@@ -1,5 +1,6 @@
 /** Runs in the page: what is known of an element that a person pointed at. */
 import { computeAccessibleName, getRole } from 'dom-accessibility-api'
+import type { Box } from '@/core/execution'
 import type { ElementFacts, FactWay } from '@/core/live'
 import { deepestAt } from './at-point'
 import { find, rootOf } from './find'
@@ -111,8 +112,17 @@ const suggests = (element: Element): boolean =>
   element.getAttribute('role') === 'combobox' ||
   ['list', 'both'].includes(element.getAttribute('aria-autocomplete') ?? '')
 
-/** Of what a person points at there; `null`: nothing is there. */
+/** Of what a person points at there; of what is in a frame, the frame: its own document knows more.
+ * @returns `null`: nothing is there */
 export function factsAt(x: number, y: number): ElementFacts | null {
-  const element = deepestAt(x, y)
+  let element = deepestAt(x, y)
+  while (element && element.ownerDocument !== document)
+    element = element.ownerDocument.defaultView?.frameElement ?? null
   return element && rootOf(element) ? factsOf(meantBy(element)) : null
+}
+
+/** The view of this document: where its content begins in it, and how large it is. */
+export function viewBox(): Box {
+  const { x, y } = document.documentElement.getBoundingClientRect()
+  return { x, y, w: window.innerWidth, h: window.innerHeight }
 }

@@ -1,15 +1,18 @@
 /** A person steers a browser that tells nothing by itself: it is asked again and again for its picture, and
  * for what the person did. */
 import { isDeepStrictEqual } from 'node:util'
+import type { Box } from '@/core/execution'
 import type { UploadFile } from '@/core/model'
 import {
   DIALOG_EACH_MS,
+  moved,
   TOLD_CHARS_MOST,
   type Input,
   type LiveBrowser,
   type LiveListeners,
   type Seen,
 } from '../driver/live'
+import { factsInFrames } from '../driver/in-frames'
 import { seldom } from '../driver/seldom'
 import type { ScreenShot } from '../driver/port'
 import type { Told } from './recording'
@@ -53,7 +56,7 @@ export class PolledLive<F, E> implements LiveBrowser {
 
   async choose(values: readonly string[]): Promise<void> {
     const { list } = this.asking
-    if (list !== undefined) this.hear(await this.engine.run(list, 'chooseOpen', values), list)
+    if (list !== undefined) await this.hear(await this.engine.run(list, 'chooseOpen', values), list)
     this.listeners.list(null)
     this.touched()
   }
@@ -67,8 +70,12 @@ export class PolledLive<F, E> implements LiveBrowser {
   }
 
   async factsAt(x: number, y: number) {
-    const [top] = await this.engine.frames()
-    return top === undefined ? null : this.engine.run(top, 'factsAt', x, y)
+    const { engine } = this
+    return factsInFrames(await engine.frames(), x, y, {
+      factsAt: (frame, left, top) => engine.run(frame, 'factsAt', left, top),
+      viewBox: (frame) => engine.run(frame, 'viewBox'),
+      rootOnPage: (frame) => this.rootOf(frame),
+    })
   }
 
   shownWindow = () => this.engine.shownWindow()
@@ -123,19 +130,31 @@ export class PolledLive<F, E> implements LiveBrowser {
 
   private async listen(): Promise<void> {
     for (const frame of await this.engine.frames())
-      for (const told of await this.engine.run(frame, 'takeTold').catch(() => [])) this.hear(told, frame)
+      for (const told of await this.engine.run(frame, 'takeTold').catch(() => []))
+        await this.hear(told, frame)
   }
 
-  private hear(json: string, frame: F): void {
+  private async hear(json: string, frame: F): Promise<void> {
     if (typeof json !== 'string' || json.length > TOLD_CHARS_MOST) return
     const told = JSON.parse(json) as Told
     if ('event' in told) this.listeners.seen(told.event as Seen)
     else if ('files' in told) {
       this.asking.files = frame
       this.listeners.files(told.files.several)
-    } else {
-      if (told.list) this.asking.list = frame
-      this.listeners.list(told.list)
+    } else if (told.list === null) this.listeners.list(null)
+    else {
+      this.asking.list = frame
+      const root = await this.rootOf(frame)
+      this.listeners.list(root ? moved(told.list, root.x - told.root.x, root.y - told.root.y) : told.list)
     }
+  }
+
+  /** Where a document begins on the page. */
+  private async rootOf(frame: F): Promise<Box | undefined> {
+    const { engine } = this
+    return engine
+      .element(frame, 'css', { css: ':root' })
+      .then((root) => engine.box(frame, root))
+      .catch(() => undefined)
   }
 }

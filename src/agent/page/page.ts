@@ -12,7 +12,7 @@ import { store, stored } from './storing'
 
 export { count, find, places } from './find'
 export { dropFiles, isInDialog, scrollAt, store, stored }
-export { factsAt } from './facts'
+export { factsAt, viewBox } from './facts'
 export { chooseOpen, record } from './recording'
 export { giveFiles, takeTold } from './telling'
 export const scrollPage = (by: number | null): boolean => scrollAt(document.documentElement, by)

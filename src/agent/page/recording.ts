@@ -5,7 +5,12 @@ import { factsOf, meantBy } from './facts'
 
 /** Without the time, which the agent knows. */
 type Untimed = RecordedEvent extends infer E ? (E extends RecordedEvent ? Omit<E, 'atMs'> : never) : never
-export type Told = { event: Untimed } | { list: LiveList | null } | { files: { several: boolean } }
+/** Boxes are of the view of the document; `root`: where that begins in it, which is known of the page too. */
+export type Told =
+  | { event: Untimed }
+  | { list: LiveList; root: { x: number; y: number } }
+  | { list: null }
+  | { files: { several: boolean } }
 
 const BUTTONS = ['left', 'middle', 'right'] as const
 /** Keys that do something by themselves; letters come as what they write. */
@@ -47,7 +52,7 @@ export function record(tell: (told: string) => void): void {
     event.preventDefault()
     list.focus()
     openList = list
-    say({ list: listOf(list) })
+    say({ list: listOf(list), root: cornerOf(document.documentElement) })
   })
   on('click', (event) => sayClick(event, say))
   on('auxclick', (event) => sayClick(event, say))
@@ -126,6 +131,11 @@ const sayChoice = (list: HTMLSelectElement, say: (told: Told) => void): void =>
       values: [...list.selectedOptions].map(({ label }) => label),
     },
   })
+
+const cornerOf = (element: Element) => {
+  const { x, y } = element.getBoundingClientRect()
+  return { x, y }
+}
 
 function listOf(list: HTMLSelectElement): LiveList {
   const { x, y, width, height } = list.getBoundingClientRect()

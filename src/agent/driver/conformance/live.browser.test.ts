@@ -33,16 +33,26 @@ wave.onclick = () => { let left = 20; rounds++
   const turn = () => { tide.textContent = left > 0 ? 'high '.repeat(left % 7) + left : 'at rest ' + rounds; if (left-- > 0) requestAnimationFrame(turn) }
   turn() }</script>`
 
+/** A frame of another site, and one of the same. */
+const framed = (site: string) => `<!doctype html><title>Framed</title><body style="margin: 0">
+<h1 style="height: 60px; margin: 0">Quays</h1><iframe title="Quays" style="border: 0" src="${site}"></iframe>`
+const QUAY = `<!doctype html><body style="margin: 0"><p><label>Quay <select name="quay"><option>North</option>
+<option>South</option></select></label> <button id="moor">Moor</button>`
+
 const holder = new BrowserHolder()
+/** As where a frame of another site has a process of its own. */
+const isolating = new BrowserHolder(['--site-per-process'])
 const firefox = new FirefoxHolder()
 const webkitMark = newMark()
 const kill: Record<string, () => void> = {
   Chromium: () => holder.kill(),
+  'Chromium that keeps sites apart': () => isolating.kill(),
   Firefox: () => firefox.kill(),
   WebKit: () => endBrowser(webkitMark),
 }
 const ENGINES: [name: string, isHere: boolean, open: () => Promise<BrowserDriver>][] = [
   ['Chromium', true, () => openChromium(holder, environment, realPace(), false)],
+  ['Chromium that keeps sites apart', true, () => openChromium(isolating, environment, realPace(), false)],
   ['Firefox', findFirefox() !== undefined, () => openFirefox(firefox, environment, realPace(), false)],
   [
     'WebKit',
@@ -52,12 +62,15 @@ const ENGINES: [name: string, isHere: boolean, open: () => Promise<BrowserDriver
 ]
 const pages = createServer((request, response) => {
   response.setHeader('content-type', 'text/html')
+  if (request.url!.startsWith('/framed')) return response.end(framed(request.url!.slice('/framed'.length)))
+  if (request.url!.startsWith('/quay')) return response.end(QUAY)
   response.end(request.url!.startsWith('/found') ? '<title>Found</title><h1>Sailings</h1>' : PAGE)
 })
 beforeAll(() => new Promise<void>((resolve) => pages.listen(0, '127.0.0.1', resolve)))
 afterAll(async () => {
   pages.close()
   await holder.close()
+  await isolating.close()
   await firefox.close()
 })
 
@@ -96,7 +109,7 @@ afterEach(async () => {
   await driver.close()
 })
 
-const middle = async (target: { label?: string; role?: string; name?: string }) => {
+const middle = async (target: { label?: string; role?: string; name?: string; css?: string }) => {
   const { x, y, w, h } = (await driver.look(target)).found!.box!
   return { x: x + w / 2, y: y + h / 2 }
 }
@@ -161,6 +174,33 @@ for (const [name, isHere, open] of ENGINES)
       ])
       expect(list).toBeNull()
     })
+
+    for (const [where, isOther] of [
+      ['of the same site', false],
+      ['of another site', true],
+    ] as const)
+      test(`what is done in a frame ${where} is recorded, and its list is drawn at its place`, async () => {
+        const { port } = pages.address() as AddressInfo
+        const site = isOther ? `http://localhost:${port}/quay` : '/quay'
+        await driver.open(`http://127.0.0.1:${port}/framed${site}`, PATIENT_MS)
+        await until(async () => (await driver.look({ css: '#moor' })).count === 1)
+        await click({ css: '#moor' })
+        await until(async () => steps().length === 1)
+        expect(steps()).toEqual([{ click: { on: { role: 'button', name: 'Moor', css: '#moor' } } }])
+        const at = await middle({ css: '#moor' })
+        const facts = await live.factsAt(at.x, at.y)
+        expect(facts).toMatchObject({ tag: 'button', name: 'Moor', counts: { role: 1, css: 1 } })
+        expect(Math.abs(facts!.box!.y + facts!.box!.h / 2 - at.y)).toBeLessThan(3)
+        await click({ label: 'Quay' })
+        await until(async () => list !== null)
+        const drawn = (await driver.look({ label: 'Quay' })).found!.box!
+        expect(Math.abs(list!.box.y - drawn.y)).toBeLessThan(3)
+        await live.choose(['South'])
+        await until(async () => steps().length === 2)
+        expect(steps()[1]).toEqual({
+          choose: { in: { label: 'Quay', css: 'select[name="quay"]' }, value: 'South' },
+        })
+      })
 
     test('what is at a point is told: how it is found, and how often', async () => {
       const at = await middle({ role: 'button', name: 'Find sailings' })
