@@ -34,7 +34,7 @@ import type { PageWatch } from './page-watch'
 import type { VideoRecorder } from './video'
 import { DIALOG_EACH_MS, type LiveListeners } from '../driver/live'
 import { seldom } from '../driver/seldom'
-import { takesNoFiles } from '../driver/files'
+import { bytesOfFile, filesInPage, mediaTypeOf, takesNoFiles } from '../driver/files'
 import { firstStays, goOn } from '../driver/going'
 import { reasonOf } from '../driver/reason'
 import { sourceOfFrames } from '../driver/source'
@@ -178,12 +178,12 @@ export class ChromiumDriver implements BrowserDriver {
   upload = (target: Target, files: readonly UploadFile[], limitMs: number) =>
     this.act(target, limitMs, async (locator, left) => {
       if ((await locator.getAttribute('type', { timeout: left })) !== 'file') {
-        const [taken] = await ask(locator, [['dropFiles', files]], left)
+        const [taken] = await ask(locator, [['dropFiles', filesInPage(files)]], left)
         if (taken) return
         throw takesNoFiles(target)
       }
       await locator.setInputFiles(
-        files.map(({ name, text }) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) })),
+        files.map((file) => ({ name: file.name, mimeType: mediaTypeOf(file), buffer: bytesOfFile(file) })),
         { timeout: left },
       )
     })

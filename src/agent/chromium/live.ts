@@ -11,6 +11,7 @@ import {
   type Seen,
 } from '../driver/live'
 import type { LiveList } from '@/core/live'
+import { bytesOfFile, mediaTypeOf } from '../driver/files'
 import { factsInFrames, type FrameAsking } from '../driver/in-frames'
 import { pageScript } from '../page/script'
 import { askPage } from './asking'
@@ -117,10 +118,10 @@ export class ChromiumLive implements LiveBrowser {
     const { asks } = this
     this.asks = undefined
     if (!asks) return false
-    const given = files.map(({ name, text }) => ({
-      name,
-      mimeType: 'text/plain',
-      buffer: Buffer.from(text),
+    const given = files.map((file) => ({
+      name: file.name,
+      mimeType: mediaTypeOf(file),
+      buffer: bytesOfFile(file),
     }))
     if (given.length > 0) await asks.setFiles(given, { timeout: FILES_MS })
     return given.length > 0

@@ -91,9 +91,9 @@ export async function doInBrowser(parts: StepParts, step: BrowserStep, path: str
       return {
         found: await driver.upload(
           target(step.in),
-          [step, ...(step.more ?? [])].map(({ name, text }) => ({
+          [step, ...(step.more ?? [])].map(({ name, text, encoding }) => ({
             name: filledText(parts, name),
-            text: filledText(parts, text),
+            ...(encoding ? { text, encoding } : { text: filledText(parts, text) }),
           })),
           limitOf(parts, step),
         ),

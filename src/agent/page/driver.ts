@@ -30,7 +30,7 @@ import { PolledLive } from './live'
 import { PageScreens } from './screens'
 import { notOne } from '../driver/ambiguous'
 import { chosenOf } from '../driver/choices'
-import { takesNoFiles } from '../driver/files'
+import { bytesOfFile, filesInPage, takesNoFiles } from '../driver/files'
 import { firstStays, goOn } from '../driver/going'
 import { reasonOf } from '../driver/reason'
 import { sourceOfFrames } from '../driver/source'
@@ -135,13 +135,13 @@ export class PagedDriver<F, E> implements BrowserDriver {
   upload = (target: Target, files: readonly UploadFile[], limitMs: number) =>
     this.act(target, limitMs, async ({ element }) => {
       if ((await this.engine.on(element, 'kindOf')).type !== 'file') {
-        if (await this.engine.on(element, 'dropFiles', files)) return
+        if (await this.engine.on(element, 'dropFiles', filesInPage(files))) return
         throw takesNoFiles(target)
       }
       const folder = await mkdtemp(join(tmpdir(), 'oak-upload-'))
       try {
         const paths = files.map(({ name }) => join(folder, fileNameOf(name)))
-        for (const [i, path] of paths.entries()) await writeFile(path, files[i]!.text)
+        for (const [i, path] of paths.entries()) await writeFile(path, bytesOfFile(files[i]!))
         await this.engine.upload(element, paths)
       } finally {
         // the browser reads it when the form is sent

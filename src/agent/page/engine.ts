@@ -1,8 +1,9 @@
 /** What a browser has to be able to do for `PagedDriver`: reach documents, run what stands in page.ts in
  * them, and act with its own input. */
-import type { Clicking, Cookie, NetworkChange, Stored, Target, UploadFile, WayToGo } from '@/core/model'
+import type { Clicking, Cookie, NetworkChange, Stored, Target, WayToGo } from '@/core/model'
 import type { Box } from '@/core/execution'
 import type { ElementFacts } from '@/core/live'
+import type { FileInPage } from './dropping'
 import type { Lost } from '../driver/entry-log'
 import type { ChoiceList } from '../driver/choices'
 import type { DialogAnswer, DialogListeners, Input } from '../driver/live'
@@ -29,7 +30,7 @@ export type PageFunctions = {
   viewBox(): Box
   takeTold(): string[]
   chooseOpen(values: readonly string[]): string
-  giveFiles(files: readonly UploadFile[]): boolean
+  giveFiles(files: readonly FileInPage[]): boolean
 }
 export type ElementFunctions = {
   read(): { text: string; value: string; states: string[] }
@@ -45,7 +46,7 @@ export type ElementFunctions = {
   select(values: readonly string[]): void
   scrollAt(by: number | null): boolean
   fill(text: string): void
-  dropFiles(files: readonly { name: string; text: string }[]): boolean
+  dropFiles(files: readonly FileInPage[]): boolean
   hideField(secret: string | null): void
 }
 

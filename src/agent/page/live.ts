@@ -12,6 +12,7 @@ import {
   type LiveListeners,
   type Seen,
 } from '../driver/live'
+import { filesInPage } from '../driver/files'
 import { factsInFrames } from '../driver/in-frames'
 import { seldom } from '../driver/seldom'
 import type { ScreenShot } from '../driver/port'
@@ -64,7 +65,7 @@ export class PolledLive<F, E> implements LiveBrowser {
   async give(files: readonly UploadFile[]): Promise<boolean> {
     const { files: frame } = this.asking
     delete this.asking.files
-    const isTaken = frame !== undefined && (await this.engine.run(frame, 'giveFiles', files))
+    const isTaken = frame !== undefined && (await this.engine.run(frame, 'giveFiles', filesInPage(files)))
     this.touched()
     return isTaken
   }

@@ -1,5 +1,6 @@
 /** Runs in the page, in browsers that have nothing to call out of it by: what a person does there is kept
  * until the driver asks for it. */
+import { filesHeld, type FileInPage } from './dropping'
 import { record, type Told } from './recording'
 
 /** Said and not asked for yet; more is no person. */
@@ -59,13 +60,11 @@ function carried(): string[] {
 }
 
 /** To the field that asked last. @returns whether any did */
-export function giveFiles(files: readonly { name: string; text: string }[]): boolean {
+export function giveFiles(files: readonly FileInPage[]): boolean {
   const field = asks
   asks = undefined
   if (!field || files.length === 0) return false
-  const held = new DataTransfer()
-  for (const { name, text } of files) held.items.add(new File([text], name, { type: 'text/plain' }))
-  field.files = held.files
+  field.files = filesHeld(files).files
   for (const type of ['input', 'change']) field.dispatchEvent(new Event(type, { bubbles: true }))
   return true
 }

@@ -152,7 +152,8 @@ drag.to | target, needed | What it is dropped on | drag: { from: { text: Car }, 
 upload |  | Gives a file to a field for files, or drops it on what takes files that are dropped | upload: { in: { label: Passenger list }, name: list.csv, text: "name" }
 upload.in | target, needed | Which field | upload: { in: { testId: list }, name: list.csv, text: "name" }
 upload.name | text, needed | What the file is called | upload: { in: { label: List }, name: party.csv, text: "name" }
-upload.text | up to 100,000 characters, needed | What is in it | upload: { in: { label: List }, name: list.csv, text: "name\\nIsla Stroem\\n" }
+upload.text | up to 400,000 characters, needed | What is in it | upload: { in: { label: List }, name: list.csv, text: "name\\nIsla Stroem\\n" }
+upload.encoding | \`base64\` | How \`text\` holds a file that is no text, like a picture; absent: it is its text | upload: { in: { label: Photo }, name: dot.gif, text: R0lGODlhAQABAAAAACw=, encoding: base64 }
 upload.more | list of files | Given together with the first | upload: { in: { label: Lists }, name: a.csv, text: a, more: [{ name: b.csv, text: b }] }
 scroll |  | Scrolls the page or a part of it: to an element, by a distance, or until something is there | scroll: { by: 400 }
 scroll.to | target | Until this is seen | scroll: { to: { text: Conditions } }

@@ -178,8 +178,7 @@ function stepOn(event: OnElement, target: Target): Pick<RecordedStep, 'step' | '
         step: {
           verb: 'upload',
           in: target,
-          name: first?.name ?? 'file.txt',
-          text: first?.text ?? '',
+          ...(first ?? { name: 'file.txt', text: '' }),
           ...(more.length > 0 && { more }),
         },
       }

@@ -47,6 +47,8 @@ export {
   type HeldKey,
   type MouseButton,
   type WindowChoice,
+  FILE_ENCODINGS,
+  FILE_TEXT_MOST,
   type UploadFile,
   type WayToGo,
 } from './types'

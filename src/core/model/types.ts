@@ -75,7 +75,12 @@ export type WindowChoice = (typeof WINDOW_CHOICES)[number]
 /** What a branch or a loop goes by, at that moment. */
 export type Condition = { visible: Target } | { hidden: Target } | { value: string; is: Matcher }
 
-export type UploadFile = { name: string; text: string }
+/** How a file that is no text stands in a step. */
+export const FILE_ENCODINGS = ['base64'] as const
+/** Characters of a file in a step. */
+export const FILE_TEXT_MOST = 400_000
+/** `encoding`: how `text` holds a file that is no text; absent: it is its text. */
+export type UploadFile = { name: string; text: string; encoding?: (typeof FILE_ENCODINGS)[number] }
 
 export const WAYS_TO_GO = ['back', 'forward', 'reload'] as const
 export type WayToGo = (typeof WAYS_TO_GO)[number]
@@ -155,7 +160,7 @@ export type Step = StepFields &
     | { verb: 'press'; key: string; on?: Target }
     | { verb: 'hover'; on: Target }
     | { verb: 'drag'; from: Target; to: Target }
-    | { verb: 'upload'; in: Target; name: string; text: string; more?: UploadFile[] }
+    | ({ verb: 'upload'; in: Target; more?: UploadFile[] } & UploadFile)
     | { verb: 'scroll'; to?: Target; in?: Target; by?: number; until?: Target }
     | { verb: 'window'; to: WindowChoice; text?: string }
     | { verb: 'wait'; for?: Target; state: ElementState; timeMs?: number }

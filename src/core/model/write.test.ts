@@ -93,7 +93,7 @@ const step = fc.letrec<{ step: Step }>((tie) => {
       one({ verb: is('press'), key: text, on: optional(target) }),
       one({ verb: is('hover'), on: target }),
       one({ verb: is('drag'), from: target, to: target }),
-      one({ verb: is('upload'), in: target, name: text, text }),
+      one({ verb: is('upload'), in: target, name: text, text, encoding: optional(is('base64')) }),
       one({ verb: is('scroll'), by: fc.integer({ min: -900, max: 900 }) }),
       one({ verb: is('scroll'), to: target }),
       one({ verb: is('scroll'), until: target, in: optional(target) }),

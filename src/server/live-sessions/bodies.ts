@@ -10,7 +10,7 @@ import {
   type LiveRequest,
   type LiveWord,
 } from '@/core/live'
-import { HELD_KEYS, MOUSE_BUTTONS, WAYS_TO_GO } from '@/core/model'
+import { FILE_ENCODINGS, FILE_TEXT_MOST, HELD_KEYS, MOUSE_BUTTONS, WAYS_TO_GO } from '@/core/model'
 import { validator } from '../http/validator'
 
 /** Steps in the form they have in a file, as JSON; the server reads them. */
@@ -33,7 +33,7 @@ const says = (name: string, properties: object = {}, optional: readonly string[]
   } as never)
 
 /** Characters of what is typed, pasted, asked for. */
-const [TEXT_MOST, STEPS_MOST, FILE_MOST] = [20_000, 500, 1_000_000]
+const [TEXT_MOST, STEPS_MOST] = [20_000, 500]
 
 const PERSON: Record<PersonSays['do'], ValidateFunction> = {
   mouse: says('mouse', {
@@ -59,7 +59,11 @@ const PERSON: Record<PersonSays['do'], ValidateFunction> = {
         type: 'object',
         additionalProperties: false,
         required: ['name', 'text'],
-        properties: { name: { type: 'string', minLength: 1, maxLength: 200 }, text: text(FILE_MOST) },
+        properties: {
+          name: { type: 'string', minLength: 1, maxLength: 200 },
+          text: text(FILE_TEXT_MOST),
+          encoding: { enum: [...FILE_ENCODINGS] },
+        },
       },
     },
   }),

@@ -15,6 +15,13 @@ globalThis.cancelIdleCallback ??= (id) => clearTimeout(id)
 Element.prototype.scrollIntoView ??= () => {}
 Element.prototype.scrollTo ??= () => {}
 Element.prototype.hasPointerCapture ??= () => false
+Blob.prototype.arrayBuffer ??= function (this: Blob) {
+  const reader = new FileReader()
+  return new Promise<ArrayBuffer>((resolve) => {
+    reader.onload = () => resolve(reader.result as ArrayBuffer)
+    reader.readAsArrayBuffer(this)
+  })
+}
 
 const SIZE = { clientWidth: 800, clientHeight: 600 }
 for (const [name, px] of Object.entries(SIZE))

@@ -21,7 +21,7 @@ const PAGE = `<!doctype html><title>Find a crossing</title><style>body { font: 1
 <p><label><input type="checkbox" name="back"> Return crossing</label>
 <p><label>Password <input type="password" name="word"></label>
 <p><button id="go">Find sailings</button></form>
-<p><label>Boarding card <input type="file" name="card"></label>
+<p><label>Boarding card <input type="file" name="card" onchange="document.title = files[0].type + ' ' + files[0].size"></label>
 <button id="storm">Storm</button><button id="toll">Toll</button>
 <button id="wave">Wave</button><p id="tide" style="font-size: 40px">low</p>
 <script>let first = true; addEventListener('submit', (e) => { if (first) e.preventDefault(); first = false })
@@ -266,6 +266,12 @@ for (const [name, isHere, open] of ENGINES)
       expect(await live.give([{ name: 'card.txt', text: 'FS-40121' }])).toBe(true)
       expect((await driver.look({ label: 'Boarding card' })).value).toContain('card.txt')
       expect(await live.give([{ name: 'card.txt', text: 'FS-40121' }])).toBe(false) // nothing asks any more
+      await click({ label: 'Boarding card' })
+      await until(async () => asked.length > 1)
+      const picture = { name: 'dot.gif', text: 'R0lGODlhAQABAAAAACw=', encoding: 'base64' as const }
+      expect(await live.give([picture])).toBe(true)
+      await until(async () => (await driver.title()).startsWith('image/gif'))
+      expect(await driver.title()).toBe('image/gif 14')
     })
 
     test('a browser that is killed is told to be gone', async () => {

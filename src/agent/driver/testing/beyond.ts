@@ -154,6 +154,10 @@ export function conformBeyond({ of, at, text, driver, another, stores }: Around)
     await driver().upload({ testId: 'dock' }, files, PATIENT_MS)
     await until(async () => (await text('got')) !== '')
     expect(await text('got')).toBe('a.csv: text of a.csv; b.csv: text of b.csv')
+    const picture = { name: 'dot.gif', text: 'R0lGODlhAQABAAAAACw=', encoding: 'base64' as const }
+    await driver().upload({ testId: 'dock' }, [picture], PATIENT_MS)
+    await until(async () => (await text('got')).startsWith('dot.gif'))
+    expect(await text('got')).toMatch(/^dot\.gif: GIF89a/)
     await expect(driver().upload({ role: 'heading' }, files, SHORT_MS)).rejects.toMatchObject({
       kind: 'target',
       message: expect.stringMatching(

@@ -3,6 +3,8 @@ import { describeDuration, durationText, parseDurationMs } from '../durations'
 import { DURATION, object, ref, TEXT, VALUE } from '../schema-parts'
 import { describeTarget } from '../sentences'
 import {
+  FILE_ENCODINGS,
+  FILE_TEXT_MOST,
   HELD_KEYS,
   MOUSE_BUTTONS,
   WAYS_TO_GO,
@@ -199,7 +201,11 @@ export const drag: VerbDefinition<'drag'> = {
   onScreen: true,
 }
 
-const FILE = { name: TEXT, text: { type: 'string', maxLength: 100_000 } }
+const FILE = {
+  name: TEXT,
+  text: { type: 'string', maxLength: FILE_TEXT_MOST },
+  encoding: { enum: [...FILE_ENCODINGS] },
+}
 
 export const upload: VerbDefinition<'upload'> = {
   schema: object(
@@ -212,7 +218,13 @@ export const upload: VerbDefinition<'upload'> = {
   ),
   read: (form) => behind<Omit<StepOf<'upload'>, 'verb'>>(form, 'upload'),
   write: (step) => ({
-    upload: { in: step.in, name: step.name, text: step.text, ...(step.more && { more: step.more }) },
+    upload: {
+      in: step.in,
+      name: step.name,
+      text: step.text,
+      ...(step.encoding && { encoding: step.encoding }),
+      ...(step.more && { more: step.more }),
+    },
   }),
   describe: (step) => ({
     object: [step, ...(step.more ?? [])].map(({ name }) => name).join(', '),
@@ -223,6 +235,7 @@ export const upload: VerbDefinition<'upload'> = {
     within('upload'),
     { path: ['upload', 'name'], label: 'File name', kind: 'text' },
     { path: ['upload', 'text'], label: 'Its text', kind: 'long' },
+    { path: ['upload', 'encoding'], label: 'It is written as', kind: 'choice', choices: FILE_ENCODINGS },
     { path: ['upload', 'more'], label: 'More files', kind: 'json' },
   ],
   fresh: ({ target = INPUT }) => ({ upload: { in: target, name: 'list.csv', text: 'reference\n' } }),
