@@ -1,7 +1,7 @@
 /** A Chromium that a person steers: pictures by the browser's own screencast, input through the protocol, and
  * what the person does told by a script that runs beside those of the page. */
 import type { BrowserContext, CDPSession, FileChooser, Frame, Page } from 'playwright-core'
-import type { HeldKey, UploadFile } from '@/core/model'
+import type { Environment, HeldKey, UploadFile } from '@/core/model'
 import {
   moved,
   TOLD_CHARS_MOST,
@@ -15,6 +15,7 @@ import { bytesOfFile, mediaTypeOf } from '../driver/files'
 import { factsInFrames, type FrameAsking } from '../driver/in-frames'
 import { pageScript } from '../page/script'
 import { askPage } from './asking'
+import { isTouched } from './conditions'
 
 const WORLD = 'oak-live'
 const BINDING = 'oakTells'
@@ -37,13 +38,15 @@ export class ChromiumLive implements LiveBrowser {
   private waiting: Buffer | undefined
   private sending: NodeJS.Timeout | undefined
   private lastSent = 0
+  /** A finger is on the view. */
+  private isDown = false
   /** What asked for files last. */
   private asks: FileChooser | undefined
 
   private constructor(
     private readonly context: BrowserContext,
     private readonly pageNow: () => Page,
-    private readonly size: { width: number; height: number },
+    private readonly environment: Environment,
     private readonly listeners: LiveListeners,
   ) {}
 
@@ -51,10 +54,10 @@ export class ChromiumLive implements LiveBrowser {
   static async open(
     context: BrowserContext,
     pageNow: () => Page,
-    size: { width: number; height: number },
+    environment: Environment,
     listeners: LiveListeners,
   ): Promise<ChromiumLive> {
-    const live = new ChromiumLive(context, pageNow, size, listeners)
+    const live = new ChromiumLive(context, pageNow, environment, listeners)
     context.on('page', (page) => void live.watch(page).catch(() => {}))
     for (const page of context.pages()) await live.watch(page)
     await live.follow()
@@ -74,8 +77,8 @@ export class ChromiumLive implements LiveBrowser {
       format: 'jpeg',
       quality: QUALITY,
       everyNthFrame: 1,
-      maxWidth: this.size.width,
-      maxHeight: this.size.height,
+      maxWidth: this.environment.width,
+      maxHeight: this.environment.height,
     })
   }
 
@@ -83,6 +86,7 @@ export class ChromiumLive implements LiveBrowser {
     const { mouse, keyboard } = this.pageNow()
     switch (order.do) {
       case 'mouse': {
+        if (isTouched(this.environment) && (order.button === 'left' || this.isDown)) return this.touch(order)
         const { x, y, button, clicks: clickCount } = order
         await mouse.move(x, y)
         if (order.type === 'move' || button === 'none') return
@@ -135,6 +139,17 @@ export class ChromiumLive implements LiveBrowser {
     clearTimeout(this.sending)
     const all = await Promise.all([...this.watched.values()].map((one) => one.catch(() => undefined)))
     await Promise.all(all.map((one) => one?.session.detach().catch(() => {})))
+  }
+
+  /** The finger of a handset: down where the button of the mouse is. */
+  private async touch({ type, x, y }: Extract<Input, { do: 'mouse' }>): Promise<void> {
+    if (type === 'move' && !this.isDown) return
+    const { session } = await this.watch(this.pageNow())
+    this.isDown = type !== 'up'
+    await session.send('Input.dispatchTouchEvent', {
+      type: ({ down: 'touchStart', move: 'touchMove', up: 'touchEnd' } as const)[type],
+      touchPoints: this.isDown ? [{ x, y }] : [],
+    })
   }
 
   /** A key by its name where the keyboard has it; else what it writes. */
@@ -234,7 +249,7 @@ export class ChromiumLive implements LiveBrowser {
       () => {
         this.sending = undefined
         this.lastSent = performance.now()
-        if (this.waiting) this.listeners.frame(this.waiting, this.size.width, this.size.height)
+        if (this.waiting) this.listeners.frame(this.waiting, this.environment.width, this.environment.height)
       },
       Math.max(0, this.lastSent + FRAME_MS - performance.now()),
     )

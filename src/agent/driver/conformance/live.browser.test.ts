@@ -39,6 +39,9 @@ const framed = (site: string) => `<!doctype html><title>Framed</title><body styl
 const QUAY = `<!doctype html><body style="margin: 0"><p><label>Quay <select name="quay"><option>North</option>
 <option>South</option></select></label> <button id="moor">Moor</button>`
 
+const STRAND = `<!doctype html><body style="height: 3000px"><button>Anchor</button><p id="by"></p>
+<script>addEventListener('pointerdown', ({ pointerType }) => (by.textContent = pointerType))</script>`
+
 const holder = new BrowserHolder()
 /** As where a frame of another site has a process of its own. */
 const isolating = new BrowserHolder(['--site-per-process'])
@@ -64,6 +67,7 @@ const pages = createServer((request, response) => {
   response.setHeader('content-type', 'text/html')
   if (request.url!.startsWith('/framed')) return response.end(framed(request.url!.slice('/framed'.length)))
   if (request.url!.startsWith('/quay')) return response.end(QUAY)
+  if (request.url!.startsWith('/strand')) return response.end(STRAND)
   response.end(request.url!.startsWith('/found') ? '<title>Found</title><h1>Sailings</h1>' : PAGE)
 })
 beforeAll(() => new Promise<void>((resolve) => pages.listen(0, '127.0.0.1', resolve)))
@@ -280,3 +284,26 @@ for (const [name, isHere, open] of ENGINES)
       expect((await told).message).toBe('the browser is gone')
     })
   })
+
+describe('a handset made up by Chromium', () => {
+  const handset = { ...environment, kind: 'emulated' as const, width: 390, height: 700 }
+  beforeEach(() => begin(() => openChromium(holder, handset, realPace(), false)))
+
+  test('is touched: a tap is recorded as a click, and a finger that moves scrolls', async () => {
+    const { port } = pages.address() as AddressInfo
+    await driver.open(`http://127.0.0.1:${port}/strand`, PATIENT_MS)
+    await click({ role: 'button', name: 'Anchor' })
+    await until(async () => steps().length === 1)
+    expect(steps()).toEqual([{ click: { on: { role: 'button', name: 'Anchor' } } }])
+    expect((await driver.look({ css: '#by' })).text).toBe('touch')
+    const finger = (type: 'down' | 'move' | 'up', y: number) =>
+      live.input({ do: 'mouse', type, x: 200, y, button: 'left', clicks: 1, with: [] })
+    await finger('down', 500)
+    for (let y = 480; y >= 200; y -= 20) await finger('move', y)
+    await finger('up', 200)
+    const isScrolled = async () => (await driver.look({ role: 'button' })).found!.box!.y < 0
+    await until(isScrolled)
+    expect(await isScrolled()).toBe(true)
+    expect(steps()).toHaveLength(1)
+  })
+})
