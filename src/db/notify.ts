@@ -16,6 +16,7 @@ export type Topic =
   | 'joint'
   | 'screen'
   | 'live'
+  | 'triage'
 export type Change = { topic: Topic; id: string }
 
 /** Equal notifications within one transaction are sent once (PostgreSQL folds them). */

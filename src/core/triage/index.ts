@@ -1,4 +1,13 @@
 export { cause, causeBy, learnt, type CauseAnswer, type CauseInput, type Weights } from './cause'
+export {
+  byUrgency,
+  causeDecided,
+  DECISIONS,
+  examplesOf,
+  standsFor,
+  type Decision,
+  type DecisionKind,
+} from './decisions'
 export { CAUSES, type CauseName, type GroupFacts } from './evidence'
 export {
   group,

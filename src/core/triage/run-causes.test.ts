@@ -30,7 +30,7 @@ test('each failure is in one group; where it happens is told by figures', () => 
     failure('refund', 'chromium'),
     failure('refund', 'firefox'),
   ]
-  const causes = causesOfRun({ failures, ended, unhealthyAgents: [] })
+  const causes = causesOfRun({ failures, ended, unhealthyAgents: [], decisions: [] })
   expect(causes.flatMap(({ members }) => members).toSorted()).toEqual(failures.map(({ id }) => id).toSorted())
   expect(causes).toHaveLength(2)
   expect(causes[0]).toMatchObject({ cases: 4, environments: { failed: 1, of: 3 } })
@@ -42,7 +42,7 @@ test('what a lost agent took down is likelier the environment than the product',
   const lost = CASES.map((key) =>
     failure(key, 'webkit', { kind: 'agent', message: 'The agent was lost: its lease ran out' }),
   )
-  const [one] = causesOfRun({ failures: lost, ended, unhealthyAgents: ['webkit-01'] })
+  const [one] = causesOfRun({ failures: lost, ended, decisions: [], unhealthyAgents: ['webkit-01'] })
   expect(one!.likely[0]!.cause).toBe('environment-fault')
   expect(one!.because.length).toBeGreaterThan(0)
 })
@@ -56,19 +56,30 @@ test('what is known of the build before is a reason, and what is not is none', (
       }),
       ended,
       unhealthyAgents: [],
+      decisions: [],
     })[0]!.because.filter((text) => /build/.test(text))
   expect(because(true)).toEqual(['it is new in this build'])
   expect(because(undefined)).toEqual([])
 })
 
 test('no failures are no causes; one alone is one, with nothing to tell it apart by', () => {
-  expect(causesOfRun({ failures: [], ended, unhealthyAgents: [] })).toEqual([])
-  const [one] = causesOfRun({ failures: [failure('single', 'firefox')], ended, unhealthyAgents: [] })
+  expect(causesOfRun({ failures: [], ended, unhealthyAgents: [], decisions: [] })).toEqual([])
+  const [one] = causesOfRun({
+    failures: [failure('single', 'firefox')],
+    ended,
+    unhealthyAgents: [],
+    decisions: [],
+  })
   expect(one).toMatchObject({ members: ['single firefox'], where: [] })
   expect(one!.likely[0]!.likelihood).toBeGreaterThanOrEqual(one!.likely[1]!.likelihood)
 })
 
 test('failures without anything beside them in the run are told apart all the same', () => {
-  const causes = causesOfRun({ failures: [failure('single', 'firefox')], ended: [], unhealthyAgents: [] })
+  const causes = causesOfRun({
+    failures: [failure('single', 'firefox')],
+    ended: [],
+    unhealthyAgents: [],
+    decisions: [],
+  })
   expect(causes[0]!.environments).toEqual({ failed: 1, of: 1 })
 })

@@ -1,6 +1,7 @@
 /** The failures of one run, told apart: what belongs together, where it happens, and what it probably is. */
-import { cause, type CauseAnswer } from './cause'
-import type { CauseName } from './evidence'
+import { causeBy, learnt, type CauseAnswer } from './cause'
+import { causeDecided, examplesOf, type Decision } from './decisions'
+import type { CauseName, GroupFacts } from './evidence'
 import { group, type GroupedFailure } from './group'
 import { where, type Factors, type Place } from './where'
 
@@ -12,11 +13,13 @@ export type RunFailure = GroupedFailure & {
   agent: string
   isNew?: boolean
 }
-/** `ended`: all case runs of the run that have ended, failed or not, by id. */
+/** `ended`: all case runs of the run that have ended, failed or not, by id. `decisions`: what people decided of
+ * these and other causes, the newest of each signature. */
 export type RunCausesInput = {
   failures: RunFailure[]
   ended: { id: string; environment: string; caseKey: string; factors: Factors }[]
   unhealthyAgents: string[]
+  decisions: Decision[]
 }
 export type RunCause = {
   signature: string
@@ -28,13 +31,20 @@ export type RunCause = {
   /** The likelier first. */
   likely: { cause: CauseName; likelihood: number }[]
   because: string[]
+  /** A case of it did not fail with the build before. */
+  isNew: boolean
+  facts: GroupFacts
 }
+/** How alike a group is to one of the same signature that was decided before. */
+const SAME_SCORE = 0.9
 const [LIKELY_MOST, BECAUSE_MOST, PLACES_MOST] = [2, 3, 2]
 
 /** @returns the largest group first; all their members together are the failures, each once */
-export function causesOfRun({ failures, ended, unhealthyAgents }: RunCausesInput): RunCause[] {
+export function causesOfRun({ failures, ended, unhealthyAgents, decisions }: RunCausesInput): RunCause[] {
   const byId = new Map(failures.map((failure) => [failure.id, failure]))
   const unhealthy = new Set(unhealthyAgents)
+  const weights = learnt(examplesOf(decisions))
+  const decided = new Map(decisions.map((one) => [one.signature, causeDecided(one.as)]))
   return group({ failures }).map(({ signature, title, members }) => {
     const own = members.map((id) => byId.get(id)!)
     const [isMember, cases, failedOn] = [
@@ -48,25 +58,23 @@ export function causesOfRun({ failures, ended, unhealthyAgents }: RunCausesInput
     const places = where({ rows: ended.map(({ id, factors }) => ({ failed: isMember.has(id), factors })) })
     const agents = new Set(own.map(({ agent }) => agent))
     const environments = { failed: failedOn.size, of: Math.max(ranOn.size, failedOn.size) }
-    const answer = cause({
-      group: {
-        kinds: counted(own.map(({ kind }) => kind)),
-        failures: own.length,
-        cases: cases.size,
-        environments,
-        where: places.map((place) => ({ ...place })),
-        ...(own.some(({ isNew }) => isNew !== undefined) && {
-          newInBuild: own.some(({ isNew }) => isNew === true),
-        }),
-        flakyBefore: 0,
-        agents: {
-          involved: agents.size,
-          unhealthy: [...agents].filter((agent) => unhealthy.has(agent)).length,
-        },
-        recovered: 0,
-        similar: [],
+    const isNew = own.some((failure) => failure.isNew === true)
+    const before = decided.get(signature)
+    const facts: GroupFacts = {
+      kinds: counted(own.map(({ kind }) => kind)),
+      failures: own.length,
+      cases: cases.size,
+      environments,
+      where: places.map((place) => ({ ...place })),
+      ...(own.some((failure) => failure.isNew !== undefined) && { newInBuild: isNew }),
+      flakyBefore: 0,
+      agents: {
+        involved: agents.size,
+        unhealthy: [...agents].filter((agent) => unhealthy.has(agent)).length,
       },
-    })
+      recovered: 0,
+      similar: before ? [{ cause: before, score: SAME_SCORE }] : [],
+    }
     return {
       signature,
       title,
@@ -74,7 +82,9 @@ export function causesOfRun({ failures, ended, unhealthyAgents }: RunCausesInput
       cases: cases.size,
       environments,
       where: places.slice(0, PLACES_MOST),
-      ...likeliest(answer),
+      ...likeliest(causeBy(weights, facts)),
+      isNew,
+      facts: { ...facts, similar: [] }, // what was decided of itself is no evidence to learn from
     }
   })
 }

@@ -84,6 +84,7 @@ export type {
   StartOptions,
   RunCausesViewModel,
   RunCauseViewModel,
+  CauseDecision,
 } from './run-types'
 export type {
   CaseViewModel,

@@ -2,7 +2,7 @@
 import type { Counts, Mark, OutlineHead, RunState, TimedAttempt } from '../execution'
 import type { ResultSuite } from '../formats'
 import type { Environment, EvidenceKind, LeftOut, Missing } from '../model'
-import type { CauseName } from '../triage'
+import type { CauseName, DecisionKind } from '../triage'
 import type { GuidedShare } from './guided-types'
 
 export type StartOptions = {
@@ -239,7 +239,27 @@ export type RunCauseViewModel = {
   places: string[]
   likely: { cause: CauseName; likelihood: number }[]
   because: string[]
+  /** A case of it did not fail with the build before. */
+  isNew: boolean
+  /** The newest that was not taken back. */
+  decision: CauseDecision | null
   members: { id: string; attemptId: string; title: string; environment: string; row: string | null }[]
 }
-/** `of`: how many failures there are; `looked`: of how many of them the causes tell. */
-export type RunCausesViewModel = { causes: RunCauseViewModel[]; of: number; looked: number }
+/** `stands`: it was decided of this build; of another, somebody has to look again. */
+export type CauseDecision = {
+  id: number
+  as: DecisionKind
+  note: string
+  build: string
+  by: string
+  at: string
+  stands: boolean
+}
+/** `of`: how many failures there are; `looked`: of how many of them the causes tell; `learntFrom`: decisions
+ * that the likelihoods have learnt from. What is to be decided comes first. */
+export type RunCausesViewModel = {
+  causes: RunCauseViewModel[]
+  of: number
+  looked: number
+  learntFrom: number
+}

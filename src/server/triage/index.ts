@@ -1,1 +1,2 @@
+export { decideBody, decideCauses, takeBackDecision } from './decide'
 export { runCausesViewModel } from './run-causes'

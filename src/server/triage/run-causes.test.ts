@@ -73,6 +73,11 @@ test('where it happens is said with figures, of all that ran', async () => {
 })
 
 test('a run without failures has no causes; one that is not there is told', async () => {
-  expect(await runCausesViewModel(ctx, await run(() => undefined))).toEqual({ causes: [], of: 0, looked: 0 })
+  expect(await runCausesViewModel(ctx, await run(() => undefined))).toEqual({
+    causes: [],
+    of: 0,
+    looked: 0,
+    learntFrom: 0,
+  })
   await expect(runCausesViewModel(ctx, 99_999)).rejects.toMatchObject({ code: 'NOT_FOUND' })
 })

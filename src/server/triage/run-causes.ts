@@ -1,43 +1,84 @@
-/** The failures of a run by what they say: computed when somebody looks, kept nowhere. */
+/** The failures of a run by what they say: computed when somebody looks. What people decided of them is kept. */
 import { guidedSteps, type GuidedStep } from '@/core/guided'
 import { sentenceText, type Environment } from '@/core/model'
-import type { Factors, Place } from '@/core/triage'
-import type { RunCausesViewModel } from '@/core/view-models'
+import { byUrgency, standsFor, type Factors, type Place, type RunCause } from '@/core/triage'
+import type { CauseDecision, RunCausesViewModel } from '@/core/view-models'
 import { listAgents } from '@/db/agents'
 import { newlyFailing } from '@/db/case-history'
 import { endedWithAgents, failuresWithFacts, type RunFailureRow } from '@/db/causes'
+import { decisionsOf, newestDecisions, type DecisionRow } from '@/db/decisions'
 import { frozenRun, runViewModel } from '@/db/runs'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 
 /** More are not told apart here: the page says so. */
 const [FAILURES_MOST, ENDED_MOST] = [5000, 20_000]
+/** Decisions that are learnt from: older ones are of a product that was another. */
+const LEARNT_MOST = 500
 const LIMIT_MS = 20_000
+
+type Looked = {
+  build: string
+  of: number
+  failures: RunFailureRow[]
+  environments: ReadonlyMap<string, Environment>
+  causes: RunCause[]
+  learntFrom: number
+}
 
 /** @throws {Problem} NOT_FOUND; BUSY, TOOK_TOO_LONG */
 export async function runCausesViewModel(ctx: Context, runId: number): Promise<RunCausesViewModel> {
+  const { build, of, failures, environments, causes, learntFrom } = await lookAtRun(ctx, runId)
+  const decided = await decisionsOf(
+    ctx.db,
+    causes.map(({ signature }) => signature),
+  )
+  const byId = new Map(failures.map((failure) => [failure.id, failure]))
+  const all = causes.map(({ members, where, facts: _, ...one }) => {
+    const decision = decisionFor(decided.get(one.signature), build)
+    return {
+      ...one,
+      places: where.map(placeWords),
+      decision,
+      isDecided: decision?.stands === true,
+      members: members.map((id) => memberOf(byId.get(id)!, environments)),
+    }
+  })
+  return {
+    of,
+    looked: failures.length,
+    learntFrom,
+    causes: byUrgency(all).map(({ isDecided: _, ...one }) => one),
+  }
+}
+
+/** The causes of a run, with what there is to see of each.
+ * @throws {Problem} NOT_FOUND; BUSY, TOOK_TOO_LONG */
+export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
   const [run, frozen, failures] = await Promise.all([
     runViewModel(ctx.db, runId),
     frozenRun(ctx.db, runId),
     failuresWithFacts(ctx.db, runId, FAILURES_MOST),
   ])
   if (!run || !frozen) throw new Problem('NOT_FOUND', `There is no run ${runId}.`)
-  const of = run.counts.failed + run.counts.errored
-  if (failures.length === 0) return { causes: [], of, looked: 0 }
-  const [ended, agents, fresh] = await Promise.all([
-    endedWithAgents(ctx.db, runId, ENDED_MOST),
-    listAgents(ctx.db, ctx.leaseMs),
-    newlyFailing(ctx.db, runId),
-  ])
   const environments = new Map(
     [...frozen.environments, ...(frozen.roleEnvironments ?? [])].map((one) => [one.key, one]),
   )
-  const isOfOtherBuild = fresh.previousBuild !== null && fresh.previousBuild !== run.build
+  const [of, build] = [run.counts.failed + run.counts.errored, run.build]
+  if (failures.length === 0) return { build, of, failures, environments, causes: [], learntFrom: 0 }
+  const [ended, agents, fresh, decisions] = await Promise.all([
+    endedWithAgents(ctx.db, runId, ENDED_MOST),
+    listAgents(ctx.db, ctx.leaseMs),
+    newlyFailing(ctx.db, runId),
+    newestDecisions(ctx.db, LEARNT_MOST),
+  ])
+  const isOfOtherBuild = fresh.previousBuild !== null && fresh.previousBuild !== build
   const newCases = new Set(fresh.cases.map(({ caseKey }) => caseKey))
   const saying = sayingOf(frozen)
   const causes = await ctx.work.run(
     'causes',
     {
+      decisions,
       failures: failures.map((failure) => ({
         id: failure.id,
         kind: failure.kind ?? '',
@@ -57,15 +98,20 @@ export async function runCausesViewModel(ctx: Context, runId: number): Promise<R
     },
     { limitMs: LIMIT_MS },
   )
-  const byId = new Map(failures.map((failure) => [failure.id, failure]))
+  return { build, of, failures, environments, causes, learntFrom: decisions.length }
+}
+
+function decisionFor(row: DecisionRow | undefined, build: string): CauseDecision | null {
+  if (!row) return null
+  const { id, as, note, decidedBy, decidedAt } = row
   return {
-    of,
-    looked: failures.length,
-    causes: causes.map(({ members, where, ...one }) => ({
-      ...one,
-      places: where.map(placeWords),
-      members: members.map((id) => memberOf(byId.get(id)!, environments)),
-    })),
+    id,
+    as,
+    note,
+    build: row.build,
+    by: decidedBy,
+    at: decidedAt.toISOString(),
+    stands: standsFor(row, build),
   }
 }
 

@@ -1,0 +1,61 @@
+import { causeBy, learnt } from './cause'
+import { byUrgency, causeDecided, DECISIONS, examplesOf, standsFor, type Decision } from './decisions'
+import { CAUSES } from './evidence'
+import type { GroupFacts } from './evidence'
+
+const facts = (kind: string): GroupFacts => ({
+  kinds: { [kind]: 3 },
+  failures: 3,
+  cases: 2,
+  environments: { failed: 1, of: 3 },
+  where: [],
+  flakyBefore: 0,
+  agents: { involved: 1, unhealthy: 0 },
+  recovered: 0,
+  similar: [],
+})
+const decision = (as: Decision['as'], kind = 'check'): Decision => ({
+  signature: `1 ${kind} ${as}`,
+  as,
+  build: '2026.11.3',
+  facts: facts(kind),
+})
+
+test('each decision says a kind of cause, but that it is no failure', () => {
+  expect(DECISIONS.map(causeDecided)).toEqual([
+    'product-defect',
+    'product-defect',
+    'test-fault',
+    'environment-fault',
+    'test-data',
+    'intended-change',
+    'unclear',
+    undefined,
+  ])
+  expect(CAUSES.every((cause) => DECISIONS.some((as) => causeDecided(as) === cause))).toBe(true)
+})
+
+test('a decision stands for its build, and for no other', () => {
+  expect(standsFor(decision('unclear'), '2026.11.3')).toBe(true)
+  expect(standsFor(decision('unclear'), '2026.11.4')).toBe(false)
+})
+
+test('likelihoods move with what was decided; what is no failure teaches nothing', () => {
+  const likelihood = (decisions: Decision[]) =>
+    causeBy(learnt(examplesOf(decisions)), facts('target')).likelihoods['environment-fault']
+  const taught = Array.from({ length: 8 }, () => decision('environment-fault', 'target'))
+  expect(likelihood(taught)).toBeGreaterThan(likelihood([]) + 0.2)
+  expect(likelihood(Array.from({ length: 8 }, () => decision('no-failure', 'target')))).toBe(likelihood([]))
+})
+
+test('what is to be decided comes first, what is new before it, the larger before the smaller', () => {
+  const one = (name: string, size: number, isNew: boolean, isDecided: boolean) => ({
+    name,
+    members: Array.from({ length: size }),
+    isNew,
+    isDecided,
+  })
+  const all = [one('decided', 9, true, true), one('old', 5, false, false), one('small', 1, true, false)]
+  const ordered = byUrgency([...all, one('large', 4, true, false), one('decided old', 3, false, true)])
+  expect(ordered.map(({ name }) => name)).toEqual(['large', 'small', 'old', 'decided', 'decided old'])
+})

@@ -1,0 +1,46 @@
+/** What people decide of a cause, once for all its failures. */
+import type { CauseName, GroupFacts } from './evidence'
+
+export const DECISIONS = [
+  'product-defect',
+  'known-defect',
+  'test-fault',
+  'environment-fault',
+  'test-data',
+  'intended-change',
+  'unclear',
+  'no-failure',
+] as const
+export type DecisionKind = (typeof DECISIONS)[number]
+
+/** `build`: of the run it was decided in. */
+export type Decision = { signature: string; as: DecisionKind; build: string; facts: GroupFacts }
+
+/** The kind of cause that a decision says; a failure that is none has no cause. */
+export function causeDecided(as: DecisionKind): CauseName | undefined {
+  if (as === 'no-failure') return undefined
+  return as === 'known-defect' ? 'product-defect' : as
+}
+
+/** Whether it still stands for failures of a build. With another build the same words may have another cause:
+ * somebody looks again. */
+export const standsFor = ({ build }: Pick<Decision, 'build'>, ofBuild: string): boolean => build === ofBuild
+
+/** What the model of likely causes learns from. */
+export const examplesOf = (decisions: readonly Decision[]): { group: GroupFacts; cause: CauseName }[] =>
+  decisions.flatMap(({ as, facts }) => {
+    const cause = causeDecided(as)
+    return cause === undefined ? [] : [{ group: facts, cause }]
+  })
+
+/** Those that somebody has to look at come first: what is new in the build before what is old, the larger
+ * before the smaller; what is decided stands apart, after them. */
+export const byUrgency = <C extends { members: readonly unknown[]; isNew: boolean; isDecided: boolean }>(
+  causes: readonly C[],
+): C[] =>
+  causes.toSorted(
+    (a, b) =>
+      Number(a.isDecided) - Number(b.isDecided) ||
+      Number(b.isNew) - Number(a.isNew) ||
+      b.members.length - a.members.length,
+  )

@@ -1,0 +1,60 @@
+/** What people decided of causes of failures: added, and taken back. */
+import { and, desc, eq, inArray, isNull, sql } from 'drizzle-orm'
+import type { Decision } from '@/core/triage'
+import type { Conn, Tx } from './client'
+import type { Now } from './moment'
+import { causeDecisions } from './schema'
+
+export type DecisionRow = typeof causeDecisions.$inferSelect
+
+/** The newest that hold, oldest first: what likelihoods learn from. */
+export async function newestDecisions(db: Conn, most: number): Promise<Decision[]> {
+  const rows = await db
+    .select({
+      signature: causeDecisions.signature,
+      as: causeDecisions.as,
+      build: causeDecisions.build,
+      facts: causeDecisions.facts,
+    })
+    .from(causeDecisions)
+    .where(isNull(causeDecisions.takenBackAt))
+    .orderBy(desc(causeDecisions.id))
+    .limit(most)
+  return rows.reverse()
+}
+
+/** What is decided of each of these signatures now. */
+export async function decisionsOf(
+  db: Conn,
+  signatures: readonly string[],
+): Promise<Map<string, DecisionRow>> {
+  if (signatures.length === 0) return new Map()
+  const rows = await db
+    .selectDistinctOn([causeDecisions.signature])
+    .from(causeDecisions)
+    .where(and(inArray(causeDecisions.signature, [...signatures]), isNull(causeDecisions.takenBackAt)))
+    .orderBy(causeDecisions.signature, desc(causeDecisions.id))
+  return new Map(rows.map((row) => [row.signature, row]))
+}
+
+/** Decides in turn with whoever decides of one of these at the same moment: until the transaction ends. */
+export async function lockSignatures(tx: Tx, signatures: readonly string[]): Promise<void> {
+  // in one order, or two would wait for each other
+  for (const signature of signatures.toSorted())
+    await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${signature}, 7))`)
+}
+
+export const addDecisions = (
+  tx: Tx,
+  rows: (typeof causeDecisions.$inferInsert)[],
+): Promise<{ id: number }[]> => tx.insert(causeDecisions).values(rows).returning({ id: causeDecisions.id })
+
+/** @returns the decision; `undefined`: there is none, or it was taken back already */
+export async function takeBack(tx: Tx, now: Now, id: number, by: string): Promise<DecisionRow | undefined> {
+  const [row] = await tx
+    .update(causeDecisions)
+    .set({ takenBackBy: by, takenBackAt: sql`${now}` })
+    .where(and(eq(causeDecisions.id, id), isNull(causeDecisions.takenBackAt)))
+    .returning()
+  return row
+}
