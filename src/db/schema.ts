@@ -24,7 +24,7 @@ export {
 export { occurrenceStarts, rotaMarks } from './tables/rota'
 export { type Recovery, attempts, attemptLogs, exclusiveHolds, events, handoffs } from './tables/attempts'
 export { guidedSheets } from './tables/guided'
-export { causeDecisions } from './tables/triage'
+export { causeDecisions, runCauses } from './tables/triage'
 export { acceptedScreens } from './tables/screens'
 export { jointArrivals, jointValues } from './tables/joint'
 export { evidence, evidenceUses, liveLines, liveScreens, markedScreens, screenWords } from './tables/evidence'

@@ -15,6 +15,7 @@ import { dropScreens } from '@/server/live'
 import { READ_SCREEN, readScreen } from '@/server/screens'
 import { sealAudit, auditHead } from '@/server/audit'
 import { endOverdue, endUnreported, expireLeases, wakeStalled } from '@/server/dispatch'
+import { keepCauses } from '@/server/triage'
 import { dropOldMessages, TELL, tellHook, type Told } from '@/server/triggers'
 
 const ctx = makeContext(process.env)
@@ -49,7 +50,7 @@ const [FINISH_MS, FINISH_PAUSE] = [10_000, 60]
 let finishDue = 0
 /** A long log opens slowly until it is in one piece, and people open it just when its attempt has ended. */
 const LONG_LOGS_MS = 3000
-let longLogsDue = 0
+let longLogsDue = 0 // the same for the causes of a run that has ended
 const EVIDENCE_MS = 3_600_000
 /** The end of the audit trail is written into the log, where a database that is changed does not reach. */
 let headDue = 0
@@ -85,6 +86,9 @@ while (!ending.signal.aborted) {
       .then((packed) => (packed > 0 ? makeOpenings(ctx) : 0))
       .catch((error: Error) => say(`long logs could not be packed and wait: ${error.name}`))
     longLogsDue = performance.now() + LONG_LOGS_MS
+    await keepCauses(ctx).catch((error: Error) =>
+      say(`the failures of runs could not be told apart and wait: ${error.name}`),
+    )
   }
   if (performance.now() >= headDue) {
     headDue = performance.now() + EVIDENCE_MS

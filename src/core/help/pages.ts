@@ -60,6 +60,21 @@ failure.
 
 A recovered case counts as recovered, not as passed.`,
   },
+  '/triage': {
+    key: 'triage',
+    title: 'Triage',
+    text: `Failures of the last days by their cause: each is decided once, not each red mark.
+
+On the left the causes, what is to be decided first: new ones before old ones, the larger before the smaller.
+In the middle one failure of it beside the last good one, what was said, where it happens with figures, and
+all that belong to it. On the right what it probably is, and the decision, by one key each. After it the next
+cause opens; **Undo** and **Take back** bring it back.
+
+A decision **stands** for later failures with the same words of the same build. With another build the cause
+comes back to those to decide, with what it was before. The shares are proposed by rules and learn from what
+people decided; they decide nothing. The same is on **Causes** of a run, where several are marked and decided
+at once.`,
+  },
   '/defects': {
     key: 'defects',
     title: 'Defects',

@@ -1,5 +1,13 @@
 import { causeBy, learnt } from './cause'
-import { byUrgency, causeDecided, DECISIONS, examplesOf, standsFor, type Decision } from './decisions'
+import {
+  byUrgency,
+  causeDecided,
+  DECISIONS,
+  examplesOf,
+  overRuns,
+  standsFor,
+  type Decision,
+} from './decisions'
 import { CAUSES } from './evidence'
 import type { GroupFacts } from './evidence'
 
@@ -51,11 +59,18 @@ test('likelihoods move with what was decided; what is no failure teaches nothing
 test('what is to be decided comes first, what is new before it, the larger before the smaller', () => {
   const one = (name: string, size: number, isNew: boolean, isDecided: boolean) => ({
     name,
-    members: Array.from({ length: size }),
+    failures: size,
     isNew,
     isDecided,
   })
   const all = [one('decided', 9, true, true), one('old', 5, false, false), one('small', 1, true, false)]
   const ordered = byUrgency([...all, one('large', 4, true, false), one('decided old', 3, false, true)])
   expect(ordered.map(({ name }) => name)).toEqual(['large', 'small', 'old', 'decided', 'decided old'])
+})
+
+test('a cause that several runs have is one, with the newest run first', () => {
+  const of = (signature: string, run: number) => ({ signature, run })
+  const groups = overRuns([of('covered', 9), of('fare', 9), of('covered', 8), of('toString', 7)])
+  expect(groups.map((group) => group.map(({ run }) => run))).toEqual([[9, 8], [9], [7]])
+  expect(overRuns([])).toEqual([])
 })

@@ -35,12 +35,25 @@ export const examplesOf = (decisions: readonly Decision[]): { group: GroupFacts;
 
 /** Those that somebody has to look at come first: what is new in the build before what is old, the larger
  * before the smaller; what is decided stands apart, after them. */
-export const byUrgency = <C extends { members: readonly unknown[]; isNew: boolean; isDecided: boolean }>(
+export const byUrgency = <C extends { failures: number; isNew: boolean; isDecided: boolean }>(
   causes: readonly C[],
 ): C[] =>
   causes.toSorted(
     (a, b) =>
       Number(a.isDecided) - Number(b.isDecided) ||
       Number(b.isNew) - Number(a.isNew) ||
-      b.members.length - a.members.length,
+      b.failures - a.failures,
   )
+
+/** The causes of several runs as one list: each signature once.
+ * @param causes of the newest run first
+ * @returns each with all it was found in, in the same order */
+export function overRuns<C extends { signature: string }>(causes: readonly C[]): [C, ...C[]][] {
+  const groups = new Map<string, [C, ...C[]]>()
+  for (const one of causes) {
+    const known = groups.get(one.signature)
+    if (known) known.push(one)
+    else groups.set(one.signature, [one])
+  }
+  return [...groups.values()]
+}

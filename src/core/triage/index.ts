@@ -4,6 +4,7 @@ export {
   causeDecided,
   DECISIONS,
   examplesOf,
+  overRuns,
   standsFor,
   type Decision,
   type DecisionKind,

@@ -13,8 +13,8 @@ export type RunFailure = GroupedFailure & {
   agent: string
   isNew?: boolean
 }
-/** `ended`: all case runs of the run that have ended, failed or not, by id. `decisions`: what people decided of
- * these and other causes, the newest of each signature. */
+/** `ended`: all case runs of the run that have ended, failed or not, by id. `decisions`: what people decided
+ * of these and other causes, oldest first. */
 export type RunCausesInput = {
   failures: RunFailure[]
   ended: { id: string; environment: string; caseKey: string; factors: Factors }[]
@@ -37,7 +37,7 @@ export type RunCause = {
 }
 /** How alike a group is to one of the same signature that was decided before. */
 const SAME_SCORE = 0.9
-const [LIKELY_MOST, BECAUSE_MOST, PLACES_MOST] = [2, 3, 2]
+const [BECAUSE_MOST, PLACES_MOST] = [3, 2]
 
 /** @returns the largest group first; all their members together are the failures, each once */
 export function causesOfRun({ failures, ended, unhealthyAgents, decisions }: RunCausesInput): RunCause[] {
@@ -93,7 +93,6 @@ function likeliest({ likelihoods, because }: CauseAnswer): Pick<RunCause, 'likel
   const likely = (Object.entries(likelihoods) as [CauseName, number][])
     .map(([name, likelihood]) => ({ cause: name, likelihood }))
     .sort((a, b) => b.likelihood - a.likelihood)
-    .slice(0, LIKELY_MOST)
   const first = likely[0]!.cause
   const reasons = because.filter((reason) => reason.cause === first).map(({ text }) => text)
   return { likely, because: [...new Set(reasons)].slice(0, BECAUSE_MOST) }

@@ -85,6 +85,9 @@ export type {
   RunCausesViewModel,
   RunCauseViewModel,
   CauseDecision,
+  KeptCause,
+  TriageGroup,
+  TriageViewModel,
 } from './run-types'
 export type {
   CaseViewModel,

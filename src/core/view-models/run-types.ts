@@ -234,6 +234,7 @@ export type SeatTile = {
 export type RunCauseViewModel = {
   signature: string
   title: string
+  failures: number
   cases: number
   environments: { failed: number; of: number }
   places: string[]
@@ -245,6 +246,15 @@ export type RunCauseViewModel = {
   decision: CauseDecision | null
   members: { id: string; attemptId: string; title: string; environment: string; row: string | null }[]
 }
+/** What is kept of a cause of a run: some of its members. */
+export type KeptCause = Omit<RunCauseViewModel, 'signature' | 'decision'>
+/** A cause over the runs of some days; all but `runs` and `failures` is of the newest of them. */
+export type TriageGroup = RunCauseViewModel & {
+  runs: { id: number; title: string; build: string; failures: number; endedAt: string }[]
+}
+/** `groups`: what is to be decided comes first. `pending`: runs whose failures were not looked at yet. */
+export type TriageViewModel = { days: number; groups: TriageGroup[]; pending: number }
+
 /** `stands`: it was decided of this build; of another, somebody has to look again. */
 export type CauseDecision = {
   id: number

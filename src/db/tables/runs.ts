@@ -95,6 +95,8 @@ export const runs = pgTable(
     forecast: jsonb('forecast').$type<RunForecast>(),
     /** When it will be done as far as can be told now, from what has come in. */
     finish: jsonb('finish').$type<FinishForecast>(),
+    /** By which version of signatures its failures were told apart; absent: not yet. */
+    causesVersion: text('causes_version'),
     /** Why it ended before everything was done. */
     endedWhy: text('ended_why'),
   },

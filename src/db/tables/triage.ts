@@ -1,12 +1,13 @@
-/** What people decided of causes of failures. */
+/** Causes of failures, and what people decided of them. */
 import { sql } from 'drizzle-orm'
-import { index, integer, jsonb, pgTable, serial, text } from 'drizzle-orm/pg-core'
-import type { GroupFacts, DecisionKind } from '@/core/triage'
+import { index, integer, jsonb, pgTable, primaryKey, serial, text } from 'drizzle-orm/pg-core'
+import type { DecisionKind, GroupFacts } from '@/core/triage'
+import type { KeptCause } from '@/core/view-models'
 import { moment } from './columns'
 import { runs } from './runs'
 
-/** Lines are added, and taken back; none is changed. The newest of a signature that was not taken back is what
- * is decided of it. */
+/** Lines are added, and taken back; none is changed. The newest of a signature that was not taken back is
+ * what is decided of it. */
 export const causeDecisions = pgTable(
   'cause_decisions',
   {
@@ -31,4 +32,17 @@ export const causeDecisions = pgTable(
       .where(sql`${table.takenBackAt} is null`),
     index('cause_decisions_of_run').on(table.runId),
   ],
+)
+
+/** The causes of a run that has ended, as they were found when it had: Triage shows those of many runs. */
+export const runCauses = pgTable(
+  'run_causes',
+  {
+    runId: integer('run_id')
+      .notNull()
+      .references(() => runs.id, { onDelete: 'cascade' }),
+    signature: text('signature').notNull(),
+    cause: jsonb('cause').$type<KeptCause>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.runId, table.signature] })],
 )

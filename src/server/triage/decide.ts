@@ -5,7 +5,7 @@ import { addDecisions, decisionsOf, lockSignatures, takeBack } from '@/db/decisi
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
-import { validator, type BodyOf } from '../http/validator'
+import { validator } from '../http/validator'
 import { lookAtRun } from './run-causes'
 
 export const NOTE_MOST = 1000
@@ -39,7 +39,8 @@ type Body = { as: DecisionKind; note: string; causes: { signature: string; seen:
 
 /** All of them, or none.
  * @returns ids of the decisions, in the order of the causes
- * @throws {Problem} NOT_FOUND: no failure of the run has such a cause; CHANGED_MEANWHILE: somebody else decided */
+ * @throws {Problem} NOT_FOUND: no failure of the run has such a cause; CHANGED_MEANWHILE: somebody else
+ * decided */
 export async function decideCauses(
   ctx: Context,
   runId: number,

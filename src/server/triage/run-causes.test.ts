@@ -14,6 +14,9 @@ beforeAll(async () => {
     'a.case.yaml': checks('a', 'fare'),
     'b.case.yaml': checks('b', 'count'),
     'c.case.yaml': checks('c', 'count'),
+    'deck.case.yaml':
+      'case: deck\ntitle: Deck\nsteps:\n  - do: Walk to the lower deck\n    expect: The lashings hold\n',
+    'deck.suite.yaml': simpleSuite('deck', ['deck']),
     'all.suite.yaml': simpleSuite('all', ['a', 'b', 'c']),
   })
 })
@@ -23,14 +26,17 @@ beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents casc
 const check: Failure = { kind: 'check', path: 'main.1', message: 'The text is not what was expected' }
 
 /** Runs all on both environments. @param failing what of it fails, by case and environment */
-async function run(failing: (caseKey: string, environment: string) => Failure | undefined): Promise<number> {
+async function run(
+  failing: (caseKey: string, environment: string) => Failure | undefined,
+  suite = 'all',
+): Promise<number> {
   const agents = [
     await addAgent(ctx, 'wide-01', 1, ['wide']),
     await addAgent(ctx, 'narrow-01', 1, ['narrow']),
   ]
   const id = await startRun(
     ctx,
-    { suite: 'all', environments: ['wide', 'narrow'], build: '1.0', retries: 0, limitMs: 60_000 },
+    { suite, environments: ['wide', 'narrow'], build: '1.0', retries: 0, limitMs: 60_000 },
     'Wren',
   )
   for (const agent of agents)
@@ -80,4 +86,13 @@ test('a run without failures has no causes; one that is not there is told', asyn
     learntFrom: 0,
   })
   await expect(runCausesViewModel(ctx, 99_999)).rejects.toMatchObject({ code: 'NOT_FOUND' })
+})
+
+test('what people judged is told by the step, not by who judged it or what they noted', async () => {
+  const said = ['Priya saw that it is not so', 'Joss saw that it is not so: one is loose']
+  const message = () => said.shift() ?? ''
+  const id = await run(() => ({ kind: 'check', path: 'main.0', message: message() }), 'deck')
+  const { causes } = await runCausesViewModel(ctx, id)
+  expect(causes.map(({ members }) => members.length)).toEqual([2])
+  expect(causes[0]!.title).toMatch(/lower deck.*not so/i)
 })

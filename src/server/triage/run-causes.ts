@@ -1,8 +1,8 @@
-/** The failures of a run by what they say: computed when somebody looks. What people decided of them is kept. */
+/** The failures of a run by what they say: computed when somebody looks. */
 import { guidedSteps, type GuidedStep } from '@/core/guided'
 import { sentenceText, type Environment } from '@/core/model'
 import { byUrgency, standsFor, type Factors, type Place, type RunCause } from '@/core/triage'
-import type { CauseDecision, RunCausesViewModel } from '@/core/view-models'
+import type { CauseDecision, RunCausesViewModel, RunCauseViewModel } from '@/core/view-models'
 import { listAgents } from '@/db/agents'
 import { newlyFailing } from '@/db/case-history'
 import { endedWithAgents, failuresWithFacts, type RunFailureRow } from '@/db/causes'
@@ -28,28 +28,38 @@ type Looked = {
 
 /** @throws {Problem} NOT_FOUND; BUSY, TOOK_TOO_LONG */
 export async function runCausesViewModel(ctx: Context, runId: number): Promise<RunCausesViewModel> {
-  const { build, of, failures, environments, causes, learntFrom } = await lookAtRun(ctx, runId)
+  const looked = await lookAtRun(ctx, runId)
+  const causes = await withDecisions(ctx, causesInWords(looked), () => looked.build)
+  return { of: looked.of, looked: looked.failures.length, learntFrom: looked.learntFrom, causes }
+}
+
+/** The causes as pages tell them. */
+export function causesInWords({ causes, failures, environments }: Looked): Undecided[] {
+  const byId = new Map(failures.map((failure) => [failure.id, failure]))
+  return causes.map(({ members, where, facts: _, ...one }) => ({
+    ...one,
+    failures: members.length,
+    places: where.map(placeWords),
+    members: members.map((id) => memberOf(byId.get(id)!, environments)),
+  }))
+}
+type Undecided = Omit<RunCauseViewModel, 'decision'>
+
+/** Each with what is decided of it, in the order of urgency. @param buildOf of the run it was found in */
+export async function withDecisions<C extends Undecided>(
+  ctx: Context,
+  causes: readonly C[],
+  buildOf: (cause: C) => string,
+): Promise<(C & { decision: CauseDecision | null })[]> {
   const decided = await decisionsOf(
     ctx.db,
     causes.map(({ signature }) => signature),
   )
-  const byId = new Map(failures.map((failure) => [failure.id, failure]))
-  const all = causes.map(({ members, where, facts: _, ...one }) => {
-    const decision = decisionFor(decided.get(one.signature), build)
-    return {
-      ...one,
-      places: where.map(placeWords),
-      decision,
-      isDecided: decision?.stands === true,
-      members: members.map((id) => memberOf(byId.get(id)!, environments)),
-    }
+  const all = causes.map((cause) => {
+    const decision = decisionFor(decided.get(cause.signature), buildOf(cause))
+    return { cause: { ...cause, decision }, ...cause, isDecided: decision?.stands === true }
   })
-  return {
-    of,
-    looked: failures.length,
-    learntFrom,
-    causes: byUrgency(all).map(({ isDecided: _, ...one }) => one),
-  }
+  return byUrgency(all).map(({ cause }) => cause)
 }
 
 /** The causes of a run, with what there is to see of each.
@@ -143,8 +153,8 @@ function factorsOf(environment: Environment | undefined, agent: string | null): 
 
 type Frozen = NonNullable<Awaited<ReturnType<typeof frozenRun>>>
 
-/** What a failure says, with the step it was at: “The text is not what was expected” says nothing by
- * itself. */
+/** What a failure says, with the step it was at: “The text is not what was expected” says nothing by itself.
+ * Of a step that a person judged, who that was and what they noted tells no cause from another. */
 function sayingOf(frozen: Frozen) {
   const routines = new Map(Object.entries(frozen.routines))
   const known = new Map<string, ReadonlyMap<string, GuidedStep>>()
@@ -160,6 +170,8 @@ function sayingOf(frozen: Frozen) {
       known.set(key, (steps = new Map(all.map((step) => [step.path, step]))))
     }
     const step = steps.get(path)
+    if (step?.kind === 'do')
+      return `${sentenceText(step.words)}: ${failure.kind === 'check' ? 'it is not so' : 'it could not be done'}`
     return failure.kind === 'check' && step?.kind === 'check'
       ? `${sentenceText(step.words)}: ${message ?? ''}`
       : (message ?? '')

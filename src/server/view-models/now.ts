@@ -1,32 +1,27 @@
 import {
   briefing,
   greeting,
-  plural,
   type DayStripViewModel,
   type FinishForecast,
   type NowViewModel,
-  type RotaViewModel,
   type RunLine,
   type SeatTile,
-  type WaitingItem,
 } from '@/core/view-models'
 import { endedOf, totalOf } from '@/core/execution'
 import { listAgents, type AgentViewModel } from '@/db/agents'
 import { definitionsOf, listRepositories } from '@/db/definitions'
 import { listApplications, listBuilds } from '@/db/workspace'
-import { listDefects, openDefectsOfCases } from '@/db/defects'
+import { listDefects } from '@/db/defects'
 import { newlyFailing } from '@/db/case-history'
-import { openGuidedPeople } from '@/db/guided'
 import { openRuns, recentRuns, runsBetween, type RunViewModel } from '@/db/runs'
 import type { Context } from '../context'
 import { loadLibrary } from '../definitions'
-import { quotaWarning } from '../evidence'
 import { rotaViewModel } from './rota'
+import { waitingItems } from './waiting'
 
 const HOUR_MS = 3_600_000
 const DAY_MS = 24 * HOUR_MS
 const LATELY_RUNS = 8
-const and = new Intl.ListFormat('en-GB')
 
 const iso = (moment: Date | string | null) => (moment === null ? null : new Date(moment).toISOString())
 
@@ -173,7 +168,7 @@ export async function nowViewModel(ctx: Context, offsetMinutes: number): Promise
       defectsWaiting: defects.filter(({ state, sendProblem }) => state === 'to-send' && sendProblem).length,
       suites: suites.length,
     }),
-    waiting: await waiting(ctx, {
+    waiting: await waitingItems(ctx, {
       last,
       fresh: fresh?.cases ?? [],
       agents,
@@ -192,145 +187,4 @@ export async function nowViewModel(ctx: Context, offsetMinutes: number): Promise
     }),
     lately: ended.slice(0, LATELY_RUNS).map(runLine),
   }
-}
-
-/** Cases that wait for people, whoever has them. */
-function guidedItem(people: Awaited<ReturnType<typeof openGuidedPeople>>): WaitingItem | undefined {
-  const count = people.reduce((sum, one) => sum + one.count, 0)
-  if (count === 0) return undefined
-  return {
-    id: 'guided',
-    mark: 'waiting',
-    title: `${plural(count, 'case')} to be done by hand`,
-    why: people.map((one) => `${one.person || 'nobody yet'} ${one.count}`).join(', '),
-    action: 'See whose',
-    href: '/guided',
-    area: 'By hand',
-  }
-}
-
-type WaitingFacts = {
-  last: RunViewModel | undefined
-  fresh: Awaited<ReturnType<typeof newlyFailing>>['cases']
-  agents: AgentViewModel[]
-  repositories: Awaited<ReturnType<typeof listRepositories>>
-  defects: Awaited<ReturnType<typeof listDefects>>
-  rota: RotaViewModel
-}
-
-/** What a person should look at, most urgent first: new failures nobody has logged, what keeps work from
- * going on, what is stuck. */
-async function waiting(
-  ctx: Context,
-  { last, fresh, agents, repositories, defects, rota }: WaitingFacts,
-): Promise<WaitingItem[]> {
-  const logged = new Set(
-    (
-      await openDefectsOfCases(
-        ctx.db,
-        fresh.map(({ caseKey }) => caseKey),
-      )
-    ).map(({ caseKey }) => caseKey),
-  )
-  const items: WaitingItem[] = fresh
-    .filter(({ caseKey }) => !logged.has(caseKey))
-    .map(({ title, caseKey, attemptId, environments, ofEnvironments }) => ({
-      id: `failure-${caseKey}`,
-      mark: 'failed',
-      title,
-      // what was made elsewhere, or was never begun, has no attempt to read
-      ...(attemptId === null
-        ? { action: 'See the run', href: `/runs/${last!.id}?only=failed` }
-        : { action: 'Read the failure', href: `/attempts/${attemptId}` }),
-      area: last?.title ?? '',
-      why: `${environments} of ${plural(ofEnvironments, 'environment')}, new with ${last?.build}`,
-    }))
-  for (const repository of repositories.filter(({ problems }) => problems.length > 0)) {
-    items.push({
-      id: `repository-${repository.id}`,
-      mark: 'errored',
-      title: `${plural(repository.problems.length, 'problem')} in ${repository.name}`,
-      why: `${repository.problems[0]!.file}: ${repository.problems[0]!.message}`,
-      action: 'See the files',
-      href: '/suites?show=problems',
-      area: 'Suites',
-    })
-  }
-  const lost = agents.filter(({ alive }) => !alive)
-  if (lost.length > 0) {
-    items.push({
-      id: 'agents',
-      mark: 'errored',
-      title: `${plural(lost.length, 'agent')} not heard from`,
-      why: lost
-        .slice(0, 4)
-        .map(({ name }) => name)
-        .join(', '),
-      action: 'Look',
-      href: '/fleet',
-      area: 'Fleet',
-    })
-  }
-  const byHand = guidedItem(await openGuidedPeople(ctx.db))
-  if (byHand) items.push(byHand)
-  const used = await quotaWarning(ctx)
-  if (used !== undefined) {
-    items.push({
-      id: 'evidence',
-      mark: used >= 1 ? 'errored' : 'paused',
-      title: used >= 1 ? 'There is no room left for evidence' : 'Evidence will soon fill its room',
-      why: `${Math.round(used * 100)} % of what may be kept`,
-      action: 'See what goes when',
-      href: '/settings?part=retention',
-      area: 'Settings',
-    })
-  }
-  const soon = Date.parse(rota.to)
-  for (const { key, title, next, problem } of rota.rotations) {
-    if (problem === undefined || next === null || Date.parse(next) > soon) continue
-    items.push({
-      id: `rotation-${key}`,
-      mark: 'errored',
-      title: `${title} will not start as it should`,
-      why: problem,
-      action: 'Mend it',
-      href: `/rotations/${key}`,
-      area: 'Rota',
-    })
-  }
-  for (const { ids, pool, need, have } of rota.clashes) {
-    const starts = rota.occurrences.filter(({ id }) => ids.includes(id))
-    items.push({
-      id: `clash-${ids.join()}`,
-      mark: 'paused',
-      title: `${and.format(starts.map(({ title }) => title))} clash`,
-      why: `${need} seats of ${pool} wanted, ${have} there`,
-      action: 'Mend it',
-      href: `/rota?view=day&start=${encodeURIComponent(ids.at(-1)!)}&day=${ids.at(-1)!.split('@')[1]!.slice(0, 10)}`,
-      area: 'Rota',
-    })
-  }
-  for (const defect of defects.filter(({ state, sendProblem }) => state === 'to-send' && sendProblem)) {
-    items.push({
-      id: `defect-${defect.id}`,
-      mark: 'waiting',
-      title: defect.title,
-      why: `kept here: ${defect.sendProblem}`,
-      action: 'See the defect',
-      href: `/defects?id=${defect.id}`,
-      area: 'Defects',
-    })
-  }
-  for (const defect of defects.filter(({ state }) => state === 'draft')) {
-    items.push({
-      id: `draft-${defect.id}`,
-      mark: 'paused',
-      title: defect.title,
-      why: `a draft by ${defect.createdBy}, not sent`,
-      action: 'Finish it',
-      href: `/defects?id=${defect.id}`,
-      area: 'Defects',
-    })
-  }
-  return items
 }

@@ -4,6 +4,7 @@ import {
   Bug,
   CalendarClock,
   CircleGauge,
+  Filter,
   FolderTree,
   LifeBuoy,
   MonitorSmartphone,
@@ -20,6 +21,7 @@ const PLACES = {
   suites: { name: 'Suites', path: '/suites', icon: FolderTree },
   fleet: { name: 'Fleet', path: '/fleet', icon: MonitorSmartphone },
   recovery: { name: 'Recovery', path: '/recovery', icon: LifeBuoy },
+  triage: { name: 'Triage', path: '/triage', icon: Filter },
   defects: { name: 'Defects', path: '/defects', icon: Bug },
   settings: { name: 'Settings', path: '/settings', icon: SlidersHorizontal },
 } satisfies Record<string, Place>

@@ -1,10 +1,10 @@
 'use client'
 import Link from 'next/link'
 import { useEffect, useRef } from 'react'
-import { plural, type CauseDecision, type RunCauseViewModel } from '@/core/view-models'
-import { Button, buttonLook } from '../base/Button'
-import { Ago } from '../base/Time'
-import { CAUSE_WORDS, DECISION_WORDS } from './decision-words'
+import { plural, type RunCauseViewModel } from '@/core/view-models'
+import { buttonLook } from '../base/Button'
+import { CAUSE_WORDS } from '../triage/decision-words'
+import { Decided } from '../triage/Decided'
 
 const [MEMBERS_MOST, MEMBERS_FEW] = [12, 2]
 
@@ -126,36 +126,6 @@ function Likely({ cause: { likely, because } }: { cause: RunCauseViewModel }) {
         ))}
       </ul>
     </>
-  )
-}
-
-/** What somebody decided; of another build it is told, and does not stand. */
-function Decided({
-  decision: { as, by, at, build, note, stands },
-  onTakeBack,
-}: {
-  decision: CauseDecision
-  onTakeBack: (() => void) | undefined
-}) {
-  return (
-    <div className={stands ? '' : 'mb-2'}>
-      <p>
-        {!stands && 'Before: '}
-        <b className="inline-block font-semibold first-letter:uppercase">{DECISION_WORDS[as]}</b>
-      </p>
-      <p className="text-soft">
-        {by}, <Ago at={at} />
-        {note !== '' && `: “${note}”`}
-      </p>
-      <p className="text-soft">
-        {stands ? `Stands for failures of build ${build}` : `Of build ${build}: look again`}
-      </p>
-      {stands && onTakeBack && (
-        <Button look="quiet" className="mt-1 !px-1.5" onClick={onTakeBack}>
-          Take back
-        </Button>
-      )}
-    </div>
   )
 }
 

@@ -8,6 +8,7 @@ import { Causes } from './Causes'
 
 const cause = (title: string, count: number): RunCauseViewModel => ({
   signature: title,
+  failures: count,
   title,
   cases: 2,
   environments: { failed: 1, of: 3 },

@@ -2,22 +2,19 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { parseAsString, useQueryState } from 'nuqs'
 import { useState } from 'react'
-import { toast } from 'sonner'
 import type { DecisionKind } from '@/core/triage'
 import { plural, type RunCausesViewModel, type RunCauseViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
-import { useAsking } from '../asking'
 import { Problem } from '../base/Parts'
 import { useKeys } from '../frame/keys'
 import { useFrame } from '../frame/tools'
+import { Decide } from '../triage/Decide'
+import { DECISION_KEYS, DECISION_WORDS } from '../triage/decision-words'
+import { isDecided, nextWaiting, useDeciding } from '../triage/useDeciding'
 import { Cause } from './Cause'
-import { Decide } from './Decide'
-import { DECISION_KEYS, DECISION_WORDS } from './decision-words'
 
 /** `failures`: how many there are by now; they are told apart anew when there are others. */
 type Props = { runId: number; failures: number; isOpen: boolean; go(address: string): void }
-
-const isDecided = ({ decision }: RunCauseViewModel): boolean => decision?.stands === true
 
 /** The failures of a run by what they say: as many decisions as there are causes, not as there are marks. */
 export function Causes({ runId, failures, isOpen, go }: Props) {
@@ -25,8 +22,8 @@ export function Causes({ runId, failures, isOpen, go }: Props) {
   const [at, setAt] = useQueryState('cause', parseAsString.withOptions({ history: 'replace' }))
   const { may } = useFrame()
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set())
-  const [note, setNote] = useState('')
-  const { problem, busy, ask } = useAsking()
+  const deciding = useDeciding(refetch)
+  const { problem, busy, takeBack } = deciding
   const causes = data?.causes ?? []
   const index = Math.max(
     0,
@@ -41,33 +38,13 @@ export function Causes({ runId, failures, isOpen, go }: Props) {
     const next = causes[index + by]
     if (next) void setAt(next.signature)
   }
-  const takeBack = async (ids: readonly number[]) => {
-    for (const id of ids) await api(`/api/triage/decisions/${id}`, { method: 'DELETE' })
-    await refetch()
-  }
-  const decide = (as: DecisionKind) =>
-    ask(async () => {
-      const decided = new Set(toDecide.map(({ signature }) => signature))
-      // on to the next that waits, or back to the first of those
-      const waiting = causes.filter((one) => !isDecided(one) && !decided.has(one.signature))
-      const next = waiting.find((one) => causes.indexOf(one) > index) ?? waiting[0]
-      try {
-        const sent = toDecide.map(({ signature, decision }) => ({ signature, seen: decision?.id ?? null }))
-        const { ids } = await api<{ ids: number[] }>(`/api/runs/${runId}/causes/decisions`, {
-          method: 'POST',
-          body: { as, note, causes: sent },
-        })
-        setMarked(new Set())
-        setNote('')
-        if (next) void setAt(next.signature)
-        toast(`${plural(ids.length, 'cause')}: ${DECISION_WORDS[as]}`, {
-          duration: 12_000,
-          action: { label: 'Undo', onClick: () => void ask(() => takeBack(ids)) },
-        })
-      } finally {
-        await refetch() // a refusal tells that somebody else decided: it is shown
-      }
+  const decide = (as: DecisionKind) => {
+    const next = nextWaiting(causes, index, toDecide)
+    return deciding.decide(runId, as, toDecide, () => {
+      setMarked(new Set())
+      if (next) void setAt(next.signature)
     })
+  }
   const mark = ({ signature }: RunCauseViewModel) =>
     setMarked(
       (now) =>
@@ -99,7 +76,7 @@ export function Causes({ runId, failures, isOpen, go }: Props) {
       key: 'z',
       what: 'take its decision back',
       off: !mayDecide || !chosen?.decision,
-      run: () => void ask(() => takeBack([chosen!.decision!.id])),
+      run: () => void takeBack([chosen!.decision!.id]),
     },
   ])
   if (error) return <Problem>{error.message}</Problem>
@@ -121,14 +98,14 @@ export function Causes({ runId, failures, isOpen, go }: Props) {
       mayDecide={may('tester')}
       onChoose={() => void setAt(one.signature)}
       onMark={() => mark(one)}
-      onTakeBack={(id) => void ask(() => takeBack([id]))}
+      onTakeBack={(id) => void takeBack([id])}
     >
       {one === chosen && may('tester') && (
         <Decide
           of={toDecide.length}
-          note={note}
+          note={deciding.note}
           busy={busy}
-          onNote={setNote}
+          onNote={deciding.setNote}
           onDecide={(as) => void decide(as)}
         />
       )}

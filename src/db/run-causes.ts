@@ -1,0 +1,64 @@
+/** The causes of runs that have ended, kept for those who look at many runs. */
+import { eq, sql } from 'drizzle-orm'
+import type { KeptCause } from '@/core/view-models'
+import type { Conn, Tx } from './client'
+import type { Now } from './moment'
+import { col, rowsOf, type RowOf } from './rows'
+import { runCauses, runs } from './schema'
+
+const within = (now: Now, ms: number) =>
+  sql`r.kind <> 'rehearsal' and r.state = 'ended' and r.ended_at > ${now} - ${ms} * interval '1 ms'`
+
+/** Runs that ended lately and were not looked at by this version, the newest first. */
+export const runsToLookAt = async (
+  db: Conn,
+  now: Now,
+  version: string,
+  withinMs: number,
+  most: number,
+): Promise<number[]> =>
+  (
+    await rowsOf(
+      db,
+      { id: col.integer },
+      sql`
+      select r.id from runs r where ${within(now, withinMs)} and r.causes_version is distinct from ${version}
+      order by r.ended_at desc limit ${most}`,
+    )
+  ).map(({ id }) => id)
+
+/** In place of what was kept of the run before. */
+export async function keepRunCauses(
+  tx: Tx,
+  runId: number,
+  version: string,
+  causes: readonly { signature: string; cause: KeptCause }[],
+): Promise<void> {
+  await tx.delete(runCauses).where(eq(runCauses.runId, runId))
+  if (causes.length > 0) await tx.insert(runCauses).values(causes.map((one) => ({ runId, ...one })))
+  await tx.update(runs).set({ causesVersion: version }).where(eq(runs.id, runId))
+}
+
+const KEPT = {
+  runId: col.integer,
+  title: col.text,
+  build: col.text,
+  endedAt: col.moment,
+  signature: col.text,
+  cause: col.json<KeptCause>(),
+}
+/** Of runs that ended lately, the newest run first. */
+export const causesOfRuns = (
+  db: Conn,
+  now: Now,
+  withinMs: number,
+  most: number,
+): Promise<RowOf<typeof KEPT>[]> =>
+  rowsOf(
+    db,
+    KEPT,
+    sql`
+    select r.id as "runId", r.title, r.build, r.ended_at as "endedAt", k.signature, k.cause
+    from runs r join run_causes k on k.run_id = r.id
+    where ${within(now, withinMs)} order by r.ended_at desc, r.id desc limit ${most}`,
+  )

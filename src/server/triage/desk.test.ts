@@ -1,0 +1,111 @@
+import { sql } from 'drizzle-orm'
+import { SIGNATURE_VERSION } from '@/core/triage'
+import { claimWork, finishAttempt } from '../dispatch'
+import { startRun } from '../runs'
+import { addAgent, seedFiles, simpleSuite, testContext, type TestContext } from '../testing/context'
+import { decideCauses, keepCauses, readDays, runCausesViewModel, triageViewModel } from '.'
+
+let ctx: TestContext
+const checks = (key: string, target: string) =>
+  `case: ${key}\ntitle: ${key.toUpperCase()}\nsteps:\n  - open: booking:/\n  - check: { of: { testId: ${target} }, text: { equals: so } }\n`
+beforeAll(async () => {
+  ctx = await testContext()
+  await seedFiles(ctx, {
+    'a.case.yaml': checks('a', 'fare'),
+    'b.case.yaml': checks('b', 'count'),
+    'c.case.yaml': checks('c', 'count'),
+    'all.suite.yaml': simpleSuite('all', ['a', 'b', 'c']),
+  })
+})
+afterAll(() => ctx.end())
+beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents, cause_decisions cascade`)))
+
+/** @param failing keys of the cases that fail */
+async function endedRun(build: string, failing: readonly string[], most = Infinity): Promise<number> {
+  const agent = await addAgent(ctx, `wide-${build}`, 1, ['wide'])
+  const id = await startRun(
+    ctx,
+    { suite: 'all', environments: ['wide'], build, retries: 0, limitMs: 60_000 },
+    'Wren',
+  )
+  for (let i = 0; i < most; i++) {
+    const work = await claimWork(ctx, agent)
+    if (!work) break
+    const failure = { kind: 'check' as const, path: 'main.1', message: 'The text is not what was expected' }
+    await finishAttempt(
+      ctx,
+      { agentId: agent.id, attemptId: work.attemptId, lease: work.lease },
+      failing.includes(work.case.key) ? { outcome: 'failed', ms: 5, failure } : { outcome: 'passed', ms: 5 },
+    )
+  }
+  return id
+}
+
+test('causes of runs that ended are kept once, those of several runs are one', async () => {
+  const first = await endedRun('1.0', ['a', 'b', 'c'])
+  const second = await endedRun('2.0', ['b', 'c'])
+  expect((await triageViewModel(ctx, 2)).pending).toBe(2)
+  expect(await keepCauses(ctx)).toBe(2)
+  expect(await keepCauses(ctx)).toBe(0)
+  const { groups, pending } = await triageViewModel(ctx, 2)
+  expect(pending).toBe(0)
+  expect(
+    groups.map(({ failures, runs }) => [failures, runs.map(({ id, failures: own }) => [id, own])]),
+  ).toEqual([
+    [
+      4,
+      [
+        [second, 2],
+        [first, 2],
+      ],
+    ],
+    [1, [[first, 1]]],
+  ])
+  expect(groups[0]!.members).toHaveLength(2)
+})
+
+test('what is decided comes last; a newer build brings it back', async () => {
+  const first = await endedRun('1.0', ['a', 'b', 'c'])
+  await keepCauses(ctx)
+  const [count, fare] = (await triageViewModel(ctx, 2)).groups
+  const seen = { signature: count!.signature, seen: null }
+  await decideCauses(ctx, first, { as: 'known-defect', note: '', causes: [seen] }, 'Priya')
+  const after = (await triageViewModel(ctx, 2)).groups
+  expect(after.map(({ signature }) => signature)).toEqual([fare!.signature, count!.signature])
+  expect(after[1]!.decision).toMatchObject({ as: 'known-defect', stands: true })
+  await endedRun('2.0', ['b'])
+  await keepCauses(ctx)
+  const again = (await triageViewModel(ctx, 2)).groups
+  expect(again.map(({ decision }) => decision?.stands ?? null)).toEqual([false, null])
+})
+
+test('runs that go on, that ended long ago and rehearsals are not there', async () => {
+  const old = await endedRun('2.0', ['a'])
+  await ctx.db.execute(sql`update runs set ended_at = now() - interval '3 days' where id = ${old}`)
+  const rehearsed = await endedRun('3.0', ['a'])
+  await ctx.db.execute(sql`update runs set kind = 'rehearsal' where id = ${rehearsed}`)
+  await endedRun('1.0', ['a'], 1) // goes on
+  expect(await keepCauses(ctx)).toBe(1)
+  expect((await triageViewModel(ctx, 2)).groups).toEqual([])
+  expect((await triageViewModel(ctx, 7)).groups).toHaveLength(1)
+})
+
+test('another version of signatures has them looked at anew, decisions stay', async () => {
+  const id = await endedRun('1.0', ['a'])
+  await keepCauses(ctx)
+  const [cause] = (await runCausesViewModel(ctx, id)).causes
+  const sent = [{ signature: cause!.signature, seen: null }]
+  await decideCauses(ctx, id, { as: 'unclear', note: '', causes: sent }, 'Priya')
+  await ctx.db.execute(sql`update runs set causes_version = ${`before ${SIGNATURE_VERSION}`}`)
+  expect(await keepCauses(ctx)).toBe(1)
+  expect((await triageViewModel(ctx, 2)).groups.map(({ decision }) => decision?.as)).toEqual(['unclear'])
+})
+
+test.each([
+  ['7', 7],
+  ['14', 14],
+  [null, 2],
+  ['400', 2],
+  ['-1', 2],
+  ['2 ', 2],
+])('days asked as %j are %d', (asked, days) => expect(readDays(asked)).toBe(days))

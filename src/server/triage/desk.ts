@@ -1,0 +1,38 @@
+/** The causes of the runs of some days: what there is to decide. */
+import { overRuns, SIGNATURE_VERSION } from '@/core/triage'
+import type { TriageGroup, TriageViewModel } from '@/core/view-models'
+import { causesOfRuns, runsToLookAt } from '@/db/run-causes'
+import type { Context } from '../context'
+import { withDecisions } from './run-causes'
+
+/** How far back one looks, in days; the first is usual. */
+export const DAYS = [2, 1, 7, 14] as const
+const DAY_MS = 86_400_000
+const [CAUSES_MOST, PENDING_MOST] = [5000, 100]
+
+/** @param asked of an address; what is none of them is taken for the usual one */
+export const readDays = (asked: string | null): number =>
+  DAYS.find((days) => String(days) === asked) ?? DAYS[0]
+
+export async function triageViewModel(ctx: Context, days: number): Promise<TriageViewModel> {
+  const [kept, pending] = await Promise.all([
+    causesOfRuns(ctx.db, ctx.now, days * DAY_MS, CAUSES_MOST),
+    runsToLookAt(ctx.db, ctx.now, SIGNATURE_VERSION, days * DAY_MS, PENDING_MOST),
+  ])
+  const groups = overRuns(kept).map((found): Omit<TriageGroup, 'decision'> => {
+    const [{ signature, cause }] = found
+    const runs = found.map((one) => ({
+      id: one.runId,
+      title: one.title,
+      build: one.build,
+      failures: one.cause.failures,
+      endedAt: one.endedAt.toISOString(),
+    }))
+    return { ...cause, signature, runs, failures: runs.reduce((sum, { failures }) => sum + failures, 0) }
+  })
+  return {
+    days,
+    groups: await withDecisions(ctx, groups, ({ runs }) => runs[0]!.build),
+    pending: pending.length,
+  }
+}

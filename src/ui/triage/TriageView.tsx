@@ -1,0 +1,144 @@
+'use client'
+import { useRouter } from 'next/navigation'
+import { parseAsInteger, parseAsString, useQueryStates } from 'nuqs'
+import type { DecisionKind } from '@/core/triage'
+import { plural, type TriageGroup, type TriageViewModel } from '@/core/view-models'
+import { useViewModel } from '../api'
+import { Empty, Problem, TitleLine } from '../base/Parts'
+import { Select } from '../base/fields'
+import { useKeys } from '../frame/keys'
+import { useFrame } from '../frame/tools'
+import { DecideColumn } from './DecideColumn'
+import { DECISION_KEYS, DECISION_WORDS } from './decision-words'
+import { FailureBeside } from './FailureBeside'
+import { Groups } from './Groups'
+import { isDecided, nextWaiting, useDeciding } from './useDeciding'
+
+const DAYS = [
+  { value: '1', label: 'one day' },
+  { value: '2', label: 'two days' },
+  { value: '7', label: 'a week' },
+  { value: '14', label: 'two weeks' },
+]
+
+/** The causes of failures of some days: what there is to decide, one after the other. */
+export function TriageView({ initial }: { initial: TriageViewModel }) {
+  const [at, setAt] = useQueryStates(
+    {
+      days: parseAsInteger.withDefault(initial.days),
+      cause: parseAsString,
+      member: parseAsInteger.withDefault(0),
+    },
+    { history: 'replace' },
+  )
+  const isFirst = at.days === initial.days
+  const { data, refetch } = useViewModel<TriageViewModel>(
+    `/api/triage?days=${at.days}`,
+    ['triage'],
+    isFirst ? initial : undefined,
+  )
+  const { may } = useFrame()
+  const router = useRouter()
+  const deciding = useDeciding(refetch)
+  const groups = data?.groups ?? []
+  const index = Math.max(
+    0,
+    groups.findIndex(({ signature }) => signature === at.cause),
+  )
+  const group = groups[index]
+  const member = group && (group.members[at.member] ?? group.members[0])
+  const mayDecide = may('tester') && !deciding.busy && group !== undefined
+
+  const choose = (one: TriageGroup | undefined) => one && void setAt({ cause: one.signature, member: 0 })
+  const walk = (by: 1 | -1) => {
+    const next = at.member + by
+    if (group?.members[next]) void setAt({ cause: group.signature, member: next })
+  }
+  const decide = (as: DecisionKind) => {
+    if (!group) return
+    const next = nextWaiting(groups, index, [group])
+    void deciding.decide(group.runs[0]!.id, as, [group], () => choose(next))
+  }
+  useKeys([
+    { key: 'j', what: 'the next cause', off: groups.length < 2, run: () => choose(groups[index + 1]) },
+    { key: 'k', what: 'the cause before', off: groups.length < 2, run: () => choose(groups[index - 1]) },
+    { key: '.', what: 'its next failure', off: !group, run: () => walk(1) },
+    { key: ',', what: 'its failure before', off: !group, run: () => walk(-1) },
+    {
+      key: 'o',
+      what: 'read the failure',
+      off: !member,
+      run: () => router.push(`/attempts/${member!.attemptId}`),
+    },
+    {
+      key: 'd',
+      what: 'draft a defect of it',
+      off: !member || !may('tester'),
+      run: () => router.push(`/attempts/${member!.attemptId}?draft=1`),
+    },
+    ...DECISION_KEYS.map(({ as, key }) => ({
+      key,
+      what: `decide: ${DECISION_WORDS[as]}`,
+      off: !mayDecide,
+      run: () => decide(as),
+    })),
+    {
+      key: 'z',
+      what: 'take its decision back',
+      off: !mayDecide || !group.decision,
+      run: () => void deciding.takeBack([group!.decision!.id]),
+    },
+  ])
+  return (
+    <>
+      <TitleLine title="Triage" facts={data && factsOf(data)}>
+        <label className="flex items-center gap-2 text-sm whitespace-nowrap text-soft">
+          Runs of
+          <Select
+            value={String(at.days)}
+            choices={DAYS}
+            onChange={({ target }) => void setAt({ days: Number(target.value), cause: null, member: 0 })}
+          />
+        </label>
+      </TitleLine>
+      {data && !group && (
+        <Empty title="Nothing failed">
+          In the runs of these days nothing failed{data.pending > 0 && ' that has been looked at so far'}.
+          When something does, its failures stand here by their cause, and each cause is decided once.
+        </Empty>
+      )}
+      {group && member && (
+        <div className="grid min-h-0 flex-1 grid-cols-[286px_minmax(0,1fr)_304px]">
+          <Groups groups={groups} chosen={group} onChoose={choose} />
+          <main className="min-h-0 overflow-auto px-[18px] py-3">
+            {deciding.problem && <Problem>{deciding.problem}</Problem>}
+            <FailureBeside
+              group={group}
+              member={member}
+              onMember={(next) => void setAt({ cause: group.signature, member: next })}
+            />
+          </main>
+          <DecideColumn
+            group={group}
+            attemptId={member.attemptId}
+            mayDecide={may('tester')}
+            deciding={deciding}
+            onDecide={decide}
+          />
+        </div>
+      )}
+    </>
+  )
+}
+
+function factsOf({ groups, pending }: TriageViewModel): string {
+  const failures = groups.reduce((sum, one) => sum + one.failures, 0)
+  const waiting = groups.filter((one) => !isDecided(one)).length
+  return [
+    `${plural(groups.length, 'cause')} of ${plural(failures, 'failure')}`,
+    waiting === 0 && groups.length > 0 ? 'all are decided' : `${waiting} to decide`,
+    pending > 0 && `${plural(pending, 'run')} not looked at yet`,
+  ]
+    .filter(Boolean)
+    .join('; ')
+}
