@@ -1,8 +1,9 @@
 /** The causes of the runs of some days: what there is to decide. */
-import { overRuns, SIGNATURE_VERSION } from '@/core/triage'
+import { overRuns } from '@/core/triage'
 import type { TriageGroup, TriageViewModel } from '@/core/view-models'
 import { causesOfRuns, runsToLookAt } from '@/db/run-causes'
 import type { Context } from '../context'
+import { CAUSES_VERSION } from './keep'
 import { withDecisions } from './run-causes'
 
 /** How far back one looks, in days; the first is usual. */
@@ -17,7 +18,7 @@ export const readDays = (asked: string | null): number =>
 export async function triageViewModel(ctx: Context, days: number): Promise<TriageViewModel> {
   const [kept, pending] = await Promise.all([
     causesOfRuns(ctx.db, ctx.now, days * DAY_MS, CAUSES_MOST),
-    runsToLookAt(ctx.db, ctx.now, SIGNATURE_VERSION, days * DAY_MS, PENDING_MOST),
+    runsToLookAt(ctx.db, ctx.now, CAUSES_VERSION, days * DAY_MS, PENDING_MOST),
   ])
   const groups = overRuns(kept).map((found): Omit<TriageGroup, 'decision'> => {
     const [{ signature, cause }] = found

@@ -5,6 +5,8 @@ import { keepRunCauses, runsToLookAt } from '@/db/run-causes'
 import type { Context } from '../context'
 import { causesInWords, lookAtRun } from './run-causes'
 
+/** Of what is kept: of signatures, and of what failures are taken to say. */
+export const CAUSES_VERSION = `${SIGNATURE_VERSION}.1`
 /** What ended before is looked at by nobody. */
 export const KEPT_WITHIN_MS = 14 * 86_400_000
 const RUNS_AT_ONCE = 5
@@ -13,7 +15,7 @@ const MEMBERS_MOST = 24
 
 /** @returns of how many runs; call again while there are some */
 export async function keepCauses(ctx: Context): Promise<number> {
-  const ids = await runsToLookAt(ctx.db, ctx.now, SIGNATURE_VERSION, KEPT_WITHIN_MS, RUNS_AT_ONCE)
+  const ids = await runsToLookAt(ctx.db, ctx.now, CAUSES_VERSION, KEPT_WITHIN_MS, RUNS_AT_ONCE)
   for (const id of ids) {
     // a run that cannot be looked at keeps nobody from the others
     const causes = await lookAtRun(ctx, id).then(causesInWords, () => [])
@@ -22,7 +24,7 @@ export async function keepCauses(ctx: Context): Promise<number> {
         signature,
         cause: { ...cause, members: cause.members.slice(0, MEMBERS_MOST) },
       }))
-      await keepRunCauses(tx, id, SIGNATURE_VERSION, kept)
+      await keepRunCauses(tx, id, CAUSES_VERSION, kept)
       await notify(tx, 'triage')
     })
   }

@@ -1,6 +1,6 @@
 /** @jest-environment jsdom */
 import { jest } from '@jest/globals'
-import { render, screen, waitFor, within } from '@testing-library/react'
+import { act, render, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import type { CauseDecision, RunCausesViewModel, RunCauseViewModel } from '@/core/view-models'
 import { answerWith, Around, refusal, type Answers } from '../testing/around'
@@ -175,4 +175,32 @@ test('who may only look sees what was decided, and decides nothing', async () =>
   expect(screen.queryByRole('group', { name: 'Decide' })).toBeNull()
   await user.keyboard('1mz')
   expect(sent(asked)).toEqual([])
+})
+
+/** All before the page is drawn once more. */
+const atOnce = (keys: string) =>
+  act(() => {
+    for (const key of keys) window.dispatchEvent(new KeyboardEvent('keydown', { key }))
+  })
+
+test('keys that come faster than the page is drawn mean what the key before chose', async () => {
+  const { asked } = open(CAUSES, { more: { [DECIDE]: { ids: [5, 6] } } })
+  await screen.findByText(/2 causes/)
+  atOnce('mjm6')
+  await waitFor(() => expect(sent(asked)).toHaveLength(1))
+  expect(sent(asked)[0]!.body).toMatchObject({
+    as: 'intended-change',
+    causes: CAUSES.causes.map(({ signature }) => ({ signature })),
+  })
+})
+
+test('a key that is held or struck twice decides once', async () => {
+  const { asked } = open(CAUSES, { more: { [DECIDE]: { ids: [5] } } })
+  await screen.findByText(/2 causes/)
+  atOnce('j33')
+  await waitFor(() => expect(sent(asked)).toHaveLength(1))
+  await screen.findByText(/2 causes/)
+  expect(sent(asked).map(({ body }) => (body as { causes: unknown }).causes)).toEqual([
+    [{ signature: CAUSES.causes[1]!.signature, seen: null }],
+  ])
 })

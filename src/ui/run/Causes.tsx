@@ -1,7 +1,7 @@
 'use client'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { parseAsString, useQueryState } from 'nuqs'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import type { DecisionKind } from '@/core/triage'
 import { plural, type RunCausesViewModel, type RunCauseViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
@@ -10,6 +10,7 @@ import { useKeys } from '../frame/keys'
 import { useFrame } from '../frame/tools'
 import { Decide } from '../triage/Decide'
 import { DECISION_KEYS, DECISION_WORDS } from '../triage/decision-words'
+import { useCursor } from '../triage/useCursor'
 import { isDecided, nextWaiting, useDeciding } from '../triage/useDeciding'
 import { Cause } from './Cause'
 
@@ -22,49 +23,56 @@ export function Causes({ runId, failures, isOpen, go }: Props) {
   const [at, setAt] = useQueryState('cause', parseAsString.withOptions({ history: 'replace' }))
   const { may } = useFrame()
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set())
+  // keys may come faster than marks are drawn
+  const marks = useRef(marked)
+  const putMarks = (next: ReadonlySet<string>) => {
+    marks.current = next
+    setMarked(next)
+  }
   const deciding = useDeciding(refetch)
   const { problem, busy, takeBack } = deciding
   const causes = data?.causes ?? []
-  const index = Math.max(
-    0,
-    causes.findIndex(({ signature }) => signature === at),
+  const chosen = causes.find(({ signature }) => signature === at) ?? causes[0]
+  const cursor = useCursor(
+    causes,
+    ({ signature }) => signature,
+    chosen,
+    ({ signature }) => void setAt(signature),
   )
-  const chosen = causes[index]
-  const meant = causes.filter(({ signature }) => marked.has(signature))
-  const toDecide = meant.length > 0 ? meant : causes.slice(index, index + 1)
   const mayDecide = may('tester') && !busy
+  const isMarked = ({ signature }: RunCauseViewModel) => marks.current.has(signature)
 
-  const move = (by: 1 | -1) => {
-    const next = causes[index + by]
-    if (next) void setAt(next.signature)
-  }
   const decide = (as: DecisionKind) => {
-    const next = nextWaiting(causes, index, toDecide)
-    return deciding.decide(runId, as, toDecide, () => {
-      setMarked(new Set())
-      if (next) void setAt(next.signature)
+    const at = cursor.at()
+    const meant = causes.some(isMarked) ? causes.filter(isMarked) : causes.slice(at, at + 1)
+    const next = nextWaiting(causes, at, meant)
+    return deciding.decide(runId, as, meant, () => {
+      putMarks(new Set())
+      cursor.choose(next)
     })
   }
-  const mark = ({ signature }: RunCauseViewModel) =>
-    setMarked(
-      (now) =>
-        new Set(now.has(signature) ? [...now].filter((one) => one !== signature) : [...now, signature]),
-    )
-  const first = chosen?.members[0]
+  const mark = (cause: RunCauseViewModel | undefined) => {
+    if (!cause) return
+    const { signature } = cause
+    const others = [...marks.current].filter((one) => one !== signature)
+    putMarks(new Set(isMarked(cause) ? others : [...others, signature]))
+  }
+  const takeBackOf = (cause: RunCauseViewModel | undefined) =>
+    cause?.decision && void takeBack([cause.decision.id])
   useKeys([
-    { key: 'j', what: 'the next cause', off: causes.length < 2, run: () => move(1) },
-    { key: 'k', what: 'the cause before', off: causes.length < 2, run: () => move(-1) },
+    { key: 'j', what: 'the next cause', off: causes.length < 2, run: () => cursor.move(1) },
+    { key: 'k', what: 'the cause before', off: causes.length < 2, run: () => cursor.move(-1) },
     {
       key: 'o',
       what: 'read its first failure',
-      off: !first,
-      run: () => go(`/attempts/${first!.attemptId}`),
+      off: !chosen,
+      run: () => go(`/attempts/${cursor.current()!.members[0]!.attemptId}`),
     },
     {
       key: 'm',
       what: 'mark it, to decide several at once',
       off: !mayDecide || !chosen,
-      run: () => mark(chosen!),
+      run: () => mark(cursor.current()),
     },
     ...DECISION_KEYS.map(({ as, key }) => ({
       key,
@@ -75,8 +83,8 @@ export function Causes({ runId, failures, isOpen, go }: Props) {
     {
       key: 'z',
       what: 'take its decision back',
-      off: !mayDecide || !chosen?.decision,
-      run: () => void takeBack([chosen!.decision!.id]),
+      off: !mayDecide || !chosen,
+      run: () => takeBackOf(cursor.current()),
     },
   ])
   if (error) return <Problem>{error.message}</Problem>
@@ -96,13 +104,13 @@ export function Causes({ runId, failures, isOpen, go }: Props) {
       isChosen={one === chosen}
       isMarked={marked.has(one.signature)}
       mayDecide={may('tester')}
-      onChoose={() => void setAt(one.signature)}
+      onChoose={() => cursor.choose(one)}
       onMark={() => mark(one)}
       onTakeBack={(id) => void takeBack([id])}
     >
       {one === chosen && may('tester') && (
         <Decide
-          of={toDecide.length}
+          of={Math.max(1, marked.size)}
           note={deciding.note}
           busy={busy}
           onNote={deciding.setNote}

@@ -28,6 +28,9 @@ export function FailureBeside({ group, member, onMember }: Props) {
           {words}
         </p>
       ))}
+      {places.length === 0 && (
+        <p className="text-sm">No browser, system, screen, language or agent stands out.</p>
+      )}
       <p className="text-sm text-soft">
         {plural(cases, 'case')} on {environments.failed} of {plural(environments.of, 'environment')} of{' '}
         {runs.map((run, i) => (

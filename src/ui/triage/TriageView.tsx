@@ -2,7 +2,7 @@
 import { useRouter } from 'next/navigation'
 import { parseAsInteger, parseAsString, useQueryStates } from 'nuqs'
 import type { DecisionKind } from '@/core/triage'
-import { plural, type TriageGroup, type TriageViewModel } from '@/core/view-models'
+import { plural, type TriageViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Empty, Problem, TitleLine } from '../base/Parts'
 import { Select } from '../base/fields'
@@ -12,6 +12,7 @@ import { DecideColumn } from './DecideColumn'
 import { DECISION_KEYS, DECISION_WORDS } from './decision-words'
 import { FailureBeside } from './FailureBeside'
 import { Groups } from './Groups'
+import { useCursor } from './useCursor'
 import { isDecided, nextWaiting, useDeciding } from './useDeciding'
 
 const DAYS = [
@@ -41,40 +42,54 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
   const router = useRouter()
   const deciding = useDeciding(refetch)
   const groups = data?.groups ?? []
-  const index = Math.max(
-    0,
-    groups.findIndex(({ signature }) => signature === at.cause),
+  const group = groups.find(({ signature }) => signature === at.cause) ?? groups[0]
+  const cursor = useCursor(
+    groups,
+    ({ signature }) => signature,
+    group,
+    ({ signature }) => void setAt({ cause: signature, member: 0 }),
   )
-  const group = groups[index]
-  const member = group && (group.members[at.member] ?? group.members[0])
+  const members = group?.members ?? []
+  const member = members[at.member] ?? members[0]
+  const walker = useCursor(
+    members,
+    ({ id }) => id,
+    member,
+    (one) => void setAt({ cause: group!.signature, member: members.indexOf(one) }),
+  )
   const mayDecide = may('tester') && !deciding.busy && group !== undefined
 
-  const choose = (one: TriageGroup | undefined) => one && void setAt({ cause: one.signature, member: 0 })
-  const walk = (by: 1 | -1) => {
-    const next = at.member + by
-    if (group?.members[next]) void setAt({ cause: group.signature, member: next })
+  /** The failure that is looked at; of a cause that was chosen just now its first. */
+  const attempt = () => {
+    const now = cursor.current()
+    return now === group ? walker.current() : now?.members[0]
   }
   const decide = (as: DecisionKind) => {
-    if (!group) return
-    const next = nextWaiting(groups, index, [group])
-    void deciding.decide(group.runs[0]!.id, as, [group], () => choose(next))
+    const now = cursor.current()
+    if (!now) return
+    const next = nextWaiting(groups, cursor.at(), [now])
+    void deciding.decide(now.runs[0]!.id, as, [now], () => cursor.choose(next))
+  }
+  const takeBack = () => {
+    const decision = cursor.current()?.decision
+    if (decision) void deciding.takeBack([decision.id])
   }
   useKeys([
-    { key: 'j', what: 'the next cause', off: groups.length < 2, run: () => choose(groups[index + 1]) },
-    { key: 'k', what: 'the cause before', off: groups.length < 2, run: () => choose(groups[index - 1]) },
-    { key: '.', what: 'its next failure', off: !group, run: () => walk(1) },
-    { key: ',', what: 'its failure before', off: !group, run: () => walk(-1) },
+    { key: 'j', what: 'the next cause', off: groups.length < 2, run: () => cursor.move(1) },
+    { key: 'k', what: 'the cause before', off: groups.length < 2, run: () => cursor.move(-1) },
+    { key: '.', what: 'its next failure', off: !group, run: () => walker.move(1) },
+    { key: ',', what: 'its failure before', off: !group, run: () => walker.move(-1) },
     {
       key: 'o',
       what: 'read the failure',
       off: !member,
-      run: () => router.push(`/attempts/${member!.attemptId}`),
+      run: () => router.push(`/attempts/${attempt()!.attemptId}`),
     },
     {
       key: 'd',
       what: 'draft a defect of it',
       off: !member || !may('tester'),
-      run: () => router.push(`/attempts/${member!.attemptId}?draft=1`),
+      run: () => router.push(`/attempts/${attempt()!.attemptId}?draft=1`),
     },
     ...DECISION_KEYS.map(({ as, key }) => ({
       key,
@@ -85,8 +100,8 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
     {
       key: 'z',
       what: 'take its decision back',
-      off: !mayDecide || !group.decision,
-      run: () => void deciding.takeBack([group!.decision!.id]),
+      off: !mayDecide,
+      run: takeBack,
     },
   ])
   return (
@@ -109,7 +124,7 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
       )}
       {group && member && (
         <div className="grid min-h-0 flex-1 grid-cols-[286px_minmax(0,1fr)_304px]">
-          <Groups groups={groups} chosen={group} onChoose={choose} />
+          <Groups groups={groups} chosen={group} onChoose={cursor.choose} />
           <main className="min-h-0 overflow-auto px-[18px] py-3">
             {deciding.problem && <Problem>{deciding.problem}</Problem>}
             <FailureBeside

@@ -1,5 +1,5 @@
 'use client'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { toast } from 'sonner'
 import type { DecisionKind } from '@/core/triage'
 import { plural, type RunCauseViewModel } from '@/core/view-models'
@@ -26,8 +26,16 @@ export function nextWaiting<C extends RunCauseViewModel>(
 export function useDeciding(refetch: () => Promise<unknown>) {
   const [note, setNote] = useState('')
   const { problem, busy, ask } = useAsking()
+  // a key that comes while a decision is on its way is none: it would be of the same cause once more
+  const isSending = useRef(false)
+  const once = async (work: () => Promise<void>) => {
+    if (isSending.current) return
+    isSending.current = true
+    await ask(work)
+    isSending.current = false
+  }
   const takeBack = (ids: readonly number[]) =>
-    ask(async () => {
+    once(async () => {
       for (const id of ids) await api(`/api/triage/decisions/${id}`, { method: 'DELETE' })
       await refetch()
     })
@@ -37,7 +45,7 @@ export function useDeciding(refetch: () => Promise<unknown>) {
     causes: readonly RunCauseViewModel[],
     onDone: () => void,
   ) =>
-    ask(async () => {
+    once(async () => {
       const sent = causes.map(({ signature, decision }) => ({ signature, seen: decision?.id ?? null }))
       try {
         const { ids } = await api<{ ids: number[] }>(`/api/runs/${runId}/causes/decisions`, {
