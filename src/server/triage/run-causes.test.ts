@@ -96,3 +96,12 @@ test('what people judged is told by the step, not by who judged it or what they 
   expect(causes.map(({ members }) => members.length)).toEqual([2])
   expect(causes[0]!.title).toMatch(/lower deck.*not so/i)
 })
+
+test('agents that are gone now are a reason for a run that has just ended, not for one of long ago', async () => {
+  const id = await run((_, environment) => (environment === 'narrow' ? check : undefined))
+  await ctx.db.execute(sql`update agents set heartbeat_at = now() - interval '1 hour'`)
+  const reasons = async () => (await runCausesViewModel(ctx, id)).causes.flatMap(({ because }) => because)
+  expect(await reasons()).toContainEqual(expect.stringMatching(/not well/))
+  await ctx.db.execute(sql`update runs set ended_at = now() - interval '10 minutes' where id = ${id}`)
+  expect(await reasons()).not.toContainEqual(expect.stringMatching(/not well/))
+})

@@ -15,6 +15,7 @@ import { Problem } from '../http/problems'
 const [FAILURES_MOST, ENDED_MOST] = [5000, 20_000]
 /** Decisions that are learnt from: older ones are of a product that was another. */
 const LEARNT_MOST = 500
+const HEALTH_MS = 5 * 60_000
 const LIMIT_MS = 20_000
 
 type Looked = {
@@ -104,12 +105,18 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
         environment,
         factors: factorsOf(environments.get(environment), agent),
       })),
-      unhealthyAgents: agents.flatMap(({ name, alive }) => (alive ? [] : [name])),
+      unhealthyAgents: isRecent(run.endedAt)
+        ? agents.flatMap(({ name, alive }) => (alive ? [] : [name]))
+        : [],
     },
     { limitMs: LIMIT_MS },
   )
   return { build, of, failures, environments, causes, learntFrom: decisions.length }
 }
+
+/** How agents are now says nothing of a run that ended long ago. */
+const isRecent = (endedAt: Date | string | null): boolean =>
+  endedAt === null || Date.now() - new Date(endedAt).getTime() < HEALTH_MS
 
 function decisionFor(row: DecisionRow | undefined, build: string): CauseDecision | null {
   if (!row) return null

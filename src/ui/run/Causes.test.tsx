@@ -134,7 +134,7 @@ test('one key decides for all failures of a cause, with a word, and goes on to t
 test('several are marked and decided at once; a click says the same', async () => {
   const { asked, user } = open(CAUSES, { more: { [DECIDE]: { ids: [5, 6] } } })
   await screen.findByText(/2 causes/)
-  await user.keyboard('mjm')
+  await user.keyboard('vjv')
   expect(screen.getByText('These 2 are')).toBeTruthy()
   await user.click(screen.getByRole('button', { name: /not a failure/ }))
   await waitFor(() => expect(sent(asked)).toHaveLength(1))
@@ -173,7 +173,7 @@ test('who may only look sees what was decided, and decides nothing', async () =>
   const { asked, user } = open(CAUSES, { role: 'viewer' })
   await screen.findByText(/2 causes/)
   expect(screen.queryByRole('group', { name: 'Decide' })).toBeNull()
-  await user.keyboard('1mz')
+  await user.keyboard('1vz')
   expect(sent(asked)).toEqual([])
 })
 
@@ -186,7 +186,7 @@ const atOnce = (keys: string) =>
 test('keys that come faster than the page is drawn mean what the key before chose', async () => {
   const { asked } = open(CAUSES, { more: { [DECIDE]: { ids: [5, 6] } } })
   await screen.findByText(/2 causes/)
-  atOnce('mjm6')
+  atOnce('vjv6')
   await waitFor(() => expect(sent(asked)).toHaveLength(1))
   expect(sent(asked)[0]!.body).toMatchObject({
     as: 'intended-change',

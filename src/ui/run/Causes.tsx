@@ -69,7 +69,7 @@ export function Causes({ runId, failures, isOpen, go }: Props) {
       run: () => go(`/attempts/${cursor.current()!.members[0]!.attemptId}`),
     },
     {
-      key: 'm',
+      key: 'v',
       what: 'mark it, to decide several at once',
       off: !mayDecide || !chosen,
       run: () => mark(cursor.current()),
