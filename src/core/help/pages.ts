@@ -65,7 +65,7 @@ A recovered case counts as recovered, not as passed.`,
     title: 'Triage',
     text: `Failures of the last days by their cause: each is decided once, not each red mark.
 
-On the left the causes, what is to be decided first: new ones before old ones, the larger before the smaller.
+On the left the causes, what is to be decided first: of the newest build, new ones, the larger before others.
 In the middle one failure of it beside the last good one, what was said, where it happens with figures, and
 all that belong to it. On the right what it probably is, and the decision, by one key each. After it the next
 cause opens; **Undo** and **Take back** bring it back.

@@ -56,16 +56,30 @@ test('likelihoods move with what was decided; what is no failure teaches nothing
   expect(likelihood(Array.from({ length: 8 }, () => decision('no-failure', 'target')))).toBe(likelihood([]))
 })
 
-test('what is to be decided comes first, what is new before it, the larger before the smaller', () => {
-  const one = (name: string, size: number, isNew: boolean, isDecided: boolean) => ({
+test('what is to be decided comes first: of the newest build, new, and large before others', () => {
+  const one = (name: string, failures: number, marks: string) => ({
     name,
-    failures: size,
-    isNew,
-    isDecided,
+    failures,
+    isCurrent: marks.includes('current'),
+    isNew: marks.includes('new'),
+    isDecided: marks.includes('decided'),
   })
-  const all = [one('decided', 9, true, true), one('old', 5, false, false), one('small', 1, true, false)]
-  const ordered = byUrgency([...all, one('large', 4, true, false), one('decided old', 3, false, true)])
-  expect(ordered.map(({ name }) => name)).toEqual(['large', 'small', 'old', 'decided', 'decided old'])
+  const all = [
+    one('decided', 9, 'current new decided'),
+    one('of another build', 50, 'new'),
+    one('old', 5, 'current'),
+    one('small', 1, 'current new'),
+    one('large', 4, 'current new'),
+    one('decided before', 90, 'decided'),
+  ]
+  expect(byUrgency(all).map(({ name }) => name)).toEqual([
+    'large',
+    'small',
+    'old',
+    'of another build',
+    'decided',
+    'decided before',
+  ])
 })
 
 test('a cause that several runs have is one, with the newest run first', () => {

@@ -33,14 +33,16 @@ export const examplesOf = (decisions: readonly Decision[]): { group: GroupFacts;
     return cause === undefined ? [] : [{ group: facts, cause }]
   })
 
-/** Those that somebody has to look at come first: what is new in the build before what is old, the larger
- * before the smaller; what is decided stands apart, after them. */
-export const byUrgency = <C extends { failures: number; isNew: boolean; isDecided: boolean }>(
-  causes: readonly C[],
-): C[] =>
+/** `isCurrent`: found with the newest build. `isNew`: with the build before no case of it failed. */
+type Urgency = { failures: number; isCurrent: boolean; isNew: boolean; isDecided: boolean }
+
+/** Those that somebody has to look at come first: of the newest build before those of others, what is new in
+ * it before what is old, the larger before the smaller; what is decided stands apart, after them. */
+export const byUrgency = <C extends Urgency>(causes: readonly C[]): C[] =>
   causes.toSorted(
     (a, b) =>
       Number(a.isDecided) - Number(b.isDecided) ||
+      Number(b.isCurrent) - Number(a.isCurrent) ||
       Number(b.isNew) - Number(a.isNew) ||
       b.failures - a.failures,
   )

@@ -251,6 +251,8 @@ export type KeptCause = Omit<RunCauseViewModel, 'signature' | 'decision'>
 /** A cause over the runs of some days; all but `runs` and `failures` is of the newest of them. */
 export type TriageGroup = RunCauseViewModel & {
   runs: { id: number; title: string; build: string; failures: number; endedAt: string }[]
+  /** Found with the newest build of these runs. */
+  isCurrent: boolean
 }
 /** `groups`: what is to be decided comes first. `pending`: runs whose failures were not looked at yet. */
 export type TriageViewModel = { days: number; groups: TriageGroup[]; pending: number }

@@ -108,3 +108,14 @@ test.each([
   ['-1', 2],
   ['2 ', 2],
 ])('days asked as %j are %d', (asked, days) => expect(readDays(asked)).toBe(days))
+
+test('causes of the newest build come before larger ones that it did not have', async () => {
+  await endedRun('1.0', ['b', 'c'])
+  await endedRun('2.0', ['a'])
+  await keepCauses(ctx)
+  const { groups } = await triageViewModel(ctx, 2)
+  expect(groups.map(({ failures, isCurrent }) => [failures, isCurrent])).toEqual([
+    [1, true],
+    [2, false],
+  ])
+})

@@ -20,6 +20,7 @@ export async function triageViewModel(ctx: Context, days: number): Promise<Triag
     causesOfRuns(ctx.db, ctx.now, days * DAY_MS, CAUSES_MOST),
     runsToLookAt(ctx.db, ctx.now, CAUSES_VERSION, days * DAY_MS, PENDING_MOST),
   ])
+  const newest = kept[0]?.build
   const groups = overRuns(kept).map((found): Omit<TriageGroup, 'decision'> => {
     const [{ signature, cause }] = found
     const runs = found.map((one) => ({
@@ -29,7 +30,13 @@ export async function triageViewModel(ctx: Context, days: number): Promise<Triag
       failures: one.cause.failures,
       endedAt: one.endedAt.toISOString(),
     }))
-    return { ...cause, signature, runs, failures: runs.reduce((sum, { failures }) => sum + failures, 0) }
+    return {
+      ...cause,
+      signature,
+      runs,
+      failures: runs.reduce((sum, { failures }) => sum + failures, 0),
+      isCurrent: runs[0]!.build === newest,
+    }
   })
   return {
     days,

@@ -47,7 +47,7 @@ export function causesInWords({ causes, failures, environments }: Looked): Undec
 type Undecided = Omit<RunCauseViewModel, 'decision'>
 
 /** Each with what is decided of it, in the order of urgency. @param buildOf of the run it was found in */
-export async function withDecisions<C extends Undecided>(
+export async function withDecisions<C extends Undecided & { isCurrent?: boolean }>(
   ctx: Context,
   causes: readonly C[],
   buildOf: (cause: C) => string,
@@ -58,7 +58,8 @@ export async function withDecisions<C extends Undecided>(
   )
   const all = causes.map((cause) => {
     const decision = decisionFor(decided.get(cause.signature), buildOf(cause))
-    return { cause: { ...cause, decision }, ...cause, isDecided: decision?.stands === true }
+    const isDecided = decision?.stands === true
+    return { cause: { ...cause, decision }, isCurrent: true, ...cause, isDecided }
   })
   return byUrgency(all).map(({ cause }) => cause)
 }

@@ -65,9 +65,10 @@ function Group({ group, isChosen, onChoose }: { group: TriageGroup; isChosen: bo
 }
 
 /** Why it stands where it stands. */
-function whyOf({ decision, isNew, runs }: TriageGroup): string {
+function whyOf({ decision, isCurrent, isNew, runs }: TriageGroup): string {
   if (decision?.stands) return DECISION_WORDS[decision.as]
   if (decision) return `${DECISION_WORDS[decision.as]} in ${decision.build}: look again`
+  if (!isCurrent) return `last in ${runs[0]!.title}, ${runs[0]!.build}`
   if (isNew) return `new in ${runs[0]!.build}`
   return runs.length > 1 ? `in ${runs.length} runs` : runs[0]!.title
 }

@@ -19,6 +19,7 @@ const group = (name: string, runId: number, more: Partial<TriageGroup> = {}): Tr
   ],
   because: ['checks found something else'],
   isNew: false,
+  isCurrent: true,
   decision: null,
   runs: [
     {
@@ -75,14 +76,16 @@ test('what is to be decided stands before what is decided, each with why', () =>
     desk(
       group('covered', 76, { isNew: true }),
       group('fare', 75, { decision: decision('test-fault', { stands: false, build: '2026.11.2' }) }),
+      group('port', 73, { isCurrent: false, isNew: true }),
       group('date', 74, { decision: decision('known-defect') }),
     ),
   )
-  expect(screen.getByText('3 causes of 9 failures; 2 to decide')).toBeTruthy()
+  expect(screen.getByText('4 causes of 12 failures; 3 to decide')).toBeTruthy()
   const list = (name: string) => within(screen.getByRole('list', { name })).getAllByRole('button')
   expect(list('To decide').map(({ textContent }) => textContent)).toEqual([
     'covered3new in 2026.11.3, 2 cases',
     'fare3a fault of the test in 2026.11.2: look again, 2 cases',
+    'port3last in Gate Handsets 73, 2026.11.3, 2 cases',
   ])
   expect(list('Decided').map(({ textContent }) => textContent)).toEqual(['date3a known defect, 2 cases'])
 })
