@@ -35,7 +35,17 @@ test('Ctrl+K opens and closes it; before a word, it offers the places and what c
   expect(screen.queryByRole('dialog')).toBeNull()
   await user.keyboard('{Control>}k{/Control}')
   await field()
-  expect(items()).toEqual(['Now', 'Rota', 'Suites', 'Fleet', 'Recovery', 'Triage', 'Defects', 'Settings', 'Sign out'])
+  expect(items()).toEqual([
+    'Now',
+    'Rota',
+    'Suites',
+    'Fleet',
+    'Recovery',
+    'Triage',
+    'Defects',
+    'Settings',
+    'Sign out',
+  ])
   expect(asked).toEqual([])
   await user.keyboard('{Control>}k{/Control}')
   expect(screen.queryByRole('dialog')).toBeNull()
