@@ -1,4 +1,5 @@
 export { FACT_WAYS, isTick, sameElement, takesText, type ElementFacts, type FactWay } from './facts'
+export { offeredGenerators, type OfferedGenerator } from './generated'
 export { offeredNames, parameterName, withWritten, writtenIn } from './offers'
 export { proposedChecks, type Proposal } from './proposals'
 export { stepsOfRecording, type RecordedEvent, type RecordedStep } from './recording'

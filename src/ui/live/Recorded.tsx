@@ -1,7 +1,14 @@
 'use client'
 import { useState } from 'react'
 import { describeStep, type Step } from '@/core/model'
-import { offeredNames, parameterName, withWritten, writtenIn, type RecordedStep } from '@/core/live'
+import {
+  offeredGenerators,
+  offeredNames,
+  parameterName,
+  withWritten,
+  writtenIn,
+  type RecordedStep,
+} from '@/core/live'
 import { plural } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { useKeys } from '../frame/keys'
@@ -27,7 +34,7 @@ export function Recorded({ steps, values, parameters, place, editable, onInsert,
   const insert = () => {
     const made = steps.flatMap(({ step }, i) => {
       const given = named.get(keyOf(step, i))
-      return given?.isNew ? [[given.name, writtenIn(step) ?? ''] as const] : []
+      return given?.isNew ? [[given.name, given.value ?? writtenIn(step) ?? ''] as const] : []
     })
     onInsert(
       steps.map(({ step }, i) => namedStep(step, named.get(keyOf(step, i)))),
@@ -42,6 +49,13 @@ export function Recorded({ steps, values, parameters, place, editable, onInsert,
         What you do in the browser stands here as steps, to be put into the case.
       </p>
     )
+  // what was named is offered where the same stands once more
+  const namedHere = Object.fromEntries(
+    steps.flatMap(({ step }, i) => {
+      const given = named.get(keyOf(step, i))
+      return given?.isNew ? [[given.name, writtenIn(step) ?? '']] : []
+    }),
+  )
   const taken = [...parameters, ...Object.keys(values), ...[...named.values()].map(({ name }) => name)]
   const name = (key: string, given: Name | undefined) =>
     setNamed((now) => {
@@ -62,7 +76,7 @@ export function Recorded({ steps, values, parameters, place, editable, onInsert,
               <Names
                 step={step}
                 given={named.get(keyOf(step, i))?.name}
-                values={values}
+                values={{ ...values, ...namedHere }}
                 fresh={parameterName(step, taken)}
                 onName={(given) => name(keyOf(step, i), given)}
               />
@@ -80,7 +94,8 @@ export function Recorded({ steps, values, parameters, place, editable, onInsert,
   )
 }
 
-type Name = { name: string; isNew: boolean }
+/** `value`: of a new one, where it is not what was typed. */
+type Name = { name: string; isNew: boolean; value?: string }
 const namedStep = (step: Step, given: Name | undefined): Step =>
   given ? withWritten(step, `\${${given.name}}`) : step
 const keyOf = (step: Step, i: number): string => `${i} ${JSON.stringify(step)}`
@@ -119,6 +134,16 @@ function Names({
           as a parameter
         </button>
       )}
+      {offeredGenerators(step, new Date()).map(({ expression, words }) => (
+        <button
+          key={expression}
+          type="button"
+          className={look}
+          onClick={() => onName({ name: fresh, isNew: true, value: `\${${expression}}` })}
+        >
+          {words}
+        </button>
+      ))}
     </span>
   )
 }

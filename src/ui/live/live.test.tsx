@@ -14,6 +14,7 @@ import { OpenList } from './OpenList'
 import { People } from './People'
 import { Picked } from './Picked'
 import { Picture } from './Picture'
+import type { RecordedStep } from '@/core/live'
 import { Recorded } from './Recorded'
 import { AT_FIRST, type SessionState } from './session-state'
 import type { Order } from './useLiveLine'
@@ -142,6 +143,21 @@ test('what was typed is named: as a value that is there, as a new parameter, or 
   const [inserted, made] = onInsert.mock.calls[0]!
   expect(inserted.map((step) => 'value' in step && step.value)).toEqual(['${reference}', '${lead_2}', 'none'])
   expect(made).toEqual({ lead_2: 'Isla Fenwick' })
+})
+
+test('a name that was typed may be another one each time, and is offered where it stands once more', () => {
+  const typed = (label: string): RecordedStep => ({
+    step: { verb: 'type', in: { label }, value: 'Isla Fenwick' },
+    atMs: 1,
+  })
+  const onInsert = jest.fn<(steps: Step[], made: Record<string, string>) => void>()
+  around(<Recorded steps={[typed('Lead'), typed('On the card')]} {...RECORDED} onInsert={onInsert} />)
+  fireEvent.click(screen.getAllByRole('button', { name: 'another name each time' })[0]!)
+  fireEvent.click(screen.getByRole('button', { name: 'it is lead_2' }))
+  fireEvent.click(screen.getByRole('button', { name: /Insert/ }))
+  const [inserted, made] = onInsert.mock.calls[0]!
+  expect(inserted.map((step) => 'value' in step && step.value)).toEqual(['${lead_2}', '${lead_2}'])
+  expect(made).toEqual({ lead_2: '${fake.name}' })
 })
 
 test('what was recorded says what a person has to decide; a step of another version breaks nothing', () => {
