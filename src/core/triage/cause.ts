@@ -91,7 +91,7 @@ function chancesOf({ rows, sharpness }: Weights, evidence: readonly Evidence[]):
     const row = rows.get(name)
     if (row) for (let i = 0; i < sums.length; i++) sums[i]! += row[i]! * value * sharpness
   }
-  return softmax(sums)
+  return intoSoftmax(sums)
 }
 
 /** The weights that are most likely, given the decisions and what is known at first (maximum a posteriori):
@@ -105,28 +105,33 @@ function fitted(decisions: Decisions): Weights['rows'] {
   const names = Object.keys(AT_FIRST)
   const width = CAUSES.length
   const first = Float64Array.from(names.flatMap((name) => [...AT_FIRST[name]!]))
-  const told = decisions.map((one) => ({
-    parts: withAlways(evidenceOf(one.group)).map(
-      ({ name, value }) => [names.indexOf(name) * width, value] as const,
-    ),
-    at: CAUSES.indexOf(one.cause),
-  }))
+  const told = decisions.map((one) => {
+    const parts = withAlways(evidenceOf(one.group))
+    return {
+      from: Int32Array.from(parts, ({ name }) => names.indexOf(name) * width),
+      values: Float64Array.from(parts, ({ value }) => value),
+      at: CAUSES.indexOf(one.cause),
+    }
+  })
   const steepness = told.reduce(
-    (sum, { parts }) => sum + parts.reduce((own, [, value]) => own + value * value, 0),
+    (sum, { values }) => sum + values.reduce((own, value) => own + value * value, 0),
     0,
   )
   const step = 1 / (PRECISION + steepness / 2)
+  const sums = new Float64Array(width)
   let weights = first.slice()
   let before = weights
   for (let round = 1; round <= ROUNDS && told.length > 0; round++) {
     const ahead = weights.map((one, i) => one + ((round - 1) / (round + 2)) * (one - before[i]!))
     const next = ahead.map((one, i) => one + step * PRECISION * (first[i]! - one))
-    for (const { parts, at } of told) {
-      const sums = new Float64Array(width)
-      for (const [from, value] of parts) for (let i = 0; i < width; i++) sums[i]! += ahead[from + i]! * value
-      const chances = softmax(sums)
-      for (const [from, value] of parts)
-        for (let i = 0; i < width; i++) next[from + i]! += step * value * (Number(i === at) - chances[i]!)
+    for (const { from, values, at } of told) {
+      sums.fill(0)
+      for (let part = 0; part < from.length; part++)
+        for (let i = 0; i < width; i++) sums[i]! += ahead[from[part]! + i]! * values[part]!
+      intoSoftmax(sums)
+      for (let part = 0; part < from.length; part++)
+        for (let i = 0; i < width; i++)
+          next[from[part]! + i]! += step * values[part]! * ((i === at ? 1 : 0) - sums[i]!)
     }
     before = weights
     weights = next
@@ -149,13 +154,16 @@ function sharpnessOf(decisions: Decisions): number {
       (sum, { rows, evidence, at }) => sum - Math.log(chancesOf({ rows, sharpness }, evidence)[at]!),
       0,
     )
-  const [best] = SHARPNESSES.toSorted((a, b) => surprise(a) - surprise(b))
-  return best!
+  const tried = SHARPNESSES.map((sharpness) => ({ sharpness, surprise: surprise(sharpness) }))
+  return tried.toSorted((a, b) => a.surprise - b.surprise)[0]!.sharpness
 }
 
-function softmax(sums: Float64Array): Float64Array {
-  const most = Math.max(...sums)
-  const odds = sums.map((sum) => Math.exp(sum - most))
-  const whole = odds.reduce((sum, one) => sum + one, 0)
-  return odds.map((one) => one / whole)
+/** In place: it is asked some hundred thousand times where there are many decisions. */
+function intoSoftmax(sums: Float64Array): Float64Array {
+  let most = -Infinity
+  for (const sum of sums) most = Math.max(most, sum)
+  let whole = 0
+  for (let i = 0; i < sums.length; i++) whole += sums[i] = Math.exp(sums[i]! - most)
+  for (let i = 0; i < sums.length; i++) sums[i]! /= whole
+  return sums
 }

@@ -19,6 +19,6 @@ export {
   type GroupInput,
   type Signed,
 } from './group'
-export { causesOfRun, type RunCause, type RunCausesInput, type RunFailure } from './run-causes'
+export { causesOfRun, weightsBy, type RunCause, type RunCausesInput, type RunFailure } from './run-causes'
 export { similar, type Described, type Similar, type SimilarInput } from './similar'
 export { where, type Factors, type FactorValue, type Place, type WhereInput } from './where'

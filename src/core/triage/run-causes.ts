@@ -1,5 +1,5 @@
 /** The failures of one run, told apart: what belongs together, where it happens, and what it probably is. */
-import { causeBy, learnt, type CauseAnswer } from './cause'
+import { causeBy, learnt, type CauseAnswer, type Weights } from './cause'
 import { causeDecided, examplesOf, type Decision } from './decisions'
 import type { CauseName, GroupFacts } from './evidence'
 import { group, type GroupedFailure } from './group'
@@ -39,11 +39,18 @@ export type RunCause = {
 const SAME_SCORE = 0.9
 const [BECAUSE_MOST, PLACES_MOST] = [3, 2]
 
-/** @returns the largest group first; all their members together are the failures, each once */
-export function causesOfRun({ failures, ended, unhealthyAgents, decisions }: RunCausesInput): RunCause[] {
+/** What the likelihoods are weighed by after these decisions: with hundreds of them that takes a moment, so
+ * who asks again and again keeps it. */
+export const weightsBy = (decisions: readonly Decision[]): Weights => learnt(examplesOf(decisions))
+
+/** @param weights what was learnt from the decisions
+ * @returns the largest group first; all their members together are the failures, each once */
+export function causesOfRun(
+  { failures, ended, unhealthyAgents, decisions }: RunCausesInput,
+  weights: Weights = weightsBy(decisions),
+): RunCause[] {
   const byId = new Map(failures.map((failure) => [failure.id, failure]))
   const unhealthy = new Set(unhealthyAgents)
-  const weights = learnt(examplesOf(decisions))
   const decided = new Map(decisions.map((one) => [one.signature, causeDecided(one.as)]))
   return group({ failures }).map(({ signature, title, members }) => {
     const own = members.map((id) => byId.get(id)!)

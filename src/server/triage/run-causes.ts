@@ -14,7 +14,7 @@ import { Problem } from '../http/problems'
 /** More are not told apart here: the page says so. */
 const [FAILURES_MOST, ENDED_MOST] = [5000, 20_000]
 /** Decisions that are learnt from: older ones are of a product that was another. */
-const LEARNT_MOST = 500
+const LEARNT_MOST = 300
 const HEALTH_MS = 5 * 60_000
 const LIMIT_MS = 20_000
 

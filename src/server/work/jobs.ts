@@ -5,7 +5,7 @@ import { againstHistory, type PastFailure } from '@/core/execution'
 import { parseDefinition } from '@/core/model/files'
 import { outlook, type OutlookBasis, type OutlookRotation } from '@/core/rota'
 import type { RuleCondition } from '@/core/model'
-import { causesOfRun, type RunCausesInput } from '@/core/triage'
+import { causesOfRun, weightsBy, type RunCausesInput } from '@/core/triage'
 import { difference, findOnScreens, type Pixels, type ScreensQuestion } from '@/core/vision'
 import { besideLogs, readLog, type BesideQuestion, type LogQuestion } from '../reading/kept-logs'
 import { unzip, type GivenFile, type UnzipLimits } from './unzip'
@@ -36,7 +36,7 @@ export const JOBS = {
   history: ({ rules, past, now, days }: HistoryQuestion) => againstHistory(rules, past, { now, days }),
   outlook: ({ rotation, basis }: { rotation: OutlookRotation; basis: OutlookBasis }) =>
     outlook(rotation, basis, { clock: () => performance.now() }),
-  causes: (input: RunCausesInput) => causesOfRun(input),
+  causes: (input: RunCausesInput) => causesOfRun(input, keptWeights(input.decisions)),
   unzip: ({ bytes, limits }: { bytes: Uint8Array; limits: UnzipLimits }) => unzip(bytes, limits),
   zip: (files: GivenFile[]) => zip(files),
   readLog: (question: LogQuestion) => readLog(question),
@@ -44,6 +44,14 @@ export const JOBS = {
   findOnScreens: (question: ScreensQuestion) => findOnScreens(question),
   difference: ({ a, b, steps }: { a: Pixels; b: Pixels; steps: number }) => difference(a, b, { steps }),
 } as const
+
+/** What was learnt last, by what it was learnt from: causes are asked for more often than decided. */
+let learntLast: { from: string; weights: ReturnType<typeof weightsBy> } | undefined
+function keptWeights(decisions: RunCausesInput['decisions']) {
+  const from = JSON.stringify(decisions)
+  if (learntLast?.from !== from) learntLast = { from, weights: weightsBy(decisions) }
+  return learntLast.weights
+}
 
 export type JobName = keyof typeof JOBS
 export type InputOf<J extends JobName> = Parameters<(typeof JOBS)[J]>[0]
