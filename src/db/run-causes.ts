@@ -9,11 +9,11 @@ import { runCauses, runs } from './schema'
 const within = (now: Now, ms: number) =>
   sql`r.kind <> 'rehearsal' and r.state = 'ended' and r.ended_at > ${now} - ${ms} * interval '1 ms'`
 
-/** Runs that ended lately and were not looked at by this version, the newest first. */
+/** Runs that ended lately and were looked at by none of these versions, the newest first. */
 export const runsToLookAt = async (
   db: Conn,
   now: Now,
-  version: string,
+  versions: readonly string[],
   withinMs: number,
   most: number,
 ): Promise<number[]> =>
@@ -22,7 +22,7 @@ export const runsToLookAt = async (
       db,
       { id: col.integer },
       sql`
-      select r.id from runs r where ${within(now, withinMs)} and r.causes_version is distinct from ${version}
+      select r.id from runs r where ${within(now, withinMs)} and coalesce(r.causes_version, '') <> all(${sql.param([...versions])}::text[])
       order by r.ended_at desc limit ${most}`,
     )
   ).map(({ id }) => id)

@@ -119,3 +119,13 @@ test('causes of the newest build come before larger ones that it did not have', 
     [2, false],
   ])
 })
+
+test('a run that cannot be looked at is counted as such, once, and keeps nobody from the others', async () => {
+  const first = await endedRun('1.0', ['a'])
+  await endedRun('2.0', ['b'])
+  await ctx.db.execute(sql`update runs set snapshot = '{}' where id = ${first}`)
+  expect(await keepCauses(ctx)).toBe(2)
+  expect(await keepCauses(ctx)).toBe(0)
+  const { groups, pending } = await triageViewModel(ctx, 2)
+  expect([groups.length, pending]).toEqual([1, 1])
+})

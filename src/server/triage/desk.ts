@@ -18,7 +18,7 @@ export const readDays = (asked: string | null): number =>
 export async function triageViewModel(ctx: Context, days: number): Promise<TriageViewModel> {
   const [kept, pending] = await Promise.all([
     causesOfRuns(ctx.db, ctx.now, days * DAY_MS, CAUSES_MOST),
-    runsToLookAt(ctx.db, ctx.now, CAUSES_VERSION, days * DAY_MS, PENDING_MOST),
+    runsToLookAt(ctx.db, ctx.now, [CAUSES_VERSION], days * DAY_MS, PENDING_MOST),
   ])
   const newest = kept[0]?.build
   const groups = overRuns(kept).map((found): Omit<TriageGroup, 'decision'> => {
