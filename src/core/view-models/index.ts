@@ -48,6 +48,7 @@ export type {
 } from './rotation-types'
 export type { GuidedListViewModel, GuidedShare, GuidedSheetViewModel, GuidedWork } from './guided-types'
 export type { LiveSessionViewModel } from './live-types'
+export { TRIAGE_DAYS } from './run-types'
 export { LINES_PAGE, type BesideAnswer, type BesideRow, type ReaderStart } from './reading-types'
 export {
   ACCEPTED_CHECKS,

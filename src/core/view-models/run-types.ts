@@ -254,6 +254,8 @@ export type TriageGroup = RunCauseViewModel & {
   /** Found with the newest build of these runs. */
   isCurrent: boolean
 }
+/** How far back Triage looks, in days; the first is usual. */
+export const TRIAGE_DAYS = [2, 1, 7, 14] as const
 /** `groups`: what is to be decided comes first. `pending`: runs whose failures were not looked at yet. */
 export type TriageViewModel = { days: number; groups: TriageGroup[]; pending: number }
 

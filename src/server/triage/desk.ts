@@ -1,19 +1,17 @@
 /** The causes of the runs of some days: what there is to decide. */
 import { overRuns } from '@/core/triage'
-import type { TriageGroup, TriageViewModel } from '@/core/view-models'
+import { TRIAGE_DAYS, type TriageGroup, type TriageViewModel } from '@/core/view-models'
 import { causesOfRuns, runsToLookAt } from '@/db/run-causes'
 import type { Context } from '../context'
 import { CAUSES_VERSION } from './keep'
 import { withDecisions } from './run-causes'
 
-/** How far back one looks, in days; the first is usual. */
-export const DAYS = [2, 1, 7, 14] as const
 const DAY_MS = 86_400_000
 const [CAUSES_MOST, PENDING_MOST] = [5000, 100]
 
 /** @param asked of an address; what is none of them is taken for the usual one */
 export const readDays = (asked: string | null): number =>
-  DAYS.find((days) => String(days) === asked) ?? DAYS[0]
+  TRIAGE_DAYS.find((days) => String(days) === asked) ?? TRIAGE_DAYS[0]
 
 export async function triageViewModel(ctx: Context, days: number): Promise<TriageViewModel> {
   const [kept, pending] = await Promise.all([

@@ -137,3 +137,12 @@ test('without failures it says so; who may only look decides nothing', async () 
       .disabled,
   ).toBe(true)
 })
+
+test('other days are asked for, and stand in the address, whichever one came with', async () => {
+  const { asked, user } = open(desk(group('covered', 76)), {
+    'GET /api/triage?days=7': { ...desk(group('covered', 76), group('fare', 70)), days: 7 },
+  })
+  await user.selectOptions(screen.getByRole('combobox', { name: 'Runs of' }), 'a week')
+  expect(await screen.findByText('2 causes of 6 failures; 2 to decide')).toBeTruthy()
+  expect(asked.map(({ path }) => path)).toContain('/api/triage?days=7')
+})

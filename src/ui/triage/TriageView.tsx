@@ -2,7 +2,7 @@
 import { useRouter } from 'next/navigation'
 import { parseAsInteger, parseAsString, useQueryStates } from 'nuqs'
 import type { DecisionKind } from '@/core/triage'
-import { plural, type TriageViewModel } from '@/core/view-models'
+import { plural, TRIAGE_DAYS, type TriageViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Empty, Problem, TitleLine } from '../base/Parts'
 import { Select } from '../base/fields'
@@ -15,18 +15,22 @@ import { Groups } from './Groups'
 import { useCursor } from './useCursor'
 import { isDecided, nextWaiting, useDeciding } from './useDeciding'
 
-const DAYS = [
-  { value: '1', label: 'one day' },
-  { value: '2', label: 'two days' },
-  { value: '7', label: 'a week' },
-  { value: '14', label: 'two weeks' },
-]
+const DAY_WORDS: Record<(typeof TRIAGE_DAYS)[number], string> = {
+  1: 'one day',
+  2: 'two days',
+  7: 'a week',
+  14: 'two weeks',
+}
+const DAYS = TRIAGE_DAYS.toSorted((a, b) => a - b).map((days) => ({
+  value: String(days),
+  label: DAY_WORDS[days],
+}))
 
 /** The causes of failures of some days: what there is to decide, one after the other. */
 export function TriageView({ initial }: { initial: TriageViewModel }) {
   const [at, setAt] = useQueryStates(
     {
-      days: parseAsInteger.withDefault(initial.days),
+      days: parseAsInteger.withDefault(TRIAGE_DAYS[0]),
       cause: parseAsString,
       member: parseAsInteger.withDefault(0),
     },
