@@ -49,9 +49,11 @@ export function ForecastLine({
   return (
     <p className="text-sm text-soft" role="status">
       {plural(caseRuns, 'case run')} on {plural(seats, 'seat')}: done in about{' '}
-      <b className="text-ink">{describeDuration(p50Ms)}</b>, nine times in ten within{' '}
-      {describeDuration(p90Ms)}, if nothing else runs. No order ends before {describeDuration(boundMs)}:{' '}
-      {BOUNDS[bound]}.
+      <b className="text-ink">
+        <Lasting ms={p50Ms} />
+      </b>
+      , nine times in ten within <Lasting ms={p90Ms} />, if nothing else runs. No order ends before{' '}
+      <Lasting ms={boundMs} />: {BOUNDS[bound]}.
       {expectedRetries >= 0.5 && ` About ${plural(Math.round(expectedRetries), 'retry', 'retries')}.`}
       {unplaceable > 0 && (
         <b className="text-failed"> {plural(unplaceable, 'case run')} can be placed nowhere.</b>
@@ -69,3 +71,6 @@ export function ForecastLine({
     </p>
   )
 }
+
+/** A figure and its unit stay on one line. */
+const Lasting = ({ ms }: { ms: number }) => <span className="whitespace-nowrap">{describeDuration(ms)}</span>
