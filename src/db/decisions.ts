@@ -3,6 +3,7 @@ import { and, desc, eq, inArray, isNull, sql } from 'drizzle-orm'
 import type { Decision } from '@/core/triage'
 import type { Conn, Tx } from './client'
 import type { Now } from './moment'
+import { col, rowsOf } from './rows'
 import { causeDecisions } from './schema'
 
 export type DecisionRow = typeof causeDecisions.$inferSelect
@@ -57,4 +58,23 @@ export async function takeBack(tx: Tx, now: Now, id: number, by: string): Promis
     .where(and(eq(causeDecisions.id, id), isNull(causeDecisions.takenBackAt)))
     .returning()
   return row
+}
+
+/** Decisions that hold, of so long: how many, and how long after the end of its run the middle one came. */
+export async function decidedWithin(
+  db: Conn,
+  now: Now,
+  ms: number,
+): Promise<{ decided: number; afterMs: number | null }> {
+  const [row] = await rowsOf(
+    db,
+    { decided: col.integer, afterMs: col.orNull(col.integer) },
+    sql`
+    select count(*)::int as decided,
+      (percentile_cont(0.5) within group (order by extract(epoch from d.decided_at - r.ended_at) * 1000)
+        filter (where r.ended_at <= d.decided_at))::int as "afterMs"
+    from cause_decisions d left join runs r on r.id = d.run_id
+    where d.taken_back_at is null and d.decided_at > ${now} - ${ms} * interval '1 ms'`,
+  )
+  return row!
 }

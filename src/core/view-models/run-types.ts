@@ -256,8 +256,14 @@ export type TriageGroup = RunCauseViewModel & {
 }
 /** How far back Triage looks, in days; the first is usual. */
 export const TRIAGE_DAYS = [2, 1, 7, 14] as const
-/** `groups`: what is to be decided comes first. `pending`: runs whose failures were not looked at yet. */
-export type TriageViewModel = { days: number; groups: TriageGroup[]; pending: number }
+/** `groups`: what is to be decided comes first. `pending`: runs whose failures were not looked at yet.
+ * `lately`: decisions of seven days that hold, and how long after the end of its run the middle one came. */
+export type TriageViewModel = {
+  days: number
+  groups: TriageGroup[]
+  pending: number
+  lately: { decided: number; afterMs: number | null }
+}
 
 /** `stands`: it was decided of this build; of another, somebody has to look again. */
 export type CauseDecision = {

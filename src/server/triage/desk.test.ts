@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { claimWork, finishAttempt } from '../dispatch'
 import { startRun } from '../runs'
 import { addAgent, seedFiles, simpleSuite, testContext, type TestContext } from '../testing/context'
-import { decideCauses, keepCauses, readDays, runCausesViewModel, triageViewModel } from '.'
+import { decideCauses, keepCauses, readDays, runCausesViewModel, takeBackDecision, triageViewModel } from '.'
 
 let ctx: TestContext
 const checks = (key: string, target: string) =>
@@ -128,4 +128,18 @@ test('a run that cannot be looked at is counted as such, once, and keeps nobody 
   expect(await keepCauses(ctx)).toBe(0)
   const { groups, pending } = await triageViewModel(ctx, 2)
   expect([groups.length, pending]).toEqual([1, 1])
+})
+
+test('how many were decided lately, and how long after their run, is told; what was taken back is not', async () => {
+  const run = await endedRun('1.0', ['a', 'b'])
+  await keepCauses(ctx)
+  expect((await triageViewModel(ctx, 2)).lately).toEqual({ decided: 0, afterMs: null })
+  const causes = (await triageViewModel(ctx, 2)).groups.map(({ signature }) => ({ signature, seen: null }))
+  const [first] = await decideCauses(ctx, run, { as: 'unclear', note: '', causes }, 'Priya')
+  await ctx.db.execute(sql`update runs set ended_at = decided_at - interval '5 minutes'
+    from cause_decisions d where d.run_id = runs.id`)
+  expect((await triageViewModel(ctx, 2)).lately).toEqual({ decided: 2, afterMs: 300_000 })
+  await takeBackDecision(ctx, first!, 'Priya')
+  await ctx.db.execute(sql`update cause_decisions set decided_at = now() - interval '8 days'`)
+  expect((await triageViewModel(ctx, 2)).lately).toEqual({ decided: 0, afterMs: null })
 })

@@ -49,7 +49,12 @@ const decision = (as: CauseDecision['as'], more: Partial<CauseDecision> = {}): C
   stands: true,
   ...more,
 })
-const desk = (...groups: TriageGroup[]): TriageViewModel => ({ days: 2, groups, pending: 0 })
+const desk = (...groups: TriageGroup[]): TriageViewModel => ({
+  days: 2,
+  groups,
+  pending: 0,
+  lately: { decided: 0, afterMs: null },
+})
 
 function open(initial: TriageViewModel, more: Answers = {}, role: 'viewer' | 'tester' = 'tester') {
   const gone = refusal(404, 'NOT_FOUND', 'There is no such attempt any more.')
@@ -145,4 +150,9 @@ test('other days are asked for, and stand in the address, whichever one came wit
   await user.selectOptions(screen.getByRole('combobox', { name: 'Runs of' }), 'a week')
   expect(await screen.findByText('2 causes of 6 failures; 2 to decide')).toBeTruthy()
   expect(asked.map(({ path }) => path)).toContain('/api/triage?days=7')
+})
+
+test('what was decided this week is told, and how soon', () => {
+  open({ ...desk(group('covered', 76)), lately: { decided: 38, afterMs: 110_000 } })
+  expect(screen.getByText('38 decided this week, half of them within 1 min 50 s of the run')).toBeTruthy()
 })

@@ -1,6 +1,7 @@
 'use client'
 import { useRouter } from 'next/navigation'
 import { parseAsInteger, parseAsString, useQueryStates } from 'nuqs'
+import { describeDuration } from '@/core/model'
 import type { DecisionKind } from '@/core/triage'
 import { plural, TRIAGE_DAYS, type TriageViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'
@@ -111,6 +112,9 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
   return (
     <>
       <TitleLine title="Triage" facts={data && factsOf(data)}>
+        {data && data.lately.decided > 0 && (
+          <span className="text-sm whitespace-nowrap text-soft">{latelyWords(data.lately)}</span>
+        )}
         <label className="flex items-center gap-2 text-sm whitespace-nowrap text-soft">
           Runs of
           <Select
@@ -149,6 +153,9 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
     </>
   )
 }
+
+const latelyWords = ({ decided, afterMs }: TriageViewModel['lately']): string =>
+  `${decided} decided this week${afterMs === null ? '' : `, half of them within ${describeDuration(afterMs)} of the run`}`
 
 function factsOf({ groups, pending }: TriageViewModel): string {
   const failures = groups.reduce((sum, one) => sum + one.failures, 0)
