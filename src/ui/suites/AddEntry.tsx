@@ -1,36 +1,20 @@
 'use client'
-import { Command } from 'cmdk'
+import dynamic from 'next/dynamic'
 import { Popover } from 'radix-ui'
-import { useState } from 'react'
+import { useEffect, useState, type ComponentProps } from 'react'
+import { whenAtRest } from '../base/at-rest'
 import { buttonLook, Key } from '../base/Button'
 import { useKeys } from '../frame/keys'
 
-type Named = { key: string; title: string }
-type Props = {
-  cases: readonly Named[]
-  suites: readonly Named[]
-  onAdd(value: Record<string, unknown>): void
-}
-
-const SHOWN_MOST = 60
+/** Comes when the page is drawn and at rest, or when somebody is quicker. */
+const load = () => import('./EntryFinder').then((module) => module.EntryFinder)
+const EntryFinder = dynamic(load, { ssr: false })
 
 /** Finds a case or suite by name and puts it after what is chosen; or makes a group. */
-export function AddEntry({ cases, suites, onAdd }: Props) {
+export function AddEntry(props: ComponentProps<typeof EntryFinder>) {
   const [open, setOpen] = useState(false)
-  const [text, setText] = useState('')
+  useEffect(() => whenAtRest(() => void load()), [])
   useKeys([{ key: 'a', what: 'add an entry', run: () => setOpen(true) }])
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean)
-  const fits = ({ key, title }: Named) =>
-    words.every((word) => title.toLowerCase().includes(word) || key.includes(word))
-  const [someCases, someSuites] = [
-    cases.filter(fits).slice(0, SHOWN_MOST),
-    suites.filter(fits).slice(0, SHOWN_MOST),
-  ]
-  const add = (value: Record<string, unknown>) => {
-    onAdd(value)
-    setText('')
-  }
-  const item = 'cursor-pointer rounded-[4px] px-2 py-1 text-sm data-[selected=true]:bg-act-wash'
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger className={`${buttonLook('plain')} !h-6 !px-2`}>
@@ -43,50 +27,7 @@ export function AddEntry({ cases, suites, onAdd }: Props) {
           aria-label="Add an entry"
           className="z-50 w-[400px] rounded-oak border border-line bg-raised p-1.5 shadow-lg"
         >
-          <Command shouldFilter={false} label="Add an entry">
-            <Command.Input
-              autoFocus
-              value={text}
-              onValueChange={setText}
-              placeholder="A case, a suite, or the name of a new group"
-              className="mb-1 h-8 w-full rounded-oak border border-line bg-surface px-2 text-sm"
-            />
-            <Command.List className="max-h-[46vh] overflow-auto">
-              {someSuites.map(({ key, title }) => (
-                <Command.Item
-                  key={`s${key}`}
-                  value={`suite ${key}`}
-                  className={item}
-                  onSelect={() => add({ suite: key })}
-                >
-                  {title} <span className="text-soft">suite</span>
-                </Command.Item>
-              ))}
-              {someCases.map(({ key, title }) => (
-                <Command.Item
-                  key={`c${key}`}
-                  value={`case ${key}`}
-                  className={item}
-                  onSelect={() => add({ case: key })}
-                >
-                  {title} <span className="font-mono text-xs text-soft">{key}</span>
-                </Command.Item>
-              ))}
-              <Command.Item
-                value="group"
-                className={item}
-                onSelect={() => add({ group: text.trim() || 'New group', entries: [] })}
-              >
-                A new group
-                {text.trim() && (
-                  <>
-                    {' '}
-                    called <b>{text.trim()}</b>
-                  </>
-                )}
-              </Command.Item>
-            </Command.List>
-          </Command>
+          <EntryFinder {...props} />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
