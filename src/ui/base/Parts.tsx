@@ -1,5 +1,3 @@
-import { EvidenceImage } from './EvidenceImage'
-
 /** What a view says when it has nothing to show: what it is for, and the one thing to do. */
 export function Empty({
   title,
@@ -35,38 +33,6 @@ export function TitleLine({
       <p className="min-w-0 flex-1 truncate text-soft">{facts}</p>
       <div className="flex shrink-0 items-center gap-2">{children}</div>
     </header>
-  )
-}
-
-/** A screen as it was, at the size it is given. Where there is none, the place stays. */
-export function Screen({
-  hash,
-  alt,
-  none,
-  className = '',
-}: {
-  hash: string | null | undefined
-  alt: string
-  /** What stands there while there is none. */ none?: string
-  className?: string
-}) {
-  if (!hash)
-    return (
-      <div className={`grid place-items-center bg-ground text-xs text-soft ${className}`} aria-hidden>
-        {none}
-      </div>
-    )
-  // A new element for a new screen: the old picture must not stand beside other words while the new one
-  // loads.
-  return (
-    <EvidenceImage
-      key={hash}
-      hash={hash}
-      alt={alt}
-      loading="lazy"
-      decoding="async"
-      className={`block bg-ground object-cover object-top ${className}`}
-    />
   )
 }
 

@@ -1,7 +1,7 @@
 'use client'
 import { useEffect, useRef, useState } from 'react'
 import { api } from '../api'
-import { Screen } from '../base/Parts'
+import { Screen } from '../base/Screen'
 import { onChange } from './changes'
 
 /** Agents show their screens for some seconds after each time this is said. */

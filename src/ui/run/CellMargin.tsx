@@ -4,7 +4,8 @@ import { describeDuration } from '@/core/model'
 import { plural, type GridCell, type RunViewModel } from '@/core/view-models'
 import { buttonLook, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
-import { Screen, Simulated } from '../base/Parts'
+import { Simulated } from '../base/Parts'
+import { Screen } from '../base/Screen'
 import { Imported, ResultSuites } from './Imported'
 
 type Selected = GridCell & { title: string; row: string | null; caseKey: string }

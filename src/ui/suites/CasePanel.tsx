@@ -4,7 +4,8 @@ import { useState } from 'react'
 import type { CaseViewModel, CaseStep } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Button } from '../base/Button'
-import { Problem, Screen } from '../base/Parts'
+import { Problem } from '../base/Parts'
+import { Screen } from '../base/Screen'
 import { LastMarks } from './LastMarks'
 
 const FileProblems = dynamic(() => import('./FileProblems').then((module) => module.FileProblems), {

@@ -5,7 +5,8 @@ import { plural, type AttemptViewModel, type TriageGroup } from '@/core/view-mod
 import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Mark } from '../base/Mark'
-import { Problem, Screen } from '../base/Parts'
+import { Problem } from '../base/Parts'
+import { Screen } from '../base/Screen'
 import { Ago } from '../base/Time'
 import { useBeside, useLine } from '../reader/useLog'
 
