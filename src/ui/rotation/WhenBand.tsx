@@ -6,11 +6,13 @@ import { OneOf } from '../base/ToggleGroup'
 import { Band, Row } from './Band'
 import type { BandProps } from './edit'
 import { beginning, readRecur, writeRecur, type RecurKind } from './recur'
-import { RecurFields } from './RecurFields'
 import { faultAt, StartsWords, useStarts } from './NextStarts'
 import { DateField } from '../base/DateField'
 import { Select, TextField, titled } from '../base/fields'
 
+const RecurFields = dynamic(() => import('./RecurFields').then((module) => module.RecurFields), {
+  ssr: false,
+})
 const Exceptions = dynamic(() => import('./Exceptions').then((module) => module.Exceptions), { ssr: false })
 const Snippets = dynamic(() => import('./Snippets').then((module) => module.Snippets), { ssr: false })
 
