@@ -143,7 +143,7 @@ export class ChromiumLive implements LiveBrowser {
 
   /** The finger of a handset: down where the button of the mouse is. */
   private async touch({ type, x, y }: Extract<Input, { do: 'mouse' }>): Promise<void> {
-    if (type === 'move' && !this.isDown) return
+    if (type !== 'down' && !this.isDown) return // the browser refuses the end of a touch that never began
     const { session } = await this.watch(this.pageNow())
     this.isDown = type !== 'up'
     await session.send('Input.dispatchTouchEvent', {

@@ -1,29 +1,20 @@
 import { sql } from 'drizzle-orm'
-import type { Failure } from '@/core/execution'
 import type { RunCauseViewModel } from '@/core/view-models'
 import { claimWork, finishAttempt } from '../dispatch'
 import { startRun } from '../runs'
-import { addAgent, seedFiles, simpleSuite, testContext, type TestContext } from '../testing/context'
+import { addAgent, seedFiles, testContext, type TestContext } from '../testing/context'
 import { decideCauses, runCausesViewModel, takeBackDecision } from '.'
+import { CHECK_FAILED, FAILING_FILES } from './testing/failing'
 
 let ctx: TestContext
-const checks = (key: string, target: string) =>
-  `case: ${key}\ntitle: ${key.toUpperCase()}\nsteps:\n  - open: booking:/\n  - check: { of: { testId: ${target} }, text: { equals: so } }\n`
 beforeAll(async () => {
   ctx = await testContext()
-  await seedFiles(ctx, {
-    'a.case.yaml': checks('a', 'fare'),
-    'b.case.yaml': checks('b', 'count'),
-    'c.case.yaml': checks('c', 'count'),
-    'all.suite.yaml': simpleSuite('all', ['a', 'b', 'c']),
-  })
+  await seedFiles(ctx, FAILING_FILES)
 })
 afterAll(() => ctx.end())
 beforeEach(
   async () => void (await ctx.db.execute(sql`truncate runs, agents, cause_decisions, audit cascade`)),
 )
-
-const check: Failure = { kind: 'check', path: 'main.1', message: 'The text is not what was expected' }
 
 /** A run in which all fails, with two causes: `count`, of two cases, and `fare`. */
 async function failedRun(build = '1.0'): Promise<number> {
@@ -37,7 +28,7 @@ async function failedRun(build = '1.0'): Promise<number> {
     await finishAttempt(
       ctx,
       { agentId: agent.id, attemptId: work.attemptId, lease: work.lease },
-      { outcome: 'failed', ms: 5, failure: check },
+      { outcome: 'failed', ms: 5, failure: CHECK_FAILED },
     )
   return id
 }

@@ -1,20 +1,14 @@
 import { sql } from 'drizzle-orm'
 import { claimWork, finishAttempt } from '../dispatch'
 import { startRun } from '../runs'
-import { addAgent, seedFiles, simpleSuite, testContext, type TestContext } from '../testing/context'
+import { addAgent, seedFiles, testContext, type TestContext } from '../testing/context'
 import { decideCauses, keepCauses, readDays, runCausesViewModel, takeBackDecision, triageViewModel } from '.'
+import { CHECK_FAILED, FAILING_FILES } from './testing/failing'
 
 let ctx: TestContext
-const checks = (key: string, target: string) =>
-  `case: ${key}\ntitle: ${key.toUpperCase()}\nsteps:\n  - open: booking:/\n  - check: { of: { testId: ${target} }, text: { equals: so } }\n`
 beforeAll(async () => {
   ctx = await testContext()
-  await seedFiles(ctx, {
-    'a.case.yaml': checks('a', 'fare'),
-    'b.case.yaml': checks('b', 'count'),
-    'c.case.yaml': checks('c', 'count'),
-    'all.suite.yaml': simpleSuite('all', ['a', 'b', 'c']),
-  })
+  await seedFiles(ctx, FAILING_FILES)
 })
 afterAll(() => ctx.end())
 beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents, cause_decisions cascade`)))
@@ -30,11 +24,12 @@ async function endedRun(build: string, failing: readonly string[], most = Infini
   for (let i = 0; i < most; i++) {
     const work = await claimWork(ctx, agent)
     if (!work) break
-    const failure = { kind: 'check' as const, path: 'main.1', message: 'The text is not what was expected' }
     await finishAttempt(
       ctx,
       { agentId: agent.id, attemptId: work.attemptId, lease: work.lease },
-      failing.includes(work.case.key) ? { outcome: 'failed', ms: 5, failure } : { outcome: 'passed', ms: 5 },
+      failing.includes(work.case.key)
+        ? { outcome: 'failed', ms: 5, failure: CHECK_FAILED }
+        : { outcome: 'passed', ms: 5 },
     )
   }
   return id

@@ -9,7 +9,7 @@ import { causesInWords, lookAtRun } from './run-causes'
 export const CAUSES_VERSION = `${SIGNATURE_VERSION}.1`
 const GIVEN_UP = `${CAUSES_VERSION} given up`
 /** What ended before is looked at by nobody. */
-export const KEPT_WITHIN_MS = 14 * 86_400_000
+const KEPT_WITHIN_MS = 14 * 86_400_000
 const RUNS_AT_ONCE = 5
 /** Of a cause so many failures are named. */
 const MEMBERS_MOST = 24

@@ -4,26 +4,20 @@ import { claimWork, finishAttempt } from '../dispatch'
 import { startRun } from '../runs'
 import { addAgent, seedFiles, simpleSuite, testContext, type TestContext } from '../testing/context'
 import { runCausesViewModel } from '.'
+import { CHECK_FAILED, FAILING_FILES } from './testing/failing'
 
 let ctx: TestContext
-const checks = (key: string, target: string) =>
-  `case: ${key}\ntitle: ${key.toUpperCase()}\nsteps:\n  - open: booking:/\n  - check: { of: { testId: ${target} }, text: { equals: so } }\n`
 beforeAll(async () => {
   ctx = await testContext()
   await seedFiles(ctx, {
-    'a.case.yaml': checks('a', 'fare'),
-    'b.case.yaml': checks('b', 'count'),
-    'c.case.yaml': checks('c', 'count'),
+    ...FAILING_FILES,
     'deck.case.yaml':
       'case: deck\ntitle: Deck\nsteps:\n  - do: Walk to the lower deck\n    expect: The lashings hold\n',
     'deck.suite.yaml': simpleSuite('deck', ['deck']),
-    'all.suite.yaml': simpleSuite('all', ['a', 'b', 'c']),
   })
 })
 afterAll(() => ctx.end())
 beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents cascade`)))
-
-const check: Failure = { kind: 'check', path: 'main.1', message: 'The text is not what was expected' }
 
 /** Runs all on both environments. @param failing what of it fails, by case and environment */
 async function run(
@@ -54,7 +48,7 @@ async function run(
 }
 
 test('checks of different things are different causes, though they say the same', async () => {
-  const { causes, of, looked } = await runCausesViewModel(ctx, await run(() => check))
+  const { causes, of, looked } = await runCausesViewModel(ctx, await run(() => CHECK_FAILED))
   expect([of, looked]).toEqual([6, 6])
   expect(causes.map(({ members, cases }) => [members.length, cases])).toEqual([
     [4, 2],
@@ -98,7 +92,7 @@ test('what people judged is told by the step, not by who judged it or what they 
 })
 
 test('agents that are gone now are a reason for a run that has just ended, not for one of long ago', async () => {
-  const id = await run((_, environment) => (environment === 'narrow' ? check : undefined))
+  const id = await run((_, environment) => (environment === 'narrow' ? CHECK_FAILED : undefined))
   await ctx.db.execute(sql`update agents set heartbeat_at = now() - interval '1 hour'`)
   const reasons = async () => (await runCausesViewModel(ctx, id)).causes.flatMap(({ because }) => because)
   expect(await reasons()).toContainEqual(expect.stringMatching(/not well/))
