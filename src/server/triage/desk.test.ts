@@ -138,3 +138,15 @@ test('how many were decided lately, and how long after their run, is told; what 
   await ctx.db.execute(sql`update cause_decisions set decided_at = now() - interval '8 days'`)
   expect((await triageViewModel(ctx, 2)).lately).toEqual({ decided: 0, afterMs: null })
 })
+
+test('a cause that one run knows to be new in the build is new, though a later one cannot tell', async () => {
+  await endedRun('1.0', [])
+  const known = await endedRun('2.0', ['a'])
+  const later = await endedRun('2.0', ['a'])
+  await keepCauses(ctx)
+  await ctx.db.execute(
+    sql`update run_causes set cause = jsonb_set(cause, '{isNew}', to_jsonb(run_id = ${known}))`,
+  )
+  const [group] = (await triageViewModel(ctx, 2)).groups
+  expect([group!.runs.map(({ id }) => id), group!.isNew]).toEqual([[later, known], true])
+})

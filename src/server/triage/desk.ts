@@ -36,6 +36,8 @@ export async function triageViewModel(ctx: Context, days: number): Promise<Triag
       signature,
       runs,
       failures: runs.reduce((sum, { failures }) => sum + failures, 0),
+      // another run of the build may know what the newest one cannot: whether it failed with the one before
+      isNew: found.some(({ build, cause: own }) => build === runs[0]!.build && own.isNew),
       isCurrent: runs[0]!.build === newest,
     }
   })

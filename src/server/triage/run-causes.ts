@@ -188,10 +188,15 @@ function sayingOf(frozen: Frozen) {
 
 const percent = (part: number, of: number) => (of === 0 ? '0' : `${Math.round((100 * part) / of)}`)
 
+function chanceWords(p: number): string {
+  if (p < 0.001) return 'less than 1 in 1,000'
+  return p < 0.01 ? 'less than 1 in 100' : `${percent(p, 1)} in 100`
+}
+
 function placeWords({ factors, failed, of, elsewhereFailed, elsewhereOf, p }: Place): string {
   const at = Object.entries(factors)
     .map(([name, value]) => `${name} ${String(value)}`)
     .join(', ')
-  const chance = p < 0.001 ? 'less than 1 in 1,000' : `${percent(p, 1)} in 100`
+  const chance = chanceWords(p)
   return `${at}: ${failed} of ${of} failed, elsewhere ${elsewhereFailed} of ${elsewhereOf}; by chance ${chance}`
 }
