@@ -46,12 +46,16 @@ export async function killAtRandom(
 }
 
 /** Process number of a child of the launcher. */
-export function childOf({ launcher }: Product, pattern: RegExp): number | undefined {
+export const childOf = (product: Product, pattern: RegExp): number | undefined =>
+  childrenOf(product, pattern)[0]
+
+export function childrenOf({ launcher }: Product, pattern: RegExp): number[] {
   const lines = execFileSync('ps', ['-o', 'pid=,ppid=,args=', '-e'], { encoding: 'utf8' }).split('\n')
-  const line = lines
+  return lines
     .map((text) => /^\s*(\d+)\s+(\d+)\s+(.*)$/.exec(text))
-    .find((found) => found && Number(found[2]) === launcher && pattern.test(found[3]!))
-  return line ? Number(line[1]) : undefined
+    .flatMap((found) =>
+      found && Number(found[2]) === launcher && pattern.test(found[3]!) ? [Number(found[1])] : [],
+    )
 }
 
 export const WEB = VICTIMS[0][1]

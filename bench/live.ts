@@ -1,16 +1,24 @@
 /** A live session over the whole product on loopback: pictures a second of a page that never rests, from
  * input to the changed picture in the page that steers, bytes a second idle and busy, with one person and
- * with two who watch. */
+ * with two who watch, and what the web process and the agent take of memory in half an hour of that.
+ * `OAK_LIVE_MINUTES`: another time than 30; 0: none. */
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { setTimeout } from 'node:timers/promises'
 import type { Page } from 'playwright-core'
+import { childrenOf, WEB } from './kills'
+import { megabytesOf } from './memory'
 import { OWN, signedIn, startProduct } from './product'
 import { quantile, report } from './report'
 
 const PORT = 4980
 const MEASURED_MS = 5000
 const CLICKS = 40
+const MINUTES = Number(process.env.OAK_LIVE_MINUTES ?? 30)
+/** The page moves for a minute after a click, and the session has twenty. */
+const KEEP_GOING_MS = 50_000
+/** Of what a process takes in the second tenth of the time. */
+const MEMORY_GROWS_MOST = 1.25
 /** It moves for so long after it was told to, and turns its colour with each click. */
 const PAGE = `<!doctype html><title>Tide table</title><style>body { margin: 0; font: 20px sans-serif }
 #run { position: absolute; top: 200px; left: 0; font-size: 40px }</style>
@@ -25,6 +33,7 @@ let black = false
 colour.onmousedown = () => { black = !black; colour.style.background = black ? '#000000' : '#ffffff' }
 </script>`
 
+const memory = new Map<string, { pids: number[]; taken: number[] }>()
 const site = createServer((_, response) => response.setHeader('content-type', 'text/html').end(PAGE))
 await new Promise<void>((resolve) => site.listen(0, '127.0.0.1', resolve))
 const address = `http://127.0.0.1:${(site.address() as AddressInfo).port}`
@@ -70,6 +79,19 @@ try {
   const all = await Promise.all([page, ...watchers].map((one) => heardBytes(one, MEASURED_MS)))
   const fewest = Math.min(...all.map(({ frames }) => frames))
   report('the same with two who watch, of the one who gets fewest', (15 * MEASURED_MS) / 1000 / fewest, 1, '')
+  for (const [name, pattern] of [
+    ['the web process', WEB],
+    ['the agents together', /build\/agent\.mjs/],
+  ] as const)
+    memory.set(name, { pids: childrenOf(product, pattern), taken: [] })
+  await keepGoing(page)
+  for (const [name, { taken }] of memory) {
+    const tenth = Math.floor(taken.length / 10)
+    const [early, late] = [taken.slice(tenth, 2 * tenth), taken.slice(-tenth)].map((some) =>
+      quantile(some, 0.5),
+    )
+    if (tenth > 0) report(`memory of ${name} after ${MINUTES} min`, late!, early! * MEMORY_GROWS_MOST, 'MB')
+  }
 } finally {
   await close()
   await product.stop()
@@ -111,6 +133,22 @@ async function openSession(page: Page): Promise<string> {
   await page.waitForURL(/\/live\//)
   await page.getByText('Click into the picture').waitFor()
   return page.url()
+}
+
+/** Steers on, with two who watch, and looks at what is taken of memory every five seconds. */
+async function keepGoing(page: Page): Promise<void> {
+  const until = performance.now() + MINUTES * 60_000
+  for (let next = 0; performance.now() < until; await setTimeout(5000)) {
+    for (const { pids, taken } of memory.values())
+      taken.push(pids.reduce((sum, pid) => sum + (megabytesOf(pid) ?? 0), 0))
+    if (performance.now() < next) continue
+    next = performance.now() + KEEP_GOING_MS
+    await clickAt(page, 120, 50)
+    await page
+      .getByRole('button', { name: '10 min more' })
+      .click({ timeout: 1000 })
+      .catch(() => {})
+  }
 }
 
 async function heardBytes(page: Page, forMs: number): Promise<{ bytes: number; frames: number }> {

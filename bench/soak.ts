@@ -1,12 +1,12 @@
 /** An hour of mixed load: runs one after the other, pages that misbehave in real browsers, people who try to
  * stop the web process, and forty kills. Prints what must hold of every run, how soon /api/health answered,
  * and what the web process took of memory. `OAK_SOAK_MINUTES`: another time than an hour. */
-import { readFileSync } from 'node:fs'
 import { setTimeout } from 'node:timers/promises'
 import { request as newRequest } from 'playwright-core'
 import { DEEDS, hostileSite, slowUploads } from './attacks'
 import { watchHealth } from './health'
 import { childOf, killAtRandom, WEB } from './kills'
+import { megabytesOf } from './memory'
 import { Ledger } from './ledger'
 import { OWN, startProduct } from './product'
 import { quantile, report } from './report'
@@ -21,7 +21,6 @@ const HEALTH_P99_MS = 50
 const MEMORY_EVERY_MS = 5000
 /** Of what the web process takes at the beginning. */
 const MEMORY_GROWS_MOST = 1.25
-const MEGABYTE = 1_048_576
 const ENVIRONMENTS = [
   'chromium-windows',
   'firefox-windows',
@@ -160,15 +159,6 @@ async function watchMemory(): Promise<{ first: number; last: number; most: numbe
     if (share() > 2 / 3) last.push(now)
   }
   return { first: quantile(first, 0.5), last: quantile(last, 0.5), most }
-}
-
-function megabytesOf(pid: number | undefined): number | undefined {
-  try {
-    const [, kilobytes] = /VmRSS:\s+(\d+) kB/.exec(readFileSync(`/proc/${pid}/status`, 'utf8')) ?? []
-    return kilobytes === undefined ? undefined : (Number(kilobytes) * 1024) / MEGABYTE
-  } catch {
-    return undefined // gone
-  }
 }
 
 function words(counts: Record<string, number>): string {

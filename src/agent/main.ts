@@ -103,6 +103,7 @@ async function openDriver(
     requireNone('A simulated browser', work.environment, ['timeZone', 'colours', 'location', 'camera'])
     return {
       driver: new SimulatedDriver({
+        calm: process.env.FERRY_SURPRISES === 'none',
         environment: work.environment,
         pace,
         seed: work.seed,

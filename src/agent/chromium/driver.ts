@@ -21,6 +21,7 @@ import {
   type ScreenShot,
 } from '../driver/port'
 import { ask, askPage, type Answers, type Question } from './asking'
+import { comeToRest } from './come-to-rest'
 import { atOnce, boxAndAnswers, LOOK_MS, whyNot } from './element'
 import { clickAt } from './clicking'
 import { pictureOf, shrunk } from './picture'
@@ -109,7 +110,8 @@ export class ChromiumDriver implements BrowserDriver {
   }
 
   async click(target: Target, limitMs: number, how: Clicking = {}): Promise<Found> {
-    return this.act(target, limitMs, async (locator, left) => {
+    const click = async (locator: Locator, limit: number, [moves]: readonly [boolean]) => {
+      const left = moves ? await comeToRest(locator, limit) : limit
       this.watch.arrivedWith = 200
       if (target.spot) await clickAt(this.page, target.spot, how)
       else
@@ -122,7 +124,8 @@ export class ChromiumDriver implements BrowserDriver {
         })
       await this.waitForPage()
       this.requireArrival()
-    })
+    }
+    return this.act(target, limitMs, click, [['isAnimated']])
   }
 
   async type(
@@ -256,6 +259,7 @@ export class ChromiumDriver implements BrowserDriver {
   url = async () => this.page.url()
   title = () => this.page.title().catch(() => '')
   downloads = async () => [...this.watch.files]
+  downloaded = (name: string) => this.watch.downloaded(name)
   dialogs = async () => [...this.watch.dialogs]
   network = (change: NetworkChange) => (this.rules ??= new Network(this.context)).change(change)
   conceal = async (texts: readonly string[], origins: readonly string[]) =>

@@ -1,20 +1,25 @@
 /** What a page says while a case works on it: its log, its downloads and dialogs, and how the newest document
  * arrived. */
-import type { BrowserContext, Dialog, Page, Request, Response } from 'playwright-core'
+import type { BrowserContext, Dialog, Download, Page, Request, Response } from 'playwright-core'
 import type { AskedDialog } from '@/core/live'
 import { EntryLog } from '../driver/entry-log'
 import type { DialogAnswer, LiveListeners } from '../driver/live'
+import { readDownload } from '../driver/download-file'
+import { inTime, LATE } from '../driver/in-time'
 import { Exchanges } from '../driver/exchanges'
 import { DIALOG_CHARS, DIALOGS_MOST, DriverFault, POPUPS_MOST, TOO_MANY_WINDOWS } from '../driver/port'
 import { exchangeOf } from './exchange'
 
 /** Files a page may have downloaded. */
 const DOWNLOADS_MOST = 100
+/** One that is asked for is waited for so long. */
+const WHOLE_MS = 2000
 
 export class PageWatch {
   readonly log = new EntryLog()
   /** Names of downloaded files. */
   readonly files: string[] = []
+  private readonly downloads = new Map<string, Download>()
   /** Words of the dialogs of the browser, oldest first. */
   readonly dialogs: string[] = []
   /** HTTP status of the newest document in the main frame. */
@@ -78,10 +83,21 @@ export class PageWatch {
       if (leadsOn && page === this.shown) this.arrivedWith = response.status()
     })
     page.on('download', (download) => {
-      if (this.files.length < DOWNLOADS_MOST) this.files.push(download.suggestedFilename())
-      else void download.cancel().catch(() => {})
+      if (this.files.length >= DOWNLOADS_MOST) return void download.cancel().catch(() => {})
+      const name = download.suggestedFilename()
+      this.files.push(name)
+      this.downloads.set(name, download)
     })
     page.on('dialog', (dialog) => void this.answer(dialog).catch(() => {}))
+  }
+
+  /** @throws {DriverFault} page: it is not there, too large, or not whole yet */
+  async downloaded(name: string): Promise<Uint8Array> {
+    const download = this.downloads.get(name)
+    if (!download) throw new DriverFault('page', 'No file of that name was downloaded')
+    const path = await inTime(download.path(), WHOLE_MS)
+    if (path === LATE) throw new DriverFault('page', 'The file is still coming: take it later')
+    return readDownload(path)
   }
 
   private noteLine(level: string, text: string): void {

@@ -90,6 +90,12 @@ export interface BrowserDriver {
   title(): Promise<string>
   /** Names of the files downloaded so far, oldest first. */
   downloads(): Promise<string[]>
+  /** One of them. Absent: this driver gives none.
+   * @throws {DriverFault} page: it is not there, or too large */
+  downloaded?(name: string): Promise<Uint8Array>
+  /** Lines that are read on a part of the screen, in CSS pixels. Absent: this driver reads nothing.
+   * @throws {DriverFault} */
+  linesIn?(part: Box): Promise<string[]>
   /** Words of the browser's own dialogs so far, oldest first, whatever they were answered with. */
   dialogs(): Promise<string[]>
   /** The screen now, hidden fields masked; `undefined` where this driver has no picture to give.

@@ -156,3 +156,11 @@ test('a picture that nobody kept is told by its name', async () => {
 test('all else is the driver’s own', async () => {
   expect(await page().driver.url()).toBe('http://ferry.invalid/')
 })
+
+test('the lines that are read on a part of the screen, in pixels of the page', async () => {
+  const { driver, reads } = page()
+  expect(await driver.linesIn!({ x: 0, y: 0, w: 400, h: 60 })).toEqual(['Pay now Cancel'])
+  expect(await driver.linesIn!({ x: 0, y: 0, w: 90, h: 300 })).toEqual(['Pay', 'Cancel'])
+  expect(await driver.linesIn!({ x: 300, y: 200, w: 50, h: 50 })).toEqual([])
+  expect(reads()).toBe(1)
+})

@@ -1,7 +1,7 @@
 /** A driver that also finds what can only be seen: words, and pictures, on the screen. What it sees it hands
  * to the driver as a point of the page. */
 import { describeTarget, SCREEN_WAYS, waysInPage, type Target } from '@/core/model'
-import { findText, type Box, type FoundText } from '@/core/vision'
+import { findText, linesIn, type Box, type FoundText } from '@/core/vision'
 import { notOne } from './ambiguous'
 import { compareScreen } from './comparing'
 import type { Eyes, WordsSeen } from './eyes'
@@ -53,6 +53,7 @@ export function seeing(
     scrollBy: async (by, within, limitMs) =>
       driver.scrollBy(by, within && (await sight.seen(within, limitMs)), limitMs),
     look: (target) => sight.look(target),
+    linesIn: (part) => sight.linesIn(part),
     compareScreen: (wanted) => compareScreen(driver, eyes, (target) => sight.look(target), wanted),
     attribute: async (target, name) => {
       const [one] = needsEyes(target) ? await sight.spots(target) : [target]
@@ -172,11 +173,22 @@ class Sight {
     return []
   }
 
-  private async seenBy(way: SeenWay, wanted: string): Promise<Seen[]> {
+  async linesIn(part: Box): Promise<string[]> {
+    const { shot, last } = await this.screen()
+    const { words, width } = await (last.words ??= this.eyes.read(shot.bytes))
+    return linesIn(words, inPage(part, width / shot.width))
+  }
+
+  private async screen(): Promise<{ shot: ScreenShot; last: LastScreen }> {
     const shot = await this.shot()
     const isKnown = this.last && isSame(this.last.picture, shot.bytes)
     const last: LastScreen = isKnown ? this.last! : { picture: shot.bytes, patches: new Map() }
     this.last = last
+    return { shot, last }
+  }
+
+  private async seenBy(way: SeenWay, wanted: string): Promise<Seen[]> {
+    const { shot, last } = await this.screen()
     if (way === 'words') {
       const { words, width } = await (last.words ??= this.eyes.read(shot.bytes))
       return findText(words, wanted).map((found) => ({ ...inPage(found, shot.width / width), way }))
@@ -213,7 +225,7 @@ class Sight {
   }
 }
 
-/** From pixels of a picture to CSS pixels. */
+/** From pixels of a picture to CSS pixels, or back. */
 const inPage = <B extends Box>(box: B, scale: number): B => ({
   ...box,
   x: Math.round(box.x * scale),

@@ -67,7 +67,7 @@ export class FirefoxEngine implements Engine<Frame, ElementHandle> {
     first: Page,
     private readonly pace: Pace,
     readonly facts: Record<string, string>,
-    private readonly folder: string,
+    readonly folder: string,
     private readonly size: { width: number; height: number },
   ) {
     this.broken = new Promise((resolve) => {

@@ -148,6 +148,19 @@ test('branches and loops go by values, and a loop that never gets there says so'
   ])
 })
 
+test('a loop that waits for its condition does its steps no second time meanwhile', async () => {
+  let looks = 0
+  const page = {
+    Go: seen(''),
+    get Done() {
+      return seen('', ++looks < 5 ? { count: 0, states: ['hidden'] } : {})
+    },
+  }
+  const until = { visible: { text: 'Done' } }
+  const { done } = await attempt([{ verb: 'repeat', until, waitMs: 3000, steps: [click('Go')] }], page)
+  expect(done).toEqual(['click Go', 'close'])
+})
+
 test('a loop that never ends is ended', async () =>
   expect(
     (await attempt([{ verb: 'repeat', whileVisible: { text: 'X' }, steps: [click('X')] }], { X: seen('') }))

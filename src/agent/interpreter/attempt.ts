@@ -159,7 +159,10 @@ async function carryOut(work: Work, parts: StepParts, entry: StepRunner, steps: 
   try {
     parts.scope = scopeOf(work, () => parts.place)
     await enter(work, entry)
-    if (parts.live) return { leaves: !(await parts.live(steps)).undo }
+    if (parts.live) {
+      const { undo: isUndone, failure } = await parts.live(steps)
+      return { leaves: !isUndone, failure }
+    }
     await steps.runAll(stepsOf(work), 'main')
     return { failure: steps.softFailure }
   } catch (error) {

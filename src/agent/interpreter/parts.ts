@@ -10,6 +10,7 @@ import {
   type Scope,
   type Step,
   type Target,
+  type Condition,
 } from '@/core/model'
 import type { Failure, Work, WorkRule } from '@/core/execution'
 import type { PersonsVerdict } from '@/core/live'
@@ -34,6 +35,8 @@ export const MEET_LIMIT_MS = 60_000
 export type Rescued = { resume: Resume; rule: WorkRule }
 export interface Rescuer {
   attend(failure: Failure, path: string, tag: string | undefined): Promise<Rescued | undefined>
+  /** What would put it right, in words. */
+  find(failure: Failure, tag: string | undefined): string | undefined
 }
 
 /** The other roles of a joint case. */
@@ -47,6 +50,7 @@ export interface Companion {
 /** Carries out a step. @throws as StepRunner does */
 export interface Runner {
   runOne(step: Step, path: string): Promise<void>
+  isSo(condition: Condition): Promise<boolean>
 }
 
 export type StepParts = {
@@ -85,11 +89,20 @@ export type StepParts = {
   /** Waits while the attempt is paused. */
   gate?: Gate | undefined
   /** A person steers, and says what is carried out; absent: the steps of the case are. */
-  live?: ((runner: Runner) => Promise<{ undo: boolean }>) | undefined
+  live?: ((runner: Runner) => Promise<{ undo: boolean; failure?: Failure }>) | undefined
+  /** Is asked before each step within another, and of a recovery; may hold them as long as it likes.
+   * @throws {StepFault} it is not to go on */
+  halts?: Halting | undefined
   /** A person is there who does what is for people; absent: nobody is. */
   askPerson?: AskPerson | undefined
   /** The other roles of a joint case; absent: there are none. */
   rendezvous?: Companion | undefined
+}
+export interface Halting {
+  /** @param within path of the step that holds it */
+  before(step: Step, within: string): Promise<void>
+  /** @returns whether the rule is to put it right */
+  beforeRule(failure: Failure, rule: string, step: Step): Promise<boolean>
 }
 /** What a person said of a step that is for people. `by`: their name. */
 export type Verdict = { is: PersonsVerdict; note: string; by: string }

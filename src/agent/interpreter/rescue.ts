@@ -21,25 +21,11 @@ export class Rescue implements Rescuer {
   async attend(failure: Failure, path: string, tag: string | undefined): Promise<Rescued | undefined> {
     const { work, log, pace, application } = this.parts
     if (!work.recovery) return undefined
-    const { rules, history, budgetMs = BUDGET_MS, usedMs, usedInRun } = work.recovery
-    const { key, browser, os, locale, width, height } = work.environment
-    const facts: FailureFacts = {
-      kind: failure.kind,
-      message: failure.message,
-      ...(tag !== undefined && { step: tag }),
-      ...(application !== undefined && { application }),
-      environment: { key, browser, os, locale, screen: `${width}x${height}` },
-    }
+    const { budgetMs = BUDGET_MS, usedMs } = work.recovery
     for (;;) {
-      const found = recover({
-        policy: { rules, retries: { case: 0 }, budgetMs },
-        failure: facts,
-        history: [...history, ...this.uses],
-        usedMs: usedMs + this.spentMs,
-        usedInRun: added(usedInRun, this.uses),
-      })
-      if (found.decision !== 'recover') return undefined
-      const rule = rules.find(({ id }) => id === found.rule)!
+      const found = this.ruleFor(failure, tag)
+      if (!found) return undefined
+      const { rule } = found
       const begunMs = pace.now()
       const branch = `${path}!${this.uses.length + 1}`
       log.say({
@@ -83,6 +69,36 @@ export class Rescue implements Rescuer {
       })
       if (!fault) return { resume: rule.resume, rule }
     }
+  }
+
+  find(failure: Failure, tag: string | undefined): string | undefined {
+    const found = this.ruleFor(failure, tag)
+    return found && describeRule(found.rule)
+  }
+
+  /** The rule that is next for a failure. */
+  private ruleFor(failure: Failure, tag: string | undefined) {
+    const { work, application } = this.parts
+    if (!work.recovery) return undefined
+    const { rules, history, budgetMs = BUDGET_MS, usedMs, usedInRun } = work.recovery
+    const { key, browser, os, locale, width, height } = work.environment
+    const facts: FailureFacts = {
+      kind: failure.kind,
+      message: failure.message,
+      ...(tag !== undefined && { step: tag }),
+      ...(application !== undefined && { application }),
+      environment: { key, browser, os, locale, screen: `${width}x${height}` },
+    }
+    const found = recover({
+      policy: { rules, retries: { case: 0 }, budgetMs },
+      failure: facts,
+      history: [...history, ...this.uses],
+      usedMs: usedMs + this.spentMs,
+      usedInRun: added(usedInRun, this.uses),
+    })
+    if (found.decision !== 'recover') return undefined
+    const { waitMs, because } = found
+    return { rule: rules.find(({ id }) => id === found.rule)!, waitMs, because }
   }
 
   private async carryOut(

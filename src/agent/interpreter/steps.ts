@@ -16,6 +16,7 @@ import { doInBrowser, type BrowserStep } from './browser-steps'
 import { call, query } from './data-steps'
 import { failureOf, GoOn, StepFault, Stopped } from './fault'
 import { concealSecrets } from './concealing'
+import { poll } from './looking'
 import { heldNote } from './targets'
 import { doneByPerson } from './by-person'
 import { filledIfItCan, valuesUsed, wordsOf } from './step-words'
@@ -45,6 +46,7 @@ export class StepRunner {
   async runAll(steps: readonly Step[], prefix: string): Promise<void> {
     for (let i = 0; i < steps.length; i++) {
       try {
+        await this.parts.halts?.before(steps[i]!, prefix)
         await this.runOne(steps[i]!, `${prefix}.${i}`)
       } catch (error) {
         const next =
@@ -70,13 +72,16 @@ export class StepRunner {
           (error: unknown) => error,
         )
         if (fault === undefined) return
-        if (!(fault instanceof StepFault) || fault.attended || !this.parts.rescue) throw fault
+        const { rescue, halts, tag } = this.parts
+        if (!(fault instanceof StepFault) || fault.attended || !rescue) throw fault
         fault.attended = true
-        const rescued = await this.parts.rescue.attend(fault.failure, path, this.parts.tag)
+        const rule = halts && rescue.find(fault.failure, tag)
+        if (rule && !(await halts.beforeRule(fault.failure, rule, step))) throw fault
+        const rescued = await rescue.attend(fault.failure, path, tag)
         if (!rescued) throw fault
-        const { resume, rule } = rescued
+        const { resume } = rescued
         if (resume !== 'step' && !(resume === 'check' && step.verb === 'check'))
-          throw new GoOn(resume, fault.failure, `the recovery rule ${rule.id} says so`)
+          throw new GoOn(resume, fault.failure, `the recovery rule ${rescued.rule.id} says so`)
       }
     } finally {
       this.parts.tag = outer
@@ -313,11 +318,14 @@ export class StepRunner {
   }
 
   private async repeat(step: StepOf<'repeat'>, path: string): Promise<Done> {
-    const { whileVisible, until, times = REPEAT_MOST } = step
+    const { whileVisible, until, waitMs = 0, times = REPEAT_MOST } = step
     const goesOn = async () =>
       (!whileVisible || (await this.isSo({ visible: whileVisible }))) && (!until || !(await this.isSo(until)))
     let done = 0
-    while (done < times && (await goesOn())) await this.runAll(step.steps, `${path}.${done++}`)
+    while (done < times && (await goesOn())) {
+      await this.runAll(step.steps, `${path}.${done++}`)
+      if (until && waitMs > 0) await poll(this.parts, waitMs, () => this.isSo(until), Boolean)
+    }
     const isCounted = step.times !== undefined && !until
     if (done >= times && !isCounted && (await goesOn()))
       throw until
@@ -327,7 +335,7 @@ export class StepRunner {
   }
 
   /** Whether a condition holds at this moment; nothing is waited for. */
-  private async isSo(written: Condition): Promise<boolean> {
+  async isSo(written: Condition): Promise<boolean> {
     const condition = fillDeep(written, this.parts.scope)
     if ('value' in condition) return judge(this.parts, condition.value, condition.is).holds
     const isVisible = async (target: Target) => {

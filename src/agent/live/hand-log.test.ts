@@ -60,3 +60,17 @@ test('secrets are in no note, and a screen that cannot be taken keeps no note ba
   expect(JSON.stringify(said)).not.toContain('low-tide')
   expect(said.at(-1)).toMatchObject({ outcome: 'failed' })
 })
+
+test('a click that turns out to be none keeps nothing out that is done after it', async () => {
+  const { log, said } = handLog()
+  const ground = { tag: 'body', counts: {} }
+  log.add({ ...CLICK, atMs: 1, element: ground })
+  await log.write(true)
+  log.add({ kind: 'answered', atMs: 2, is: false })
+  log.add(CLICK)
+  await log.write(true)
+  const words = said.flatMap((event) => (event.type === 'step-started' ? [event.words] : []))
+  expect(words.at(-1)).toMatchObject({ verb: 'by hand: click', object: 'Find' })
+  await log.write(true)
+  expect(said.filter(({ type }) => type === 'step-started')).toHaveLength(words.length)
+})

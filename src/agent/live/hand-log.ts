@@ -1,4 +1,5 @@
 /** What people do and say by hand, in the log of a live session: as steps, with their screens. */
+import type { Failure } from '@/core/execution'
 import type { RecordedEvent } from '@/core/live'
 import { describeStep } from '@/core/model'
 import type { StepParts } from '../interpreter/parts'
@@ -9,8 +10,11 @@ const EVENTS_MOST = 3000
 
 export class HandLog {
   private readonly events: RecordedEvent[] = []
-  /** How many steps of them are in the log. */
-  private logged = 0
+  /** What was noticed to be wrong first: the session did not pass then. */
+  wrong: Failure | undefined
+  /** Steps of them that are in the log, by when and what: one may turn out to be none later, and is no step
+   * of the recording then. */
+  private readonly logged = new Set<string>()
 
   /** @param path of the next step of the log */
   constructor(
@@ -37,10 +41,13 @@ export class HandLog {
     const { log, driver } = this.parts
     const steps = stepsOf(this.events)
     const upTo = whole ? steps.length : steps.length - 1
-    while (this.logged < upTo) {
-      const { step, atMs } = steps[this.logged++]!
+    for (const { step, atMs } of steps.slice(0, upTo)) {
+      const said = describeStep(step)
+      const key = [atMs, said.verb, said.object].join(' ')
+      if (this.logged.has(key)) continue
+      this.logged.add(key)
       const path = this.path()
-      const words = { ...describeStep(step), verb: `by hand: ${describeStep(step).verb}` }
+      const words = { ...said, verb: `by hand: ${said.verb}` }
       log.say({ type: 'step-started', path, words }, atMs)
       await log.screen(driver, path, 'after', true).catch(() => {})
       log.gather(driver, path)
@@ -57,6 +64,7 @@ export class HandLog {
     log.say({ type: 'step-started', path, words: log.hide(words) })
     await log.screen(driver, path, 'after', true).catch(() => {})
     log.gather(driver, path)
+    if (wrong) this.wrong ??= { kind: 'check', message: log.hide(text), path }
     log.say({
       type: 'step-ended',
       path,

@@ -1,11 +1,12 @@
 import type { LiveOrder, LiveWord, PersonsVerdict } from '@/core/live'
 import type { Step } from '@/core/model'
 import type { NumberedEvent } from '@/core/execution'
-import type { LiveBrowser, LiveListeners, Seen } from '../driver/live'
-import { DriverFault, type BrowserDriver } from '../driver/port'
+import type { Seen } from '../driver/live'
+import { DriverFault } from '../driver/port'
 import { attempt, seen } from '../interpreter/testing/scripted'
 import { until } from '../driver/testing/patience'
 import type { LiveChannel } from './channel'
+import { click, session } from './testing/session'
 
 const FIELD = { tag: 'input', type: 'text', label: 'Passengers', counts: { label: 1 } }
 const typed = (value: string): Seen => ({ kind: 'input', element: FIELD, value })
@@ -17,89 +18,8 @@ const clicked: Seen = {
   with: [],
   byKey: false,
 }
-const click = (text: string): Step => ({ verb: 'click', on: { text } })
 const MOUSE: LiveOrder = { do: 'mouse', type: 'down', x: 1, y: 1, button: 'left', clicks: 1, with: [] }
 
-/** A live attempt on a page of words. @param script what the person does; each step waits for what it says */
-async function session(
-  script: (person: Person) => Promise<void>,
-  page = { Go: seen(''), Pay: seen('') },
-  secrets: Record<string, string> = {},
-  driver: Partial<BrowserDriver> = {},
-) {
-  const said: LiveWord[] = []
-  const did: string[] = []
-  let listeners: LiveListeners | undefined
-  const browser: LiveBrowser = {
-    input: (order) => {
-      did.push(order.do)
-      // a page that stops
-      return order.do === 'wheel' ? new Promise(() => {}) : Promise.resolve()
-    },
-    give: async (files) => files.length > 0,
-    choose: async (values) => void did.push(`choose ${values.join(' ')}`),
-    factsAt: async () => ({ tag: 'p', counts: {}, value: 'the word is low-tide' }),
-    shownWindow: async () => 0,
-    follow: async () => {},
-    close: async () => void did.push('left'),
-  }
-  const channel: LiveChannel = {
-    say: (word) => void said.push(word),
-    frame: () => {},
-    onOrder: undefined,
-    onOpen: undefined,
-    close: () => void did.push('closed'),
-  }
-  const person: Person = {
-    order: (order) => channel.onOrder!(order),
-    words: () => said,
-    did: () => did,
-    isIdle: () => until(async () => said.findLast((word) => word.say === 'state')?.working === false),
-    does: (event) => listeners!.seen(event),
-    isAsked: (text) => listeners!.dialog(text, 'dismiss'),
-    opens: (words) => listeners!.ask({ kind: 'prompt', words, suggested: '2' }),
-    recorded: async (count) => {
-      const newest = () => said.findLast((word) => word.say === 'recorded')
-      while (newest()?.steps.length !== count) await new Promise((resolve) => setTimeout(resolve, 5))
-    },
-    said: async (what) => {
-      for (;;) {
-        const found = said.find(what)
-        if (found) return found
-        await new Promise((resolve) => setTimeout(resolve, 5))
-      }
-    },
-  }
-  const running = attempt([click('Never')], page, {
-    driver: {
-      ...driver,
-      live: async (given) => {
-        listeners = given
-        return browser
-      },
-    },
-    live: () => channel,
-    work: { secrets },
-  })
-  await person.said(({ say }) => say === 'state')
-  await script(person)
-  return { ...(await running), said, did }
-}
-type Person = {
-  order(order: LiveOrder): void
-  /** All that was said, and done, so far. */
-  words(): LiveWord[]
-  did(): string[]
-  /** Waits until no steps go on. */
-  isIdle(): Promise<void>
-  does(event: Seen): void
-  isAsked(words: string): void
-  /** A dialog of the browser. @returns how it is answered */
-  opens(words: string): ReturnType<LiveListeners['ask']>
-  said(what: (word: LiveWord) => boolean): Promise<LiveWord>
-  /** Waits until so many steps are told as recorded. */
-  recorded(count: number): Promise<void>
-}
 const END: LiveOrder = { do: 'end', undo: true }
 const words = (events: readonly NumberedEvent[]) =>
   events.flatMap((event) =>
@@ -120,6 +40,27 @@ test('nothing is carried out by itself; steps are when they are asked for, up to
   expect(done).toEqual(['click Go', 'click Nowhere', 'close'])
   expect(said).toContainEqual(expect.objectContaining({ say: 'step', id: 'Go', mark: 'passed' }))
   expect(said.some((word) => word.say === 'step' && word.id === 'Pay')).toBe(false)
+})
+
+test('what somebody noticed to be wrong is how the session ends; a note changes nothing', async () => {
+  const noting = (...notes: { text: string; wrong: boolean }[]) =>
+    session(async (person) => {
+      for (const note of notes) person.order({ do: 'remark', ...note, by: 'Priya Castellan' })
+      await until(async () => person.words().length > 0)
+      person.order({ do: 'steps', steps: [{ id: 'after', step: click('Go') }] })
+      await person.said(isStep('after', 'passed'))
+      person.order(END)
+    })
+  const { result } = await noting(
+    { text: 'The fares jump', wrong: false },
+    { text: 'The total is too low', wrong: true },
+    { text: 'And the date', wrong: true },
+  )
+  expect(result).toMatchObject({
+    outcome: 'failed',
+    failure: { kind: 'check', message: 'The total is too low', path: 'main.1' },
+  })
+  expect((await noting({ text: 'The fares jump', wrong: false })).result.outcome).toBe('passed')
 })
 
 test('a step that failed is changed and tried again', async () => {

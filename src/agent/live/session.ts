@@ -1,7 +1,7 @@
 /** A live session: a person steers the browser of an attempt, and has it carry out steps as they go. */
 import type { LiveOrder, LiveWord, RecordedEvent } from '@/core/live'
-import type { Step, UploadFile } from '@/core/model'
-import { outcomeOfFailure } from '@/core/execution'
+import type { UploadFile } from '@/core/model'
+import { outcomeOfFailure, type Failure } from '@/core/execution'
 import type { LiveBrowser, Seen } from '../driver/live'
 import { inTime, LATE } from '../driver/in-time'
 import { DriverFault } from '../driver/port'
@@ -9,9 +9,11 @@ import { failureOf, GoOn, StepFault, Stopped } from '../interpreter/fault'
 import { addressOf, type AskPerson, type Runner, type StepParts, type Verdict } from '../interpreter/parts'
 import type { LiveChannel } from './channel'
 import { Dialogs } from './dialogs'
+import { sendDownload } from './downloads'
+import { Halts } from './halts'
 import { HandLog } from './hand-log'
 import { Question } from './question'
-import { isEvent, reasonOf, stepsOf, valuesOf } from './told'
+import { isEvent, pickedBy, placeOf, reasonOf, stepsOf } from './told'
 
 /** A person who asks for more time gets so much, up to a most from the beginning. */
 const LONGER_MS = 10 * 60_000
@@ -26,7 +28,7 @@ const ANSWER_MS = 3000
 const WAITING_MOST = 4
 
 type Asked = Parameters<AskPerson>[0]
-type Steps = { id: string; step: Step }[]
+type StepsOrder = Extract<LiveOrder, { do: 'steps' }>
 
 export class LiveSession {
   private readonly byHand: HandLog
@@ -52,6 +54,7 @@ export class LiveSession {
   private readonly dialogs: Dialogs
   /** A step that is for a person waits for their verdict. */
   private readonly judging: Question<Asked, Verdict>
+  private readonly halts: Halts
 
   constructor(
     private readonly parts: StepParts,
@@ -61,14 +64,20 @@ export class LiveSession {
     this.begunMs = parts.pace.now()
     this.byHand = new HandLog(parts, this.path)
     this.judging = new Question((asked) => this.say({ say: 'judge', asked }))
+    this.halts = new Halts(
+      (held) => this.say({ say: 'held', held }),
+      (condition) => runner.isSo(condition),
+      parts.work.routines,
+    )
+    parts.halts = this.halts
     parts.askPerson = (asked) => this.judging.ask(asked)
     this.dialogs = new Dialogs(this.say, (event, atMs) => this.note(event, atMs), parts.pace.now)
   }
 
   /** Until somebody ends it, its time is up, or the attempt is stopped.
-   * @returns whether undo steps are wanted
+   * @returns whether undo steps are wanted, and what was noticed to be wrong first
    * @throws {Stopped}; {StepFault} this browser cannot be steered, or went away */
-  async serve(): Promise<{ undo: boolean }> {
+  async serve(): Promise<{ undo: boolean; failure?: Failure }> {
     const { parts } = this
     const { driver, signal } = parts
     if (!driver.live)
@@ -97,11 +106,13 @@ export class LiveSession {
       throw fault
     })
     try {
-      return await Promise.race([this.ended, stopped, ...(broken ? [broken] : [])])
+      const ended = await Promise.race([this.ended, stopped, ...(broken ? [broken] : [])])
+      return { ...ended, ...(this.byHand.wrong && { failure: this.byHand.wrong }) }
     } finally {
       clearInterval(ticking)
       clearTimeout(this.saying)
       parts.askPerson = undefined
+      parts.halts = undefined
       await this.byHand.write(true)
       await inTime(this.browser.close(), ANSWER_MS).catch(() => {})
       this.channel.close()
@@ -115,15 +126,17 @@ export class LiveSession {
     if (order.do === 'stop') {
       this.stopping = true
       this.judging.take({ is: 'skipped', note: 'stopped', by: 'who steers' })
+      this.halts.take('stop')
       return
     }
     if (order.do === 'verdict') return void this.judging.take({ by: 'a person', ...order })
+    if (order.do === 'go-on') return void this.halts.take(order)
     if (order.do === 'end') return this.end({ undo: order.undo })
     if (order.do === 'longer') return this.longer()
     if (order.do === 'dialog' && this.dialogs.question.take(order)) return
     const isInput = order.do === 'mouse' || order.do === 'wheel' || order.do === 'key' || order.do === 'text'
     // the steps have the browser, but where one is for a person; or a dialog has it
-    const isByHand = this.working && this.judging.isOpen
+    const isByHand = this.working && this.waits
     if (isInput && ((this.working && !isByHand) || this.dialogs.question.isOpen)) return
     if (isInput && !(order.do === 'mouse' && order.type === 'move')) this.dialogs.begin()
     // a browser that is slower than the mouse sees where it came to
@@ -175,7 +188,7 @@ export class LiveSession {
         this.kept = []
         return this.sayRecorded()
       case 'pick':
-        return this.say({ say: 'picked', facts: await this.answered(browser.factsAt(order.x, order.y)) })
+        return this.say({ say: 'picked', facts: await pickedBy(order, driver, browser, this.answered) })
       case 'locate': {
         const { count, found } = await driver.look(order.target)
         return this.say({ say: 'located', count, box: found?.box ?? null })
@@ -185,17 +198,25 @@ export class LiveSession {
         this.parts.scope.names[order.name] = order.value
         this.parts.log.say({ type: 'note', text: `by hand: ${order.name} is “${order.value}” from now on` })
         return this.sayState()
+      case 'row': {
+        const { index, values = {} } = order
+        this.parts.scope.row = values
+        this.parts.log.say({ type: 'note', text: `by hand: row ${index} from now on` })
+        return this.sayState()
+      }
       case 'remark':
         return this.byHand.remark(order.text, order.wrong, order.by ?? 'a person')
+      case 'take':
+        return sendDownload(driver, order.name, this.parts.log, this.channel.say)
       case 'steps':
-        return this.play(order.steps)
+        return this.play(order)
     }
   }
 
   /** A page that stopped answers nothing: who steers it is told, and can still end it. One with a dialog
    * waits for a person.
    * @throws {DriverFault} page */
-  private async answered<T>(work: Promise<T>): Promise<T> {
+  private readonly answered = async <T>(work: Promise<T>): Promise<T> => {
     for (;;) {
       const answer = await inTime(work, ANSWER_MS)
       if (answer !== LATE) return answer
@@ -205,13 +226,21 @@ export class LiveSession {
   }
 
   /** Steps one after the other, up to one that fails. */
-  private async play(steps: Steps): Promise<void> {
+  private async play({ steps, pauseMs = 0 }: StepsOrder): Promise<void> {
     this.working = true
     this.stopping = false
+    this.halts.begin(steps)
     await this.byHand.write(true)
     await this.sayState()
     try {
-      for (const { id, step } of steps) if (this.stopping || !(await this.playOne(id, step))) return
+      for (const [i, one] of steps.entries()) {
+        if (this.stopping) return
+        // who begins at a step means that one
+        if (i > 0 && ((await this.halts.isAt(one.step)) || this.halts.isLeft))
+          return this.say({ say: 'stopped', id: one.id })
+        if (i > 0) await this.parts.pace.pause(pauseMs)
+        if (!(await this.playOne(one))) return
+      }
     } finally {
       this.working = false
       await this.browser!.follow()
@@ -219,7 +248,7 @@ export class LiveSession {
     }
   }
 
-  private async playOne(id: string, step: Step): Promise<boolean> {
+  private async playOne({ id, step }: StepsOrder['steps'][number]): Promise<boolean> {
     const begun = this.parts.pace.now()
     const said = (mark: Extract<LiveWord, { say: 'step' }>['mark']) => ({
       say: 'step' as const,
@@ -238,6 +267,11 @@ export class LiveSession {
       this.say({ ...said(outcomeOfFailure(failure.kind)), failure })
       return false
     }
+  }
+
+  /** A person has the browser while steps wait for them. */
+  private get waits(): boolean {
+    return this.judging.isOpen || this.halts.isOpen
   }
 
   private path = (): string => `main.${this.nextPath++}`
@@ -286,7 +320,7 @@ export class LiveSession {
       return this.end({ undo: true })
     }
     // a page that steps work on, or that does not answer, is not asked once more
-    const isBusy = this.working && !this.judging.isOpen
+    const isBusy = this.working && !this.waits
     if (isBusy || this.asking || this.dialogs.question.isOpen) {
       if (this.state) this.say({ ...this.state, working: this.working, leftMs: this.leftMs() })
       return
@@ -304,22 +338,13 @@ export class LiveSession {
     this.sayRecorded()
     this.dialogs.question.sayOpen()
     this.judging.sayOpen()
+    this.halts.sayOpen()
   }
 
   private async sayState(): Promise<void> {
-    const { driver } = this.parts
-    const windows = await driver.windows()
-    this.state = {
-      say: 'state',
-      url: await driver.url(),
-      windows: windows.map(({ title, url }) => ({ title, url })),
-      shown: Math.max(0, (await this.browser?.shownWindow()) ?? 0),
-      ...(this.browser?.rate && { rate: this.browser.rate() }),
-      recording: this.recording,
-      working: this.working,
-      values: valuesOf(this.parts),
-      leftMs: this.leftMs(),
-    }
+    const seen = await placeOf(this.parts, this.browser)
+    const { recording, working } = this
+    this.state = { say: 'state', ...seen, recording, working, leftMs: this.leftMs() }
     this.say(this.state)
   }
 }

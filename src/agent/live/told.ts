@@ -1,7 +1,14 @@
 /** What the people of a live session are told. */
-import { stepsOfRecording, type RecordedEvent, type RecordedStep } from '@/core/live'
+import {
+  stepsOfRecording,
+  type ElementFacts,
+  type LiveOrder,
+  type RecordedEvent,
+  type RecordedStep,
+} from '@/core/live'
 import { describeStep } from '@/core/model'
-import { DriverFault } from '../driver/port'
+import type { LiveBrowser } from '../driver/live'
+import { DriverFault, type BrowserDriver } from '../driver/port'
 import { StepFault } from '../interpreter/fault'
 import type { StepParts } from '../interpreter/parts'
 
@@ -9,7 +16,7 @@ import type { StepParts } from '../interpreter/parts'
 const [VALUES_MOST, VALUE_CHARS] = [100, 500]
 
 /** What steps can refer to, within bounds. */
-export const valuesOf = ({ scope: { names, row } }: StepParts): Record<string, string> =>
+const valuesOf = ({ scope: { names, row } }: StepParts): Record<string, string> =>
   Object.fromEntries(
     [...Object.entries(names), ...Object.entries(row).map(([name, value]) => [`row.${name}`, value] as const)]
       .slice(0, VALUES_MOST)
@@ -20,6 +27,21 @@ export const reasonOf = (error: unknown): string =>
   error instanceof DriverFault || error instanceof StepFault
     ? error.message
     : ((error as Error).message ?? String(error)).split('\n')[0]!
+
+/** Where the browser is, and what steps can refer to. */
+const DOWNLOADS_TOLD = 50
+export async function placeOf(parts: StepParts, browser: LiveBrowser | undefined) {
+  const { driver } = parts
+  const windows = await driver.windows()
+  return {
+    url: await driver.url(),
+    windows: windows.map(({ title, url }) => ({ title, url })),
+    shown: Math.max(0, (await browser?.shownWindow()) ?? 0),
+    ...(browser?.rate && { rate: browser.rate() }),
+    values: valuesOf(parts),
+    downloads: (await driver.downloads()).slice(0, DOWNLOADS_TOLD),
+  }
+}
 
 /** What was recorded, as steps. Some engines keep what a person did in the page, where its own scripts may
  * write what they like: what is no event makes no step, and throws nothing. */
@@ -37,5 +59,27 @@ export function isEvent(event: RecordedEvent): boolean {
     return stepsOfRecording([event]).every(({ step }) => describeStep(step).object !== undefined)
   } catch {
     return false
+  }
+}
+
+const [LINES_MOST, LINE_CHARS] = [40, 1000]
+
+/** What a person pointed at, or the lines that are read on the part of the screen they drew around.
+ * @returns `null`: nothing is there */
+export async function pickedBy(
+  { x, y, w = 0, h = 0 }: Extract<LiveOrder, { do: 'pick' }>,
+  driver: BrowserDriver,
+  browser: Pick<LiveBrowser, 'factsAt'>,
+  answered: <T>(work: Promise<T>) => Promise<T>,
+): Promise<ElementFacts | null> {
+  if (w <= 0 || h <= 0) return answered(browser.factsAt(x, y))
+  const box = { x, y, w, h }
+  const lines = (await driver.linesIn?.(box)) ?? []
+  if (lines.length === 0) return null
+  return {
+    tag: 'part of the screen',
+    counts: {},
+    lines: lines.slice(0, LINES_MOST).map((line) => line.slice(0, LINE_CHARS)),
+    box,
   }
 }

@@ -25,6 +25,7 @@ import {
 } from '../driver/port'
 import type { LiveBrowser, LiveListeners } from '../driver/live'
 import type { Engine } from './engine'
+import { readDownloadIn } from '../driver/download-file'
 import { PagedIdentity } from './identity'
 import { PolledLive } from './live'
 import { PageScreens } from './screens'
@@ -208,6 +209,7 @@ export class PagedDriver<F, E> implements BrowserDriver {
   url = () => this.engine.url()
   title = () => this.engine.title().catch(() => '')
   downloads = () => this.engine.downloads()
+  downloaded = async (name: string) => readDownloadIn(this.engine.folder, await this.engine.downloads(), name)
   dialogs = async () => [...this.engine.dialogs()]
   get network() {
     return this.engine.network?.bind(this.engine)
@@ -315,16 +317,9 @@ export class PagedDriver<F, E> implements BrowserDriver {
 
   private async requireFree({ element }: Located<F, E>, until: number): Promise<void> {
     for (;;) {
-      const [cover, { states }] = [
-        await this.engine.on(element, 'cover'),
-        await this.engine.on(element, 'read'),
-      ]
-      if (cover === null && !states.includes('disabled')) return
-      if (performance.now() >= until)
-        throw new DriverFault(
-          'target',
-          cover === null ? 'it is disabled' : `it is covered: the point belongs to ${cover}`,
-        )
+      const hindrance = await this.engine.on(element, 'hindrance')
+      if (hindrance === null) return
+      if (performance.now() >= until) throw new DriverFault('target', hindrance)
       await new Promise((resolve) => setTimeout(resolve, POLL_MS))
     }
   }

@@ -6,8 +6,8 @@
  * changes later is looked at before it is painted. Not found: what a page draws itself, or writes by its
  * styles.
  * @param origins of documents that may know the texts: others are left alone */
-export function hideEchoes(texts: readonly string[], origins: readonly string[]): void {
-  if (!origins.includes(window.origin)) return
+export function hideEchoes(texts: readonly string[], origins: readonly string[]): () => void {
+  if (!origins.includes(window.origin)) return () => {}
   type Root = Document | ShadowRoot
   const NAME = `oak-${Math.random().toString(36).slice(2)}`
   /** Of a document: a page may have hundreds of megabytes. */
@@ -63,7 +63,11 @@ export function hideEchoes(texts: readonly string[], origins: readonly string[])
     style.setProperty('background', STRIPES, 'important')
   }
 
-  const watched = new WeakSet<Root>()
+  const coverFields = (root: Root) => {
+    for (const field of root.querySelectorAll<HTMLInputElement>('input, textarea'))
+      if (texts.some((text) => field.value.includes(text))) cover(field)
+  }
+  const watched = new Set<Root>()
   const watch = (root: Root) => {
     if (watched.has(root)) return
     watched.add(root)
@@ -81,13 +85,21 @@ export function hideEchoes(texts: readonly string[], origins: readonly string[])
     for (const root of roots()) {
       watch(root)
       ranges.push(...rangesIn(root))
-      for (const field of root.querySelectorAll<HTMLInputElement>('input, textarea'))
-        if (texts.some((text) => field.value.includes(text))) cover(field)
+      coverFields(root)
     }
     if (highlights && Highlight) highlights.set(NAME, new Highlight(...ranges))
     else for (const range of ranges) cover(range.commonAncestorContainer.parentElement)
   }
+  /** A script that writes into a field changes nothing that an observer is told of. */
+  const coverAlways = () => {
+    for (const root of watched)
+      if (root === document || (root as ShadowRoot).host.isConnected) coverFields(root)
+      else watched.delete(root)
+    requestAnimationFrame(coverAlways)
+  }
   for (const type of ['input', 'change', 'click', 'keyup'])
     document.addEventListener(type, () => requestAnimationFrame(hide), true)
   hide()
+  requestAnimationFrame(coverAlways)
+  return hide
 }

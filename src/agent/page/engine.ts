@@ -14,9 +14,11 @@ export type PageFunctions = {
   count(way: string, target: Target): number
   places(way: string, target: Target): string[]
   openDialog(): string | null
+  origin(): string
   hideSecrets(): void
   hideCaret(): void
-  hideEchoes(texts: readonly string[], origins: readonly string[]): void
+  /** Whether it did before. */
+  hideEchoes(texts: readonly string[], origins: readonly string[]): boolean
   listen(): void
   source(most: number): string
   scrollPage(by: number | null): boolean
@@ -38,6 +40,8 @@ export type ElementFunctions = {
   box(): Box
   reveal(): void
   cover(): string | null
+  hindrance(): string | null
+  isAnimated(): boolean
   isInDialog(): boolean
   activate(): void
   kindOf(): { tag: string; type: string }
@@ -98,6 +102,8 @@ export interface Engine<F, E> {
   url(): Promise<string>
   title(): Promise<string>
   downloads(): Promise<string[]>
+  /** Where they are, if anywhere that can be read from here. */
+  readonly folder: string | undefined
   /** Of this browser; where it tells only those of the page that is shown, these. */
   cookies(): Promise<Cookie[]>
   /** Where a browser takes only cookies for the page that is shown, the others are left out. */

@@ -6,7 +6,7 @@ import { deepestAt } from './at-point'
 import { find, rootOf } from './find'
 
 /** What a click in it means: the button, not the picture on it. */
-const MEANT =
+export const MEANT =
   'button, a[href], input, select, textarea, summary, option, [role=button], [role=link], [role=tab], [role=menuitem], [role=option], [role=checkbox], [role=switch], [role=radio], [contenteditable=""], [contenteditable=true]'
 /** A longer text is told from others by how it begins, and a name of so many characters is none. */
 const TEXT_MOST = 300
@@ -16,9 +16,22 @@ const ELEMENTS_MOST = 20_000
 /** Says where it stands, and nothing about what it is. */
 const DUMB_ROLES = new Set(['generic', 'presentation', 'none', 'paragraph', 'text', 'document', 'group'])
 
+/** Attributes that say how something is. */
+const TELLING = [
+  'aria-current',
+  'aria-expanded',
+  'aria-invalid',
+  'aria-pressed',
+  'aria-selected',
+  'alt',
+  'title',
+]
+
 const tidy = (text: string | null | undefined): string => (text ?? '').replace(/\s+/g, ' ').trim()
 
 export const meantBy = (element: Element): Element => element.closest(MEANT) ?? element
+/** Accessible name. */
+export const nameOf = (element: Element): string => tidy(computeAccessibleName(element))
 
 const labelOf = (element: Element): string => {
   const [label] = (element as HTMLInputElement).labels ?? []
@@ -28,7 +41,7 @@ const labelOf = (element: Element): string => {
   return tidy(copy.textContent)
 }
 
-/** By its id, or by the name a form gives it. */
+/** By its id, by the name a form gives it, or by what its form or its link is for. */
 function cssOf(element: Element): string | undefined {
   const tag = element.tagName.toLowerCase()
   if (element.id !== '') return `#${CSS.escape(element.id)}`
@@ -40,7 +53,23 @@ function cssOf(element: Element): string | undefined {
         : ''
     return `${tag}[name=${JSON.stringify(name)}]${value}`
   }
-  return undefined
+  return byPurpose(element, tag)
+}
+
+/** The end of an address is what it is for; its beginning is where the page was put today. */
+const LAST_PART = /\/([a-z][a-z-]{2,40})$/
+
+function byPurpose(element: Element, tag: string): string | undefined {
+  if (tag === 'a') {
+    const [end] = LAST_PART.exec(element.getAttribute('href') ?? '') ?? []
+    return end && `a[href$=${JSON.stringify(end)}]`
+  }
+  const form = tag === 'button' ? element.closest('form') : null
+  if (!form) return undefined
+  const [end] = LAST_PART.exec(form.getAttribute('action') ?? '') ?? []
+  if (end) return `form[action$=${JSON.stringify(end)}] button`
+  const field = form.querySelector('input[name]:not([type=hidden]), select[name], textarea[name]')
+  return field ? `form:has([name=${JSON.stringify(field.getAttribute('name'))}]) button` : undefined
 }
 
 function valueOf(element: Element): string {
@@ -118,7 +147,27 @@ export function factsAt(x: number, y: number): ElementFacts | null {
   let element = deepestAt(x, y)
   while (element && element.ownerDocument !== document)
     element = element.ownerDocument.defaultView?.frameElement ?? null
-  return element && rootOf(element) ? factsOf(meantBy(element)) : null
+  return element && rootOf(element) ? factsOfPicked(meantBy(element)) : null
+}
+
+/** What a check may be about, besides what tells it from others. */
+function factsOfPicked(element: Element): ElementFacts {
+  const attributes = TELLING.flatMap((name) => {
+    const value = element.getAttribute(name)
+    return value ? [[name, value.slice(0, TEXT_MOST)]] : []
+  })
+  const one =
+    element.closest('li, tr, article, option, [role=listitem], [role=row], [role=option]') ?? element
+  const facts = factsOf(element)
+  const isSmall = document.getElementsByTagName('*').length <= ELEMENTS_MOST
+  const role = isSmall ? getRole(one) : null
+  const count = role === null || DUMB_ROLES.has(role) ? 0 : find('role', { role }).length
+  return {
+    ...facts,
+    ...('disabled' in element && { disabled: element.disabled === true }),
+    ...(attributes.length > 0 && { attributes: Object.fromEntries(attributes) as Record<string, string> }),
+    ...(role !== null && count > 0 && { alike: { role, count } }),
+  }
 }
 
 /** The view of this document: where its content begins in it, and how large it is. */

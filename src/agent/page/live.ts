@@ -18,6 +18,7 @@ import { seldom } from '../driver/seldom'
 import type { ScreenShot } from '../driver/port'
 import type { Told } from './recording'
 import type { Engine } from './engine'
+import { LastDoing } from './last-doing'
 
 /** Between two pictures: while something changes, and once nothing did for a while. */
 const [BUSY_MS, IDLE_MS] = [10, 250]
@@ -34,6 +35,7 @@ export class PolledLive<F, E> implements LiveBrowser {
   private wake: (() => void) | undefined
   /** The documents that a list was opened in, and that a file was asked for in. */
   private readonly asking: { list?: F; files?: F } = {}
+  private readonly lastDoing: LastDoing
   private readonly going: Promise<void>
 
   constructor(
@@ -45,12 +47,18 @@ export class PolledLive<F, E> implements LiveBrowser {
       ask: listeners.ask,
       dialog: seldom(DIALOG_EACH_MS, listeners.dialog),
     })
+    const origin = async () => {
+      const [top] = await engine.frames()
+      return top === undefined ? '' : engine.run(top, 'origin')
+    }
+    this.lastDoing = new LastDoing({ origin, factsAt: (x, y) => this.factsAt(x, y) }, () => performance.now())
     this.going = this.go()
   }
 
   async input(order: Input): Promise<void> {
     // A page that has just come is listened to before anything is done there.
-    if (order.do === 'mouse' && order.type === 'down') await this.listen().catch(() => {})
+    if (LastDoing.leads(order)) await this.listen().catch(() => {})
+    await this.lastDoing.before(order)
     await this.engine.input(order)
     this.touched()
   }
@@ -133,13 +141,17 @@ export class PolledLive<F, E> implements LiveBrowser {
     for (const frame of await this.engine.frames())
       for (const told of await this.engine.run(frame, 'takeTold').catch(() => []))
         await this.hear(told, frame)
+    const lost = await this.lastDoing.lost()
+    if (lost) this.listeners.seen(lost)
   }
 
   private async hear(json: string, frame: F): Promise<void> {
     if (typeof json !== 'string' || json.length > TOLD_CHARS_MOST) return
     const told = JSON.parse(json) as Told
-    if ('event' in told) this.listeners.seen(told.event as Seen)
-    else if ('files' in told) {
+    if ('event' in told) {
+      this.lastDoing.told(told.event as Seen)
+      this.listeners.seen(told.event as Seen)
+    } else if ('files' in told) {
       this.asking.files = frame
       this.listeners.files(told.files.several)
     } else if (told.list === null) this.listeners.list(null)

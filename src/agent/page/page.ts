@@ -3,13 +3,14 @@
  * Bundled by the launcher to build/page.js; everything here is called by its name with plain values. */
 import type { ChoiceList } from '../driver/choices'
 import { deepestAt } from './at-point'
-import { all, holds, rootOf, roots } from './find'
+import { all, rootOf, roots } from './find'
 import { dropFiles } from './dropping'
 import { hideEchoes as hideTexts } from './echoes'
 import { isInDialog } from './in-dialog'
 import { scrollAt } from './scrolling'
 import { store, stored } from './storing'
 
+export { cover, hindrance, isAnimated } from './click-ready'
 export { count, find, places } from './find'
 export { dropFiles, isInDialog, scrollAt, store, stored }
 export { factsAt, viewBox } from './facts'
@@ -63,17 +64,6 @@ export const box = (element: Element) => {
 }
 export const reveal = (element: Element): void =>
   element.scrollIntoView({ block: 'center', inline: 'center', behavior: 'instant' })
-
-/** What stands over the middle of the element, if anything does. */
-export function cover(element: Element): string | null {
-  const { x, y, width, height } = element.getBoundingClientRect()
-  const top = deepestAt(x + width / 2, y + height / 2)
-  if (!top || holds(element, top) || holds(top, element)) return null
-  // what a label has drawn over its own field is no cover: whoever clicks there clicks the field
-  const label = element.closest('label')
-  if (label && holds(label, top)) return null
-  return top.tagName.toLowerCase() + [...top.classList].map((name) => `.${name}`).join('')
-}
 
 /** As a label does with its field. */
 export const activate = (element: Element): void => (element as HTMLElement).click()
@@ -155,6 +145,9 @@ function shown(element: Element, text: string): string {
   const { oakHolds: secret } = element as Field
   return secret && text !== '' && text !== secret ? '••••' : clip(text)
 }
+/** Of the site that the page is of; "null" where it is of none. */
+export const origin = (): string => location.origin
+
 /** No screen shows even the length of a secret. */
 export function hideSecrets(): void {
   for (const root of roots()) {
@@ -166,12 +159,15 @@ export function hideSecrets(): void {
   }
 }
 const hidden = new Set<string>()
-/** As `hideTexts`; what this document hides already is left as it is. */
-export function hideEchoes(texts: readonly string[], origins: readonly string[]): void {
+let hideAgain = () => {}
+/** As `hideTexts`; what this document hides already is looked for once more.
+ * @returns whether it hid all of them before */
+export function hideEchoes(texts: readonly string[], origins: readonly string[]): boolean {
   const fresh = texts.filter((text) => !hidden.has(text))
-  if (fresh.length === 0) return
   for (const text of fresh) hidden.add(text)
-  hideTexts([...hidden], origins)
+  if (fresh.length === 0) hideAgain()
+  else hideAgain = hideTexts([...hidden], origins)
+  return fresh.length === 0
 }
 /** It blinks, and no two pictures of a field that is written in would be the same. */
 export function hideCaret(): void {

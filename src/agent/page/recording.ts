@@ -1,7 +1,9 @@
 /** Runs in the page, beside its scripts: tells what a person does there. Only what the browser itself says a
  * person did (`isTrusted`): a page that makes events of its own is not believed. */
-import type { ElementFacts, LiveList, RecordedEvent } from '@/core/live'
+import type { ElementFacts, LiveList, RecordedEvent, Unready } from '@/core/live'
 import { factsOf, meantBy } from './facts'
+import { Needs } from './needs'
+import { Readiness } from './ready'
 
 /** Without the time, which the agent knows. */
 type Untimed = RecordedEvent extends infer E ? (E extends RecordedEvent ? Omit<E, 'atMs'> : never) : never
@@ -45,6 +47,34 @@ export function record(tell: (told: string) => void): void {
   const on = <K extends keyof DocumentEventMap>(type: K, hear: (event: DocumentEventMap[K]) => void) =>
     document.addEventListener(type, (event) => event.isTrusted && hear(event), { capture: true })
 
+  const needs = new Needs()
+  const ready = new Readiness(needs, {
+    answered: (is) => say({ event: { kind: 'answered', is } }),
+    came: (element) => say({ event: { kind: 'came', element: factsOf(element) } }),
+  })
+  let unready: Unready | undefined
+  /** Something is about to be done to it. */
+  const doing = (element: Element | undefined) => {
+    if (element) for (const need of needs.before(element)) say({ event: need })
+    needs.acted()
+    ready.acted()
+  }
+  on('mouseover', (event) => {
+    const element = targetIn(event)
+    if (element) needs.pointed(element)
+  })
+  on('mousemove', (event) => {
+    const element = targetIn(event)
+    if (element) ready.pointed(element)
+  })
+  on('wheel', (event) => needs.wheeled(targetIn(event)))
+  on('mousedown', (event) => {
+    const element = targetIn(event)
+    const meant = element && meantBy(element)
+    unready = meant && ready.of(meant)
+    // the second of a double click is no other doing
+    if (event.detail < 2) doing(meant)
+  })
   on('mousedown', (event) => {
     const list = targetIn(event)?.closest('select')
     if (!list || list.disabled || list.multiple || list.size > 1) return
@@ -54,8 +84,13 @@ export function record(tell: (told: string) => void): void {
     openList = list
     say({ list: listOf(list), root: cornerOf(document.documentElement) })
   })
-  on('click', (event) => sayClick(event, say))
-  on('auxclick', (event) => sayClick(event, say))
+  const clicked = (event: MouseEvent) => {
+    const meant = sayClick(event, say, unready)
+    unready = undefined
+    if (meant) ready.clicked(meant)
+  }
+  on('click', clicked)
+  on('auxclick', clicked)
   on('input', (event) => {
     const element = targetIn(event)
     if (!element || !isText(element)) return
@@ -79,6 +114,7 @@ export function record(tell: (told: string) => void): void {
     const isSpace = key === ' ' && !writes
     if (!isShortcut && !isSpace && !NAMED_KEYS.test(key)) return
     if (writes && key === 'Delete') return
+    doing(element)
     const isPage = element === undefined || element === document.body || element === document.documentElement
     say({ event: { kind: 'key', key, with: held, ...(!isPage && { element: factsOf(element) }) } })
   })
@@ -94,22 +130,30 @@ export function record(tell: (told: string) => void): void {
   })
 }
 
-function sayClick(event: MouseEvent, say: (told: Told) => void): void {
+/** @returns what was clicked; absent: it is told otherwise */
+function sayClick(
+  event: MouseEvent,
+  say: (told: Told) => void,
+  unready: Unready | undefined,
+): Element | undefined {
   const element = targetIn(event)
-  if (!element) return
+  if (!element) return undefined
   // the browser clicks the label's own field next
   const label = element.closest('label')
-  if (label?.control && label.control !== element && !label.control.contains(element)) return
+  if (label?.control && label.control !== element && !label.control.contains(element)) return undefined
+  const meant = meantBy(element)
   say({
     event: {
       kind: 'click',
-      element: factsOf(meantBy(element)),
+      element: factsOf(meant),
       button: BUTTONS[event.button] ?? 'left',
       times: Math.max(1, event.detail),
       with: heldIn(event),
       byKey: event.detail === 0,
+      ...(unready && { unready }),
     },
   })
+  return meant
 }
 
 function factsWhileTyped(element: Element): ElementFacts {

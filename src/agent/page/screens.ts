@@ -32,8 +32,7 @@ export class PageScreens<F, E> {
   exact = (): Promise<ScreenShot | undefined> => this.shot('png', ['hideCaret'])
   /** Of an engine that shows its windows somewhere. */
   async display(): Promise<ScreenShot | undefined> {
-    await this.concealing.hide()
-    return this.engine.display?.()
+    return this.concealing.picture(async () => this.engine.display?.())
   }
 
   stopVideo = async () => this.film?.stop(() => this.screen())
@@ -44,8 +43,8 @@ export class PageScreens<F, E> {
   }
 
   private async shot(type: 'jpeg' | 'png', also: readonly 'hideCaret'[] = []) {
-    await this.concealing.hide(also)
-    const bytes = await this.engine.screenshot(type).catch(() => undefined)
+    const take = () => this.engine.screenshot(type).catch(() => undefined)
+    const bytes = await this.concealing.picture(take, also)
     const { width, height } = this.size
     return bytes && { bytes, mime: `image/${type}` as const, width, height }
   }

@@ -39,6 +39,7 @@ async function visits(
   seed: number,
   times: number,
   injected: Injected = {},
+  calm = false,
 ): Promise<{ ms: number; faults: string[] }> {
   let ms = 0
   const pace: Pace = { now: () => ms, pause: async (more) => void (ms += more) }
@@ -46,6 +47,7 @@ async function visits(
     environment: environment(key),
     pace,
     seed,
+    calm,
     faults: { factor: (what) => injected[what] ?? 1 },
   })
   const faults: string[] = []
@@ -84,6 +86,17 @@ test('upset, it hangs and breaks as often as told, each in its own words; a hang
   )
   const hangs = upset.faults.filter((text) => text.includes('did not come')).length
   expect(upset.ms).toBeGreaterThan(hangs * LIMIT_MS)
+})
+
+test('calm, nothing goes wrong by chance, and all that it is told to do wrong', async () => {
+  const seeds = Array.from({ length: 30 }, (_, seed) => seed)
+  const faults = async (calm: boolean, injected: Injected = {}) =>
+    (await Promise.all(seeds.map((seed) => visits('ios-handset', seed, 40, injected, calm)))).flatMap(
+      (one) => one.faults,
+    ).length
+  expect(await faults(false)).toBeGreaterThan(0)
+  expect(await faults(true)).toBe(0)
+  expect(await faults(true, { upset: 100 })).toBeGreaterThan(100)
 })
 
 test('an environment made later behaves like an ordinary one', async () => {

@@ -81,7 +81,7 @@ export class SimulatedDriver implements BrowserDriver {
   async click(target: Target, limitMs: number): Promise<Found> {
     const { element, found } = await this.reach(target, limitMs)
     await this.spend(this.profile.actionMs)
-    if (this.random() < this.profile.misses) return found
+    if (this.random() < this.profile.misses && !this.parts.calm) return found
     const box =
       element.closest('label')?.querySelector('input[type=checkbox]') ??
       (element.matches('input[type=checkbox]') ? element : null)
@@ -294,11 +294,11 @@ export class SimulatedDriver implements BrowserDriver {
     isNew = true,
   ): Promise<number> {
     const { pace } = this.parts
-    if (this.random() < this.profile.hangs * this.factor('upset')) {
+    if (this.random() < this.profile.hangs * this.upset) {
       await pace.pause(limitMs)
       throw new DriverFault('page', `the page did not come within ${Math.round(limitMs / 1000)} s`)
     }
-    if (this.random() < this.profile.breaks * this.factor('upset'))
+    if (this.random() < this.profile.breaks * this.upset)
       throw new DriverFault('page', 'the connection was reset')
     const start = pace.now()
     const answer = await this.visitor.fetch(method, url, body).catch((error: unknown) => {
@@ -327,6 +327,10 @@ export class SimulatedDriver implements BrowserDriver {
 
   conceal = async (texts: readonly string[]) => void this.concealed.push(...texts)
 
+  private get upset(): number {
+    const factor = this.factor('upset')
+    return this.parts.calm && factor <= 1 ? 0 : factor
+  }
   private factor = (what: 'slow' | 'upset') =>
     this.parts.faults?.factor(what, this.parts.environment.key) ?? 1
   /** Time as this environment takes it: between 0.7 and 1.6 times the usual. */

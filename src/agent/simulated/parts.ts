@@ -10,6 +10,8 @@ export type SimulatedParts = {
   seed: number
   pictures?: PictureMaker
   screens?: 'every' | 'arrivals'
+  /** Nothing goes wrong by chance, only what it is told to do wrong. */
+  calm?: boolean
   /** What it was told to do wrong. */ faults?: {
     factor(what: 'slow' | 'upset', environment: string): number
   }

@@ -49,7 +49,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     private readonly environment: Environment,
     private readonly pace: Pace,
     readonly facts: Record<string, string>,
-    private readonly folder: string | undefined,
+    readonly folder: string | undefined,
     private readonly ended: () => Promise<void>,
     readonly display?: () => Promise<ScreenShot | undefined>,
   ) {

@@ -25,6 +25,14 @@ export type ElementFacts = Partial<Record<FactWay, string>> & {
   secret?: boolean
   /** It offers what was typed so far, as a list under it. */
   suggests?: boolean
+  /** Of what was picked: it takes no input. */
+  disabled?: boolean
+  /** Of what was picked: attributes that say how it is. */
+  attributes?: Record<string, string>
+  /** Of what was picked: of what kind it is one, and how many of it the page shows. */
+  alike?: { role: string; count: number }
+  /** Lines that were read on a part of the screen, which is no element then. */
+  lines?: string[]
   /** Absent where it cannot be told. */
   box?: Box
 }

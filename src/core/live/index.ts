@@ -1,8 +1,9 @@
 export { FACT_WAYS, isTick, sameElement, takesText, type ElementFacts, type FactWay } from './facts'
 export { offeredGenerators, type OfferedGenerator } from './generated'
-export { offeredNames, parameterName, withWritten, writtenIn } from './offers'
+export { offeredNames, parameterName, withNamed, withWritten, writtenIn } from './offers'
 export { proposedChecks, type Proposal } from './proposals'
-export { stepsOfRecording, type RecordedEvent, type RecordedStep } from './recording'
+export { stepsOfRecording, type RecordedEvent, type RecordedStep, type Unready } from './recording'
+export { offeredRoutine, type KnownRoutine, type OfferedRoutine } from './routines'
 export { looksGenerated, targetOf, waysOf } from './target'
 export {
   DIALOG_KINDS,
@@ -13,6 +14,7 @@ export {
   readFrame,
   VERDICTS,
   type AskedDialog,
+  type Held,
   type LiveDoing,
   type LiveList,
   type LiveNotice,
@@ -21,4 +23,6 @@ export {
   type LiveWindow,
   type LiveWord,
   type PersonsVerdict,
+  type PlacedStop,
+  type Stop,
 } from './messages'

@@ -1,7 +1,7 @@
 /** What people and the agent of a live session say to each other (docs/live.md). Both travel as JSON, a
  * screen as bytes: `FRAME_HEAD` and a JPEG. */
 import type { AttemptOutcome, Box, Failure } from '../execution'
-import type { HeldKey, MouseButton, Step, Target, UploadFile, WayToGo } from '../model'
+import type { Condition, HeldKey, MouseButton, Step, Target, UploadFile, WayToGo } from '../model'
 import type { ElementFacts } from './facts'
 import type { RecordedStep } from './recording'
 
@@ -41,18 +41,32 @@ export type LiveOrder =
   | { do: 'record'; on: boolean }
   /** What was recorded is taken along, or thrown away: all of it. */
   | { do: 'forget' }
-  /** What is at a point. */
-  | { do: 'pick'; x: number; y: number }
+  /** What is at a point; with a size, the words that are seen in that part of the screen. */
+  | { do: 'pick'; x: number; y: number; w?: number; h?: number }
   /** Where a target is now. */
   | { do: 'locate'; target: Target }
-  | { do: 'steps'; steps: { id: string; step: Step }[] }
+  /** `pauseMs`: between one and the next, for who wants to see it. */
+  | { do: 'steps'; steps: { id: string; step: Step; stops?: PlacedStop[] }[]; pauseMs?: number }
   /** No more of the steps that go on. */
   | { do: 'stop' }
+  /** Steps that are held go on: to the next stop, or one only. `recover`: by the rule that is there for the
+   * failure; else the failure stands. `out`: to what comes after the step that holds them. */
+  | { do: 'go-on'; stepping: boolean; recover: boolean; out?: boolean }
+  /** Another row of the table of the case. `values`: of that row, which the server knows. */
+  | { do: 'row'; index: number; values?: Record<string, string> }
   /** A value that later steps take. */
   | { do: 'set'; name: string; value: string }
+  /** A file that was downloaded, for who asks. */
+  | { do: 'take'; name: string }
   | { do: 'longer' }
   | { do: 'end'; undo: boolean }
 export type LiveDoing = LiveOrder['do']
+
+/** Steps are stopped before one: each time, or from the `from`th on, and only `when` that is so. */
+export type Stop = { when?: Condition; from?: number }
+/** `at`: of which of the steps within, as a path in the form of the outer one; [] is that itself. "routine"
+ * leads to the steps of the routine that a step uses. */
+export type PlacedStop = Stop & { at: (string | number)[] }
 
 export type LiveWindow = { title: string; url: string }
 
@@ -68,6 +82,8 @@ export type LiveWord =
       working: boolean
       /** Parameters and what was read, by name; of the row with "row." before. Secrets are masked. */
       values: Record<string, string>
+      /** Names of files that the page has downloaded. */
+      downloads?: string[]
       /** Until the session ends by itself. */
       leftMs: number
       /** Pictures a second that the browser gives, where they are few. */
@@ -83,11 +99,19 @@ export type LiveWord =
   | { say: 'asks'; dialog: AskedDialog | null }
   /** A step is for a person, and waits; `null`: not any more. */
   | { say: 'judge'; asked: { words: string; expected?: string } | null }
+  /** Steps are held within a step, or before a recovery; `null`: not any more. */
+  | { say: 'held'; held: Held | null }
+  /** They ended before this one, as a stop says. */
+  | { say: 'stopped'; id: string }
   /** How one was answered that nobody was asked about. */
   | { say: 'dialog'; words: string; answer: 'accept' | 'dismiss' }
   /** The page asks for a file, or several. */
   | { say: 'files'; several: boolean }
+  /** A part of a file, as base64, from 1 on; only who steers hears it. */
+  | { say: 'file'; name: string; part: number; of: number; data: string }
   | { say: 'problem'; message: string }
+/** `words`: of the step that comes next. `failure`: what failed, and `rule`: what would put it right. */
+export type Held = { words: string; failure?: string; rule?: string }
 export const VERDICTS = ['passed', 'failed', 'cannot', 'skipped'] as const
 export type PersonsVerdict = (typeof VERDICTS)[number]
 export const DIALOG_KINDS = ['alert', 'confirm', 'prompt', 'beforeunload'] as const

@@ -1,5 +1,5 @@
 import type { Step } from '../model'
-import { offeredNames, parameterName, withWritten, writtenIn } from '.'
+import { offeredNames, parameterName, withNamed, withWritten, writtenIn } from '.'
 
 const type = (value: string): Step => ({ verb: 'type', in: { label: 'Name of the first passenger' }, value })
 const check = (equals: string): Step => ({
@@ -16,9 +16,17 @@ test.each<[string, Step, string[]]>([
   ['of the row before others', type('Isla Fenwick'), ['row.name', 'lead']],
   ['in a check, too', check('FS-40121'), ['reference']],
   ['none for one letter: it is like too many', type('1'), []],
+  [
+    'one letter where the field is called so',
+    { verb: 'type', in: { label: 'Count' }, value: '1' },
+    ['count'],
+  ],
   ['none for what is no value', type('Edda'), []],
   ['none for a reference', type('${reference}'), []],
-  ['none for a step without one', { verb: 'click', on: { text: 'FS-40121' } }, []],
+  ['in what an element is found by', { verb: 'click', on: { text: 'Open FS-40121' } }, ['reference']],
+  ['in an address', { verb: 'open', address: 'gate:/passengers/FS-40121' }, ['reference']],
+  ['none for a step without one', { verb: 'go', to: 'back' }, []],
+  ['none for a few letters of another text', { verb: 'click', on: { text: 'Go to 1' } }, []],
 ])('names offered: %s', (_, step, names) => expect(offeredNames(step, VALUES)).toEqual(names))
 
 test('a parameter is called as its field is, and never as another', () => {
@@ -28,6 +36,20 @@ test('a parameter is called as its field is, and never as another', () => {
   expect(parameterName({ verb: 'type', in: { label: '2. Stück' }, value: 'x' }, [])).toMatch(
     /^[a-z][a-z0-9_]*$/,
   )
+})
+
+test('a name stands in place of its value, wherever that is', () => {
+  expect(withNamed({ verb: 'open', address: 'gate:/p/FS-1234' }, 'ref', 'FS-1234')).toEqual({
+    verb: 'open',
+    address: 'gate:/p/${ref}',
+  })
+  expect(withNamed(type('FS-1234'), 'ref', 'FS-1234')).toMatchObject({ value: '${ref}' })
+  const click: Step = { verb: 'click', on: { role: 'row', name: 'FS-1234 booked' } }
+  expect(withNamed(click, 'ref', 'FS-1234')).toEqual({
+    verb: 'click',
+    on: { role: 'row', name: '${ref} booked' },
+  })
+  expect(withNamed(click, 'what', 'click').verb).toBe('click')
 })
 
 test('what was written is replaced where it stands, and nothing else', () => {

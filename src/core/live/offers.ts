@@ -1,9 +1,11 @@
 /** Names that a recorded step could have in place of what was typed: of a value that is there already, or of
  * a new parameter. */
-import type { Step } from '../model'
+import { mapTexts, type Step } from '../model'
 
-/** A shorter text is like too many values by chance. */
+/** A shorter text is like too many values by chance, unless its field is called as the value is. */
 const CHARS_LEAST = 2
+/** And as a part of another text still more. */
+const PART_LEAST = 4
 const NAME_CHARS_MOST = 30
 
 /** What a person wrote or chose in the step; absent: nothing, or a reference already. */
@@ -25,15 +27,30 @@ export function withWritten(step: Step, value: string): Step {
   return step
 }
 
-/** Names of values that are the same as what was written, those of the row first.
+/** Names of values that are the same as what was written, or stand in what an element is found by or in an
+ * address; those of the row first.
  * @param values by the name a step refers to them with */
 export function offeredNames(step: Step, values: Readonly<Record<string, string>>): string[] {
   const written = writtenIn(step)
-  if (written === undefined || written.length < CHARS_LEAST) return []
+  const around = JSON.stringify({ ...step, verb: '', value: '', matcher: {} })
+  const field = parameterName(step, [])
+  const isIn = (name: string, value: string) =>
+    value === written
+      ? value.length >= CHARS_LEAST || name.replace(/^row\./, '') === field
+      : value.length >= PART_LEAST && around.includes(value)
   return Object.keys(values)
-    .filter((name) => values[name] === written)
+    .filter((name) => isIn(name, values[name]!))
     .toSorted((a, b) => Number(b.startsWith('row.')) - Number(a.startsWith('row.')))
 }
+
+/** The step with a name in place of its value, wherever that stands in it. */
+export function withNamed(step: Step, name: string, value: string): Step {
+  const reference = `\${${name}}`
+  if (writtenIn(step) === value) return withWritten(step, reference)
+  const { verb, ...rest } = step
+  return { verb, ...mapTexts(rest, (text) => text.replaceAll(value, reference), { name: same }) } as Step
+}
+const same = (name: string) => name
 
 /** A name for a parameter that holds what was written, from what its field is called.
  * @param taken names that are used already */

@@ -1,5 +1,5 @@
 /** Checks that could be made of an element, from what is there now. */
-import type { Step, Target } from '../model'
+import type { ElementState, Step, Target } from '../model'
 import { isTick, takesText, type ElementFacts } from './facts'
 import { targetOf } from './target'
 
@@ -10,9 +10,18 @@ export type Proposal = { words: string; step: Step }
 
 /** The likeliest first; none where nothing tells the element from others. */
 export function proposedChecks(facts: ElementFacts): Proposal[] {
+  if (facts.lines) return facts.lines.map(isReadThere)
   const of = targetOf(facts)
   if (!of) return []
-  return [...checksOfContent(facts, of), isThere(of), ...checksOfState(facts, of), ...readingOf(facts, of)]
+  return [
+    ...checksOfContent(facts, of),
+    isThere(of),
+    ...checksOfState(facts, of),
+    ...checksOfAttributes(facts, of),
+    ...countOf(facts),
+    ...(facts.secret ? [] : [looksAsNow(facts, of)]),
+    ...readingOf(facts, of),
+  ]
 }
 
 function checksOfContent(facts: ElementFacts, of: Target): Proposal[] {
@@ -50,26 +59,57 @@ function checksOfContent(facts: ElementFacts, of: Target): Proposal[] {
   return checks
 }
 
+const isReadThere = (words: string): Proposal => ({
+  words: `“${words}” is read on the screen`,
+  step: { verb: 'check', of: { words }, subject: 'state', state: 'visible', soft: false },
+})
+
 const isThere = (of: Target): Proposal => ({
   words: 'it is seen',
   step: { verb: 'check', of, subject: 'state', state: 'visible', soft: false },
 })
 
-const checksOfState = (facts: ElementFacts, of: Target): Proposal[] =>
-  isTick(facts) && facts.checked !== undefined
+function checksOfState(facts: ElementFacts, of: Target): Proposal[] {
+  const { checked, disabled } = facts
+  const states: [string, ElementState][] = []
+  if (isTick(facts) && checked !== undefined)
+    states.push(checked ? ['it is ticked', 'checked'] : ['it is not ticked', 'unchecked'])
+  if (disabled !== undefined)
+    states.push(disabled ? ['it takes no input', 'disabled'] : ['it takes input', 'enabled'])
+  return states.map(([words, state]) => ({
+    words,
+    step: { verb: 'check', of, subject: 'state', state, soft: false },
+  }))
+}
+
+const checksOfAttributes = ({ attributes = {} }: ElementFacts, of: Target): Proposal[] =>
+  Object.entries(attributes).map(([attribute, value]) => ({
+    words: `its ${attribute} is “${value}”`,
+    step: { verb: 'check', of, subject: 'attribute', attribute, matcher: { equals: value }, soft: false },
+  }))
+
+/** How many of its kind there are: of a row all rows, of an entry all entries. */
+const countOf = ({ alike }: ElementFacts): Proposal[] =>
+  alike
     ? [
         {
-          words: facts.checked ? 'it is ticked' : 'it is not ticked',
+          words: `there ${alike.count === 1 ? 'is' : 'are'} ${alike.count} of “${alike.role}” on the page`,
           step: {
             verb: 'check',
-            of,
-            subject: 'state',
-            state: facts.checked ? 'checked' : 'unchecked',
+            of: { role: alike.role },
+            subject: 'count',
+            matcher: { equals: String(alike.count) },
             soft: false,
           },
         },
       ]
     : []
+
+/** Its picture is proposed by the first run, and compared from then on. */
+const looksAsNow = (facts: ElementFacts, of: Target): Proposal => ({
+  words: 'it looks as it does now',
+  step: { verb: 'check', of, subject: 'screen', screen: nameFor(facts).replaceAll('_', '-'), soft: false },
+})
 
 /** What it says now is kept as a value for later steps. */
 const readingOf = (facts: ElementFacts, of: Target): Proposal[] =>
@@ -78,6 +118,10 @@ const readingOf = (facts: ElementFacts, of: Target): Proposal[] =>
         {
           words: 'read it, for later steps',
           step: { verb: 'read', of, as: nameFor(facts), handoff: false },
+        },
+        {
+          words: 'read it, and hand it over to later cases',
+          step: { verb: 'read', of, as: nameFor(facts), handoff: true },
         },
       ]
     : []

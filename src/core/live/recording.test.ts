@@ -201,3 +201,103 @@ test('steps never come out of nothing, and no event makes two', () => {
     if (lastTick) expect(steps.some(({ step }) => step.verb === 'choose')).toBe(true)
   }
 })
+
+test.each(['a', 'v', 'x', 'z'])('Control+%s in a field only led to what is in it then', (name) => {
+  const lead = field('Lead')
+  expect(
+    stepsOfRecording([click(lead), key(name, lead, ['Control']), input(lead, 'I'), input(lead, 'Isla')]).map(
+      ({ step }) => stepForm(step),
+    ),
+  ).toEqual([{ type: { in: { label: 'Lead' }, value: 'Isla' } }])
+})
+test('a click into a field, and a key there, is that key; on a button both are done', () => {
+  const verbs = (...events: RecordedEvent[]) => stepsOfRecording(events).map(({ step }) => step.verb)
+  expect(verbs(click(field('Lead')), key('Escape', field('Lead')))).toEqual(['press'])
+  expect(verbs(click(field('Deck')), key('Escape', field('Lead')))).toEqual(['click', 'press'])
+  expect(verbs(click(button('Menu')), key('Escape', button('Menu')))).toEqual(['click', 'press'])
+})
+test('a shortcut in another field, or of the page, is a step of its own', () => {
+  const kept = (...events: RecordedEvent[]) =>
+    stepsOfRecording([...events, input(field('Lead'), 'Isla')]).map(({ step }) => step.verb)
+  expect(kept(key('a', field('Deck'), ['Control']))).toEqual(['press', 'type'])
+  expect(kept(key('k', field('Lead'), ['Control']))).toEqual(['press', 'type'])
+})
+
+describe('what an element needed before something was done to it', () => {
+  const hover = (element: ElementFacts): RecordedEvent => ({ kind: 'hover', element, atMs: next() })
+  const answered = (is: boolean): RecordedEvent => ({ kind: 'answered', is, atMs: next() })
+  const told = (...events: RecordedEvent[]) =>
+    stepsOfRecording(events).map(({ step, caution, problem }) => [
+      stepForm(step),
+      ...(caution ? [caution] : []),
+      ...(problem ? [problem] : []),
+    ])
+
+  test('each is a step before it', () => {
+    const list = button('Cars', { role: 'list', css: '#cars', counts: { css: 1 } })
+    expect(
+      told(
+        hover(button('Extras')),
+        click(button('Meals')),
+        { kind: 'scroll', element: button('Last car'), within: list, atMs: next() },
+        click(button('Last car')),
+        { kind: 'wait', element: button('Sailings', { role: 'heading' }), atMs: next() },
+        click(button('Go on')),
+      ),
+    ).toEqual([
+      [{ hover: { on: { role: 'button', name: 'Extras' } } }],
+      [{ click: { on: { role: 'button', name: 'Meals' } } }],
+      [{ scroll: { in: { css: '#cars' }, until: { role: 'button', name: 'Last car' } } }],
+      [{ click: { on: { role: 'button', name: 'Last car' } } }],
+      [{ wait: { for: { role: 'heading', name: 'Sailings' }, state: 'visible' } }],
+      [{ click: { on: { role: 'button', name: 'Go on' } } }],
+    ])
+  })
+  test('typing after a click into the field keeps what the field needed', () =>
+    expect(told(hover(button('More')), click(field('Name')), input(field('Name'), 'Vessel'))).toEqual([
+      [{ hover: { on: { role: 'button', name: 'More' } } }],
+      [{ type: { in: { label: 'Name' }, value: 'Vessel' } }],
+    ]))
+  test('what cannot be found again is not waited for, and has to be chosen where the pointer stood', () => {
+    const bare: ElementFacts = { tag: 'span', counts: {} }
+    expect(told({ kind: 'wait', element: bare, atMs: next() })).toEqual([])
+    expect(told(hover(bare))[0]!.at(-1)).toContain('choose how it is found')
+  })
+  test('what stood in the way is said', () => {
+    expect(told(click(button('Go'), { unready: { is: 'moving' } }))[0]![1]).toContain('still moving')
+    expect(told(click(button('Go'), { unready: { is: 'covered', by: 'div.news' } }))[0]![1]).toContain(
+      'covered by div.news',
+    )
+  })
+  test('a click that changed nothing says so until something changes', () => {
+    expect(told(click(button('Go')), answered(false))[0]![1]).toContain('Nothing on the page changed')
+    expect(told(click(button('Go')), answered(false), answered(true))[0]).toHaveLength(1)
+  })
+  test('done again it is one step, that goes on until something came of it', () => {
+    const again = [click(button('Go')), answered(false), hover(button('Menu')), click(button('Go'))]
+    expect(told(...again)[0]![1]).toContain('did nothing at first')
+    expect(
+      told(...again, { kind: 'came', element: button('Found', { role: 'heading' }), atMs: next() })[0]![0],
+    ).toEqual({
+      repeat: {
+        until: { visible: { role: 'heading', name: 'Found' } },
+        wait: '3s',
+        times: 5,
+      },
+      steps: [{ click: { on: { role: 'button', name: 'Go' } } }],
+    })
+  })
+  test('a click on nothing that did nothing is none', () => {
+    const ground: ElementFacts = { tag: 'body', counts: {} }
+    expect(told(click(ground))).toHaveLength(1)
+    expect(told(click(ground), answered(false))).toEqual([])
+  })
+  test('answers to nothing change nothing', () =>
+    expect(
+      told(answered(false), input(field('Name'), 'a'), answered(false), {
+        kind: 'came',
+        element: button('Found'),
+        atMs: next(),
+      }),
+    ).toEqual([[{ type: { in: { label: 'Name' }, value: 'a' } }]]))
+})

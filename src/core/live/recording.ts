@@ -13,7 +13,24 @@ export type RecordedEvent = { atMs: number } & (
       with: HeldKey[]
       /** The browser made it of a key. */
       byKey: boolean
+      unready?: Unready
+      /** Nothing changed on the page after it. */
+      unanswered?: boolean
+      /** A click before it had done nothing. */
+      again?: boolean
+      /** What came of it then. */
+      came?: ElementFacts
     }
+  /** The pointer stood on it, and what is done next was there because of that. */
+  | { kind: 'hover'; element: ElementFacts }
+  /** It came while a person scrolled: `within` it, or the page. */
+  | { kind: 'scroll'; element: ElementFacts; within?: ElementFacts }
+  /** It came some time after what was done last, and before what is done next. */
+  | { kind: 'wait'; element: ElementFacts }
+  /** Whether anything changed after the click before. */
+  | { kind: 'answered'; is: boolean }
+  /** The click that had to be done again made this come. */
+  | { kind: 'came'; element: ElementFacts }
   /** `value`: all that is in the field then. */
   | { kind: 'input'; element: ElementFacts; value: string }
   | { kind: 'choice'; element: ElementFacts; values: string[] }
@@ -26,19 +43,29 @@ export type RecordedEvent = { atMs: number } & (
   | { kind: 'dialog'; answer: 'accept' | 'dismiss'; text?: string }
   | { kind: 'window'; to: WindowChoice }
 )
-type EventOf<K extends RecordedEvent['kind']> = Extract<RecordedEvent, { kind: K }>
+/** Why an element was not ready when it was clicked. `by`: what stood over its middle. */
+export type Unready = { is: 'moving' } | { is: 'covered'; by: string }
+export type EventOf<K extends RecordedEvent['kind']> = Extract<RecordedEvent, { kind: K }>
 
-/** `problem`: what a person has to decide before it plays. */
-export type RecordedStep = { step: Step; atMs: number; problem?: string }
+/** `problem`: what a person has to decide before it plays. `caution`: it plays, and why it might not always.
+ * */
+export type RecordedStep = { step: Step; atMs: number; problem?: string; caution?: string }
 
 /** Two clicks within this time on one element are one double click. */
 const DOUBLE_MS = 700
+/** A click that does nothing while the page is not ready is done so often, and has so long to do something.
+ * */
+const [TRIES, TRY_MS] = [5, 3000]
 /** A dialog that comes so soon after a step came of it. */
 const DIALOG_MS = 3000
 /** Keys that go from field to field: what is done there says where. */
+const EDIT_KEYS = new Set(['a', 'c', 'v', 'x', 'y', 'z'])
+const EDITS_WITH = new Set<HeldKey>(['Control', 'Meta'])
 const MOVES = new Set(['Tab'])
 /** Keys that do something where no text is written. */
 const ACTS = new Set(['Enter', ' ', 'Space'])
+/** Told before what needs them. */
+const NEEDS = new Set<RecordedEvent['kind']>(['hover', 'scroll', 'wait'])
 const CARET_KEYS = new Set([
   'ArrowLeft',
   'ArrowRight',
@@ -64,9 +91,7 @@ function folded(before: RecordedEvent[], event: RecordedEvent): RecordedEvent[] 
   const less = before.slice(0, -1)
   switch (event.kind) {
     case 'input':
-      if (last?.kind === 'input' && sameElement(last.element, event.element)) return [...less, event]
-      if (isClickInto(last, event.element)) return [...less, event]
-      return [...before, event]
+      return [...withoutTheWay(before, event.element), event]
     case 'choice':
       return isClickInto(last, event.element) || isSame(last, event) ? [...less, event] : [...before, event]
     case 'tick':
@@ -76,10 +101,27 @@ function folded(before: RecordedEvent[], event: RecordedEvent): RecordedEvent[] 
     case 'open':
       return last?.kind === 'open' ? [...less, event] : [...before, event]
     case 'key':
-      return isCaretKey(event) ? before : [...before, event]
+      if (isCaretKey(event)) return before
+      // what is pressed in a field goes there by itself
+      return event.element && takesText(event.element) && isClickInto(last, event.element)
+        ? [...less, event]
+        : [...before, event]
+    case 'answered':
+      return foldedAnswer(before, event)
+    case 'came':
+      return last?.kind === 'click' && last.again ? [...less, { ...last, came: event.element }] : before
     default:
       return [...before, event]
   }
+}
+
+/** Without what led to the text that is in a field now: all of that is told with it. */
+function withoutTheWay(before: readonly RecordedEvent[], element: ElementFacts): RecordedEvent[] {
+  const led = (event: RecordedEvent) =>
+    isClickInto(event, element) ||
+    (event.kind === 'input' && sameElement(event.element, element)) ||
+    (isEditing(event) && event.element !== undefined && sameElement(event.element, element))
+  return before.slice(0, before.findLastIndex((event) => !led(event)) + 1)
 }
 
 function foldedClick(before: RecordedEvent[], event: EventOf<'click'>): RecordedEvent[] {
@@ -91,6 +133,10 @@ function foldedClick(before: RecordedEvent[], event: EventOf<'click'>): Recorded
     // on a button the key is a click; in a field the browser clicks the form's own button
     return onIt ? [...less, { ...event, byKey: false }] : before
   }
+  const tried = before.findLastIndex(({ kind }) => !NEEDS.has(kind))
+  const dud = before[tried]
+  if (dud?.kind === 'click' && dud.unanswered && sameElement(dud.element, event.element))
+    return [...before.slice(0, tried), { ...event, again: true }]
   const isSecond =
     event.times > 1 &&
     last?.kind === 'click' &&
@@ -99,10 +145,25 @@ function foldedClick(before: RecordedEvent[], event: EventOf<'click'>): Recorded
   return isSecond ? [...less, event] : [...before, event]
 }
 
+/** A click on nothing that did nothing is none. */
+function foldedAnswer(before: RecordedEvent[], { is }: EventOf<'answered'>): RecordedEvent[] {
+  const last = before.at(-1)
+  const less = before.slice(0, -1)
+  if (last?.kind !== 'click') return before
+  if (!is && !targetOf(last.element)) return less
+  return [...less, { ...last, unanswered: !is }]
+}
+
 /** A tick says how it is then, a list what was chosen, and a field for files which. */
 const isToldByItself = ({ button, element }: EventOf<'click'>): boolean =>
   button === 'left' &&
   (element.tag === 'select' || element.tag === 'option' || element.type === 'file' || isTick(element))
+
+/** Selects, cuts, pastes, undoes in a text. */
+const isEditing = (event: RecordedEvent): event is EventOf<'key'> =>
+  event.kind === 'key' &&
+  EDIT_KEYS.has(event.key.toLowerCase()) &&
+  event.with.some((one) => EDITS_WITH.has(one))
 
 const isClickInto = (event: RecordedEvent | undefined, element: ElementFacts): boolean =>
   event?.kind === 'click' && event.button === 'left' && sameElement(event.element, element)
@@ -132,30 +193,31 @@ function stepOf(event: RecordedEvent): RecordedStep[] {
     return [{ atMs, step: { verb: 'dialog', answer, ...(text !== undefined && { text }) } }]
   }
   if (event.kind === 'window') return [{ atMs, step: { verb: 'window', to: event.to } }]
+  if (event.kind === 'answered' || event.kind === 'came') return []
   const { element } = event
   if (!element) return event.kind === 'key' ? [{ atMs, step: { verb: 'press', key: keyOf(event) } }] : []
   const found = targetOf(element)
+  // what only helps, and cannot be found again, is left out
+  if (!found && event.kind === 'wait') return []
   const target = found ?? lastResort(element)
   const problem = found ? {} : { problem: 'Nothing tells this element from others: choose how it is found' }
   return [{ atMs, ...stepOn(event, target), ...problem }]
 }
 
-type OnElement = Exclude<RecordedEvent, { kind: 'open' | 'go' | 'dialog' | 'window' }>
+type OnElement = Exclude<RecordedEvent, { kind: 'open' | 'go' | 'dialog' | 'window' | 'answered' | 'came' }>
 
-function stepOn(event: OnElement, target: Target): Pick<RecordedStep, 'step' | 'problem'> {
+function stepOn(event: OnElement, target: Target): Omit<RecordedStep, 'atMs'> {
   switch (event.kind) {
-    case 'click': {
-      const { times, button, with: held } = event
-      return {
-        step: {
-          verb: 'click',
-          on: target,
-          ...(times > 1 && { times }),
-          ...(button !== 'left' && { button }),
-          ...(held.length > 0 && { with: held }),
-        },
-      }
+    case 'click':
+      return clickOn(event, target)
+    case 'hover':
+      return { step: { verb: 'hover', on: target } }
+    case 'scroll': {
+      const within = event.within && targetOf(event.within)
+      return { step: { verb: 'scroll', until: target, ...(within && { in: within }) } }
     }
+    case 'wait':
+      return { step: { verb: 'wait', for: target, state: 'visible' } }
     case 'input': {
       if (!event.element.secret) return { step: { verb: 'type', in: target, value: event.value } }
       const name = secretName(event.element)
@@ -186,6 +248,33 @@ function stepOn(event: OnElement, target: Target): Pick<RecordedStep, 'step' | '
     case 'drag':
       return { step: { verb: 'drag', from: target, to: targetOf(event.onto) ?? lastResort(event.onto) } }
   }
+}
+
+function clickOn(event: EventOf<'click'>, target: Target): Omit<RecordedStep, 'atMs'> {
+  const { times, button, with: held } = event
+  const step: Step = {
+    verb: 'click',
+    on: target,
+    ...(times > 1 && { times }),
+    ...(button !== 'left' && { button }),
+    ...(held.length > 0 && { with: held }),
+  }
+  const came = event.came && targetOf(event.came)
+  if (came)
+    return {
+      step: { verb: 'repeat', until: { visible: came }, waitMs: TRY_MS, times: TRIES, steps: [step] },
+      caution: 'It did nothing at first: the step clicks until something comes of it',
+    }
+  const caution = cautionOf(event)
+  return { step, ...(caution !== undefined && { caution }) }
+}
+
+function cautionOf({ unready, unanswered, again }: EventOf<'click'>): string | undefined {
+  if (again) return 'It did nothing at first, and something then: was the page ready? Add what to wait for'
+  if (unanswered) return 'Nothing on the page changed within a second of it: was the page ready?'
+  if (unready?.is === 'moving') return 'It was still moving: the step waits until it stands'
+  if (unready) return `Its middle was covered by ${unready.by}: the step waits until it is free`
+  return undefined
 }
 
 const keyOf = ({ key, with: held }: EventOf<'key'>): string =>

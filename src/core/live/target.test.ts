@@ -1,3 +1,4 @@
+import { stepForm } from '../model/editing'
 import { looksGenerated, proposedChecks, targetOf, waysOf, type ElementFacts } from '.'
 
 test.each([
@@ -68,8 +69,14 @@ describe('checks', () => {
 
   test('of a text that something else finds', () => {
     const fare = facts({ tag: 'span', testId: 'fare-total', value: '86.00', counts: { testId: 1 } })
-    expect(words(fare)).toEqual(['its text is “86.00”', 'it is seen', 'read it, for later steps'])
-    expect(proposedChecks(fare).at(-1)!.step).toMatchObject({ verb: 'read', as: 'fare_total' })
+    expect(words(fare)).toEqual([
+      'its text is “86.00”',
+      'it is seen',
+      'it looks as it does now',
+      'read it, for later steps',
+      'read it, and hand it over to later cases',
+    ])
+    expect(proposedChecks(fare).at(-1)!.step).toMatchObject({ as: 'fare_total', handoff: true })
   })
   test('not of the text it is found by', () => {
     expect(words(facts({ tag: 'p', text: 'Booked', value: 'Booked', counts: { text: 1 } }))[0]).toBe(
@@ -92,6 +99,35 @@ describe('checks', () => {
     expect(proposedChecks(long)[0]!.step).toMatchObject({
       matcher: { startsWith: expect.any(String) as string },
     })
+  })
+  test('of how it is, how many of its kind there are, and how it looks', () => {
+    const row = facts({
+      tag: 'button',
+      testId: 'sail-early',
+      disabled: true,
+      attributes: { 'aria-pressed': 'true' },
+      alike: { role: 'row', count: 3 },
+      counts: { testId: 1 },
+    })
+    expect(words(row)).toEqual([
+      'it is seen',
+      'it takes no input',
+      'its aria-pressed is “true”',
+      'there are 3 of “row” on the page',
+      'it looks as it does now',
+    ])
+    expect(proposedChecks(row).map(({ step }) => stepForm(step))).toMatchObject([
+      {},
+      { check: { of: { testId: 'sail-early' }, state: 'disabled' } },
+      { check: { attribute: { name: 'aria-pressed', equals: 'true' } } },
+      { check: { of: { role: 'row' }, count: { equals: '3' } } },
+      { check: { screen: 'sail-early' } },
+    ])
+  })
+  test('of words that are read on a part of the screen', () => {
+    const part = facts({ tag: 'part of the screen', lines: ['Upper deck', 'Cabin 12'] })
+    expect(words(part)).toEqual(['“Upper deck” is read on the screen', '“Cabin 12” is read on the screen'])
+    expect(proposedChecks(part)[1]!.step).toMatchObject({ of: { words: 'Cabin 12' }, state: 'visible' })
   })
   test('never of a secret, nor of what nothing finds', () => {
     const password = facts({

@@ -26,6 +26,32 @@ export function findText(words: readonly ReadWord[], text: string): FoundText[] 
     .sort((a, b) => b.sure - a.sure)
 }
 
+/** The lines of words in a part of a picture, from top to bottom: words whose middle is in it. */
+export function linesIn(words: readonly ReadWord[], part: Box): string[] {
+  const inside = words.filter(
+    ({ x, y, w, h }) =>
+      x + w / 2 >= part.x &&
+      x + w / 2 <= part.x + part.w &&
+      y + h / 2 >= part.y &&
+      y + h / 2 <= part.y + part.h,
+  )
+  const lines: ReadWord[][] = []
+  for (const word of inside.toSorted((a, b) => a.y + a.h / 2 - b.y - b.h / 2)) {
+    const [line] = lines.slice(-1)
+    const [last] = line ?? []
+    const isSame =
+      last && Math.abs(last.y + last.h / 2 - word.y - word.h / 2) <= Math.max(last.h, word.h) * ANOTHER_LINE
+    if (isSame) line!.push(word)
+    else lines.push([word])
+  }
+  return lines.map((line) =>
+    line
+      .toSorted((a, b) => a.x - b.x)
+      .map(({ text }) => text)
+      .join(' '),
+  )
+}
+
 type Known = ReadWord & { plain: string }
 
 /** The words from `first` on that make up the text: who reads may part or join words in another way. */

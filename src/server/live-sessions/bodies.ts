@@ -9,12 +9,17 @@ import {
   type LiveOrder,
   type LiveRequest,
   type LiveWord,
+  type PlacedStop,
 } from '@/core/live'
 import { FILE_ENCODINGS, FILE_TEXT_MOST, HELD_KEYS, MOUSE_BUTTONS, WAYS_TO_GO } from '@/core/model'
 import { validator } from '../http/validator'
 
-/** Steps in the form they have in a file, as JSON; the server reads them. */
-export type PlayRequest = { do: 'play'; steps: { id: string; form: object }[] }
+/** Steps in the form they have in a file, as JSON; the server reads them. `when`: as behind `if`. */
+export type PlayRequest = {
+  do: 'play'
+  steps: { id: string; form: object; stops?: (Omit<PlacedStop, 'when'> & { when?: object })[] }[]
+  pauseMs?: number
+}
 /** What a person says. Steps come as `play`, and go on to the agent as they are read. */
 export type PersonSays = Exclude<LiveOrder, { do: 'steps' }> | LiveRequest | PlayRequest
 
@@ -34,6 +39,21 @@ const says = (name: string, properties: object = {}, optional: readonly string[]
 
 /** Characters of what is typed, pasted, asked for. */
 const [TEXT_MOST, STEPS_MOST] = [20_000, 500]
+
+const stops = {
+  type: 'array',
+  maxItems: 100,
+  items: {
+    type: 'object',
+    additionalProperties: false,
+    required: ['at'],
+    properties: {
+      at: { type: 'array', maxItems: 40, items: { anyOf: [whole, { enum: ['steps', 'else', 'routine'] }] } },
+      from: { type: 'integer', minimum: 1, maximum: 1000 },
+      when: { type: 'object', maxProperties: 2 },
+    },
+  },
+} as const
 
 const PERSON: Record<PersonSays['do'], ValidateFunction> = {
   mouse: says('mouse', {
@@ -75,35 +95,48 @@ const PERSON: Record<PersonSays['do'], ValidateFunction> = {
   }),
   record: says('record', { on: { type: 'boolean' } }),
   forget: says('forget'),
-  pick: says('pick', { x: point, y: point }),
+  pick: says('pick', { x: point, y: point, w: point, h: point }, ['w', 'h']),
   locate: says('locate', { target: { type: 'object', maxProperties: 14 } }),
   stop: says('stop'),
   set: says('set', {
     name: { type: 'string', pattern: '^[A-Za-z_][A-Za-z0-9_]{0,79}$' },
     value: text(TEXT_MOST),
   }),
+  take: says('take', { name: text(500) }),
   longer: says('longer'),
   end: says('end', { undo: { type: 'boolean' } }),
   drive: says('drive'),
   'hand-over': says('hand-over', { to: whole }),
   point: says('point', { x: point, y: point }),
-  play: says('play', {
-    steps: {
-      type: 'array',
-      minItems: 1,
-      maxItems: STEPS_MOST,
-      items: {
-        type: 'object',
-        additionalProperties: false,
-        required: ['id', 'form'],
-        properties: { id: text(200), form: { type: 'object' } },
+  play: says(
+    'play',
+    {
+      steps: {
+        type: 'array',
+        minItems: 1,
+        maxItems: STEPS_MOST,
+        items: {
+          type: 'object',
+          additionalProperties: false,
+          required: ['id', 'form'],
+          properties: { id: text(200), form: { type: 'object' }, stops },
+        },
       },
+      pauseMs: { type: 'integer', minimum: 0, maximum: 10_000 },
     },
-  }),
+    ['pauseMs'],
+  ),
+  'go-on': says(
+    'go-on',
+    { stepping: { type: 'boolean' }, recover: { type: 'boolean' }, out: { type: 'boolean' } },
+    ['out'],
+  ),
+  row: says('row', { index: { type: 'integer', minimum: 1, maximum: 100_000 } }),
 }
 
 const long = text(200_000)
 const number = { type: 'number' } as const
+const count = { type: 'integer', minimum: 1, maximum: 1000 } as const
 const box = {
   type: 'object',
   additionalProperties: false,
@@ -132,6 +165,15 @@ const facts = {
     href: text(20_000),
     secret: { type: 'boolean' },
     suggests: { type: 'boolean' },
+    disabled: { type: 'boolean' },
+    lines: { type: 'array', items: text(1000), maxItems: 40 },
+    attributes: { type: 'object', additionalProperties: text(1000), maxProperties: 20 },
+    alike: {
+      type: 'object',
+      additionalProperties: false,
+      required: ['role', 'count'],
+      properties: { role: text(200), count: { type: 'integer', minimum: 1 } },
+    },
     box,
   } satisfies Record<keyof ElementFacts, object>,
 }
@@ -163,10 +205,11 @@ const AGENT: Record<LiveWord['say'], ValidateFunction> = {
       recording: { type: 'boolean' },
       working: { type: 'boolean' },
       values: { type: 'object', maxProperties: 200, additionalProperties: long },
+      downloads: { type: 'array', maxItems: 100, items: long },
       leftMs: { type: 'number', minimum: 0 },
       rate: { type: 'number', minimum: 0, maximum: 1000 },
     },
-    ['rate'],
+    ['rate', 'downloads'],
   ),
   recorded: word('recorded', {
     steps: {
@@ -180,6 +223,7 @@ const AGENT: Record<LiveWord['say'], ValidateFunction> = {
           step: { type: 'object', required: ['verb'], properties: { verb: text(40) } },
           atMs: number,
           problem: text(2000),
+          caution: text(2000),
         },
       },
     },
@@ -225,6 +269,15 @@ const AGENT: Record<LiveWord['say'], ValidateFunction> = {
       properties: { kind: { enum: [...DIALOG_KINDS] }, words: long, suggested: long },
     }),
   }),
+  held: word('held', {
+    held: orNull({
+      type: 'object',
+      additionalProperties: false,
+      required: ['words'],
+      properties: { words: long, failure: long, rule: long },
+    }),
+  }),
+  stopped: word('stopped', { id: text(200) }),
   judge: word('judge', {
     asked: orNull({
       type: 'object',
@@ -235,6 +288,7 @@ const AGENT: Record<LiveWord['say'], ValidateFunction> = {
   }),
   dialog: word('dialog', { words: long, answer: { enum: ['accept', 'dismiss'] } }),
   files: word('files', { several: { type: 'boolean' } }),
+  file: word('file', { name: text(500), part: count, of: count, data: text(2_200_000) }),
   problem: word('problem', { message: long }),
 }
 

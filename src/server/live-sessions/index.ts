@@ -2,15 +2,19 @@
 import { addressOfLiveLine, dropLiveLine, putLiveLine } from '@/db/live-lines'
 import { notify } from '@/db/notify'
 import { attemptRow } from '@/db/runs'
-import type { Step } from '@/core/model'
+import type { LiveOrder, PlacedStop } from '@/core/live'
+import type { Condition } from '@/core/model'
+import { attemptContext } from '../attempt-context'
 import type { Context } from '../context'
-import { parseBeside } from '../definitions'
+import { loadLibrary, parseBeside } from '../definitions'
 import { Problem } from '../http/problems'
 import { liveHub } from '../live'
 import type { PlayRequest } from './bodies'
 import { Room } from './room'
 
 export { type Line, type Visitor } from './room'
+
+type StepsOrder = Extract<LiveOrder, { do: 'steps' }>
 
 const rooms = new Map<string, Room>()
 
@@ -20,6 +24,7 @@ export function roomOf(ctx: Context, attemptId: string): Room {
   if (known) return known
   const room = new Room({
     readSteps: (asked) => readSteps(ctx, asked),
+    readRow: (index) => readRow(ctx, attemptId, index),
     later: (ms, act) => {
       const timer = setTimeout(act, ms)
       return () => clearTimeout(timer)
@@ -63,11 +68,41 @@ export async function requireGoingOn({ db }: Pick<Context, 'db'>, attemptId: str
 }
 
 /** Reads steps as a file of theirs would be read. @throws {Problem} DEFINITION_BROKEN with the first fault */
-async function readSteps(ctx: Context, asked: PlayRequest['steps']): Promise<{ id: string; step: Step }[]> {
+async function readSteps(ctx: Context, asked: PlayRequest['steps']): Promise<StepsOrder['steps']> {
+  // conditions of stops are read as those of branches are
+  const branches = asked.flatMap(({ stops = [] }) =>
+    stops.flatMap(({ when }) => (when ? [{ if: when, steps: [{ note: 'stop' }] }] : [])),
+  )
+  const forms = [...asked.map(({ form }) => form), ...branches]
   // JSON is YAML, too
-  const source = JSON.stringify({ case: 'live', title: 'Live', steps: asked.map(({ form }) => form) })
+  const source = JSON.stringify({ case: 'live', title: 'Live', steps: forms })
   const { definition, problems } = await parseBeside(ctx, 'live.case.yaml', source)
-  if (definition?.kind !== 'case' || definition.steps.length !== asked.length)
+  if (definition?.kind !== 'case' || definition.steps.length !== forms.length)
     throw new Problem('DEFINITION_BROKEN', problems[0] ? `${problems[0].message}.` : 'These are no steps.')
-  return definition.steps.map((step, i) => ({ id: asked[i]!.id, step }))
+  const conditions = definition.steps
+    .slice(asked.length)
+    .flatMap((step) => (step.verb === 'if' ? [step.condition] : []))
+  return asked.map(({ id, stops }, i) => ({
+    id,
+    step: definition.steps[i]!,
+    ...(stops && { stops: stops.map((stop) => placed(stop, conditions)) }),
+  }))
+}
+
+/** @param conditions those that were read, in order; the next is taken away */
+function placed(
+  { when, ...stop }: NonNullable<PlayRequest['steps'][number]['stops']>[number],
+  conditions: Condition[],
+): PlacedStop {
+  return { ...stop, ...(when && { when: conditions.shift()! }) }
+}
+
+/** Of the table that the case has now. @throws {Problem} NOT_FOUND: there is no such row */
+async function readRow(ctx: Context, attemptId: string, index: number): Promise<Record<string, string>> {
+  const { caseRun } = await attemptContext(ctx, attemptId)
+  const library = await loadLibrary(ctx)
+  const table = library.case(caseRun.caseKey)?.data
+  const row = table === undefined ? undefined : library.table(table)?.rows[index - 1]
+  if (!row) throw new Problem('NOT_FOUND', `The table of this case has no row ${index}.`)
+  return row
 }

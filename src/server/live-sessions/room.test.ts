@@ -30,6 +30,10 @@ const room = () => {
       if (asked.some(({ form }) => 'wrong' in form)) throw new Error('“wrong” is no step')
       return asked.map(({ id }) => ({ id, step: { verb: 'note', text: id } }))
     },
+    readRow: async (index) => {
+      if (index > 2) throw new Error('The table of this case has no row 3.')
+      return { from: 'Skerrow' }
+    },
     later: (ms, act) => {
       const wait = { ms, act }
       waits.push(wait)
@@ -103,6 +107,19 @@ test('who comes later knows what stands, and sees the newest picture', () => {
   expect(wren.frames).toEqual([jpeg])
 })
 
+test('a file goes to who steers, and to nobody else', () => {
+  const live = room()
+  const [agent, wren, mirela] = [new End(), new End(), new End()]
+  live.agentCame(agent)
+  live.personCame(WREN, wren)
+  live.personCame(MIRELA, mirela)
+  const file = { say: 'file', name: 'card.txt', part: 1, of: 1, data: 'Y2FyZA==' }
+  live.agentSaid(agent, JSON.stringify(file))
+  expect([wren.of('file'), mirela.of('file')]).toEqual([[file], []])
+  live.personCame(WREN, new End())
+  expect(wren.of('file')).toHaveLength(1)
+})
+
 test('who is slow gets fewer pictures, and the others all', () => {
   const live = room()
   const [agent, slow, quick] = [new End(), new End(), new End()]
@@ -158,6 +175,17 @@ test('steps are read before the agent gets them; what is wrong with them is told
   expect(agent.orders()).toEqual([])
   await play({ note: 'tide' })
   expect(agent.orders()).toEqual([{ do: 'steps', steps: [{ id: '1', step: { verb: 'note', text: '1' } }] }])
+})
+
+test('a row comes with its values; one that is not there is told, and the agent hears nothing', async () => {
+  const live = room()
+  const [agent, wren] = [new End(), new End()]
+  live.agentCame(agent)
+  const id = live.personCame(WREN, wren)!
+  await live.personSaid(id, JSON.stringify({ do: 'row', index: 3 }))
+  expect(wren.newest('problem')).toMatchObject({ message: 'The table of this case has no row 3.' })
+  await live.personSaid(id, JSON.stringify({ do: 'row', index: 2 }))
+  expect(agent.orders()).toEqual([{ do: 'row', index: 2, values: { from: 'Skerrow' } }])
 })
 
 test('a session that nobody looks at is ended, unless somebody comes back in time', () => {

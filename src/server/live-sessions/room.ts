@@ -16,6 +16,8 @@ type Steps = Extract<LiveOrder, { do: 'steps' }>['steps']
 export type RoomPorts = {
   /** @throws {Error} with what is wrong with them */
   readSteps(asked: PlayRequest['steps']): Promise<Steps>
+  /** @throws {Error} there is no such row */
+  readRow(index: number): Promise<Record<string, string>>
   /** Calls back later. @returns stops it */
   later(ms: number, act: () => void): () => void
   /** Nobody is there any more, and no agent. */
@@ -31,7 +33,7 @@ const PEOPLE_MOST = 30
 
 type Present = Visitor & { line: Line }
 /** What who comes later has to know, the newest of each kind. */
-const KEPT: ReadonlySet<LiveWord['say']> = new Set(['state', 'recorded', 'list', 'asks', 'judge'])
+const KEPT: ReadonlySet<LiveWord['say']> = new Set(['state', 'recorded', 'list', 'asks', 'judge', 'held'])
 
 export class Room {
   private agent: Line | undefined
@@ -68,6 +70,7 @@ export class Room {
     if (typeof message !== 'string') return this.showFrame(message)
     const word = readAgent(message)
     if (!word) return line.close('that is nothing an agent says here')
+    if (word.say === 'file') return this.tellDriver(message)
     if (KEPT.has(word.say)) this.known.set(word.say, message)
     this.broadcast(message)
   }
@@ -78,6 +81,7 @@ export class Room {
     this.known.delete('list')
     this.known.delete('asks')
     this.known.delete('judge')
+    this.known.delete('held')
     this.tell({ say: 'agent', here: false })
     this.leaveIfEmpty()
   }
@@ -106,9 +110,12 @@ export class Room {
     if (said.do === 'remark') return person.mayDrive ? this.order({ ...said, by: person.name }) : undefined
     if (id !== this.driver) return
     if (said.do === 'verdict') return this.order({ ...said, by: person.name })
-    if (said.do !== 'play') return this.order(said as LiveOrder)
+    if (said.do !== 'play' && said.do !== 'row') return this.order(said as LiveOrder)
     try {
-      this.order({ do: 'steps', steps: await this.ports.readSteps(said.steps) })
+      if (said.do === 'row') return this.order({ ...said, values: await this.ports.readRow(said.index) })
+      const { pauseMs } = said
+      const steps = await this.ports.readSteps(said.steps)
+      this.order({ do: 'steps', steps, ...(pauseMs !== undefined && { pauseMs }) })
     } catch (error) {
       person.line.send(
         JSON.stringify({ say: 'problem', message: (error as Error).message } satisfies LiveWord),
@@ -163,6 +170,9 @@ export class Room {
 
   private broadcast(message: string): void {
     for (const { line } of this.people.values()) line.send(message)
+  }
+  private tellDriver(message: string): void {
+    if (this.driver !== null) this.people.get(this.driver)?.line.send(message)
   }
   private tell(notice: LiveNotice): void {
     this.broadcast(JSON.stringify(notice))

@@ -15,7 +15,7 @@ import { useFrame } from '../frame/tools'
 import { useKeys } from '../frame/keys'
 import { MarginToggle, useMargin } from '../frame/Margin'
 import { LastMarks } from '../suites/LastMarks'
-import { lineOfRow } from './step-rows'
+import { lineOfRow, rowAsked } from './step-rows'
 import { StepsPart } from './StepsPart'
 import { SidePanel } from '../edit/SidePanel'
 import { EditConflictBand, EditConflictDialog, RehearseDialog, SourcePane, Versions } from '../edit/later'
@@ -51,6 +51,7 @@ export function Bench({
     { side: parseAsStringLiteral(SIDES).withDefault('file'), step: parseAsString },
     { history: 'replace' },
   )
+  const stepAt = rowAsked(stepsIn(draft.definition), at.step)
   const [rehearsing, setRehearsing] = useState<'rehearsal' | 'live'>()
   const { definition, viewModel = initial, problems, warnings } = draft
   const editable = may('tester')
@@ -120,7 +121,7 @@ export function Bench({
               draft={draft}
               viewModel={viewModel}
               editable={editable && problems.length === 0}
-              at={at.step}
+              at={stepAt}
               onAt={(step) => void setAt({ step })}
             />
           )}
@@ -165,7 +166,7 @@ export function Bench({
                 warnings={warnings}
                 editable={editable}
                 onChange={draft.write}
-                line={lineAt(definition, at.step)}
+                line={lineAt(definition, stepAt)}
                 offers={{
                   ...viewModel.offers,
                   names: namesIn(definition),
@@ -262,3 +263,6 @@ const namesIn = (definition: BenchViewModel['draft']['definition']) =>
 function lineAt(definition: BenchViewModel['draft']['definition'], id: string | null): number | undefined {
   return definition && id !== null && 'steps' in definition ? lineOfRow(definition, id) : undefined
 }
+
+const stepsIn = (definition: ReturnType<typeof useDraft>['definition']) =>
+  definition?.kind === 'case' || definition?.kind === 'routine' ? definition : undefined

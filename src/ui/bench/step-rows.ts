@@ -76,3 +76,22 @@ function rowsOf(steps: readonly Step[], path: Path, log: string): StepRow[] {
     })
   return below(steps, path, log, 0)
 }
+
+/** The step of a path in logs; of a path within a routine the step that uses it. */
+export function stepOfPath(rows: readonly StepRow[], path: string): StepRow | undefined {
+  // tries that a recovery rule set aside have a sign and a number behind
+  const plain = path.replace(/[!~].*$/, '')
+  return rows
+    .filter(({ logPath, step }) => step && (logPath === plain || plain.startsWith(`${logPath}.`)))
+    .toSorted((a, b) => b.logPath.length - a.logPath.length)[0]
+}
+
+/** The line that an address asks for: by its own id, or by a path in logs. */
+export function rowAsked(
+  definition: (Pick<Routine, 'steps'> & Pick<TestCase, 'roles'>) | undefined,
+  asked: string | null,
+): string | null {
+  if (asked === null || !definition) return asked
+  const rows = playedLists(definition).flatMap((list) => list.rows)
+  return rows.some(({ id }) => id === asked) ? asked : (stepOfPath(rows, asked)?.id ?? asked)
+}

@@ -1,31 +1,36 @@
 'use client'
 import { useState } from 'react'
 import { describeDuration } from '@/core/model'
+import type { Stop } from '@/core/live'
 import type { LiveSessionViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'
-import { Hint } from '../base/Hint'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { Problem } from '../base/Parts'
 import type { StepRow } from '../bench/step-rows'
 import { StepTree } from '../bench/StepTree'
 import { Picked } from './Picked'
 import { Recorded } from './Recorded'
+import { HeldSteps } from './HeldSteps'
 import type { SessionState, StepMark } from './session-state'
+import { StopFields } from './StopFields'
+import { StopMark } from './StopMark'
 import type { LiveCase } from './useLiveCase'
 import type { Order } from './useLiveLine'
 import { Values } from './Values'
+import { WithinRoutine } from './WithinRoutine'
 import { YourTurn } from './YourTurn'
 
 type Props = {
   live: LiveCase
   state: SessionState
-  offers: LiveSessionViewModel['bench']['offers']
+  session: Pick<LiveSessionViewModel, 'bench' | 'routines'>
   say(order: Order): void
   onPickedSeen(): void
 }
 
 /** The steps of the case beside the browser, what was recorded, what was picked, and the values. */
-export function LiveSteps({ live, state, offers, say, onPickedSeen }: Props) {
+export function LiveSteps({ live, state, session, say, onPickedSeen }: Props) {
+  const { offers, rowCount } = session.bench
   const [open, setOpen] = useState<string>()
   const { draft, rows, selected, chosen, editable, canPlay, working } = live
   const failureOf = (row: StepRow | undefined) => row && state.marks[row.id]?.failure
@@ -43,8 +48,40 @@ export function LiveSteps({ live, state, offers, say, onPickedSeen }: Props) {
         <Button keyHint="u" disabled={!canPlay} onClick={live.upToHere}>
           Up to here
         </Button>
+        {live.isBlock && (
+          <Button keyHint="o" disabled={!canPlay} onClick={live.wholeBlock}>
+            Whole block
+          </Button>
+        )}
         {working && <Button onClick={() => say({ do: 'stop' })}>Stop</Button>}
+        <Button
+          look="quiet"
+          aria-pressed={live.isSlow}
+          className="ml-auto aria-pressed:bg-act-wash"
+          onClick={() => live.setSlow(!live.isSlow)}
+        >
+          Slowly
+        </Button>
       </div>
+      {state.held && <HeldSteps held={state.held} disabled={!live.driving} say={say} />}
+      {chosen && live.stops[chosen.id] && (
+        <StopFields
+          key={chosen.id}
+          number={chosen.number}
+          stop={live.stops[chosen.id]!}
+          values={Object.keys(state.browser?.values ?? {})}
+          onChange={(stop) => live.setStop(chosen.id, stop)}
+        />
+      )}
+      {chosen && (
+        <WithinRoutine
+          key={`routine of ${chosen.id}`}
+          row={chosen}
+          routines={session.routines}
+          stops={live.stops}
+          onStop={live.toggleStop}
+        />
+      )}
       {state.judge && (
         <YourTurn
           key={`${state.judge.words} ${state.judge.expected ?? ''}`}
@@ -54,7 +91,7 @@ export function LiveSteps({ live, state, offers, say, onPickedSeen }: Props) {
         />
       )}
       {state.picked === null && (
-        <p className="px-[14px] py-3 text-sm text-soft">Nothing is there to check.</p>
+        <p className="px-[14px] py-3 text-sm text-soft">Nothing that can be checked is found there.</p>
       )}
       {state.picked && (
         <Picked
@@ -69,6 +106,7 @@ export function LiveSteps({ live, state, offers, say, onPickedSeen }: Props) {
         parameters={live.parameters}
         place={chosen ? `after step ${chosen.number}` : 'at the end'}
         editable={editable}
+        routines={session.routines}
         onInsert={live.takeRecorded}
         onForget={() => say({ do: 'forget' })}
       />
@@ -102,7 +140,7 @@ export function LiveSteps({ live, state, offers, say, onPickedSeen }: Props) {
               <StepGutter
                 row={row}
                 known={state.marks[row.id]}
-                stops={live.stops.has(row.id)}
+                stop={live.stops[row.id]}
                 onStop={() => live.toggleStop(row.id)}
               />
             )}
@@ -110,6 +148,9 @@ export function LiveSteps({ live, state, offers, say, onPickedSeen }: Props) {
         </div>
       )}
       <Values
+        rows={rowCount}
+        row={live.rowNow}
+        onRow={live.goToRow}
         values={state.browser?.values ?? {}}
         editable={live.driving && !working}
         onSet={(name, value) => say({ do: 'set', name, value })}
@@ -122,30 +163,17 @@ export function LiveSteps({ live, state, offers, say, onPickedSeen }: Props) {
 function StepGutter({
   row,
   known,
-  stops,
+  stop,
   onStop,
 }: {
   row: StepRow
   known: StepMark | undefined
-  stops: boolean
+  stop: Stop | undefined
   onStop(): void
 }) {
   return (
     <span className="flex w-8 shrink-0 items-center gap-1.5">
-      <Hint text={stops ? 'Playing stops before it' : 'Stop before it'}>
-        <button
-          type="button"
-          aria-label={`Stop before step ${row.number}`}
-          aria-pressed={stops}
-          onClick={(event) => {
-            event.stopPropagation()
-            onStop()
-          }}
-          className="grid size-3.5 place-items-center text-running opacity-20 hover:opacity-100 aria-pressed:opacity-100"
-        >
-          <span className="size-2.5 rotate-45 bg-running" aria-hidden />
-        </button>
-      </Hint>
+      <StopMark label={`Stop before step ${row.number}`} stop={stop} onStop={onStop} />
       {known && (
         <span title={markWords(known)}>
           <Mark mark={known.mark} />

@@ -1,4 +1,5 @@
 'use client'
+import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { parseAsString, useQueryState } from 'nuqs'
 import { useCallback, useEffect, useRef, useState } from 'react'
@@ -11,19 +12,23 @@ import { EditConflictBand, EditConflictDialog } from '../edit/later'
 import { useKeys } from '../frame/keys'
 import { useFrame } from '../frame/tools'
 import { AnswerDialog } from './AnswerDialog'
+import { Downloads } from './Downloads'
 import { EndSession } from './EndSession'
 import { GiveFiles } from './GiveFiles'
 import { LiveBar } from './LiveBar'
 import { LiveSteps } from './LiveSteps'
 import { People } from './People'
 import { Picture } from './Picture'
+import { SeatWanted } from './SeatWanted'
+import { useStanding } from './useStanding'
 import { isDriving, leftWords, type SessionState } from './session-state'
 import { useLiveCase } from './useLiveCase'
-import { useLiveLine, type Frame } from './useLiveLine'
+import { useGuidedSheet } from './useGuidedSheet'
+import { useLiveLine, type Frame, type Order } from './useLiveLine'
 
 /** A browser that a person steers, beside the case it is for. */
 export function LiveView({ session }: { session: LiveSessionViewModel }) {
-  const { attemptId, caseKey, bench, environment } = session
+  const { attemptId, environment } = session
   const canvas = useRef<HTMLCanvasElement>(null)
   const draw = useCallback(({ picture }: Frame) => {
     const element = canvas.current
@@ -31,9 +36,21 @@ export function LiveView({ session }: { session: LiveSessionViewModel }) {
     if (element) element.dataset.frames = String(Number(element.dataset.frames ?? 0) + 1)
     picture.close()
   }, [])
-  const { state, say, seen } = useLiveLine(attemptId, draw)
+  const { state, say: order, seen } = useLiveLine(attemptId, draw)
   const [before] = useQueryState('before', parseAsString)
-  const live = useLiveCase({ caseKey, bench }, state, say, before)
+  const [guided] = useQueryState('guided', parseAsString)
+  const live = useLiveCase(session, state, order, before)
+  const sheet = useGuidedSheet(guided, { state, rows: live.rows, driving: live.driving }, canvas)
+  const { hear } = sheet
+  const say = useCallback(
+    (one: Order) => {
+      hear(one)
+      order(one)
+    },
+    [hear, order],
+  )
+  const isAway = !state.agentHere && state.browser !== undefined
+  const standing = useStanding(attemptId, session.ended || state.over, isAway)
   const router = useRouter()
   const [picking, setPicking] = useState(false)
   const { driving, working, canPlay } = live
@@ -43,6 +60,7 @@ export function LiveView({ session }: { session: LiveSessionViewModel }) {
     { key: 's', what: 'carry out the selected step', off: !canPlay, run: live.oneStep },
     { key: 'f', what: 'carry out from here to the next stop', off: !canPlay, run: live.fromHere },
     { key: 'u', what: 'carry out up to the selected step', off: !canPlay, run: live.upToHere },
+    { key: 'o', what: 'carry out the whole block', off: !canPlay || !live.isBlock, run: live.wholeBlock },
     {
       key: 'b',
       what: 'stop before the selected step, or not',
@@ -80,10 +98,22 @@ export function LiveView({ session }: { session: LiveSessionViewModel }) {
           disabled={!driving}
           onEnd={(undo) => {
             say({ do: 'end', undo })
-            router.push(`/attempts/${attemptId}`)
+            void sheet
+              .end(undo)
+              .then(() => router.push(guided === null ? `/attempts/${attemptId}` : `/guided/${guided}`))
           }}
         />
       </TitleLine>
+      {guided !== null && (
+        <p className="border-b border-line px-[18px] py-1.5 text-sm text-soft">
+          What is carried out and judged here is said on{' '}
+          <Link className="underline" href={`/guided/${guided}`}>
+            the sheet of this case
+          </Link>
+          , where it is concluded.
+        </p>
+      )}
+      {standing.wantedBy && !standing.isOver && <SeatWanted by={standing.wantedBy} />}
       <EditConflictBand draft={live.draft} />
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(340px,392px)]">
         <div className="flex min-h-0 flex-col overflow-auto px-[18px] py-2.5">
@@ -105,8 +135,8 @@ export function LiveView({ session }: { session: LiveSessionViewModel }) {
             box={state.located?.box ?? null}
             cursors={cursors}
             onInput={say}
-            onPick={(x, y) => {
-              say({ do: 'pick', x, y })
+            onPick={(part) => {
+              say({ do: 'pick', ...part })
               setPicking(false)
             }}
             onPoint={(x, y) => state.people.length > 1 && say({ do: 'point', x, y })}
@@ -116,14 +146,15 @@ export function LiveView({ session }: { session: LiveSessionViewModel }) {
             }}
           />
           <div className="flex flex-col gap-1 py-2 text-sm text-soft">
-            <Where state={state} ended={session.ended} attemptId={attemptId} />
+            <Where state={state} ended={standing.isOver} attemptId={attemptId} />
+            <Downloads names={state.browser?.downloads ?? []} disabled={!driving} say={say} />
             <People state={state} say={say} />
           </div>
         </div>
         <LiveSteps
           live={live}
           state={state}
-          offers={bench.offers}
+          session={session}
           say={say}
           onPickedSeen={() => seen('picked')}
         />
@@ -178,9 +209,8 @@ function Left({ state, onLonger }: { state: SessionState; onLonger(): void }) {
 }
 
 function Where({ state, ended, attemptId }: { state: SessionState; ended: boolean; attemptId: string }) {
-  const { agentHere, connected, over, browser, located } = state
-  const isGone = ended || over || (!agentHere && connected && browser)
-  if (isGone)
+  const { agentHere, connected, browser, located } = state
+  if (ended)
     return (
       <p role="status">
         The browser is gone: the session is over, or its agent was lost. What was done is{' '}
@@ -190,7 +220,7 @@ function Where({ state, ended, attemptId }: { state: SessionState; ended: boolea
         .
       </p>
     )
-  if (!agentHere) return <p role="status">{connected ? 'The browser is being opened.' : 'Connecting.'}</p>
+  if (!agentHere) return <p role="status">{awayWords(connected, browser !== undefined)}</p>
   if (located && located.count !== 1)
     return <p role="status">The target of the selected step finds {located.count} elements now.</p>
   const rate = browser?.rate
@@ -200,4 +230,10 @@ function Where({ state, ended, attemptId }: { state: SessionState; ended: boolea
       {rate !== undefined && ` This browser gives ${Math.max(1, Math.round(rate))} pictures a second.`}
     </p>
   )
+}
+
+function awayWords(connected: boolean, wasThere: boolean): string {
+  if (!connected) return 'Connecting.'
+  if (!wasThere) return 'The browser is being opened.'
+  return 'The agent does not answer. Its browser stays as it is, and you go on when it is back; if it is lost, the session ends.'
 }

@@ -1,10 +1,11 @@
 'use client'
-import { useEffect, useRef } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import type { Box } from '@/core/execution'
 import type { LiveList } from '@/core/live'
 import { keyOrder, leaves, mouseOrder, pointIn, type Input, type View } from './input'
 import { OpenList } from './OpenList'
 
+type Point = { x: number; y: number }
 type Props = {
   canvas: React.RefObject<HTMLCanvasElement | null>
   view: View
@@ -17,7 +18,8 @@ type Props = {
   box: Box | null
   cursors: readonly { id: number; name: string; x: number; y: number }[]
   onInput(order: Input): void
-  onPick(x: number, y: number): void
+  /** `part`: a person drew around it. */
+  onPick(part: { x: number; y: number; w?: number; h?: number }): void
   onPoint(x: number, y: number): void
   onChoose(values: string[]): void
 }
@@ -27,6 +29,7 @@ export function Picture(props: Props) {
   const { canvas, view, driving, picking, list, box, cursors } = props
   const { onInput, onPick, onPoint, onChoose } = props
   const typed = useRef<HTMLTextAreaElement>(null)
+  const [drawn, setDrawn] = useState<{ from: Point; to: Point }>()
   const moving = useRef(0)
   const at = (event: { clientX: number; clientY: number }) =>
     pointIn(event, canvas.current!.getBoundingClientRect(), view)
@@ -35,12 +38,17 @@ export function Picture(props: Props) {
     event.preventDefault()
     typed.current?.focus({ preventScroll: true })
     const { x, y } = at(event)
-    if (picking) return type === 'down' ? onPick(x, y) : undefined
+    if (picking && type === 'down') return setDrawn({ from: { x, y }, to: { x, y } })
+    if (picking) {
+      if (drawn) onPick(partOf(drawn.from, { x, y }))
+      return setDrawn(undefined)
+    }
     if (driving) onInput(mouseOrder(type, event, { x, y }))
   }
   const move = (event: React.MouseEvent<HTMLCanvasElement>) => {
     const { x, y } = at(event)
     const order = mouseOrder('move', event, { x, y })
+    if (drawn) setDrawn({ ...drawn, to: { x, y } })
     // one for each picture that is drawn here: a mouse says more than anybody sees
     cancelAnimationFrame(moving.current)
     moving.current = requestAnimationFrame(() => (driving && !picking ? onInput(order) : onPoint(x, y)))
@@ -118,6 +126,13 @@ export function Picture(props: Props) {
           style={{ ...place(box), margin: -3, boxSizing: 'content-box' }}
         />
       )}
+      {drawn && (
+        <span
+          aria-hidden
+          className="pointer-events-none absolute border-2 border-dashed border-act"
+          style={place({ w: 0, h: 0, ...partOf(drawn.from, drawn.to) })}
+        />
+      )}
       {cursors.map(({ id, name, x, y }) => (
         <span
           key={id}
@@ -132,6 +147,15 @@ export function Picture(props: Props) {
       {list && driving && <OpenList list={list} style={place(list.box)} onChoose={onChoose} />}
     </div>
   )
+}
+
+/** A smaller one is a point that the hand did not hold. */
+const PART_LEAST = 8
+
+function partOf(from: Point, to: Point): { x: number; y: number; w?: number; h?: number } {
+  const [w, h] = [Math.abs(to.x - from.x), Math.abs(to.y - from.y)]
+  if (w < PART_LEAST || h < PART_LEAST) return from
+  return { x: Math.min(from.x, to.x), y: Math.min(from.y, to.y), w, h }
 }
 
 const keyOf = ({ key, code, shiftKey, ctrlKey, altKey, metaKey, nativeEvent }: React.KeyboardEvent) => ({

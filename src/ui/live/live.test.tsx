@@ -15,7 +15,7 @@ import { People } from './People'
 import { Picked } from './Picked'
 import { Picture } from './Picture'
 import type { RecordedStep } from '@/core/live'
-import { Recorded } from './Recorded'
+import { Recorded, type Made } from './Recorded'
 import { AT_FIRST, type SessionState } from './session-state'
 import type { Order } from './useLiveLine'
 import { Remark } from './Remark'
@@ -30,8 +30,14 @@ const FARE: ElementFacts = {
   counts: { testId: 1, css: 1 },
 }
 
+type ShownProps = {
+  onInput(order: Input): void
+  driving?: boolean
+  onPick?(part: { x: number; y: number; w?: number; h?: number }): void
+}
+
 describe('the picture', () => {
-  function Shown({ onInput, driving = true }: { onInput(order: Input): void; driving?: boolean }) {
+  function Shown({ onInput, driving = true, onPick }: ShownProps) {
     const canvas = useRef<HTMLCanvasElement>(null)
     const nothing = () => {}
     return (
@@ -39,12 +45,12 @@ describe('the picture', () => {
         canvas={canvas}
         view={{ width: 1280, height: 800 }}
         driving={driving}
-        picking={false}
+        picking={onPick !== undefined}
         list={null}
         box={null}
         cursors={[]}
         onInput={onInput}
-        onPick={nothing}
+        onPick={onPick ?? nothing}
         onPoint={nothing}
         onChoose={nothing}
       />
@@ -59,6 +65,24 @@ describe('the picture', () => {
       canvas: screen.getByRole('img'),
     }
   }
+
+  test('who picks points at something, or draws around a part', () => {
+    const onPick = jest.fn<NonNullable<ShownProps['onPick']>>()
+    const onInput = jest.fn<(order: Input) => void>()
+    around(<Shown onInput={onInput} onPick={onPick} />)
+    const canvas = screen.getByRole('img')
+    canvas.getBoundingClientRect = () => new DOMRect(0, 0, 1280, 800)
+    const drag = (from: [number, number], to: [number, number]) => {
+      fireEvent.mouseDown(canvas, { clientX: from[0], clientY: from[1] })
+      fireEvent.mouseMove(canvas, { clientX: to[0], clientY: to[1] })
+      fireEvent.mouseUp(canvas, { clientX: to[0], clientY: to[1] })
+    }
+    drag([100, 80], [102, 81])
+    expect(onPick).toHaveBeenLastCalledWith({ x: 100, y: 80 })
+    drag([300, 200], [100, 80])
+    expect(onPick).toHaveBeenLastCalledWith({ x: 100, y: 80, w: 200, h: 120 })
+    expect(onInput).not.toHaveBeenCalled()
+  })
 
   test('keys go to the browser, and are this page’s no more; Shift and Escape leave it', () => {
     const { onInput, field, canvas } = shown()
@@ -123,53 +147,80 @@ test('what was picked says what finds it and what is left out; a check is added'
 const RECORDED = {
   values: { reference: 'FS-40121' },
   parameters: ['lead'],
+  routines: [],
   place: 'at the end',
   editable: true,
   onForget: () => {},
 }
 
-test('what was typed is named: as a value that is there, as a new parameter, or not after all', () => {
+test('what was typed is named: as a value that is there, as a new parameter, or not after all', async () => {
   const typed = (label: string, value: string) => ({
     step: { verb: 'type', in: { label }, value } as Step,
     atMs: 1,
   })
-  const onInsert = jest.fn<(steps: Step[], made: Record<string, string>) => void>()
+  const onInsert = jest.fn(async (_: Step[], __: Made) => {})
   const steps = [typed('Reference', 'FS-40121'), typed('Lead', 'Isla Fenwick'), typed('Cabin', 'none')]
   around(<Recorded steps={steps} {...RECORDED} onInsert={onInsert} />)
   fireEvent.click(screen.getByRole('button', { name: 'it is reference' }))
   for (const _ of [1, 2]) fireEvent.click(screen.getAllByRole('button', { name: 'as a parameter' })[0]!)
   fireEvent.click(screen.getAllByRole('button', { name: 'as it was typed' })[2]!)
-  fireEvent.click(screen.getByRole('button', { name: /Insert/ }))
+  await userEvent.click(screen.getByRole('button', { name: /Insert/ }))
   const [inserted, made] = onInsert.mock.calls[0]!
   expect(inserted.map((step) => 'value' in step && step.value)).toEqual(['${reference}', '${lead_2}', 'none'])
-  expect(made).toEqual({ lead_2: 'Isla Fenwick' })
+  expect(made).toEqual({ parameters: { lead_2: 'Isla Fenwick' }, columns: {} })
 })
 
-test('a name that was typed may be another one each time, and is offered where it stands once more', () => {
+test('a name that was typed may be another one each time, and is offered where it stands once more', async () => {
   const typed = (label: string): RecordedStep => ({
     step: { verb: 'type', in: { label }, value: 'Isla Fenwick' },
     atMs: 1,
   })
-  const onInsert = jest.fn<(steps: Step[], made: Record<string, string>) => void>()
+  const onInsert = jest.fn(async (_: Step[], __: Made) => {})
   around(<Recorded steps={[typed('Lead'), typed('On the card')]} {...RECORDED} onInsert={onInsert} />)
   fireEvent.click(screen.getAllByRole('button', { name: 'another name each time' })[0]!)
   fireEvent.click(screen.getByRole('button', { name: 'it is lead_2' }))
-  fireEvent.click(screen.getByRole('button', { name: /Insert/ }))
+  await userEvent.click(screen.getByRole('button', { name: /Insert/ }))
   const [inserted, made] = onInsert.mock.calls[0]!
   expect(inserted.map((step) => 'value' in step && step.value)).toEqual(['${lead_2}', '${lead_2}'])
-  expect(made).toEqual({ lead_2: '${fake.name}' })
+  expect(made).toEqual({ parameters: { lead_2: '${fake.name}' }, columns: {} })
 })
 
-test('what was recorded says what a person has to decide; a step of another version breaks nothing', () => {
+test('what was typed becomes a column; the first steps become the routine that does them', async () => {
+  const typed = (label: string, value: string): RecordedStep => ({
+    step: { verb: 'type', in: { label }, value },
+    atMs: 1,
+  })
+  const steps = [typed('Name', 'wren'), typed('Deck', 'boat'), typed('Lead', 'Isla')]
+  const routine = {
+    key: 'desk',
+    title: 'At the desk',
+    parameters: ['who'],
+    steps: [typed('Name', '${who}'), typed('Deck', 'boat')].map(({ step }) => step),
+  }
+  const onInsert = jest.fn(async (_: Step[], __: Made) => {})
+  around(<Recorded steps={steps} {...RECORDED} routines={[routine]} onInsert={onInsert} />)
+  fireEvent.click(screen.getAllByRole('button', { name: 'as a column' })[2]!)
+  fireEvent.click(screen.getByRole('button', { name: 'Use it instead' }))
+  await userEvent.click(screen.getByRole('button', { name: /Insert/ }))
+  expect(onInsert).toHaveBeenLastCalledWith(
+    [
+      { verb: 'use', routine: 'desk', with: { who: 'wren' } },
+      { verb: 'type', in: { label: 'Lead' }, value: '${row.lead_2}' },
+    ],
+    { parameters: {}, columns: { lead_2: 'Isla' } },
+  )
+})
+
+test('what was recorded says what a person has to decide; a step of another version breaks nothing', async () => {
   const steps = [
     { step: { verb: 'press', key: 'Enter' } as Step, atMs: 1, problem: 'choose how it is found' },
     { step: { verb: 'teleport' } as unknown as Step, atMs: 2 },
   ]
-  const onInsert = jest.fn<(steps: Step[]) => void>()
+  const onInsert = jest.fn(async (_: Step[], __: Made) => {})
   around(<Recorded steps={steps} {...RECORDED} onInsert={onInsert} />)
   expect(screen.getByText('choose how it is found')).not.toBeNull()
   expect(screen.getByText('a step that is not known here')).not.toBeNull()
-  fireEvent.click(screen.getByRole('button', { name: /Insert at the end/ }))
+  await userEvent.click(screen.getByRole('button', { name: /Insert at the end/ }))
   expect(onInsert.mock.calls[0]![0]).toHaveLength(2)
 })
 

@@ -1,6 +1,14 @@
 /** What a page knows of a live session, message by message. */
 import type { AttemptOutcome, Failure } from '@/core/execution'
-import type { AskedDialog, ElementFacts, LiveList, LiveNotice, LiveWord, RecordedStep } from '@/core/live'
+import type {
+  AskedDialog,
+  ElementFacts,
+  Held,
+  LiveList,
+  LiveNotice,
+  LiveWord,
+  RecordedStep,
+} from '@/core/live'
 
 export type StepMark = { mark: 'running' | AttemptOutcome; ms?: number; failure?: Failure }
 export type SessionState = {
@@ -21,6 +29,10 @@ export type SessionState = {
   asks: AskedDialog | null
   /** A step waits for what a person says of it. */
   judge: Extract<LiveWord, { say: 'judge' }>['asked']
+  /** Steps are held, and go on when a person says so. */
+  held: Held | null
+  /** The step that playing ended before, and how many such ends there were. */
+  stopped: { id: string; no: number } | undefined
   /** The page asks for files. */
   files: Extract<LiveWord, { say: 'files' }> | undefined
   problem: string | undefined
@@ -45,6 +57,8 @@ export const AT_FIRST: SessionState = {
   dialog: undefined,
   asks: null,
   judge: null,
+  held: null,
+  stopped: undefined,
   files: undefined,
   problem: undefined,
   you: 0,
@@ -67,7 +81,7 @@ export function reduceSession(state: SessionState, event: SessionEvent): Session
       return {
         ...state,
         connected: event.is,
-        ...(!event.is && { agentHere: false, list: null, asks: null, judge: null }),
+        ...(!event.is && { agentHere: false, list: null, asks: null, judge: null, held: null }),
       }
     case 'agent':
       return { ...state, agentHere: event.here }
@@ -90,6 +104,12 @@ export function reduceSession(state: SessionState, event: SessionEvent): Session
       return { ...state, asks: event.dialog }
     case 'judge':
       return { ...state, judge: event.asked }
+    case 'held':
+      return { ...state, held: event.held }
+    case 'stopped':
+      return { ...state, stopped: { id: event.id, no: (state.stopped?.no ?? 0) + 1 } }
+    case 'file':
+      return state // it goes to the person's machine
     case 'dialog':
       return { ...state, dialog: event }
     case 'files':

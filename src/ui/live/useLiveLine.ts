@@ -1,17 +1,26 @@
 'use client'
 /** The line of a page to a live session: opened again when it breaks, as long as the page is there. */
 import { useCallback, useEffect, useReducer, useRef } from 'react'
-import { readFrame, type LiveNotice, type LiveOrder, type LiveRequest, type LiveWord } from '@/core/live'
+import {
+  readFrame,
+  type LiveNotice,
+  type LiveOrder,
+  type LiveRequest,
+  type LiveWord,
+  type PlacedStop,
+} from '@/core/live'
 import type { AttemptViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
+import { IncomingFiles, saveFile } from './incoming-files'
 import { AT_FIRST, reduceSession } from './session-state'
 
 const AGAIN_MS = 1000
 /** Said by the server of what cannot be opened again. */
 const NOT_ALLOWED = 1008
 
-export type Order = Exclude<LiveOrder, { do: 'steps' }> | LiveRequest | { do: 'play'; steps: Played[] }
-export type Played = { id: string; form: object }
+export type Order =
+  Exclude<LiveOrder, { do: 'steps' }> | LiveRequest | { do: 'play'; steps: Played[]; pauseMs?: number }
+export type Played = { id: string; form: object; stops?: PlacedStop[] }
 export type Frame = { width: number; height: number; picture: ImageBitmap }
 
 /** @param onFrame each picture, outside of React: 28 a second are no state */
@@ -19,6 +28,7 @@ export function useLiveLine(attemptId: string, onFrame: (frame: Frame) => void) 
   const [state, act] = useReducer(reduceSession, AT_FIRST)
   const socket = useRef<WebSocket>(undefined)
   const draw = useRef(onFrame)
+  const files = useRef(new IncomingFiles(saveFile))
   useEffect(() => {
     draw.current = onFrame
   })
@@ -35,8 +45,10 @@ export function useLiveLine(attemptId: string, onFrame: (frame: Frame) => void) 
         act({ say: 'connected', is: true })
       }
       line.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
-        if (typeof data === 'string') act(JSON.parse(data) as LiveWord | LiveNotice)
-        else void show(new Uint8Array(data))
+        if (typeof data !== 'string') return void show(new Uint8Array(data))
+        const word = JSON.parse(data) as LiveWord | LiveNotice
+        if (word.say === 'file') files.current.take(word)
+        else act(word)
       }
       line.onclose = ({ code }) => {
         act({ say: 'connected', is: false })

@@ -242,6 +242,12 @@ export function conformBeyond({ of, at, text, driver, another, stores }: Around)
     await driver().click({ text: 'Boarding card' }, PATIENT_MS)
     await until(async () => (await driver().downloads()).length > 0)
     expect(await driver().downloads()).toEqual(['boarding-card.txt'])
+    const one = driver().downloaded
+    if (one) {
+      expect(Buffer.from(await one('boarding-card.txt')).toString()).toBe('FS-1')
+      for (const name of ['none.txt', '../boarding-card.txt', ''])
+        await expect(one(name)).rejects.toMatchObject({ kind: 'page' })
+    }
     await driver().upload({ label: 'File' }, [{ name: 'list.csv', text: 'a,b' }], PATIENT_MS)
     await driver().click({ role: 'button', name: 'Send' }, PATIENT_MS)
     expect(await text('got')).toBe('file=list.csv pin=')

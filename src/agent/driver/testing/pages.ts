@@ -39,6 +39,14 @@ const PAGES: Record<string, string> = {
       told.innerHTML = '<p>' + value + '</p>'
     }
   </script>`,
+  '/late': `<label>Word<input></label><label>Again<input readonly></label><p data-testid="late">-</p><script>
+    const [word, again] = document.querySelectorAll('input')
+    const late = document.querySelector('[data-testid=late]')
+    word.oninput = () => setTimeout(() => {
+      again.value = word.value
+      late.title = again.value.length
+    }, 200)
+  </script>`,
   '/deck': `<div data-testid="deck" style="position: relative; width: 300px; height: 200px; background: #dfe9ea">
     <div data-testid="cabin"
       style="position: absolute; left: 40px; top: 60px; width: 60px; height: 30px; background: #0b3e4a"></div>
