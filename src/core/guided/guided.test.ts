@@ -141,7 +141,7 @@ describe('what is said of it', () => {
   test('its log is read as that of any attempt', () => {
     const verdicts = [said(all[0]!, 'passed', 1000), said(all[1]!, 'failed', 4000, 'two are missing')]
     verdicts[1]!.pictures = [{ hash: 'a'.repeat(64), width: 8, height: 6 }]
-    const log = logOf(steps, verdicts, 'Priya', { device: 'a handset' })
+    const log = logOf(steps, verdicts, 'Priya', { device: 'a handset' }, null)
     const lines = outlineOf(
       testCase('gate', {
         steps: [
@@ -180,7 +180,8 @@ describe('what is said of it', () => {
             random() * 1e6,
           ),
         )
-      const log = logOf(some, verdicts, 'Priya', {})
+      const log = logOf(some, verdicts, 'Priya', {}, { hash: 'v', startMs: 5 })
+      expect(log.at(-1)).toMatchObject({ type: 'evidence', kind: 'video', hash: 'v', startMs: 5 })
       expect(log.map(({ no }) => no)).toEqual(log.map((_, i) => i + 1))
       const [begun, ended] = (['step-started', 'step-ended'] as const).map((type) =>
         log.flatMap((event) => (event.type === type ? [event.path] : [])),

@@ -3,6 +3,8 @@ import type { AttemptResult, Failure, NumberedEvent, StepOutcome } from '../exec
 import type { PersonsVerdict } from '../live'
 import type { GuidedStep } from './sheet'
 
+/** What a person recorded while they worked: `startMs` in worked time. */
+export type GuidedVideo = { hash: string; startMs: number }
 export type GuidedPicture = { hash: string; width: number; height: number }
 /** `atMs`: worked time when it was given, from the beginning. */
 export type GuidedVerdict = {
@@ -104,12 +106,14 @@ const WORSE: Record<StepOutcome, number> = { skipped: 0, passed: 1, errored: 2, 
 
 /** The log of it, as that of any attempt: groups begin with their first step and end with their last, as the
  * worst one in them did.
- * @param facts of the system the person worked on */
+ * @param facts of the system the person worked on
+ * @param video none where nothing was recorded */
 export function logOf(
   steps: readonly GuidedStep[],
   verdicts: readonly GuidedVerdict[],
   by: string,
   facts: Readonly<Record<string, string>>,
+  video: GuidedVideo | null,
 ): NumberedEvent[] {
   const events: NumberedEvent[] = [{ no: 1, atMs: 0, type: 'started', agent: by, facts: { ...facts } }]
   type Unnumbered<T> = T extends unknown ? Omit<T, 'no'> : never
@@ -148,6 +152,7 @@ export function logOf(
     note(outcome)
   }
   closeTo('')
+  if (video) say({ type: 'evidence', atMs: clock, kind: 'video', ...video })
   return events
 }
 

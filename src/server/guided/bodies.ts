@@ -11,7 +11,7 @@ const WORKED_MOST_MS = 14 * 86_400_000
 export const saveBody = validator({
   type: 'object',
   additionalProperties: false,
-  required: ['version', 'verdicts', 'workedMs', 'facts'],
+  required: ['version', 'verdicts', 'workedMs', 'facts', 'video'],
   properties: {
     version: { type: 'integer', minimum: 0 },
     workedMs: { type: 'integer', minimum: 0, maximum: WORKED_MOST_MS },
@@ -20,6 +20,15 @@ export const saveBody = validator({
       additionalProperties: { type: 'string', maxLength: 300 },
       maxProperties: 12,
       propertyNames: { maxLength: 40 },
+    },
+    video: {
+      type: ['object', 'null'],
+      additionalProperties: false,
+      required: ['hash', 'startMs'],
+      properties: {
+        hash: { type: 'string', pattern: HASH },
+        startMs: { type: 'integer', minimum: 0, maximum: WORKED_MOST_MS },
+      },
     },
     verdicts: {
       type: 'array',

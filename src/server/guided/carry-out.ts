@@ -6,7 +6,7 @@ import { knownEvidence } from '@/db/evidence'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { finishAttempt } from '../dispatch'
-import { keepPicture } from '../evidence'
+import { keepPicture, receiveEvidence } from '../evidence'
 import { Problem } from '../http/problems'
 import type { SaveRequest } from './bodies'
 import { guidedOf, type Guided } from './sheet'
@@ -26,6 +26,8 @@ export async function saveGuided(ctx: Context, id: string, asked: SaveRequest, w
   const pictures = [...new Set(asked.verdicts.flatMap((one) => one.pictures.map(({ hash }) => hash)))]
   if ((await knownEvidence(ctx.db, pictures)).size < pictures.length)
     throw new Problem('BODY_INVALID', 'A picture is not here: paste it again.')
+  if (asked.video && (await knownEvidence(ctx.db, [asked.video.hash])).size === 0)
+    throw new Problem('BODY_INVALID', 'The video is not here: record it again.')
   const version = await ctx.db.transaction(async (tx) => {
     const saved = await saveSheet(tx, id, asked.version, { ...asked, person: who }, ctx.now)
     if (saved === undefined) throw changedMeanwhile(guided)
@@ -46,6 +48,36 @@ export async function saveGuided(ctx: Context, id: string, asked: SaveRequest, w
 export async function keepGuidedPicture(ctx: Context, id: string, bytes: Buffer): Promise<GuidedPicture> {
   requireOpen(await guidedOf(ctx, id))
   return keepPicture(ctx, bytes, 'The picture')
+}
+
+/** Keeps what a person recorded of their window, piece by piece as it comes.
+ * @throws {Problem} NOT_FOUND; RUN_ENDED; BODY_INVALID: it is no WebM; as `receiveEvidence` */
+export async function keepGuidedVideo(
+  ctx: Context,
+  id: string,
+  hash: string,
+  body: AsyncIterable<Uint8Array>,
+): Promise<void> {
+  requireOpen(await guidedOf(ctx, id))
+  await receiveEvidence(ctx, hash, 'video/webm', webmOnly(body))
+}
+
+/** A WebM begins as each EBML document does (RFC 8794). */
+const EBML = Buffer.from([0x1a, 0x45, 0xdf, 0xa3])
+
+async function* webmOnly(body: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+  let head = Buffer.alloc(0)
+  for await (const part of body) {
+    if (head.length >= EBML.length) yield part
+    else {
+      head = Buffer.concat([head, part])
+      if (head.length < EBML.length) continue
+      if (!head.subarray(0, EBML.length).equals(EBML)) break
+      yield head
+    }
+  }
+  if (!head.subarray(0, EBML.length).equals(EBML))
+    throw new Problem('BODY_INVALID', 'This is no video of the kind WebM.')
 }
 
 function requireOpen({ caseRun }: Guided): void {
@@ -87,7 +119,7 @@ export async function concludeGuided(
     return made
   })
   if (!begun) throw new Problem('RUN_ENDED', 'This case is over: it was concluded, or its run was cancelled.')
-  const log = logOf(steps, sheet.verdicts, sheet.person, sheet.facts)
+  const log = logOf(steps, sheet.verdicts, sheet.person, sheet.facts, sheet.video)
   await finishAttempt(ctx, begun.hold, result, log)
   await dropSheet(ctx.db, id)
   return begun.hold.attemptId

@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream'
 import { sql } from 'drizzle-orm'
 import sharp from 'sharp'
 import type { GuidedVerdict } from '@/core/guided'
@@ -6,8 +7,9 @@ import { historyOfCases } from '@/db/case-history'
 import { listAgents } from '@/db/agents'
 import { beginByHand } from '@/db/guided'
 import { runViewModel } from '@/db/runs'
-import { markUnused } from '@/db/evidence'
+import { knownEvidence, markUnused } from '@/db/evidence'
 import { claimWork, expireLeases } from '../dispatch'
+import { hashOf } from '../evidence/store'
 import { askLog } from '../reading'
 import { cancelRun, startAgain, startRun } from '../runs'
 import { addAgent, laterBy, seedFiles, simpleSuite, testContext, type TestContext } from '../testing/context'
@@ -17,6 +19,7 @@ import {
   guidedListViewModel,
   guidedSheetViewModel,
   keepGuidedPicture,
+  keepGuidedVideo,
   saveGuided,
 } from '.'
 
@@ -43,7 +46,7 @@ beforeAll(async () => {
   })
 })
 afterAll(() => ctx.end())
-beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents cascade`)))
+beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents, evidence cascade`)))
 
 const start = (guided: { person: string; environments?: string[] }[], suite = 'one') =>
   startRun(ctx, { suite, environments: ['wide'], build: '1.0', retries: 2, limitMs: 60_000, guided }, 'Wren')
@@ -62,7 +65,7 @@ const verdict = (
   ...more,
 })
 const save = (id: string, version: number, verdicts: GuidedVerdict[], who = 'Priya', workedMs = 60_000) =>
-  saveGuided(ctx, id, { version, verdicts, workedMs, facts: { device: 'a handset' } }, who)
+  saveGuided(ctx, id, { version, verdicts, workedMs, facts: { device: 'a handset' }, video: null }, who)
 
 test('work is dealt to people, and no agent takes any of it', async () => {
   const agent = await addAgent(ctx, 'tolva-01', 4)
@@ -101,6 +104,31 @@ test('what is said is kept from day to day, and at the end is an attempt in hist
   expect((await historyOfCases(ctx.db, ['a'])).get('a')).toBeDefined()
   expect(await open()).toEqual([])
   expect(await listAgents(ctx.db, ctx.leaseMs)).toEqual([]) // people are no part of the fleet
+})
+
+test('a video that was recorded is kept with the sheet, and stands in the log', async () => {
+  await start([{ person: 'Priya' }])
+  const { id } = await first()
+  const webm = Buffer.from([0x1a, 0x45, 0xdf, 0xa3, 1, 2, 3])
+  const parts = (bytes: Buffer) => Readable.from([bytes.subarray(0, 2), bytes.subarray(2)])
+  const page = Buffer.from('<!doctype html>')
+  await expect(keepGuidedVideo(ctx, id, hashOf(page), parts(page))).rejects.toMatchObject({
+    code: 'BODY_INVALID',
+    message: expect.stringContaining('no video') as string,
+  })
+  expect((await knownEvidence(ctx.db, [hashOf(page)])).size).toBe(0)
+  const video = { hash: hashOf(webm), startMs: 2000 }
+  const asked = { verdicts: [verdict('main.0', 'cannot')], workedMs: 9000, facts: {}, video }
+  await expect(saveGuided(ctx, id, { version: 0, ...asked }, 'Priya')).rejects.toMatchObject({
+    code: 'BODY_INVALID',
+    message: expect.stringContaining('record it again') as string,
+  })
+  await keepGuidedVideo(ctx, id, video.hash, parts(webm))
+  await saveGuided(ctx, id, { version: 0, ...asked }, 'Priya')
+  expect(await guidedSheetViewModel(ctx, id, 'Priya')).toMatchObject({ video })
+  expect(await markUnused(ctx.db, ctx.now, -1, 10)).toEqual([])
+  const attempt = await concludeGuided(ctx, id, 1, 'Priya')
+  expect((await askLog(ctx, attempt, { ask: 'head' })).video).toEqual(video)
 })
 
 test('two at one sheet do not undo each other; who says something has the case', async () => {

@@ -1,4 +1,4 @@
 export { assignBody, concludeBody, PICTURE_BODY_BYTES, pictureBody, saveBody } from './bodies'
-export { concludeGuided, keepGuidedPicture, saveGuided } from './carry-out'
+export { concludeGuided, keepGuidedPicture, keepGuidedVideo, saveGuided } from './carry-out'
 export { guidedSheetViewModel } from './sheet'
 export { assignGuided, guidedListViewModel } from './work'

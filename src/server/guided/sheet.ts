@@ -48,11 +48,16 @@ export async function guidedSheetViewModel(
     title: caseRun.title,
     environment: { key, title, browser, os },
     row: caseRun.row,
+    rowAt:
+      caseRun.rowIndex === null
+        ? null
+        : { index: caseRun.rowIndex, of: caseRun.rowCount ?? caseRun.rowIndex },
     addresses: frozen.applications,
     person: caseRun.agent,
     steps,
     verdicts: sheet?.verdicts ?? [],
     facts: sheet?.facts ?? {},
+    video: sheet?.video ?? null,
     workedMs: sheet?.workedMs ?? 0,
     version: sheet?.version ?? 0,
     ready: caseRun.ready,

@@ -1,15 +1,14 @@
 'use client'
 import { ExternalLink } from 'lucide-react'
+import { Button } from '../base/Button'
 import { Field } from '../base/Field'
+import { evidenceUrl } from '../base/evidence'
 import { TextField } from '../base/fields'
+import type { GuidedSheetViewModel } from '@/core/view-models'
+import { AgentBrowser } from './AgentBrowser'
 import type { Sheet } from './useSheet'
 
-type Props = {
-  addresses: Record<string, string>
-  row: Record<string, string> | null
-  sheet: Sheet
-  disabled: boolean
-}
+type Props = { given: GuidedSheetViewModel; sheet: Sheet; disabled: boolean }
 const FACTS = [
   ['device', 'Device'],
   ['system', 'System'],
@@ -17,9 +16,11 @@ const FACTS = [
 ] as const
 
 /** What the case is done with: where its applications are, the values of its row, the system. */
-export function Around({ addresses, row, sheet: { facts, setFacts }, disabled }: Props) {
+export function Around({ given, sheet: { state, act, facts, setFacts }, disabled }: Props) {
+  const { addresses, row } = given
   return (
     <aside className="flex min-h-0 flex-col gap-5 overflow-auto border-l border-line bg-surface px-4 py-4 text-sm">
+      <AgentBrowser given={given} disabled={disabled} />
       {Object.keys(addresses).length > 0 && (
         <section>
           <h2 className="label mb-1">Where</h2>
@@ -53,6 +54,12 @@ export function Around({ addresses, row, sheet: { facts, setFacts }, disabled }:
           </dl>
         </section>
       )}
+      {state.video && (
+        <KeptVideo
+          hash={state.video.hash}
+          onDrop={disabled ? undefined : () => act({ do: 'keep-video', video: null })}
+        />
+      )}
       <section className="flex flex-col gap-2">
         <h2 className="label">Done on</h2>
         {FACTS.map(([name, label]) => (
@@ -67,5 +74,26 @@ export function Around({ addresses, row, sheet: { facts, setFacts }, disabled }:
         ))}
       </section>
     </aside>
+  )
+}
+
+function KeptVideo({ hash, onDrop }: { hash: string; onDrop: (() => void) | undefined }) {
+  return (
+    <section>
+      <h2 className="label mb-1">Video</h2>
+      <video
+        controls
+        muted
+        preload="metadata"
+        src={evidenceUrl(hash)}
+        aria-label="Video of this case"
+        className="w-full border border-line bg-black"
+      />
+      {onDrop && (
+        <Button look="quiet" className="mt-1" onClick={onDrop}>
+          Take it away
+        </Button>
+      )}
+    </section>
   )
 }

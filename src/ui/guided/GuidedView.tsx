@@ -20,7 +20,7 @@ export function GuidedView({ sheet: given }: { sheet: GuidedSheetViewModel }) {
   const { may, person } = useFrame()
   const mayDo = may('tester') && given.ended === null && given.ready
   const sheet = useSheet(given, mayDo)
-  const { title, environment, build, runId, runTitle, row } = given
+  const { title, environment, build, runId, runTitle } = given
   return (
     <>
       <TitleLine
@@ -45,7 +45,7 @@ export function GuidedView({ sheet: given }: { sheet: GuidedSheetViewModel }) {
         <div className="min-h-0 overflow-auto">
           <SheetStep id={given.id} sheet={sheet} disabled={!mayDo || sheet.problem !== undefined} />
         </div>
-        <Around addresses={given.addresses} row={row} sheet={sheet} disabled={!mayDo} />
+        <Around given={given} sheet={sheet} disabled={!mayDo} />
       </div>
     </>
   )
@@ -80,7 +80,9 @@ function Conclude({ given, sheet, mayDo }: { given: GuidedSheetViewModel; sheet:
   const [busy, setBusy] = useState(false)
   const verdicts = verdictsOf(sheet.state)
   const { judged, of, bad } = standOf(sheet.state.steps, verdicts)
-  const canEnd = mayDo && !busy && sheet.problem === undefined && (bad || judged === of)
+  const { recording } = sheet.time
+  const isWhole = bad || judged === of
+  const canEnd = mayDo && !busy && !recording && sheet.problem === undefined && isWhole
   const end = async (after: (attemptId: string) => string) => {
     setBusy(true)
     try {
@@ -115,7 +117,7 @@ function Conclude({ given, sheet, mayDo }: { given: GuidedSheetViewModel; sheet:
         look="main"
         keyHint="e"
         disabled={!canEnd}
-        hint={!canEnd && !busy ? 'Each step needs a word first, or one that was not so' : undefined}
+        hint={canEnd || busy ? undefined : whyNotYet(recording)}
         onClick={conclude}
       >
         {next ? 'Conclude, next case' : 'Conclude'}
@@ -123,6 +125,11 @@ function Conclude({ given, sheet, mayDo }: { given: GuidedSheetViewModel; sheet:
     </>
   )
 }
+
+const whyNotYet = (recording: boolean): string =>
+  recording
+    ? 'The video is being recorded, or kept: stop it first'
+    : 'Each step needs a word first, or one that was not so'
 
 type BandsProps = { given: GuidedSheetViewModel; sheet: Sheet; mayDo: boolean; who: string }
 

@@ -1,4 +1,5 @@
-import type { GuidedPicture } from '@/core/guided'
+import type { GuidedPicture, GuidedVideo } from '@/core/guided'
+import type { GuidedSheetViewModel } from '@/core/view-models'
 import { api, ApiProblem } from '../api'
 
 const BYTES_MOST = 12_000_000
@@ -8,8 +9,29 @@ const PART_BYTES = 32_768
 export async function keepPicture(caseRunId: string, picture: Blob): Promise<GuidedPicture> {
   if (picture.size > BYTES_MOST)
     throw new ApiProblem(413, 'BODY_TOO_LARGE', 'This picture has more than 12 MB: make it smaller first.')
-  const bytes = base64(new Uint8Array(await picture.arrayBuffer()))
-  return api(`/api/guided/${caseRunId}/pictures`, { method: 'POST', body: { bytes } })
+  return keepBytes(caseRunId, base64(new Uint8Array(await picture.arrayBuffer())))
+}
+
+/** @param bytes of a picture in base64 @throws {ApiProblem} */
+export const keepBytes = (caseRunId: string, bytes: string): Promise<GuidedPicture> =>
+  api(`/api/guided/${caseRunId}/pictures`, { method: 'POST', body: { bytes } })
+
+/** What a piece of evidence may have at the most, with some room. */
+export const VIDEO_BYTES_MOST = 60_000_000
+
+/** Sends a video (WebM) to be kept. @returns its hash @throws {ApiProblem} with why it is not */
+export async function keepVideo(caseRunId: string, video: Blob): Promise<string> {
+  const digest = await crypto.subtle.digest('SHA-256', await video.arrayBuffer())
+  const hash = [...new Uint8Array(digest)].map((byte) => byte.toString(16).padStart(2, '0')).join('')
+  await api(`/api/guided/${caseRunId}/videos/${hash}`, { method: 'PUT', body: video })
+  return hash
+}
+
+/** Puts a video on a sheet that nobody looks at here. @throws {ApiProblem} */
+export async function putVideo(caseRunId: string, video: GuidedVideo): Promise<void> {
+  const path = `/api/guided/${caseRunId}`
+  const { version, verdicts, workedMs, facts } = await api<GuidedSheetViewModel>(path)
+  await api(path, { method: 'PUT', body: { version, verdicts, workedMs, facts, video } })
 }
 
 /** In parts: a call takes only so many arguments. */

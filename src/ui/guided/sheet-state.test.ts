@@ -81,6 +81,22 @@ test('the newest pictures stay, the same one once; one is taken away', () => {
   expect(hashes(state)).toHaveLength(PICTURES_MOST)
   expect(hashes(onSheet(state, { do: 'drop-picture', hash: '2'.repeat(64) }))).toEqual(['3'])
 })
+test('a picture that was marked up stands where it was made from, with what it shows in the note', () => {
+  const other = { ...PICTURE, hash: '7'.repeat(64) }
+  const marked = { ...PICTURE, hash: '8'.repeat(64) }
+  const state = after(
+    { do: 'note', text: 'red ' },
+    { do: 'add-picture', path: 'main.0.0', picture: PICTURE },
+    { do: 'add-picture', path: 'main.0.0', picture: other },
+    // meanwhile another step was gone to
+    { do: 'move', by: 1 },
+    { do: 'swap-picture', path: 'main.0.0', hash: PICTURE.hash, picture: marked, note: 'the lamp is off' },
+    { do: 'select', path: 'main.0.0' },
+    say('failed'),
+  )
+  const [kept] = verdictsOf(state)
+  expect(kept).toMatchObject({ note: 'red\nthe lamp is off', pictures: [marked, other] })
+})
 test('moving stops at both ends, and goes by what is judged', () => {
   const walked = Array.from({ length: 9 }).reduce<SheetState>(
     (at) => onSheet(at, { do: 'move', by: 1 }),

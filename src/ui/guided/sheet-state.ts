@@ -1,5 +1,12 @@
 /** What happens on the sheet of a guided case in the page: pure, so that it can be tested without one. */
-import { isJudged, standOf, type GuidedPicture, type GuidedStep, type GuidedVerdict } from '@/core/guided'
+import {
+  isJudged,
+  standOf,
+  type GuidedPicture,
+  type GuidedStep,
+  type GuidedVerdict,
+  type GuidedVideo,
+} from '@/core/guided'
 import type { PersonsVerdict } from '@/core/live'
 
 type Written = { note: string; pictures: readonly GuidedPicture[] }
@@ -8,6 +15,7 @@ export type SheetState = {
   /** By the path of its step. */
   said: Readonly<Record<string, { is: PersonsVerdict; atMs: number }>>
   written: Readonly<Record<string, Written>>
+  video: GuidedVideo | null
   selected: string | undefined
   /** What was said before, the newest last: for undo. */
   before: readonly Readonly<Record<string, { is: PersonsVerdict; atMs: number }>>[]
@@ -21,6 +29,10 @@ export type SheetAction =
   | { do: 'note'; text: string }
   | { do: 'add-picture'; path: string; picture: GuidedPicture }
   | { do: 'drop-picture'; hash: string }
+  /** One that was cut or marked up stands in the place of what it was made from. `note`: what it shows. */
+  | { do: 'swap-picture'; path: string; hash: string; picture: GuidedPicture; note: string }
+  /** One a case: another one takes its place. */
+  | { do: 'keep-video'; video: GuidedVideo | null }
   | { do: 'select'; path: string }
   | { do: 'move'; by: 1 | -1 }
   | { do: 'undo' }
@@ -33,11 +45,16 @@ export const writtenOf = ({ written }: SheetState, path: string | undefined): Wr
   (path === undefined ? undefined : written[path]) ?? NOTHING
 
 /** @param verdicts that were kept */
-export function sheetState(steps: readonly GuidedStep[], verdicts: readonly GuidedVerdict[]): SheetState {
+export function sheetState(
+  steps: readonly GuidedStep[],
+  verdicts: readonly GuidedVerdict[],
+  video: GuidedVideo | null = null,
+): SheetState {
   return {
     steps,
     said: Object.fromEntries(verdicts.map(({ path, is, atMs }) => [path, { is, atMs }])),
     written: Object.fromEntries(verdicts.map(({ path, note, pictures }) => [path, { note, pictures }])),
+    video,
     selected: standOf(steps, verdicts).next ?? steps.find(isJudged)?.path,
     before: [],
     edits: 0,
@@ -71,6 +88,15 @@ export function onSheet(state: SheetState, action: SheetAction): SheetState {
       return write(state, selected, {
         pictures: writtenOf(state, selected).pictures.filter(({ hash }) => hash !== action.hash),
       })
+    case 'swap-picture': {
+      const { note, pictures } = writtenOf(state, action.path)
+      return write(state, action.path, {
+        note: [note.trimEnd(), action.note].filter((text) => text !== '').join('\n'),
+        pictures: pictures.map((picture) => (picture.hash === action.hash ? action.picture : picture)),
+      })
+    }
+    case 'keep-video':
+      return { ...state, video: action.video, edits: state.edits + 1 }
     case 'select':
       return { ...state, selected: action.path }
     case 'move': {

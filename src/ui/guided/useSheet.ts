@@ -12,7 +12,9 @@ const GATHER_MS = 400
  * other. `problem`: nothing is kept until it is read again. */
 export function useSheet(given: GuidedSheetViewModel, mayWrite: boolean) {
   const { id } = given
-  const [state, act] = useReducer(onSheet, given, ({ steps, verdicts }) => sheetState(steps, verdicts))
+  const [state, act] = useReducer(onSheet, given, ({ steps, verdicts, video }) =>
+    sheetState(steps, verdicts, video),
+  )
   const [facts, setFacts] = useState<Record<string, string>>(() => ({ ...usualFacts(given), ...given.facts }))
   const [problem, setProblem] = useState<string>()
   const [kept, setKept] = useState(0)
@@ -33,7 +35,8 @@ export function useSheet(given: GuidedSheetViewModel, mayWrite: boolean) {
       .catch(() => {})
       .then(async () => {
         const { state: at, facts: of } = latest.current
-        const body = { version: version.current, verdicts: verdictsOf(at), workedMs: now(), facts: of }
+        const said = { verdicts: verdictsOf(at), video: at.video, facts: of }
+        const body = { version: version.current, workedMs: now(), ...said }
         const saved = await api<{ version: number }>(`/api/guided/${id}`, { method: 'PUT', body })
         version.current = saved.version
         setKept(at.edits)

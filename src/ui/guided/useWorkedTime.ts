@@ -3,12 +3,14 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 
 const TICK_MS = 1000
 
-/** Time that is worked on something: it stands still while the page is out of sight, and while it is told to.
+/** Time that is worked on something: it stands still while it is told to, and while the page is out of sight
+ * and nothing is recorded.
  * @param before what was worked on it earlier
  * @param isOver it does not run any more
  * @returns `ms` for the screen, by the second; `now()` at this moment */
 export function useWorkedTime(before: number, isOver: boolean) {
   const [paused, setPaused] = useState(false)
+  const [recording, setRecording] = useState(false)
   const [ms, setMs] = useState(before)
   const clock = useRef({ worked: before, since: null as number | null })
   const now = useCallback(() => {
@@ -19,7 +21,7 @@ export function useWorkedTime(before: number, isOver: boolean) {
     if (paused || isOver) return
     const turn = () => {
       const worked = now()
-      clock.current = { worked, since: document.hidden ? null : performance.now() }
+      clock.current = { worked, since: document.hidden && !recording ? null : performance.now() }
       setMs(worked)
     }
     turn()
@@ -30,6 +32,6 @@ export function useWorkedTime(before: number, isOver: boolean) {
       clearInterval(timer)
       clock.current = { worked: now(), since: null }
     }
-  }, [paused, isOver, now])
-  return { ms, now, paused, setPaused }
+  }, [paused, recording, isOver, now])
+  return { ms, now, paused, setPaused, recording, setRecording }
 }

@@ -38,23 +38,26 @@ type Props = {
   screen: { hash: string; width: number; height: number }
   /** Where a mark set by keys begins: the element the step was about. */
   about: Box | undefined
+  /** What keeping it is called. */
+  keepLabel: string
   /** Keeps what was drawn. @param bytes PNG in base64 */
   onKeep(bytes: string, note: string): Promise<void>
 }
 
-/** Marks a picture up: what is kept is a new picture, the original stays as it is. */
-export function MarkUp({ screen, about, onKeep }: Props) {
+/** Marks a picture up: what is kept is a new picture. */
+export function MarkUp({ screen, ...rest }: Props) {
   const picture = usePicture(screen.hash)
   if (typeof picture === 'string') return <Problem>{picture}</Problem>
   if (!picture) return <p className="p-6 text-sm text-soft">Reading the screen.</p>
-  return <MarkUpForm picture={picture} about={about} onKeep={onKeep} />
+  return <MarkUpForm picture={picture} {...rest} />
 }
 
 function MarkUpForm({
   picture,
   about,
+  keepLabel,
   onKeep,
-}: Pick<Props, 'about' | 'onKeep'> & { picture: HTMLImageElement }) {
+}: Omit<Props, 'screen'> & { picture: HTMLImageElement }) {
   const [marks, dispatch] = useReducer(changeMarks, noMarks(picture.naturalWidth, picture.naturalHeight))
   const [tool, setTool] = useState<Tool>('box')
   const [zoom, setZoom] = useState<Zoom>('fit')
@@ -115,7 +118,7 @@ function MarkUpForm({
           hint={isBare ? 'Draw something, or crop the picture' : undefined}
           onClick={() => void ask(keep)}
         >
-          Keep as new evidence
+          {keepLabel}
         </Button>
       </div>
     </div>
