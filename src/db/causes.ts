@@ -47,3 +47,28 @@ export const endedWithAgents = (db: Conn, runId: number, most: number): Promise<
     from case_runs c join attempts t on t.id = c.shown_attempt
     where c.run_id = ${runId} and c.state = 'ended' limit ${most}`,
   )
+
+const FLAKY = { caseKey: col.text, environment: col.text, share: col.number }
+/** Results of a case on an environment that are looked back at. */
+const [LOOKED_BACK, FLAKY_MOST] = [20, 2000]
+/** How often what fails in a run failed now and then before: the share of its newest results that passed only
+ * when it was tried again, or failed though it passed with the same build, too. */
+export const flakyBefore = (db: Conn, runId: number): Promise<RowOf<typeof FLAKY>[]> =>
+  rowsOf(
+    db,
+    FLAKY,
+    sql`
+    with own as (select distinct case_key, environment from case_runs
+      where run_id = ${runId} and outcome in ('failed', 'errored') limit ${FLAKY_MOST}),
+    past as (select own.case_key, own.environment, p.outcome, p.attempts, p.build
+      from own cross join lateral (select c.outcome, c.attempts, r.build
+        from case_runs c join runs r on r.id = c.run_id
+        where c.case_key = own.case_key and c.environment = own.environment and c.run_id < ${runId}
+          and r.kind <> 'rehearsal' and c.outcome in ('passed', 'failed', 'errored')
+        order by c.ended_at desc limit ${LOOKED_BACK}) p),
+    judged as (select *, bool_or(outcome = 'passed') over (partition by case_key, environment, build) as passes
+      from past)
+    select case_key as "caseKey", environment, count(*) filter (where
+        (outcome = 'passed' and attempts > 1) or (outcome <> 'passed' and passes))::float8 / count(*) as share
+    from judged group by case_key, environment`,
+  )

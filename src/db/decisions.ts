@@ -1,6 +1,6 @@
 /** What people decided of causes of failures: added, and taken back. */
-import { and, desc, eq, inArray, isNull, sql } from 'drizzle-orm'
-import type { Decision } from '@/core/triage'
+import { and, desc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm'
+import type { Decision, Proposed } from '@/core/triage'
 import type { Conn, Tx } from './client'
 import type { Now } from './moment'
 import { col, rowsOf } from './rows'
@@ -24,6 +24,21 @@ export async function newestDecisions(db: Conn, most: number): Promise<Decision[
   return rows.reverse()
 }
 
+/** Those that hold and know what was proposed, the newest first. */
+export async function newestProposed(db: Conn, most: number): Promise<(Proposed & { decidedAt: Date })[]> {
+  const rows = await db
+    .select({
+      likely: causeDecisions.proposed,
+      as: causeDecisions.as,
+      decidedAt: causeDecisions.decidedAt,
+    })
+    .from(causeDecisions)
+    .where(and(isNull(causeDecisions.takenBackAt), isNotNull(causeDecisions.proposed)))
+    .orderBy(desc(causeDecisions.id))
+    .limit(most)
+  return rows.map(({ likely, ...one }) => ({ ...one, likely: likely ?? [] }))
+}
+
 /** What is decided of each of these signatures now. */
 export async function decisionsOf(
   db: Conn,
@@ -37,6 +52,21 @@ export async function decisionsOf(
     .orderBy(causeDecisions.signature, desc(causeDecisions.id))
   return new Map(rows.map((row) => [row.signature, row]))
 }
+
+/** Signatures that were said to be a known defect, the newest first, by defect. */
+export async function signaturesOfDefects(db: Conn): Promise<Map<number, string[]>> {
+  const rows = await db
+    .select({ defectId: causeDecisions.defectId, signature: causeDecisions.signature })
+    .from(causeDecisions)
+    .where(and(isNotNull(causeDecisions.defectId), isNull(causeDecisions.takenBackAt)))
+    .orderBy(desc(causeDecisions.id))
+    .limit(SIGNATURES_MOST)
+  const found = new Map<number, string[]>()
+  for (const { defectId, signature } of rows)
+    found.set(defectId!, [...(found.get(defectId!) ?? []), signature])
+  return found
+}
+const SIGNATURES_MOST = 5000
 
 /** Decides in turn with whoever decides of one of these at the same moment: until the transaction ends. */
 export async function lockSignatures(tx: Tx, signatures: readonly string[]): Promise<void> {

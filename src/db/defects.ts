@@ -16,6 +16,16 @@ export const addDefect = async (db: Conn, defect: NewDefect, now: Now): Promise<
   )[0]!
 export const defectById = async (db: Conn, id: number): Promise<DefectRow | undefined> =>
   (await db.select().from(defects).where(eq(defects.id, id)))[0]
+export const defectLines = async (
+  db: Conn,
+  ids: readonly number[],
+): Promise<{ id: number; title: string; number: string | null }[]> =>
+  ids.length === 0
+    ? []
+    : await db
+        .select({ id: defects.id, title: defects.title, number: defects.trackerNumber })
+        .from(defects)
+        .where(inArray(defects.id, [...ids]))
 export const listDefects = async (db: Conn, most = 500): Promise<DefectRow[]> =>
   await db.select().from(defects).orderBy(desc(defects.id)).limit(most)
 export const defectsOfAttempt = async (db: Conn, attemptId: string): Promise<DefectRow[]> =>

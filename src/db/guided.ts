@@ -94,7 +94,7 @@ export const guidedShares = (db: Conn, runId: number): Promise<RowOf<typeof SHAR
 export const sheetOf = async (db: Conn, caseRunId: string): Promise<GuidedSheet | undefined> =>
   (await db.select().from(guidedSheets).where(eq(guidedSheets.caseRunId, caseRunId)))[0]
 
-export type SheetSaved = Pick<GuidedSheet, 'person' | 'verdicts' | 'facts' | 'workedMs'>
+export type SheetSaved = Pick<GuidedSheet, 'person' | 'verdicts' | 'facts' | 'video' | 'workedMs'>
 
 /** Keeps what was said so far. @param version of the sheet it was said on; 0: of none
  * @returns its new version; `undefined` when somebody saved meanwhile, and nothing was written */
@@ -102,11 +102,23 @@ export async function saveSheet(
   tx: Tx,
   caseRunId: string,
   version: number,
-  { person, verdicts, facts, workedMs }: SheetSaved,
+  { person, verdicts, facts, video, workedMs }: SheetSaved,
   now: Now,
 ): Promise<number | undefined> {
-  const pictures = verdicts.flatMap((one) => one.pictures.map(({ hash }) => hash))
-  const written = { person, verdicts, facts, workedMs, pictures, version: version + 1, savedAt: sql`${now}` }
+  const pictures = [
+    ...verdicts.flatMap((one) => one.pictures.map(({ hash }) => hash)),
+    ...(video ? [video.hash] : []),
+  ]
+  const written = {
+    person,
+    verdicts,
+    facts,
+    video,
+    workedMs,
+    pictures,
+    version: version + 1,
+    savedAt: sql`${now}`,
+  }
   if (version === 0) {
     const added = await tx
       .insert(guidedSheets)

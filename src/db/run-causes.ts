@@ -6,8 +6,13 @@ import type { Now } from './moment'
 import { col, rowsOf, type RowOf } from './rows'
 import { runCauses, runs } from './schema'
 
+/** Not those that were started to tell what a failure is, or whether it is mended: what they say stands with
+ * what they were started for. */
 const within = (now: Now, ms: number) =>
-  sql`r.kind <> 'rehearsal' and r.state = 'ended' and r.ended_at > ${now} - ${ms} * interval '1 ms'`
+  sql`r.kind <> 'rehearsal' and r.state = 'ended' and r.ended_at > ${now} - ${ms} * interval '1 ms'
+    and not exists (select from confirmations f where f.run_id = r.id)
+    and not exists (
+      select from experiments x where x.arms @> jsonb_build_array(jsonb_build_object('runId', r.id)))`
 
 /** Runs that ended lately and were looked at by none of these versions, the newest first. */
 export const runsToLookAt = async (

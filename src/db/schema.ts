@@ -24,9 +24,16 @@ export {
 export { occurrenceStarts, rotaMarks } from './tables/rota'
 export { type Recovery, attempts, attemptLogs, exclusiveHolds, events, handoffs } from './tables/attempts'
 export { guidedSheets } from './tables/guided'
-export { causeDecisions, runCauses } from './tables/triage'
+export {
+  causeDecisions,
+  causeHandovers,
+  causeMerges,
+  experiments,
+  runCauses,
+  type ExperimentArm,
+} from './tables/triage'
 export { acceptedScreens } from './tables/screens'
 export { jointArrivals, jointValues } from './tables/joint'
 export { evidence, evidenceUses, liveLines, liveScreens, markedScreens, screenWords } from './tables/evidence'
-export { DEFECT_STATES, defects, type DefectEvidence } from './tables/defects'
+export { confirmations, DEFECT_STATES, defects, type DefectEvidence } from './tables/defects'
 export { takenMessages, hooks, reportMails, MAILED_EVERY, MAILED_ABOUT, MAILED_AS } from './tables/outside'

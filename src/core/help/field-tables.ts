@@ -210,6 +210,7 @@ repeat.until.visible | target | This is to be seen | { repeat: { until: { visibl
 repeat.until.hidden | target | This is not to be seen | { repeat: { until: { hidden: { text: Wait } } }, steps: [{ go: reload }] }
 repeat.until.value | value | With \`is\`: this value | { repeat: { until: { value: "\${state}", is: { equals: paid } } }, steps: [{ go: reload }] }
 repeat.until.is | matcher | What it has to be | { repeat: { until: { value: "\${left}", is: { atMost: 0 } } }, steps: [{ go: reload }] }
+repeat.wait | time | With \`until\`: so long at most it is waited for each time, before the steps are done again | { repeat: { until: { visible: { text: Done } }, wait: 3s }, steps: [{ go: reload }] }
 meet | key | Of a joint case: waits until the other roles are here | meet: boarding-open
 network |  | Changes what the network does from now on | network: { does: fail, requests: "*/api/fares*" }
 network.does | \`fail\`, \`answer\`, \`delay\`, \`offline\`, \`online\`, \`usual\`, needed | What; \`usual\` takes everything back | network: { does: offline }

@@ -73,7 +73,19 @@ cause opens; **Undo** and **Take back** bring it back.
 A decision **stands** for later failures with the same words of the same build. With another build the cause
 comes back to those to decide, with what it was before. The shares are proposed by rules and learn from what
 people decided; they decide nothing. The same is on **Causes** of a run, where several are marked and decided
-at once.`,
+at once.
+
+**s** says that a cause is the same as another one: their failures are one cause from then on, in runs to come too,
+until they are taken apart. **A known defect** asks which, of those that are like it.`,
+  },
+  '/triage/proposals': {
+    key: 'proposals',
+    title: 'How right the proposals were',
+    text: `How often the cause that was proposed first was the one that people decided.
+
+**By cause** tells how often each was proposed, how often it was that, and how often people said so. **By how
+sure they were** tells whether proposals that say 70 % are right in 70 of 100: those that are right as often as
+they say can be gone by. A proposal decides nothing, whatever it says.`,
   },
   '/defects': {
     key: 'defects',
@@ -157,9 +169,9 @@ says that all is done up to what is to be looked at, **u** takes back what was s
 saw. Pictures are pasted, dropped, chosen, or taken from a window you share. All of it is kept as you go: leave, and
 go on later or elsewhere.
 
-**Conclude** makes an attempt of it, with a log and an outcome that count in history as any other, by your
-name. With something that was not so it may be concluded before its end, and **d** goes on to the draft of the
-defect.`,
+**Conclude** makes an attempt of it, with a log and an outcome that count in history as any other, by your name.
+**b** has a browser of an agent carry out what a machine can, with your words in between. With something that
+was not so it may be concluded before its end, and **d** goes on to the draft of the defect.`,
   },
   '/live/[id]': {
     key: 'live',
@@ -169,7 +181,9 @@ defect.`,
 Click into the picture to type; Shift and Escape leave it. **Recording** keeps what you do as steps, to be put
 into the case at the selected step. **Pick for a check** says what is under the pointer: how it is found, and what
 could be checked of it. Steps of the case are carried out in this browser as they stand in the text: the
-selected one, up to it, or from it to the end; each may be changed and tried again.
+selected one, up to it, or from it to the end; each may be changed and tried again. A **stop** before a step
+may count only from some time on, or when something is so; steps that are held go on with **g**, one by one with
+**n**. What was typed becomes a parameter, a column of the table, or a value that is there, by one click.
 
 What you notice is written down with **w**, also while you watch: it stands in the log with the screen, and as
 a failure if something is wrong. **New**, **Exploring** under Suites opens a session without a case of its own.

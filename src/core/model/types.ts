@@ -75,6 +75,9 @@ export type WindowChoice = (typeof WINDOW_CHOICES)[number]
 /** What a branch or a loop goes by, at that moment. */
 export type Condition = { visible: Target } | { hidden: Target } | { value: string; is: Matcher }
 
+/** `waitMs`: each time `until` is given so long to come true. */
+type Repeating = { times?: number; whileVisible?: Target; until?: Condition; waitMs?: number }
+
 /** How a file that is no text stands in a step. */
 export const FILE_ENCODINGS = ['base64'] as const
 /** Characters of a file in a step. */
@@ -197,7 +200,7 @@ export type Step = StepFields &
     | { verb: 'use'; routine: string; with: Record<string, string> }
     | { verb: 'block'; title: string; steps: Step[] }
     | { verb: 'if'; condition: Condition; steps: Step[]; otherwise: Step[] }
-    | { verb: 'repeat'; times?: number; whileVisible?: Target; until?: Condition; steps: Step[] }
+    | ({ verb: 'repeat'; steps: Step[] } & Repeating)
     | { verb: 'meet'; point: string }
     | { verb: 'dialog'; answer: 'accept' | 'dismiss'; text?: string }
     | ({ verb: 'network' } & NetworkChange)

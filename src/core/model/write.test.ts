@@ -173,7 +173,7 @@ const step = fc.letrec<{ step: Step }>((tie) => {
       }),
       one({ verb: is('repeat'), times: fc.integer({ min: 1, max: 9 }), steps }),
       one({ verb: is('repeat'), whileVisible: target, steps }),
-      one({ verb: is('repeat'), until: condition, times: optional(fc.constant(4)), steps }),
+      one({ verb: is('repeat'), until: condition, waitMs: optional(fc.constant(3000)), steps }),
       one({ verb: is('meet'), point: key }),
       one({ verb: is('dialog'), answer: fc.constantFrom('accept', 'dismiss'), text: optional(text) }),
       one({ verb: is('note'), text }),

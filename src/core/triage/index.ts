@@ -1,4 +1,5 @@
 export { cause, causeBy, learnt, type CauseAnswer, type CauseInput, type Weights } from './cause'
+export { CONFIDENCE, confirmedBy, timesToConfirm, type ConfirmCounts, type ConfirmVerdict } from './confirm'
 export {
   byUrgency,
   causeDecided,
@@ -11,6 +12,15 @@ export {
 } from './decisions'
 export { CAUSES, type CauseName, type GroupFacts } from './evidence'
 export {
+  afterRuns,
+  ARMS,
+  experimentFor,
+  type Arm,
+  type ArmResult,
+  type Experiment,
+  type Likelihoods,
+} from './experiment'
+export {
   group,
   SIGNATURE_VERSION,
   signatureOf,
@@ -19,6 +29,8 @@ export {
   type GroupInput,
   type Signed,
 } from './group'
+export { mergedGroups, standsAs, type Merges } from './merges'
 export { causesOfRun, weightsBy, type RunCause, type RunCausesInput, type RunFailure } from './run-causes'
+export { reliabilityOf, type Band, type Proposed, type Reliability } from './reliability'
 export { similar, type Described, type Similar, type SimilarInput } from './similar'
 export { where, type Factors, type FactorValue, type Place, type WhereInput } from './where'

@@ -47,6 +47,20 @@ test('what a lost agent took down is likelier the environment than the product',
   expect(one!.because.length).toBeGreaterThan(0)
 })
 
+test('what failed now and then before speaks for the test or the environment, and says so', () => {
+  const causes = (flaky: number) =>
+    causesOfRun({
+      failures: ENVIRONMENTS.map((one) => failure('refund', one, { flakyBefore: flaky, isNew: false })),
+      ended,
+      unhealthyAgents: [],
+      decisions: [],
+    })
+  const product = (flaky: number) =>
+    causes(flaky)[0]!.likely.find(({ cause }) => cause === 'product-defect')!.likelihood
+  expect(product(0.5)).toBeLessThan(product(0))
+  expect(causes(0.5)[0]!.facts.flakyBefore).toBe(0.5)
+})
+
 test('what is known of the build before is a reason, and what is not is none', () => {
   const because = (isNew: boolean | undefined) =>
     causesOfRun({

@@ -3,6 +3,7 @@ import { causeBy, learnt, type CauseAnswer, type Weights } from './cause'
 import { causeDecided, examplesOf, type Decision } from './decisions'
 import type { CauseName, GroupFacts } from './evidence'
 import { group, type GroupedFailure } from './group'
+import { mergedGroups, type Merges } from './merges'
 import { where, type Factors, type Place } from './where'
 
 /** A failure, with what it happened on. `isNew`: its case did not fail with the build before; absent: nothing
@@ -12,14 +13,17 @@ export type RunFailure = GroupedFailure & {
   environment: string
   agent: string
   isNew?: boolean
+  /** Share of its earlier results in which it failed now and then, from 0 to 1; absent: none are known. */
+  flakyBefore?: number
 }
 /** `ended`: all case runs of the run that have ended, failed or not, by id. `decisions`: what people decided
- * of these and other causes, oldest first. */
+ * of these and other causes, oldest first. `merges`: what they take for one. */
 export type RunCausesInput = {
   failures: RunFailure[]
   ended: { id: string; environment: string; caseKey: string; factors: Factors }[]
   unhealthyAgents: string[]
   decisions: Decision[]
+  merges?: Merges
 }
 export type RunCause = {
   signature: string
@@ -46,13 +50,13 @@ export const weightsBy = (decisions: readonly Decision[]): Weights => learnt(exa
 /** @param weights what was learnt from the decisions
  * @returns the largest group first; all their members together are the failures, each once */
 export function causesOfRun(
-  { failures, ended, unhealthyAgents, decisions }: RunCausesInput,
+  { failures, ended, unhealthyAgents, decisions, merges = {} }: RunCausesInput,
   weights: Weights = weightsBy(decisions),
 ): RunCause[] {
   const byId = new Map(failures.map((failure) => [failure.id, failure]))
   const unhealthy = new Set(unhealthyAgents)
   const decided = new Map(decisions.map((one) => [one.signature, causeDecided(one.as)]))
-  return group({ failures }).map(({ signature, title, members }) => {
+  return mergedGroups(group({ failures }), merges).map(({ signature, title, members }) => {
     const own = members.map((id) => byId.get(id)!)
     const [isMember, cases, failedOn] = [
       new Set(members),
@@ -74,7 +78,7 @@ export function causesOfRun(
       environments,
       where: places.map((place) => ({ ...place })),
       ...(own.some((failure) => failure.isNew !== undefined) && { newInBuild: isNew }),
-      flakyBefore: 0,
+      flakyBefore: mean(own.map((failure) => failure.flakyBefore ?? 0)),
       agents: {
         involved: agents.size,
         unhealthy: [...agents].filter((agent) => unhealthy.has(agent)).length,
@@ -104,6 +108,9 @@ function likeliest({ likelihoods, because }: CauseAnswer): Pick<RunCause, 'likel
   const reasons = because.filter((reason) => reason.cause === first).map(({ text }) => text)
   return { likely, because: [...new Set(reasons)].slice(0, BECAUSE_MOST) }
 }
+
+const mean = (shares: readonly number[]): number =>
+  shares.reduce((sum, share) => sum + share, 0) / Math.max(1, shares.length)
 
 function counted(texts: readonly string[]): Record<string, number> {
   const counts: Record<string, number> = {}

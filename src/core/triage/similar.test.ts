@@ -31,6 +31,13 @@ describe('words', () => {
   })
 })
 
+test('words in common are told as they are written', () => {
+  const draft = { title: 'Change the sailing', text: '' }
+  const [one] = similar({ draft, defects: [{ id: 'a', title: 'Sailing changed twice', text: '' }] })
+  expect(one!.because).toContain('change')
+  expect(one!.because).toContain('sailing')
+})
+
 test('what is told in other words is found among the first three, and what is new scores lower', () => {
   const again = DEFECTS.flatMap(([, ...rewordings], i) =>
     rewordings.map((told) => ({ id: String(i), found: similar({ draft: described(told), defects: known }) })),

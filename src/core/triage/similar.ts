@@ -1,7 +1,7 @@
 /** Whether a defect is known already: which of those that are known a draft is like, and why. */
 import { Faults } from '../compute/fault'
 import { meaningOf } from './concepts'
-import { wordsIn } from './words'
+import { wordsWithWritten } from './words'
 
 /** `where`: factors it was seen with. */
 export type Described = {
@@ -59,10 +59,10 @@ function countsOf({ title, text }: Described): Counts {
     [title, TITLE],
     [text, 1],
   ] as const)
-    for (const word of wordsIn(part)) {
+    for (const [word, own] of wordsWithWritten(part)) {
       const meaning = meaningOf(word)
       counts.set(meaning, (counts.get(meaning) ?? 0) + weight)
-      if (!written.has(meaning)) written.set(meaning, word)
+      if (!written.has(meaning)) written.set(meaning, own)
       length += weight
     }
   return { counts, length, written }

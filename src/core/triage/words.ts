@@ -31,8 +31,11 @@ const STEM_LEAST = 3
 const CHARS_MOST = 100_000
 
 /** In their order: identifiers in their parts, too, each without its ending. */
-export function wordsIn(text: string): string[] {
-  const found: string[] = []
+export const wordsIn = (text: string): string[] => wordsWithWritten(text).map(([word]) => word)
+
+/** Each with how it is written, in small letters. */
+export function wordsWithWritten(text: string): [word: string, written: string][] {
+  const found: [string, string][] = []
   for (const [written] of text
     .slice(0, CHARS_MOST)
     .normalize('NFKC')
@@ -40,10 +43,11 @@ export function wordsIn(text: string): string[] {
     const parts = partsOf(written)
     for (const part of parts) {
       const word = part.toLowerCase()
-      if (!EMPTY.has(word)) found.push(stem(word))
+      if (!EMPTY.has(word)) found.push([stem(word), word])
     }
     // An identifier is known by itself, too.
-    if (parts.length > 1) found.push(written.toLowerCase())
+    const whole = written.toLowerCase()
+    if (parts.length > 1) found.push([whole, whole])
   }
   return found
 }

@@ -1,8 +1,8 @@
 import type { DefinitionKind } from '../model'
 
-/** Which failed checks: the one at a path, those of the run that expected and found the same, or all of the
- * run. */
-export const ADOPTED_CHECKS = ['one', 'alike', 'run'] as const
+/** Which failed checks: the one at a path, those of the run that expected and found the same, those of the
+ * run that have the same cause, or all of the run. */
+export const ADOPTED_CHECKS = ['one', 'alike', 'cause', 'run'] as const
 export type AdoptedChecks = (typeof ADOPTED_CHECKS)[number]
 
 /** A check that failed, where it did. */

@@ -1,5 +1,5 @@
 /** What the views of guided runs are given: work that waits for people, and the sheet of a case. */
-import type { GuidedStep, GuidedVerdict } from '../guided'
+import type { GuidedStep, GuidedVerdict, GuidedVideo } from '../guided'
 
 export type GuidedWork = {
   id: string
@@ -33,12 +33,15 @@ export type GuidedSheetViewModel = {
   environment: { key: string; title: string; browser: string; os: string }
   /** Values of the row it is done with. */
   row: Record<string, string> | null
+  /** Which of its table, from 1, and of how many. */
+  rowAt: { index: number; of: number } | null
   /** Where its applications are. */
   addresses: Record<string, string>
   person: string
   steps: GuidedStep[]
   verdicts: GuidedVerdict[]
   facts: Record<string, string>
+  video: GuidedVideo | null
   workedMs: number
   /** 0: nothing was said yet. */
   version: number

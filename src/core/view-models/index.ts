@@ -47,8 +47,8 @@ export type {
   StartsViewModel,
 } from './rotation-types'
 export type { GuidedListViewModel, GuidedShare, GuidedSheetViewModel, GuidedWork } from './guided-types'
-export type { LiveSessionViewModel } from './live-types'
-export { TRIAGE_DAYS } from './run-types'
+export type { LiveSessionViewModel, LiveStandingViewModel } from './live-types'
+export { TRIAGE_DAYS } from './triage-types'
 export { LINES_PAGE, type BesideAnswer, type BesideRow, type ReaderStart } from './reading-types'
 export {
   ACCEPTED_CHECKS,
@@ -83,13 +83,20 @@ export type {
   KeptForecast,
   StartForecast,
   StartOptions,
-  RunCausesViewModel,
-  RunCauseViewModel,
+} from './run-types'
+export type {
   CauseDecision,
+  ConfirmationsViewModel,
+  ExperimentViewModel,
+  ExperimentsViewModel,
   KeptCause,
+  KnownDefect,
+  ReliabilityViewModel,
+  RunCauseViewModel,
+  RunCausesViewModel,
   TriageGroup,
   TriageViewModel,
-} from './run-types'
+} from './triage-types'
 export type {
   CaseViewModel,
   CaseStep,

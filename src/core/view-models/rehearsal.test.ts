@@ -134,5 +134,6 @@ describe('it is read', () => {
     const what = { cases: ['board'], live: true }
     expect(whereRehearsalIsRead(run('a1'), what)).toBe('/live/a1')
     expect(whereRehearsalIsRead(run('a1'), { ...what, before: 'main.3' })).toBe('/live/a1?before=main.3')
+    expect(whereRehearsalIsRead(run('a1'), { ...what, guided: 'g1' })).toBe('/live/a1?guided=g1')
   })
 })

@@ -15,6 +15,8 @@ export type Rehearsed = {
   usual?: Partial<RehearsalChoice>
   /** Of a live session: path in logs of the step it is brought to. */
   before?: string
+  /** Of a live session: the sheet of a guided case run that it is for. */
+  guided?: string
   /** The text under edit, where it is not saved. */
   draft?: { kind: 'case' | 'suite'; key: string; source: string }
 }
@@ -74,12 +76,13 @@ export function rehearsalRequest(
  * @returns nothing while that is not known yet */
 export function whereRehearsalIsRead(
   { run, groups }: Pick<RunViewModel, 'run' | 'groups'>,
-  { cases, live = false, before }: Pick<Rehearsed, 'cases' | 'live' | 'before'>,
+  { cases, live = false, before, guided }: Pick<Rehearsed, 'cases' | 'live' | 'before' | 'guided'>,
 ): string | undefined {
   const cells = cellsOf(groups)
   if (cases?.length !== 1 || cells.length > 1) return `/runs/${run.id}`
   const attempt = cells[0]?.attemptId
   if (!attempt) return undefined
   if (!live) return `/attempts/${attempt}`
-  return `/live/${attempt}${before === undefined ? '' : `?before=${before}`}`
+  const asked = new URLSearchParams({ ...(before !== undefined && { before }), ...(guided && { guided }) })
+  return `/live/${attempt}${asked.size === 0 ? '' : `?${asked}`}`
 }

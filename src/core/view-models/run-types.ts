@@ -2,7 +2,6 @@
 import type { Counts, Mark, OutlineHead, RunState, TimedAttempt } from '../execution'
 import type { ResultSuite } from '../formats'
 import type { Environment, EvidenceKind, LeftOut, Missing } from '../model'
-import type { CauseName, DecisionKind } from '../triage'
 import type { GuidedShare } from './guided-types'
 
 export type StartOptions = {
@@ -227,59 +226,4 @@ export type SeatTile = {
   screen: string | null
   startedAt: string
   estimateMs: number
-}
-
-/** What the failures of a run come down to. `places`: sentences. `likelihood`: from 0 to 1, by rules; nobody
- * has decided anything. */
-export type RunCauseViewModel = {
-  signature: string
-  title: string
-  failures: number
-  cases: number
-  environments: { failed: number; of: number }
-  places: string[]
-  likely: { cause: CauseName; likelihood: number }[]
-  because: string[]
-  /** A case of it did not fail with the build before. */
-  isNew: boolean
-  /** The newest that was not taken back. */
-  decision: CauseDecision | null
-  members: { id: string; attemptId: string; title: string; environment: string; row: string | null }[]
-}
-/** What is kept of a cause of a run: some of its members. */
-export type KeptCause = Omit<RunCauseViewModel, 'signature' | 'decision'>
-/** A cause over the runs of some days; all but `runs` and `failures` is of the newest of them. */
-export type TriageGroup = RunCauseViewModel & {
-  runs: { id: number; title: string; build: string; failures: number; endedAt: string }[]
-  /** Found with the newest build of these runs. */
-  isCurrent: boolean
-}
-/** How far back Triage looks, in days; the first is usual. */
-export const TRIAGE_DAYS = [2, 1, 7, 14] as const
-/** `groups`: what is to be decided comes first. `pending`: runs whose failures were not looked at yet.
- * `lately`: decisions of seven days that hold, and how long after the end of its run the middle one came. */
-export type TriageViewModel = {
-  days: number
-  groups: TriageGroup[]
-  pending: number
-  lately: { decided: number; afterMs: number | null }
-}
-
-/** `stands`: it was decided of this build; of another, somebody has to look again. */
-export type CauseDecision = {
-  id: number
-  as: DecisionKind
-  note: string
-  build: string
-  by: string
-  at: string
-  stands: boolean
-}
-/** `of`: how many failures there are; `looked`: of how many of them the causes tell; `learntFrom`: decisions
- * that the likelihoods have learnt from. What is to be decided comes first. */
-export type RunCausesViewModel = {
-  causes: RunCauseViewModel[]
-  of: number
-  looked: number
-  learntFrom: number
 }

@@ -3,6 +3,7 @@ import type { InjectedFault } from '../execution'
 import type { BlackoutCalendar } from '../rota'
 import type { Application, Environment, EvidenceKind } from '../model'
 import type { SeatTile } from './run-types'
+import type { KnownDefect } from './triage-types'
 
 export type FleetAgentViewModel = {
   id: string
@@ -83,6 +84,8 @@ export type DefectDraftViewModel = {
   ways: ('tracker' | 'mail')[]
   /** Who answers for the application it is of. */
   owner: { name: string; mail: string } | null
+  /** Logged ones that it may be, the most alike first. */
+  known: KnownDefect[]
 }
 
 export type FinderHit = {

@@ -2,6 +2,7 @@
 import { index, integer, jsonb, pgTable, serial, text, uuid } from 'drizzle-orm/pg-core'
 import { created, moment } from './columns'
 import { attempts } from './attempts'
+import { runs } from './runs'
 
 export const DEFECT_STATES = ['draft', 'to-send', 'sent'] as const
 
@@ -37,6 +38,27 @@ export const defects = pgTable(
     index('defects_newest').on(table.createdAt),
     index('defects_of_case').on(table.caseKey),
     index('defects_of_attempt').on(table.attemptId),
+  ],
+)
+/** Runs that were to tell whether a defect is mended. */
+export const confirmations = pgTable(
+  'confirmations',
+  {
+    id: serial('id').primaryKey(),
+    defectId: integer('defect_id')
+      .notNull()
+      .references(() => defects.id, { onDelete: 'cascade' }),
+    runId: integer('run_id')
+      .notNull()
+      .references(() => runs.id, { onDelete: 'cascade' }),
+    /** On each environment. */
+    times: integer('times').notNull(),
+    startedBy: text('started_by').notNull(),
+    startedAt: moment('started_at').notNull().defaultNow(),
+  },
+  (table) => [
+    index('confirmations_of_defect').on(table.defectId, table.id.desc().nullsFirst()),
+    index('confirmations_of_run').on(table.runId),
   ],
 )
 export type DefectEvidence = {

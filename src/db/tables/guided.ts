@@ -1,7 +1,7 @@
 /** What people have said so far of the case runs they carry out by hand. */
 import { sql } from 'drizzle-orm'
 import { integer, jsonb, pgTable, text, uuid } from 'drizzle-orm/pg-core'
-import type { GuidedVerdict } from '@/core/guided'
+import type { GuidedVerdict, GuidedVideo } from '@/core/guided'
 import { moment } from './columns'
 import { caseRuns } from './runs'
 
@@ -14,6 +14,8 @@ export const guidedSheets = pgTable('guided_sheets', {
   verdicts: jsonb('verdicts').$type<GuidedVerdict[]>().notNull().default([]),
   /** Of the system it is done on. */
   facts: jsonb('facts').$type<Record<string, string>>().notNull().default({}),
+  /** Of the window that was shared. */
+  video: jsonb('video').$type<GuidedVideo>(),
   /** How long it was worked on, without the time it lay. */
   workedMs: integer('worked_ms').notNull().default(0),
   /** Grows with each save: two people at one sheet do not undo each other. */

@@ -1,9 +1,10 @@
 /** Causes of failures, and what people decided of them. */
 import { sql } from 'drizzle-orm'
-import { index, integer, jsonb, pgTable, primaryKey, serial, text } from 'drizzle-orm/pg-core'
-import type { DecisionKind, GroupFacts } from '@/core/triage'
+import { index, integer, jsonb, pgTable, primaryKey, serial, text, uniqueIndex } from 'drizzle-orm/pg-core'
+import type { Arm, DecisionKind, GroupFacts, Likelihoods, Proposed } from '@/core/triage'
 import type { KeptCause } from '@/core/view-models'
 import { moment } from './columns'
+import { defects } from './defects'
 import { runs } from './runs'
 
 /** Lines are added, and taken back; none is changed. The newest of a signature that was not taken back is
@@ -15,11 +16,15 @@ export const causeDecisions = pgTable(
     signature: text('signature').notNull(),
     as: text('decided_as').$type<DecisionKind>().notNull(),
     note: text('note').notNull(),
+    /** The defect it is, of a known one. */
+    defectId: integer('defect_id').references(() => defects.id, { onDelete: 'set null' }),
     build: text('build').notNull(),
     runId: integer('run_id').references(() => runs.id, { onDelete: 'set null' }),
     /** What the cause was called, and what there was to see of it. */
     title: text('title').notNull(),
     facts: jsonb('facts').$type<GroupFacts>().notNull(),
+    /** What was proposed then; absent: nobody kept it. */
+    proposed: jsonb('proposed').$type<Proposed['likely']>(),
     decidedBy: text('decided_by').notNull(),
     decidedAt: moment('decided_at').notNull().defaultNow(),
     takenBackBy: text('taken_back_by'),
@@ -31,6 +36,29 @@ export const causeDecisions = pgTable(
       .on(table.signature, table.id.desc().nullsFirst())
       .where(sql`${table.takenBackAt} is null`),
     index('cause_decisions_of_run').on(table.runId),
+    // signatures that a defect was found to be
+    index('cause_decisions_of_defect').on(table.defectId),
+  ],
+)
+
+/** Causes that people take for one. Lines are added, and taken back. */
+export const causeMerges = pgTable(
+  'cause_merges',
+  {
+    id: serial('id').primaryKey(),
+    signature: text('signature').notNull(),
+    title: text('title').notNull(),
+    into: text('into_signature').notNull(),
+    intoTitle: text('into_title').notNull(),
+    mergedBy: text('merged_by').notNull(),
+    mergedAt: moment('merged_at').notNull().defaultNow(),
+    takenBackBy: text('taken_back_by'),
+    takenBackAt: moment('taken_back_at'),
+  },
+  (table) => [
+    uniqueIndex('cause_merges_holding')
+      .on(table.signature)
+      .where(sql`${table.takenBackAt} is null`),
   ],
 )
 
@@ -45,4 +73,42 @@ export const runCauses = pgTable(
     cause: jsonb('cause').$type<KeptCause>().notNull(),
   },
   (table) => [primaryKey({ columns: [table.runId, table.signature] })],
+)
+
+export type ExperimentArm = { arm: Arm; runId: number; environment: string; build: string; times: number }
+/** Runs that were started to find out what a cause is. Lines are added, and none is changed. */
+export const experiments = pgTable(
+  'experiments',
+  {
+    id: serial('id').primaryKey(),
+    signature: text('signature').notNull(),
+    /** Of the failure it was started for. */
+    build: text('build').notNull(),
+    /** What was thought then. */
+    likely: jsonb('likely').$type<Likelihoods>().notNull(),
+    arms: jsonb('arms').$type<ExperimentArm[]>().notNull(),
+    startedBy: text('started_by').notNull(),
+    startedAt: moment('started_at').notNull().defaultNow(),
+  },
+  (table) => [
+    // those of the causes that are looked at
+    index('experiments_of_signature').on(table.signature, table.id.desc().nullsFirst()),
+    // whether a run is one of them
+    index('experiments_of_runs').using('gin', sql`${table.arms} jsonb_path_ops`),
+  ],
+)
+
+/** Who is to decide a cause. Lines are added: the newest of a signature holds; an empty name is nobody. */
+export const causeHandovers = pgTable(
+  'cause_handovers',
+  {
+    id: serial('id').primaryKey(),
+    signature: text('signature').notNull(),
+    person: text('person').notNull(),
+    note: text('note').notNull(),
+    givenBy: text('given_by').notNull(),
+    givenAt: moment('given_at').notNull().defaultNow(),
+  },
+  // who has each of the causes that are looked at
+  (table) => [index('cause_handovers_of_signature').on(table.signature, table.id.desc().nullsFirst())],
 )

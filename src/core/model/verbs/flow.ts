@@ -1,5 +1,6 @@
 /** Verbs that hold other steps, bring roles together, or are for people. */
-import { KEY, object, PARAMETERS, ref, TEXT, VALUE } from '../schema-parts'
+import { durationText, parseDurationMs } from '../durations'
+import { DURATION, KEY, object, PARAMETERS, ref, TEXT, VALUE } from '../schema-parts'
 import { describeMatcher, describeTarget } from '../sentences'
 import type { Condition, Matcher, Target } from '../types'
 import type { VerbDefinition } from './definition'
@@ -90,7 +91,12 @@ export const branch: VerbDefinition<'if'> = {
   fresh: ({ target = BUTTON }) => ({ if: { visible: target }, steps: [{ click: { on: target } }] }),
 }
 
-type RepeatForm = { times?: number; whileVisible?: Target; until?: Record<string, unknown> }
+type RepeatForm = {
+  times?: number
+  whileVisible?: Target
+  until?: Record<string, unknown>
+  wait?: string | number
+}
 
 export const repeat: VerbDefinition<'repeat'> = {
   schema: {
@@ -98,19 +104,27 @@ export const repeat: VerbDefinition<'repeat'> = {
       times: { type: 'integer', minimum: 1, maximum: 1000 },
       whileVisible: ref('target'),
       until: CONDITION,
+      wait: DURATION,
     }),
     minProperties: 1,
+    dependencies: { wait: ['until'] },
   },
   beside: STEPS,
   read(form, steps) {
-    const { until, ...rest } = form.repeat as RepeatForm
-    return { ...rest, ...(until && { until: readCondition(until) }), steps: steps('steps') }
+    const { until, wait, ...rest } = form.repeat as RepeatForm
+    return {
+      ...rest,
+      ...(until && { until: readCondition(until) }),
+      ...(wait !== undefined && { waitMs: parseDurationMs(wait)! }),
+      steps: steps('steps'),
+    }
   },
-  write: ({ times, whileVisible, until, steps: inner }, steps) => ({
+  write: ({ times, whileVisible, until, waitMs, steps: inner }, steps) => ({
     repeat: {
       ...(times !== undefined && { times }),
       ...(whileVisible && { whileVisible }),
       ...(until && { until }),
+      ...(waitMs !== undefined && { wait: durationText(waitMs) }),
     },
     steps: steps(inner),
   }),
@@ -129,6 +143,7 @@ export const repeat: VerbDefinition<'repeat'> = {
     { path: ['repeat', 'until', 'hidden'], label: 'or until not visible', kind: 'target' },
     { path: ['repeat', 'until', 'value'], label: 'or until this', kind: 'text', hint: 'a value: ${state}' },
     { path: ['repeat', 'until', 'is'], label: 'is', kind: 'matcher' },
+    { path: ['repeat', 'wait'], label: 'Each time it has', kind: 'duration' },
   ],
   fresh: ({ target = BUTTON }) => ({ repeat: { times: 2 }, steps: [{ click: { on: target } }] }),
 }

@@ -1,0 +1,141 @@
+/** Causes of failures, what is decided of them, and what is run to find out. */
+import type { Arm, CauseName, ConfirmCounts, ConfirmVerdict, DecisionKind, Reliability } from '../triage'
+
+/** What the failures of a run come down to. `places`: sentences. `likelihood`: from 0 to 1, by rules; nobody
+ * has decided anything. */
+export type RunCauseViewModel = {
+  signature: string
+  title: string
+  failures: number
+  cases: number
+  environments: { failed: number; of: number }
+  places: string[]
+  likely: { cause: CauseName; likelihood: number }[]
+  because: string[]
+  /** A case of it did not fail with the build before. */
+  isNew: boolean
+  /** The newest that was not taken back. */
+  decision: CauseDecision | null
+  /** `path`: of the step that failed, where one did. */
+  members: {
+    id: string
+    attemptId: string
+    caseKey: string
+    title: string
+    environment: string
+    row: string | null
+    agent: string
+    kind: string
+    path: string | null
+  }[]
+}
+/** What is kept of a cause of a run: some of its members. */
+export type KeptCause = Omit<RunCauseViewModel, 'signature' | 'decision'>
+/** A cause over the runs of some days; all but `runs` and `failures` is of the newest of them. */
+export type TriageGroup = RunCauseViewModel & {
+  runs: { id: number; title: string; build: string; failures: number; endedAt: string }[]
+  /** Found with the newest build of these runs. */
+  isCurrent: boolean
+  /** Who is to decide it; `null`: nobody was named. */
+  with: { person: string; note: string; by: string; at: string } | null
+  /** Causes that people take for this one, the newest rule first. */
+  merges: { id: number; title: string; by: string }[]
+}
+/** How far back Triage looks, in days; the first is usual. */
+export const TRIAGE_DAYS = [2, 1, 7, 14] as const
+/** `groups`: what is to be decided comes first. `pending`: runs whose failures were not looked at yet.
+ * `lately`: decisions of seven days that hold, and how long after the end of its run the middle one came. */
+export type TriageViewModel = {
+  days: number
+  groups: TriageGroup[]
+  pending: number
+  /** Who may be given a cause. */
+  people: string[]
+  lately: { decided: number; afterMs: number | null }
+}
+
+/** `stands`: it was decided of this build; of another, somebody has to look again. */
+export type CauseDecision = {
+  id: number
+  as: DecisionKind
+  note: string
+  build: string
+  by: string
+  at: string
+  stands: boolean
+  /** Which known one it is. `number`: in the tracker. */
+  defect: { id: number; title: string; number: string | null } | null
+}
+/** Runs that would tell what a failure is, and those that were made. `share`: of not knowing it, how much
+ * they are expected to take away. */
+export type ExperimentsViewModel = {
+  plan: {
+    share: number
+    caseRuns: number
+    ms: number
+    arms: { arm: Arm; environment: string; build: string; times: number }[]
+  } | null
+  /** The newest first. */
+  past: ExperimentViewModel[]
+}
+export type ExperimentViewModel = {
+  id: number
+  build: string
+  by: string
+  at: string
+  arms: {
+    arm: Arm
+    runId: number
+    environment: string
+    build: string
+    times: number
+    passed: number
+    failed: number
+    other: number
+    open: number
+  }[]
+  /** The likeliest first; `null`: some of its runs go on. */
+  told: { cause: CauseName; before: number; after: number }[] | null
+}
+/** `since`: when the oldest of these was made. */
+export type ReliabilityViewModel = Reliability & { since: string | null }
+/** `failed` of `of`: how often its case failed on the build it was found in, where it failed at all. `times`:
+ * so often it has to pass now, which makes `confidence` sure. */
+export type ConfirmationsViewModel = {
+  foundIn: string
+  failed: number
+  of: number
+  times: number
+  confidence: number
+  wanted: number
+  /** `failed`: how often there. */
+  environments: { key: string; title: string; failed: number }[]
+  /** The newest first. */
+  builds: string[]
+  past: {
+    runId: number
+    build: string
+    times: number
+    by: string
+    at: string
+    counts: ConfirmCounts
+    verdict: ConfirmVerdict
+  }[]
+}
+/** `state`: as the tracker says, else ours. `likeness`: from 0 to 1. */
+export type KnownDefect = {
+  id: number
+  title: string
+  number: string | null
+  state: string
+  likeness: number
+  because: string
+}
+/** `of`: how many failures there are; `looked`: of how many of them the causes tell; `learntFrom`: decisions
+ * that the likelihoods have learnt from. What is to be decided comes first. */
+export type RunCausesViewModel = {
+  causes: RunCauseViewModel[]
+  of: number
+  looked: number
+  learntFrom: number
+}

@@ -1,0 +1,1 @@
+ALTER TABLE "cause_decisions" ADD COLUMN "proposed" jsonb;

@@ -1,0 +1,1 @@
+ALTER TABLE "guided_sheets" ADD COLUMN "video" jsonb;

@@ -1,0 +1,1 @@
+CREATE INDEX "experiments_of_runs" ON "experiments" USING gin ("arms" jsonb_path_ops);
