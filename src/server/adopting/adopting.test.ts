@@ -1,3 +1,4 @@
+import type { AdoptedChecks } from '@/core/view-models'
 import { definitionRow } from '@/db/definitions'
 import { claimWork, finishAttempt, ingestEvents } from '../dispatch'
 import { restoreVersion, saveDefinition } from '../definitions'
@@ -74,12 +75,16 @@ beforeAll(async () => {
       failure: failure(actual),
     }))
     await ingestEvents(ctx, hold, events)
-    await finishAttempt(ctx, hold, { outcome: 'failed', ms: 5, failure: failure(found[0]!.actual) })
+    await finishAttempt(ctx, hold, {
+      outcome: 'failed',
+      ms: 5,
+      failure: { ...failure(found[0]!.actual), path: found[0]!.path },
+    })
   }
 })
 afterAll(() => ctx.end())
 
-const ask = (name: string, path: string, which: 'one' | 'alike' | 'run' = 'one') => ({
+const ask = (name: string, path: string, which: AdoptedChecks = 'one') => ({
   attemptId: attempts.get(name)!,
   path,
   which,
@@ -111,6 +116,12 @@ test('all alike of a run are one change, all of it are several; what two found d
     'a pattern stands for many texts, and cannot be told from one',
     expect.stringMatching(/^“(99\.00|total)” was found there as well/),
   ])
+})
+
+test('all of a cause are one change: what failed at the same for the same, and nothing of other causes', async () => {
+  const cause = await proposeAdoption(ctx, ask('wide 1', 'main.0.0', 'cause'))
+  expect(cause.files.map(({ key, changes }) => [key, changes.length])).toEqual([['fares', 2]])
+  expect(cause.refused).toEqual([])
 })
 
 test('it is saved as the next version, and the version before brings it back', async () => {

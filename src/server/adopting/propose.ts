@@ -14,6 +14,7 @@ import { attemptRow } from '@/db/runs'
 import type { Context } from '../context'
 import { loadLibrary, type Loaded } from '../definitions'
 import { Problem } from '../http/problems'
+import { failuresOfSameCause } from '../triage'
 
 /** A failed check, by its attempt and its path in the log. */
 export type Asked = { attemptId: string; path: string; which: AdoptedChecks }
@@ -30,11 +31,22 @@ export async function proposeAdoption(ctx: Context, asked: Asked): Promise<Adopt
   const one = own.find(({ path }) => path === asked.path)
   if (!one || !frozen) throw new Problem('NOT_FOUND', 'There is no such check that failed.')
   const checks = asked.which === 'one' ? [one] : innermost(await failedChecksOfRun(ctx.db, attempt.runId))
-  const chosen =
-    asked.which === 'alike'
-      ? checks.filter(({ expected, actual }) => expected === one.expected && actual === one.actual)
-      : checks
+  const chosen = await chosenOf(ctx, asked, one, checks, attempt.runId)
   return proposed(ctx, chosen, library, frozen)
+}
+
+async function chosenOf(
+  ctx: Context,
+  { which, attemptId }: Asked,
+  one: FailedCheckRow,
+  checks: readonly FailedCheckRow[],
+  runId: number,
+): Promise<readonly FailedCheckRow[]> {
+  if (which === 'alike')
+    return checks.filter(({ expected, actual }) => expected === one.expected && actual === one.actual)
+  if (which !== 'cause') return checks
+  const members = await failuresOfSameCause(ctx, runId, attemptId)
+  return checks.filter((check) => members.get(check.attemptId) === check.path)
 }
 
 /** Without the blocks and routines that failed because a check in them did. */

@@ -21,6 +21,8 @@ import { notify } from '@/db/notify'
 import { eventsOf } from '@/db/logs'
 import { listApplications } from '@/db/workspace'
 import type { DefectEvidence } from '@/db/schema'
+import type { KnownDefect } from '@/core/view-models'
+import { knownLike } from '../triage'
 import { attemptContext } from '../attempt-context'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -76,6 +78,7 @@ export type Draft = DefectDraft & {
   evidence: (DefectEvidence & { title: string })[]
   ways: ('tracker' | 'mail')[]
   owner: { name: string; mail: string } | null
+  known: KnownDefect[]
 }
 
 /** Drafts a defect from an attempt; nothing is stored. @throws {Problem} NOT_FOUND */
@@ -99,8 +102,16 @@ export async function draftFrom(ctx: Context, attemptId: string): Promise<Draft>
     runId: caseRun.runId,
     evidence: [...markedIn(await markedOf(ctx.db, attemptId)), ...evidenceIn(lines, events)],
     ...(await waysOf(ctx, attempt.failureApplication)),
+    known: await alike(ctx, draft, frozen.environment.title),
   }
 }
+
+/** A draft is one without them, too. */
+const alike = (ctx: Context, { title, steps, expected, actual }: DraftWords, environment: string) =>
+  knownLike(ctx, { title, text: [steps, expected, actual].join('\n'), where: { environment } }).catch(
+    () => [],
+  )
+type DraftWords = Pick<Draft, 'title' | 'steps' | 'expected' | 'actual'>
 
 /** The ways a defect can go from here, and who answers for the application it is of. */
 async function waysOf(ctx: Context, application: string | null): Promise<Pick<Draft, 'ways' | 'owner'>> {

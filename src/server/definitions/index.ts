@@ -9,6 +9,7 @@ export {
   repositoryBody,
   repositoryChangeBody,
 } from './add'
+export { addColumn, columnBody } from './columns'
 export { loadLibrary, type Loaded } from './library'
 export {
   checkDefinition,

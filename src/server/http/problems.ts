@@ -35,6 +35,7 @@ export const PROBLEMS = {
   RUN_ENDED: { status: 409, title: 'The run has ended already' },
   NOT_PRINTED: { status: 503, title: 'It cannot be made into a PDF now' },
   CHANGED_MEANWHILE: { status: 409, title: 'Somebody else changed this in the meantime' },
+  COLUMN_TAKEN: { status: 409, title: 'The table has a column of this name already' },
   NAME_TAKEN: { status: 409, title: 'There is one of this name already' },
   DEFINITION_BROKEN: { status: 422, title: 'The text does not say a sound case, routine, suite or table' },
   KEY_CHANGED: { status: 422, title: 'The key of a definition stays' },

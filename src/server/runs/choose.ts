@@ -20,6 +20,8 @@ export type Choice = {
   suite?: string
   rule?: string
   cases?: string[]
+  /** Each of these so often. */
+  times?: number
   parts?: readonly RotationPart[]
   row?: number
   with?: Record<string, string>
@@ -29,7 +31,7 @@ const CHOSEN = 'chosen'
 
 /** @throws {Problem} NOT_FOUND, BODY_INVALID */
 export function chosenSuite(choice: Choice, library: Loaded): Suite {
-  const { suite: key, rule, cases, parts } = choice
+  const { suite: key, rule, cases, parts, times = 1 } = choice
   if ([key, rule, cases, parts].filter((one) => one !== undefined).length !== 1)
     throw new Problem('BODY_INVALID', 'A start names a suite, a rule or cases: exactly one of them.')
   if (key !== undefined) return suiteOf(key, library)
@@ -43,7 +45,7 @@ export function chosenSuite(choice: Choice, library: Loaded): Suite {
     kind: 'suite',
     key: cases!.length === 1 ? `case: ${first}` : CHOSEN,
     title: cases!.length === 1 ? caseOf(first!, library).title : `${cases!.length} chosen cases`,
-    entries: cases!.map((one) => plainEntry({ case: caseOf(one, library).key })),
+    entries: cases!.map((one) => ({ ...plainEntry({ case: caseOf(one, library).key }), repeat: times })),
   }
 }
 

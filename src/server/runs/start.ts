@@ -54,6 +54,7 @@ export const startBody = validatorOf<PlainStart>()({
       maxItems: 5000,
       uniqueItems: true,
     },
+    times: { type: 'integer', minimum: 1, maximum: 50 },
     row: { type: 'integer', minimum: 1 },
     with: { type: 'object', additionalProperties: { type: 'string', maxLength: 2000 }, maxProperties: 100 },
     environments: { type: 'array', items: { type: 'string' }, minItems: 1, maxItems: 100, uniqueItems: true },

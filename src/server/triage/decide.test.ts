@@ -1,10 +1,8 @@
 import { sql } from 'drizzle-orm'
 import type { RunCauseViewModel } from '@/core/view-models'
-import { claimWork, finishAttempt } from '../dispatch'
-import { startRun } from '../runs'
 import { addAgent, seedFiles, testContext, type TestContext } from '../testing/context'
 import { decideCauses, runCausesViewModel, takeBackDecision } from '.'
-import { CHECK_FAILED, FAILING_FILES } from './testing/failing'
+import { failedRun, FAILING_FILES } from './testing/failing'
 
 let ctx: TestContext
 beforeAll(async () => {
@@ -16,22 +14,8 @@ beforeEach(
   async () => void (await ctx.db.execute(sql`truncate runs, agents, cause_decisions, audit cascade`)),
 )
 
-/** A run in which all fails, with two causes: `count`, of two cases, and `fare`. */
-async function failedRun(build = '1.0'): Promise<number> {
-  const agent = await addAgent(ctx, `wide-${build}`, 1, ['wide'])
-  const id = await startRun(
-    ctx,
-    { suite: 'all', environments: ['wide'], build, retries: 0, limitMs: 60_000 },
-    'Wren',
-  )
-  for (let work = await claimWork(ctx, agent); work; work = await claimWork(ctx, agent))
-    await finishAttempt(
-      ctx,
-      { agentId: agent.id, attemptId: work.attemptId, lease: work.lease },
-      { outcome: 'failed', ms: 5, failure: CHECK_FAILED },
-    )
-  return id
-}
+const failed = async (build = '1.0') =>
+  failedRun(ctx, await addAgent(ctx, `wide-${build}`, 1, ['wide']), build)
 const causesIn = async (run: number) => (await runCausesViewModel(ctx, run)).causes
 const seen = ({ signature, decision }: RunCauseViewModel) => ({ signature, seen: decision?.id ?? null })
 const auditLines = async () =>
@@ -41,7 +25,7 @@ const auditLines = async () =>
   ).rows.map(({ line }) => line)
 
 test('a decision stands for all failures of a cause, comes after what is to be decided, and is taken back', async () => {
-  const run = await failedRun()
+  const run = await failed()
   const [count, fare] = await causesIn(run)
   expect([count!.members.length, fare!.members.length]).toEqual([2, 1])
   const [id] = await decideCauses(
@@ -68,7 +52,7 @@ test('a decision stands for all failures of a cause, comes after what is to be d
 })
 
 test('several are decided at once; what stood before comes back when the newest is taken back', async () => {
-  const run = await failedRun()
+  const run = await failed()
   const both = await causesIn(run)
   await decideCauses(ctx, run, { as: 'unclear', note: '', causes: both.map(seen) }, 'Priya')
   const unclear = await causesIn(run)
@@ -84,20 +68,18 @@ test('several are decided at once; what stood before comes back when the newest 
 })
 
 test('it holds for a later run of the build; with another build somebody looks again, and is told', async () => {
-  const [count] = await causesIn(await failedRun())
-  await decideCauses(ctx, await failedRun(), { as: 'test-data', note: '', causes: [seen(count!)] }, 'Priya')
-  const later = (await causesIn(await failedRun())).find(({ signature }) => signature === count!.signature)
+  const [count] = await causesIn(await failed())
+  await decideCauses(ctx, await failed(), { as: 'test-data', note: '', causes: [seen(count!)] }, 'Priya')
+  const later = (await causesIn(await failed())).find(({ signature }) => signature === count!.signature)
   expect(later!.decision).toMatchObject({ as: 'test-data', stands: true })
-  const other = (await causesIn(await failedRun('2.0'))).find(
-    ({ signature }) => signature === count!.signature,
-  )
+  const other = (await causesIn(await failed('2.0'))).find(({ signature }) => signature === count!.signature)
   expect(other!.decision).toMatchObject({ as: 'test-data', build: '1.0', stands: false })
   expect(other!.likely[0]!.cause).toBe('test-data')
   expect(other!.because).toContain('a group like it was decided as test data')
 })
 
 test('of two who decide at the same moment one is told of the other, and nothing of theirs is kept', async () => {
-  const run = await failedRun()
+  const run = await failed()
   const both = await causesIn(run)
   const decide = (as: 'unclear' | 'no-failure', person: string) =>
     decideCauses(ctx, run, { as, note: '', causes: both.map(seen) }, person)
@@ -111,7 +93,7 @@ test('of two who decide at the same moment one is told of the other, and nothing
 })
 
 test('what is no cause of the run, or named twice, is refused, and decides nothing', async () => {
-  const run = await failedRun()
+  const run = await failed()
   const [count] = await causesIn(run)
   const decide = (...causes: { signature: string; seen: number | null }[]) =>
     decideCauses(ctx, run, { as: 'unclear', note: '', causes }, 'Priya')

@@ -2,6 +2,7 @@
 import { DECISIONS, type DecisionKind } from '@/core/triage'
 import { note } from '@/db/audit'
 import { addDecisions, decisionsOf, lockSignatures, takeBack } from '@/db/decisions'
+import { defectById } from '@/db/defects'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -11,7 +12,8 @@ import { lookAtRun } from './run-causes'
 export const NOTE_MOST = 1000
 const CAUSES_MOST = 200
 
-/** `seen`: the decision that was there when the person looked; `null`: none. */
+/** `seen`: the decision that was there when the person looked; `null`: none. `defectId`: which known one it
+ * is. */
 export const decideBody = validator({
   type: 'object',
   additionalProperties: false,
@@ -19,6 +21,7 @@ export const decideBody = validator({
   properties: {
     as: { enum: DECISIONS },
     note: { type: 'string', maxLength: NOTE_MOST },
+    defectId: { type: 'integer', minimum: 1 },
     causes: {
       type: 'array',
       minItems: 1,
@@ -35,7 +38,12 @@ export const decideBody = validator({
     },
   },
 })
-type Body = { as: DecisionKind; note: string; causes: { signature: string; seen: number | null }[] }
+type Body = {
+  as: DecisionKind
+  note: string
+  defectId?: number
+  causes: { signature: string; seen: number | null }[]
+}
 
 /** All of them, or none.
  * @returns ids of the decisions, in the order of the causes
@@ -44,9 +52,10 @@ type Body = { as: DecisionKind; note: string; causes: { signature: string; seen:
 export async function decideCauses(
   ctx: Context,
   runId: number,
-  { as, note: words, causes }: Body,
+  { as, note: words, defectId, causes }: Body,
   person: string,
 ): Promise<number[]> {
+  if (defectId !== undefined) await requireDefect(ctx, as, defectId)
   const looked = await lookAtRun(ctx, runId)
   const known = new Map(looked.causes.map((one) => [one.signature, one]))
   const chosen = causes.map(({ signature }) => {
@@ -72,22 +81,36 @@ export async function decideCauses(
     }
     const added = await addDecisions(
       tx,
-      chosen.map(({ signature, title, facts }) => ({
+      chosen.map(({ signature, title, facts, likely }) => ({
         signature,
         as,
         note: words.trim(),
+        ...(defectId !== undefined && { defectId }),
         build: looked.build,
         runId,
         title,
         facts,
+        proposed: likely,
         decidedBy: person,
       })),
     )
     const titles = chosen.map(({ title }) => title.slice(0, 200)).slice(0, 20)
-    await note(tx, person, 'triage.decide', `run ${runId}`, { as, causes: titles })
+    await note(tx, person, 'triage.decide', `run ${runId}`, {
+      as,
+      causes: titles,
+      ...(defectId !== undefined && { defect: defectId }),
+    })
     await notify(tx, 'triage')
     return added.map(({ id }) => id)
   })
+}
+
+/** @throws {Problem} BODY_INVALID: only a known one is one of these; NOT_FOUND: it is not there */
+async function requireDefect({ db }: Context, as: DecisionKind, id: number): Promise<void> {
+  if (as !== 'known-defect')
+    throw new Problem('BODY_INVALID', 'Only a known defect is one that was logged: leave it out.')
+  if (!(await defectById(db, id)))
+    throw new Problem('NOT_FOUND', 'This defect is not there any more: choose another one.')
 }
 
 /** The one before it, if there is one, is what is decided then.

@@ -1,11 +1,15 @@
 /** The causes of the runs of some days: what there is to decide. */
-import { overRuns } from '@/core/triage'
+import { CAUSES, overRuns, standsAs } from '@/core/triage'
 import { TRIAGE_DAYS, type TriageGroup, type TriageViewModel } from '@/core/view-models'
 import { decidedWithin } from '@/db/decisions'
+import { handoversOf } from '@/db/handovers'
+import { namesOfTesters } from '@/db/members'
+import { mergesNow } from '@/db/merges'
 import { causesOfRuns, runsToLookAt } from '@/db/run-causes'
 import type { Context } from '../context'
-import { CAUSES_VERSION } from './keep'
-import { withDecisions } from './run-causes'
+import { causesVersion } from './keep'
+import { toldByExperiments, type ToldByRuns } from './experiment'
+import { mergesOf, withDecisions } from './run-causes'
 
 const DAY_MS = 86_400_000
 const WEEK_MS = 7 * DAY_MS
@@ -16,13 +20,18 @@ export const readDays = (asked: string | null): number =>
   TRIAGE_DAYS.find((days) => String(days) === asked) ?? TRIAGE_DAYS[0]
 
 export async function triageViewModel(ctx: Context, days: number): Promise<TriageViewModel> {
-  const [kept, pending, lately] = await Promise.all([
+  const version = await causesVersion(ctx)
+  const [kept, pending, lately, merges] = await Promise.all([
     causesOfRuns(ctx.db, ctx.now, days * DAY_MS, CAUSES_MOST),
-    runsToLookAt(ctx.db, ctx.now, [CAUSES_VERSION], days * DAY_MS, PENDING_MOST),
+    runsToLookAt(ctx.db, ctx.now, [version], days * DAY_MS, PENDING_MOST),
     decidedWithin(ctx.db, ctx.now, WEEK_MS),
+    mergesNow(ctx.db),
   ])
   const newest = kept[0]?.build
-  const groups = overRuns(kept).map((found): Omit<TriageGroup, 'decision'> => {
+  const rules = mergesOf(merges)
+  // a run that was not looked at anew yet has them apart
+  const standing = kept.map((one) => ({ ...one, signature: standsAs(one.signature, rules) }))
+  const groups = overRuns(standing).map((found): Omit<TriageGroup, 'decision' | 'with'> => {
     const [{ signature, cause }] = found
     const runs = found.map((one) => ({
       id: one.runId,
@@ -39,12 +48,42 @@ export async function triageViewModel(ctx: Context, days: number): Promise<Triag
       // another run of the build may know what the newest one cannot: whether it failed with the one before
       isNew: found.some(({ build, cause: own }) => build === runs[0]!.build && own.isNew),
       isCurrent: runs[0]!.build === newest,
+      merges: merges
+        .filter(({ into }) => standsAs(into, rules) === signature)
+        .map(({ id, title, mergedBy }) => ({ id, title, by: mergedBy })),
     }
   })
+  const signatures = groups.map(({ signature }) => signature)
+  const [told, handovers, people] = await Promise.all([
+    toldByExperiments(
+      ctx,
+      groups.map(({ signature, runs }) => ({ signature, build: runs[0]!.build })),
+    ),
+    handoversOf(ctx.db, signatures),
+    namesOfTesters(ctx.db),
+  ])
+  const holders = new Map(handovers.map(({ signature, ...given }) => [signature, given]))
+  const known = groups.map((group) => ({
+    ...withExperiment(group, told.get(group.signature)),
+    with: holders.get(group.signature) ?? null,
+  }))
   return {
     days,
-    groups: await withDecisions(ctx, groups, ({ runs }) => runs[0]!.build),
+    groups: await withDecisions(ctx, known, ({ runs }) => runs[0]!.build),
     pending: pending.length,
+    people,
     lately,
   }
+}
+
+/** What runs told that were started to find out is thought from then on. */
+function withExperiment<G extends Pick<TriageGroup, 'likely' | 'because'>>(
+  group: G,
+  told: ToldByRuns | undefined,
+): G {
+  if (!told) return group
+  const likely = CAUSES.map((cause) => ({ cause, likelihood: told.after[cause] })).toSorted(
+    (a, b) => b.likelihood - a.likelihood,
+  )
+  return { ...group, likely, because: [`${told.runs} runs to find out say so`, ...group.because] }
 }

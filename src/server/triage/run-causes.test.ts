@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import type { Failure } from '@/core/execution'
+import { flakyBefore } from '@/db/causes'
 import { claimWork, finishAttempt } from '../dispatch'
 import { startRun } from '../runs'
 import { addAgent, seedFiles, simpleSuite, testContext, type TestContext } from '../testing/context'
@@ -98,4 +99,26 @@ test('agents that are gone now are a reason for a run that has just ended, not f
   expect(await reasons()).toContainEqual(expect.stringMatching(/not well/))
   await ctx.db.execute(sql`update runs set ended_at = now() - interval '10 minutes' where id = ${id}`)
   expect(await reasons()).not.toContainEqual(expect.stringMatching(/not well/))
+})
+
+test('what failed now and then before is told from what failed each time', async () => {
+  const fails = (which: string) => (caseKey: string) => (caseKey === which ? CHECK_FAILED : undefined)
+  await run(() => undefined)
+  await run(fails('a'))
+  await run(() => undefined)
+  const now = await run((caseKey) => (caseKey === 'a' || caseKey === 'b' ? CHECK_FAILED : undefined))
+  const shares = (await flakyBefore(ctx.db, now)).map(({ caseKey, share }) => [caseKey, share])
+  // on both environments: one of three of a, with a build that passes too; none of b
+  expect(shares.toSorted()).toEqual([
+    ['a', expect.closeTo(1 / 3)],
+    ['a', expect.closeTo(1 / 3)],
+    ['b', 0],
+    ['b', 0],
+  ])
+  const { causes } = await runCausesViewModel(ctx, now)
+  const product = (caseTitle: string) =>
+    causes
+      .find(({ members }) => members[0]!.title === caseTitle)!
+      .likely.find(({ cause }) => cause === 'product-defect')!.likelihood
+  expect(product('A')).toBeLessThan(product('B'))
 })

@@ -1,12 +1,14 @@
 /** The failures of a run by what they say: computed when somebody looks. */
 import { guidedSteps, type GuidedStep } from '@/core/guided'
 import { sentenceText, type Environment } from '@/core/model'
-import { byUrgency, standsFor, type Factors, type Place, type RunCause } from '@/core/triage'
+import { byUrgency, standsFor, type Factors, type Merges, type Place, type RunCause } from '@/core/triage'
 import type { CauseDecision, RunCausesViewModel, RunCauseViewModel } from '@/core/view-models'
 import { listAgents } from '@/db/agents'
 import { newlyFailing } from '@/db/case-history'
-import { endedWithAgents, failuresWithFacts, type RunFailureRow } from '@/db/causes'
+import { endedWithAgents, failuresWithFacts, flakyBefore, type RunFailureRow } from '@/db/causes'
 import { decisionsOf, newestDecisions, type DecisionRow } from '@/db/decisions'
+import { defectLines } from '@/db/defects'
+import { mergesNow, type MergeRow } from '@/db/merges'
 import { frozenRun, runViewModel } from '@/db/runs'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -56,8 +58,12 @@ export async function withDecisions<C extends Undecided & { isCurrent?: boolean 
     ctx.db,
     causes.map(({ signature }) => signature),
   )
+  const ids = [...decided.values()].flatMap(({ defectId }) => defectId ?? [])
+  const defects = new Map((await defectLines(ctx.db, ids)).map((one) => [one.id, one]))
   const all = causes.map((cause) => {
-    const decision = decisionFor(decided.get(cause.signature), buildOf(cause))
+    const row = decided.get(cause.signature)
+    const defect = defects.get(row?.defectId ?? 0) ?? null
+    const decision = decisionFor(row, defect, buildOf(cause))
     const isDecided = decision?.stands === true
     return { cause: { ...cause, decision }, isCurrent: true, ...cause, isDecided }
   })
@@ -78,12 +84,15 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
   )
   const [of, build] = [run.counts.failed + run.counts.errored, run.build]
   if (failures.length === 0) return { build, of, failures, environments, causes: [], learntFrom: 0 }
-  const [ended, agents, fresh, decisions] = await Promise.all([
+  const [ended, agents, fresh, decisions, flaky, merges] = await Promise.all([
     endedWithAgents(ctx.db, runId, ENDED_MOST),
     listAgents(ctx.db, ctx.leaseMs),
     newlyFailing(ctx.db, runId),
     newestDecisions(ctx.db, LEARNT_MOST),
+    flakyBefore(ctx.db, runId),
+    mergesNow(ctx.db),
   ])
+  const flakyShare = new Map(flaky.map((one) => [`${one.caseKey} ${one.environment}`, one.share]))
   const isOfOtherBuild = fresh.previousBuild !== null && fresh.previousBuild !== build
   const newCases = new Set(fresh.cases.map(({ caseKey }) => caseKey))
   const saying = sayingOf(frozen)
@@ -91,6 +100,7 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
     'causes',
     {
       decisions,
+      merges: mergesOf(merges),
       failures: failures.map((failure) => ({
         id: failure.id,
         kind: failure.kind ?? '',
@@ -98,6 +108,7 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
         caseKey: failure.caseKey,
         environment: failure.environment,
         agent: failure.agent,
+        flakyBefore: flakyShare.get(`${failure.caseKey} ${failure.environment}`) ?? 0,
         ...(isOfOtherBuild && { isNew: newCases.has(failure.caseKey) }),
       })),
       ended: ended.map(({ id, caseKey, environment, agent }) => ({
@@ -115,11 +126,32 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
   return { build, of, failures, environments, causes, learntFrom: decisions.length }
 }
 
+/** The failures of a run that have the cause of one of them: their attempts, with the step that failed.
+ * @throws {Problem} NOT_FOUND; BUSY, TOOK_TOO_LONG */
+export async function failuresOfSameCause(
+  ctx: Context,
+  runId: number,
+  attemptId: string,
+): Promise<ReadonlyMap<string, string | null>> {
+  const { causes, failures } = await lookAtRun(ctx, runId)
+  const own = failures.find((failure) => failure.attemptId === attemptId)
+  const cause = causes.find(({ members }) => own !== undefined && members.includes(own.id))
+  const members = new Set(cause?.members)
+  return new Map(failures.flatMap(({ id, attemptId: of, path }) => (members.has(id) ? [[of, path]] : [])))
+}
+
+export const mergesOf = (rows: readonly Pick<MergeRow, 'signature' | 'into'>[]): Merges =>
+  Object.fromEntries(rows.map(({ signature, into }) => [signature, into]))
+
 /** How agents are now says nothing of a run that ended long ago. */
 const isRecent = (endedAt: Date | string | null): boolean =>
   endedAt === null || Date.now() - new Date(endedAt).getTime() < HEALTH_MS
 
-function decisionFor(row: DecisionRow | undefined, build: string): CauseDecision | null {
+function decisionFor(
+  row: DecisionRow | undefined,
+  defect: CauseDecision['defect'],
+  build: string,
+): CauseDecision | null {
   if (!row) return null
   const { id, as, note, decidedBy, decidedAt } = row
   return {
@@ -130,17 +162,22 @@ function decisionFor(row: DecisionRow | undefined, build: string): CauseDecision
     by: decidedBy,
     at: decidedAt.toISOString(),
     stands: standsFor(row, build),
+    defect,
   }
 }
 
 function memberOf(
-  { id, attemptId, title, environment, rowIndex, rowCount }: RunFailureRow,
+  { id, attemptId, caseKey, title, environment, rowIndex, rowCount, agent, kind, path }: RunFailureRow,
   environments: ReadonlyMap<string, Environment>,
 ): RunCausesViewModel['causes'][number]['members'][number] {
   return {
     id,
     attemptId,
+    caseKey,
     title,
+    agent,
+    kind: kind ?? '',
+    path,
     environment: environments.get(environment)?.title ?? environment,
     row: rowIndex === null ? null : `${rowIndex} of ${rowCount ?? rowIndex}`,
   }

@@ -1,4 +1,4 @@
-export { liveSessionViewModel } from './live'
+export { liveSessionViewModel, liveStandingViewModel } from './live'
 export { dayStrip, dayStripAround, nowViewModel } from './now'
 export { caseViewModel, suiteViewModel, suitesViewModel, suiteViewModelIfThere, libraryLines } from './suites'
 export { attemptViewModel, comparisonsViewModel, readerStart, runProgress, runViewModel } from './runs'

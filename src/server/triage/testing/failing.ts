@@ -1,6 +1,8 @@
 /** Three cases whose checks look for two different things, and how one of them fails: two causes. */
 import type { Failure } from '@/core/execution'
-import { simpleSuite } from '../../testing/context'
+import { claimWork, finishAttempt } from '../../dispatch'
+import { startRun } from '../../runs'
+import { simpleSuite, type addAgent, type TestContext } from '../../testing/context'
 
 const checks = (key: string, target: string) =>
   `case: ${key}\ntitle: ${key.toUpperCase()}\nsteps:\n  - open: booking:/\n  - check: { of: { testId: ${target} }, text: { equals: so } }\n`
@@ -15,4 +17,21 @@ export const CHECK_FAILED: Failure = {
   kind: 'check',
   path: 'main.1',
   message: 'The text is not what was expected',
+}
+
+/** A run of these in which all fails, with two causes: `count`, of two cases, and `fare`. */
+export async function failedRun(
+  ctx: TestContext,
+  agent: Awaited<ReturnType<typeof addAgent>>,
+  build = '1.0',
+): Promise<number> {
+  const start = { suite: 'all', environments: ['wide'], build, retries: 0, limitMs: 60_000 }
+  const id = await startRun(ctx, start, 'Wren')
+  for (let work = await claimWork(ctx, agent); work; work = await claimWork(ctx, agent))
+    await finishAttempt(
+      ctx,
+      { agentId: agent.id, attemptId: work.attemptId, lease: work.lease },
+      { outcome: 'failed', ms: 5, failure: CHECK_FAILED },
+    )
+  return id
 }
