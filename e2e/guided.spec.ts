@@ -111,3 +111,65 @@ test('work goes to somebody else; two at one sheet are told of each other', asyn
   await other.context().close()
   await stop(page, run)
 })
+
+/** A window as the browser would share it, once a person has chosen one in its own dialog. */
+const sharing = () => {
+  const shared = document.createElement('canvas')
+  Object.assign(shared, { width: 320, height: 200 })
+  const pen = shared.getContext('2d')!
+  let turn = 0
+  setInterval(() => {
+    pen.fillStyle = turn++ % 2 ? '#0b3e4a' : '#dfe9ea'
+    pen.fillRect(0, 0, 320, 200)
+  }, 50)
+  navigator.mediaDevices.getDisplayMedia = async () => shared.captureStream(20)
+}
+
+test('a window is shared: a picture of it is cut and marked up, and a video stands in the log', async ({
+  page,
+}) => {
+  await page.addInitScript(sharing)
+  await signIn(page, 'priya')
+  const run = await startByHand(page, ['Priya Castellan'])
+  await page.goto('/guided')
+  await work(page, run)
+    .getByRole('link', { name: /^The gate on deck/ })
+    .click()
+  await page.getByRole('button', { name: 'Share a window…' }).click()
+  await page.keyboard.press('v')
+  await expect(page.getByRole('button', { name: 'Stop the video' })).toBeVisible()
+  await page.keyboard.press('p')
+  const picture = page.getByRole('img', { name: 'Picture 1 of this step' })
+  await expect(picture).toBeVisible()
+  const before = await picture.getAttribute('src')
+  await page.getByRole('button', { name: 'Cut or mark up picture 1' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByRole('application').focus()
+  await page.keyboard.press('Enter')
+  await dialog.getByLabel('What it shows').fill('the lamp is out')
+  await expectAccessible(page)
+  await dialog.getByRole('button', { name: 'Keep in its place' }).click()
+  await expect(dialog).toBeHidden()
+  await expect(picture).not.toHaveAttribute('src', before!)
+  await expect(page.getByLabel('Note')).toHaveValue('the lamp is out')
+
+  // a word is kept while it is recorded, and the page may be looked away from
+  await page.keyboard.press('v')
+  await expect(page.getByLabel('Video of this case')).toBeVisible()
+  await expectAccessible(page)
+  await page.getByRole('button', { name: 'It is not so' }).click()
+  await expect(page.getByText(/1 of 4/)).not.toContainText('keeping')
+  await page.reload()
+  await expect(page.getByLabel('Video of this case')).toBeVisible()
+  // a key that comes before the scripts of the page is nobody's
+  await expect(async () => {
+    await page.keyboard.press('d')
+    await page.waitForURL(/\/attempts\/.*draft=1/, { timeout: 3000 })
+  }).toPass()
+  await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click()
+  await page.getByRole('tab', { name: 'Video' }).click()
+  const video = page.getByLabel('Video of the attempt')
+  await expect.poll(() => video.evaluate((it: HTMLVideoElement) => Number.isFinite(it.duration))).toBe(true)
+  expect(await video.evaluate((it: HTMLVideoElement) => it.duration)).toBeGreaterThan(0.2)
+  await stop(page, run)
+})

@@ -6,7 +6,18 @@ import { build } from 'esbuild'
 import { CliProblem, type Options } from './options'
 
 /** Parts that the measurements share. */
-const SHARED = ['health', 'attacks', 'kills', 'ledger', 'product', 'protocol', 'report', 'screens']
+const SHARED = [
+  'health',
+  'attacks',
+  'kills',
+  'memory',
+  'ledger',
+  'live-person',
+  'product',
+  'protocol',
+  'report',
+  'screens',
+]
 
 export async function bench({ rest }: Options): Promise<number> {
   const there = readdirSync('bench').flatMap((file) =>

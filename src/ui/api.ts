@@ -14,12 +14,15 @@ export class ApiProblem extends Error {
   }
 }
 
-/** Asks our own server. @throws {ApiProblem} with a whole sentence, also when there is no answer at all */
+/** Asks our own server; a body that is a file is sent as it is.
+ * @throws {ApiProblem} with a whole sentence, also when there is no answer at all */
 export async function api<T>(path: string, init?: { method: string; body?: unknown }): Promise<T> {
+  const body = init?.body
+  const isJson = body !== undefined && !(body instanceof Blob)
   const response = await fetch(path, {
     method: init?.method ?? 'GET',
-    headers: init?.body === undefined ? {} : { 'content-type': 'application/json' },
-    ...(init?.body !== undefined && { body: JSON.stringify(init.body) }),
+    headers: isJson ? { 'content-type': 'application/json' } : {},
+    ...(body !== undefined && { body: isJson ? JSON.stringify(body) : (body as Blob) }),
   }).catch(() => {
     throw new ApiProblem(
       0,

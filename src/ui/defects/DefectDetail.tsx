@@ -11,6 +11,7 @@ import { Problem } from '../base/Parts'
 import { evidenceUrl } from '../base/evidence'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/tools'
+import { Confirm } from './Confirm'
 import { DefectFields, type DefectForm } from './DefectFields'
 
 const EVIDENCE_TITLES = {
@@ -63,6 +64,7 @@ export function DefectDetail({ defect }: { defect: DefectViewModel }) {
           >
             <Standing defect={defect} />
           </div>
+          <Confirm defect={defect} />
           <Words title="Steps to reproduce" text={defect.steps} mono />
           <div className="grid grid-cols-2 gap-4">
             <Words title="Expected" text={defect.expected} />

@@ -9,6 +9,7 @@ import { EvidenceImage } from '../base/EvidenceImage'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
+import { LikeIt } from './LikeIt'
 import { DefectFields, type DefectForm } from './DefectFields'
 import { SendWay, type Way } from './SendWay'
 
@@ -69,6 +70,7 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
       <p className="text-sm text-soft">
         {draft.caseTitle} · {draft.environment} · build {draft.build} · run {draft.runId}
       </p>
+      <LikeIt known={draft.known} />
       <DefectFields form={form} />
       <fieldset>
         <legend className="label mb-1">Evidence that goes with it</legend>

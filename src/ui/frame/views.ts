@@ -33,6 +33,7 @@ const WITHIN: Record<string, PlaceKey> = {
   '/attempts/[id]': 'now',
   '/rotations/[key]': 'rota',
   '/cases/[key]': 'suites',
+  '/triage/proposals': 'triage',
   '/guided': 'now',
   '/guided/[id]': 'now',
   '/live/[id]': 'suites',

@@ -15,6 +15,7 @@ import { TwoTexts } from '../edit/TwoTexts'
 const WHICH: Words<AdoptedChecks> = [
   ['one', 'This check'],
   ['alike', 'All of the run that expected and found the same'],
+  ['cause', 'All of its cause in the run'],
   ['run', 'All failed checks of the run'],
 ]
 /** Lines around a change that are shown with it. */
@@ -25,13 +26,16 @@ const AROUND = 2
 export function AdoptDialog({
   attemptId,
   path,
+  usual = 'one',
   onClose,
 }: {
   attemptId: string
   path: string
+  /** Which checks are looked at first. */
+  usual?: AdoptedChecks
   onClose(): void
 }) {
-  const [which, setWhich] = useState<AdoptedChecks>('one')
+  const [which, setWhich] = useState(usual)
   const { problem, busy, ask } = useAsking(onClose)
   const url = `/api/attempts/${attemptId}/adoption`
   const { data, error, refetch } = useQuery<AdoptionViewModel, ApiProblem>({

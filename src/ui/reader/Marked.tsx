@@ -109,7 +109,7 @@ export function MarkUpDialog({
   }
   return (
     <Dialog open onClose={onClose} title="Mark up the screen" wide="widest">
-      <MarkUp screen={screen} about={box} onKeep={keep} />
+      <MarkUp screen={screen} about={box} keepLabel="Keep as new evidence" onKeep={keep} />
     </Dialog>
   )
 }

@@ -10,6 +10,8 @@ import { OneOf, type Words } from '../base/ToggleGroup'
 import { useKeys } from '../frame/keys'
 import { momentOf } from './TimeLine'
 
+/** After the end of any video. */
+const FAR_S = 1e7
 const LEAD_S = 0.3
 /** Videos have about seven pictures a second. */
 const PICTURE_S = 1 / 7
@@ -22,6 +24,14 @@ const SPEEDS: Words<Speed> = [
   ['2', '2'],
   ['4', '4'],
 ]
+
+/** What a browser recorded says no length: its end is looked for first, before which there is no way to a
+ * moment of it. */
+function isMeasured(player: HTMLVideoElement): boolean {
+  if (player.duration !== Infinity) return true
+  player.currentTime = FAR_S
+  return false
+}
 
 /** A video at the second of the selected step; while it plays, the selection follows it. */
 export function Video({
@@ -63,7 +73,7 @@ export function Video({
   ])
   const seek = () => {
     const element = player.current
-    if (!element?.paused) return
+    if (!element?.paused || !isMeasured(element)) return
     const moment = momentOf(line)
     if (time !== undefined) element.currentTime = Math.max(0, (time - video.startMs) / 1000)
     else if (moment !== undefined) element.currentTime = Math.max(0, (moment - video.startMs) / 1000 - LEAD_S)
@@ -96,6 +106,7 @@ export function Video({
         preload="auto"
         src={evidenceUrl(video.hash)}
         onLoadedMetadata={seek}
+        onDurationChange={seek}
         onTimeUpdate={follow}
         onError={fail}
         aria-label="Video of the attempt"

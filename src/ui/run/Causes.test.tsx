@@ -26,6 +26,10 @@ const cause = (title: string, count: number): RunCauseViewModel => ({
     title: `Case ${i}`,
     environment: 'WebKit, macOS',
     row: null,
+    caseKey: 'gate-boarding',
+    agent: 'maren-02',
+    kind: 'check',
+    path: 'main.2.1',
   })),
 })
 const CAUSES: RunCausesViewModel = {
@@ -58,6 +62,7 @@ const decided = (id: number, more: Partial<CauseDecision> = {}): CauseDecision =
   by: 'Joss Amadi',
   at: '2026-12-01T08:00:00Z',
   stands: true,
+  defect: null,
   ...more,
 })
 const items = (list: string) => within(screen.getByRole('list', { name: list })).getAllByRole('heading')

@@ -5,31 +5,77 @@ import type { TriageGroup } from '@/core/view-models'
 import { Button, buttonLook, Key } from '../base/Button'
 import { TextField } from '../base/fields'
 import { Decided } from './Decided'
+import { KnownDefects } from './KnownDefects'
 import { DECISION_KEYS, DECISION_WORDS } from './decision-words'
+import { FindOut } from './FindOut'
+import { FollowUp } from './FollowUp'
+import { GiveTo } from './GiveTo'
 import type { useDeciding } from './useDeciding'
 
 type Props = {
   group: TriageGroup
-  attemptId: string
+  /** The failure that is looked at. */
+  member: TriageGroup['members'][number]
+  /** Who may be given it. */
+  people: readonly string[]
+  /** Runs have told something of it. */
+  onTold(): void
   mayDecide: boolean
   deciding: ReturnType<typeof useDeciding>
+  /** Which known defect it is, is asked. */
+  asksWhich: boolean
   onDecide(as: DecisionKind): void
+  onKnown(defectId: number | undefined): void
+  onBack(): void
+  /** What chooses the cause it is the same as, while that is asked. */
+  sameAs: React.ReactNode
+  onSame(): void
 }
 
 /** What it probably is, by each key the decision, and what there is to do then. */
-export function DecideColumn({ group, attemptId, mayDecide, deciding, onDecide }: Props) {
+export function DecideColumn({
+  group,
+  member,
+  people,
+  onTold,
+  mayDecide,
+  deciding,
+  asksWhich,
+  onDecide,
+  onKnown,
+  onBack,
+  sameAs,
+  onSame,
+}: Props) {
+  const { attemptId } = member
+  const asksMore = asksWhich || Boolean(sameAs)
   const { likely, because, decision } = group
   const shareOf = new Map<DecisionKind, number>(likely.map(({ cause, likelihood }) => [cause, likelihood]))
   return (
     <aside aria-label="Decision" className="min-h-0 overflow-auto border-l border-line bg-surface px-4 py-3">
-      <h2 className="label mb-1.5">What is it?</h2>
+      <h2 className="label mb-1.5">{headOf(asksWhich, Boolean(sameAs))}</h2>
       {decision && (
         <Decided
           decision={decision}
           onTakeBack={mayDecide ? () => void deciding.takeBack([decision.id]) : undefined}
         />
       )}
-      <ul className="flex flex-col gap-1">
+      {decision?.stands && mayDecide && (
+        <div className="mt-1 mb-2 empty:hidden">
+          <FollowUp key={decision.id} as={decision.as} group={group} member={member} />
+        </div>
+      )}
+      {asksWhich && (
+        <KnownDefects
+          runId={group.runs[0]!.id}
+          signature={group.signature}
+          disabled={!mayDecide || deciding.busy}
+          onChoose={onKnown}
+          onClose={onBack}
+        />
+      )}
+      {sameAs}
+      <ul className={asksMore ? 'hidden' : 'flex flex-col gap-1'}>
         {DECISION_KEYS.map(({ as, key }) => (
           <li key={as}>
             <Choice
@@ -54,8 +100,28 @@ export function DecideColumn({ group, attemptId, mayDecide, deciding, onDecide }
         />
       )}
       <p className="mt-1.5 text-xs text-soft">
-        The share is proposed by rules and what people decided; it decides nothing.
+        The share is proposed by rules and what people decided; it decides nothing.{' '}
+        <Link className="underline" href="/triage/proposals">
+          How right it was
+        </Link>
       </p>
+      <Merged group={group} mayDecide={mayDecide} deciding={deciding} />
+      {mayDecide && (
+        <GiveTo
+          key={`${group.signature} ${group.with?.at ?? ''}`}
+          group={group}
+          people={people}
+          disabled={deciding.busy || asksMore}
+          onGive={(person, note) => void deciding.give(group.signature, person, note)}
+        />
+      )}
+      <FindOut
+        key={group.signature}
+        attemptId={attemptId}
+        signature={group.signature}
+        mayStart={mayDecide}
+        onTold={onTold}
+      />
       <div className="mt-3 flex flex-wrap gap-2 border-t border-line pt-3">
         {mayDecide && (
           <Link className={buttonLook('main')} href={`/attempts/${attemptId}?draft=1`}>
@@ -65,8 +131,45 @@ export function DecideColumn({ group, attemptId, mayDecide, deciding, onDecide }
         <Link className={buttonLook('plain')} href={`/attempts/${attemptId}`}>
           Read it <Key>o</Key>
         </Link>
+        {mayDecide && (
+          <Button keyHint="s" disabled={deciding.busy} onClick={onSame}>
+            The same as…
+          </Button>
+        )}
       </div>
     </aside>
+  )
+}
+
+function headOf(asksWhich: boolean, asksSame: boolean): string {
+  if (asksWhich) return 'Which known defect is it?'
+  return asksSame ? 'Which cause is it the same as?' : 'What is it?'
+}
+
+/** Causes that people take for this one. */
+function Merged({ group, mayDecide, deciding }: Pick<Props, 'group' | 'mayDecide' | 'deciding'>) {
+  if (group.merges.length === 0) return null
+  return (
+    <section aria-label="Taken for this one" className="mt-3 border-t border-line pt-2 text-sm">
+      <h3 className="label mb-1">Taken for this one</h3>
+      <ul className="flex flex-col gap-1">
+        {group.merges.map(({ id, title, by }) => (
+          <li key={id}>
+            {title} <span className="text-soft">by {by}</span>{' '}
+            {mayDecide && (
+              <button
+                type="button"
+                className="underline disabled:opacity-50"
+                disabled={deciding.busy}
+                onClick={() => void deciding.takeApart(id)}
+              >
+                take apart
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 

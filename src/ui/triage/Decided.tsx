@@ -1,4 +1,5 @@
 'use client'
+import Link from 'next/link'
 import type { CauseDecision } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { Ago } from '../base/Time'
@@ -6,7 +7,7 @@ import { DECISION_WORDS } from './decision-words'
 
 /** What somebody decided; of another build it is told, and does not stand. */
 export function Decided({
-  decision: { as, by, at, build, note, stands },
+  decision: { as, by, at, build, note, stands, defect },
   onTakeBack,
 }: {
   decision: CauseDecision
@@ -18,6 +19,13 @@ export function Decided({
         {!stands && 'Before: '}
         <b className="inline-block font-semibold first-letter:uppercase">{DECISION_WORDS[as]}</b>
       </p>
+      {defect && (
+        <p className="truncate">
+          <Link className="underline" href={`/defects?id=${defect.id}`}>
+            {defect.number ?? `Defect ${defect.id}`}: {defect.title}
+          </Link>
+        </p>
+      )}
       <p className="text-soft">
         {by}, <Ago at={at} />
         {note !== '' && `: “${note}”`}

@@ -58,6 +58,7 @@ function Group({ group, isChosen, onChoose }: { group: TriageGroup; isChosen: bo
         </span>
         <span className="mt-0.5 block text-xs text-soft">
           {whyOf(group)}, {plural(cases, 'case')}
+          {group.with && `; with ${group.with.person}`}
         </span>
       </button>
     </li>

@@ -21,6 +21,8 @@ const group = (name: string, runId: number, more: Partial<TriageGroup> = {}): Tr
   isNew: false,
   isCurrent: true,
   decision: null,
+  merges: [],
+  with: null,
   runs: [
     {
       id: runId,
@@ -36,6 +38,10 @@ const group = (name: string, runId: number, more: Partial<TriageGroup> = {}): Tr
     title: `Board ${id}`,
     environment: 'Android 16, handset',
     row: null,
+    caseKey: 'gate-boarding',
+    agent: 'maren-02',
+    kind: 'check',
+    path: 'main.2.1',
   })),
   ...more,
 })
@@ -47,16 +53,22 @@ const decision = (as: CauseDecision['as'], more: Partial<CauseDecision> = {}): C
   by: 'Priya Castellan',
   at: '2026-12-01T00:00:00Z',
   stands: true,
+  defect: null,
   ...more,
 })
 const desk = (...groups: TriageGroup[]): TriageViewModel => ({
   days: 2,
   groups,
   pending: 0,
+  people: ['Priya Castellan', 'Joss Hale'],
   lately: { decided: 0, afterMs: null },
 })
 
-function open(initial: TriageViewModel, more: Answers = {}, role: 'viewer' | 'tester' = 'tester') {
+function open(
+  initial: TriageViewModel,
+  more: Answers = {},
+  role: 'viewer' | 'tester' | 'coordinator' = 'tester',
+) {
   const gone = refusal(404, 'NOT_FOUND', 'There is no such attempt any more.')
   const attempts = initial.groups.flatMap(({ members }) => members.map(({ attemptId }) => attemptId))
   const asked = answerWith({
@@ -110,6 +122,68 @@ test('a key decides of the cause in the run it was found in, and the next one op
   ])
 })
 
+test('a cause is taken for another by key, and apart again', async () => {
+  const { asked, user } = open(
+    desk(group('fare', 7, { merges: [{ id: 4, title: 'toll', by: 'Joss' }] }), group('count', 7)),
+    {
+      'POST /api/triage/merges': { id: 5 },
+      'DELETE /api/triage/merges/4': {},
+    },
+  )
+  await user.keyboard('s')
+  expect(screen.getByRole('region', { name: 'The same as' }).textContent).toContain('count')
+  await user.keyboard('1')
+  expect(asked.findLast(({ method }) => method === 'POST')!.body).toEqual({
+    signature: 'fare',
+    title: 'fare',
+    into: 'count',
+    intoTitle: 'count',
+  })
+  await waitFor(() =>
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'take apart' }).disabled).toBe(false),
+  )
+  await user.click(screen.getByRole('button', { name: 'take apart' }))
+  expect(asked.some(({ method }) => method === 'DELETE')).toBe(true)
+})
+
+test('a word is of the cause it was typed for, and is there again with it', async () => {
+  const { user } = open(desk(group('fare', 7), group('count', 7)))
+  const word = () => screen.getByRole<HTMLInputElement>('textbox', { name: 'A word on it' })
+  await user.type(word(), 'since the new tariff')
+  await user.click(screen.getByRole('button', { name: /^count/ }))
+  expect(word().value).toBe('')
+  await user.click(screen.getByRole('button', { name: /^fare/ }))
+  expect(word().value).toBe('since the new tariff')
+})
+
+test('a known defect is chosen among those that are like it, and keys mean these meanwhile', async () => {
+  const known = (id: number, likeness: number) => ({
+    id,
+    title: `Fares of ${id}`,
+    number: id === 7 ? 'FSF-186' : null,
+    state: 'open',
+    likeness,
+    because: 'both speak of fares',
+  })
+  const { asked, user } = open(desk(group('fare', 7)), {
+    'GET /api/runs/7/causes/known?signature=fare': [known(7, 0.82), known(8, 0.4)],
+    'POST /api/runs/7/causes/decisions': { ids: [3] },
+  })
+  await user.keyboard('2')
+  const list = await screen.findByRole('region', { name: 'Which known defect' })
+  expect(list.textContent).toContain('FSF-186: Fares of 7')
+  expect(list.textContent).toContain('82 %')
+  await user.keyboard('{Escape}')
+  expect(screen.queryByRole('region', { name: 'Which known defect' })).toBeNull()
+  await user.keyboard('2')
+  await screen.findByText(/Fares of 8/)
+  await user.keyboard('2') // the second of the list, not the decision of that key
+  expect(asked.findLast(({ method }) => method === 'POST')!.body).toMatchObject({
+    as: 'known-defect',
+    defectId: 8,
+  })
+})
+
 test('keys walk causes and failures, and lead into the log and the draft', async () => {
   const { goTo, user } = open(desk(group('covered', 76), group('fare', 75)))
   await user.keyboard('..,o')
@@ -155,4 +229,115 @@ test('other days are asked for, and stand in the address, whichever one came wit
 test('what was decided this week is told, and how soon', () => {
   open({ ...desk(group('covered', 76)), lately: { decided: 38, afterMs: 110_000 } })
   expect(screen.getByText('38 decided this week, half of them within 1 min 50 s of the run')).toBeTruthy()
+})
+
+describe('what follows a decision', () => {
+  const decided = (as: CauseDecision['as'], role: 'tester' | 'coordinator' = 'coordinator', more = {}) =>
+    open(desk(group('covered', 12, { decision: decision(as) })), more, role)
+
+  test('of a fault of the test the case is opened at the step', () => {
+    decided('test-fault')
+    expect(screen.getByRole('link', { name: 'Open the case at the step' }).getAttribute('href')).toBe(
+      '/cases/gate-boarding?step=main.2.1',
+    )
+  })
+  test('of the environment the agent that all failures have in common is drained, by who may', async () => {
+    const { user, asked } = decided('environment-fault', 'coordinator', {
+      'GET /api/fleet': { agents: [{ id: 'A1', name: 'maren-02' }] },
+      'POST /api/fleet/A1/drain': {},
+    })
+    await user.click(screen.getByRole('button', { name: 'Drain maren-02' }))
+    await waitFor(() => expect(posts(asked)).toEqual([['/api/fleet/A1/drain', { draining: true }]]))
+  })
+  test('a tester drains nothing', () => {
+    decided('environment-fault', 'tester')
+    expect(screen.queryByRole('button', { name: /Drain/ })).toBeNull()
+  })
+  test('of an intended change what was found is adopted in all of the cause', async () => {
+    const { user, asked } = decided('intended-change', 'coordinator', {
+      'POST /api/attempts/covered-a/adoption': { files: [], refused: [] },
+    })
+    await user.click(screen.getByRole('button', { name: 'Adopt what was found…' }))
+    expect(await screen.findByRole('radio', { name: 'All of its cause in the run' })).toBeTruthy()
+    await waitFor(() =>
+      expect(posts(asked)).toEqual([
+        ['/api/attempts/covered-a/adoption', { path: 'main.2.1', which: 'cause' }],
+      ]),
+    )
+  })
+})
+
+describe('running again to find out', () => {
+  const PATH = '/api/attempts/covered-a/experiments'
+  const plan = {
+    share: 0.61,
+    caseRuns: 3,
+    ms: 90_000,
+    arms: [
+      { arm: 'again', environment: 'Android 16', build: '2026.11.4', times: 1 },
+      { arm: 'before', environment: 'Android 16', build: '2026.11.3', times: 2 },
+    ],
+  }
+  test('the runs are proposed, may be changed, and are started together', async () => {
+    const { user, asked } = open(desk(group('covered', 12)), {
+      [`GET ${PATH}?cause=covered`]: { plan, past: [] },
+      [`POST ${PATH}`]: { runs: [41, 42] },
+    })
+    await screen.findByRole('button', { name: /Which runs would tell/ })
+    await user.keyboard('r')
+    const dialog = await screen.findByRole('dialog')
+    expect(dialog.textContent).toContain('61 %')
+    const again = within(dialog).getByLabelText('Times: The same again')
+    await user.clear(again)
+    expect(within(dialog).getByRole<HTMLButtonElement>('button', { name: /^Start/ }).disabled).toBe(false)
+    await user.type(again, '99')
+    expect(within(dialog).getByRole<HTMLButtonElement>('button', { name: /^Start/ }).disabled).toBe(true)
+    await user.clear(again)
+    await user.type(again, '2')
+    await user.click(within(dialog).getByRole('button', { name: 'Start 4 case runs' }))
+    await waitFor(() =>
+      expect(posts(asked)).toEqual([[PATH, { signature: 'covered', times: { again: 2, before: 2 } }]]),
+    )
+  })
+  test('what they told is said, and that some go on', async () => {
+    const arm = { ...plan.arms[0]!, runId: 41, times: 3, passed: 0, failed: 2, other: 0, open: 1 }
+    const told = [{ cause: 'product-defect', before: 0.41, after: 0.88 }]
+    const made = { id: 2, build: '2026.11.4', by: 'Priya', at: '2026-12-01T00:00:00Z' }
+    open(
+      desk(group('covered', 12)),
+      {
+        [`GET ${PATH}?cause=covered`]: {
+          plan: null,
+          past: [
+            { ...made, arms: [arm], told: null },
+            { ...made, id: 1, arms: [{ ...arm, failed: 3, open: 0 }], told },
+          ],
+        },
+      },
+      'viewer',
+    )
+    const part = await screen.findByRole('region', { name: 'Run again to find out' })
+    expect(part.textContent).toContain('1 of 3 runs to come')
+    expect(part.textContent).toContain('41 % before, 88 % now')
+    expect(within(part).queryByRole('button')).toBeNull()
+  })
+})
+
+test('a cause is given to somebody with a word, and each has their own', async () => {
+  const given = { person: 'Priya Castellan', note: '', by: 'Wren', at: '2026-12-01T00:00:00Z' }
+  const { user, asked } = open(desk(group('covered', 12), group('fare', 12, { with: given })), {
+    'POST /api/triage/handovers': {},
+  })
+  await user.keyboard('g')
+  await user.selectOptions(screen.getByLabelText('Who decides it', { selector: 'select' }), 'Joss Hale')
+  await user.type(screen.getByLabelText('A word for them'), 'you know the gate')
+  await user.click(screen.getByRole('button', { name: 'Give it' }))
+  await waitFor(() =>
+    expect(posts(asked)).toEqual([
+      ['/api/triage/handovers', { signature: 'covered', person: 'Joss Hale', note: 'you know the gate' }],
+    ]),
+  )
+  expect(
+    within(screen.getByRole('navigation', { name: 'Causes' })).getByText(/with Priya Castellan/),
+  ).toBeTruthy()
 })

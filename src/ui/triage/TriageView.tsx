@@ -1,10 +1,12 @@
 'use client'
 import { useRouter } from 'next/navigation'
-import { parseAsInteger, parseAsString, useQueryStates } from 'nuqs'
+import { useCallback, useState } from 'react'
+import { parseAsBoolean, parseAsInteger, parseAsString, useQueryStates } from 'nuqs'
 import { describeDuration } from '@/core/model'
 import type { DecisionKind } from '@/core/triage'
 import { plural, TRIAGE_DAYS, type TriageViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'
+import { Button } from '../base/Button'
 import { Empty, Problem, TitleLine } from '../base/Parts'
 import { Select } from '../base/fields'
 import { useKeys } from '../frame/keys'
@@ -13,6 +15,7 @@ import { DecideColumn } from './DecideColumn'
 import { DECISION_KEYS, DECISION_WORDS } from './decision-words'
 import { FailureBeside } from './FailureBeside'
 import { Groups } from './Groups'
+import { SameAs } from './SameAs'
 import { useCursor } from './useCursor'
 import { isDecided, nextWaiting, useDeciding } from './useDeciding'
 
@@ -34,6 +37,7 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
       days: parseAsInteger.withDefault(TRIAGE_DAYS[0]),
       cause: parseAsString,
       member: parseAsInteger.withDefault(0),
+      mine: parseAsBoolean.withDefault(false),
     },
     { history: 'replace' },
   )
@@ -43,11 +47,14 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
     ['triage'],
     isFirst ? initial : undefined,
   )
-  const { may } = useFrame()
+  const readAgain = useCallback(() => void refetch(), [refetch])
+  const { may, person } = useFrame()
   const router = useRouter()
-  const deciding = useDeciding(refetch)
-  const groups = data?.groups ?? []
+  const all = data?.groups ?? []
+  const mine = all.filter((one) => one.with?.person === person.name)
+  const groups = at.mine ? mine : all
   const group = groups.find(({ signature }) => signature === at.cause) ?? groups[0]
+  const deciding = useDeciding(refetch, group?.signature)
   const cursor = useCursor(
     groups,
     ({ signature }) => signature,
@@ -69,12 +76,20 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
     const now = cursor.current()
     return now === group ? walker.current() : now?.members[0]
   }
-  const decide = (as: DecisionKind) => {
+  /** The cause of which it is asked which known defect it is. */
+  const [asked, setAsked] = useState<string>()
+  const asksWhich = asked !== undefined && asked === group?.signature
+  const decide = (as: DecisionKind, defectId?: number) => {
     const now = cursor.current()
     if (!now) return
     const next = nextWaiting(groups, cursor.at(), [now])
-    void deciding.decide(now.runs[0]!.id, as, [now], () => cursor.choose(next))
+    void deciding.decide(now.runs[0]!.id, as, [now], () => cursor.choose(next), defectId)
+    setAsked(undefined)
   }
+  const [merging, setMerging] = useState<string>()
+  const isMerging = merging !== undefined && merging === group?.signature
+  const choose = (as: DecisionKind) =>
+    as === 'known-defect' ? setAsked(cursor.current()?.signature) : decide(as)
   const takeBack = () => {
     const decision = cursor.current()?.decision
     if (decision) void deciding.takeBack([decision.id])
@@ -99,9 +114,15 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
     ...DECISION_KEYS.map(({ as, key }) => ({
       key,
       what: `decide: ${DECISION_WORDS[as]}`,
-      off: !mayDecide,
-      run: () => decide(as),
+      off: !mayDecide || asksWhich || isMerging,
+      run: () => choose(as),
     })),
+    {
+      key: 's',
+      what: 'it is the same as another cause',
+      off: !mayDecide || groups.length < 2,
+      run: () => setMerging(cursor.current()?.signature),
+    },
     {
       key: 'z',
       what: 'take its decision back',
@@ -115,6 +136,16 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
         {data && data.lately.decided > 0 && (
           <span className="text-sm whitespace-nowrap text-soft">{latelyWords(data.lately)}</span>
         )}
+        {(mine.length > 0 || at.mine) && (
+          <Button
+            look="quiet"
+            aria-pressed={at.mine}
+            className="aria-pressed:bg-act-wash"
+            onClick={() => void setAt({ mine: at.mine ? null : true, cause: null, member: 0 })}
+          >
+            Mine: {mine.length}
+          </Button>
+        )}
         <label className="flex items-center gap-2 text-sm whitespace-nowrap text-soft">
           Runs of
           <Select
@@ -124,7 +155,10 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
           />
         </label>
       </TitleLine>
-      {data && !group && (
+      {data && !group && at.mine && (
+        <Empty title="Nothing is with you">What others give you to decide stands here.</Empty>
+      )}
+      {data && !group && !at.mine && (
         <Empty title="Nothing failed">
           In the runs of these days nothing failed{data.pending > 0 && ' that has been looked at so far'}.
           When something does, its failures stand here by their cause, and each cause is decided once.
@@ -143,10 +177,30 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
           </main>
           <DecideColumn
             group={group}
-            attemptId={member.attemptId}
+            member={member}
+            people={data!.people}
+            onTold={readAgain}
             mayDecide={may('tester')}
             deciding={deciding}
-            onDecide={decide}
+            asksWhich={asksWhich}
+            onDecide={choose}
+            onKnown={(defectId) => decide('known-defect', defectId)}
+            onBack={() => setAsked(undefined)}
+            sameAs={
+              isMerging && (
+                <SameAs
+                  group={group}
+                  groups={groups}
+                  disabled={!mayDecide}
+                  onChoose={(other) => {
+                    setMerging(undefined)
+                    void deciding.merge(group, other)
+                  }}
+                  onClose={() => setMerging(undefined)}
+                />
+              )
+            }
+            onSame={() => setMerging(group.signature)}
           />
         </div>
       )}

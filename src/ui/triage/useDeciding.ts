@@ -7,6 +7,9 @@ import { api } from '../api'
 import { useAsking } from '../asking'
 import { DECISION_WORDS } from './decision-words'
 
+type Named = Pick<RunCauseViewModel, 'signature' | 'title'>
+const TITLE_MOST = 400
+
 export const isDecided = ({ decision }: Pick<RunCauseViewModel, 'decision'>): boolean =>
   decision?.stands === true
 
@@ -22,9 +25,12 @@ export function nextWaiting<C extends RunCauseViewModel>(
 }
 
 /** Decisions as they are sent: with a word, taken back, and told when somebody else was first.
- * @param refetch reads the causes anew */
-export function useDeciding(refetch: () => Promise<unknown>) {
-  const [note, setNote] = useState('')
+ * @param refetch reads the causes anew
+ * @param about what a word that is typed is about: each has its own */
+export function useDeciding(refetch: () => Promise<unknown>, about = '') {
+  const [notes, setNotes] = useState<Readonly<Record<string, string>>>({})
+  const note = notes[about] ?? ''
+  const setNote = (text: string) => setNotes((now) => ({ ...now, [about]: text }))
   const { problem, busy, ask } = useAsking()
   // a key that comes while a decision is on its way is none: it would be of the same cause once more
   const isSending = useRef(false)
@@ -44,13 +50,14 @@ export function useDeciding(refetch: () => Promise<unknown>) {
     as: DecisionKind,
     causes: readonly RunCauseViewModel[],
     onDone: () => void,
+    defectId?: number,
   ) =>
     once(async () => {
       const sent = causes.map(({ signature, decision }) => ({ signature, seen: decision?.id ?? null }))
       try {
         const { ids } = await api<{ ids: number[] }>(`/api/runs/${runId}/causes/decisions`, {
           method: 'POST',
-          body: { as, note, causes: sent },
+          body: { as, note, causes: sent, ...(defectId !== undefined && { defectId }) },
         })
         setNote('')
         onDone()
@@ -62,5 +69,34 @@ export function useDeciding(refetch: () => Promise<unknown>) {
         await refetch() // a refusal tells that somebody else decided: it is shown
       }
     })
-  return { note, setNote, problem, busy, decide, takeBack }
+  const takeApart = (id: number) =>
+    once(async () => {
+      await api(`/api/triage/merges/${id}`, { method: 'DELETE' })
+      await refetch()
+    })
+  const merge = (one: Named, into: Named) =>
+    once(async () => {
+      const { id } = await api<{ id: number }>('/api/triage/merges', {
+        method: 'POST',
+        body: {
+          signature: one.signature,
+          title: one.title.slice(0, TITLE_MOST),
+          into: into.signature,
+          intoTitle: into.title.slice(0, TITLE_MOST),
+        },
+      })
+      toast('One cause from now on', {
+        duration: 12_000,
+        action: { label: 'Undo', onClick: () => void takeApart(id) },
+      })
+      await refetch()
+    })
+  const give = (signature: string, person: string, word: string) =>
+    once(async () => {
+      const body = { signature, person, note: word }
+      await api('/api/triage/handovers', { method: 'POST', body })
+      toast(person === '' ? 'It is with nobody' : `It is with ${person}`)
+      await refetch()
+    })
+  return { note, setNote, problem, busy, decide, takeBack, merge, takeApart, give }
 }

@@ -1,0 +1,87 @@
+'use client'
+import dynamic from 'next/dynamic'
+import Link from 'next/link'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import type { DecisionKind } from '@/core/triage'
+import type { FleetViewModel, TriageGroup } from '@/core/view-models'
+import { api } from '../api'
+import { useAsking } from '../asking'
+import { Button, buttonLook } from '../base/Button'
+import { Problem } from '../base/Parts'
+import { useFrame } from '../frame/tools'
+
+const AdoptDialog = dynamic(() => import('../reader/AdoptDialog').then((all) => all.AdoptDialog), {
+  ssr: false,
+})
+
+type Member = TriageGroup['members'][number]
+
+/** What there is to do once it is decided what a cause is. */
+export function FollowUp({ as, group, member }: { as: DecisionKind; group: TriageGroup; member: Member }) {
+  switch (as) {
+    case 'product-defect':
+      return (
+        <Link className={buttonLook('plain')} href={`/attempts/${member.attemptId}?draft=1`}>
+          Draft the defect
+        </Link>
+      )
+    case 'test-fault':
+    case 'test-data':
+      return <OpenCase member={member} />
+    case 'intended-change':
+      return <Adopt member={member} />
+    case 'environment-fault':
+      return <Drain group={group} />
+    default:
+      return null
+  }
+}
+
+const OpenCase = ({ member: { caseKey, path } }: { member: Member }) => (
+  <Link
+    className={buttonLook('plain')}
+    href={`/cases/${caseKey}${path ? `?step=${encodeURIComponent(path)}` : ''}`}
+  >
+    {path ? 'Open the case at the step' : 'Open the case'}
+  </Link>
+)
+
+/** What the failed checks of the cause found becomes what they expect. */
+function Adopt({ member: { attemptId, kind, path } }: { member: Member }) {
+  // what is asked stays as it is: other failures of the cause may come meanwhile
+  const [asked, setAsked] = useState<{ attemptId: string; path: string }>()
+  if ((!path || kind !== 'check') && !asked) return null
+  return (
+    <>
+      <Button disabled={!path} onClick={() => path && setAsked({ attemptId, path })}>
+        Adopt what was found…
+      </Button>
+      {asked && <AdoptDialog {...asked} usual="cause" onClose={() => setAsked(undefined)} />}
+    </>
+  )
+}
+
+/** An agent that all failures have in common gets no new work. */
+function Drain({ group: { members, runs } }: { group: TriageGroup }) {
+  const { may } = useFrame()
+  const { problem, busy, ask } = useAsking()
+  const [agent, ...others] = [...new Set(members.map((one) => one.agent))]
+  const areAll = members.length >= (runs[0]?.failures ?? 0)
+  if (agent === undefined || agent === '' || others.length > 0 || !areAll || !may('coordinator')) return null
+  const drain = async () => {
+    const { agents } = await api<FleetViewModel>('/api/fleet')
+    const found = agents.find(({ name }) => name === agent)
+    if (!found) throw new Error(`${agent} is not in the fleet any more.`)
+    await api(`/api/fleet/${found.id}/drain`, { method: 'POST', body: { draining: true } })
+    toast(`${agent} finishes what it has, and gets nothing new until that is taken back in Fleet`)
+  }
+  return (
+    <>
+      <Button disabled={busy} onClick={() => void ask(drain)}>
+        Drain {agent}
+      </Button>
+      {problem && <Problem>{problem}</Problem>}
+    </>
+  )
+}
