@@ -2,8 +2,8 @@ import type { ElementFacts } from '@/core/live'
 import type { Input, Seen } from '../driver/live'
 import { LastDoing } from './last-doing'
 
-const BUTTON = { tag: 'button', role: 'button', name: 'Pay' } as ElementFacts
-const FIELD = { tag: 'input', role: 'textbox', name: 'Berth' } as ElementFacts
+const BUTTON = { tag: 'button', role: 'button', name: 'Pay', css: '#pay' } as ElementFacts
+const FIELD = { tag: 'input', role: 'textbox', name: 'Berth', css: '#berth' } as ElementFacts
 const HERE = 'https://ferry.example/berths'
 const AWAY = 'https://pay.example/card'
 
@@ -70,4 +70,15 @@ test('nothing is told of another button, of the same site, and of what is no pag
   expect(await doing.lost()).toBeUndefined()
   at.url = 'about:blank'
   expect(await doing.lost()).toBeUndefined()
+})
+test('what was told as lost is not told once more by its own page, when it is come back to', async () => {
+  const { at, doing, click } = page()
+  const own = { kind: 'click', element: BUTTON } as Seen
+  expect(doing.gaveAlready(own)).toBe(false)
+  await click()
+  at.url = AWAY
+  await doing.lost()
+  expect(doing.gaveAlready({ kind: 'click', element: FIELD } as Seen)).toBe(false)
+  expect(doing.gaveAlready(own)).toBe(true)
+  expect(doing.gaveAlready(own)).toBe(false)
 })

@@ -18,6 +18,8 @@ type Press = { atMs: number; origin: string; x: number; y: number; event: Seen }
 export class LastDoing {
   private pending: Press | undefined
   private newest: Seen | undefined
+  /** What was given as lost. */
+  private given: Seen | undefined
 
   constructor(
     private readonly page: {
@@ -79,9 +81,20 @@ export class LastDoing {
     if (this.pending !== pending || origin === '' || pending.origin === '' || origin === pending.origin)
       return undefined
     this.pending = undefined
+    this.given = pending.event
     return pending.event
   }
+
+  /** A page that is come back to may still tell what led away from it. @returns whether that is known; once */
+  gaveAlready(event: Seen): boolean {
+    const { given } = this
+    const isIt = given !== undefined && given.kind === event.kind && placeOf(given) === placeOf(event)
+    if (isIt) this.given = undefined
+    return isIt
+  }
 }
+
+const placeOf = (event: Seen) => ('element' in event ? event.element?.css : undefined)
 
 /** "" of what is no page of a site: nothing leads there or away. */
 const siteOf = (origin: string): string => (origin.startsWith('http') ? origin : '')

@@ -149,6 +149,7 @@ export class PolledLive<F, E> implements LiveBrowser {
     if (typeof json !== 'string' || json.length > TOLD_CHARS_MOST) return
     const told = JSON.parse(json) as Told
     if ('event' in told) {
+      if (told.carried && this.lastDoing.gaveAlready(told.event as Seen)) return
       this.lastDoing.told(told.event as Seen)
       this.listeners.seen(told.event as Seen)
     } else if ('files' in told) {

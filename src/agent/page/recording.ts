@@ -9,7 +9,8 @@ import { Readiness } from './ready'
 type Untimed = RecordedEvent extends infer E ? (E extends RecordedEvent ? Omit<E, 'atMs'> : never) : never
 /** Boxes are of the view of the document; `root`: where that begins in it, which is known of the page too. */
 export type Told =
-  | { event: Untimed }
+  /** `carried`: from the page before, which may have been left for another site first. */
+  | { event: Untimed; carried?: true }
   | { list: LiveList; root: { x: number; y: number } }
   | { list: null }
   | { files: { several: boolean } }

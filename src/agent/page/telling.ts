@@ -53,7 +53,8 @@ function carried(): string[] {
     const kept = sessionStorage.getItem(CARRIED)
     sessionStorage.removeItem(CARRIED)
     const said = kept === null ? [] : (JSON.parse(kept) as unknown)
-    return Array.isArray(said) ? said.filter((one) => typeof one === 'string').slice(0, TOLD_MOST) : []
+    const known = Array.isArray(said) ? said.filter((one) => typeof one === 'string') : []
+    return known.slice(0, TOLD_MOST).map((one) => JSON.stringify({ ...JSON.parse(one), carried: true }))
   } catch {
     return []
   }

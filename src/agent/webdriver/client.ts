@@ -23,6 +23,8 @@ type SessionCookie = Omit<Cookie, 'expires'> & { expiry?: number }
 const REQUEST_LIMIT_MS = 60_000
 /** Calls one after the other that nobody takes: the driver is gone, and not just a network for a moment. */
 const UNTAKEN_MOST = 3
+/** What is not answered by then may never be. */
+const UNANSWERED_MS = 1500
 
 export class WebDriverSession {
   /** Comes when the driver or its browser is not there any more. */
@@ -51,9 +53,19 @@ export class WebDriverSession {
   url = () => this.get<string>('/url')
   title = () => this.get<string>('/title')
   timeouts = (pageLoad: number) => this.post('/timeouts', { pageLoad, implicit: 0, script: 30_000 })
-  execute = <T>(script: string, args: readonly unknown[]) => this.post<T>('/execute/sync', { script, args })
+  /** Scripts of a page run one after the other: where a later one is answered first, the page went away with
+   * the earlier one. */
+  execute = <T>(script: string, args: readonly unknown[]): Promise<T> =>
+    answered([
+      () => this.post<T>('/execute/sync', { script, args }),
+      () =>
+        this.post('/execute/sync', { script: '', args: [] }).then(() => {
+          throw new WebDriverError('no such document', 'the page went away before it answered')
+        }),
+    ])
   /** `null`: the page's own document. */
-  switchTo = (frame: ElementRef | null) => this.post('/frame', { id: frame })
+  switchTo = (frame: ElementRef | null) =>
+    frame ? this.post('/frame', { id: frame }) : twice(() => this.post('/frame', { id: null }))
   click = (element: ElementRef) => this.post(`/element/${idOf(element)}/click`, {})
   sendKeys = (element: ElementRef, text: string) => this.post(`/element/${idOf(element)}/value`, { text })
   actions = (actions: readonly object[]) => this.post('/actions', { actions })
@@ -78,7 +90,7 @@ export class WebDriverSession {
         if (!(error instanceof WebDriverError && error.code === 'invalid cookie domain')) throw error
       })
   }
-  screenshot = () => this.get<string>('/screenshot')
+  screenshot = () => twice(() => this.get<string>('/screenshot'))
   alertText = () => this.get<string>('/alert/text')
   sendAlertText = (text: string) => this.post('/alert/text', { text })
   acceptAlert = () => this.post('/alert/accept', {})
@@ -102,6 +114,25 @@ export class WebDriverSession {
       throw error
     }
   }
+}
+
+const twice = <T>(ask: () => Promise<T>): Promise<T> => answered([ask, ask])
+
+/** WebKit never answers what it was asked while a page of another site takes the place of one: the process that
+ * had the question is gone.
+ * @param ways to ask: the second, once the first was not answered for a while
+ * @returns what was answered first, whether well or with an error */
+export function answered<T>([first, second]: readonly [() => Promise<T>, () => Promise<T>]): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const timer = setTimeout(() => second().then(resolve, reject), UNANSWERED_MS)
+    const end = <A>(settle: (answer: A) => void) => {
+      return (answer: A) => {
+        clearTimeout(timer)
+        settle(answer)
+      }
+    }
+    first().then(end(resolve), end(reject))
+  })
 }
 
 /** @throws {WebDriverError} */

@@ -94,12 +94,19 @@ for (const { name, isHere, open, kill } of ENGINES)
     ] as const)
       test(`${how} that leads to another site at once is recorded`, async () => {
         const { port } = pages.address() as AddressInfo
-        await browser.driver.open(`http://127.0.0.1:${port}/away/http://localhost:${port}/found`, PATIENT_MS)
-        await browser.click({ label: 'Berth' })
-        await browser.type('7')
+        const there = `http://127.0.0.1:${port}/away/http://localhost:${port}/found`
+        const write = async (text: string) => {
+          await browser.driver.open(there, PATIENT_MS)
+          await browser.click({ label: 'Berth' })
+          await browser.type(text)
+        }
+        await write('7')
         await leave()
         await until(async () => (await browser.driver.title()) === 'Found')
         await until(async () => browser.steps().length === 2)
+        // what led away is not told once more by the page that is come back to
+        await write('8')
+        await until(async () => JSON.stringify(browser.steps()).includes('"8"'))
         const berth = { label: 'Berth', css: 'input[name="berth"]' }
         expect(browser.steps()).toEqual([
           { type: { in: berth, value: '7' } },
@@ -108,6 +115,7 @@ for (const { name, isHere, open, kill } of ENGINES)
             : {
                 click: { on: { role: 'button', name: 'Find a berth', css: 'form[action$="/found"] button' } },
               },
+          { type: { in: berth, value: '8' } },
         ])
       })
 
