@@ -4,6 +4,7 @@ import { rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { buildWeb } from './build'
 import { changedFiles } from './changed'
+import { failedTests } from './failed-tests'
 import { FORMATTED, PRETTIER } from './format'
 import { NODE_VERSIONS, nodeProgram } from './node-versions'
 import { CliProblem, type Options } from './options'
@@ -73,7 +74,21 @@ const NO_BROWSERS = ['--testPathIgnorePatterns', '\\.browser\\.test\\.ts$']
 const ONLY_BROWSERS = ['--testMatch', '**/*.browser.test.ts']
 
 const unit = (given: Options) => unitTests(given, [...given.rest.slice(1), ...NO_BROWSERS])
-const browsers = (given: Options) => unitTests(given, [...given.rest.slice(1), ...ONLY_BROWSERS])
+
+/** Browsers are others' programs, which fail now and then by themselves: up to this many tests with them get
+ * a second chance, alone, and are named. */
+const SECOND_CHANCES = 3
+
+async function browsers(given: Options): Promise<Verdict> {
+  const first = await unitTests(given, [...given.rest.slice(1), ...ONLY_BROWSERS])
+  const failed = first.ok ? [] : failedTests(first.said)
+  if (failed.length === 0 || failed.length > SECOND_CHANCES) return first
+  console.log(`${first.said}\nonce more, alone: ${failed.join('; ')}`)
+  const names = failed.map((name) => name.replaceAll(/[^\w ]/g, '.'))
+  const second = await unitTests(given, [...ONLY_BROWSERS, '-t', `^(${names.join('|')})$`])
+  if (!second.ok) return second
+  return { ok: true, said: `all but ${failed.length}, good only alone: ${failed.join('; ')}` }
+}
 
 async function unitTests(given: Options, patterns: string[], how: Running = {}): Promise<Verdict> {
   const home = join(given.home, 'test-unit')

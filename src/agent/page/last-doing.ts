@@ -85,7 +85,7 @@ export class LastDoing {
     return pending.event
   }
 
-  /** A page that is come back to may still tell what led away from it. @returns whether that is known; once */
+  /** A page that is come back to may tell what led away from it. @returns whether that is known; once */
   gaveAlready(event: Seen): boolean {
     const { given } = this
     const isIt = given !== undefined && given.kind === event.kind && placeOf(given) === placeOf(event)

@@ -90,14 +90,14 @@ export class WebDriverSession {
         if (!(error instanceof WebDriverError && error.code === 'invalid cookie domain')) throw error
       })
   }
-  screenshot = () => twice(() => this.get<string>('/screenshot'))
+  screenshot = () => this.get<string>('/screenshot')
   alertText = () => this.get<string>('/alert/text')
   sendAlertText = (text: string) => this.post('/alert/text', { text })
   acceptAlert = () => this.post('/alert/accept', {})
   dismissAlert = () => this.post('/alert/dismiss', {})
   end = () => send('DELETE', this.base)
 
-  private get = <T>(path: string) => this.watched(send<T>('GET', this.base + path))
+  private get = <T>(path: string) => twice(() => this.watched(send<T>('GET', this.base + path)))
   private post = <T = null>(path: string, body: object) =>
     this.watched(send<T>('POST', this.base + path, body))
 
@@ -118,8 +118,8 @@ export class WebDriverSession {
 
 const twice = <T>(ask: () => Promise<T>): Promise<T> => answered([ask, ask])
 
-/** WebKit never answers what it was asked while a page of another site takes the place of one: the process that
- * had the question is gone.
+/** WebKit never answers what it was asked while a page of another site takes the place of one: the process
+ * that had the question is gone.
  * @param ways to ask: the second, once the first was not answered for a while
  * @returns what was answered first, whether well or with an error */
 export function answered<T>([first, second]: readonly [() => Promise<T>, () => Promise<T>]): Promise<T> {
