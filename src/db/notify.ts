@@ -17,6 +17,7 @@ export type Topic =
   | 'screen'
   | 'live'
   | 'triage'
+  | 'release'
 export type Change = { topic: Topic; id: string }
 
 /** Equal notifications within one transaction are sent once (PostgreSQL folds them). */

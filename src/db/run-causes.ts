@@ -6,13 +6,14 @@ import type { Now } from './moment'
 import { col, rowsOf, type RowOf } from './rows'
 import { runCauses, runs } from './schema'
 
+const isNoTrial = sql`not exists (select from confirmations f where f.run_id = r.id)
+    and not exists (
+      select from experiments x where x.arms @> jsonb_build_array(jsonb_build_object('runId', r.id)))`
+
 /** Not those that were started to tell what a failure is, or whether it is mended: what they say stands with
  * what they were started for. */
 const within = (now: Now, ms: number) =>
-  sql`r.kind <> 'rehearsal' and r.state = 'ended' and r.ended_at > ${now} - ${ms} * interval '1 ms'
-    and not exists (select from confirmations f where f.run_id = r.id)
-    and not exists (
-      select from experiments x where x.arms @> jsonb_build_array(jsonb_build_object('runId', r.id)))`
+  sql`r.kind <> 'rehearsal' and r.state = 'ended' and r.ended_at > ${now} - ${ms} * interval '1 ms' and ${isNoTrial}`
 
 /** Runs that ended lately and were looked at by none of these versions, the newest first. */
 export const runsToLookAt = async (
@@ -66,4 +67,16 @@ export const causesOfRuns = (
     select r.id as "runId", r.title, r.build, r.ended_at as "endedAt", k.signature, k.cause
     from runs r join run_causes k on k.run_id = r.id
     where ${within(now, withinMs)} order by r.ended_at desc, r.id desc limit ${most}`,
+  )
+
+/** Of all runs of a build that were looked at, the newest run first. */
+export const causesOfBuild = (db: Conn, build: string, most: number): Promise<RowOf<typeof KEPT>[]> =>
+  rowsOf(
+    db,
+    KEPT,
+    sql`
+    select r.id as "runId", r.title, r.build, r.ended_at as "endedAt", k.signature, k.cause
+    from runs r join run_causes k on k.run_id = r.id
+    where r.build = ${build} and r.kind <> 'rehearsal' and r.state = 'ended' and ${isNoTrial}
+    order by r.ended_at desc, r.id desc limit ${most}`,
   )

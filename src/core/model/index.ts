@@ -81,6 +81,8 @@ export { readTypedDate, showDate } from './typed-dates'
 export { parseDurationMs, describeAgo, describeDuration, durationText } from './durations'
 export { NO_PAUSES, pausedMs, pausesOf, type Pauses } from './pauses'
 export { describeCondition, describeRule, RESUME_WORDS } from './rule-words'
+export { groupBy } from './group-by'
+export { plural } from './plural'
 export { keyOfTitle } from './keys'
 export {
   fill,

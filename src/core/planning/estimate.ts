@@ -1,6 +1,7 @@
 /** How long a case run will take, from how long it took before: weighted quantiles of the logarithms of past
  * durations (a slow machine is slower by a factor, not by seconds), recent runs weighing most. */
 import { Faults } from '../compute/fault'
+import { groupBy } from '../model'
 
 export type PastRun = { case: string; environment: string; ms: number; endedAt: string; outcome: string }
 export type EstimateInput = {
@@ -216,16 +217,6 @@ function quantile(points: readonly Point[], share: number): number {
     lastAt = at
   }
   return last.value
-}
-
-function groupBy<T>(list: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
-  const groups = new Map<string, T[]>()
-  for (const item of list) {
-    const group = groups.get(keyOf(item))
-    if (group) group.push(item)
-    else groups.set(keyOf(item), [item])
-  }
-  return groups
 }
 
 function instant(text: string, path: string): number {

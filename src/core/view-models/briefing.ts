@@ -1,6 +1,6 @@
 /** The morning's sentences, from facts. Nothing is said that was not counted. */
 import { endedOf, totalOf, type Counts } from '../execution'
-import { describeAgo } from '../model'
+import { describeAgo, plural } from '../model'
 import type { BriefingPart } from './now-types'
 
 export type BriefingFacts = {
@@ -22,7 +22,6 @@ export type BriefingFacts = {
   suites: number
 }
 
-export const plural = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`
 const list = (parts: BriefingPart[][]): BriefingPart[] =>
   parts.flatMap((part, i) => (i === 0 ? part : [{ text: i === parts.length - 1 ? ' and ' : ', ' }, ...part]))
 

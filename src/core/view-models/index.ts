@@ -1,4 +1,5 @@
-export { briefing, greeting, plural, type BriefingFacts } from './briefing'
+export { briefing, greeting, type BriefingFacts } from './briefing'
+export { plural } from '../model'
 export {
   readDraft,
   reduceDraft,
@@ -48,6 +49,7 @@ export type {
 } from './rotation-types'
 export type { GuidedListViewModel, GuidedShare, GuidedSheetViewModel, GuidedWork } from './guided-types'
 export type { LiveSessionViewModel, LiveStandingViewModel } from './live-types'
+export type { ReleaseDecision, ReleaseViewModel, RequirementsTaken, SignedRelease } from './release-types'
 export { TRIAGE_DAYS } from './triage-types'
 export { LINES_PAGE, type BesideAnswer, type BesideRow, type ReaderStart } from './reading-types'
 export {

@@ -1,7 +1,6 @@
 /** What the page of a run shows of it: which rows, which cell is next, the facts as words. */
 import { describeCounts, type Mark } from '../execution'
-import { describeDuration } from '../model'
-import { plural } from './briefing'
+import { describeDuration, plural } from '../model'
 import type { GridCell, GridGroup, RunViewModel } from './run-types'
 
 /** A cell, with the row it stands in. */

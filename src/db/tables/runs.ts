@@ -103,6 +103,7 @@ export const runs = pgTable(
   (table) => [
     index('runs_newest').on(table.createdAt), // day strip, Now
     index('runs_open').on(table.state), // what goes on
+    index('runs_of_build').on(table.build), // how cases ended with it
     index('runs_live')
       .on(table.id)
       .where(sql`live and ended_at is null`), // how many sessions there are

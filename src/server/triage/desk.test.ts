@@ -1,9 +1,7 @@
 import { sql } from 'drizzle-orm'
-import { claimWork, finishAttempt } from '../dispatch'
-import { startRun } from '../runs'
-import { addAgent, seedFiles, testContext, type TestContext } from '../testing/context'
+import { seedFiles, testContext, type TestContext } from '../testing/context'
 import { decideCauses, keepCauses, readDays, runCausesViewModel, takeBackDecision, triageViewModel } from '.'
-import { CHECK_FAILED, FAILING_FILES } from './testing/failing'
+import { endedRun as runOf, FAILING_FILES } from './testing/failing'
 
 let ctx: TestContext
 beforeAll(async () => {
@@ -13,27 +11,8 @@ beforeAll(async () => {
 afterAll(() => ctx.end())
 beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents, cause_decisions cascade`)))
 
-/** @param failing keys of the cases that fail */
-async function endedRun(build: string, failing: readonly string[], most = Infinity): Promise<number> {
-  const agent = await addAgent(ctx, `wide-${build}`, 1, ['wide'])
-  const id = await startRun(
-    ctx,
-    { suite: 'all', environments: ['wide'], build, retries: 0, limitMs: 60_000 },
-    'Wren',
-  )
-  for (let i = 0; i < most; i++) {
-    const work = await claimWork(ctx, agent)
-    if (!work) break
-    await finishAttempt(
-      ctx,
-      { agentId: agent.id, attemptId: work.attemptId, lease: work.lease },
-      failing.includes(work.case.key)
-        ? { outcome: 'failed', ms: 5, failure: CHECK_FAILED }
-        : { outcome: 'passed', ms: 5 },
-    )
-  }
-  return id
-}
+const endedRun = (build: string, failing: readonly string[], most?: number) =>
+  runOf(ctx, build, failing, most)
 
 test('causes of runs that ended are kept once, those of several runs are one', async () => {
   const first = await endedRun('1.0', ['a', 'b', 'c'])

@@ -1,0 +1,16 @@
+import { failedTests } from './failed-tests'
+
+const HANG = `
+  ● WebKit › a click that leads away is recorded
+
+    thrown: "Exceeded timeout"
+`
+const COUNT = 'Tests:       1 failed, 4 passed, 5 total\n'
+
+test.each<[string, string, string[]]>([
+  ['a test by its full name', HANG + COUNT, ['WebKit a click that leads away is recorded']],
+  ['once, though it is told twice', HANG + HANG + COUNT, ['WebKit a click that leads away is recorded']],
+  ['none, where a file could not be loaded', `  ● Test suite failed to run\n${HANG}${COUNT}`, []],
+  ['none, where not all are told', HANG + COUNT.replace('1', '2'), []],
+  ['none, where nothing ran', 'no such file', []],
+])('%s', (_, said, names) => expect(failedTests(said)).toEqual(names))

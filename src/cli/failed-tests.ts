@@ -1,0 +1,10 @@
+/** The tests that Jest tells to have failed, by their full names; none where something else failed, as a file
+ * that cannot be loaded.
+ * @param said what it printed */
+export function failedTests(said: string): string[] {
+  const headings = [...said.matchAll(/^ {2}● (.+)$/gm)].map(([, heading]) => heading!)
+  const isAboutTests = headings.every((heading) => !heading.startsWith('Test suite failed to run'))
+  const failed = Number(/^Tests:\s+(\d+) failed/m.exec(said)?.[1] ?? 0)
+  const names = [...new Set(headings)].map((heading) => heading.replaceAll(' › ', ' '))
+  return isAboutTests && names.length === failed ? names : []
+}
