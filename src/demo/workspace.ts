@@ -1,6 +1,6 @@
 /** What a new installation starts with: people, applications, environments, builds, the repository,
  * tokens. */
-import { cp, mkdir, rm } from 'node:fs/promises'
+import { cp, mkdir, readFile, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { simpleGit } from 'simple-git'
 import { addToken } from '@/db/tokens'
@@ -11,6 +11,7 @@ import type { Context } from '@/server/context'
 import { giveToNobody, readRepository } from '@/server/definitions'
 import { newWebhookSecret } from '@/server/http/signed'
 import { addPersonWithPassword, hashToken } from '@/server/people'
+import { takeRequirements } from '@/server/requirements'
 import { putBlackoutCalendars } from '@/server/rota'
 import { sealColumn } from '@/server/sealing'
 import { setPicture } from '@/server/pictures'
@@ -97,6 +98,8 @@ export async function seedRepository(ctx: Context, templates: string): Promise<v
     { value: 'harbour-12', applications: ['booking', 'desk', 'gate', 'manifest'] },
     'Tomas Lindqvist',
   )
+  const list = await readFile(join(templates, '..', 'requirements.csv'), 'utf8')
+  await takeRequirements(ctx, { list, look: false }, 'Wren Adeyemi')
   await setPicture(ctx, 'deck-plan', { bytes: await deckPlanPicture() }, 'Tomas Lindqvist')
   const folder = join(ctx.home, 'demo', 'harbour-cases')
   await rm(folder, { recursive: true, force: true })

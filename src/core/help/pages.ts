@@ -96,6 +96,23 @@ A draft is made in the log of an attempt, with the steps, what was expected and 
 screens and video. It is sent to the tracker or by mail; while that is away it is kept, and sent when it is
 back. Similar ones are shown before one is sent twice.`,
   },
+  '/release': {
+    key: 'release',
+    title: 'Release',
+    text: `Whether a build can go out, and what speaks against it.
+
+On the left are sentences, each with what it speaks of: requirements that are not met or that nobody tried,
+open defects, causes nobody decided, failures that were excused and never passed since, cases that did not run,
+were only rehearsed, or are in quarantine, and how the build before did. The newest outcome of each case on each
+environment counts; rehearsals and live sessions do not.
+
+On the right is each requirement by environment. A requirement is met when all cases that name it passed; a case
+names them in its facts (**Requirements**). **Bring a list** takes them from a table (CSV or XLSX) and shows first
+what would change.
+
+Somebody signs the sheet: **It goes out**, or **It stays**. What they read is kept as a document that tells when
+it was changed; \`./oak verify FILE\` looks.`,
+  },
   '/settings': {
     key: 'settings',
     title: 'Settings',

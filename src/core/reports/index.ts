@@ -13,13 +13,7 @@ export { SHEET_POLICY } from './sheet'
 export { RUN_REPORT_SCHEMA } from './run-report-schema'
 export { rotationMail, runMail, type MailText } from './mail-text'
 export { ROTATION_REPORT_SCHEMA } from './rotation-report-schema'
-export {
-  COVERAGE_WORDS,
-  releaseDocumentOf,
-  VERDICT_WORDS,
-  WEIGHT_WORDS,
-  type SignedSheet,
-} from './release-html'
+export { releaseDocumentOf, type SignedSheet } from './release-html'
 export { rotationHtml } from './rotation-html'
 export {
   rotationCsv,

@@ -1,27 +1,16 @@
 /** A release sheet as it was signed: a file that stands by itself and prints well. */
-import type { Coverage, CoveredRequirement, ReleaseSheet, Verdict, Weight } from '../requirements'
+import {
+  COVERAGE_WORDS,
+  VERDICT_WORDS,
+  WEIGHT_WORDS,
+  type CoveredRequirement,
+  type ReleaseSheet,
+  type Weight,
+} from '../requirements'
 import { html, type Html } from './html'
 import { momentOf, sheetOf } from './sheet'
 
-export const VERDICT_WORDS: Record<Verdict, string> = {
-  go: 'Nothing speaks against it',
-  stop: 'It should not go out',
-  unknown: 'Nobody can tell yet',
-}
 const MARKS: Record<Weight, string> = { stops: 'failed', doubt: 'errored', note: 'skipped', good: 'passed' }
-export const WEIGHT_WORDS: Record<Weight, string> = {
-  stops: 'against it',
-  doubt: 'not known',
-  note: 'to know',
-  good: 'for it',
-}
-export const COVERAGE_WORDS: Record<Coverage, string> = {
-  failing: 'not met',
-  uncovered: 'no case',
-  'not-run': 'not run',
-  partly: 'in part',
-  passing: 'met',
-}
 
 export type SignedSheet = {
   sheet: ReleaseSheet
@@ -43,12 +32,12 @@ export function releaseDocumentOf({ sheet, requirements, environments, ...signed
     </p>
     <h2>${VERDICT_WORDS[sheet.verdict]}</h2>
     ${sheet.speaks.map(
-      ({ weight, text, of }) =>
+      ({ weight, text, of, more }) =>
         html`<p><span class="mark ${MARKS[weight]}">${WEIGHT_WORDS[weight]}</span> ${text}</p>
           ${
             of.length > 0 &&
             html`<ul>
-              ${of.map(({ words }) => html`<li>${words}</li>`)}
+              ${of.map(({ words }) => html`<li>${words}</li>`)}${more > 0 && html`<li>and ${more} more</li>`}
             </ul>`
           }`,
     )}

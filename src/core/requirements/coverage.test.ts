@@ -46,6 +46,11 @@ test('without a case it is uncovered; with parts alone it is what they are', () 
   expect(found.counts).toEqual({ failing: 0, uncovered: 2, 'not-run': 0, partly: 0, passing: 1 })
 })
 
+test('with a part that has no case, and one that did not run, it did not run', () => {
+  const requirements = [requirement('A'), requirement('R1', 'A'), requirement('R2', 'A')]
+  expect(coverageOf({ requirements, cases: CASES, results: [] }).requirements[0]!.coverage).toBe('not-run')
+})
+
 test('by environment, with its parts', () => {
   const requirements = [requirement('A'), requirement('R1', 'A'), requirement('R2', 'A')]
   const cases = [...CASES, { key: 'board', requires: ['R2'] }]

@@ -20,3 +20,4 @@ export {
   type RequirementChanges,
   type RowProblem,
 } from './requirement'
+export { COVERAGE_WORDS, VERDICT_WORDS, WEIGHT_WORDS } from './words'

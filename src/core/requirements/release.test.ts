@@ -86,19 +86,25 @@ test('what stops outweighs what nobody can tell; both are said, with what they s
   const { verdict, speaks } = releaseSheet({ ...GOOD, defects: [defect], causes: [cause, cause] })
   expect(verdict).toBe('stop')
   expect(speaks.map(({ text }) => text)).toEqual([
-    'All that ran passed at the end: 12 cases on their environments, in 2 runs.',
-    'The requirement is met on all that ran.',
+    'All 12 passed at the end, in 2 runs, each case on each of its environments counted once.',
     '1 defect found with it is open, 1 of them high or critical.',
     'What 2 causes of failures are, nobody has decided.',
+    'The requirement is met on all that ran.',
   ])
-  expect(speaks.at(-1)!.of[0]).toEqual({ words: 'No sailing is found', path: '/runs/7?view=causes' })
+  expect(speaks[2]!.of[0]).toEqual({ words: 'No sailing is found', path: '/runs/7?view=causes' })
+})
+
+test('many are named in part, and the rest counted', () => {
+  const notRun = Array.from({ length: 11 }, (_, i) => ({ key: `c${i}`, title: `Case ${i}` }))
+  const said = releaseSheet({ ...GOOD, notRun }).speaks.find(({ about }) => about === 'not-run')!
+  expect([said.of.length, said.more]).toEqual([8, 3])
 })
 
 test('the build before is told of as a share of what ran', () => {
   const before = { build: '2026.11.3', good: 8, failing: 2 }
   const { before: of, speaks } = releaseSheet({ ...GOOD, results: { good: 9, failing: 3, runs: 1 }, before })
   expect(of).toBe('2026.11.3')
-  expect(speaks.at(-1)!.text).toBe(
+  expect(speaks.map(({ text }) => text)).toContain(
     'Of all that ran 75 % passed at the end; with 2026.11.3 it was 80 % of 10.',
   )
 })

@@ -4,12 +4,15 @@ import type { Coverage } from './coverage'
 import type { Importance } from './requirement'
 
 /** `stops`: with it, it should not go out; `doubt`: nobody can tell with it. */
-export type Weight = 'stops' | 'doubt' | 'note' | 'good'
+const WEIGHTS = ['stops', 'doubt', 'note', 'good'] as const
+export type Weight = (typeof WEIGHTS)[number]
 export type Speaking = {
   about: ReleaseTopic
   weight: Weight
   text: string
   of: { words: string; path: string }[]
+  /** Of those that are not named. */
+  more: number
 }
 export const RELEASE_TOPICS = [
   'runs',
@@ -40,8 +43,8 @@ export type ReleaseInput = {
   requirements: readonly Counted[]
   /** Defects that were found with it. */
   defects: readonly { id: number; title: string; severity: string; isOver: boolean }[]
-  /** Causes of its failures. `decision`: what was decided of it with this build. `isGoneSince`: what failed by
-   * it passed later. */
+  /** Causes of its failures. `decision`: what was decided of it with this build. `isGoneSince`: what failed
+   * by it passed later. */
   causes: readonly {
     signature: string
     title: string
@@ -59,7 +62,7 @@ export type ReleaseInput = {
 
 const GRAVE: ReadonlySet<string> = new Set(['critical', 'high'])
 /** Named in a sentence; of more the number is told. */
-const NAMED_MOST = 12
+const NAMED_MOST = 8
 
 export function releaseSheet(input: ReleaseInput): ReleaseSheet {
   const speaks = [
@@ -74,10 +77,12 @@ export function releaseSheet(input: ReleaseInput): ReleaseSheet {
     quarantined(input),
     compared(input),
   ].flatMap((one) => one ?? [])
+  const [ran, ...others] = speaks
+  others.sort((a, b) => WEIGHTS.indexOf(a.weight) - WEIGHTS.indexOf(b.weight))
   const has = (weight: Weight) => speaks.some((one) => one.weight === weight)
   const otherwise = has('doubt') ? 'unknown' : 'go'
   const verdict = has('stops') ? 'stop' : otherwise
-  return { build: input.build, before: input.before?.build ?? null, verdict, speaks }
+  return { build: input.build, before: input.before?.build ?? null, verdict, speaks: [ran!, ...others] }
 }
 
 const say = (
@@ -85,7 +90,13 @@ const say = (
   weight: Weight,
   text: string,
   of: readonly { words: string; path: string }[] = [],
-): Speaking => ({ about, weight, text, of: of.slice(0, NAMED_MOST) })
+): Speaking => ({
+  about,
+  weight,
+  text,
+  of: of.slice(0, NAMED_MOST),
+  more: Math.max(0, of.length - NAMED_MOST),
+})
 
 const ofCase = ({ key, title }: Named) => ({ words: title, path: `/cases/${encodeURIComponent(key)}` })
 const areOf = (count: number) => (count === 1 ? 'is' : 'are')
@@ -93,9 +104,9 @@ const areOf = (count: number) => (count === 1 ? 'is' : 'are')
 function runs({ build, results: { good, failing, runs } }: ReleaseInput): Speaking {
   const all = good + failing
   if (all === 0) return say('runs', 'doubt', `Nothing ran with ${build}.`)
-  const ran = `${plural(all, 'case')} on their environments, in ${plural(runs, 'run')}`
-  if (failing === 0) return say('runs', 'good', `All that ran passed at the end: ${ran}.`)
-  return say('runs', 'note', `At the end ${good} of ${all} passed: ${ran}.`)
+  const ran = `in ${plural(runs, 'run')}, each case on each of its environments counted once`
+  if (failing === 0) return say('runs', 'good', `All ${all} passed at the end, ${ran}.`)
+  return say('runs', 'note', `${good} of ${all} passed at the end, ${ran}.`)
 }
 
 const ofRequirement = ({ key, title }: Counted) => ({

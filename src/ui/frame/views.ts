@@ -9,6 +9,7 @@ import {
   LifeBuoy,
   MonitorSmartphone,
   SlidersHorizontal,
+  Stamp,
   type LucideIcon,
 } from 'lucide-react'
 
@@ -23,6 +24,7 @@ const PLACES = {
   recovery: { name: 'Recovery', path: '/recovery', icon: LifeBuoy },
   triage: { name: 'Triage', path: '/triage', icon: Filter },
   defects: { name: 'Defects', path: '/defects', icon: Bug },
+  release: { name: 'Release', path: '/release', icon: Stamp },
   settings: { name: 'Settings', path: '/settings', icon: SlidersHorizontal },
 } satisfies Record<string, Place>
 type PlaceKey = keyof typeof PLACES

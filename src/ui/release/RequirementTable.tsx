@@ -1,0 +1,140 @@
+'use client'
+import Link from 'next/link'
+import { useState } from 'react'
+import { COVERAGE_WORDS, type Coverage, type CoveredRequirement } from '@/core/requirements'
+import { plural, type ReleaseViewModel } from '@/core/view-models'
+import { Empty } from '../base/Parts'
+
+const LOOKS: Record<Coverage, string> = {
+  failing: 'text-failed font-semibold',
+  uncovered: 'text-errored',
+  'not-run': 'text-soft',
+  partly: 'text-recovered-text',
+  passing: 'text-passed-text',
+}
+
+/** Each requirement by environment; its cases, once it is opened. */
+export function RequirementTable({
+  data: { requirements, environments, cases, unknown },
+}: {
+  data: ReleaseViewModel
+}) {
+  const [opened, setOpened] = useState<string>()
+  if (requirements.length === 0)
+    return (
+      <Empty title="No requirements yet">
+        Bring a list of them (CSV or XLSX: id, title, and where you want, parent and importance). Cases say
+        which they are evidence for in their facts
+        {unknown.length > 0 && `; ${namesOf(unknown)} are named already`}.
+      </Empty>
+    )
+  return (
+    <section aria-label="Requirements" className="overflow-auto bg-surface">
+      <table className="w-full text-sm">
+        <thead className="sticky top-0 bg-surface">
+          <tr className="align-bottom text-xs text-soft">
+            <th scope="col" className="py-2 pr-3 pl-[18px] text-left font-normal">
+              Requirement
+            </th>
+            <th scope="col" className="w-[76px] py-2 pr-3 text-left font-normal">
+              Met
+            </th>
+            {environments.map(({ key, title }) => (
+              <th key={key} scope="col" className="w-[92px] py-2 pr-3 text-left font-normal">
+                {title}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {requirements.map((one) => (
+            <Line
+              key={one.key}
+              line={one}
+              environments={environments}
+              cases={cases}
+              isOpen={opened === one.key}
+              onOpen={() => setOpened(opened === one.key ? undefined : one.key)}
+            />
+          ))}
+        </tbody>
+      </table>
+      {unknown.length > 0 && (
+        <p className="px-[18px] py-3 text-sm text-soft">
+          {plural(unknown.length, 'name')} of cases stand for no requirement of the list: {namesOf(unknown)}.
+        </p>
+      )}
+    </section>
+  )
+}
+
+const NAMED_MOST = 12
+const namesOf = (unknown: ReleaseViewModel['unknown']): string =>
+  unknown
+    .slice(0, NAMED_MOST)
+    .map(({ key }) => key)
+    .join(', ') + (unknown.length > NAMED_MOST ? ' and more' : '')
+
+function Line({
+  line: { key, title, depth, importance, cases: own, coverage, cells },
+  environments,
+  cases,
+  isOpen,
+  onOpen,
+}: {
+  line: CoveredRequirement
+  environments: ReleaseViewModel['environments']
+  cases: ReleaseViewModel['cases']
+  isOpen: boolean
+  onOpen(): void
+}) {
+  return (
+    <>
+      <tr id={`requirement-${encodeURIComponent(key)}`} className="border-t border-line target:bg-act-wash">
+        <th
+          scope="row"
+          className="py-1.5 pr-3 text-left font-normal"
+          style={{ paddingLeft: 18 + depth * 18 }}
+        >
+          <button type="button" aria-expanded={isOpen} className="text-left" onClick={onOpen}>
+            <span className="mr-2 font-mono text-xs text-soft">{key}</span>
+            {title}
+            {importance !== 'must' && <span className="ml-2 text-xs text-soft">{importance}</span>}
+          </button>
+        </th>
+        <td className={`py-1.5 pr-3 ${LOOKS[coverage]}`}>{COVERAGE_WORDS[coverage]}</td>
+        {environments.map((one) => {
+          const cell = cells[one.key]
+          return (
+            <td key={one.key} className={`py-1.5 pr-3 ${cell ? LOOKS[cell] : ''}`}>
+              {cell && COVERAGE_WORDS[cell]}
+            </td>
+          )
+        })}
+      </tr>
+      {isOpen && (
+        <tr>
+          <td
+            colSpan={2 + environments.length}
+            className="pr-3 pb-2 text-sm"
+            style={{ paddingLeft: 18 + depth * 18 }}
+          >
+            {own.length === 0 ? (
+              <span className="text-soft">No case names it.</span>
+            ) : (
+              <ul className="flex flex-wrap gap-x-4">
+                {own.map((one) => (
+                  <li key={one}>
+                    <Link className="underline" href={`/cases/${encodeURIComponent(one)}`}>
+                      {cases[one] ?? one}
+                    </Link>
+                  </li>
+                ))}
+              </ul>
+            )}
+          </td>
+        </tr>
+      )}
+    </>
+  )
+}
