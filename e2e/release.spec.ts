@@ -7,7 +7,7 @@ const file = (text: string) => ({ name: 'requirements.csv', mimeType: 'text/csv'
 test('a list of requirements is brought, seen against a build, and its sheet is signed', async ({ page }) => {
   await signIn(page)
   await page.goto('/release')
-  await page.getByLabel('Build').selectOption('2026.11.3')
+  await page.getByRole('combobox', { name: /^Build/ }).selectOption('2026.11.3')
   await expect(page).toHaveURL(/build=2026.11.3/)
   const kept = await (await page.request.get('/api/requirements')).text()
 

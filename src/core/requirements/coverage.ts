@@ -17,7 +17,7 @@ export type CaseResult = {
 export const COVERAGES = ['failing', 'uncovered', 'not-run', 'partly', 'passing'] as const
 export type Coverage = (typeof COVERAGES)[number]
 
-/** `cells`: by environment, of its own cases and those of its parts; absent: none of them ran there.
+/** `cells`: by environment, of its own cases and those of its parts; absent: nothing of it ran there.
  * `own`: of its own cases alone, `null`: it has none, and parts. */
 export type CoveredRequirement = Requirement & {
   depth: number
@@ -99,16 +99,17 @@ function cellsOf(
   const own = groupBy(ofCases.flat(), ({ environment }) => environment)
   const environments = new Set([...own.keys(), ...parts.flatMap(({ cells }) => Object.keys(cells))])
   return Object.fromEntries(
-    [...environments].map((environment) => {
+    [...environments].map((environment): [string, Coverage] => {
       const here = own.get(environment) ?? []
       const ran = new Set(here.map(({ caseKey }) => caseKey)).size
-      const ofOwn = ran === ofCases.length ? 'passing' : 'partly'
+      const ofOwn: Coverage = ran === ofCases.length ? 'passing' : 'partly'
       return [
         environment,
         worst([
           ...(here.length > 0 ? [here.some(isFailing) ? ('failing' as const) : ofOwn] : []),
-          ...parts.flatMap(({ cells }) => cells[environment] ?? []),
-        ] as Coverage[]),
+          // of what never ran there nothing is known
+          ...parts.map(({ cells }): Coverage => cells[environment] ?? 'not-run'),
+        ]),
       ]
     }),
   )

@@ -97,9 +97,8 @@ function Line({
           style={{ paddingLeft: 18 + depth * 18 }}
         >
           <button type="button" aria-expanded={isOpen} className="text-left" onClick={onOpen}>
-            <span className="mr-2 font-mono text-xs text-soft">{key}</span>
-            {title}
-            {importance !== 'must' && <span className="ml-2 text-xs text-soft">{importance}</span>}
+            <span className="mr-1 font-mono text-xs text-soft">{key}</span> {title}{' '}
+            {importance !== 'must' && <span className="ml-1 text-xs text-soft">{importance}</span>}
           </button>
         </th>
         <td className={`py-1.5 pr-3 ${LOOKS[coverage]}`}>{COVERAGE_WORDS[coverage]}</td>

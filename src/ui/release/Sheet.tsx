@@ -33,7 +33,7 @@ export function Sheet({ sheet: { verdict, speaks } }: { sheet: ReleaseSheet }) {
               {of.length > 0 && (
                 <ul className="mt-1 flex flex-col gap-0.5">
                   {of.map(({ words, path }) => (
-                    <li key={words + path} className="min-w-0 truncate">
+                    <li key={words + path} className="break-words">
                       <Link
                         className="inline-block text-soft underline first-letter:uppercase hover:text-ink"
                         href={path}
