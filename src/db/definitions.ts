@@ -17,6 +17,15 @@ export async function definitionsOf<K extends DefinitionKind>(db: Conn, kind: K)
   return rows.map((row) => row.document as OfKind<K>)
 }
 
+/** By key. */
+export async function titlesOf(db: Conn, kind: DefinitionKind): Promise<Record<string, string>> {
+  const rows = await db
+    .select({ key: definitions.key, title: definitions.title })
+    .from(definitions)
+    .where(eq(definitions.kind, kind))
+  return Object.fromEntries(rows.map(({ key, title }) => [key, title]))
+}
+
 /** Facts of every definition, without documents and sources: what lists and trees show. */
 export const definitionLines = async (db: Conn) =>
   await db

@@ -6,7 +6,7 @@ import type { Now } from './moment'
 import { col, rowsOf, type RowOf } from './rows'
 import { runCauses, runs } from './schema'
 
-const isNoTrial = sql`not exists (select from confirmations f where f.run_id = r.id)
+export const isNoTrial = sql`not exists (select from confirmations f where f.run_id = r.id)
     and not exists (
       select from experiments x where x.arms @> jsonb_build_array(jsonb_build_object('runId', r.id)))`
 

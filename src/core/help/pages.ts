@@ -87,6 +87,16 @@ until they are taken apart. **A known defect** asks which, of those that are lik
 sure they were** tells whether proposals that say 70 % are right in 70 of 100: those that are right as often as
 they say can be gone by. A proposal decides nothing, whatever it says.`,
   },
+  '/triage/measures': {
+    key: 'measures',
+    title: 'How the work goes',
+    text: `Failures, causes and decisions, week by week, and what each rotation found for what it took.
+
+**Decided after** is the time between the end of a run and the decision, in the middle. **Together** are decisions
+that one person made of several causes at once. **Failures a cause** is how much one decision settles. A rotation
+has the time that seats spent on its attempts, and how many of its causes are defects of the product by what
+people decided. The page prints on one sheet.`,
+  },
   '/defects': {
     key: 'defects',
     title: 'Defects',

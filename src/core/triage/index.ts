@@ -29,6 +29,7 @@ export {
   type GroupInput,
   type Signed,
 } from './group'
+export { measuresOf, WEEK_MS, type Measures, type RotationMeasures, type WeekMeasures } from './measures'
 export { mergedGroups, standsAs, type Merges } from './merges'
 export { causesOfRun, weightsBy, type RunCause, type RunCausesInput, type RunFailure } from './run-causes'
 export { reliabilityOf, type Band, type Proposed, type Reliability } from './reliability'

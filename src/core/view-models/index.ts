@@ -50,7 +50,7 @@ export type {
 export type { GuidedListViewModel, GuidedShare, GuidedSheetViewModel, GuidedWork } from './guided-types'
 export type { LiveSessionViewModel, LiveStandingViewModel } from './live-types'
 export type { ReleaseDecision, ReleaseViewModel, RequirementsTaken, SignedRelease } from './release-types'
-export { TRIAGE_DAYS } from './triage-types'
+export { MEASURED_WEEKS, TRIAGE_DAYS } from './triage-types'
 export { LINES_PAGE, type BesideAnswer, type BesideRow, type ReaderStart } from './reading-types'
 export {
   ACCEPTED_CHECKS,
@@ -93,6 +93,7 @@ export type {
   ExperimentsViewModel,
   KeptCause,
   KnownDefect,
+  MeasuresViewModel,
   ReliabilityViewModel,
   RunCauseViewModel,
   RunCausesViewModel,

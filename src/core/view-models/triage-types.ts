@@ -1,5 +1,13 @@
 /** Causes of failures, what is decided of them, and what is run to find out. */
-import type { Arm, CauseName, ConfirmCounts, ConfirmVerdict, DecisionKind, Reliability } from '../triage'
+import type {
+  Arm,
+  CauseName,
+  ConfirmCounts,
+  ConfirmVerdict,
+  DecisionKind,
+  Measures,
+  Reliability,
+} from '../triage'
 
 /** What the failures of a run come down to. `places`: sentences. `likelihood`: from 0 to 1, by rules; nobody
  * has decided anything. */
@@ -138,4 +146,12 @@ export type RunCausesViewModel = {
   of: number
   looked: number
   learntFrom: number
+}
+/** Over how many weeks the work is measured; the first is usual. */
+export const MEASURED_WEEKS = [4, 12, 26] as const
+/** `proposals`: how often the first one was right, of the decisions that know what was proposed. `titles`: of
+ * rotations, by key. */
+export type MeasuresViewModel = Measures & {
+  proposals: { of: number; right: number }
+  titles: Record<string, string>
 }

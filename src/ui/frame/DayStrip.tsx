@@ -43,7 +43,7 @@ export function DayStrip({ initial, startedAt }: { initial: DayStripViewModel; s
   return (
     <section
       aria-label="Day strip: runs of the last and next twelve hours"
-      className="flex h-[50px] shrink-0 border-b border-line bg-surface"
+      className="flex h-[50px] shrink-0 border-b border-line bg-surface print:hidden"
     >
       <div
         ref={strip}

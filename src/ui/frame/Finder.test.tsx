@@ -43,6 +43,7 @@ test('Ctrl+K opens and closes it; before a word, it offers the places and what c
     'Recovery',
     'Triage',
     'Defects',
+    'Release',
     'Settings',
     'Sign out',
   ])

@@ -66,7 +66,7 @@ function Inner({
       >
         To the work
       </a>
-      <div className="flex h-dvh min-w-[1000px]">
+      <div className="flex h-dvh min-w-[1000px] print:block print:h-auto print:min-w-0">
         <Rail person={person} onSignOut={signOut} />
         <div className="flex min-w-0 flex-1 flex-col">
           <NotLive />

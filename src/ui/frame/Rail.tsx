@@ -47,7 +47,10 @@ export function Rail({ person, onSignOut }: { person: PersonViewModel; onSignOut
   const [settings, ...others] = ALL_PLACES.toReversed()
   const router = useRouter()
   return (
-    <nav aria-label="Views" className="flex w-[68px] shrink-0 flex-col items-center gap-1 bg-rail px-1 py-2">
+    <nav
+      aria-label="Views"
+      className="flex w-[68px] shrink-0 flex-col items-center gap-1 bg-rail px-1 py-2 print:hidden"
+    >
       <Link href="/" aria-label="Oak Rotation, to Now" className="mb-2 rounded-full">
         <Sign />
       </Link>

@@ -36,6 +36,7 @@ const WITHIN: Record<string, PlaceKey> = {
   '/rotations/[key]': 'rota',
   '/cases/[key]': 'suites',
   '/triage/proposals': 'triage',
+  '/triage/measures': 'triage',
   '/guided': 'now',
   '/guided/[id]': 'now',
   '/live/[id]': 'suites',

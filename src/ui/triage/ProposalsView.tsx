@@ -4,8 +4,7 @@ import type { ReliabilityViewModel } from '@/core/view-models'
 import { Empty, TitleLine } from '../base/Parts'
 import { Ago } from '../base/Time'
 import { CAUSE_WORDS } from './decision-words'
-
-const percent = (part: number, of: number): string => (of === 0 ? '' : `${Math.round((100 * part) / of)} %`)
+import { Figure, FigureTable, percent } from './FigureTable'
 
 /** How right the proposed causes were, by cause, and by how sure they said they were. */
 export function ProposalsView({ found }: { found: ReliabilityViewModel }) {
@@ -30,7 +29,7 @@ export function ProposalsView({ found }: { found: ReliabilityViewModel }) {
         <div className="grid min-h-0 max-w-[1080px] flex-1 grid-cols-2 content-start gap-8 overflow-auto px-[18px] py-4">
           <section aria-label="By cause">
             <h2 className="label mb-1">By cause</h2>
-            <Table head={['', 'Proposed first', 'It was that', 'Share', 'Decided']}>
+            <FigureTable head={['', 'Proposed first', 'It was that', 'Share', 'Decided']}>
               {byCause
                 .filter(({ proposed, decided }) => proposed + decided > 0)
                 .map((one) => (
@@ -44,11 +43,11 @@ export function ProposalsView({ found }: { found: ReliabilityViewModel }) {
                     <Figure>{one.decided}</Figure>
                   </tr>
                 ))}
-            </Table>
+            </FigureTable>
           </section>
           <section aria-label="By how sure they were">
             <h2 className="label mb-1">By how sure they were</h2>
-            <Table head={['They said', 'Decisions', 'Said on average', 'Right', 'Share']}>
+            <FigureTable head={['They said', 'Decisions', 'Said on average', 'Right', 'Share']}>
               {bands.map((band) => (
                 <tr key={band.from} className="border-t border-line">
                   <th scope="row" className="py-1.5 pr-3 text-left font-normal">
@@ -60,7 +59,7 @@ export function ProposalsView({ found }: { found: ReliabilityViewModel }) {
                   <Figure>{percent(band.right, band.of)}</Figure>
                 </tr>
               ))}
-            </Table>
+            </FigureTable>
             <p className="mt-2 text-sm text-soft">
               Proposals that know what they say are right as often as they say.
             </p>
@@ -80,29 +79,4 @@ export function ProposalsView({ found }: { found: ReliabilityViewModel }) {
       )}
     </>
   )
-}
-
-function Table({ head, children }: { head: readonly string[]; children: React.ReactNode }) {
-  return (
-    <table className="w-full text-sm">
-      <thead>
-        <tr>
-          {head.map((words, i) => (
-            <th
-              key={words}
-              scope="col"
-              className={`pb-1 font-normal text-soft ${i === 0 ? 'text-left' : 'text-right'}`}
-            >
-              {words}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>{children}</tbody>
-    </table>
-  )
-}
-
-function Figure({ children }: { children: React.ReactNode }) {
-  return <td className="py-1.5 text-right tabular-nums">{children}</td>
 }

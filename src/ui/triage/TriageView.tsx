@@ -1,4 +1,5 @@
 'use client'
+import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useCallback, useState } from 'react'
 import { parseAsBoolean, parseAsInteger, parseAsString, useQueryStates } from 'nuqs'
@@ -133,8 +134,10 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
   return (
     <>
       <TitleLine title="Triage" facts={data && factsOf(data)}>
-        {data && data.lately.decided > 0 && (
-          <span className="text-sm whitespace-nowrap text-soft">{latelyWords(data.lately)}</span>
+        {data && (
+          <Link href="/triage/measures" className="text-sm whitespace-nowrap text-soft underline">
+            {latelyWords(data.lately)}
+          </Link>
         )}
         {(mine.length > 0 || at.mine) && (
           <Button
@@ -209,7 +212,9 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
 }
 
 const latelyWords = ({ decided, afterMs }: TriageViewModel['lately']): string =>
-  `${decided} decided this week${afterMs === null ? '' : `, half of them within ${describeDuration(afterMs)} of the run`}`
+  decided === 0
+    ? 'How the work goes'
+    : `${decided} decided this week${afterMs === null ? '' : `, half of them within ${describeDuration(afterMs)} of the run`}`
 
 function factsOf({ groups, pending }: TriageViewModel): string {
   const failures = groups.reduce((sum, one) => sum + one.failures, 0)
