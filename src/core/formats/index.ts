@@ -1,4 +1,5 @@
 export { parseTable, writeTable, type Table, type TableProblem } from './csv'
+export { csvOfCells, markdownOfCells, unescapedCell } from './write-cells'
 export { encodingOf } from './encoding'
 export { ResultReader } from './detect'
 export {

@@ -1,7 +1,6 @@
 /** What a rotation was over its last runs: each run with its counts, and each case with its mark in each. */
-import Papa from 'papaparse'
 import type { Mark, Outcome } from '../execution'
-import { writeJUnit } from '../formats'
+import { csvOfCells, writeJUnit } from '../formats'
 import { CELL_CHARS } from './run-report'
 
 export type RotationRun = {
@@ -115,22 +114,19 @@ const nameOf = ({ title, row }: Pick<RotationCase, 'title' | 'row'>) =>
 
 /** As CSV (RFC 4180): a line a case, a column a run. */
 export const rotationCsv = ({ runs, cases }: RotationReport): string =>
-  Papa.unparse(
-    {
-      fields: ['case', 'title', 'row', 'environment', 'failures', 'turns', 'medianMs', ...runs.map(runName)],
-      data: cases.map((one) => [
-        one.case,
-        one.title,
-        one.row ?? '',
-        one.environment,
-        one.failures,
-        one.turns,
-        one.medianMs ?? '',
-        ...one.marks.map((mark) => mark ?? ''),
-      ]),
-    },
-    { escapeFormulae: true, newline: '\r\n' },
-  )
+  csvOfCells([
+    ['case', 'title', 'row', 'environment', 'failures', 'turns', 'medianMs', ...runs.map(runName)],
+    ...cases.map((one) => [
+      one.case,
+      one.title,
+      one.row,
+      one.environment,
+      one.failures,
+      one.turns,
+      one.medianMs,
+      ...one.marks,
+    ]),
+  ])
 
 /** As sheets of a workbook: the runs, and a row for each case with a column for each run. */
 export function rotationSheets({

@@ -1,7 +1,6 @@
 /** What a report says of a run: one line a case run, whatever it is written as. */
-import Papa from 'papaparse'
 import type { Mark } from '../execution'
-import { writeJUnit, type WrittenCase } from '../formats'
+import { csvOfCells, writeJUnit, type WrittenCase } from '../formats'
 import type { Comparison, RunViewModel } from '../view-models'
 
 export type ReportedCase = {
@@ -153,10 +152,7 @@ const COLUMNS = [
 
 /** As CSV (RFC 4180), a line a case run. What a spreadsheet would take for a formula is text. */
 export const csvOf = ({ cases }: RunReport): string =>
-  Papa.unparse(
-    { fields: [...COLUMNS], data: cases.map((one) => COLUMNS.map((column) => one[column] ?? '')) },
-    { escapeFormulae: true, newline: '\r\n' },
-  )
+  csvOfCells([COLUMNS, ...cases.map((one) => COLUMNS.map((column) => one[column]))])
 
 /** Characters that a cell of a workbook holds at the most (ECMA-376). */
 export const CELL_CHARS = 32_767

@@ -14,6 +14,9 @@ const READ: Requirement[] = [
 test('a list is read, and written so that it is read the same', () => {
   expect(readRequirements(LIST)).toEqual(READ)
   expect(readRequirements(writeRequirements(READ))).toEqual(READ)
+  const formula = [{ ...READ[0]!, title: '=1+1\nand' }]
+  expect(writeRequirements(formula)).toContain(`"'=1+1`)
+  expect(readRequirements(writeRequirements(formula))).toEqual(formula)
   expect(readRequirements('Title,ID\nBooking,R1')).toEqual([
     { key: 'R1', title: 'Booking', parent: null, importance: 'must' },
   ])

@@ -1,5 +1,5 @@
 /** What an application has to do, as somebody wrote it down; and the lists that people bring them in. */
-import { parseTable, writeTable } from '../formats'
+import { csvOfCells, parseTable, unescapedCell } from '../formats'
 
 export const IMPORTANCES = ['must', 'should', 'could'] as const
 export type Importance = (typeof IMPORTANCES)[number]
@@ -29,7 +29,7 @@ export function readRequirements(text: string): Requirement[] | { problems: RowP
     return { problems: [{ row: 1, message: `more than ${REQUIREMENTS_MOST} requirements` }] }
   const rows = table.rows.map((row) => {
     const [key, title, parent, importance] = COLUMNS.map((column) =>
-      (row[named.get(column) ?? ''] ?? '').trim(),
+      unescapedCell((row[named.get(column) ?? ''] ?? '').trim()),
     )
     return {
       key: key!,
@@ -81,8 +81,9 @@ function isWithinItself(key: string, parents: ReadonlyMap<string, string | null>
 
 /** The same list again. */
 export const writeRequirements = (requirements: readonly Requirement[]): string =>
-  writeTable({ columns: [...COLUMNS], rows: requirements.map(cellsOf) })
+  `${csvOfCells([COLUMNS, ...requirements.map((one) => Object.values(cellsOf(one)))])}\r\n`
 
+/** By column, in their order. */
 export const cellsOf = ({ key, title, parent, importance }: Requirement): Record<string, string> => ({
   id: key,
   title,

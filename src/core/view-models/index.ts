@@ -1,3 +1,12 @@
+export {
+  DEFECT_PLACES,
+  defectCells,
+  defectsThatFit,
+  NO_DEFECT_FILTER,
+  placeOfDefect,
+  type DefectFilter,
+  type DefectPlace,
+} from './defect-list'
 export { briefing, greeting, type BriefingFacts } from './briefing'
 export { plural } from '../model'
 export {

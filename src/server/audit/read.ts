@@ -1,4 +1,5 @@
 /** The audit trail for people: filtered, in windows, and as a file. */
+import { csvOfCells } from '@/core/formats'
 import { auditLines, type AuditFilter, type AuditRow } from '@/db/audit'
 import type { AuditLine } from '@/core/view-models'
 import type { Context } from '../context'
@@ -73,14 +74,9 @@ export async function* auditCsv(ctx: Pick<Context, 'db'>, filter: AuditFilter): 
     )
     if (rows.length === 0) return
     for (const { id, at, who, actor, address, action, subject, detail } of rows.map(lineOf)) {
-      yield `${[id, at, who, actor, address, action, subject, detail].map(cell).join(',')}\r\n`
+      yield `${csvOfCells([[id, at, who, actor, address, action, subject, detail]])}\r\n`
     }
     before = rows.at(-1)!.id
     left -= rows.length
   }
-}
-
-function cell(value: string | number): string {
-  const text = /^[=+\-@\t\r]/.test(String(value)) ? `'${value}` : String(value)
-  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
 }

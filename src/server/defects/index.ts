@@ -1,3 +1,4 @@
+export { serveDefects } from './export'
 export { confirmationsViewModel, confirmBody, startConfirmation } from './confirm'
 export { SEND_DEFECT, sendDefect } from './queue'
 export { removeTracker, setTracker, trackerBody, trackerLine, TrackerProblem } from './tracker'

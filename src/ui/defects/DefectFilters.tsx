@@ -1,0 +1,94 @@
+'use client'
+import { DropdownMenu } from 'radix-ui'
+import { DEFECT_PLACES, type DefectFilter, type DefectViewModel } from '@/core/view-models'
+import { buttonLook } from '../base/Button'
+import { Select, TextField } from '../base/fields'
+
+const SEVERITIES = ['critical', 'high', 'normal', 'low'] as const
+const choicesOf = (any: string, values: readonly string[]) => [
+  { value: '', label: any },
+  ...values.map((value) => ({ value, label: value })),
+]
+
+/** What the list shows; all of it stands in the address. */
+export function DefectFilters({
+  defects,
+  filter,
+  onChange,
+}: {
+  defects: readonly DefectViewModel[]
+  filter: DefectFilter
+  onChange(change: Partial<DefectFilter>): void
+}) {
+  const builds = [...new Set(defects.map(({ build }) => build))].toSorted().toReversed()
+  return (
+    <div role="search" aria-label="Defects" className="flex gap-2 border-b border-line px-[18px] py-2">
+      <TextField
+        size="small"
+        placeholder="Words"
+        aria-label="Words in it"
+        value={filter.words}
+        maxLength={200}
+        onChange={({ target }) => onChange({ words: target.value })}
+      />
+      <Select
+        size="small"
+        width="w-[112px] shrink-0"
+        aria-label="Where it stands"
+        value={filter.place}
+        choices={choicesOf('anywhere', DEFECT_PLACES)}
+        onChange={({ target }) => onChange({ place: target.value })}
+      />
+      <Select
+        size="small"
+        width="w-[92px] shrink-0"
+        aria-label="Severity"
+        value={filter.severity}
+        choices={choicesOf('any', SEVERITIES)}
+        onChange={({ target }) => onChange({ severity: target.value })}
+      />
+      <Select
+        size="small"
+        width="w-[104px] shrink-0"
+        aria-label="Build"
+        value={filter.build}
+        choices={choicesOf('all builds', builds)}
+        onChange={({ target }) => onChange({ build: target.value })}
+      />
+    </div>
+  )
+}
+
+const FORMS = [
+  ['csv', 'CSV'],
+  ['xlsx', 'XLSX'],
+  ['md', 'Markdown'],
+] as const
+
+/** The list as it is filtered, as a file. */
+export function TakeAlong({ filter }: { filter: DefectFilter }) {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className={buttonLook()}>As a file</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={4}
+          className="z-50 rounded-oak border border-line bg-raised p-1 text-sm shadow-xl"
+        >
+          {FORMS.map(([as, words]) => (
+            <DropdownMenu.Item key={as} asChild>
+              <a
+                download
+                href={`/api/defects/export?${new URLSearchParams({ as, ...filter })}`}
+                className="block rounded px-3 py-1.5 outline-none data-highlighted:bg-act-wash"
+              >
+                {words}
+              </a>
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  )
+}
