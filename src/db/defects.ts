@@ -91,3 +91,24 @@ export async function noteSendProblem(db: Conn, id: number, problem: string): Pr
     .set({ sendProblem: problem, sendTries: sql`${defects.sendTries} + 1` })
     .where(and(eq(defects.id, id), eq(defects.state, 'to-send')))
 }
+
+const toRead = sql`state = 'sent' and tracker_number is not null and tracker_state is distinct from 'closed'`
+
+/** Those that the tracker may have news of, the longest not asked for first. Served by defects_to_read. */
+export const defectsToRead = async (db: Conn, now: Now, everyMs: number, most: number) =>
+  await db
+    .select({ id: defects.id, number: defects.trackerNumber, state: defects.trackerState })
+    .from(defects)
+    .where(
+      sql`${toRead} and (tracker_read_at is null or tracker_read_at < ${now} - ${everyMs} * interval '1 ms')`,
+    )
+    .orderBy(sql`${defects.trackerReadAt} asc nulls first`)
+    .limit(most)
+
+/** @param state absent: it said nothing new */
+export async function noteTrackerState(db: Conn, id: number, now: Now, state?: string): Promise<void> {
+  await db
+    .update(defects)
+    .set({ trackerReadAt: sql`${now}`, ...(state !== undefined && { trackerState: state }) })
+    .where(eq(defects.id, id))
+}

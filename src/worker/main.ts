@@ -3,7 +3,13 @@
 import { setTimeout } from 'node:timers/promises'
 import { run, type Runner } from 'graphile-worker'
 import { makeContext } from '@/server/context'
-import { SEND_DEFECT, sendDefect } from '@/server/defects'
+import {
+  enqueueTrackerReads,
+  READ_TRACKER,
+  readTrackerStates,
+  SEND_DEFECT,
+  sendDefect,
+} from '@/server/defects'
 import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definitions'
 import { dropOldEvidence } from '@/server/evidence'
 import { startDue } from '@/server/rota'
@@ -33,6 +39,7 @@ const runner: Runner = await run({
   pollInterval: 1000,
   taskList: {
     [SEND_DEFECT]: (payload) => sendDefect(ctx, (payload as { defectId: number }).defectId),
+    [READ_TRACKER]: async () => void (await readTrackerStates(ctx)),
     [TELL]: (payload) => tellHook(ctx, payload as Told, process.env.OAK_URL ?? 'http://127.0.0.1:4600'),
     [MAIL_REPORT]: (payload) => mailReport(ctx, payload as { mail: string; run?: number }),
     [READ_SCREEN]: (payload) => readScreen(ctx, (payload as { hash: string }).hash),
@@ -61,6 +68,7 @@ while (!ending.signal.aborted) {
     choresDue = performance.now() + CHORES_MS
     const dropped = await enqueueDue(ctx)
       .then(() => enqueueDueMails(ctx))
+      .then(() => enqueueTrackerReads(ctx))
       .then(() => dropOldMessages(ctx))
       .then(() => dropScreens(ctx))
       .then(() => dropOldTries(ctx))

@@ -11,6 +11,9 @@ export const placeOfDefect = ({ state, mailTo }: Pick<DefectViewModel, 'state' |
   return mailTo === null ? 'with the tracker' : 'mailed'
 }
 
+/** States of a tracker that mean something here: it is over, and somebody says that it is mended. */
+export const [TRACKER_OVER, TRACKER_SAID_FIXED] = ['closed', 'said fixed'] as const
+
 /** Empty: whatever it is. `words`: each stands somewhere in it. */
 export type DefectFilter = { words: string; place: string; severity: string; build: string }
 export const NO_DEFECT_FILTER: DefectFilter = { words: '', place: '', severity: '', build: '' }

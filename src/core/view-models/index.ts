@@ -4,6 +4,8 @@ export {
   defectsThatFit,
   NO_DEFECT_FILTER,
   placeOfDefect,
+  TRACKER_OVER,
+  TRACKER_SAID_FIXED,
   type DefectFilter,
   type DefectPlace,
 } from './defect-list'

@@ -61,6 +61,8 @@ export type DefectViewModel = {
   trackerNumber: string | null
   trackerState: string | null
   trackerUrl: string | null
+  /** When it was asked last where the defect stands. */
+  trackerReadAt: string | null
   sendTries: number
   sendProblem: string | null
   createdBy: string

@@ -1,4 +1,5 @@
 /** Defects. Each index names the query it serves. */
+import { sql } from 'drizzle-orm'
 import { index, integer, jsonb, pgTable, serial, text, uuid } from 'drizzle-orm/pg-core'
 import { created, moment } from './columns'
 import { attempts } from './attempts'
@@ -27,6 +28,8 @@ export const defects = pgTable(
     trackerNumber: text('tracker_number'),
     trackerState: text('tracker_state'),
     trackerUrl: text('tracker_url'),
+    /** When the tracker was asked last where it stands. */
+    trackerReadAt: moment('tracker_read_at'),
     sendTries: integer('send_tries').notNull().default(0),
     sendProblem: text('send_problem'),
     createdBy: text('created_by').notNull(),
@@ -38,6 +41,10 @@ export const defects = pgTable(
     index('defects_newest').on(table.createdAt),
     index('defects_of_case').on(table.caseKey),
     index('defects_of_attempt').on(table.attemptId),
+    // of which the tracker is asked next
+    index('defects_to_read')
+      .on(table.trackerReadAt)
+      .where(sql`state = 'sent' and tracker_number is not null and tracker_state is distinct from 'closed'`),
   ],
 )
 /** Runs that were to tell whether a defect is mended. */

@@ -3,3 +3,4 @@ export { confirmationsViewModel, confirmBody, startConfirmation } from './confir
 export { SEND_DEFECT, sendDefect } from './queue'
 export { removeTracker, setTracker, trackerBody, trackerLine, TrackerProblem } from './tracker'
 export { allDefects, draftFrom, editBody, logBody, logDefect, changeDefect, sendBody, sendNow } from './log'
+export { enqueueTrackerReads, READ_TRACKER, readTrackerStates } from './states'

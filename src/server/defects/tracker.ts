@@ -1,4 +1,5 @@
 /** The tracker, over HTTP (docs/tracker.md): takes a defect, gives it a number. */
+import { storable } from '@/core/model'
 import { note } from '@/db/audit'
 import type { DefectRow } from '@/db/defects'
 import { notify } from '@/db/notify'
@@ -95,9 +96,31 @@ export async function sendToTracker(ctx: Pick<Context, 'db'>, defect: DefectRow)
   return readAnswer(answer.text)
 }
 
-const askTracker = ({ url, token }: Kept, method: 'GET' | 'POST', body?: object) =>
+/** Where a defect stands there. @returns absent: the tracker does not tell
+ * @throws {TrackerProblem} it is not there just now */
+export async function stateAtTracker(ctx: Pick<Context, 'db'>, number: string): Promise<string | undefined> {
+  const kept = await setting<Kept>(ctx.db, NAME)
+  if (!kept) throw new TrackerProblem('No tracker is set up.')
+  const answer = await askTracker(kept, 'GET', undefined, `/${encodeURIComponent(number)}`).catch(
+    (error: unknown) => {
+      throw new TrackerProblem(`The tracker does not answer (${whyNot(error)}).`)
+    },
+  )
+  if (answer.status === 410) return 'deleted there'
+  if (answer.status >= 500 || answer.status === 429)
+    throw new TrackerProblem(`The tracker answers ${answer.status}.`)
+  if (answer.status !== 200) return undefined
+  try {
+    const told = readAnswer(answer.text)
+    return told.number === number && told.state !== '' ? told.state : undefined
+  } catch {
+    return undefined
+  }
+}
+
+const askTracker = ({ url, token }: Kept, method: 'GET' | 'POST', body?: object, path = '') =>
   ask(
-    `${url}/api/issues`,
+    `${url}/api/issues${path}`,
     {
       method,
       limitMs: ANSWER_MS,
@@ -123,8 +146,8 @@ function readAnswer(text: string): TrackerAnswer {
     const { number, state = '', url = '' } = JSON.parse(text) as Partial<Record<string, unknown>>
     if ((typeof number === 'string' || typeof number === 'number') && String(number) !== '')
       return {
-        number: String(number).slice(0, 100),
-        state: String(state).slice(0, 100),
+        number: storable(String(number).slice(0, 100)),
+        state: storable(String(state).slice(0, 100)),
         url: addressOnly(url),
       }
   } catch {

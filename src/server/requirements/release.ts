@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto'
 import { overRuns, standsAs, standsFor } from '@/core/triage'
 import { coverageOf, releaseSheet, type ReleaseInput } from '@/core/requirements'
-import type { ReleaseViewModel } from '@/core/view-models'
+import { TRACKER_OVER, type ReleaseViewModel } from '@/core/view-models'
 import { decisionsOf } from '@/db/decisions'
 import { mergesNow } from '@/db/merges'
 import { listQuarantines } from '@/db/recovery'
@@ -92,7 +92,7 @@ async function inputOf(ctx: Reading, known: Known): Promise<ReleaseInput> {
     requirements: coverage.requirements
       .filter(({ own }) => own !== null)
       .map(({ own, ...one }) => ({ ...one, coverage: own! })),
-    defects: defects.map(({ trackerState, ...one }) => ({ ...one, isOver: trackerState === 'closed' })),
+    defects: defects.map(({ trackerState, ...one }) => ({ ...one, isOver: trackerState === TRACKER_OVER })),
     causes,
     notRun,
     rehearsed: notRun.filter(({ key }) => rehearsed.has(key)),

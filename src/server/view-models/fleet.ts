@@ -72,8 +72,13 @@ export async function fleetViewModel(ctx: Context, server: string): Promise<Flee
   }
 }
 
-export function defectViewModel({ createdAt, sentAt, ...row }: DefectRow): DefectViewModel {
-  return { ...row, createdAt: createdAt.toISOString(), sentAt: sentAt?.toISOString() ?? null }
+export function defectViewModel({ createdAt, sentAt, trackerReadAt, ...row }: DefectRow): DefectViewModel {
+  return {
+    ...row,
+    createdAt: createdAt.toISOString(),
+    sentAt: sentAt?.toISOString() ?? null,
+    trackerReadAt: trackerReadAt?.toISOString() ?? null,
+  }
 }
 
 const HITS_MOST = 30

@@ -1,5 +1,11 @@
 /** What waits for people, as Now tells it. */
-import { plural, type RotaViewModel, type TriageViewModel, type WaitingItem } from '@/core/view-models'
+import {
+  plural,
+  TRACKER_SAID_FIXED,
+  type RotaViewModel,
+  type TriageViewModel,
+  type WaitingItem,
+} from '@/core/view-models'
 import type { AgentViewModel } from '@/db/agents'
 import type { newlyFailing } from '@/db/case-history'
 import { openDefectsOfCases, type listDefects } from '@/db/defects'
@@ -40,6 +46,24 @@ function triageItem({ days, groups }: TriageViewModel): WaitingItem | undefined 
     action: 'Decide',
     href: '/triage',
     area: 'Triage',
+  }
+}
+
+/** Defects that somebody says are mended: nobody has confirmed it. */
+function saidFixedItem(defects: WaitingFacts['defects']): WaitingItem | undefined {
+  const said = defects.filter(({ trackerState }) => trackerState === TRACKER_SAID_FIXED)
+  if (said.length === 0) return undefined
+  return {
+    id: 'said-fixed',
+    mark: 'waiting',
+    title: `${plural(said.length, 'defect')} said to be fixed`,
+    why: said
+      .slice(0, 3)
+      .map(({ trackerNumber, title }) => `${trackerNumber} ${title}`)
+      .join('; '),
+    action: 'Confirm',
+    href: `/defects?words=${encodeURIComponent(TRACKER_SAID_FIXED)}`,
+    area: 'Defects',
   }
 }
 
@@ -144,6 +168,8 @@ export async function waitingItems(
       area: 'Rota',
     })
   }
+  const saidFixed = saidFixedItem(defects)
+  if (saidFixed) items.push(saidFixed)
   for (const defect of defects.filter(({ state, sendProblem }) => state === 'to-send' && sendProblem)) {
     items.push({
       id: `defect-${defect.id}`,

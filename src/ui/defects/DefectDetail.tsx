@@ -117,6 +117,12 @@ function Standing({ defect }: { defect: DefectViewModel }) {
           {defect.trackerNumber}
         </a>
         , state {defect.trackerState}
+        {defect.trackerReadAt && (
+          <>
+            {' '}
+            (asked <Ago at={defect.trackerReadAt} />)
+          </>
+        )}
         {defect.sentAt && (
           <>
             , sent <Ago at={defect.sentAt} />

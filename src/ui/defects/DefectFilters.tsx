@@ -41,10 +41,10 @@ export function DefectFilters({
       />
       <Select
         size="small"
-        width="w-[92px] shrink-0"
+        width="w-[114px] shrink-0"
         aria-label="Severity"
         value={filter.severity}
-        choices={choicesOf('any', SEVERITIES)}
+        choices={choicesOf('any severity', SEVERITIES)}
         onChange={({ target }) => onChange({ severity: target.value })}
       />
       <Select

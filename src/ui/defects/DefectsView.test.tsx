@@ -23,6 +23,7 @@ const defect = (id: number, title: string, more: Partial<DefectViewModel> = {}):
   trackerNumber: null,
   trackerState: null,
   trackerUrl: null,
+  trackerReadAt: null,
   sendTries: 0,
   sendProblem: null,
   createdBy: 'Wren Adeyemi',

@@ -1,0 +1,2 @@
+ALTER TABLE "defects" ADD COLUMN "tracker_read_at" timestamp with time zone;--> statement-breakpoint
+CREATE INDEX "defects_to_read" ON "defects" USING btree ("tracker_read_at") WHERE state = 'sent' and tracker_number is not null and tracker_state is distinct from 'closed';
