@@ -73,6 +73,18 @@ export const resultsOfBuild = (db: Conn, build: string): Promise<ResultOfBuild[]
     order by case_key, environment, good, ended_at desc`,
   )
 
+/** Runs that count and have not ended. Served by runs_of_build. */
+export const runsGoingWith = async (db: Conn, build: string): Promise<number> =>
+  (
+    await rowsOf(
+      db,
+      { going: col.integer },
+      sql`
+      select count(*)::int as going from runs
+      where build = ${build} and kind <> 'rehearsal' and not live and state <> 'ended'`,
+    )
+  )[0]!.going
+
 /** Cases that were rehearsed with a build. */
 export const rehearsedWith = async (db: Conn, build: string): Promise<Set<string>> =>
   new Set(

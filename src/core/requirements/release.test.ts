@@ -3,7 +3,7 @@ import { releaseSheet, type ReleaseInput, type ReleaseTopic, type Verdict, type 
 const GOOD: ReleaseInput = {
   build: '2026.11.4',
   before: null,
-  results: { good: 12, failing: 0, runs: 2 },
+  results: { good: 12, failing: 0, runs: 2, unlooked: 0, going: 0 },
   requirements: [{ key: 'R1', title: 'Booking', importance: 'must', coverage: 'passing' }],
   defects: [],
   causes: [],
@@ -29,7 +29,7 @@ test('what all passed, and meets all, can go out', () => {
 })
 
 test.each<[string, Partial<ReleaseInput>, Verdict, ReleaseTopic | null, Weight | null]>([
-  ['nothing ran', { results: { good: 0, failing: 0, runs: 0 } }, 'unknown', 'runs', 'doubt'],
+  ['nothing ran', { results: { ...GOOD.results, good: 0, runs: 0 } }, 'unknown', 'runs', 'doubt'],
   [
     'a must fails',
     { requirements: [{ ...GOOD.requirements[0]!, coverage: 'failing' }] },
@@ -65,6 +65,23 @@ test.each<[string, Partial<ReleaseInput>, Verdict, ReleaseTopic | null, Weight |
     null,
     null,
   ],
+  [
+    'failures were not told apart',
+    { results: { ...GOOD.results, unlooked: 1 } },
+    'unknown',
+    'unlooked',
+    'doubt',
+  ],
+  ['a run goes on', { results: { ...GOOD.results, going: 2 } }, 'unknown', 'going', 'doubt'],
+  [
+    'a cause is of the product',
+    { causes: [{ ...cause, decision: 'product-defect' }] },
+    'unknown',
+    'product',
+    'doubt',
+  ],
+  ['a cause is known', { causes: [{ ...cause, decision: 'known-defect' }] }, 'go', 'product', 'note'],
+  ['a cause is intended', { causes: [{ ...cause, decision: 'intended-change' }] }, 'go', 'product', 'note'],
   ['a case did not run', { notRun: [board] }, 'go', 'not-run', 'note'],
   ['it was rehearsed only', { notRun: [board], rehearsed: [board] }, 'go', 'rehearsed', 'note'],
   [
@@ -102,7 +119,11 @@ test('many are named in part, and the rest counted', () => {
 
 test('the build before is told of as a share of what ran', () => {
   const before = { build: '2026.11.3', good: 8, failing: 2 }
-  const { before: of, speaks } = releaseSheet({ ...GOOD, results: { good: 9, failing: 3, runs: 1 }, before })
+  const { before: of, speaks } = releaseSheet({
+    ...GOOD,
+    results: { ...GOOD.results, good: 9, failing: 3, runs: 1 },
+    before,
+  })
   expect(of).toBe('2026.11.3')
   expect(speaks.map(({ text }) => text)).toContain(
     'Of all that ran 75 % passed at the end; with 2026.11.3 it was 80 % of 10.',

@@ -20,6 +20,9 @@ export const RELEASE_TOPICS = [
   'requirements-open',
   'defects',
   'causes',
+  'unlooked',
+  'going',
+  'product',
   'excused',
   'not-run',
   'rehearsed',
@@ -38,8 +41,9 @@ export type ReleaseInput = {
   build: string
   /** The build before, where there was one. */
   before: { build: string; good: number; failing: number } | null
-  /** Of this build: the newest of each case on each environment. */
-  results: { good: number; failing: number; runs: number }
+  /** Of this build: the newest of each case on each environment. `unlooked`: runs of which failures count
+   * that were not told apart by causes. `going`: runs with it that go on. */
+  results: { good: number; failing: number; runs: number; unlooked: number; going: number }
   requirements: readonly Counted[]
   /** Defects that were found with it. */
   defects: readonly { id: number; title: string; severity: string; isOver: boolean }[]
@@ -71,6 +75,9 @@ export function releaseSheet(input: ReleaseInput): ReleaseSheet {
     open(input),
     defects(input),
     causes(input),
+    unlooked(input),
+    going(input),
+    ofProduct(input),
     excused(input),
     notRun(input),
     rehearsed(input),
@@ -173,6 +180,33 @@ function causes({ causes: all }: ReleaseInput): Speaking | undefined {
   )
 }
 
+function unlooked({ results: { unlooked: count } }: ReleaseInput): Speaking | undefined {
+  if (count === 0) return undefined
+  const text = `The failures of ${plural(count, 'run')} are not told apart: nobody could decide them.`
+  return say('unlooked', 'doubt', text)
+}
+
+function going({ results: { going: count } }: ReleaseInput): Speaking | undefined {
+  if (count === 0) return undefined
+  return say('going', 'doubt', `${plural(count, 'run')} with it ${count === 1 ? 'goes' : 'go'} on.`)
+}
+
+/** What is known has a defect, which says how grave it is. */
+function ofProduct({ causes: all }: ReleaseInput): Speaking[] {
+  const weigh: [string, Weight, string][] = [
+    ['product-defect', 'doubt', 'decided to be of the product'],
+    ['known-defect', 'note', 'known as defects'],
+    ['intended-change', 'note', 'said to be intended'],
+  ]
+  return weigh.flatMap(([as, weight, words]) => {
+    const those = all.filter(({ decision, isGoneSince }) => !isGoneSince && decision === as)
+    if (those.length === 0) return []
+    const count = those.length
+    const text = `${plural(count, 'cause')} ${areOf(count)} ${words}, and what failed by ${count === 1 ? 'it' : 'them'} has not passed since.`
+    return say('product', weight, text, those.map(ofCause))
+  })
+}
+
 /** Called a fault of the environment, the test or its data, and nothing has passed there since. */
 const EXCUSES: ReadonlySet<string> = new Set(['environment-fault', 'test-fault', 'test-data', 'no-failure'])
 
@@ -190,10 +224,9 @@ function excused({ causes: all }: ReleaseInput): Speaking | undefined {
 
 function notRun({ notRun: those, before }: ReleaseInput): Speaking | undefined {
   if (those.length === 0) return undefined
-  const why = before
-    ? `that ran with ${before.build} or are evidence for a requirement`
-    : 'that are evidence for a requirement'
-  return say('not-run', 'note', `${plural(those.length, 'case')} ${why} did not run.`, those.map(ofCase))
+  const naming = those.length === 1 ? 'names a requirement' : 'name a requirement'
+  const why = before ? `ran with ${before.build} or ${naming}` : naming
+  return say('not-run', 'note', `${plural(those.length, 'case')} did not run that ${why}.`, those.map(ofCase))
 }
 
 function rehearsed({ rehearsed: those }: ReleaseInput): Speaking | undefined {

@@ -13,6 +13,7 @@ import {
   rehearsedWith,
   releasesOf,
   resultsOfBuild,
+  runsGoingWith,
   type ResultOfBuild,
 } from '@/db/requirements'
 import { causesOfBuild } from '@/db/run-causes'
@@ -70,10 +71,11 @@ type Known = {
 
 async function inputOf(ctx: Reading, known: Known): Promise<ReleaseInput> {
   const { build, results, cases, coverage } = known
-  const [before, defects, causes, rehearsed, quarantines] = await Promise.all([
+  const [before, defects, { causes, looked }, going, rehearsed, quarantines] = await Promise.all([
     resultsBefore(ctx, known),
     defectsOfBuild(ctx.db, build),
     causesOf(ctx, known),
+    runsGoingWith(ctx.db, build),
     rehearsedWith(ctx.db, build),
     listQuarantines(ctx.db),
   ])
@@ -88,7 +90,12 @@ async function inputOf(ctx: Reading, known: Known): Promise<ReleaseInput> {
   return {
     build,
     before: before && { build: before.build, ...counted(before.results) },
-    results: { ...counted(results), runs: new Set(results.map(({ runId }) => runId)).size },
+    results: {
+      ...counted(results),
+      runs: new Set(results.map(({ runId }) => runId)).size,
+      unlooked: unlookedOf(results, looked),
+      going,
+    },
     requirements: coverage.requirements
       .filter(({ own }) => own !== null)
       .map(({ own, ...one }) => ({ ...one, coverage: own! })),
@@ -112,6 +119,14 @@ const counted = (results: readonly ResultOfBuild[]) => {
   return { good, failing: results.length - good }
 }
 
+/** Runs whose failures count and have no cause: they were not looked at yet, or brought from elsewhere. */
+const unlookedOf = (results: readonly ResultOfBuild[], looked: ReadonlySet<number>): number =>
+  new Set(
+    results
+      .filter(({ isGood, quarantined, runId }) => !isGood && !quarantined && !looked.has(runId))
+      .map((one) => one.runId),
+  ).size
+
 /** Of the newest build before it that anything ran with. */
 async function resultsBefore(ctx: Reading, { build, builds }: Known) {
   for (const before of builds.slice(builds.indexOf(build) + 1, builds.indexOf(build) + 1 + BUILDS_LOOKED)) {
@@ -125,7 +140,7 @@ const BUILDS_LOOKED = 5
 async function causesOf(
   ctx: Reading,
   { build, results, environments }: Known,
-): Promise<ReleaseInput['causes']> {
+): Promise<{ causes: ReleaseInput['causes']; looked: Set<number> }> {
   const [kept, merges] = await Promise.all([causesOfBuild(ctx.db, build, CAUSES_MOST), mergesNow(ctx.db)])
   const rules = mergesOf(merges)
   const groups = overRuns(kept.map((one) => ({ ...one, signature: standsAs(one.signature, rules) })))
@@ -139,7 +154,7 @@ async function causesOf(
       .filter(({ isGood }) => isGood)
       .map(({ caseKey, environment }) => `${caseKey}\n${titles.get(environment) ?? environment}`),
   )
-  return groups.map((found) => {
+  const causes = groups.map((found) => {
     const [{ signature, runId, cause }] = found
     const decision = decided.get(signature)
     return {
@@ -153,4 +168,5 @@ async function causesOf(
       ),
     }
   })
+  return { causes, looked: new Set(kept.map(({ runId }) => runId)) }
 }

@@ -62,14 +62,19 @@ test('the newest counts, of the build alone', async () => {
   const { requirements } = await releaseViewModel(ctx, '2.0')
   expect(requirements.map(({ coverage }) => coverage)).toEqual(['partly', 'passing', 'partly', 'uncovered'])
   expect(await weights('2.0')).toMatchObject({
-    'not-run': '1 case that ran with 1.0 or are evidence for a requirement did not run.',
+    going: '1 run with it goes on.',
+    'not-run': '1 case did not run that ran with 1.0 or names a requirement.',
     before: 'Of all that ran 100 % passed at the end; with 1.0 it was 0 % of 3.',
   })
 })
 
 test('causes count until they are decided, or what failed by them passed', async () => {
   await endedRun(ctx, '1.0', ['a'])
+  expect(await weights('1.0')).toMatchObject({
+    unlooked: 'The failures of 1 run are not told apart: nobody could decide them.',
+  })
   await keepCauses(ctx)
+  expect(await weights('1.0')).not.toHaveProperty('unlooked')
   expect(await weights('1.0')).toMatchObject({ causes: 'What 1 cause of failures is, nobody has decided.' })
   const [group] = (await triageViewModel(ctx, 2)).groups
   const { signature, runs } = group!
