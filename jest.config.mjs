@@ -29,6 +29,7 @@ const config = {
   },
   modulePathIgnorePatterns: ['<rootDir>/build', '<rootDir>/.next', '<rootDir>/.oak'],
   maxWorkers: 2,
-  testTimeout: 20000,
+  // what waits for others' programs (browsers, reading words) may be slow beside other work
+  testTimeout: 60000,
 }
 export default config
