@@ -8,7 +8,7 @@ export {
   type Verdict,
 } from './case-document'
 export { htmlOf } from './run-html'
-export { csvOf, junitOf, onlyCaseRun, runReport, sheetsOf, type RunReport } from './run-report'
+export { CELL_CHARS, csvOf, junitOf, onlyCaseRun, runReport, sheetsOf, type RunReport } from './run-report'
 export { SHEET_POLICY } from './sheet'
 export { RUN_REPORT_SCHEMA } from './run-report-schema'
 export { rotationMail, runMail, type MailText } from './mail-text'

@@ -1,14 +1,14 @@
 /** Defects as a table to take along: those that a filter lets through. */
 import { csvOfCells, markdownOfCells } from '@/core/formats'
+import { CELL_CHARS } from '@/core/reports'
 import { defectCells, defectsThatFit, type DefectFilter } from '@/core/view-models'
 import { listDefects } from '@/db/defects'
 import type { Context } from '../context'
+import { asWorkbook } from '../reports/formats'
 import { asFile } from '../reports/reporting'
-import { xlsxOf } from '../reports/xlsx'
 
 /** Of more, the newest. */
 const EXPORTED_MOST = 5000
-const CELL_CHARS = 32_767
 
 /** @param given of an address: `as` (csv, xlsx, md) and what `DefectFilter` names */
 export async function serveDefects(ctx: Pick<Context, 'db'>, given: URLSearchParams): Promise<Response> {
@@ -24,6 +24,5 @@ export async function serveDefects(ctx: Pick<Context, 'db'>, given: URLSearchPar
   if (as === 'md') return asFile(markdownOfCells(cells), 'text/markdown; charset=utf-8', 'defects.md')
   if (as !== 'xlsx') return asFile(csvOfCells(cells), 'text/csv; charset=utf-8', 'defects.csv')
   const rows = cells.map((row) => row.map((cell) => cell.slice(0, CELL_CHARS)))
-  const type = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'
-  return asFile(await xlsxOf([{ name: 'Defects', rows }]), type, 'defects.xlsx')
+  return asWorkbook([{ name: 'Defects', rows }], 'defects.xlsx')
 }

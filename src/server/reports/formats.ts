@@ -16,6 +16,10 @@ const TYPES = {
 export const REPORT_FORMATS = Object.keys(TYPES) as ReportFormat[]
 export type ReportFormat = keyof typeof TYPES
 
+/** A workbook to be saved. */
+export const asWorkbook = async (sheets: Sheets, name: string): Promise<Response> =>
+  asFile(await xlsxOf(sheets), TYPES.xlsx, name)
+
 /** A report, and how it is written. */
 export type Writable = {
   html(): string | Promise<string>

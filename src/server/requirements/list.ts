@@ -12,8 +12,8 @@ import {
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { validator, type BodyOf } from '../http/validator'
+import { asWorkbook } from '../reports/formats'
 import { asFile } from '../reports/reporting'
-import { xlsxOf } from '../reports/xlsx'
 
 export const listBody = validator({
   type: 'object',
@@ -66,6 +66,5 @@ export async function serveRequirements(ctx: Pick<Context, 'db'>, as: string | n
   if (as !== 'xlsx') return asFile(writeRequirements(list), 'text/csv; charset=utf-8', 'requirements.csv')
   const head = ['id', 'title', 'parent', 'importance']
   const rows = [head, ...list.map((one) => head.map((column) => cellsOf(one)[column] ?? ''))]
-  const type = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'
-  return asFile(await xlsxOf([{ name: 'Requirements', rows }]), type, 'requirements.xlsx')
+  return asWorkbook([{ name: 'Requirements', rows }], 'requirements.xlsx')
 }

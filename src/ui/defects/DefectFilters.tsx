@@ -21,6 +21,11 @@ export function DefectFilters({
   onChange(change: Partial<DefectFilter>): void
 }) {
   const builds = [...new Set(defects.map(({ build }) => build))].toSorted().toReversed()
+  const choices: [keyof DefectFilter, string, string, string, readonly string[]][] = [
+    ['place', 'Where it stands', 'w-[112px]', 'anywhere', DEFECT_PLACES],
+    ['severity', 'Severity', 'w-[114px]', 'any severity', SEVERITIES],
+    ['build', 'Build', 'w-[104px]', 'all builds', builds],
+  ]
   return (
     <div role="search" aria-label="Defects" className="flex gap-2 border-b border-line px-[18px] py-2">
       <TextField
@@ -31,30 +36,17 @@ export function DefectFilters({
         maxLength={200}
         onChange={({ target }) => onChange({ words: target.value })}
       />
-      <Select
-        size="small"
-        width="w-[112px] shrink-0"
-        aria-label="Where it stands"
-        value={filter.place}
-        choices={choicesOf('anywhere', DEFECT_PLACES)}
-        onChange={({ target }) => onChange({ place: target.value })}
-      />
-      <Select
-        size="small"
-        width="w-[114px] shrink-0"
-        aria-label="Severity"
-        value={filter.severity}
-        choices={choicesOf('any severity', SEVERITIES)}
-        onChange={({ target }) => onChange({ severity: target.value })}
-      />
-      <Select
-        size="small"
-        width="w-[104px] shrink-0"
-        aria-label="Build"
-        value={filter.build}
-        choices={choicesOf('all builds', builds)}
-        onChange={({ target }) => onChange({ build: target.value })}
-      />
+      {choices.map(([name, label, width, any, values]) => (
+        <Select
+          key={name}
+          size="small"
+          width={`${width} shrink-0`}
+          aria-label={label}
+          value={filter[name]}
+          choices={choicesOf(any, values)}
+          onChange={({ target }) => onChange({ [name]: target.value })}
+        />
+      ))}
     </div>
   )
 }
