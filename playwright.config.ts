@@ -5,13 +5,14 @@ export default defineConfig({
   testDir: 'e2e',
   globalSetup: './e2e/setup.ts',
   workers: 1,
-  timeout: 60_000,
-  expect: { timeout: 15_000 },
+  // What comes is waited for, however slow the machine; a journey that succeeds waits for nothing.
+  timeout: 120_000,
+  expect: { timeout: 30_000 },
   reporter: [['list']],
   use: {
     baseURL: `http://127.0.0.1:${process.env.OAK_PORT ?? 4700}`,
     viewport: { width: 1280, height: 800 },
-    actionTimeout: 20_000,
+    actionTimeout: 30_000,
     // Marks that turn are painted without end, and without a graphics card that takes the time of the tests.
     contextOptions: { reducedMotion: 'reduce' },
     launchOptions: {

@@ -4,7 +4,7 @@ import { rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { buildWeb } from './build'
 import { changedFiles } from './changed'
-import { failedTests } from './failed-tests'
+import { failedJourneys, failedTests } from './failed-tests'
 import { FORMATTED, PRETTIER } from './format'
 import { NODE_VERSIONS, nodeProgram } from './node-versions'
 import { CliProblem, type Options } from './options'
@@ -75,9 +75,11 @@ const ONLY_BROWSERS = ['--testMatch', '**/*.browser.test.ts']
 
 const unit = (given: Options) => unitTests(given, [...given.rest.slice(1), ...NO_BROWSERS])
 
-/** Browsers are others' programs, which fail now and then by themselves: up to this many tests with them get
- * a second chance, alone, and are named. */
-const SECOND_CHANCES = 3
+/** Browsers are others' programs, which fail now and then by themselves, and machines stand still for
+ * seconds: up to this many tests with them get a second chance, alone, and are named. */
+const SECOND_CHANCES = 5
+const onlyAlone = (failed: readonly string[]) =>
+  `all but ${failed.length}, good only alone: ${failed.join('; ')}`
 
 async function browsers(given: Options): Promise<Verdict> {
   const first = await unitTests(given, [...given.rest.slice(1), ...ONLY_BROWSERS])
@@ -87,7 +89,7 @@ async function browsers(given: Options): Promise<Verdict> {
   const names = failed.map((name) => name.replaceAll(/[^\w ]/g, '.'))
   const second = await unitTests(given, [...ONLY_BROWSERS, '-t', `^(${names.join('|')})$`])
   if (!second.ok) return second
-  return { ok: true, said: `all but ${failed.length}, good only alone: ${failed.join('; ')}` }
+  return { ok: true, said: onlyAlone(failed) }
 }
 
 async function unitTests(given: Options, patterns: string[], how: Running = {}): Promise<Verdict> {
@@ -110,9 +112,18 @@ async function unitTests(given: Options, patterns: string[], how: Running = {}):
   }
 }
 
-const journeys = (given: Options): Promise<Verdict> => journeysOf(given, given.rest.slice(1))
+async function journeys(given: Options): Promise<Verdict> {
+  const chosen = given.rest.slice(1)
+  const { failed, ...first } = await journeysOf(given, chosen)
+  if (failed.length === 0 || failed.length > SECOND_CHANCES) return first
+  console.log(`once more, alone, with a product of their own: ${failed.join('; ')}`)
+  const second = await journeysOf(given, [...chosen, '--last-failed'])
+  return { ok: second.ok, said: second.ok ? onlyAlone(failed) : second.said }
+}
 
-async function journeysOf(given: Options, chosen: string[], how: Running = {}): Promise<Verdict> {
+type Journeys = Verdict & { failed: string[] }
+
+async function journeysOf(given: Options, chosen: string[], how: Running = {}): Promise<Journeys> {
   const home = join(given.home, 'test-journeys')
   removePostgres(home)
   rmSync(home, { recursive: true, force: true })
@@ -122,10 +133,9 @@ async function journeysOf(given: Options, chosen: string[], how: Running = {}): 
     env,
     aloud: true,
   })
-  return {
-    ok: status === 0,
-    said: status === 0 ? lastLineWith(stdout, /passed/) : 'the journeys above did not all pass',
-  }
+  return status === 0
+    ? { ok: true, said: lastLineWith(stdout, /passed/), failed: [] }
+    : { ok: false, said: 'the journeys above did not all pass', failed: failedJourneys(stdout) }
 }
 
 /** Lists that run in parallel, each one line after the other; checks of one line run in parallel, too. */

@@ -1,4 +1,4 @@
-import { failedTests } from './failed-tests'
+import { failedJourneys, failedTests } from './failed-tests'
 
 const HANG = `
   ● WebKit › a click that leads away is recorded
@@ -14,3 +14,23 @@ test.each<[string, string, string[]]>([
   ['none, where not all are told', HANG + COUNT.replace('1', '2'), []],
   ['none, where nothing ran', 'no such file', []],
 ])('%s', (_, said, names) => expect(failedTests(said)).toEqual(names))
+
+const LISTED = `
+  2 failed
+    e2e/workspace.spec.ts:183:1 › steps are dragged 
+    e2e/workspace.spec.ts:314:1 › a workspace comes in as a zip 
+  95 passed (33.4m)
+`
+
+test.each<[string, string, string[]]>([
+  [
+    'journeys that are listed as failed',
+    LISTED,
+    [
+      'e2e/workspace.spec.ts:183:1 › steps are dragged',
+      'e2e/workspace.spec.ts:314:1 › a workspace comes in as a zip',
+    ],
+  ],
+  ['none, where the product did not start', 'Error: it was not ready in time', []],
+  ['none, where all passed', '  99 passed (24.3m)\n', []],
+])('%s', (_, said, names) => expect(failedJourneys(said)).toEqual(names))

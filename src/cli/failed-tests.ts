@@ -8,3 +8,14 @@ export function failedTests(said: string): string[] {
   const names = [...new Set(headings)].map((heading) => heading.replaceAll(' › ', ' '))
   return isAboutTests && names.length === failed ? names : []
 }
+
+/** The journeys that Playwright lists as failed at its end, by file and name; none where something else
+ * failed, as the start of the product.
+ * @param said what it printed */
+export function failedJourneys(said: string): string[] {
+  const [, list = ''] = /^ {2}\d+ failed\n((?: {4}\S.*(?:\n|$))+)/m.exec(said) ?? []
+  return list
+    .split('\n')
+    .filter((line) => line.trim() !== '')
+    .map((line) => line.trim())
+}
