@@ -1,9 +1,19 @@
 /** What a browser has to be able to do for a person to steer it. */
 import type { UploadFile } from '@/core/model'
-import type { AskedDialog, ElementFacts, LiveList, LiveOrder, RecordedEvent } from '@/core/live'
+import {
+  EarlierScreens,
+  type AskedDialog,
+  type ElementFacts,
+  type LiveList,
+  type LiveOrder,
+  type RecordedEvent,
+  type ScreenSeen,
+} from '@/core/live'
 
 /** What the page saw a person do; the time is added by whoever listens. */
-export type Seen = RecordedEvent extends infer E ? (E extends RecordedEvent ? Omit<E, 'atMs'> : never) : never
+export type Done = RecordedEvent extends infer E ? (E extends RecordedEvent ? Omit<E, 'atMs'> : never) : never
+/** `screen`: before something is done, where the page shows something else than the last time. */
+export type Seen = Done | ({ kind: 'screen' } & ScreenSeen)
 export type Input = Extract<LiveOrder, { do: 'mouse' | 'wheel' | 'key' | 'text' }>
 
 export type LiveListeners = {
@@ -47,3 +57,36 @@ export const moved = (list: LiveList, dx: number, dy: number): LiveList => ({
   ...list,
   box: { ...list.box, x: Math.round(list.box.x + dx), y: Math.round(list.box.y + dy) },
 })
+
+type SeenScreen = Extract<Seen, { kind: 'screen' }>
+/** A page may say what is no event at all. */
+const isScreen = (event: Seen | null): event is SeenScreen => event?.kind === 'screen'
+
+/** Steered as `open` opens it, while it is remembered which names stood more than once on a page: elements are
+ * told with that. @param listeners hear nothing of screens then */
+export async function openWithMemory(
+  open: (listeners: LiveListeners) => Promise<LiveBrowser>,
+  listeners: Omit<LiveListeners, 'seen'> & { seen(event: Done): void },
+): Promise<LiveBrowser> {
+  const screens = new EarlierScreens()
+  const browser = await open({
+    ...listeners,
+    seen(event) {
+      if (isScreen(event)) screens.add(event)
+      else listeners.seen(screens.withRepeatedOf(event))
+    },
+  })
+  return {
+    input: (order) => browser.input(order),
+    choose: (values) => browser.choose(values),
+    give: (files) => browser.give(files),
+    factsAt: async (x, y) => {
+      const facts = await browser.factsAt(x, y)
+      return facts && screens.withRepeated(facts)
+    },
+    shownWindow: () => browser.shownWindow(),
+    ...(browser.rate && { rate: () => browser.rate!() }),
+    follow: () => browser.follow(),
+    close: () => browser.close(),
+  }
+}

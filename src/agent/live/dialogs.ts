@@ -1,6 +1,6 @@
 /** Dialogs of the browser that wait for the answer of a person. */
 import type { AskedDialog, LiveOrder, LiveWord } from '@/core/live'
-import type { DialogAnswer, Seen } from '../driver/live'
+import type { DialogAnswer, Done } from '../driver/live'
 import { inTime, LATE } from '../driver/in-time'
 import { Question } from './question'
 
@@ -19,7 +19,7 @@ export class Dialogs {
 
   constructor(
     private readonly say: (word: LiveWord) => void,
-    private readonly note: (event: Seen, atMs: number) => void,
+    private readonly note: (event: Done, atMs: number) => void,
     private readonly now: () => number,
   ) {
     this.question = new Question((dialog) => say({ say: 'asks', dialog }))

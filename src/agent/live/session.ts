@@ -2,7 +2,7 @@
 import type { LiveOrder, LiveWord, RecordedEvent } from '@/core/live'
 import type { UploadFile } from '@/core/model'
 import { outcomeOfFailure, type Failure } from '@/core/execution'
-import type { LiveBrowser, Seen } from '../driver/live'
+import { openWithMemory, type Done, type LiveBrowser } from '../driver/live'
 import { inTime, LATE } from '../driver/in-time'
 import { DriverFault } from '../driver/port'
 import { failureOf, GoOn, StepFault, Stopped } from '../interpreter/fault'
@@ -85,7 +85,7 @@ export class LiveSession {
         kind: 'agent',
         message: 'This browser cannot be steered live: choose another environment',
       })
-    this.browser = await driver.live({
+    this.browser = await openWithMemory((listeners) => driver.live!(listeners), {
       frame: (jpeg, width, height) => this.channel.frame(jpeg, width, height),
       seen: (event) => this.note(event),
       list: (list) => this.say({ say: 'list', list }),
@@ -276,7 +276,7 @@ export class LiveSession {
 
   private path = (): string => `main.${this.nextPath++}`
 
-  private note(event: Seen, atMs = this.parts.pace.now()): void {
+  private note(event: Done, atMs = this.parts.pace.now()): void {
     const whole = { ...event, atMs: Math.round(atMs) } as RecordedEvent
     if (this.working || this.byHand.isFull || !isEvent(whole)) return
     const hidden = this.parts.log.hide(whole)

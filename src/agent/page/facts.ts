@@ -10,7 +10,7 @@ export const MEANT =
   'button, a[href], input, select, textarea, summary, option, [role=button], [role=link], [role=tab], [role=menuitem], [role=option], [role=checkbox], [role=switch], [role=radio], [contenteditable=""], [contenteditable=true]'
 /** A longer text is told from others by how it begins, and a name of so many characters is none. */
 const TEXT_MOST = 300
-const NAME_MOST = 120
+export const NAME_MOST = 120
 /** Roles are computed one by one: on a larger page that takes too long for each click. */
 const ELEMENTS_MOST = 20_000
 /** Says where it stands, and nothing about what it is. */
@@ -27,13 +27,13 @@ const TELLING = [
   'title',
 ]
 
-const tidy = (text: string | null | undefined): string => (text ?? '').replace(/\s+/g, ' ').trim()
+export const tidy = (text: string | null | undefined): string => (text ?? '').replace(/\s+/g, ' ').trim()
 
 export const meantBy = (element: Element): Element => element.closest(MEANT) ?? element
 /** Accessible name. */
 export const nameOf = (element: Element): string => tidy(computeAccessibleName(element))
 
-const labelOf = (element: Element): string => {
+export const labelOf = (element: Element): string => {
   const [label] = (element as HTMLInputElement).labels ?? []
   if (!label) return tidy(element.getAttribute('aria-label'))
   const copy = label.cloneNode(true) as Element
@@ -42,7 +42,7 @@ const labelOf = (element: Element): string => {
 }
 
 /** By its id, by the name a form gives it, or by what its form or its link is for. */
-function cssOf(element: Element): string | undefined {
+export function cssOf(element: Element): string | undefined {
   const tag = element.tagName.toLowerCase()
   if (element.id !== '') return `#${CSS.escape(element.id)}`
   const name = element.getAttribute('name')

@@ -2,7 +2,7 @@
  * keeps until it is asked (telling.ts) goes to no other site. So it is known from the outside: what was under
  * the pointer when it was pressed, or which field had the key. */
 import type { ElementFacts, RecordedEvent } from '@/core/live'
-import type { Input, Seen } from '../driver/live'
+import type { Done, Input, Seen } from '../driver/live'
 
 /** Further than this the pointer draws a line, and clicks nothing. */
 const STILL_PX = 5
@@ -13,13 +13,13 @@ const LEADING = new Set(['Enter', ' '])
 /** Keys and clicks that a page tells of itself. */
 const TOLD = new Set<RecordedEvent['kind']>(['click', 'key', 'choice', 'tick', 'drag'])
 
-type Press = { atMs: number; origin: string; x: number; y: number; event: Seen }
+type Press = { atMs: number; origin: string; x: number; y: number; event: Done }
 
 export class LastDoing {
   private pending: Press | undefined
-  private newest: Seen | undefined
+  private newest: Done | undefined
   /** What was given as lost. */
-  private given: Seen | undefined
+  private given: Done | undefined
 
   constructor(
     private readonly page: {
@@ -48,13 +48,13 @@ export class LastDoing {
     if (order.do === 'key') {
       const { key, with: held } = order
       const field = this.newest && 'element' in this.newest ? this.newest.element : undefined
-      const event: Seen = { kind: 'key', key, with: held, ...(field && { element: field }) }
+      const event: Done = { kind: 'key', key, with: held, ...(field && { element: field }) }
       this.pending = { atMs: this.now(), origin, x: 0, y: 0, event }
     } else if (order.do === 'mouse' && order.button === 'left') {
       const { x, y, clicks, button, with: held } = order
       const element = await this.page.factsAt(x, y).catch(() => null)
       if (!element) return
-      const event: Seen = {
+      const event: Done = {
         kind: 'click',
         element,
         button,
@@ -68,12 +68,13 @@ export class LastDoing {
 
   /** What a page told by itself. */
   told(event: Seen): void {
+    if (event.kind === 'screen') return
     this.newest = event
     if (TOLD.has(event.kind)) this.pending = undefined
   }
 
   /** After a page was asked for what it tells. @returns what led to the page that is there now, untold */
-  async lost(): Promise<Seen | undefined> {
+  async lost(): Promise<Done | undefined> {
     const { pending } = this
     if (!pending) return undefined
     if (this.now() - pending.atMs > LEADS_MS) this.pending = undefined

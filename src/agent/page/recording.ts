@@ -1,8 +1,9 @@
 /** Runs in the page, beside its scripts: tells what a person does there. Only what the browser itself says a
  * person did (`isTrusted`): a page that makes events of its own is not believed. */
-import type { ElementFacts, LiveList, RecordedEvent, Unready } from '@/core/live'
+import type { ElementFacts, LiveList, RecordedEvent, ScreenSeen, Unready } from '@/core/live'
 import { factsOf, meantBy } from './facts'
 import { Needs } from './needs'
+import { ScreenRepeats } from './repeats'
 import { Readiness } from './ready'
 
 /** Without the time, which the agent knows. */
@@ -10,7 +11,7 @@ type Untimed = RecordedEvent extends infer E ? (E extends RecordedEvent ? Omit<E
 /** Boxes are of the view of the document; `root`: where that begins in it, which is known of the page too. */
 export type Told =
   /** `carried`: from the page before, which may have been left for another site first. */
-  | { event: Untimed; carried?: true }
+  | { event: Untimed | ({ kind: 'screen' } & ScreenSeen); carried?: true }
   | { list: LiveList; root: { x: number; y: number } }
   | { list: null }
   | { files: { several: boolean } }
@@ -49,6 +50,7 @@ export function record(tell: (told: string) => void): void {
     document.addEventListener(type, (event) => event.isTrusted && hear(event), { capture: true })
 
   const needs = new Needs()
+  const repeats = new ScreenRepeats()
   const ready = new Readiness(needs, {
     answered: (is) => say({ event: { kind: 'answered', is } }),
     came: (element) => say({ event: { kind: 'came', element: factsOf(element) } }),
@@ -56,6 +58,8 @@ export function record(tell: (told: string) => void): void {
   let unready: Unready | undefined
   /** Something is about to be done to it. */
   const doing = (element: Element | undefined) => {
+    const screen = element && repeats.now()
+    if (screen) say({ event: { kind: 'screen', ...screen } })
     if (element) for (const need of needs.before(element)) say({ event: need })
     needs.acted()
     ready.acted()

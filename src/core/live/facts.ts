@@ -14,6 +14,8 @@ export type ElementFacts = Partial<Record<FactWay, string>> & {
   name?: string
   /** How many elements of its document each way finds. */
   counts: Partial<Record<FactWay, number>>
+  /** Ways that found several on a screen which this page showed before. */
+  repeated?: FactWay[]
   /** Which of those that `role` and `name` find, from 1. */
   place?: number
   /** Text a person sees, or the value of a field. */

@@ -1,3 +1,4 @@
+export { EarlierScreens, keyOfWay, type ScreenSeen } from './earlier'
 export { FACT_WAYS, isTick, sameElement, takesText, type ElementFacts, type FactWay } from './facts'
 export { offeredGenerators, type OfferedGenerator } from './generated'
 export { offeredNames, parameterName, withNamed, withWritten, writtenIn } from './offers'

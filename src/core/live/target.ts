@@ -47,13 +47,17 @@ const built = ({ testId, css }: ElementFacts): Candidate[] => [
   ...(css && !looksGenerated(css) ? [{ way: 'css' as const, target: { css } }] : []),
 ]
 
-/** A target that finds this element alone now: by its name, and by how the page is built. Where no way is
- * unique, the name with its place among those of that name.
+/** A target that finds this element alone: by its name, and by how the page is built. Ways that found several
+ * on an earlier screen of the page stand back behind those that never did. Where no way is unique, the name
+ * with its place among those of that name.
  * @returns `undefined`: nothing tells it from others */
 export function targetOf(facts: ElementFacts): Target | undefined {
   const isUnique = ({ way }: Candidate) => facts.counts[way] === 1
-  const byName = named(facts).find(isUnique)
-  const byBuild = built(facts).find(isUnique)
+  const held = ({ way }: Candidate) => !facts.repeated?.includes(way)
+  const [names, builds] = [named(facts).filter(isUnique), built(facts).filter(isUnique)]
+  const isAnyHeld = [...names, ...builds].some(held)
+  const firstOf = (ways: Candidate[]) => (isAnyHeld ? ways.find(held) : ways[0])
+  const [byName, byBuild] = [firstOf(names), firstOf(builds)]
   if (byName || byBuild) return { ...byName?.target, ...byBuild?.target }
   const [first] = named(facts).filter(({ way }) => way === 'role')
   if (first && facts.place !== undefined) return { ...first.target, number: facts.place }

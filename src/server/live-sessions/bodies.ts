@@ -2,6 +2,7 @@
 import type { ValidateFunction } from 'ajv'
 import {
   DIALOG_KINDS,
+  FACT_WAYS,
   KEY_DOINGS,
   MOUSE_DOINGS,
   VERDICTS,
@@ -159,6 +160,7 @@ const facts = {
     text: text(1000),
     css: text(10_000),
     counts: { type: 'object', additionalProperties: { type: 'integer', minimum: 0 } },
+    repeated: { type: 'array', items: { enum: [...FACT_WAYS] }, maxItems: FACT_WAYS.length },
     place: { type: 'integer', minimum: 1 },
     value: long,
     checked: { type: 'boolean' },

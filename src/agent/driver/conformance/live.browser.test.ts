@@ -38,12 +38,16 @@ const QUAY = `<!doctype html><body style="margin: 0"><p><label>Quay <select name
 const STRAND = `<!doctype html><body style="height: 3000px"><button>Anchor</button><p id="by"></p>
 <script>addEventListener('pointerdown', ({ pointerType }) => (by.textContent = pointerType))</script>`
 
+const BERTHS = `<!doctype html><button id="north">Take</button> <button id="south">Take</button>
+<button id="leave">Leave</button><script>for (const one of [north, south]) one.onclick = () => one.remove()</script>`
+
 const ENGINES = enginesOfTests()
 const pages = createServer((request, response) => {
   response.setHeader('content-type', 'text/html')
   if (request.url!.startsWith('/framed')) return response.end(framed(request.url!.slice('/framed'.length)))
   if (request.url!.startsWith('/away')) return response.end(leading(request.url!.slice('/away/'.length)))
   if (request.url!.startsWith('/quay')) return response.end(QUAY)
+  if (request.url!.startsWith('/berths')) return response.end(BERTHS)
   if (request.url!.startsWith('/strand')) return response.end(STRAND)
   response.end(request.url!.startsWith('/found') ? '<title>Found</title><h1>Sailings</h1>' : PAGE)
 })
@@ -118,6 +122,21 @@ for (const { name, isHere, open, kill } of ENGINES)
           { type: { in: berth, value: '8' } },
         ])
       })
+
+    test('a name that stood there twice before is not what a step finds an element by', async () => {
+      const { port } = pages.address() as AddressInfo
+      await browser.driver.open(`http://127.0.0.1:${port}/berths`, PATIENT_MS)
+      await browser.click({ css: '#north' })
+      await until(async () => browser.steps().length === 1)
+      await browser.click({ css: '#south' })
+      await browser.click({ css: '#leave' })
+      await until(async () => browser.steps().length === 3)
+      expect(browser.steps()).toEqual([
+        { click: { on: { css: '#north' } } },
+        { click: { on: { css: '#south' } } },
+        { click: { on: { role: 'button', name: 'Leave', css: '#leave' } } },
+      ])
+    })
 
     test('a click that a script makes is nobody’s', async () => {
       await browser.click({ label: 'Passengers' })

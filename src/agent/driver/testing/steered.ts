@@ -8,7 +8,7 @@ import { openChromium } from '../../chromium/open'
 import { FirefoxHolder, findFirefox } from '../../firefox/browser'
 import { openFirefox } from '../../firefox/open'
 import { openWebKit, webkitMissing } from '../../webdriver/webkit'
-import type { LiveBrowser, LiveListeners } from '../live'
+import { openWithMemory, type LiveBrowser, type LiveListeners } from '../live'
 import { realPace, type BrowserDriver } from '../port'
 import { environment } from './conformance'
 import { PATIENT_MS } from './patience'
@@ -77,7 +77,7 @@ export class SteeredBrowser {
 
   static async open(open: () => Promise<BrowserDriver>, url: string): Promise<SteeredBrowser> {
     const one = new SteeredBrowser(await open())
-    one.live = await one.driver.live!({
+    one.live = await openWithMemory((listeners) => one.driver.live!(listeners), {
       frame: (jpeg) => {
         one.frames++
         one.newest = jpeg
