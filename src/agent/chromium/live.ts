@@ -132,8 +132,8 @@ export class ChromiumLive implements LiveBrowser {
   }
 
   shownWindow = async () => this.context.pages().indexOf(this.pageNow())
-  factsAt = (x: number, y: number) =>
-    factsInFrames(this.pageNow().frames(), x, y, IN_FRAMES).catch(() => null)
+  factsAt = (x: number, y: number, w = 0, h = 0) =>
+    factsInFrames(this.pageNow().frames(), x, y, inFrames(w, h)).catch(() => null)
 
   async close(): Promise<void> {
     clearTimeout(this.sending)
@@ -267,11 +267,11 @@ export class ChromiumLive implements LiveBrowser {
 }
 
 const ROOT_MS = 1000
-const IN_FRAMES: FrameAsking<Frame> = {
-  factsAt: (frame, x, y) => askPage(frame, 'factsAt', x, y),
+const inFrames = (w: number, h: number): FrameAsking<Frame> => ({
+  factsAt: (frame, x, y) => askPage(frame, 'factsAt', x, y, w, h),
   viewBox: (frame) => askPage(frame, 'viewBox'),
   rootOnPage: (frame) => frame.locator(':root').boundingBox({ timeout: ROOT_MS }),
-}
+})
 const isDone = () => true
 const isNot = () => false
 

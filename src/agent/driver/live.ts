@@ -41,8 +41,8 @@ export interface LiveBrowser {
   choose(values: readonly string[]): Promise<void>
   /** To what asked for files last; none: nothing is chosen. @returns whether anything asks */
   give(files: readonly UploadFile[]): Promise<boolean>
-  /** Of what is at a point; `null`: nothing. */
-  factsAt(x: number, y: number): Promise<ElementFacts | null>
+  /** Of what is at a point, or around a part of the view that begins there; `null`: nothing. */
+  factsAt(x: number, y: number, w?: number, h?: number): Promise<ElementFacts | null>
   /** Its place among the windows. */
   shownWindow(): Promise<number>
   /** Pictures a second that this browser gives at the most, as measured; absent: as many as anybody sees. */
@@ -80,8 +80,8 @@ export async function openWithMemory(
     input: (order) => browser.input(order),
     choose: (values) => browser.choose(values),
     give: (files) => browser.give(files),
-    factsAt: async (x, y) => {
-      const facts = await browser.factsAt(x, y)
+    factsAt: async (x, y, w, h) => {
+      const facts = await browser.factsAt(x, y, w, h)
       return facts && screens.withRepeated(facts)
     },
     shownWindow: () => browser.shownWindow(),

@@ -1,5 +1,6 @@
 /** What the people of a live session are told. */
 import {
+  PART_OF_SCREEN,
   stepsOfRecording,
   type ElementFacts,
   type LiveOrder,
@@ -74,11 +75,11 @@ export async function pickedBy(
 ): Promise<ElementFacts | null> {
   if (w <= 0 || h <= 0) return answered(browser.factsAt(x, y))
   const box = { x, y, w, h }
+  const around = await answered(browser.factsAt(x, y, w, h)).catch(() => null)
   const lines = (await driver.linesIn?.(box)) ?? []
-  if (lines.length === 0) return null
+  if (lines.length === 0 && !around) return null
   return {
-    tag: 'part of the screen',
-    counts: {},
+    ...(around ?? { tag: PART_OF_SCREEN, counts: {} }),
     lines: lines.slice(0, LINES_MOST).map((line) => line.slice(0, LINE_CHARS)),
     box,
   }

@@ -28,7 +28,7 @@ export type PageFunctions = {
   ready(): boolean
   stored(): Stored
   store(stored: Stored): void
-  factsAt(x: number, y: number): ElementFacts | null
+  factsAt(x: number, y: number, w?: number, h?: number): ElementFacts | null
   viewBox(): Box
   takeTold(): string[]
   chooseOpen(values: readonly string[]): string

@@ -1,7 +1,8 @@
 /** Runs in the page: what is known of an element that a person pointed at. */
 import { computeAccessibleName, getRole } from 'dom-accessibility-api'
 import type { Box } from '@/core/execution'
-import type { ElementFacts, FactWay } from '@/core/live'
+import { targetOf, type ElementFacts, type FactWay } from '@/core/live'
+import { askWhatShows } from './shown-by'
 import { deepestAt } from './at-point'
 import { find, rootOf } from './find'
 
@@ -141,13 +142,33 @@ const suggests = (element: Element): boolean =>
   element.getAttribute('role') === 'combobox' ||
   ['list', 'both'].includes(element.getAttribute('aria-autocomplete') ?? '')
 
-/** Of what a person points at there; of what is in a frame, the frame: its own document knows more.
+/** Of what a person points at there, or of what is around a part of the view; of what is in a frame, the
+ * frame: its own document knows more.
  * @returns `null`: nothing is there */
-export function factsAt(x: number, y: number): ElementFacts | null {
-  let element = deepestAt(x, y)
+export function factsAt(x: number, y: number, w = 0, h = 0): ElementFacts | null {
+  let element = deepestAt(x + w / 2, y + h / 2)
   while (element && element.ownerDocument !== document)
     element = element.ownerDocument.defaultView?.frameElement ?? null
-  return element && rootOf(element) ? factsOfPicked(meantBy(element)) : null
+  if (!element || !rootOf(element)) return null
+  return factsOfPicked(w > 0 && h > 0 ? around(element, { x, y, w, h }) : meantBy(element))
+}
+
+/** Further out nothing is about the part any more. */
+const OUTWARDS_MOST = 4
+
+/** The innermost element that has all of a part of the view in it, or the next one out that can be found. */
+function around(inner: Element, part: Box): Element {
+  const outside = (element: Element) => element.parentElement ?? (rootOf(element) as ShadowRoot).host
+  const hasAll = (element: Element) => {
+    const { left, top, right, bottom } = element.getBoundingClientRect()
+    return left <= part.x && top <= part.y && right >= part.x + part.w && bottom >= part.y + part.h
+  }
+  let element = inner
+  while (!hasAll(element) && outside(element)) element = outside(element)
+  let found = element
+  for (let i = 0; i < OUTWARDS_MOST && outside(found); i++, found = outside(found))
+    if (targetOf(factsOf(found))) return found
+  return element
 }
 
 /** What a check may be about, besides what tells it from others. */
@@ -159,11 +180,13 @@ function factsOfPicked(element: Element): ElementFacts {
   const one =
     element.closest('li, tr, article, option, [role=listitem], [role=row], [role=option]') ?? element
   const facts = factsOf(element)
+  const shownBy = askWhatShows(element)
   const isSmall = document.getElementsByTagName('*').length <= ELEMENTS_MOST
   const role = isSmall ? getRole(one) : null
   const count = role === null || DUMB_ROLES.has(role) ? 0 : find('role', { role }).length
   return {
     ...facts,
+    ...(shownBy && { shownBy }),
     ...('disabled' in element && { disabled: element.disabled === true }),
     ...(attributes.length > 0 && { attributes: Object.fromEntries(attributes) as Record<string, string> }),
     ...(role !== null && count > 0 && { alike: { role, count } }),

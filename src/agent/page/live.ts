@@ -78,10 +78,10 @@ export class PolledLive<F, E> implements LiveBrowser {
     return isTaken
   }
 
-  async factsAt(x: number, y: number) {
+  async factsAt(x: number, y: number, w = 0, h = 0) {
     const { engine } = this
     return factsInFrames(await engine.frames(), x, y, {
-      factsAt: (frame, left, top) => engine.run(frame, 'factsAt', left, top),
+      factsAt: (frame, left, top) => engine.run(frame, 'factsAt', left, top, w, h),
       viewBox: (frame) => engine.run(frame, 'viewBox'),
       rootOnPage: (frame) => this.rootOf(frame),
     })

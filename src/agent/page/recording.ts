@@ -5,6 +5,7 @@ import { factsOf, meantBy } from './facts'
 import { Needs } from './needs'
 import { ScreenRepeats } from './repeats'
 import { Readiness } from './ready'
+import { answerWhatShows } from './shown-by'
 
 /** Without the time, which the agent knows. */
 type Untimed = RecordedEvent extends infer E ? (E extends RecordedEvent ? Omit<E, 'atMs'> : never) : never
@@ -54,6 +55,10 @@ export function record(tell: (told: string) => void): void {
   const ready = new Readiness(needs, {
     answered: (is) => say({ event: { kind: 'answered', is } }),
     came: (element) => say({ event: { kind: 'came', element: factsOf(element) } }),
+  })
+  answerWhatShows((element) => {
+    const [need] = needs.before(element)
+    return need?.kind === 'hover' ? need.element : undefined
   })
   let unready: Unready | undefined
   /** Something is about to be done to it. */

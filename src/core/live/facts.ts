@@ -1,5 +1,6 @@
 /** What is known of an element that a person pointed at: enough to find it again, and to propose checks. */
 import type { Box } from '../execution'
+import type { Target } from '../model'
 
 /** Ways of a target that an element was tried by. */
 export const FACT_WAYS = ['testId', 'role', 'label', 'placeholder', 'text', 'css'] as const
@@ -33,7 +34,9 @@ export type ElementFacts = Partial<Record<FactWay, string>> & {
   attributes?: Record<string, string>
   /** Of what was picked: of what kind it is one, and how many of it the page shows. */
   alike?: { role: string; count: number }
-  /** Lines that were read on a part of the screen, which is no element then. */
+  /** Of what was picked: it is seen only while the pointer is on this. */
+  shownBy?: Target
+  /** Lines that were read on a part of the screen; the element is the one around it, if any is known. */
   lines?: string[]
   /** Absent where it cannot be told. */
   box?: Box

@@ -1,5 +1,5 @@
 /** Checks that could be made of an element, from what is there now. */
-import type { ElementState, Step, Target } from '../model'
+import { describeTarget, type ElementState, type Step, type Target } from '../model'
 import { isTick, takesText, type ElementFacts } from './facts'
 import { targetOf } from './target'
 
@@ -7,10 +7,12 @@ import { targetOf } from './target'
 const WHOLE_TEXT_MOST = 120
 
 export type Proposal = { words: string; step: Step }
+/** What a part of the screen is called that no element is around. */
+export const PART_OF_SCREEN = 'part of the screen'
 
 /** The likeliest first; none where nothing tells the element from others. */
 export function proposedChecks(facts: ElementFacts): Proposal[] {
-  if (facts.lines) return facts.lines.map(isReadThere)
+  if (facts.lines) return [...facts.lines.map(isReadThere), ...lookOfPart(facts)]
   const of = targetOf(facts)
   if (!of) return []
   return [
@@ -63,6 +65,19 @@ const isReadThere = (words: string): Proposal => ({
   words: `“${words}” is read on the screen`,
   step: { verb: 'check', of: { words }, subject: 'state', state: 'visible', soft: false },
 })
+
+/** A part of the screen has no name: the element around it is compared. */
+function lookOfPart(facts: ElementFacts): Proposal[] {
+  const of = targetOf(facts)
+  if (!of || facts.tag === PART_OF_SCREEN || facts.secret) return []
+  return [
+    { ...looksAsNow(facts, of), words: `what is around it (${describeTarget(of)}) looks as it does now` },
+  ]
+}
+
+/** What has to be done before a check of an element that only the pointer shows. */
+export const stepsBefore = ({ shownBy }: ElementFacts): Step[] =>
+  shownBy ? [{ verb: 'hover', on: shownBy }] : []
 
 const isThere = (of: Target): Proposal => ({
   words: 'it is seen',

@@ -128,6 +128,13 @@ describe('checks', () => {
     const part = facts({ tag: 'part of the screen', lines: ['Upper deck', 'Cabin 12'] })
     expect(words(part)).toEqual(['“Upper deck” is read on the screen', '“Cabin 12” is read on the screen'])
     expect(proposedChecks(part)[1]!.step).toMatchObject({ of: { words: 'Cabin 12' }, state: 'visible' })
+    const around = facts({ tag: 'svg', css: '#deck-plan', counts: { css: 1 }, lines: ['Cabin 12'] })
+    expect(words(around)).toEqual([
+      '“Cabin 12” is read on the screen',
+      'what is around it (#deck-plan) looks as it does now',
+    ])
+    expect(proposedChecks(around)[1]!.step).toMatchObject({ of: { css: '#deck-plan' }, subject: 'screen' })
+    expect(words({ ...around, secret: true })).toHaveLength(1)
   })
   test('never of a secret, nor of what nothing finds', () => {
     const password = facts({

@@ -168,6 +168,7 @@ const facts = {
     secret: { type: 'boolean' },
     suggests: { type: 'boolean' },
     disabled: { type: 'boolean' },
+    shownBy: { type: 'object', maxProperties: 14, additionalProperties: { anyOf: [text(10_000), whole] } },
     lines: { type: 'array', items: text(1000), maxItems: 40 },
     attributes: { type: 'object', additionalProperties: text(1000), maxProperties: 20 },
     alike: {

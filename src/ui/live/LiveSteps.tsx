@@ -96,7 +96,7 @@ export function LiveSteps({ live, state, session, say, onPickedSeen }: Props) {
       {state.picked && (
         <Picked
           facts={state.picked}
-          onAdd={(step) => live.insert([step]) && onPickedSeen()}
+          onAdd={(steps) => live.insert(steps) && onPickedSeen()}
           onClose={onPickedSeen}
         />
       )}

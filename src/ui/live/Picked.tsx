@@ -1,11 +1,11 @@
 'use client'
 import { describeStep, describeTarget, type Step } from '@/core/model'
-import { proposedChecks, waysOf, type ElementFacts } from '@/core/live'
+import { proposedChecks, stepsBefore, waysOf, type ElementFacts } from '@/core/live'
 import { Button } from '../base/Button'
 
 type Props = {
   facts: ElementFacts
-  onAdd(step: Step): void
+  onAdd(steps: Step[]): void
   onClose(): void
 }
 
@@ -13,6 +13,7 @@ type Props = {
 export function Picked({ facts, onAdd, onClose }: Props) {
   const ways = waysOf(facts)
   const proposals = proposedChecks(facts)
+  const before = stepsBefore(facts)
   return (
     <section aria-label="What was picked" className="border-b border-line px-[14px] py-3">
       <h2 className="label mb-1">What was picked</h2>
@@ -30,6 +31,11 @@ export function Picked({ facts, onAdd, onClose }: Props) {
       {proposals.length === 0 && (
         <p className="text-sm text-soft">Nothing tells this element from others of the page.</p>
       )}
+      {facts.shownBy && (
+        <p className="mb-1 text-sm text-soft">
+          Seen only while the pointer is on {describeTarget(facts.shownBy)}: the pointer goes there first.
+        </p>
+      )}
       <ul className="flex flex-col gap-1">
         {proposals.map(({ words, step }) => (
           <li key={words} className="flex items-center gap-2 text-sm">
@@ -37,7 +43,7 @@ export function Picked({ facts, onAdd, onClose }: Props) {
             <Button
               className="!h-7 !px-2"
               aria-label={`Add: ${describeStep(step).verb} ${words}`}
-              onClick={() => onAdd(step)}
+              onClick={() => onAdd([...before, step])}
             >
               Add
             </Button>

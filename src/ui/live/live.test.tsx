@@ -136,12 +136,21 @@ test('a list of the page is walked by arrows from what is chosen, and chosen fro
 })
 
 test('what was picked says what finds it and what is left out; a check is added', () => {
-  const onAdd = jest.fn<(step: Step) => void>()
+  const onAdd = jest.fn<(steps: Step[]) => void>()
   around(<Picked facts={FARE} onAdd={onAdd} onClose={() => {}} />)
   expect(screen.getByText(', found once')).not.toBeNull()
   expect(screen.getByText(/another one tomorrow/)).not.toBeNull()
   fireEvent.click(screen.getByRole('button', { name: /its text is/ }))
-  expect(onAdd.mock.calls[0]![0]).toMatchObject({ verb: 'check', matcher: { equals: '86.00' } })
+  expect(onAdd.mock.calls[0]![0]).toMatchObject([{ verb: 'check', matcher: { equals: '86.00' } }])
+})
+
+test('a check of what only the pointer shows has the pointer go there first', () => {
+  const onAdd = jest.fn<(steps: Step[]) => void>()
+  const shownBy = { role: 'button', name: 'Extras' }
+  around(<Picked facts={{ ...FARE, shownBy }} onAdd={onAdd} onClose={() => {}} />)
+  expect(screen.getByText(/only while the pointer is on .*Extras/)).not.toBeNull()
+  fireEvent.click(screen.getByRole('button', { name: /it is seen/ }))
+  expect(onAdd.mock.calls[0]![0]).toMatchObject([{ verb: 'hover', on: shownBy }, { verb: 'check' }])
 })
 
 const RECORDED = {

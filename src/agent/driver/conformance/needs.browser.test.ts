@@ -79,6 +79,24 @@ for (const { name, isHere, open } of ENGINES)
       expect(await recorded(2)).toEqual(['hover button Extras', 'click button Meals'])
     })
 
+    test('a check of what only the pointer shows is told where the pointer has to be', async () => {
+      await browser.point({ css: '#extras' })
+      await shown('#meals')
+      const { x, y } = await browser.middle({ css: '#meals' })
+      expect(await browser.live.factsAt(x, y)).toMatchObject({
+        name: 'Meals',
+        shownBy: { role: 'button', name: 'Extras', css: '#extras' },
+      })
+      const still = await browser.middle({ css: '#still' })
+      expect(await browser.live.factsAt(still.x, still.y)).not.toHaveProperty('shownBy')
+    })
+
+    test('of a part of the screen the element around it is told', async () => {
+      const list = (await browser.driver.look({ css: '#list' })).found!.box!
+      expect(await browser.live.factsAt(list.x + 5, list.y + 5, 200, 70)).toMatchObject({ css: '#list' })
+      expect(await browser.live.factsAt(list.x + 5, list.y + 5, 20, 20)).toMatchObject({ tag: 'p' })
+    })
+
     test('a menu that a script shows when the pointer comes', async () => {
       await browser.point({ css: '#scripted' })
       await shown('#inner')
