@@ -1,5 +1,5 @@
 /** Runs as they are laid out, and as views read them. */
-import { and, asc, eq, inArray, isNull, lt, sql, type SQL } from 'drizzle-orm'
+import { and, asc, eq, inArray, lt, sql, type SQL } from 'drizzle-orm'
 import type { RotationHow } from '@/core/model'
 import { NO_COUNTS, type Counts, type Mark } from '@/core/execution'
 import type { CaseRunFacts, Comparison, FinishForecast, RunForecast } from '@/core/view-models'
@@ -295,6 +295,19 @@ export async function dropOldRehearsals(db: Db, now: Now): Promise<number> {
   })
 }
 
-/** Live sessions that go on. */
-export const countLiveRuns = async (db: Conn): Promise<number> =>
-  db.$count(runs, and(eq(runs.live, true), isNull(runs.endedAt)))
+/** Live sessions that go on, by the pool they are in or have to be in; of one that no agent has yet and that
+ * may be anywhere the pool is empty. */
+export async function liveRunsByPool(db: Conn): Promise<Record<string, number>> {
+  const rows = await rowsOf(
+    db,
+    { pool: col.text, sessions: col.integer },
+    sql`
+    select coalesce(a.pool, r.pool, '') as pool, count(*)::int as sessions
+    from runs r
+    left join attempts t on t.run_id = r.id and t.state <> 'ended'
+    left join agents a on a.id = t.agent_id
+    where r.live and r.ended_at is null
+    group by 1`,
+  )
+  return Object.fromEntries(rows.map(({ pool, sessions }) => [pool, sessions]))
+}

@@ -62,8 +62,8 @@ type SeenScreen = Extract<Seen, { kind: 'screen' }>
 /** A page may say what is no event at all. */
 const isScreen = (event: Seen | null): event is SeenScreen => event?.kind === 'screen'
 
-/** Steered as `open` opens it, while it is remembered which names stood more than once on a page: elements are
- * told with that. @param listeners hear nothing of screens then */
+/** Steered as `open` opens it, while it is remembered which names stood more than once on a page: elements
+ * are told with that. @param listeners hear nothing of screens then */
 export async function openWithMemory(
   open: (listeners: LiveListeners) => Promise<LiveBrowser>,
   listeners: Omit<LiveListeners, 'seen'> & { seen(event: Done): void },

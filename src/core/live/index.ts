@@ -1,6 +1,13 @@
 export { EarlierScreens, keyOfWay, type ScreenSeen } from './earlier'
 export { FACT_WAYS, isTick, sameElement, takesText, type ElementFacts, type FactWay } from './facts'
 export { offeredGenerators, type OfferedGenerator } from './generated'
+export {
+  LIVE_LIMIT_MOST,
+  placeForLive,
+  STANDARD_LIVE_LIMITS,
+  type LiveLimits,
+  type LivePlace,
+} from './limits'
 export { offeredNames, parameterName, withNamed, withWritten, writtenIn } from './offers'
 export { PART_OF_SCREEN, proposedChecks, stepsBefore, type Proposal } from './proposals'
 export { stepsOfRecording, type RecordedEvent, type RecordedStep, type Unready } from './recording'

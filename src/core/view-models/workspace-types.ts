@@ -1,5 +1,6 @@
 /** Fleet, defects, the finder and the settings. */
 import type { InjectedFault } from '../execution'
+import type { LiveLimits } from '../live'
 import type { BlackoutCalendar } from '../rota'
 import type { Application, Environment, EvidenceKind } from '../model'
 import type { SeatTile } from './run-types'
@@ -115,6 +116,7 @@ export type SettingsViewModel = {
   builds: { label: string; createdAt: string; runs: number }[]
   /** What there is to choose of. */
   pools: string[]
+  liveLimits: LiveLimits
   /** Named by a case and not set. */
   missing: string[]
   /** Applications and databases that cases name and that are not here. */

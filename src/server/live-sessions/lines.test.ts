@@ -1,5 +1,5 @@
 import { closeHub } from '../live'
-import { startRun } from '../runs'
+import { putLiveLimits, startRun } from '../runs'
 import { claimWork } from '../dispatch'
 import {
   addAgent,
@@ -91,6 +91,21 @@ test('no more sessions go on at once than are allowed', async () => {
   await addAgent(ctx, 'tolva-01', 4)
   for (let i = 0; i < 12; i++) await startRun(ctx, LIVE, 'Wren')
   await expect(startRun(ctx, LIVE, 'Wren')).rejects.toMatchObject({ code: 'BUSY' })
+})
+
+test('a pool takes no more sessions than it may: the next one is given to another pool', async () => {
+  const shore = await addAgent(ctx, 'tolva-01', 4, ['wide'], 'Shore')
+  const quay = await addAgent(ctx, 'tolva-02', 4, ['wide'], 'Quay')
+  await putLiveLimits(ctx, { all: 12, pools: { Shore: 1, Quay: 1 } }, 'Tomas')
+  await startRun(ctx, LIVE, 'Wren')
+  await startRun(ctx, LIVE, 'Joss')
+  for (const agent of [shore, quay]) {
+    expect(await claimWork(ctx, agent)).toMatchObject({ live: true })
+    expect(await claimWork(ctx, agent)).toBeUndefined()
+  }
+  const refused = startRun(ctx, LIVE, 'Priya')
+  await expect(refused).rejects.toMatchObject({ code: 'BUSY' })
+  await expect(refused).rejects.toThrow(/Quay 1/)
 })
 
 test('a session that is over has no lines', async () => {

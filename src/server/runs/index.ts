@@ -1,6 +1,7 @@
 export { startAgain } from './again'
 export { prepareRun, startBody, startRun } from './start'
 export type { StartRequest } from './request'
+export { liveLimits, liveLimitsBody, putLiveLimits } from './live-limits'
 export { cancelBody, cancelRun, pauseRun } from './cancel'
 export { forecastFinishes } from './finish'
 export { dropRehearsals, keepRun, repairRunNumbers } from './rehearsals'

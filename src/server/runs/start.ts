@@ -132,7 +132,7 @@ export async function prepareRun(
   if (!request.where && !request.guided) await requireServed(ctx, environments)
   const { items, leftOut } = chosenItems(request, suite, library)
   if (!despite && !request.guided) requireSetUp(await lackingOf(ctx, items, library), items)
-  if (request.live) await requireLive(ctx, request, items, library)
+  const livePool = request.live ? await requireLive(ctx, request, items, library) : undefined
   const once = [
     ...(before.length > 0 ? [phaseCase('before', before)] : []),
     ...(after.length > 0 ? [phaseCase('after', after)] : []),
@@ -178,7 +178,7 @@ export async function prepareRun(
   const title = given ?? suite.title
   return async (tx) => {
     const run: NewRun = {
-      ...settingsOf(request, where.pool),
+      ...settingsOf(request, livePool ?? where.pool),
       title,
       suiteKey: suite.key,
       ordered: caseRuns.some(({ ready }) => ready === false),

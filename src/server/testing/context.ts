@@ -100,6 +100,7 @@ export async function addAgent(
   name: string,
   seats = 1,
   environments = ['wide', 'narrow'],
+  pool = 'test',
 ): Promise<AgentRow> {
   const token = await addToken(ctx.db, {
     purpose: 'agent',
@@ -110,7 +111,7 @@ export async function addAgent(
   return (await upsertAgent(
     ctx.db,
     token,
-    { name, instance: 'first', pool: 'test', version: '1', seats, environments, simulated: true },
+    { name, instance: 'first', pool, version: '1', seats, environments, simulated: true },
     ctx.now,
   ))!
 }

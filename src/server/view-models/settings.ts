@@ -12,6 +12,7 @@ import { openColumn } from '../sealing'
 import { trackerLine } from '../defects'
 import { mailLine } from '../mail'
 import { blackoutCalendars } from '../rota'
+import { liveLimits } from '../runs'
 import { hookLines } from '../triggers'
 import { addressOf, secretsIn, stepsOfCase, targetsOf } from '@/core/model'
 
@@ -29,6 +30,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     calendars,
     hooks,
     kept,
+    limits,
     tracker,
     mail,
     isDemo,
@@ -44,6 +46,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     blackoutCalendars(ctx),
     hookLines(ctx),
     retention(ctx),
+    liveLimits(ctx),
     trackerLine(ctx),
     mailLine(ctx),
     setting(ctx.db, 'demo'),
@@ -101,6 +104,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     mail,
     mailbox: isDemo && mail && tracker && mail.host === '127.0.0.1' ? `${tracker.url}/mails` : null,
     retention: kept,
+    liveLimits: limits,
   }
 }
 

@@ -18,6 +18,7 @@ const Calendars = dynamic(() => import('./Calendars').then((module) => module.Ca
 const Databases = dynamic(() => import('./Databases').then((module) => module.Databases))
 const Delivery = dynamic(() => import('./Delivery').then((module) => module.Delivery))
 const Hooks = dynamic(() => import('./Hooks').then((module) => module.Hooks))
+const LiveLimits = dynamic(() => import('./LiveLimits').then((module) => module.LiveLimits))
 const People = dynamic(() => import('./People').then((module) => module.People))
 const Pictures = dynamic(() => import('./Pictures').then((module) => module.Pictures))
 const Retention = dynamic(() => import('./Retention').then((module) => module.Retention))
@@ -102,6 +103,11 @@ const PARTS = {
     name: 'Retention',
     what: 'How long evidence is kept. A rotation may say otherwise for its runs. Results and logs stay, and so does all evidence a defect was logged from.',
     show: ({ settings }) => <Retention retention={settings.retention} />,
+  },
+  live: {
+    name: 'Live sessions',
+    what: 'How many may go on at once: each holds a seat that runs may want. A pool with a limit of its own takes no more; a new session begins where seats are free.',
+    show: ({ settings }) => <LiveLimits liveLimits={settings.liveLimits} pools={settings.pools} />,
   },
   repositories: {
     name: 'Repositories',
