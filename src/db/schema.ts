@@ -29,6 +29,8 @@ export {
   causeHandovers,
   causeMerges,
   experiments,
+  shortenings,
+  SHORTENING_STATES,
   runCauses,
   type ExperimentArm,
 } from './tables/triage'

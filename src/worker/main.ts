@@ -9,6 +9,7 @@ import {
   readTrackerStates,
   SEND_DEFECT,
   sendDefect,
+  goOnShortening,
 } from '@/server/defects'
 import { enqueueDue, READ_REPOSITORY, readRepository } from '@/server/definitions'
 import { dropOldEvidence } from '@/server/evidence'
@@ -98,6 +99,9 @@ while (!ending.signal.aborted) {
       say(`the failures of runs could not be told apart and wait: ${error.name}`),
     )
   }
+  await goOnShortening(ctx).catch((error: Error) =>
+    say(`failures could not be tried with fewer steps, which is done again: ${error.name}`),
+  )
   if (performance.now() >= headDue) {
     headDue = performance.now() + EVIDENCE_MS
     const head = await auditHead(ctx).catch(() => undefined)

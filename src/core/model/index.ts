@@ -111,6 +111,7 @@ export { match, NOT_YET_ACCEPTED, NOTHING_FOUND, numberIn, tidy, type Verdict } 
 export { valuesAt } from './jsonpath'
 export { describeMatcher, describeTarget, sentenceText, type Sentence } from './sentences'
 export { addressOf, changesPage, describeStep, handedOnBy, isOnScreen, readBy, targetsOf } from './verbs'
+export { placeOfPath } from './place-of-path'
 export { longestPart, ownReferences, stepsOfCase, walkSteps } from './walk'
 export { parseRule, ruleHolds, unknownInRule, type Rule, type RuleFacts, type RuleProblem } from './rules'
 export {

@@ -102,6 +102,8 @@ export type {
   ConfirmationsViewModel,
   ExperimentViewModel,
   ExperimentsViewModel,
+  ShorteningsViewModel,
+  ShorteningViewModel,
   KeptCause,
   KnownDefect,
   MeasuresViewModel,

@@ -74,6 +74,31 @@ export type CauseDecision = {
   /** Which known one it is. `number`: in the tracker. */
   defect: { id: number; title: string; number: string | null } | null
 }
+/** Which steps a failure needs, found by trying. `kept` of `of` steps are enough, as far as is known. */
+export type ShorteningViewModel = {
+  id: number
+  state: 'going' | 'over' | 'gone' | 'stopped' | 'problem'
+  of: number
+  kept: number
+  tries: number
+  most: number
+  isShortest: boolean
+  /** The steps that are enough, in words. */
+  steps: string | null
+  problem: string | null
+  by: string
+  at: string
+}
+/** `why`: what stands against trying. */
+export type ShorteningsViewModel = {
+  found: ShorteningViewModel | null
+  canTry: boolean
+  why: string | null
+  /** One try is likely to take so long. */
+  ms: number
+  most: number
+}
+
 /** Runs that would tell what a failure is, and those that were made. `share`: of not knowing it, how much
  * they are expected to take away. */
 export type ExperimentsViewModel = {

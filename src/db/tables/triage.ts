@@ -1,8 +1,20 @@
 /** Causes of failures, and what people decided of them. */
 import { sql } from 'drizzle-orm'
-import { index, integer, jsonb, pgTable, primaryKey, serial, text, uniqueIndex } from 'drizzle-orm/pg-core'
+import {
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  serial,
+  text,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core'
 import type { Arm, DecisionKind, GroupFacts, Likelihoods, Proposed } from '@/core/triage'
 import type { KeptCause } from '@/core/view-models'
+import { attempts } from './attempts'
 import { moment } from './columns'
 import { defects } from './defects'
 import { runs } from './runs'
@@ -95,6 +107,38 @@ export const experiments = pgTable(
     index('experiments_of_signature').on(table.signature, table.id.desc().nullsFirst()),
     // whether a run is one of them
     index('experiments_of_runs').using('gin', sql`${table.arms} jsonb_path_ops`),
+  ],
+)
+
+/** Which steps a failure needs, found by trying: `going` until one of the others. `gone`: it did not fail
+ * again. */
+export const SHORTENING_STATES = ['going', 'over', 'gone', 'stopped', 'problem'] as const
+/** `kept`: places of steps; `same`: whether it failed in the same way, once its run has ended. */
+export type TriedSteps = { kept: string[]; runId: number; same: boolean | null }
+export const shortenings = pgTable(
+  'shortenings',
+  {
+    id: serial('id').primaryKey(),
+    attemptId: uuid('attempt_id')
+      .notNull()
+      .references(() => attempts.id, { onDelete: 'cascade' }),
+    state: text('state', { enum: SHORTENING_STATES }).notNull().default('going'),
+    tries: jsonb('tries').$type<TriedSteps[]>().notNull().default([]),
+    /** Places that are enough, and those steps in words. */
+    kept: jsonb('kept').$type<string[]>(),
+    steps: text('steps'),
+    isShortest: boolean('is_shortest').notNull().default(false),
+    problem: text('problem'),
+    startedBy: text('started_by').notNull(),
+    startedAt: moment('started_at').notNull().defaultNow(),
+  },
+  (table) => [
+    // what was found for the failure that is looked at
+    index('shortenings_of_attempt').on(table.attemptId, table.id.desc().nullsFirst()),
+    // those that go on: one of a failure
+    uniqueIndex('shortenings_going')
+      .on(table.attemptId)
+      .where(sql`state = 'going'`),
   ],
 )
 

@@ -3,4 +3,5 @@ export { confirmationsViewModel, confirmBody, startConfirmation } from './confir
 export { SEND_DEFECT, sendDefect } from './queue'
 export { removeTracker, setTracker, trackerBody, trackerLine, TrackerProblem } from './tracker'
 export { allDefects, draftFrom, editBody, logBody, logDefect, changeDefect, sendBody, sendNow } from './log'
+export { endShortening, goOnShortening, shorteningsViewModel, startShortening } from './shorten'
 export { enqueueTrackerReads, READ_TRACKER, readTrackerStates } from './states'
