@@ -30,7 +30,7 @@ export {
   causeMerges,
   experiments,
   shortenings,
-  SHORTENING_STATES,
+  type TriedSteps,
   runCauses,
   type ExperimentArm,
 } from './tables/triage'

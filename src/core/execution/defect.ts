@@ -14,12 +14,19 @@ export type DraftSource = {
 /** Longest title we draft: what a list shows in one line. */
 const TITLE_CHARS = 120
 
+/** Steps that only look, or let time pass: who does it by hand does nothing for them. */
+const ONLY_LOOKS = new Set(['check', 'wait'])
+
 /** Drafts from the first failing line. Steps are those of the outline that were carried out, without undo,
- * innermost only. */
+ * innermost only; of those that only look, the one that failed. */
 export function draftDefect({ caseTitle, lines }: DraftSource): DefectDraft {
   const failing = lines.find((line) => line.failing && !line.path.startsWith('undo'))
   const done = lines.filter(
-    (line) => line.startMs !== undefined && !line.path.startsWith('undo') && !hasChildren(line, lines),
+    (line) =>
+      line.startMs !== undefined &&
+      !line.path.startsWith('undo') &&
+      !hasChildren(line, lines) &&
+      (line === failing || !ONLY_LOOKS.has(line.words.verb)),
   )
   const upTo = failing ? done.slice(0, done.indexOf(failing) + 1) : done
   const steps = upTo.map((line, i) => `${i + 1}. ${capital(sentenceText(line.words))}`).join('\n')

@@ -262,6 +262,25 @@ describe('the outline', () => {
       actual: 'Total: 2',
     })
   })
+  test('steps that only look, or let time pass, are left out of it, but for the one that failed', () => {
+    const did = (path: string, verb: string, object: string, mark: 'passed' | 'failed') => ({
+      ...outlineOf(testCase, routines, events)[0]!,
+      path,
+      startMs: 1,
+      words: { verb, object, detail: '' },
+      mark,
+      failing: mark === 'failed',
+    })
+    const lines = [
+      did('main.0', 'click', 'Find sailings', 'passed'),
+      did('main.1', 'wait', 'the list', 'passed'),
+      did('main.2', 'check', 'the first fare', 'passed'),
+      did('main.3', 'check', 'the last fare', 'failed'),
+      did('undo.0', 'click', 'Cancel', 'passed'),
+    ]
+    const about = { caseTitle: 'Fares', applications: [], environment: '', build: '' }
+    expect(draftDefect({ ...about, lines }).steps).toBe('1. Click Find sailings\n2. Check the last fare')
+  })
   test('a draft without a failure says so and stays short', () =>
     expect(
       draftDefect({ caseTitle: 'x'.repeat(300), applications: [], environment: '', build: '', lines: [] })

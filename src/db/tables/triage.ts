@@ -112,7 +112,7 @@ export const experiments = pgTable(
 
 /** Which steps a failure needs, found by trying: `going` until one of the others. `gone`: it did not fail
  * again. */
-export const SHORTENING_STATES = ['going', 'over', 'gone', 'stopped', 'problem'] as const
+const SHORTENING_STATES = ['going', 'over', 'gone', 'stopped', 'problem'] as const
 /** `kept`: places of steps; `same`: whether it failed in the same way, once its run has ended. */
 export type TriedSteps = { kept: string[]; runId: number; same: boolean | null }
 export const shortenings = pgTable(

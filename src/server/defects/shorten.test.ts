@@ -41,7 +41,7 @@ const failureAt = (at: number, message = 'fare is 12, expected so'): Failure => 
   message,
 })
 
-/** The next work, whose check fails as `fails` says of its steps. @returns its steps; `undefined`: none waits */
+/** The next work, whose check fails as `fails` says of its steps. @returns its steps; absent: none waits */
 async function carryOut(fails: (steps: string[]) => Failure | undefined) {
   const work = await claimWork(ctx, agent)
   if (!work) return undefined

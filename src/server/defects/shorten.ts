@@ -156,7 +156,7 @@ async function isSame(
   if (end.kind !== kind || end.message === null) return false
   const steps = stepsKept(context.testCase.steps, new Set(kept))
   const isLast = placeOfPath(end.path ?? '', steps)?.split('.')[0] === String(steps.length - 1)
-  const signature = (text: string) => signatureOf({ id: '', kind, message: text }).signature
+  const signature = (text: string) => signatureOf({ kind, message: text }).signature
   return isLast && signature(end.message) === signature(message)
 }
 

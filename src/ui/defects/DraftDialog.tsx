@@ -12,6 +12,7 @@ import { Problem } from '../base/Parts'
 import { LikeIt } from './LikeIt'
 import { DefectFields, type DefectForm } from './DefectFields'
 import { SendWay, type Way } from './SendWay'
+import { Shorten } from './Shorten'
 
 /** A defect drafted from the evidence: read it, mend the words, log it. */
 export function DraftDialog({ attemptId, onClose }: { attemptId: string; onClose(): void }) {
@@ -72,6 +73,10 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
       </p>
       <LikeIt known={draft.known} />
       <DefectFields form={form} />
+      <Shorten
+        attemptId={attemptId}
+        onTake={(shorter) => form.setValue('steps', shorter, { shouldDirty: true })}
+      />
       <fieldset>
         <legend className="label mb-1">Evidence that goes with it</legend>
         {draft.evidence.length === 0 && <p className="text-sm text-soft">This attempt left no screen.</p>}
