@@ -21,7 +21,9 @@ test('a defect is drafted, and its steps are shortened by trying: stopped once, 
   await fewer.getByRole('button', { name: 'Try again' }).click()
   // what is typed meanwhile stays
   await dialog.getByLabel('Title').fill('Gate: it fails, and needs less for it')
-  await expect(fewer.getByRole('status')).toContainText(/enough, and none of them can go/, { timeout: 500_000 })
+  await expect(fewer.getByRole('status')).toContainText(/enough, and none of them can go/, {
+    timeout: 500_000,
+  })
   await expectAccessible(page)
   await fewer.getByRole('button', { name: 'Take these steps' }).click()
   await expect(dialog.getByLabel('Title')).toHaveValue('Gate: it fails, and needs less for it')

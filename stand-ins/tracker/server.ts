@@ -10,6 +10,9 @@ create schema if not exists tracker;
 create sequence if not exists tracker.issue_number start 186;
 create table if not exists tracker.issues (number text primary key, sender_key text unique, title text not null, body text not null, state text not null default 'open', created_at timestamptz not null default now());`
 
+const COMMENTS = `
+create table if not exists tracker.comments (id serial primary key, number text not null references tracker.issues, sender_key text unique, said text not null, created_at timestamptz not null default now());`
+
 const STATES = ['open', 'in work', 'said fixed', 'closed']
 type Issue = { number: string; title: string; body: string; state: string }
 
@@ -26,6 +29,7 @@ export async function startTracker({
   const pool = new pg.Pool({ connectionString: databaseUrl, max: 2 })
   pool.on('error', () => {})
   await pool.query(TABLES)
+  await pool.query(COMMENTS)
   let down = false
 
   /** The same key twice is the same issue: a sender that got no answer may ask again. */
@@ -50,9 +54,36 @@ export async function startTracker({
     )
   }
 
+  /** The same key twice is the same comment. */
+  async function comment(issue: Issue, said: Record<string, string>): Promise<Answer> {
+    const { key, text, state } = said
+    if (typeof text !== 'string' || text.trim() === '') return json({ error: 'text is needed' }, 422)
+    if (state !== undefined && !STATES.includes(state))
+      return json({ error: `state must be one of ${STATES.join(', ')}` }, 422)
+    const added = await pool.query(
+      `insert into tracker.comments (number, sender_key, said) values ($1, $2, $3)
+        on conflict (sender_key) do nothing`,
+      [issue.number, key ?? null, text],
+    )
+    if (state !== undefined && added.rowCount === 1)
+      await pool.query('update tracker.issues set state = $2 where number = $1', [issue.number, state])
+    return json({ number: issue.number, state: state ?? issue.state }, added.rowCount === 1 ? 201 : 200)
+  }
+
+  async function pageOf({ number: of, title, state, body }: Issue): Promise<Answer> {
+    const { rows } = await pool.query<{ said: string }>(
+      'select said from tracker.comments where number = $1 order by id',
+      [of],
+    )
+    const said = rows.map((row) => `<hr><pre>${esc(row.said)}</pre>`).join('')
+    return page(
+      `<!doctype html><title>${of}</title><h1>${of} ${esc(title)}</h1><p>${esc(state)}</p><pre>${esc(body)}</pre>${said}`,
+    )
+  }
+
   const server = await listen(port, async (request, response) => {
     const url = new URL(request.url ?? '/', 'http://tracker')
-    const number = /^\/(?:api\/)?issues\/(FSF-\d+)$/.exec(url.pathname)?.[1]
+    const [, number, about] = /^\/(?:api\/)?issues\/(FSF-\d+)(\/comments)?$/.exec(url.pathname) ?? []
     const api = url.pathname.startsWith('/api/')
     if (url.pathname === '/health') return send(response, json({ ok: true, down }))
     if (url.pathname === '/control/down' && request.method === 'POST') {
@@ -74,6 +105,8 @@ export async function startTracker({
     const issue = number
       ? (await pool.query<Issue>('select * from tracker.issues where number = $1', [number])).rows[0]
       : undefined
+    if (issue && api && about && request.method === 'POST')
+      return send(response, await comment(issue, parse(await readForm(request))))
     if (issue && api && request.method === 'PATCH') {
       const { state } = parse(await readForm(request))
       if (!STATES.includes(state ?? ''))
@@ -81,15 +114,7 @@ export async function startTracker({
       await pool.query('update tracker.issues set state = $2 where number = $1', [number, state])
       return send(response, json({ ...issue, state }))
     }
-    if (issue)
-      return send(
-        response,
-        api
-          ? json(issue)
-          : page(
-              `<!doctype html><title>${issue.number}</title><h1>${issue.number} ${esc(issue.title)}</h1><p>${esc(issue.state)}</p><pre>${esc(issue.body)}</pre>`,
-            ),
-      )
+    if (issue) return send(response, api ? json(issue) : await pageOf(issue))
     send(response, json({ error: 'not found' }, 404))
   })
   server.on('close', () => void pool.end())

@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { confirmedBy, timesToConfirm, type ConfirmCounts, type ConfirmVerdict } from '.'
+import { confirmationWords, confirmedBy, timesToConfirm, type ConfirmCounts, type ConfirmVerdict } from '.'
 
 test.each([
   ['each time of three', { failed: 3, of: 3 }, 2],
@@ -36,4 +36,27 @@ test.each<[string, Partial<ConfirmCounts>, ConfirmVerdict]>([
   ['nothing came of it', {}, 'unclear'],
 ])('%s', (_, counts, verdict) =>
   expect(confirmedBy({ passed: 0, failed: 0, other: 0, open: 0, ...counts })).toBe(verdict),
+)
+
+test.each<[ConfirmVerdict, ConfirmCounts, string, 'open' | 'closed' | null]>([
+  [
+    'close',
+    { passed: 3, failed: 0, other: 0, open: 0 },
+    'Mended on build 2.0: it was tried 3 times where it had failed, and passed each time. /runs/4',
+    'closed',
+  ],
+  [
+    'reopen',
+    { passed: 2, failed: 1, other: 0, open: 0 },
+    'Still there on build 2.0: it was tried 3 times where it had failed, and failed once. /runs/4',
+    'open',
+  ],
+  [
+    'unclear',
+    { passed: 0, failed: 0, other: 1, open: 0 },
+    'Tried on build 2.0 once: 0 passed, 0 failed, 1 said nothing. /runs/4',
+    null,
+  ],
+])('to the tracker %s is said in words, with what it is to become', (verdict, counts, text, state) =>
+  expect(confirmationWords({ build: '2.0', counts, verdict, address: '/runs/4' })).toEqual({ text, state }),
 )

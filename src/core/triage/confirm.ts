@@ -27,6 +27,41 @@ export function timesToConfirm(
 export type ConfirmCounts = { passed: number; failed: number; other: number; open: number }
 export type ConfirmVerdict = 'close' | 'reopen' | 'going-on' | 'unclear'
 
+export type Confirmed = {
+  build: string
+  counts: ConfirmCounts
+  verdict: ConfirmVerdict
+  /** Where its run is read. */
+  address: string
+}
+
+/** What a confirmation says of a defect to whoever has to mend it, and what it should become. */
+export function confirmationWords({ build, counts, verdict, address }: Confirmed): {
+  text: string
+  state: 'open' | 'closed' | null
+} {
+  const { passed, failed, other } = counts
+  const of = passed + failed + other
+  const times = (count: number) => (count === 1 ? 'once' : `${count} times`)
+  switch (verdict) {
+    case 'close':
+      return {
+        text: `Mended on build ${build}: it was tried ${times(of)} where it had failed, and passed each time. ${address}`,
+        state: 'closed',
+      }
+    case 'reopen':
+      return {
+        text: `Still there on build ${build}: it was tried ${times(of)} where it had failed, and failed ${times(failed)}. ${address}`,
+        state: 'open',
+      }
+    default:
+      return {
+        text: `Tried on build ${build} ${times(of)}: ${passed} passed, ${failed} failed, ${other} said nothing. ${address}`,
+        state: null,
+      }
+  }
+}
+
 /** One failure is enough to say that it is still there; what passes has to pass each time. */
 export function confirmedBy({ passed, failed, other, open }: ConfirmCounts): ConfirmVerdict {
   if (failed > 0) return 'reopen'

@@ -1,5 +1,13 @@
 export { cause, causeBy, learnt, type CauseAnswer, type CauseInput, type Weights } from './cause'
-export { CONFIDENCE, confirmedBy, timesToConfirm, type ConfirmCounts, type ConfirmVerdict } from './confirm'
+export {
+  CONFIDENCE,
+  confirmationWords,
+  confirmedBy,
+  timesToConfirm,
+  type ConfirmCounts,
+  type Confirmed,
+  type ConfirmVerdict,
+} from './confirm'
 export {
   byUrgency,
   causeDecided,

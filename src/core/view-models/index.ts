@@ -102,6 +102,7 @@ export type {
   ConfirmationsViewModel,
   ExperimentViewModel,
   ExperimentsViewModel,
+  TrackerMessageViewModel,
   ShorteningsViewModel,
   ShorteningViewModel,
   KeptCause,

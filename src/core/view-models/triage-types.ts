@@ -74,6 +74,18 @@ export type CauseDecision = {
   /** Which known one it is. `number`: in the tracker. */
   defect: { id: number; title: string; number: string | null } | null
 }
+/** What was said of a defect at the tracker, the first first. `problem`: why it waits. */
+export type TrackerMessageViewModel = {
+  id: number
+  text: string
+  state: 'open' | 'closed' | null
+  by: string
+  at: string
+  sentAt: string | null
+  tries: number
+  problem: string | null
+}
+
 /** Which steps a failure needs, found by trying. `kept` of `of` steps are enough, as far as is known. */
 export type ShorteningViewModel = {
   id: number

@@ -68,6 +68,28 @@ export const confirmations = pgTable(
     index('confirmations_of_run').on(table.runId),
   ],
 )
+/** What people say of a defect at the tracker: sent in their order, kept as long as the tracker is down. */
+export const trackerMessages = pgTable(
+  'tracker_messages',
+  {
+    id: serial('id').primaryKey(),
+    defectId: integer('defect_id')
+      .notNull()
+      .references(() => defects.id, { onDelete: 'cascade' }),
+    text: text('text').notNull(),
+    /** What it is to become there. */
+    state: text('state', { enum: ['open', 'closed'] }),
+    saidBy: text('said_by').notNull(),
+    saidAt: moment('said_at').notNull().defaultNow(),
+    sentAt: moment('sent_at'),
+    tries: integer('tries').notNull().default(0),
+    problem: text('problem'),
+  },
+  (table) => [
+    // of the defect that is looked at, or whose messages are sent next
+    index('tracker_messages_of_defect').on(table.defectId, table.id),
+  ],
+)
 export type DefectEvidence = {
   kind: 'screen-before' | 'screen-after' | 'screen-marked' | 'video' | 'page-source' | 'display'
   hash: string

@@ -1,5 +1,6 @@
 export { serveDefects } from './export'
 export { confirmationsViewModel, confirmBody, startConfirmation } from './confirm'
+export { messageBody, messagesViewModel, SAY_AT_TRACKER, sayOfDefect, sendMessages } from './messages'
 export { SEND_DEFECT, sendDefect } from './queue'
 export { removeTracker, setTracker, trackerBody, trackerLine, TrackerProblem } from './tracker'
 export { allDefects, draftFrom, editBody, logBody, logDefect, changeDefect, sendBody, sendNow } from './log'

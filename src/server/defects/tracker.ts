@@ -84,16 +84,34 @@ export async function removeTracker(ctx: Context, who: string): Promise<void> {
 export async function sendToTracker(ctx: Pick<Context, 'db'>, defect: DefectRow): Promise<TrackerAnswer> {
   const kept = await setting<Kept>(ctx.db, NAME)
   if (!kept) throw new TrackerProblem('No tracker is set up.')
-  const answer = await askTracker(kept, 'POST', {
+  const answer = await post(kept, '', {
     key: `oak-defect-${defect.id}-${defect.createdAt.getTime()}`,
     title: defect.title,
     body: bodyOf(defect),
-  }).catch((error: unknown) => {
+  })
+  return readAnswer(answer)
+}
+
+/** Says something of a defect there. Saying the same once more adds nothing: it carries a key of ours.
+ * @throws {TrackerProblem} */
+export async function sayAtTracker(
+  ctx: Pick<Context, 'db'>,
+  number: string,
+  message: { key: string; text: string; state?: 'open' | 'closed' },
+): Promise<void> {
+  const kept = await setting<Kept>(ctx.db, NAME)
+  if (!kept) throw new TrackerProblem('No tracker is set up.')
+  await post(kept, `/${encodeURIComponent(number)}/comments`, message)
+}
+
+/** @returns the text of the answer @throws {TrackerProblem} */
+async function post(kept: Kept, path: string, body: object): Promise<string> {
+  const answer = await askTracker(kept, 'POST', body, path).catch((error: unknown) => {
     throw new TrackerProblem(`The tracker does not answer (${whyNot(error)}).`)
   })
   if (answer.status < 200 || answer.status >= 300)
     throw new TrackerProblem(`The tracker answers ${answer.status}.`)
-  return readAnswer(answer.text)
+  return answer.text
 }
 
 /** Where a defect stands there. @returns absent: the tracker does not tell

@@ -1,4 +1,5 @@
 /** @jest-environment jsdom */
+import { jest } from '@jest/globals'
 import { render, screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import type { ConfirmationsViewModel, DefectViewModel } from '@/core/view-models'
@@ -22,11 +23,15 @@ const PLAN: ConfirmationsViewModel = {
 }
 const PAST = { runId: 9, build: '2026.11.4', times: 3, by: 'Priya Castellan', at: '2026-12-01T00:00:00Z' }
 const PATH = '/api/defects/5/confirmations'
-const open = (plan: Partial<ConfirmationsViewModel> = {}, role: 'viewer' | 'tester' = 'tester') => {
+const open = (
+  plan: Partial<ConfirmationsViewModel> = {},
+  role: 'viewer' | 'tester' = 'tester',
+  onTell?: jest.Mock,
+) => {
   const asked = answerWith({ [`GET ${PATH}`]: { ...PLAN, ...plan }, [`POST ${PATH}`]: { run: 12 } })
   render(
     <Around role={role}>
-      <Confirm defect={{ id: 5 } as DefectViewModel} />
+      <Confirm defect={{ id: 5 } as DefectViewModel} onTell={onTell} />
     </Around>,
   )
   return { asked, user: userEvent.setup() }
@@ -70,6 +75,21 @@ test('what was tried says what it means', async () => {
   })
   expect(await screen.findByText('Mended: close it')).not.toBeNull()
   expect(screen.getByText(/1 passed, 1 failed, 1 to come/)).not.toBeNull()
+})
+
+test('what it found is proposed to be said at the tracker, where that has the defect', async () => {
+  const onTell = jest.fn()
+  const past = [
+    { ...PAST, counts: { passed: 3, failed: 0, other: 0, open: 0 }, verdict: 'close' as const },
+    { ...PAST, runId: 8, counts: { passed: 0, failed: 0, other: 1, open: 0 }, verdict: 'unclear' as const },
+  ]
+  const { user } = open({ past }, 'tester', onTell)
+  // what is unclear says nothing
+  await user.click(await screen.findByRole('button', { name: 'Tell the tracker…' }))
+  expect(onTell).toHaveBeenCalledWith({
+    text: expect.stringMatching(/^Mended on build .*\/runs\/\d+$/) as string,
+    state: 'closed',
+  })
 })
 
 test('who may only look starts nothing', async () => {

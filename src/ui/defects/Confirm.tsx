@@ -2,7 +2,7 @@
 import Link from 'next/link'
 import { useState } from 'react'
 import { toast } from 'sonner'
-import type { ConfirmVerdict } from '@/core/triage'
+import { confirmationWords, type ConfirmVerdict } from '@/core/triage'
 import { plural, type ConfirmationsViewModel, type DefectViewModel } from '@/core/view-models'
 import { api, useViewModel } from '../api'
 import { useAsking } from '../asking'
@@ -14,6 +14,7 @@ import { Problem } from '../base/Parts'
 import { submitting } from '../base/submitting'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/tools'
+import type { Proposed } from './AtTracker'
 
 const VERDICT_WORDS: Record<ConfirmVerdict, string> = {
   close: 'Mended: close it',
@@ -23,7 +24,14 @@ const VERDICT_WORDS: Record<ConfirmVerdict, string> = {
 }
 
 /** Runs that tell whether a defect is mended, and another one. */
-export function Confirm({ defect }: { defect: DefectViewModel }) {
+export function Confirm({
+  defect,
+  onTell,
+}: {
+  defect: DefectViewModel
+  /** Of one that the tracker has: what it says is to be said there. */
+  onTell?: ((said: Proposed) => void) | undefined
+}) {
   const { may } = useFrame()
   const { data } = useViewModel<ConfirmationsViewModel>(`/api/defects/${defect.id}/confirmations`, [
     'defects',
@@ -53,6 +61,17 @@ export function Confirm({ defect }: { defect: DefectViewModel }) {
             <Link className="underline" href={`/runs/${runId}`}>
               run {runId}
             </Link>
+            {onTell && may('tester') && (verdict === 'close' || verdict === 'reopen') && (
+              <Button
+                look="quiet"
+                className="!h-7 !px-2"
+                onClick={() =>
+                  onTell(confirmationWords({ build, counts, verdict, address: addressOfRun(runId) }))
+                }
+              >
+                Tell the tracker…
+              </Button>
+            )}
           </li>
         ))}
       </ul>
@@ -60,6 +79,8 @@ export function Confirm({ defect }: { defect: DefectViewModel }) {
     </section>
   )
 }
+
+const addressOfRun = (runId: number) => `${window.location.origin}/runs/${runId}`
 
 function countWords({
   passed,

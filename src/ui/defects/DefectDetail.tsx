@@ -11,6 +11,7 @@ import { Problem } from '../base/Parts'
 import { evidenceUrl } from '../base/evidence'
 import { Ago } from '../base/Time'
 import { useFrame } from '../frame/tools'
+import { AtTracker, type Proposed } from './AtTracker'
 import { Confirm } from './Confirm'
 import { DefectFields, type DefectForm } from './DefectFields'
 
@@ -27,6 +28,8 @@ const EVIDENCE_TITLES = {
 export function DefectDetail({ defect }: { defect: DefectViewModel }) {
   const { may } = useFrame()
   const [editing, setEditing] = useState(false)
+  const [proposed, setProposed] = useState<Proposed>()
+  const isAtTracker = defect.state === 'sent' && defect.trackerNumber !== null
   const send = async () => {
     try {
       await api(`/api/defects/${defect.id}/send`, { method: 'POST', body: {} })
@@ -64,7 +67,15 @@ export function DefectDetail({ defect }: { defect: DefectViewModel }) {
           >
             <Standing defect={defect} />
           </div>
-          <Confirm defect={defect} />
+          <Confirm defect={defect} onTell={isAtTracker ? setProposed : undefined} />
+          {isAtTracker && (
+            <AtTracker
+              key={proposed?.text ?? ''}
+              defect={defect}
+              proposed={proposed}
+              onSaid={() => setProposed(undefined)}
+            />
+          )}
           <Words title="Steps to reproduce" text={defect.steps} mono />
           <div className="grid grid-cols-2 gap-4">
             <Words title="Expected" text={defect.expected} />
