@@ -14,7 +14,7 @@ const CALLS: readonly [RegExp, (found: RegExpExecArray) => string][] = [
   [/require(?:Role|Reader)\(request, '(\w+)'\)/, ([, role]) => role!],
   [/requirePerson\(request\)/, () => 'viewer'],
   [/takeWebhook\(/, () => 'signed message or token in its address'],
-  [/takeTrigger\(|takeBuild\w*\(/, () => 'signed message'],
+  [/takeTrigger\(|takeTrackerMessage\(|takeBuild\w*\(/, () => 'signed message'],
   [/answerSignIn\(|answerWelcome\(/, () => 'anybody'],
 ]
 

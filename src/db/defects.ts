@@ -92,6 +92,10 @@ export async function noteSendProblem(db: Conn, id: number, problem: string): Pr
     .where(and(eq(defects.id, id), eq(defects.state, 'to-send')))
 }
 
+/** Those that the tracker has under a number. Served by defects_of_number. */
+export const defectsOfNumber = (db: Conn, number: string): Promise<{ id: number }[]> =>
+  db.select({ id: defects.id }).from(defects).where(eq(defects.trackerNumber, number)).limit(20)
+
 const toRead = sql`state = 'sent' and tracker_number is not null and tracker_state is distinct from 'closed'`
 
 /** Those that the tracker may have news of, the longest not asked for first. Served by defects_to_read. */

@@ -1,6 +1,7 @@
 /** Fleet, defects, the finder and the settings. */
 import type { InjectedFault } from '../execution'
 import type { LiveLimits } from '../live'
+import type { TrackerMapping } from '../tracker'
 import type { BlackoutCalendar } from '../rota'
 import type { Application, Environment, EvidenceKind } from '../model'
 import type { SeatTile } from './run-types'
@@ -122,6 +123,7 @@ export type SettingsViewModel = {
   /** Applications and databases that cases name and that are not here. */
   unknown: { applications: string[]; databases: string[] }
   tracker: { url: string } | null
+  trackerMapping: TrackerMapping
   mail: { host: string; port: number; secure?: boolean; username?: string; from: string } | null
   tokens: {
     id: string

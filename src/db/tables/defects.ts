@@ -41,6 +41,7 @@ export const defects = pgTable(
     index('defects_newest').on(table.createdAt),
     index('defects_of_case').on(table.caseKey),
     index('defects_of_attempt').on(table.attemptId),
+    index('defects_of_number').on(table.trackerNumber),
     // of which the tracker is asked next
     index('defects_to_read')
       .on(table.trackerReadAt)

@@ -1,5 +1,7 @@
 export { serveDefects } from './export'
 export { confirmationsViewModel, confirmBody, startConfirmation } from './confirm'
+export { mappingBody, putTrackerMapping, trackerMapping } from './mapping'
+export { newTrackerSecret, takeTrackerMessage } from './told'
 export { messageBody, messagesViewModel, SAY_AT_TRACKER, sayOfDefect, sendMessages } from './messages'
 export { SEND_DEFECT, sendDefect } from './queue'
 export { removeTracker, setTracker, trackerBody, trackerLine, TrackerProblem } from './tracker'

@@ -1,5 +1,6 @@
 /** The tracker, over HTTP (docs/tracker.md): takes a defect, gives it a number. */
 import { storable } from '@/core/model'
+import { fieldsOf, stateFrom, stateTo } from '@/core/tracker'
 import { note } from '@/db/audit'
 import type { DefectRow } from '@/db/defects'
 import { notify } from '@/db/notify'
@@ -11,6 +12,7 @@ import { validator, type BodyOf } from '../http/validator'
 import { outgoingPolicy, requireOutgoing } from '../outgoing'
 import { openColumn, sealColumn } from '../sealing'
 import { bodyOf } from './body'
+import { factsOf, trackerMapping } from './mapping'
 
 const NAME = 'tracker'
 const ANSWER_MS = 5000
@@ -84,12 +86,15 @@ export async function removeTracker(ctx: Context, who: string): Promise<void> {
 export async function sendToTracker(ctx: Pick<Context, 'db'>, defect: DefectRow): Promise<TrackerAnswer> {
   const kept = await setting<Kept>(ctx.db, NAME)
   if (!kept) throw new TrackerProblem('No tracker is set up.')
+  const mapping = await trackerMapping(ctx)
   const answer = await post(kept, '', {
+    ...fieldsOf(await factsOf(ctx, defect), mapping),
     key: `oak-defect-${defect.id}-${defect.createdAt.getTime()}`,
     title: defect.title,
     body: bodyOf(defect),
   })
-  return readAnswer(answer)
+  const { state, ...told } = readAnswer(answer)
+  return { ...told, state: stateFrom(state, mapping) }
 }
 
 /** Says something of a defect there. Saying the same once more adds nothing: it carries a key of ours.
@@ -101,7 +106,12 @@ export async function sayAtTracker(
 ): Promise<void> {
   const kept = await setting<Kept>(ctx.db, NAME)
   if (!kept) throw new TrackerProblem('No tracker is set up.')
-  await post(kept, `/${encodeURIComponent(number)}/comments`, message)
+  const { state, ...words } = message
+  const mapping = await trackerMapping(ctx)
+  await post(kept, `/${encodeURIComponent(number)}/comments`, {
+    ...words,
+    ...(state && { state: stateTo(state, mapping) }),
+  })
 }
 
 /** @returns the text of the answer @throws {TrackerProblem} */
@@ -130,7 +140,8 @@ export async function stateAtTracker(ctx: Pick<Context, 'db'>, number: string): 
   if (answer.status !== 200) return undefined
   try {
     const told = readAnswer(answer.text)
-    return told.number === number && told.state !== '' ? told.state : undefined
+    if (told.number !== number || told.state === '') return undefined
+    return stateFrom(told.state, await trackerMapping(ctx))
   } catch {
     return undefined
   }

@@ -5,11 +5,11 @@ import { NESTING_MOST, storableDeep, unstorableIn } from '@/core/model'
 import { partsOf } from './body'
 import { problemOfDatabaseError } from './database-errors'
 import { Problem, PROBLEMS } from './problems'
+import { requireValid } from './require-valid'
 
 const BODY_LIMIT_BYTES = 4_000_000
 /** Values of a body, fields and elements counted: more are no form that a person or an agent filled in. */
 const BODY_VALUES_MOST = 100_000
-const FAULTS_TOLD = 20
 /** Seconds in `Retry-After` of a 503. */
 const RETRY_AFTER_S = 2
 
@@ -100,21 +100,6 @@ export async function readAgentBody<T>(
   validate: ValidateFunction<T>,
 ): Promise<T> {
   return requireValid(storableDeep(await readJson(request)), validate)
-}
-
-function requireValid<T>(json: unknown, validate: ValidateFunction<T>): T {
-  if (validate(json)) return json
-  const errors = validate.errors ?? []
-  const faults = errors.slice(0, FAULTS_TOLD).map((error) => ({
-    field: error.instancePath.slice(1).replaceAll('/', '.'),
-    message: error.message ?? '',
-  }))
-  const more = errors.length > faults.length ? `; and ${errors.length - faults.length} more` : ''
-  throw new Problem(
-    'BODY_INVALID',
-    `${faults.map((fault) => `${fault.field || 'body'} ${fault.message}`).join('; ')}${more}`,
-    faults,
-  )
 }
 
 /** The JSON body without validation, for callers that validate it themselves.

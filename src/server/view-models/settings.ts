@@ -9,7 +9,7 @@ import type { Context } from '../context'
 import { loadLibrary, type Loaded } from '../definitions'
 import { retention } from '../evidence'
 import { openColumn } from '../sealing'
-import { trackerLine } from '../defects'
+import { trackerLine, trackerMapping } from '../defects'
 import { mailLine } from '../mail'
 import { blackoutCalendars } from '../rota'
 import { liveLimits } from '../runs'
@@ -32,6 +32,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     kept,
     limits,
     tracker,
+    mapping,
     mail,
     isDemo,
   ] = await Promise.all([
@@ -48,6 +49,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     retention(ctx),
     liveLimits(ctx),
     trackerLine(ctx),
+    trackerMapping(ctx),
     mailLine(ctx),
     setting(ctx.db, 'demo'),
   ])
@@ -101,6 +103,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     })),
     hooks,
     tracker,
+    trackerMapping: mapping,
     mail,
     mailbox: isDemo && mail && tracker && mail.host === '127.0.0.1' ? `${tracker.url}/mails` : null,
     retention: kept,

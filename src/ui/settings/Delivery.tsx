@@ -11,13 +11,16 @@ import { RemoveButton } from '../base/RemoveButton'
 import { TextField } from '../base/fields'
 import { submitting } from '../base/submitting'
 import { useFrame } from '../frame/tools'
+import { TrackerMapping } from './TrackerMapping'
+import { TrackerSecret } from './TrackerSecret'
 
 /** Where defects go: to a tracker, by mail, or both. */
 export function Delivery({
   tracker,
+  trackerMapping,
   mail,
   mailbox,
-}: Pick<SettingsViewModel, 'tracker' | 'mail' | 'mailbox'>) {
+}: Pick<SettingsViewModel, 'tracker' | 'trackerMapping' | 'mail' | 'mailbox'>) {
   const { may } = useFrame()
   if (!may('admin'))
     return (
@@ -30,6 +33,12 @@ export function Delivery({
   return (
     <div className="flex flex-col gap-5">
       <Tracker key={`tracker ${tracker?.url}`} tracker={tracker} />
+      {tracker && (
+        <>
+          <TrackerMapping key={JSON.stringify(trackerMapping)} mapping={trackerMapping} />
+          <TrackerSecret />
+        </>
+      )}
       <Mail key={`mail ${JSON.stringify(mail)}`} mail={mail} />
       {mailbox && (
         <p className="text-sm">

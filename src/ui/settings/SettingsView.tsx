@@ -84,7 +84,12 @@ const PARTS = {
     name: 'Tracker and mail',
     what: 'Where defects go. Each is tried before it is kept; what cannot be delivered now is kept, and sent later by itself.',
     show: ({ settings }) => (
-      <Delivery tracker={settings.tracker} mail={settings.mail} mailbox={settings.mailbox} />
+      <Delivery
+        tracker={settings.tracker}
+        trackerMapping={settings.trackerMapping}
+        mail={settings.mail}
+        mailbox={settings.mailbox}
+      />
     ),
   },
   calendars: {

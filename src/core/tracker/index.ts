@@ -1,0 +1,13 @@
+export {
+  FIELD_NAMES,
+  fieldsOf,
+  mappingProblems,
+  SEVERITIES,
+  STANDARD_MAPPING,
+  stateFrom,
+  stateTo,
+  type DefectFacts,
+  type FieldName,
+  type Severity,
+  type TrackerMapping,
+} from './mapping'

@@ -1,0 +1,1 @@
+CREATE INDEX "defects_of_number" ON "defects" USING btree ("tracker_number");
