@@ -90,7 +90,7 @@ test('builds are added by hand and by a build system, and removed', async ({ pag
 test('a tracker and a mail server are tried before they are kept', async ({ page }) => {
   await signIn(page, 'tomas')
   await settings(page, 'delivery')
-  const tracker = page.getByRole('form', { name: 'Tracker' })
+  const tracker = page.getByRole('form', { name: 'Tracker', exact: true })
   await expect(tracker.getByLabel('Address')).toHaveValue(`http://127.0.0.1:${PORT + 2}`)
   await tracker.getByLabel('Address').fill('http://127.0.0.1:9')
   await tracker.getByRole('button', { name: 'Try and keep' }).click()

@@ -86,4 +86,19 @@ test('the tracker is down: the defect is kept, says so, and is sent when it is b
   await page.request.post(`${TRACKER}/control/down?on=no`)
   await page.getByRole('button', { name: 'Send now' }).click()
   await expect(detail).toContainText(/The tracker knows it as FSF-\d+/, { timeout: 20_000 })
+
+  // what is said there waits as well, and closes it once the tracker is back
+  await page.request.post(`${TRACKER}/control/down?on=yes`)
+  const said = detail.getByRole('region', { name: 'At the tracker' })
+  await said.getByLabel('Say there').fill('Not seen any more on the quay')
+  await said.getByLabel('And it is then').selectOption('closed')
+  await said.getByRole('button', { name: 'Say it' }).click()
+  await expect(said).toContainText('waits, and is sent by itself (The tracker answers 503.')
+  await page.request.post(`${TRACKER}/control/down?on=no`)
+  await expect(said).toContainText('closes it: said there', { timeout: 60_000 })
+  await expect(detail).toContainText(/state closed/)
+  await expectAccessible(page)
+  const number = /FSF-\d+/.exec((await detail.textContent())!)![0]
+  const there = await page.request.get(`${TRACKER}/issues/${number}`)
+  expect(await there.text()).toContain('Not seen any more on the quay')
 })

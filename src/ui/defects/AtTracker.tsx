@@ -58,6 +58,8 @@ export function AtTracker({
             <textarea
               className="min-h-[58px] w-full rounded-oak border border-line bg-surface px-2.5 py-1.5 text-sm"
               maxLength={10_000}
+              // what is proposed is read before it is said
+              autoFocus={proposed.text !== ''}
               value={text}
               onChange={({ target }) => setText(target.value)}
             />
@@ -66,6 +68,7 @@ export function AtTracker({
           <div className="flex items-center justify-end gap-2">
             <Select
               aria-label="And it is then"
+              width="w-60"
               value={state}
               onChange={({ target }) => setState(target.value as typeof state)}
             >

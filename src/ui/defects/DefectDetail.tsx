@@ -68,6 +68,12 @@ export function DefectDetail({ defect }: { defect: DefectViewModel }) {
             <Standing defect={defect} />
           </div>
           <Confirm defect={defect} onTell={isAtTracker ? setProposed : undefined} />
+          <Words title="Steps to reproduce" text={defect.steps} mono />
+          <div className="grid grid-cols-2 gap-4">
+            <Words title="Expected" text={defect.expected} />
+            <Words title="Actual" text={defect.actual} />
+          </div>
+          <Evidence defect={defect} />
           {isAtTracker && (
             <AtTracker
               key={proposed?.text ?? ''}
@@ -76,12 +82,6 @@ export function DefectDetail({ defect }: { defect: DefectViewModel }) {
               onSaid={() => setProposed(undefined)}
             />
           )}
-          <Words title="Steps to reproduce" text={defect.steps} mono />
-          <div className="grid grid-cols-2 gap-4">
-            <Words title="Expected" text={defect.expected} />
-            <Words title="Actual" text={defect.actual} />
-          </div>
-          <Evidence defect={defect} />
           <div className="mt-4 flex gap-2">
             {defect.attemptId && (
               <Link href={`/attempts/${defect.attemptId}`} className={buttonLook()}>

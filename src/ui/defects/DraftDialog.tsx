@@ -75,6 +75,7 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
       <DefectFields form={form} />
       <Shorten
         attemptId={attemptId}
+        drafted={steps}
         onTake={(shorter) => form.setValue('steps', shorter, { shouldDirty: true })}
       />
       <fieldset>

@@ -31,7 +31,7 @@ function shown(data: ShorteningsViewModel, role: 'tester' | 'viewer' = 'tester')
   })
   render(
     <Around role={role}>
-      <Shorten attemptId="a1" onTake={onTake} />
+      <Shorten attemptId="a1" drafted="1. Sign in" onTake={onTake} />
     </Around>,
   )
   return { asked, onTake, user: userEvent.setup() }
@@ -49,6 +49,12 @@ test('what is enough is taken into the draft', async () => {
   expect((await screen.findByRole('status')).textContent).toContain('3 of 14 steps are enough')
   await user.click(screen.getByRole('button', { name: 'Take these steps' }))
   expect(onTake).toHaveBeenCalledWith('1. Open it')
+})
+
+test('where the draft has just these steps, there is nothing to take', async () => {
+  shown({ ...NOTHING, canTry: false, found: { ...OVER, steps: '1. Sign in' } })
+  expect((await screen.findByRole('status')).textContent).toContain('The draft has just these')
+  expect(screen.queryAllByRole('button')).toEqual([])
 })
 
 test.each<[string, Partial<ShorteningViewModel>, RegExp]>([

@@ -9,7 +9,16 @@ import { Problem } from '../base/Parts'
 import { useFrame } from '../frame/tools'
 
 /** Shortening by trying, under the steps of a draft: what it would do, how far it is, and what it found. */
-export function Shorten({ attemptId, onTake }: { attemptId: string; onTake(steps: string): void }) {
+export function Shorten({
+  attemptId,
+  drafted,
+  onTake,
+}: {
+  attemptId: string
+  /** The steps as they were drafted: those that only look are not among them. */
+  drafted: string
+  onTake(steps: string): void
+}) {
   const { may } = useFrame()
   const path = `/api/attempts/${attemptId}/shorten`
   const { data } = useViewModel<ShorteningsViewModel>(path, [`triage:${attemptId}`, 'triage', 'run'])
@@ -17,12 +26,12 @@ export function Shorten({ attemptId, onTake }: { attemptId: string; onTake(steps
   if (!data) return null
   const { found, canTry, why, ms, most } = data
   if (!found && why) return <p className="text-sm text-soft">Fewer steps cannot be tried: {why}</p>
-  const steps = found?.state === 'over' ? found.steps : null
+  const steps = found?.state === 'over' && found.steps !== drafted ? found.steps : null
   return (
     <section aria-label="Fewer steps" className="flex flex-wrap items-center gap-2 text-sm">
       <p className="min-w-[260px] flex-1 text-soft" role="status">
         {found
-          ? wordsOf(found)
+          ? `${wordsOf(found)}${found.state === 'over' && found.steps === drafted ? ' The draft has just these.' : ''}`
           : `Shorten by trying: it is run again with fewer and fewer steps, at most ${most} times of about ${describeDuration(ms)}.`}
       </p>
       {steps !== null && found!.kept < found!.of && (
