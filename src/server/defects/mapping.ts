@@ -10,7 +10,7 @@ import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { validatorOf } from '../http/validator'
 
-const NAME = 'tracker-mapping'
+const KEPT_AS = 'tracker-mapping'
 const word = { type: 'string', maxLength: 100 } as const
 const words = { type: 'array', items: { ...word, minLength: 1 }, maxItems: 20 } as const
 
@@ -45,15 +45,15 @@ export const mappingBody = validatorOf<TrackerMapping>()({
 })
 
 export const trackerMapping = async ({ db }: Pick<Context, 'db'>): Promise<TrackerMapping> =>
-  (await setting<TrackerMapping>(db, NAME)) ?? STANDARD_MAPPING
+  (await setting<TrackerMapping>(db, KEPT_AS)) ?? STANDARD_MAPPING
 
 /** @throws {Problem} BODY_INVALID: with what is wrong with it */
 export async function putTrackerMapping(ctx: Context, mapping: TrackerMapping, who: string): Promise<void> {
   const problems = mappingProblems(mapping)
   if (problems.length > 0) throw new Problem('BODY_INVALID', problems.join(' '))
   await ctx.db.transaction(async (tx) => {
-    await putSetting(tx, NAME, mapping)
-    await note(tx, who, 'tracker.map', NAME)
+    await putSetting(tx, KEPT_AS, mapping)
+    await note(tx, who, 'tracker.map', KEPT_AS)
   })
   await notify(ctx.db, 'settings')
 }

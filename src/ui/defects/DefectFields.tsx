@@ -8,7 +8,13 @@ export type DefectForm = Pick<DefectViewModel, 'title' | 'steps' | 'expected' | 
 const field = 'w-full rounded-oak border border-line bg-surface px-2.5 py-1.5 text-sm'
 
 /** The words of a defect, the same while drafting and while mending. */
-export function DefectFields({ form }: { form: UseFormReturn<DefectForm> }) {
+export function DefectFields({
+  form,
+  belowSteps,
+}: {
+  form: UseFormReturn<DefectForm>
+  belowSteps?: React.ReactNode
+}) {
   const {
     register,
     formState: { errors },
@@ -43,6 +49,7 @@ export function DefectFields({ form }: { form: UseFormReturn<DefectForm> }) {
           {...register('steps')}
         />
       </Field>
+      {belowSteps}
       <div className="grid grid-cols-2 gap-3">
         <Field label="Expected">
           <textarea className={`${field} min-h-[58px]`} {...register('expected')} />

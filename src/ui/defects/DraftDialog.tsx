@@ -72,11 +72,15 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
         {draft.caseTitle} · {draft.environment} · build {draft.build} · run {draft.runId}
       </p>
       <LikeIt known={draft.known} />
-      <DefectFields form={form} />
-      <Shorten
-        attemptId={attemptId}
-        drafted={steps}
-        onTake={(shorter) => form.setValue('steps', shorter, { shouldDirty: true })}
+      <DefectFields
+        form={form}
+        belowSteps={
+          <Shorten
+            attemptId={attemptId}
+            drafted={steps}
+            onTake={(shorter) => form.setValue('steps', shorter, { shouldDirty: true })}
+          />
+        }
       />
       <fieldset>
         <legend className="label mb-1">Evidence that goes with it</legend>
