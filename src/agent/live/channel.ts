@@ -19,24 +19,44 @@ export type LiveLine = { url: string; headers: Record<string, string> }
 const AGAIN_FIRST_MS = 250
 const AGAIN_MOST_MS = 4000
 const ORDER_BYTES_MOST = 2_000_000
-/** A line that is slower than the page does not get each picture. */
+/** A line that is slower than the page does not get each picture; the last one comes, for a page that rests
+ * makes no other. */
 const WAITING_MOST_BYTES = 600_000
+const BEHIND_MS = 200
 
 export function openChannel(line: LiveLine): LiveChannel {
   let socket: WebSocket
   let [closed, waitMs] = [false, AGAIN_FIRST_MS]
   let timer: NodeJS.Timeout | undefined
+  /** The newest one, and whether it was sent over the line there is: one that breaks loses what was sent
+   * last. */
+  let picture: Uint8Array | undefined
+  let isSent = false
+  let behind: NodeJS.Timeout | undefined
+  const sendPicture = () => {
+    if (!picture || isSent || socket.readyState !== WebSocket.OPEN) return
+    if (socket.bufferedAmount < WAITING_MOST_BYTES) {
+      socket.send(picture)
+      isSent = true
+    } else
+      behind ??= setTimeout(() => {
+        behind = undefined
+        sendPicture()
+      }, BEHIND_MS)
+  }
   const channel: LiveChannel = {
     onOrder: undefined,
     onOpen: undefined,
     say: (word) => socket.readyState === WebSocket.OPEN && socket.send(JSON.stringify(word)),
     frame: (jpeg, width, height) => {
-      if (socket.readyState === WebSocket.OPEN && socket.bufferedAmount < WAITING_MOST_BYTES)
-        socket.send(frameOf(width, height, jpeg))
+      picture = frameOf(width, height, jpeg)
+      isSent = false
+      sendPicture()
     },
     close: () => {
       closed = true
       clearTimeout(timer)
+      clearTimeout(behind)
       socket.close()
     },
   }
@@ -49,6 +69,8 @@ export function openChannel(line: LiveLine): LiveChannel {
     socket.on('open', () => {
       waitMs = AGAIN_FIRST_MS
       channel.onOpen?.()
+      isSent = false
+      sendPicture()
     })
     socket.on('message', (data, isBinary) => {
       if (!isBinary) channel.onOrder?.(JSON.parse(String(data as Buffer)) as LiveOrder)

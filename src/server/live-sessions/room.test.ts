@@ -129,6 +129,29 @@ test('who is slow gets fewer pictures, and the others all', () => {
   slow.waiting = 10_000_000
   for (let i = 0; i < 3; i++) live.agentSaid(agent, jpeg)
   expect([slow.frames.length, quick.frames.length]).toEqual([0, 3])
+
+  // a page that rests makes no other picture: the last one comes when their line is free again
+  const look = () => waits.splice(0).forEach(({ act }) => act())
+  look()
+  expect(slow.frames).toHaveLength(0)
+  slow.waiting = 0
+  look()
+  expect(slow.frames).toEqual([jpeg])
+  look()
+  expect(slow.frames).toHaveLength(1)
+})
+
+test('who is behind and leaves is given nothing any more', () => {
+  const live = room()
+  const [agent, slow] = [new End(), new End()]
+  live.agentCame(agent)
+  const id = live.personCame(WREN, slow)!
+  slow.waiting = 10_000_000
+  live.agentSaid(agent, jpeg)
+  live.personLeft(id)
+  slow.waiting = 0
+  for (const { ms, act } of waits) if (ms < NOBODY_MS) act()
+  expect(slow.frames).toHaveLength(0)
 })
 
 test.each([

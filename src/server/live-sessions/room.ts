@@ -31,7 +31,10 @@ const WAITING_MOST_BYTES = 600_000
 const FRAME_MOST_BYTES = 4_000_000
 const PEOPLE_MOST = 30
 
-type Present = Visitor & { line: Line }
+/** Who is behind is given the newest picture as soon as their line is free again. */
+const BEHIND_MS = 200
+
+type Present = Visitor & { line: Line; isBehind?: boolean }
 /** What who comes later has to know, the newest of each kind. */
 const KEPT: ReadonlySet<LiveWord['say']> = new Set(['state', 'recorded', 'list', 'asks', 'judge', 'held'])
 
@@ -165,7 +168,18 @@ export class Room {
   private showFrame(message: Uint8Array): void {
     if (message.length > FRAME_MOST_BYTES || !readFrame(message)) return
     this.frame = message
-    for (const { line } of this.people.values()) if (line.waiting < WAITING_MOST_BYTES) line.send(message)
+    for (const person of this.people.values()) this.showTo(person)
+  }
+
+  /** The last picture comes to everybody, however slow: a page that rests sends no other. */
+  private showTo(person: Present): void {
+    if (person.isBehind || !this.frame) return
+    if (person.line.waiting < WAITING_MOST_BYTES) return person.line.send(this.frame)
+    person.isBehind = true
+    this.ports.later(BEHIND_MS, () => {
+      person.isBehind = false
+      if ([...this.people.values()].includes(person)) this.showTo(person)
+    })
   }
 
   private broadcast(message: string): void {

@@ -12,6 +12,7 @@ import {
 import type { AttemptViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import { IncomingFiles, saveFile } from './incoming-files'
+import { newestFirst } from './newest-first'
 import { AT_FIRST, reduceSession } from './session-state'
 
 const AGAIN_MS = 1000
@@ -64,15 +65,7 @@ export function useLiveLine(attemptId: string, onFrame: (frame: Frame) => void) 
         })
       }
     }
-    const show = async (bytes: Uint8Array) => {
-      const frame = readFrame(bytes)
-      if (!frame) return
-      const { width, height, jpeg } = frame
-      const picture = await createImageBitmap(new Blob([new Uint8Array(jpeg)], { type: 'image/jpeg' })).catch(
-        () => null,
-      )
-      if (picture) draw.current({ width, height, picture })
-    }
+    const show = newestFirst(pictureIn, (frame) => draw.current(frame))
     connect()
     return () => {
       isOver = true
@@ -88,6 +81,15 @@ export function useLiveLine(attemptId: string, onFrame: (frame: Frame) => void) 
     [],
   )
   return { state, say, seen }
+}
+
+async function pictureIn(bytes: Uint8Array): Promise<Frame | null> {
+  const frame = readFrame(bytes)
+  if (!frame) return null
+  const { width, height, jpeg } = frame
+  const blob = new Blob([new Uint8Array(jpeg)], { type: 'image/jpeg' })
+  const picture = await createImageBitmap(blob).catch(() => null)
+  return picture && { width, height, picture }
 }
 
 /** Whether the session still goes on; while the server is away it may. */
