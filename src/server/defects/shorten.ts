@@ -82,13 +82,14 @@ export async function goOnShortening(ctx: Context): Promise<void> {
 }
 
 async function goOn(ctx: Context, row: ShorteningRow): Promise<void> {
+  const last = row.tries.at(-1)
+  const end = last?.same === null ? await endOfTry(ctx.db, last.runId) : undefined
+  if (end?.outcome === null) return // it goes on: asked often, so nothing more is read
   const context = await attemptContext(ctx, row.attemptId)
   const failed = failureOf(context)
   if (typeof failed === 'string') throw new Problem('BODY_INVALID', failed)
-  const last = row.tries.at(-1)
   if (last?.same === null) {
-    const same = await isSame(ctx, failed, last)
-    if (same === undefined) return
+    const same = isSame(failed, last, end)
     const tries = [...row.tries.slice(0, -1), { ...last, same }]
     if (!(await noteShortening(ctx.db, row, { tries }))) return
     row = { ...row, tries }
@@ -142,17 +143,15 @@ async function startTry(ctx: Context, row: ShorteningRow, failed: Failed, kept: 
 }
 class StoppedMeanwhile extends Error {}
 
-/** Whether a try failed in the same way at its last step; `undefined`: it goes on.
+/** Whether a try failed in the same way at its last step.
  * @throws {Problem} NOT_FOUND: nobody can tell any more */
-async function isSame(
-  ctx: Context,
+function isSame(
   { context, message, kind }: Failed,
   { runId, kept }: ShorteningRow['tries'][number],
-): Promise<boolean | undefined> {
-  const end = await endOfTry(ctx.db, runId)
+  end: Awaited<ReturnType<typeof endOfTry>>,
+): boolean {
   if (!end || end.outcome === 'cancelled' || end.outcome === 'skipped')
     throw new Problem('NOT_FOUND', `Run ${runId}, one of the tries, was cancelled or is gone.`)
-  if (end.outcome === null) return undefined
   if (end.kind !== kind || end.message === null) return false
   const steps = stepsKept(context.testCase.steps, new Set(kept))
   const isLast = placeOfPath(end.path ?? '', steps)?.split('.')[0] === String(steps.length - 1)
