@@ -28,6 +28,28 @@ export async function lastGood(
   return row
 }
 
+/** How the newest results of a case were, by environment and build, oldest builds first. Served by the
+ * history index. */
+export const triedByBuild = (db: Conn, caseKey: string, most: number) =>
+  rowsOf(
+    db,
+    {
+      environment: col.text,
+      build: col.text,
+      failed: col.integer,
+      of: col.integer,
+      firstAt: col.instant,
+    },
+    sql`
+    select environment, build, count(*) filter (where outcome in ('failed', 'errored'))::int as failed,
+      count(*)::int as of, min(ended_at) as "firstAt"
+    from (select c.environment, r.build, c.outcome, c.ended_at from case_runs c
+      join runs r on r.id = c.run_id and r.kind <> 'rehearsal'
+      where c.case_key = ${caseKey} and c.outcome in ('passed', 'recovered', 'failed', 'errored')
+      order by c.ended_at desc limit ${most}) newest
+    group by environment, build order by min(ended_at)`,
+  )
+
 /** Attempts one may want to see beside another of the same case: the newest on any environment and build. */
 export const otherAttempts = (db: Conn, caseKey: string, attemptId: string) =>
   rowsOf(

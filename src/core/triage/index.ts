@@ -39,6 +39,7 @@ export {
 } from './group'
 export { measuresOf, WEEK_MS, type Measures, type RotationMeasures, type WeekMeasures } from './measures'
 export { mergedGroups, standsAs, type Merges } from './merges'
+export { occursWords, type TriedWith } from './occurs'
 export { causesOfRun, weightsBy, type RunCause, type RunCausesInput, type RunFailure } from './run-causes'
 export { reliabilityOf, type Band, type Proposed, type Reliability } from './reliability'
 export { shortenNext, stepsKept, type ShortenInput, type ShortenNext, type ShortenTry } from './shorten'

@@ -47,6 +47,8 @@ export type DefectViewModel = {
   steps: string
   expected: string
   actual: string
+  /** Where it happens and since when. */
+  occurs: string
   severity: Severity
   environment: string
   build: string
@@ -78,6 +80,8 @@ export type DefectDraftViewModel = {
   steps: string
   expected: string
   actual: string
+  /** Where it happens and since when. */
+  occurs: string
   severity: Severity
   environment: string
   build: string

@@ -15,6 +15,8 @@ export const defects = pgTable(
     steps: text('steps').notNull(),
     expected: text('expected').notNull(),
     actual: text('actual').notNull(),
+    /** Where it happens and since when, as it was when it was logged. */
+    occurs: text('occurs').notNull().default(''),
     severity: text('severity', { enum: ['low', 'normal', 'high', 'critical'] }).notNull(),
     environment: text('environment').notNull(),
     build: text('build').notNull(),

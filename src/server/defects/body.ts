@@ -13,6 +13,7 @@ export function bodyOf(defect: DefectRow): string {
     `Steps to reproduce\n${defect.steps}`,
     `Expected\n${defect.expected}`,
     `Actual\n${defect.actual}`,
+    ...(defect.occurs === '' ? [] : [`Where and since when\n${defect.occurs}`]),
     `Environment: ${defect.environment}\nBuild: ${defect.build}\nSeverity: ${defect.severity}`,
     ...(places.length > 0 ? [`Evidence\n${places.join('\n')}`] : []),
   ].join('\n\n')

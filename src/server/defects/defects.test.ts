@@ -131,6 +131,9 @@ test('the draft says what happened, and has its evidence', async () => {
     steps: '1. Open booking /\n2. Click Go',
     severity: 'high',
     environment: 'WIDE',
+    occurs: expect.stringMatching(
+      /^Fails each time \(1 of 1\) on WIDE with build 1\.0\. First seen there with build 1\.0, \d{4}-\d\d-\d\d; no/,
+    ) as string,
     build: '1.0',
     evidence: [
       { kind: 'screen-before', hash: 'a'.repeat(64) },

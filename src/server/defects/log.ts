@@ -6,7 +6,10 @@ import {
   type NumberedEvent,
   type OutlineLine,
 } from '@/core/execution'
+import { occursWords } from '@/core/triage'
 import { note } from '@/db/audit'
+import { triedByBuild } from '@/db/case-history'
+import type { CaseRunRow } from '@/db/claim'
 import {
   addDefect,
   defectById,
@@ -19,7 +22,7 @@ import {
 import { markedOf, type MarkedRow } from '@/db/marked-screens'
 import { notify } from '@/db/notify'
 import { eventsOf } from '@/db/logs'
-import { listApplications } from '@/db/workspace'
+import { listApplications, listEnvironments } from '@/db/workspace'
 import type { DefectEvidence } from '@/db/schema'
 import type { KnownDefect } from '@/core/view-models'
 import { knownLike } from '../triage'
@@ -70,6 +73,8 @@ export const editBody = validatorOf<DefectText & { version: number }>()({
 })
 
 export type Draft = DefectDraft & {
+  /** Where it happens and since when, in sentences. */
+  occurs: string
   severity: DefectRow['severity']
   environment: string
   build: string
@@ -95,6 +100,7 @@ export async function draftFrom(ctx: Context, attemptId: string): Promise<Draft>
   })
   return {
     ...draft,
+    occurs: await occursOf(ctx, caseRun, frozen),
     severity: testCase.priority,
     environment: frozen.environment.title,
     build: frozen.build,
@@ -105,6 +111,32 @@ export async function draftFrom(ctx: Context, attemptId: string): Promise<Draft>
     known: await alike(ctx, draft, frozen.environment.title),
   }
 }
+
+/** From the newest results of the case; a day is one of the workspace's clock, UTC. */
+async function occursOf(
+  { db }: Pick<Context, 'db'>,
+  { caseKey }: Pick<CaseRunRow, 'caseKey'>,
+  { environment, build }: { environment: { key: string; title: string }; build: string },
+): Promise<string> {
+  const [rows, environments] = await Promise.all([
+    triedByBuild(db, caseKey, RESULTS_MOST),
+    listEnvironments(db),
+  ])
+  const titles = new Map(environments.map(({ key, title }) => [key, title]))
+  return occursWords(
+    rows.map(({ firstAt, ...row }) => ({
+      ...row,
+      environment:
+        row.environment === environment.key
+          ? environment.title
+          : (titles.get(row.environment) ?? row.environment),
+      firstMs: Date.parse(firstAt),
+    })),
+    { environment: environment.title, build },
+    (ms) => new Date(ms).toISOString().slice(0, 10),
+  )
+}
+const RESULTS_MOST = 500
 
 /** A draft is one without them, too. */
 const alike = (ctx: Context, { title, steps, expected, actual }: DraftWords, environment: string) =>
@@ -177,6 +209,7 @@ export async function logDefect(ctx: Context, request: LogRequest, who: string):
         attemptId,
         evidence: kept,
         environment: draft.environment,
+        occurs: draft.occurs,
         build: draft.build,
         caseKey: caseRun.caseKey,
         runId: caseRun.runId,

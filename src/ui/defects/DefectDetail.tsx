@@ -73,6 +73,7 @@ export function DefectDetail({ defect }: { defect: DefectViewModel }) {
             <Words title="Expected" text={defect.expected} />
             <Words title="Actual" text={defect.actual} />
           </div>
+          {defect.occurs !== '' && <Words title="Where and since when" text={defect.occurs} />}
           <Evidence defect={defect} />
           {isAtTracker && (
             <AtTracker

@@ -10,6 +10,7 @@ const defect = (id: number, title: string, more: Partial<DefectViewModel> = {}):
   title,
   steps: '',
   expected: '',
+  occurs: '',
   actual: '',
   severity: 'normal',
   environment: 'Chromium, Windows',

@@ -82,6 +82,12 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
           />
         }
       />
+      {draft.occurs !== '' && (
+        <section aria-label="Where and since when" className="text-sm">
+          <h3 className="label mb-1">Where and since when</h3>
+          <p>{draft.occurs}</p>
+        </section>
+      )}
       <fieldset>
         <legend className="label mb-1">Evidence that goes with it</legend>
         {draft.evidence.length === 0 && <p className="text-sm text-soft">This attempt left no screen.</p>}

@@ -1,0 +1,59 @@
+/** Where a failure happens and where it does not, and since when: in sentences, for whoever has to mend
+ * it. */
+
+/** Results of one case on an environment with a build. `firstMs`: when the first of them ended. */
+export type TriedWith = { environment: string; build: string; failed: number; of: number; firstMs: number }
+
+const PLACES_MOST = 8
+
+/** @param tried of the case with the failure, on all environments, with all builds that are looked at
+ * @param here where it failed: the environment's title as in `tried`, and the build
+ * @param dateOf a moment as people read it */
+export function occursWords(
+  tried: readonly TriedWith[],
+  here: { environment: string; build: string },
+  dateOf: (ms: number) => string,
+): string {
+  const now = tried.filter(({ build }) => build === here.build)
+  const own = now.find(({ environment }) => environment === here.environment)
+  if (!own || own.failed === 0) return ''
+  const others = now.filter((one) => one !== own)
+  const [bad, good] = [others.filter(({ failed }) => failed > 0), others.filter(({ failed }) => failed === 0)]
+  return [
+    `Fails ${share(own)} on ${own.environment} with build ${here.build}.`,
+    ...(bad.length > 0
+      ? [`Fails too on ${listed(bad.map((one) => `${one.environment} (${share(one)})`))}.`]
+      : []),
+    ...(good.length > 0
+      ? [`Does not fail on ${listed(good.map((one) => `${one.environment} (${timesOf(one.of)})`))}.`]
+      : []),
+    sinceWhen(tried, here, dateOf),
+  ].join(' ')
+}
+
+/** From the builds on the same environment, in the order in which they came there. */
+function sinceWhen(
+  tried: readonly TriedWith[],
+  here: { environment: string; build: string },
+  dateOf: (ms: number) => string,
+): string {
+  const builds = tried
+    .filter(({ environment }) => environment === here.environment)
+    .toSorted((a, b) => a.firstMs - b.firstMs)
+  const at = builds.findIndex(({ build }) => build === here.build)
+  const good = builds.slice(0, at).findLastIndex(({ failed }) => failed === 0)
+  const first = builds[good + 1]!
+  const since = `First seen there with build ${first.build}, ${dateOf(first.firstMs)}`
+  if (good < 0) return `${since}; no earlier build is known to be good there.`
+  return `${since}; good there with build ${builds[good]!.build} (${timesOf(builds[good]!.of)}).`
+}
+
+const timesOf = (count: number) => (count === 1 ? 'once' : `${count} times`)
+const share = ({ failed, of }: Pick<TriedWith, 'failed' | 'of'>) =>
+  failed === of ? `each time (${of} of ${of})` : `${failed} of ${of} times`
+
+function listed(words: readonly string[]): string {
+  const shown = words.slice(0, PLACES_MOST)
+  const more = words.length - shown.length
+  return more === 0 ? shown.join(', ') : `${shown.join(', ')} and ${more} more`
+}

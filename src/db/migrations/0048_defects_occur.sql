@@ -1,0 +1,1 @@
+ALTER TABLE "defects" ADD COLUMN "occurs" text DEFAULT '' NOT NULL;
