@@ -18,14 +18,16 @@ import { estimateSchema, forecastSchema, matrixSchema, planSchema } from '../pla
 import {
   cause,
   group,
+  shorten,
   similar,
   where,
   type CauseInput,
   type GroupInput,
+  type ShortenInput,
   type SimilarInput,
   type WhereInput,
 } from '../triage'
-import { causeSchema, groupSchema, similarSchema, whereSchema } from '../triage/schemas'
+import { causeSchema, groupSchema, shortenSchema, similarSchema, whereSchema } from '../triage/schemas'
 import type { Clock } from './budget'
 import { BadInput, type Fault } from './fault'
 
@@ -43,6 +45,7 @@ const COMPUTATIONS: Record<string, Computation> = {
   clashes: { schema: clashesSchema, run: (input: ClashesInput) => clashes(input) },
   cause: { schema: causeSchema, run: (input: CauseInput) => cause(input) },
   group: { schema: groupSchema, run: (input: GroupInput) => group(input) },
+  shorten: { schema: shortenSchema, run: (input: ShortenInput) => shorten(input) },
   similar: { schema: similarSchema, run: (input: SimilarInput) => similar(input) },
   where: { schema: whereSchema, run: (input: WhereInput) => where(input) },
 }

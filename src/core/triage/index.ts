@@ -42,6 +42,15 @@ export { mergedGroups, standsAs, type Merges } from './merges'
 export { occursWords, type TriedWith } from './occurs'
 export { causesOfRun, weightsBy, type RunCause, type RunCausesInput, type RunFailure } from './run-causes'
 export { reliabilityOf, type Band, type Proposed, type Reliability } from './reliability'
-export { shortenNext, stepsKept, type ShortenInput, type ShortenNext, type ShortenTry } from './shorten'
+export {
+  shorten,
+  shortenNext,
+  shortenSteps,
+  stepsKept,
+  type ShortenInput,
+  type ShortenNext,
+  type ShortenStep,
+  type ShortenTry,
+} from './shorten'
 export { similar, type Described, type Similar, type SimilarInput } from './similar'
 export { where, type Factors, type FactorValue, type Place, type WhereInput } from './where'

@@ -109,6 +109,29 @@ const described = {
   signature: { type: 'string', maxLength: 5000 },
   where: factors,
 }
+const place = { type: 'string', pattern: '^\\d{1,4}(\\.\\d{1,4}){0,9}$' }
+const places = { type: 'array', items: place, maxItems: 200 }
+export const shortenSchema = {
+  title: 'Which steps of a failure to try next',
+  ...object(
+    {
+      steps: {
+        type: 'array',
+        items: object({ place, looks: { type: 'boolean' } }, ['place']),
+        minItems: 1,
+        maxItems: 200,
+      },
+      failing: place,
+      tries: {
+        type: 'array',
+        items: object({ kept: places, same: { type: 'boolean' } }, ['kept', 'same']),
+        maxItems: 1000,
+      },
+      most: { type: 'integer', minimum: 1, maximum: 1000 },
+    },
+    ['steps', 'failing', 'tries', 'most'],
+  ),
+}
 export const similarSchema = {
   title: 'Which known defects a draft is like',
   ...object(

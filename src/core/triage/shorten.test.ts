@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import type { Step } from '../model'
-import { shortenNext, stepsKept, type ShortenTry } from '.'
+import { compute } from '../compute'
+import { shortenNext, shortenSteps, stepsKept, type ShortenTry } from '.'
 
 const click = (text: string): Step => ({ verb: 'click', on: { text } })
 const check = (text: string): Step => ({
@@ -17,7 +18,7 @@ const MOST = 200
 function shortened(steps: Step[], failing: string, fails: (kept: Set<string>) => boolean, most = MOST) {
   const tries: ShortenTry[] = []
   for (;;) {
-    const next = shortenNext({ steps, failing, tries, most })
+    const next = shortenNext({ steps: shortenSteps(steps), failing, tries, most })
     if (next.is !== 'try') return { next, tries }
     tries.push({ kept: next.kept, same: fails(new Set(next.kept)) })
   }
@@ -95,4 +96,20 @@ test('the steps that are left are those of the places; an empty block goes', () 
   const steps = [click('a'), block(click('b'), click('c')), block(click('d'))]
   expect(stepsKept(steps, new Set(['1', '1.1', '2']))).toEqual([block(click('c'))])
   expect(stepsKept(steps, new Set(['0', '1', '1.0', '1.1', '2', '2.0']))).toEqual(steps)
+})
+
+test('it is computed without a case, too; places that cannot be are told', () => {
+  const steps = [{ place: '0' }, { place: '1', looks: true }, { place: '2' }, { place: '2.0' }]
+  const input = { steps, failing: '2', tries: [{ kept: ['0', '1', '2', '2.0'], same: true }], most: 9 }
+  expect(compute('shorten', input)).toEqual({ is: 'try', kept: ['0', '2', '2.0'] })
+  const wrong = { ...input, steps: [{ place: '1.0' }, { place: '0' }, { place: '0' }], failing: '7' }
+  expect(() => compute('shorten', wrong)).toThrow(
+    expect.objectContaining({
+      faults: [
+        { path: 'steps/0/place', message: '1 has to stand before it' },
+        { path: 'steps/2/place', message: '0 stands there twice' },
+        { path: 'failing', message: '7 is none of the steps' },
+      ],
+    }),
+  )
 })

@@ -1,12 +1,15 @@
 /** Which steps of a case a failure needs: fewer and fewer are tried, until none of those left can go. Delta
  * debugging (Zeller, Hildebrandt: Simplifying and Isolating Failure-Inducing Input, IEEE TSE 28(2), 2002),
  * level by level of the steps in steps (Misherghi, Su: HDD, ICSE 2006). */
+import { Faults } from '../compute/fault'
 import type { Step } from '../model'
 
 /** What was tried: places of the steps that were kept, and whether it failed in the same way. */
 export type ShortenTry = { kept: readonly string[]; same: boolean }
+/** `looks`: it only looks, or lets time pass. Outer ones stand before those in them. */
+export type ShortenStep = { place: string; looks?: boolean }
 export type ShortenInput = {
-  steps: readonly Step[]
+  steps: readonly ShortenStep[]
   /** Place of the step that failed: `3`, or `3.0` for the first step in it. */
   failing: string
   tries: readonly ShortenTry[]
@@ -18,9 +21,8 @@ export type ShortenInput = {
 export type ShortenNext =
   { is: 'try'; kept: string[] } | { is: 'over'; kept: string[]; isShortest: boolean } | { is: 'gone' }
 
-type Piece = { place: string; depth: number; isWeak: boolean }
-/** Steps that only look, or let time pass. */
-const WEAK = new Set<Step['verb']>(['check', 'wait'])
+type Piece = ShortenStep & { depth: number }
+const LOOKS = new Set<Step['verb']>(['check', 'wait'])
 
 const keyOf = (places: readonly string[]) => places.join(' ')
 const isWithin = (place: string, outer: string) => place === outer || place.startsWith(`${outer}.`)
@@ -28,7 +30,7 @@ const isWithin = (place: string, outer: string) => place === outer || place.star
 /** What to try next, told by what was tried so far: the same for the same tries. Steps after the one that
  * failed were never reached, and are left out from the beginning. */
 export function shortenNext({ steps, failing, tries, most }: ShortenInput): ShortenNext {
-  const all = [...piecesOf(steps)]
+  const all = steps.map((step) => ({ ...step, depth: step.place.split('.').length - 1 }))
   const last = all.findLastIndex(({ place }) => isWithin(place, failing) || isWithin(failing, place))
   const pieces = all.slice(0, last + 1)
   const known = new Map(tries.map(({ kept, same }) => [keyOf(kept), same]))
@@ -51,6 +53,28 @@ export function shortenNext({ steps, failing, tries, most }: ShortenInput): Shor
   }
 }
 
+/** The steps of a case, as they are tried. */
+export const shortenSteps = (steps: readonly Step[], outer = ''): ShortenStep[] =>
+  steps.flatMap((step, i) => [
+    { place: `${outer}${i}`, looks: LOOKS.has(step.verb) },
+    ...('steps' in step ? shortenSteps(step.steps, `${outer}${i}.`) : []),
+  ])
+
+/** The same for inputs that come from outside. @throws {BadInput} places that are no steps of each other */
+export function shorten(input: ShortenInput): ShortenNext {
+  const faults = new Faults()
+  const known = new Set<string>()
+  for (const [i, { place }] of input.steps.entries()) {
+    const outer = place.split('.').slice(0, -1).join('.')
+    if (known.has(place)) faults.add(`steps/${i}/place`, `${place} stands there twice`)
+    if (outer !== '' && !known.has(outer)) faults.add(`steps/${i}/place`, `${outer} has to stand before it`)
+    known.add(place)
+  }
+  if (!known.has(input.failing)) faults.add('failing', `${input.failing} is none of the steps`)
+  faults.throwIfAny()
+  return shortenNext(input)
+}
+
 /** The steps of a case that are left. A step whose inner steps are all gone goes with them. */
 export function stepsKept(steps: readonly Step[], kept: ReadonlySet<string>, outer = ''): Step[] {
   return steps.flatMap((step, i) => {
@@ -68,20 +92,12 @@ class Untried extends Error {
   }
 }
 
-function* piecesOf(steps: readonly Step[], outer = '', depth = 0): Generator<Piece> {
-  for (const [i, step] of steps.entries()) {
-    const place = `${outer}${i}`
-    yield { place, depth, isWeak: WEAK.has(step.verb) }
-    if ('steps' in step) yield* piecesOf(step.steps, `${place}.`, depth + 1)
-  }
-}
-
 type Fails = (kept: readonly Piece[]) => boolean
 
 function withoutLevels(pieces: readonly Piece[], failing: string, fails: Fails): readonly Piece[] {
   const isNeeded = ({ place }: Piece) => isWithin(place, failing) || isWithin(failing, place)
   // most failures need none of those that only look: one try tells
-  const acting = pieces.filter((piece) => !piece.isWeak || isNeeded(piece))
+  const acting = pieces.filter((piece) => !piece.looks || isNeeded(piece))
   let kept = acting.length < pieces.length && fails(acting) ? acting : pieces
   const deepest = Math.max(...pieces.map(({ depth }) => depth))
   for (let depth = 0; depth <= deepest; depth++) {

@@ -1,6 +1,6 @@
 /** Shortening by trying: a failure is run again with fewer and fewer of its steps, as rehearsals, until no
  * step of those left can go. The worker goes on with each as its tries end. */
-import { shortenNext, signatureOf, stepsKept, type ShortenInput } from '@/core/triage'
+import { shortenNext, shortenSteps, signatureOf, stepsKept, type ShortenInput } from '@/core/triage'
 import { placeOfPath, type Definition } from '@/core/model'
 import { writeDefinition } from '@/core/model/editing'
 import type { ShorteningsViewModel, ShorteningViewModel } from '@/core/view-models'
@@ -172,7 +172,7 @@ async function foundBy(
 }
 
 const inputOf = ({ tries }: ShorteningRow, { context, failing }: Failed): ShortenInput => ({
-  steps: context.testCase.steps,
+  steps: shortenSteps(context.testCase.steps),
   failing,
   tries: tries.map(({ kept, same }) => ({ kept, same: same === true })),
   most: TRIES_MOST,
