@@ -36,7 +36,7 @@ test.each<[string, TriedWith[], string]>([
       tried('Wide', '3', 1, 2),
       tried('Wide', '2', 0, 2),
     ],
-    'Fails each time (1 of 1) on Narrow with build 3. Fails too on Wide (1 of 2 times). First seen there with build 2, day 2; good there with build 1 (once).',
+    'Fails each time (1 of 1) on Narrow with build 3. Fails too on Wide (1 of 2). First seen there with build 2, day 2; good there with build 1 (once).',
   ],
   [
     'after it had been mended once',

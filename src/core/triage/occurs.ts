@@ -22,7 +22,7 @@ export function occursWords(
   return [
     `Fails ${share(own)} on ${own.environment} with build ${here.build}.`,
     ...(bad.length > 0
-      ? [`Fails too on ${listed(bad.map((one) => `${one.environment} (${share(one)})`))}.`]
+      ? [`Fails too on ${listed(bad.map((one) => `${one.environment} (${one.failed} of ${one.of})`))}.`]
       : []),
     ...(good.length > 0
       ? [`Does not fail on ${listed(good.map((one) => `${one.environment} (${timesOf(one.of)})`))}.`]
