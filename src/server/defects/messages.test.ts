@@ -1,8 +1,9 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { sql } from 'drizzle-orm'
-import { addDefect, defectById, noteSent } from '@/db/defects'
+import { defectById } from '@/db/defects'
 import { testContext, type TestContext } from '../testing/context'
+import { addedDefect } from './testing/defect'
 import { messagesViewModel, sayOfDefect, sendMessages, setTracker, TrackerProblem } from '.'
 
 type Said = { key: string; text: string; state?: string }
@@ -44,13 +45,7 @@ beforeEach(async () => {
   said.length = 0
 })
 
-async function defect(number?: string): Promise<number> {
-  const words = { title: 'No fare', steps: '', expected: '', actual: '', severity: 'low' as const }
-  const place = { environment: 'Wide', build: '1.0', evidence: [], caseKey: 'a', runId: 1, createdBy: 'Wren' }
-  const { id } = await addDefect(ctx.db, { ...words, ...place }, ctx.now)
-  if (number !== undefined) await noteSent(ctx.db, id, { number, state: 'said fixed', url: '' })
-  return id
-}
+const defect = (number?: string) => addedDefect(ctx, number, 'said fixed')
 
 test('it is said there with who said it, and the state goes along', async () => {
   const id = await defect('FSF 7/2')

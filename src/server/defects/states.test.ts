@@ -1,8 +1,9 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { sql } from 'drizzle-orm'
-import { addDefect, defectById, noteSent } from '@/db/defects'
+import { defectById } from '@/db/defects'
 import { testContext, type TestContext } from '../testing/context'
+import { addedDefect } from './testing/defect'
 import { nowViewModel } from '../view-models'
 import { enqueueTrackerReads, readTrackerStates, setTracker } from '.'
 
@@ -34,13 +35,7 @@ beforeEach(async () => {
   asked.length = 0
 })
 
-async function sent(number: string, state = 'open'): Promise<number> {
-  const words = { title: number, steps: '', expected: '', actual: '', severity: 'low' as const }
-  const place = { environment: 'Wide', build: '1.0', evidence: [], caseKey: 'a', runId: 1, createdBy: 'Wren' }
-  const { id } = await addDefect(ctx.db, { ...words, ...place }, ctx.now)
-  await noteSent(ctx.db, id, { number, state, url: '' })
-  return id
-}
+const sent = (number: string, state?: string) => addedDefect(ctx, number, state)
 const stateOf = async (id: number) => (await defectById(ctx.db, id))!.trackerState
 const later = () => ctx.db.execute(sql`update defects set tracker_read_at = now() - interval '1 hour'`)
 const told = (number: string, state: string) => ({ status: 200, text: JSON.stringify({ number, state }) })

@@ -2,9 +2,10 @@ import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { sql } from 'drizzle-orm'
 import { STANDARD_MAPPING, type TrackerMapping } from '@/core/tracker'
-import { addDefect, defectById, noteSent } from '@/db/defects'
+import { defectById } from '@/db/defects'
 import { signatureOf } from '../http/signed'
 import { testContext, type TestContext } from '../testing/context'
+import { addedDefect } from './testing/defect'
 import {
   newTrackerSecret,
   putTrackerMapping,
@@ -53,13 +54,7 @@ beforeEach(async () => {
   received.length = 0
 })
 
-async function defect(number?: string): Promise<number> {
-  const words = { title: 'No fare', steps: '', expected: '', actual: '', severity: 'low' as const }
-  const place = { environment: 'Wide', build: '1.0', evidence: [], caseKey: 'a', runId: 1, createdBy: 'Wren' }
-  const { id } = await addDefect(ctx.db, { ...words, ...place }, ctx.now)
-  if (number !== undefined) await noteSent(ctx.db, id, { number, state: 'open', url: '' })
-  return id
-}
+const defect = (number?: string) => addedDefect(ctx, number)
 const stateOf = async (id: number) => (await defectById(ctx.db, id))!.trackerState
 function signed(secret: string, body: string, at = NOW) {
   const timestamp = String(at / 1000)
