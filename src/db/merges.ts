@@ -11,13 +11,16 @@ export type MergeRow = typeof causeMerges.$inferSelect
 export const mergesNow = (db: Conn): Promise<MergeRow[]> =>
   db.select().from(causeMerges).where(isNull(causeMerges.takenBackAt)).orderBy(desc(causeMerges.id))
 
-/** Changes with each rule that comes or is taken back. */
-export const mergesMark = async (db: Conn): Promise<string> =>
+/** Changes with each rule that comes or is taken back, of those that set apart, too. */
+export const rulesMark = async (db: Conn): Promise<string> =>
   (
     await rowsOf(
       db,
       { mark: col.text },
-      sql`select count(*) || '-' || count(taken_back_at) as mark from cause_merges`,
+      sql`
+      select concat_ws('-', m.made, m.back, s.made, s.back) as mark
+      from (select count(*) made, count(taken_back_at) back from cause_merges) m,
+        (select count(*) made, count(taken_back_at) back from cause_splits) s`,
     )
   )[0]!.mark
 

@@ -17,6 +17,7 @@ export type Topic =
   | 'screen'
   | 'live'
   | 'triage'
+  | 'looking'
   | 'release'
 export type Change = { topic: Topic; id: string }
 

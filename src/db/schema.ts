@@ -28,6 +28,8 @@ export {
   causeDecisions,
   causeHandovers,
   causeMerges,
+  causeSplits,
+  lookers,
   experiments,
   shortenings,
   type TriedSteps,

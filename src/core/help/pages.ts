@@ -76,7 +76,9 @@ people decided; they decide nothing. The same is on **Causes** of a run, where s
 at once.
 
 **s** says that a cause is the same as another one: their failures are one cause from then on, in runs to come too,
-until they are taken apart. **A known defect** asks which, of those that are like it.`,
+until they are taken apart. **a** is the other way round: failures of a case, on an environment, on an agent or that
+say certain words are a cause of their own. **A known defect** asks which, of those that are like it. Who else looks
+at a cause stands with it.`,
   },
   '/triage/proposals': {
     key: 'proposals',

@@ -38,7 +38,7 @@ export {
   type Signed,
 } from './group'
 export { measuresOf, WEEK_MS, type Measures, type RotationMeasures, type WeekMeasures } from './measures'
-export { mergedGroups, standsAs, type Merges } from './merges'
+export { standsAs, type Merges } from './merges'
 export { occursWords, type TriedWith } from './occurs'
 export { causesOfRun, weightsBy, type RunCause, type RunCausesInput, type RunFailure } from './run-causes'
 export { reliabilityOf, type Band, type Proposed, type Reliability } from './reliability'
@@ -53,4 +53,6 @@ export {
   type ShortenTry,
 } from './shorten'
 export { similar, type Described, type Similar, type SimilarInput } from './similar'
+export { partsOf, SPLIT_BY, splitSignature, splitWords, type Part, type Split, type SplitBy } from './splits'
+export type { StandingRules } from './standing'
 export { where, type Factors, type FactorValue, type Place, type WhereInput } from './where'

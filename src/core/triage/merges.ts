@@ -1,5 +1,4 @@
 /** Causes that people take for one: rules that hold for what comes later, too. */
-import type { FailureGroup } from './group'
 
 /** What each signature is taken for. */
 export type Merges = Readonly<Record<string, string>>
@@ -18,21 +17,4 @@ export function standsAs(signature: string, merges: Merges): string {
     now = next
   }
   return now
-}
-
-/** Groups that are taken for one, as one: called as the one they are taken for where that has members, else
- * as the largest of them.
- * @returns the largest first, all members of each in the order they came */
-export function mergedGroups(groups: readonly FailureGroup[], merges: Merges): FailureGroup[] {
-  const found = new Map<string, FailureGroup>()
-  for (const one of groups) {
-    const signature = standsAs(one.signature, merges)
-    const known = found.get(signature)
-    if (!known) found.set(signature, { ...one, signature, members: [...one.members] })
-    else {
-      known.members.push(...one.members)
-      if (one.signature === signature) known.title = one.title
-    }
-  }
-  return [...found.values()].toSorted((a, b) => b.members.length - a.members.length)
 }

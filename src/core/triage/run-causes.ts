@@ -3,7 +3,7 @@ import { causeBy, learnt, type CauseAnswer, type Weights } from './cause'
 import { causeDecided, examplesOf, type Decision } from './decisions'
 import type { CauseName, GroupFacts } from './evidence'
 import { group, type GroupedFailure } from './group'
-import { mergedGroups, type Merges } from './merges'
+import { standingGroups, type StandingRules } from './standing'
 import { where, type Factors, type Place } from './where'
 
 /** A failure, with what it happened on. `isNew`: its case did not fail with the build before; absent: nothing
@@ -17,13 +17,13 @@ export type RunFailure = GroupedFailure & {
   flakyBefore?: number
 }
 /** `ended`: all case runs of the run that have ended, failed or not, by id. `decisions`: what people decided
- * of these and other causes, oldest first. `merges`: what they take for one. */
+ * of these and other causes, oldest first. `rules`: what they take for one, and set apart. */
 export type RunCausesInput = {
   failures: RunFailure[]
   ended: { id: string; environment: string; caseKey: string; factors: Factors }[]
   unhealthyAgents: string[]
   decisions: Decision[]
-  merges?: Merges
+  rules?: StandingRules
 }
 export type RunCause = {
   signature: string
@@ -42,6 +42,7 @@ export type RunCause = {
 /** How alike a group is to one of the same signature that was decided before. */
 const SAME_SCORE = 0.9
 const [BECAUSE_MOST, PLACES_MOST] = [3, 2]
+const NO_RULES: StandingRules = { merges: {}, splits: [] }
 
 /** What the likelihoods are weighed by after these decisions: with hundreds of them that takes a moment, so
  * who asks again and again keeps it. */
@@ -50,13 +51,14 @@ export const weightsBy = (decisions: readonly Decision[]): Weights => learnt(exa
 /** @param weights what was learnt from the decisions
  * @returns the largest group first; all their members together are the failures, each once */
 export function causesOfRun(
-  { failures, ended, unhealthyAgents, decisions, merges = {} }: RunCausesInput,
+  { failures, ended, unhealthyAgents, decisions, rules = NO_RULES }: RunCausesInput,
   weights: Weights = weightsBy(decisions),
 ): RunCause[] {
   const byId = new Map(failures.map((failure) => [failure.id, failure]))
   const unhealthy = new Set(unhealthyAgents)
   const decided = new Map(decisions.map((one) => [one.signature, causeDecided(one.as)]))
-  return mergedGroups(group({ failures }), merges).map(({ signature, title, members }) => {
+  const groups = standingGroups(group({ failures }), rules, (id) => byId.get(id)!)
+  return groups.map(({ signature, title, members }) => {
     const own = members.map((id) => byId.get(id)!)
     const [isMember, cases, failedOn] = [
       new Set(members),

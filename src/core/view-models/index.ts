@@ -61,7 +61,7 @@ export type {
 export type { GuidedListViewModel, GuidedShare, GuidedSheetViewModel, GuidedWork } from './guided-types'
 export type { LiveSessionViewModel, LiveStandingViewModel } from './live-types'
 export type { ReleaseDecision, ReleaseViewModel, RequirementsTaken, SignedRelease } from './release-types'
-export { MEASURED_WEEKS, TRIAGE_DAYS } from './triage-types'
+export { LOOKING_MS, MEASURED_WEEKS, TRIAGE_DAYS } from './triage-types'
 export { LINES_PAGE, type BesideAnswer, type BesideRow, type ReaderStart } from './reading-types'
 export {
   ACCEPTED_CHECKS,
@@ -107,6 +107,7 @@ export type {
   ShorteningViewModel,
   KeptCause,
   KnownDefect,
+  LookersViewModel,
   MeasuresViewModel,
   ReliabilityViewModel,
   RunCauseViewModel,

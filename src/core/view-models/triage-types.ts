@@ -31,6 +31,7 @@ export type RunCauseViewModel = {
     caseKey: string
     title: string
     environment: string
+    environmentKey: string
     row: string | null
     agent: string
     kind: string
@@ -48,7 +49,13 @@ export type TriageGroup = RunCauseViewModel & {
   with: { person: string; note: string; by: string; at: string } | null
   /** Causes that people take for this one, the newest rule first. */
   merges: { id: number; title: string; by: string }[]
+  /** Parts that were set apart of it; `isThis`: it is such a part itself. */
+  splits: { id: number; words: string; title: string; by: string; isThis: boolean }[]
 }
+/** Who looks at which cause. `ageMs`: since they last said so. */
+export type LookersViewModel = { lookers: { person: string; signature: string; ageMs: number }[] }
+/** Who does not say so for that long does not look any more. */
+export const LOOKING_MS = 75_000
 /** How far back Triage looks, in days; the first is usual. */
 export const TRIAGE_DAYS = [2, 1, 7, 14] as const
 /** `groups`: what is to be decided comes first. `pending`: runs whose failures were not looked at yet.

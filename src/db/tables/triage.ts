@@ -12,7 +12,7 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core'
-import type { Arm, DecisionKind, GroupFacts, Likelihoods, Proposed } from '@/core/triage'
+import type { Arm, DecisionKind, GroupFacts, Likelihoods, Proposed, SplitBy } from '@/core/triage'
 import type { KeptCause } from '@/core/view-models'
 import { attempts } from './attempts'
 import { moment } from './columns'
@@ -74,6 +74,35 @@ export const causeMerges = pgTable(
   ],
 )
 
+/** Parts of a cause that people set apart, told by `by` and `value`. Lines are added, and taken back. */
+export const causeSplits = pgTable(
+  'cause_splits',
+  {
+    id: serial('id').primaryKey(),
+    signature: text('signature').notNull(),
+    title: text('title').notNull(),
+    by: text('by').$type<SplitBy>().notNull(),
+    value: text('value').notNull(),
+    words: text('words').notNull(),
+    splitBy: text('split_by').notNull(),
+    splitAt: moment('split_at').notNull().defaultNow(),
+    takenBackBy: text('taken_back_by'),
+    takenBackAt: moment('taken_back_at'),
+  },
+  (table) => [
+    uniqueIndex('cause_splits_holding')
+      .on(table.signature, table.by, table.value)
+      .where(sql`${table.takenBackAt} is null`),
+  ],
+)
+
+/** Who looks at what just now; `at`: when they last said so. */
+export const lookers = pgTable('lookers', {
+  person: text('person').primaryKey(),
+  signature: text('signature').notNull(),
+  at: moment('at').notNull().defaultNow(),
+})
+
 /** The causes of a run that has ended, as they were found when it had: Triage shows those of many runs. */
 export const runCauses = pgTable(
   'run_causes',
@@ -84,7 +113,10 @@ export const runCauses = pgTable(
     signature: text('signature').notNull(),
     cause: jsonb('cause').$type<KeptCause>().notNull(),
   },
-  (table) => [primaryKey({ columns: [table.runId, table.signature] })],
+  (table) => [
+    primaryKey({ columns: [table.runId, table.signature] }),
+    index('run_causes_of_signature').on(table.signature),
+  ],
 )
 
 export type ExperimentArm = { arm: Arm; runId: number; environment: string; build: string; times: number }

@@ -1,11 +1,12 @@
 /** The causes of the runs of some days: what there is to decide. */
-import { CAUSES, overRuns, standsAs } from '@/core/triage'
+import { CAUSES, overRuns, splitSignature, standsAs } from '@/core/triage'
 import { TRIAGE_DAYS, type TriageGroup, type TriageViewModel } from '@/core/view-models'
 import { decidedWithin } from '@/db/decisions'
 import { handoversOf } from '@/db/handovers'
 import { namesOfTesters } from '@/db/members'
 import { mergesNow } from '@/db/merges'
 import { causesOfRuns, runsToLookAt } from '@/db/run-causes'
+import { splitsNow, type SplitRow } from '@/db/splits'
 import type { Context } from '../context'
 import { causesVersion } from './keep'
 import { toldByExperiments, type ToldByRuns } from './experiment'
@@ -21,11 +22,12 @@ export const readDays = (asked: string | null): number =>
 
 export async function triageViewModel(ctx: Context, days: number): Promise<TriageViewModel> {
   const version = await causesVersion(ctx)
-  const [kept, pending, lately, merges] = await Promise.all([
+  const [kept, pending, lately, merges, splits] = await Promise.all([
     causesOfRuns(ctx.db, ctx.now, days * DAY_MS, CAUSES_MOST),
     runsToLookAt(ctx.db, ctx.now, [version], days * DAY_MS, PENDING_MOST),
     decidedWithin(ctx.db, ctx.now, WEEK_MS),
     mergesNow(ctx.db),
+    splitsNow(ctx.db),
   ])
   const newest = kept[0]?.build
   const rules = mergesOf(merges)
@@ -51,6 +53,7 @@ export async function triageViewModel(ctx: Context, days: number): Promise<Triag
       merges: merges
         .filter(({ into }) => standsAs(into, rules) === signature)
         .map(({ id, title, mergedBy }) => ({ id, title, by: mergedBy })),
+      splits: splitsAt(signature, splits),
     }
   })
   const signatures = groups.map(({ signature }) => signature)
@@ -75,6 +78,12 @@ export async function triageViewModel(ctx: Context, days: number): Promise<Triag
     lately,
   }
 }
+
+const splitsAt = (signature: string, splits: readonly SplitRow[]): TriageGroup['splits'] =>
+  splits.flatMap(({ id, words, title, splitBy, ...rule }) => {
+    const isThis = splitSignature({ id, signature: rule.signature }) === signature
+    return isThis || rule.signature === signature ? [{ id, words, title, by: splitBy, isThis }] : []
+  })
 
 /** What runs told that were started to find out is thought from then on. */
 function withExperiment<G extends Pick<TriageGroup, 'likely' | 'because'>>(

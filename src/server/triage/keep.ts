@@ -1,17 +1,17 @@
 /** Tells the failures of runs apart once they have ended: in the worker, so that nobody waits for it. */
 import { SIGNATURE_VERSION } from '@/core/triage'
 import { notify } from '@/db/notify'
-import { mergesMark } from '@/db/merges'
+import { rulesMark } from '@/db/merges'
 import { keepRunCauses, runsToLookAt } from '@/db/run-causes'
 import type { Context } from '../context'
 import { causesInWords, lookAtRun } from './run-causes'
 
 /** Of signatures, and of what failures are taken to say. */
-const CAUSES_VERSION = `${SIGNATURE_VERSION}.3`
+const CAUSES_VERSION = `${SIGNATURE_VERSION}.4`
 
-/** Of what is kept now: what people take for one is in it, too. */
+/** Of what is kept now: what people take for one, and set apart, is in it, too. */
 export const causesVersion = async ({ db }: Pick<Context, 'db'>): Promise<string> =>
-  `${CAUSES_VERSION}.${await mergesMark(db)}`
+  `${CAUSES_VERSION}.${await rulesMark(db)}`
 const givenUp = (version: string) => `${version} given up`
 /** What ended before is looked at by nobody. */
 const KEPT_WITHIN_MS = 14 * 86_400_000

@@ -1,7 +1,15 @@
 /** The failures of a run by what they say: computed when somebody looks. */
 import { guidedSteps, type GuidedStep } from '@/core/guided'
 import { sentenceText, type Environment } from '@/core/model'
-import { byUrgency, standsFor, type Factors, type Merges, type Place, type RunCause } from '@/core/triage'
+import {
+  byUrgency,
+  standsFor,
+  type Factors,
+  type Merges,
+  type Place,
+  type RunCause,
+  type StandingRules,
+} from '@/core/triage'
 import type { CauseDecision, RunCausesViewModel, RunCauseViewModel } from '@/core/view-models'
 import { listAgents } from '@/db/agents'
 import { newlyFailing } from '@/db/case-history'
@@ -9,6 +17,7 @@ import { endedWithAgents, failuresWithFacts, flakyBefore, type RunFailureRow } f
 import { decisionsOf, newestDecisions, type DecisionRow } from '@/db/decisions'
 import { defectLines } from '@/db/defects'
 import { mergesNow, type MergeRow } from '@/db/merges'
+import { splitsNow } from '@/db/splits'
 import { frozenRun, runViewModel } from '@/db/runs'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -84,13 +93,13 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
   )
   const [of, build] = [run.counts.failed + run.counts.errored, run.build]
   if (failures.length === 0) return { build, of, failures, environments, causes: [], learntFrom: 0 }
-  const [ended, agents, fresh, decisions, flaky, merges] = await Promise.all([
+  const [ended, agents, fresh, decisions, flaky, rules] = await Promise.all([
     endedWithAgents(ctx.db, runId, ENDED_MOST),
     listAgents(ctx.db, ctx.leaseMs),
     newlyFailing(ctx.db, runId),
     newestDecisions(ctx.db, LEARNT_MOST),
     flakyBefore(ctx.db, runId),
-    mergesNow(ctx.db),
+    standingRules(ctx),
   ])
   const flakyShare = new Map(flaky.map((one) => [`${one.caseKey} ${one.environment}`, one.share]))
   const isOfOtherBuild = fresh.previousBuild !== null && fresh.previousBuild !== build
@@ -100,7 +109,7 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
     'causes',
     {
       decisions,
-      merges: mergesOf(merges),
+      rules,
       failures: failures.map((failure) => ({
         id: failure.id,
         kind: failure.kind ?? '',
@@ -138,6 +147,14 @@ export async function failuresOfSameCause(
   const cause = causes.find(({ members }) => own !== undefined && members.includes(own.id))
   const members = new Set(cause?.members)
   return new Map(failures.flatMap(({ id, attemptId: of, path }) => (members.has(id) ? [[of, path]] : [])))
+}
+
+async function standingRules({ db }: Pick<Context, 'db'>): Promise<StandingRules> {
+  const [merges, splits] = await Promise.all([mergesNow(db), splitsNow(db)])
+  return {
+    merges: mergesOf(merges),
+    splits: splits.map(({ id, signature, by, value, words }) => ({ id, signature, by, value, words })),
+  }
 }
 
 export const mergesOf = (rows: readonly Pick<MergeRow, 'signature' | 'into'>[]): Merges =>
@@ -179,6 +196,7 @@ function memberOf(
     kind: kind ?? '',
     path,
     environment: environments.get(environment)?.title ?? environment,
+    environmentKey: environment,
     row: rowIndex === null ? null : `${rowIndex} of ${rowCount ?? rowIndex}`,
   }
 }

@@ -25,6 +25,7 @@ const cause = (title: string, count: number): RunCauseViewModel => ({
     attemptId: `${title}-${i}`,
     title: `Case ${i}`,
     environment: 'WebKit, macOS',
+    environmentKey: 'WebKit, macOS',
     row: null,
     caseKey: 'gate-boarding',
     agent: 'maren-02',

@@ -5,7 +5,6 @@ import type { TriageGroup } from '@/core/view-models'
 import { Button, buttonLook, Key } from '../base/Button'
 import { TextField } from '../base/fields'
 import { Decided } from './Decided'
-import { KnownDefects } from './KnownDefects'
 import { DECISION_KEYS, DECISION_WORDS } from './decision-words'
 import { FindOut } from './FindOut'
 import { FollowUp } from './FollowUp'
@@ -18,18 +17,25 @@ type Props = {
   member: TriageGroup['members'][number]
   /** Who may be given it. */
   people: readonly string[]
+  /** Others who look at it just now. */
+  lookers: readonly string[]
   /** Runs have told something of it. */
   onTold(): void
   mayDecide: boolean
   deciding: ReturnType<typeof useDeciding>
-  /** Which known defect it is, is asked. */
-  asksWhich: boolean
   onDecide(as: DecisionKind): void
-  onKnown(defectId: number | undefined): void
-  onBack(): void
-  /** What chooses the cause it is the same as, while that is asked. */
-  sameAs: React.ReactNode
-  onSame(): void
+  /** What is asked of it, in place of the decisions. */
+  asks: Asked | undefined
+  /** What answers that. */
+  question: React.ReactNode
+  onAsk(what: Asked): void
+}
+/** Which known defect it is, which cause it is the same as, which part is to be set apart. */
+export type Asked = 'known' | 'same' | 'part'
+const HEADS: Record<Asked, string> = {
+  known: 'Which known defect is it?',
+  same: 'Which cause is it the same as?',
+  part: 'Which part is another cause?',
 }
 
 /** What it probably is, by each key the decision, and what there is to do then. */
@@ -37,23 +43,24 @@ export function DecideColumn({
   group,
   member,
   people,
+  lookers,
   onTold,
   mayDecide,
   deciding,
-  asksWhich,
   onDecide,
-  onKnown,
-  onBack,
-  sameAs,
-  onSame,
+  asks,
+  question,
+  onAsk,
 }: Props) {
   const { attemptId } = member
-  const asksMore = asksWhich || Boolean(sameAs)
   const { likely, because, decision } = group
   const shareOf = new Map<DecisionKind, number>(likely.map(({ cause, likelihood }) => [cause, likelihood]))
   return (
     <aside aria-label="Decision" className="min-h-0 overflow-auto border-l border-line bg-surface px-4 py-3">
-      <h2 className="label mb-1.5">{headOf(asksWhich, Boolean(sameAs))}</h2>
+      <h2 className="label mb-1.5">{asks ? HEADS[asks] : 'What is it?'}</h2>
+      <p aria-live="polite" className="mb-1.5 text-sm text-recovered-text empty:hidden">
+        {lookers.length > 0 && `${lookers.join(', ')} ${lookers.length === 1 ? 'looks' : 'look'} at it too.`}
+      </p>
       {decision && (
         <Decided
           decision={decision}
@@ -65,17 +72,8 @@ export function DecideColumn({
           <FollowUp key={decision.id} as={decision.as} group={group} member={member} />
         </div>
       )}
-      {asksWhich && (
-        <KnownDefects
-          runId={group.runs[0]!.id}
-          signature={group.signature}
-          disabled={!mayDecide || deciding.busy}
-          onChoose={onKnown}
-          onClose={onBack}
-        />
-      )}
-      {sameAs}
-      <ul className={asksMore ? 'hidden' : 'flex flex-col gap-1'}>
+      {question}
+      <ul className={asks ? 'hidden' : 'flex flex-col gap-1'}>
         {DECISION_KEYS.map(({ as, key }) => (
           <li key={as}>
             <Choice
@@ -106,12 +104,13 @@ export function DecideColumn({
         </Link>
       </p>
       <Merged group={group} mayDecide={mayDecide} deciding={deciding} />
+      <Parted group={group} mayDecide={mayDecide} deciding={deciding} />
       {mayDecide && (
         <GiveTo
           key={`${group.signature} ${group.with?.at ?? ''}`}
           group={group}
           people={people}
-          disabled={deciding.busy || asksMore}
+          disabled={deciding.busy || asks !== undefined}
           onGive={(person, note) => void deciding.give(group.signature, person, note)}
         />
       )}
@@ -132,18 +131,18 @@ export function DecideColumn({
           Read it <Key>o</Key>
         </Link>
         {mayDecide && (
-          <Button keyHint="s" disabled={deciding.busy} onClick={onSame}>
-            The same as…
-          </Button>
+          <>
+            <Button keyHint="s" disabled={deciding.busy} onClick={() => onAsk('same')}>
+              The same as…
+            </Button>
+            <Button keyHint="a" disabled={deciding.busy} onClick={() => onAsk('part')}>
+              Set a part apart…
+            </Button>
+          </>
         )}
       </div>
     </aside>
   )
-}
-
-function headOf(asksWhich: boolean, asksSame: boolean): string {
-  if (asksWhich) return 'Which known defect is it?'
-  return asksSame ? 'Which cause is it the same as?' : 'What is it?'
 }
 
 /** Causes that people take for this one. */
@@ -164,6 +163,34 @@ function Merged({ group, mayDecide, deciding }: Pick<Props, 'group' | 'mayDecide
                 onClick={() => void deciding.takeApart(id)}
               >
                 take apart
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+/** Parts that people set apart of it, or what it is a part of. */
+function Parted({ group, mayDecide, deciding }: Pick<Props, 'group' | 'mayDecide' | 'deciding'>) {
+  if (group.splits.length === 0) return null
+  return (
+    <section aria-label="Set apart" className="mt-3 border-t border-line pt-2 text-sm">
+      <h3 className="label mb-1">Set apart</h3>
+      <ul className="flex flex-col gap-1">
+        {group.splits.map(({ id, words, title, by, isThis }) => (
+          <li key={id}>
+            {isThis ? `A part of “${title}”` : `What fails ${words}`}{' '}
+            <span className="text-soft">by {by}</span>{' '}
+            {mayDecide && (
+              <button
+                type="button"
+                className="underline disabled:opacity-50"
+                disabled={deciding.busy}
+                onClick={() => void deciding.putBack(id)}
+              >
+                put back
               </button>
             )}
           </li>

@@ -4,10 +4,16 @@ import { plural, type TriageGroup } from '@/core/view-models'
 import { DECISION_WORDS } from './decision-words'
 import { isDecided } from './useDeciding'
 
-type Props = { groups: readonly TriageGroup[]; chosen: TriageGroup; onChoose(group: TriageGroup): void }
+type Props = {
+  groups: readonly TriageGroup[]
+  chosen: TriageGroup
+  /** Others who look at a cause, by its signature. */
+  lookers: ReadonlyMap<string, readonly string[]>
+  onChoose(group: TriageGroup): void
+}
 
 /** The causes in the order of urgency, each with why; those that are decided stand apart. */
-export function Groups({ groups, chosen, onChoose }: Props) {
+export function Groups({ groups, chosen, lookers, onChoose }: Props) {
   const waiting = groups.filter((one) => !isDecided(one))
   const decided = groups.filter(isDecided)
   const list = (label: string, own: readonly TriageGroup[]) =>
@@ -21,6 +27,7 @@ export function Groups({ groups, chosen, onChoose }: Props) {
             <Group
               key={one.signature}
               group={one}
+              lookers={lookers.get(one.signature)}
               isChosen={one.signature === chosen.signature}
               onChoose={() => onChoose(one)}
             />
@@ -36,7 +43,17 @@ export function Groups({ groups, chosen, onChoose }: Props) {
   )
 }
 
-function Group({ group, isChosen, onChoose }: { group: TriageGroup; isChosen: boolean; onChoose(): void }) {
+function Group({
+  group,
+  lookers,
+  isChosen,
+  onChoose,
+}: {
+  group: TriageGroup
+  lookers: readonly string[] | undefined
+  isChosen: boolean
+  onChoose(): void
+}) {
   const { title, failures, cases } = group
   const item = useRef<HTMLLIElement>(null)
   useEffect(() => {
@@ -59,6 +76,7 @@ function Group({ group, isChosen, onChoose }: { group: TriageGroup; isChosen: bo
         <span className="mt-0.5 block text-xs text-soft">
           {whyOf(group)}, {plural(cases, 'case')}
           {group.with && `; with ${group.with.person}`}
+          {lookers && `; ${lookers.join(', ')} ${lookers.length === 1 ? 'is' : 'are'} here`}
         </span>
       </button>
     </li>

@@ -12,13 +12,14 @@ import { Empty, Problem, TitleLine } from '../base/Parts'
 import { Select } from '../base/fields'
 import { useKeys } from '../frame/keys'
 import { useFrame } from '../frame/tools'
-import { DecideColumn } from './DecideColumn'
+import { DecideColumn, type Asked } from './DecideColumn'
 import { DECISION_KEYS, DECISION_WORDS } from './decision-words'
 import { FailureBeside } from './FailureBeside'
 import { Groups } from './Groups'
-import { SameAs } from './SameAs'
+import { Question } from './Question'
 import { useCursor } from './useCursor'
 import { isDecided, nextWaiting, useDeciding } from './useDeciding'
+import { useLookers } from './useLookers'
 
 const DAY_WORDS: Record<(typeof TRIAGE_DAYS)[number], string> = {
   1: 'one day',
@@ -70,6 +71,7 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
     member,
     (one) => void setAt({ cause: group!.signature, member: members.indexOf(one) }),
   )
+  const lookers = useLookers(group?.signature, person.name)
   const mayDecide = may('tester') && !deciding.busy && group !== undefined
 
   /** The failure that is looked at; of a cause that was chosen just now its first. */
@@ -77,20 +79,21 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
     const now = cursor.current()
     return now === group ? walker.current() : now?.members[0]
   }
-  /** The cause of which it is asked which known defect it is. */
-  const [asked, setAsked] = useState<string>()
-  const asksWhich = asked !== undefined && asked === group?.signature
+  const [asked, setAsked] = useState<{ what: Asked; of: string }>()
+  const asks = asked !== undefined && asked.of === group?.signature ? asked.what : undefined
+  const ask = (what: Asked) => {
+    const now = cursor.current()
+    if (now) setAsked({ what, of: now.signature })
+  }
+  const back = () => setAsked(undefined)
   const decide = (as: DecisionKind, defectId?: number) => {
     const now = cursor.current()
     if (!now) return
     const next = nextWaiting(groups, cursor.at(), [now])
     void deciding.decide(now.runs[0]!.id, as, [now], () => cursor.choose(next), defectId)
-    setAsked(undefined)
+    back()
   }
-  const [merging, setMerging] = useState<string>()
-  const isMerging = merging !== undefined && merging === group?.signature
-  const choose = (as: DecisionKind) =>
-    as === 'known-defect' ? setAsked(cursor.current()?.signature) : decide(as)
+  const choose = (as: DecisionKind) => (as === 'known-defect' ? ask('known') : decide(as))
   const takeBack = () => {
     const decision = cursor.current()?.decision
     if (decision) void deciding.takeBack([decision.id])
@@ -115,15 +118,16 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
     ...DECISION_KEYS.map(({ as, key }) => ({
       key,
       what: `decide: ${DECISION_WORDS[as]}`,
-      off: !mayDecide || asksWhich || isMerging,
+      off: !mayDecide || asks !== undefined,
       run: () => choose(as),
     })),
     {
       key: 's',
       what: 'it is the same as another cause',
       off: !mayDecide || groups.length < 2,
-      run: () => setMerging(cursor.current()?.signature),
+      run: () => ask('same'),
     },
+    { key: 'a', what: 'set a part of it apart', off: !mayDecide, run: () => ask('part') },
     {
       key: 'z',
       what: 'take its decision back',
@@ -131,6 +135,24 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
       run: takeBack,
     },
   ])
+  const question = group && asks && (
+    <Question
+      asks={asks}
+      group={group}
+      groups={groups}
+      disabled={!mayDecide}
+      onKnown={(defectId) => decide('known-defect', defectId)}
+      onSame={(other) => {
+        back()
+        void deciding.merge(group, other)
+      }}
+      onPart={(part) => {
+        back()
+        void deciding.setApart(group, part, (signature) => void setAt({ cause: signature, member: 0 }))
+      }}
+      onClose={back}
+    />
+  )
   return (
     <>
       <TitleLine title="Triage" facts={data && factsOf(data)}>
@@ -169,7 +191,7 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
       )}
       {group && member && (
         <div className="grid min-h-0 flex-1 grid-cols-[286px_minmax(0,1fr)_304px]">
-          <Groups groups={groups} chosen={group} onChoose={cursor.choose} />
+          <Groups groups={groups} chosen={group} lookers={lookers} onChoose={cursor.choose} />
           <main className="min-h-0 overflow-auto px-[18px] py-3">
             {deciding.problem && <Problem>{deciding.problem}</Problem>}
             <FailureBeside
@@ -182,28 +204,14 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
             group={group}
             member={member}
             people={data!.people}
+            lookers={lookers.get(group.signature) ?? []}
             onTold={readAgain}
             mayDecide={may('tester')}
             deciding={deciding}
-            asksWhich={asksWhich}
             onDecide={choose}
-            onKnown={(defectId) => decide('known-defect', defectId)}
-            onBack={() => setAsked(undefined)}
-            sameAs={
-              isMerging && (
-                <SameAs
-                  group={group}
-                  groups={groups}
-                  disabled={!mayDecide}
-                  onChoose={(other) => {
-                    setMerging(undefined)
-                    void deciding.merge(group, other)
-                  }}
-                  onClose={() => setMerging(undefined)}
-                />
-              )
-            }
-            onSame={() => setMerging(group.signature)}
+            asks={asks}
+            question={question}
+            onAsk={ask}
           />
         </div>
       )}

@@ -6,6 +6,7 @@ import { plural, type RunCauseViewModel } from '@/core/view-models'
 import { api } from '../api'
 import { useAsking } from '../asking'
 import { DECISION_WORDS } from './decision-words'
+import type { ChosenPart } from './SetApart'
 
 type Named = Pick<RunCauseViewModel, 'signature' | 'title'>
 const TITLE_MOST = 400
@@ -91,6 +92,30 @@ export function useDeciding(refetch: () => Promise<unknown>, about = '') {
       })
       await refetch()
     })
+  const putBack = (id: number) =>
+    once(async () => {
+      await api(`/api/triage/splits/${id}`, { method: 'DELETE' })
+      await refetch()
+    })
+  /** @param onDone is told the signature of the part, where failures are known of it */
+  const setApart = (one: Named, part: ChosenPart, onDone: (signature: string) => void) =>
+    once(async () => {
+      const { id, signature, failures } = await api<{ id: number; signature: string; failures: number }>(
+        '/api/triage/splits',
+        {
+          method: 'POST',
+          body: { signature: one.signature, title: one.title.slice(0, TITLE_MOST), ...part },
+        },
+      )
+      toast(
+        failures > 0
+          ? `Apart from now on: ${plural(failures, 'failure')}`
+          : 'Apart from now on; no failure of these runs is of that part',
+        { duration: 12_000, action: { label: 'Undo', onClick: () => void putBack(id) } },
+      )
+      await refetch()
+      if (failures > 0) onDone(signature)
+    })
   const give = (signature: string, person: string, word: string) =>
     once(async () => {
       const body = { signature, person, note: word }
@@ -98,5 +123,5 @@ export function useDeciding(refetch: () => Promise<unknown>, about = '') {
       toast(person === '' ? 'It is with nobody' : `It is with ${person}`)
       await refetch()
     })
-  return { note, setNote, problem, busy, decide, takeBack, merge, takeApart, give }
+  return { note, setNote, problem, busy, decide, takeBack, merge, takeApart, setApart, putBack, give }
 }
