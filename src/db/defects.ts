@@ -1,6 +1,7 @@
 import { and, desc, eq, inArray, ne, sql } from 'drizzle-orm'
-import type { Conn } from './client'
+import type { Conn, Tx } from './client'
 import type { Now } from './moment'
+import { col, rowsOf } from './rows'
 import { defects } from './schema'
 
 export type DefectRow = typeof defects.$inferSelect
@@ -16,6 +17,13 @@ export const addDefect = async (db: Conn, defect: NewDefect, now: Now): Promise<
   )[0]!
 export const defectById = async (db: Conn, id: number): Promise<DefectRow | undefined> =>
   (await db.select().from(defects).where(eq(defects.id, id)))[0]
+export const defectsByIds = async (db: Conn, ids: readonly number[]): Promise<DefectRow[]> =>
+  ids.length === 0
+    ? []
+    : await db
+        .select()
+        .from(defects)
+        .where(inArray(defects.id, [...ids]))
 export const defectLines = async (
   db: Conn,
   ids: readonly number[],
@@ -52,6 +60,33 @@ export const editDefect = async (
       .where(and(eq(defects.id, id), eq(defects.version, version), eq(defects.state, 'draft')))
       .returning()
   )[0]
+
+/** Those drafts that nobody changed since `version`. @returns which they are */
+export const changeSeverities = async (
+  tx: Tx,
+  edits: readonly { id: number; version: number; severity: DefectRow['severity'] }[],
+): Promise<number[]> =>
+  (
+    await rowsOf(
+      tx,
+      { id: col.integer },
+      sql`
+      update defects d set severity = e.severity, version = d.version + 1
+      from unnest(${sql.param(edits.map(({ id }) => id))}::int[], ${sql.param(edits.map(({ version }) => version))}::int[],
+        ${sql.param(edits.map(({ severity }) => severity))}::text[]) as e(id, version, severity)
+      where d.id = e.id and d.version = e.version and d.state = 'draft' returning d.id`,
+    )
+  ).map(({ id }) => id)
+
+/** Hands those to the sender that have not been sent. @returns which they are */
+export const markAllToSend = async (tx: Tx, ids: readonly number[]): Promise<number[]> =>
+  (
+    await tx
+      .update(defects)
+      .set({ state: 'to-send', sendProblem: null })
+      .where(and(inArray(defects.id, [...ids]), ne(defects.state, 'sent')))
+      .returning({ id: defects.id })
+  ).map(({ id }) => id)
 
 /** Hands a defect to the sender. Once sent it stays sent.
  * @param mailTo where it is mailed to; `null`: to the tracker; absent: where it was meant to go before */

@@ -8,6 +8,7 @@ export {
   secrets,
   settings,
   audit,
+  savedViews,
 } from './tables/workspace'
 export { repositories, type FoundFile, definitions, versions } from './tables/definitions'
 export { TOKEN_PURPOSES, tokens, agents } from './tables/fleet'

@@ -6,10 +6,10 @@ import { trackerMessages } from './schema'
 
 export type TrackerMessageRow = typeof trackerMessages.$inferSelect
 
-export const addTrackerMessage = async (
+export const addTrackerMessages = async (
   tx: Tx,
-  row: Pick<TrackerMessageRow, 'defectId' | 'text' | 'state' | 'saidBy'>,
-): Promise<void> => void (await tx.insert(trackerMessages).values(row))
+  rows: readonly Pick<TrackerMessageRow, 'defectId' | 'text' | 'state' | 'saidBy'>[],
+): Promise<void> => void (await tx.insert(trackerMessages).values([...rows]))
 
 export const trackerMessagesOf = (db: Conn, defectId: number, most: number): Promise<TrackerMessageRow[]> =>
   db

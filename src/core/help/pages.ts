@@ -106,7 +106,11 @@ people decided. The page prints on one sheet.`,
 
 A draft is made in the log of an attempt, with the steps, what was expected and found, build, environment,
 screens and video. It is sent to the tracker or by mail; while that is away it is kept, and sent when it is
-back. Similar ones are shown before one is sent twice.`,
+back. Similar ones are shown before one is sent twice.
+
+The list is narrowed, put in order and given other **Columns**; **Views** keeps all that under a name, for
+everybody. **x** marks a defect, **a** all that are shown: the severity of drafts is changed, drafts are sent, and
+the same is said at the tracker of all of them at once. What could not be done is said, each with why.`,
   },
   '/release': {
     key: 'release',

@@ -61,6 +61,7 @@ export type {
 export type { GuidedListViewModel, GuidedShare, GuidedSheetViewModel, GuidedWork } from './guided-types'
 export type { LiveSessionViewModel, LiveStandingViewModel } from './live-types'
 export type { ReleaseDecision, ReleaseViewModel, RequirementsTaken, SignedRelease } from './release-types'
+export { queryOfView, VIEWED_PAGES, type SavedView, type ViewedPage } from './saved-views'
 export { LOOKING_MS, MEASURED_WEEKS, TRIAGE_DAYS } from './triage-types'
 export { LINES_PAGE, type BesideAnswer, type BesideRow, type ReaderStart } from './reading-types'
 export {

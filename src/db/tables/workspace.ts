@@ -12,6 +12,7 @@ import {
   uniqueIndex,
 } from 'drizzle-orm/pg-core'
 import type { Environment, Probe } from '@/core/model'
+import { VIEWED_PAGES } from '@/core/view-models'
 import { bytes, created, moment } from './columns'
 
 /** A thing under test. `{build}` in its addresses is replaced by the run's build. */
@@ -98,3 +99,17 @@ export const settings = pgTable('settings', {
   name: text('name').primaryKey(),
   value: jsonb('value').$type<unknown>().notNull(),
 })
+
+/** Views that people keep under a name: what stands in the address of a page. */
+export const savedViews = pgTable(
+  'saved_views',
+  {
+    id: integer('id').primaryKey().generatedAlwaysAsIdentity(),
+    page: text('page', { enum: VIEWED_PAGES }).notNull(),
+    name: text('name').notNull(),
+    query: text('query').notNull(),
+    savedBy: text('saved_by').notNull(),
+    savedAt: moment('saved_at').notNull().defaultNow(),
+  },
+  (table) => [uniqueIndex('saved_views_of_page').on(table.page, table.name)],
+)

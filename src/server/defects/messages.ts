@@ -2,10 +2,11 @@
 import { sql } from 'drizzle-orm'
 import type { TrackerMessageViewModel } from '@/core/view-models'
 import { note } from '@/db/audit'
+import type { Conn } from '@/db/client'
 import { defectById, noteTrackerState } from '@/db/defects'
 import { notify } from '@/db/notify'
 import {
-  addTrackerMessage,
+  addTrackerMessages,
   nextTrackerMessage,
   noteMessageProblem,
   noteMessageSent,
@@ -21,7 +22,7 @@ const [TEXT_MOST, SHOWN_MOST, TRIES_MOST] = [10_000, 500, 25]
 
 /** `state`: what it is to become there. */
 export type SaidOfDefect = { text: string; state?: 'open' | 'closed' }
-export const messageBody = validatorOf<SaidOfDefect>()({
+export const messageSchema = {
   type: 'object',
   additionalProperties: false,
   required: ['text'],
@@ -29,7 +30,8 @@ export const messageBody = validatorOf<SaidOfDefect>()({
     text: { type: 'string', minLength: 1, maxLength: TEXT_MOST, pattern: '\\S' },
     state: { enum: ['open', 'closed'] },
   },
-})
+} as const
+export const messageBody = validatorOf<SaidOfDefect>()(messageSchema)
 
 export const messagesViewModel = async (
   { db }: Pick<Context, 'db'>,
@@ -61,14 +63,20 @@ export async function sayOfDefect(
   if (defect.trackerNumber === null)
     throw new Problem('BODY_INVALID', 'The tracker does not have this defect: send it there first.')
   await ctx.db.transaction(async (tx) => {
-    await addTrackerMessage(tx, { defectId, text, state: state ?? null, saidBy: who })
-    await tx.execute(sql`
-      select graphile_worker.add_job(${SAY_AT_TRACKER}, payload => json_build_object('defectId', ${defectId}::int),
-        job_key => ${`${SAY_AT_TRACKER}-${defectId}`}, queue_name => ${`${SAY_AT_TRACKER}-${defectId}`},
-        max_attempts => ${TRIES_MOST})`)
+    await addTrackerMessages(tx, [{ defectId, text, state: state ?? null, saidBy: who }])
+    await enqueueMessages(tx, [defectId])
     await note(tx, who, 'defect.say', String(defectId), { ...(state && { state }) })
     await notify(tx, 'defects', defectId)
   })
+}
+
+/** Hands what waits of defects to the worker. One job a defect, and one at a time. */
+export async function enqueueMessages(db: Conn, defectIds: readonly number[]): Promise<void> {
+  await db.execute(sql`
+    select graphile_worker.add_job(${SAY_AT_TRACKER}, payload => json_build_object('defectId', id),
+      job_key => ${`${SAY_AT_TRACKER}-`} || id, queue_name => ${`${SAY_AT_TRACKER}-`} || id,
+      max_attempts => ${TRIES_MOST})
+    from unnest(${sql.param([...defectIds])}::int[]) id`)
 }
 
 /** The job: all that waits of a defect, one after the other.

@@ -14,14 +14,16 @@ export const SEND_DEFECT = 'send-defect'
  * still served. */
 const TRIES_MOST = 25
 
-/** Hands the defect to the worker. One job a defect; asking again while one waits makes it due now. */
-export async function enqueueSend(db: Conn, defectId: number): Promise<void> {
+/** Hands defects to the worker. One job a defect; asking again while one waits makes it due now. */
+export async function enqueueSends(db: Conn, defectIds: readonly number[]): Promise<void> {
   await db.execute(
     sql`select graphile_worker.add_job(${SEND_DEFECT},
-      payload => json_build_object('defectId', ${defectId}::int),
-      job_key => ${`${SEND_DEFECT}-${defectId}`}, max_attempts => ${TRIES_MOST})`,
+      payload => json_build_object('defectId', id),
+      job_key => ${`${SEND_DEFECT}-`} || id, max_attempts => ${TRIES_MOST})
+      from unnest(${sql.param([...defectIds])}::int[]) id`,
   )
 }
+export const enqueueSend = (db: Conn, defectId: number): Promise<void> => enqueueSends(db, [defectId])
 
 /** The job. @throws {TrackerProblem} {MailProblem} so that the queue tries again later; what went wrong is
  * kept with the defect */

@@ -37,7 +37,9 @@ const compare = (a: SortValue, b: SortValue) =>
  * @param label what the rows are
  * @param columns the same array while nothing of them changes
  * @param rowLook classes of a row
- * @param onChoose rows can be chosen, by a click anywhere in them; a button in the cell is for keys */
+ * @param onChoose rows can be chosen, by a click anywhere in them; a button in the cell is for keys
+ * @param order what they are sorted by, where somebody else keeps that: the head of a column, with a minus
+ * before it the other way round; empty: the order they came in */
 export function Table<R extends RowData>({
   label,
   rows,
@@ -46,6 +48,8 @@ export function Table<R extends RowData>({
   rowLook,
   isChosen,
   onChoose,
+  order,
+  onOrder,
   className = '',
 }: {
   label: string
@@ -55,17 +59,30 @@ export function Table<R extends RowData>({
   rowLook?(row: R): string
   isChosen?(row: R): boolean
   onChoose?(row: R): void
+  order?: string
+  onOrder?(order: string): void
   className?: string
 }) {
-  const [sorting, setSorting] = useState<SortingState>([])
+  const [own, setOwn] = useState<SortingState>([])
+  const sorting = order === undefined ? own : sortingOf(order, columns)
+  const sort = (change: SortingState | ((now: SortingState) => SortingState)) => {
+    const next = typeof change === 'function' ? change(sorting) : change
+    if (order === undefined) setOwn(next)
+    onOrder?.(orderOf(next, columns))
+  }
   const defs = useMemo(() => columns.map(defOf), [columns])
+  const ordered = useMemo(
+    () => (order === undefined ? rows : inOrder(rows, columns, order)),
+    [rows, columns, order],
+  )
   const table = useTable({
     features,
     columns: defs,
-    data: rows,
+    data: ordered,
     getRowId: (row) => String(keyOf(row)),
     state: { sorting },
-    onSortingChange: setSorting,
+    onSortingChange: sort,
+    manualSorting: order !== undefined,
     sortDescFirst: false,
   })
   return (
@@ -102,6 +119,28 @@ export function Table<R extends RowData>({
     </table>
   )
 }
+
+/** Rows as a table with that `order` shows them: what is not there comes last, whichever way. */
+export function inOrder<R>(rows: readonly R[], columns: readonly Column<R>[], order: string): readonly R[] {
+  const [sorting] = sortingOf(order, columns)
+  const by = sorting && columns[Number(sorting.id)]!.by
+  if (!sorting || !by) return rows
+  const turned = sorting.desc ? -1 : 1
+  return rows.toSorted((one, other) => {
+    const [a, b] = [by(one), by(other)]
+    if (a === null || b === null) return Number(a === null) - Number(b === null)
+    return turned * compare(a, b)
+  })
+}
+
+type Headed = readonly { head: string }[]
+function sortingOf(order: string, columns: Headed): SortingState {
+  const desc = order.startsWith('-')
+  const at = columns.findIndex(({ head }) => head === (desc ? order.slice(1) : order))
+  return at < 0 ? [] : [{ id: String(at), desc }]
+}
+const orderOf = ([by]: SortingState, columns: Headed): string =>
+  by ? `${by.desc ? '-' : ''}${columns[Number(by.id)]!.head}` : ''
 
 const defOf = <R extends RowData>({ by }: Column<R>, i: number): ColumnDef<typeof features, R> => ({
   id: String(i),
