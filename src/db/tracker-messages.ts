@@ -6,10 +6,18 @@ import { trackerMessages } from './schema'
 
 export type TrackerMessageRow = typeof trackerMessages.$inferSelect
 
+/** @returns whether there is a new one: a failure is told of once */
 export const addTrackerMessages = async (
   tx: Tx,
-  rows: readonly Pick<TrackerMessageRow, 'defectId' | 'text' | 'state' | 'saidBy'>[],
-): Promise<void> => void (await tx.insert(trackerMessages).values([...rows]))
+  rows: readonly (Pick<TrackerMessageRow, 'defectId' | 'text' | 'state' | 'saidBy'> &
+    Partial<Pick<TrackerMessageRow, 'attemptId'>>)[],
+): Promise<boolean> => {
+  const added = await tx
+    .insert(trackerMessages)
+    .values([...rows])
+    .onConflictDoNothing()
+  return added.rowCount !== 0
+}
 
 export const trackerMessagesOf = (db: Conn, defectId: number, most: number): Promise<TrackerMessageRow[]> =>
   db

@@ -1,6 +1,6 @@
 /** Defects. Each index names the query it serves. */
 import { sql } from 'drizzle-orm'
-import { index, integer, jsonb, pgTable, serial, text, uuid } from 'drizzle-orm/pg-core'
+import { index, integer, jsonb, pgTable, serial, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { created, moment } from './columns'
 import { attempts } from './attempts'
 import { runs } from './runs'
@@ -80,6 +80,8 @@ export const trackerMessages = pgTable(
       .notNull()
       .references(() => defects.id, { onDelete: 'cascade' }),
     text: text('text').notNull(),
+    /** The failure it tells of; each is told of once. */
+    attemptId: uuid('attempt_id').references(() => attempts.id, { onDelete: 'set null' }),
     /** What it is to become there. */
     state: text('state', { enum: ['open', 'closed'] }),
     saidBy: text('said_by').notNull(),
@@ -91,6 +93,9 @@ export const trackerMessages = pgTable(
   (table) => [
     // of the defect that is looked at, or whose messages are sent next
     index('tracker_messages_of_defect').on(table.defectId, table.id),
+    uniqueIndex('tracker_messages_of_attempt')
+      .on(table.defectId, table.attemptId)
+      .where(sql`${table.attemptId} is not null`),
   ],
 )
 export type DefectEvidence = {

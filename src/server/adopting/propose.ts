@@ -14,7 +14,7 @@ import { attemptRow } from '@/db/runs'
 import type { Context } from '../context'
 import { loadLibrary, type Loaded } from '../definitions'
 import { Problem } from '../http/problems'
-import { failuresOfSameCause } from '../triage'
+import { sameCauseAs } from '../triage'
 
 /** A failed check, by its attempt and its path in the log. */
 export type Asked = { attemptId: string; path: string; which: AdoptedChecks }
@@ -45,7 +45,7 @@ async function chosenOf(
   if (which === 'alike')
     return checks.filter(({ expected, actual }) => expected === one.expected && actual === one.actual)
   if (which !== 'cause') return checks
-  const members = await failuresOfSameCause(ctx, runId, attemptId)
+  const { failures: members } = await sameCauseAs(ctx, runId, attemptId)
   return checks.filter((check) => members.get(check.attemptId) === check.path)
 }
 

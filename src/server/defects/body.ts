@@ -3,12 +3,15 @@ import type { DefectRow } from '@/db/defects'
 /** The address people know this server by; empty where it was not said, then places are paths. */
 const home = (): string => (process.env.OAK_PUBLIC_URL ?? process.env.OAK_URL ?? '').replace(/\/$/, '')
 
+/** Where the log and the evidence are, a line each. */
+export const placesOf = ({ attemptId, evidence }: Pick<DefectRow, 'attemptId' | 'evidence'>): string[] => [
+  ...(attemptId === null ? [] : [`The log: ${home()}/attempts/${attemptId}`]),
+  ...evidence.map(({ kind, hash }) => `${kind}: ${home()}/api/evidence/${hash}`),
+]
+
 /** A defect as plain text, for a tracker or a mail. */
 export function bodyOf(defect: DefectRow): string {
-  const places = [
-    ...(defect.attemptId === null ? [] : [`The log: ${home()}/attempts/${defect.attemptId}`]),
-    ...defect.evidence.map(({ kind, hash }) => `${kind}: ${home()}/api/evidence/${hash}`),
-  ]
+  const places = placesOf(defect)
   return [
     `Steps to reproduce\n${defect.steps}`,
     `Expected\n${defect.expected}`,

@@ -1,3 +1,4 @@
+export { againBody, seenAgain } from './again'
 export { sayAllBody, sayOfAll, sendAll, sendAllBody, setSeverities, severitiesBody } from './bulk'
 export { serveDefects } from './export'
 export { confirmationsViewModel, confirmBody, startConfirmation } from './confirm'

@@ -51,22 +51,27 @@ export const messagesViewModel = async (
   )
 
 /** Keeps it, and hands it to the worker.
+ * @param attemptId the failure that it tells of
+ * @returns whether it is new: a failure is told of once
  * @throws {Problem} NOT_FOUND; BODY_INVALID: the tracker does not have this defect */
 export async function sayOfDefect(
   ctx: Context,
   defectId: number,
   { text, state }: SaidOfDefect,
   who: string,
-): Promise<void> {
+  attemptId?: string,
+): Promise<boolean> {
   const defect = await defectById(ctx.db, defectId)
   if (!defect) throw new Problem('NOT_FOUND', 'There is no such defect.')
   if (defect.trackerNumber === null)
     throw new Problem('BODY_INVALID', 'The tracker does not have this defect: send it there first.')
-  await ctx.db.transaction(async (tx) => {
-    await addTrackerMessages(tx, [{ defectId, text, state: state ?? null, saidBy: who }])
+  return ctx.db.transaction(async (tx) => {
+    const message = { defectId, text, state: state ?? null, saidBy: who, attemptId: attemptId ?? null }
+    if (!(await addTrackerMessages(tx, [message]))) return false
     await enqueueMessages(tx, [defectId])
     await note(tx, who, 'defect.say', String(defectId), { ...(state && { state }) })
     await notify(tx, 'defects', defectId)
+    return true
   })
 }
 

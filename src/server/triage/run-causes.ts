@@ -135,18 +135,24 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
   return { build, of, failures, environments, causes, learntFrom: decisions.length }
 }
 
-/** The failures of a run that have the cause of one of them: their attempts, with the step that failed.
+/** The failures of a run that have the cause of one of them: their attempts, with the step that failed; and
+ * what the cause is called. `signature`: absent where the attempt is no failure of the run.
  * @throws {Problem} NOT_FOUND; BUSY, TOOK_TOO_LONG */
-export async function failuresOfSameCause(
+export async function sameCauseAs(
   ctx: Context,
   runId: number,
   attemptId: string,
-): Promise<ReadonlyMap<string, string | null>> {
+): Promise<{ signature: string | undefined; failures: ReadonlyMap<string, string | null> }> {
   const { causes, failures } = await lookAtRun(ctx, runId)
   const own = failures.find((failure) => failure.attemptId === attemptId)
   const cause = causes.find(({ members }) => own !== undefined && members.includes(own.id))
   const members = new Set(cause?.members)
-  return new Map(failures.flatMap(({ id, attemptId: of, path }) => (members.has(id) ? [[of, path]] : [])))
+  return {
+    signature: cause?.signature,
+    failures: new Map(
+      failures.flatMap(({ id, attemptId: of, path }) => (members.has(id) ? [[of, path]] : [])),
+    ),
+  }
 }
 
 async function standingRules({ db }: Pick<Context, 'db'>): Promise<StandingRules> {

@@ -5,6 +5,7 @@ import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import type { DefectDraftViewModel, DefectViewModel } from '@/core/view-models'
 import { api, useViewModel, type ApiProblem } from '../api'
+import { useAsking } from '../asking'
 import { EvidenceImage } from '../base/EvidenceImage'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
@@ -58,6 +59,22 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
         setProblem((error as ApiProblem).message)
       }
     })()
+  const again = useAsking()
+  const isKnown = (id: number) =>
+    void again.ask(async () => {
+      const body = { attemptId, evidence: [...kept] }
+      const { said, decided } = await api<{ said: boolean; decided: boolean }>(`/api/defects/${id}/again`, {
+        method: 'POST',
+        body,
+      })
+      toast(
+        [
+          said ? 'The tracker will be told' : 'The tracker is told nothing new',
+          decided ? 'the cause is decided as known' : 'what is decided of the cause stays',
+        ].join('; '),
+      )
+      router.push(`/defects?id=${id}`)
+    })
   const toggle = (hash: string) =>
     setKept((old) => new Set(old.has(hash) ? [...old].filter((other) => other !== hash) : [...old, hash]))
   return (
@@ -71,7 +88,8 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
       <p className="text-sm text-soft">
         {draft.caseTitle} · {draft.environment} · build {draft.build} · run {draft.runId}
       </p>
-      <LikeIt known={draft.known} />
+      <LikeIt known={draft.known} disabled={again.busy} onSame={isKnown} />
+      {again.problem && <Problem>{again.problem}</Problem>}
       <DefectFields
         form={form}
         belowSteps={

@@ -1,0 +1,3 @@
+ALTER TABLE "tracker_messages" ADD COLUMN "attempt_id" uuid;--> statement-breakpoint
+ALTER TABLE "tracker_messages" ADD CONSTRAINT "tracker_messages_attempt_id_attempts_id_fk" FOREIGN KEY ("attempt_id") REFERENCES "public"."attempts"("id") ON DELETE set null ON UPDATE no action;--> statement-breakpoint
+CREATE UNIQUE INDEX "tracker_messages_of_attempt" ON "tracker_messages" USING btree ("defect_id","attempt_id") WHERE "tracker_messages"."attempt_id" is not null;

@@ -1,0 +1,60 @@
+/** A failure is a defect that is known: said at the tracker with its evidence, and decided of its cause. */
+import { decisionsOf } from '@/db/decisions'
+import { defectById } from '@/db/defects'
+import { attemptContext } from '../attempt-context'
+import type { Context } from '../context'
+import { Problem } from '../http/problems'
+import { validator, type BodyOf } from '../http/validator'
+import { decideCauses, sameCauseAs } from '../triage'
+import { placesOf } from './body'
+import { draftFrom } from './log'
+import { sayOfDefect } from './messages'
+
+/** `evidence`: the hashes of what goes with it. */
+export const againBody = validator({
+  type: 'object',
+  additionalProperties: false,
+  required: ['attemptId', 'evidence'],
+  properties: {
+    attemptId: { type: 'string', pattern: '^[0-9a-f-]{36}$' },
+    evidence: { type: 'array', items: { type: 'string', maxLength: 64 }, maxItems: 50 },
+  },
+})
+
+/** `said`: at the tracker; false where it does not have the defect, or this failure was told of before.
+ * `decided`: of the cause; false where it has a decision, or the attempt is none of its run's failures. */
+export type SeenAgain = { said: boolean; decided: boolean }
+
+/** @throws {Problem} NOT_FOUND; CHANGED_MEANWHILE: somebody decides at the same moment */
+export async function seenAgain(
+  ctx: Context,
+  defectId: number,
+  { attemptId, evidence }: BodyOf<typeof againBody>,
+  who: string,
+): Promise<SeenAgain> {
+  const defect = await defectById(ctx.db, defectId)
+  if (!defect) throw new Problem('NOT_FOUND', 'There is no such defect.')
+  const [draft, { caseRun }] = await Promise.all([draftFrom(ctx, attemptId), attemptContext(ctx, attemptId)])
+  const decided = await decideIsKnown(ctx, caseRun.runId, attemptId, defectId, who)
+  const text = [
+    `Seen again: ${draft.caseTitle}, ${draft.environment}, build ${draft.build}.`,
+    draft.occurs,
+    draft.actual && `Actual: ${draft.actual}`,
+    placesOf({ attemptId, evidence: draft.evidence.filter(({ hash }) => evidence.includes(hash)) }).join(
+      '\n',
+    ),
+  ]
+  const said =
+    defect.trackerNumber !== null &&
+    (await sayOfDefect(ctx, defectId, { text: text.filter(Boolean).join('\n\n') }, who, attemptId))
+  return { said, decided }
+}
+
+/** What somebody decided of it already stays. */
+async function decideIsKnown(ctx: Context, runId: number, attemptId: string, defectId: number, who: string) {
+  const { signature } = await sameCauseAs(ctx, runId, attemptId)
+  if (signature === undefined || (await decisionsOf(ctx.db, [signature])).has(signature)) return false
+  const causes = [{ signature, seen: null }]
+  await decideCauses(ctx, runId, { as: 'known-defect', note: '', defectId, causes }, who)
+  return true
+}
