@@ -80,3 +80,16 @@ export const causesOfBuild = (db: Conn, build: string, most: number): Promise<Ro
     where r.build = ${build} and r.kind <> 'rehearsal' and r.state = 'ended' and ${isNoTrial}
     order by r.ended_at desc, r.id desc limit ${most}`,
   )
+
+/** How many cases fail of the cause that an attempt is among; `undefined`: none is kept that names it. */
+export const casesOfCause = async (db: Conn, runId: number, attemptId: string): Promise<number | undefined> =>
+  (
+    await rowsOf(
+      db,
+      { cases: col.integer },
+      sql`
+      select (cause->>'cases')::int as cases from run_causes
+      where run_id = ${runId}
+        and cause->'members' @> jsonb_build_array(jsonb_build_object('attemptId', ${attemptId}::text)) limit 1`,
+    )
+  )[0]?.cases

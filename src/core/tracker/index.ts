@@ -11,3 +11,4 @@ export {
   type Severity,
   type TrackerMapping,
 } from './mapping'
+export { ownerOf, ownerProblems, type OwnedFacts, type Owner, type OwnerRule } from './owners'

@@ -52,6 +52,7 @@ export {
   type ShortenStep,
   type ShortenTry,
 } from './shorten'
+export { proposeSeverity, type ProposedSeverity, type SeverityFacts } from './severity'
 export { similar, type Described, type Similar, type SimilarInput } from './similar'
 export { partsOf, SPLIT_BY, splitSignature, splitWords, type Part, type Split, type SplitBy } from './splits'
 export type { StandingRules } from './standing'

@@ -1,7 +1,7 @@
 /** Fleet, defects, the finder and the settings. */
 import type { InjectedFault } from '../execution'
 import type { LiveLimits } from '../live'
-import type { TrackerMapping } from '../tracker'
+import type { Owner, OwnerRule, TrackerMapping } from '../tracker'
 import type { BlackoutCalendar } from '../rota'
 import type { Application, Environment, EvidenceKind } from '../model'
 import type { SeatTile } from './run-types'
@@ -83,6 +83,8 @@ export type DefectDraftViewModel = {
   /** Where it happens and since when. */
   occurs: string
   severity: Severity
+  /** What speaks for that severity. */
+  because: string
   environment: string
   build: string
   caseTitle: string
@@ -91,7 +93,7 @@ export type DefectDraftViewModel = {
   /** The ways it can be sent, as Settings has them. */
   ways: ('tracker' | 'mail')[]
   /** Who answers for the application it is of. */
-  owner: { name: string; mail: string } | null
+  owner: Owner | null
   /** Logged ones that it may be, the most alike first. */
   known: KnownDefect[]
 }
@@ -122,6 +124,7 @@ export type SettingsViewModel = {
   /** What there is to choose of. */
   pools: string[]
   liveLimits: LiveLimits
+  ownerRules: OwnerRule[]
   /** Named by a case and not set. */
   missing: string[]
   /** Applications and databases that cases name and that are not here. */

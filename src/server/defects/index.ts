@@ -3,6 +3,7 @@ export { sayAllBody, sayOfAll, sendAll, sendAllBody, setSeverities, severitiesBo
 export { serveDefects } from './export'
 export { confirmationsViewModel, confirmBody, startConfirmation } from './confirm'
 export { mappingBody, putTrackerMapping, trackerMapping } from './mapping'
+export { ownerRules, ownersBody, putOwnerRules } from './owners'
 export { newTrackerSecret, takeTrackerMessage } from './told'
 export { messageBody, messagesViewModel, SAY_AT_TRACKER, sayOfDefect, sendMessages } from './messages'
 export { SEND_DEFECT, sendDefect } from './queue'

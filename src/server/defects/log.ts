@@ -6,7 +6,8 @@ import {
   type NumberedEvent,
   type OutlineLine,
 } from '@/core/execution'
-import { occursWords } from '@/core/triage'
+import type { Owner } from '@/core/tracker'
+import { occursWords, proposeSeverity } from '@/core/triage'
 import { note } from '@/db/audit'
 import { triedByBuild } from '@/db/case-history'
 import type { CaseRunRow } from '@/db/claim'
@@ -22,7 +23,8 @@ import {
 import { markedOf, type MarkedRow } from '@/db/marked-screens'
 import { notify } from '@/db/notify'
 import { eventsOf } from '@/db/logs'
-import { listApplications, listEnvironments } from '@/db/workspace'
+import { casesOfCause } from '@/db/run-causes'
+import { listEnvironments } from '@/db/workspace'
 import type { DefectEvidence } from '@/db/schema'
 import type { KnownDefect } from '@/core/view-models'
 import { knownLike } from '../triage'
@@ -31,6 +33,7 @@ import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { validator, validatorOf, type BodyOf } from '../http/validator'
 import { mailLine } from '../mail'
+import { ownerOfFailure } from './owners'
 import { enqueueSend } from './queue'
 import { trackerLine } from './tracker'
 
@@ -76,13 +79,15 @@ export type Draft = DefectDraft & {
   /** Where it happens and since when, in sentences. */
   occurs: string
   severity: DefectRow['severity']
+  /** What speaks for that severity. */
+  because: string
   environment: string
   build: string
   caseTitle: string
   runId: number
   evidence: (DefectEvidence & { title: string })[]
   ways: ('tracker' | 'mail')[]
-  owner: { name: string; mail: string } | null
+  owner: Owner | null
   known: KnownDefect[]
 }
 
@@ -100,41 +105,59 @@ export async function draftFrom(ctx: Context, attemptId: string): Promise<Draft>
   })
   return {
     ...draft,
-    occurs: await occursOf(ctx, caseRun, frozen),
-    severity: testCase.priority,
+    ...(await howOften(ctx, attempt.id, caseRun, frozen, testCase.priority)),
     environment: frozen.environment.title,
     build: frozen.build,
     caseTitle: caseRun.title,
     runId: caseRun.runId,
     evidence: [...markedIn(await markedOf(ctx.db, attemptId)), ...evidenceIn(lines, events)],
-    ...(await waysOf(ctx, attempt.failureApplication)),
+    ways: await waysOf(ctx),
+    owner: await ownerOfFailure(ctx, {
+      caseKey: caseRun.caseKey,
+      application: attempt.failureApplication,
+      tags: testCase.tags,
+    }),
     known: await alike(ctx, draft, frozen.environment.title),
   }
 }
 
-/** From the newest results of the case; a day is one of the workspace's clock, UTC. */
-async function occursOf(
+/** Where it happens and since when, from the newest results of the case, and how severe that makes it. A day
+ * is one of the workspace's clock, UTC. */
+async function howOften(
   { db }: Pick<Context, 'db'>,
-  { caseKey }: Pick<CaseRunRow, 'caseKey'>,
+  attemptId: string,
+  { caseKey, runId }: Pick<CaseRunRow, 'caseKey' | 'runId'>,
   { environment, build }: { environment: { key: string; title: string }; build: string },
-): Promise<string> {
-  const [rows, environments] = await Promise.all([
+  priority: DefectRow['severity'],
+): Promise<Pick<Draft, 'occurs' | 'severity' | 'because'>> {
+  const [rows, environments, cases] = await Promise.all([
     triedByBuild(db, caseKey, RESULTS_MOST),
     listEnvironments(db),
+    casesOfCause(db, runId, attemptId),
   ])
   const titles = new Map(environments.map(({ key, title }) => [key, title]))
-  return occursWords(
-    rows.map(({ firstAt, ...row }) => ({
-      ...row,
-      environment:
-        row.environment === environment.key
-          ? environment.title
-          : (titles.get(row.environment) ?? row.environment),
-      firstMs: Date.parse(firstAt),
-    })),
-    { environment: environment.title, build },
-    (ms) => new Date(ms).toISOString().slice(0, 10),
-  )
+  const tried = rows.map(({ firstAt, ...row }) => ({
+    ...row,
+    environment:
+      row.environment === environment.key
+        ? environment.title
+        : (titles.get(row.environment) ?? row.environment),
+    firstMs: Date.parse(firstAt),
+  }))
+  const now = tried.filter((one) => one.build === build)
+  const failing = now.filter(({ failed }) => failed > 0)
+  const sum = (of: 'failed' | 'of') => failing.reduce((all, one) => all + one[of], 0)
+  return {
+    occurs: occursWords(tried, { environment: environment.title, build }, (ms) =>
+      new Date(ms).toISOString().slice(0, 10),
+    ),
+    ...proposeSeverity({
+      priority,
+      environments: { failed: failing.length, of: now.length },
+      times: { failed: sum('failed'), of: sum('of') },
+      ...(cases !== undefined && { cases }),
+    }),
+  }
 }
 const RESULTS_MOST = 500
 
@@ -145,18 +168,10 @@ const alike = (ctx: Context, { title, steps, expected, actual }: DraftWords, env
   )
 type DraftWords = Pick<Draft, 'title' | 'steps' | 'expected' | 'actual'>
 
-/** The ways a defect can go from here, and who answers for the application it is of. */
-async function waysOf(ctx: Context, application: string | null): Promise<Pick<Draft, 'ways' | 'owner'>> {
-  const [tracker, mail, applications] = await Promise.all([
-    trackerLine(ctx),
-    mailLine(ctx),
-    listApplications(ctx.db),
-  ])
-  const found = applications.find(({ key }) => key === application)
-  return {
-    ways: [...(tracker ? ['tracker' as const] : []), ...(mail ? ['mail' as const] : [])],
-    owner: found && (found.owner || found.mail) ? { name: found.owner, mail: found.mail } : null,
-  }
+/** The ways a defect can go from here. */
+async function waysOf(ctx: Context): Promise<Draft['ways']> {
+  const [tracker, mail] = await Promise.all([trackerLine(ctx), mailLine(ctx)])
+  return [...(tracker ? ['tracker' as const] : []), ...(mail ? ['mail' as const] : [])]
 }
 
 /** What somebody marked is what a developer is to see first. */

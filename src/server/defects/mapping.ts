@@ -3,12 +3,11 @@ import { mappingProblems, STANDARD_MAPPING, type DefectFacts, type TrackerMappin
 import { note } from '@/db/audit'
 import type { DefectRow } from '@/db/defects'
 import { notify } from '@/db/notify'
-import { attemptRow } from '@/db/runs'
 import { putSetting, setting } from '@/db/settings'
-import { listApplications } from '@/db/workspace'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { validatorOf } from '../http/validator'
+import { ownerOfDefect } from './owners'
 
 const KEPT_AS = 'tracker-mapping'
 const word = { type: 'string', maxLength: 100 } as const
@@ -60,10 +59,7 @@ export async function putTrackerMapping(ctx: Context, mapping: TrackerMapping, w
 
 /** What fields of a tracker may say of a defect. */
 export async function factsOf({ db }: Pick<Context, 'db'>, defect: DefectRow): Promise<DefectFacts> {
-  const attempt = defect.attemptId === null ? undefined : await attemptRow(db, defect.attemptId)
-  const owner = attempt?.failureApplication
-    ? (await listApplications(db)).find(({ key }) => key === attempt.failureApplication)?.owner
-    : undefined
+  const owner = await ownerOfDefect({ db }, defect)
   const { title, severity, environment, build, caseKey, createdBy } = defect
-  return { title, severity, environment, build, case: caseKey, person: createdBy, owner: owner ?? '' }
+  return { title, severity, environment, build, case: caseKey, person: createdBy, owner: owner?.name ?? '' }
 }

@@ -9,7 +9,7 @@ import type { Context } from '../context'
 import { loadLibrary, type Loaded } from '../definitions'
 import { retention } from '../evidence'
 import { openColumn } from '../sealing'
-import { trackerLine, trackerMapping } from '../defects'
+import { ownerRules, trackerLine, trackerMapping } from '../defects'
 import { mailLine } from '../mail'
 import { blackoutCalendars } from '../rota'
 import { liveLimits } from '../runs'
@@ -31,6 +31,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     hooks,
     kept,
     limits,
+    owners,
     tracker,
     mapping,
     mail,
@@ -48,6 +49,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     hookLines(ctx),
     retention(ctx),
     liveLimits(ctx),
+    ownerRules(ctx),
     trackerLine(ctx),
     trackerMapping(ctx),
     mailLine(ctx),
@@ -108,6 +110,7 @@ export async function settingsViewModel(ctx: Context): Promise<SettingsViewModel
     mailbox: isDemo && mail && tracker && mail.host === '127.0.0.1' ? `${tracker.url}/mails` : null,
     retention: kept,
     liveLimits: limits,
+    ownerRules: owners,
   }
 }
 

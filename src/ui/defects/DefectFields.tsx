@@ -10,9 +10,12 @@ const field = 'w-full rounded-oak border border-line bg-surface px-2.5 py-1.5 te
 /** The words of a defect, the same while drafting and while mending. */
 export function DefectFields({
   form,
+  because,
   belowSteps,
 }: {
   form: UseFormReturn<DefectForm>
+  /** What speaks for the severity that is proposed. */
+  because?: string
   belowSteps?: React.ReactNode
 }) {
   const {
@@ -43,6 +46,7 @@ export function DefectFields({
           </Select>
         </Field>
       </div>
+      {because && <p className="-mt-1 text-xs text-soft">Proposed is {because}.</p>}
       <Field label="Steps to reproduce">
         <textarea
           className={`${field} min-h-[150px] font-mono text-xs leading-[18px]`}

@@ -13,6 +13,7 @@ const DRAFT: DefectDraftViewModel = {
   actual: 'Nothing',
   occurs: '',
   severity: 'high',
+  because: 'the case has the priority high',
   environment: 'Chromium, Windows',
   build: '2026.11.4',
   caseTitle: 'Find sailings',

@@ -92,6 +92,7 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
       {again.problem && <Problem>{again.problem}</Problem>}
       <DefectFields
         form={form}
+        because={`${draft.severity}: ${draft.because}`}
         belowSteps={
           <Shorten
             attemptId={attemptId}
@@ -133,7 +134,7 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
           ))}
         </div>
       </fieldset>
-      <SendWay {...{ ways, way, setWay, mailTo, setMailTo }} owner={owner?.name} />
+      <SendWay {...{ ways, way, setWay, mailTo, setMailTo }} owner={owner} />
       {problem && <Problem>{problem}</Problem>}
       <div className="flex justify-end gap-2 border-t border-line pt-3">
         <Button onClick={() => void save(false)} disabled={form.formState.isSubmitting}>

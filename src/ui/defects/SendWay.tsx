@@ -1,5 +1,6 @@
 'use client'
 import Link from 'next/link'
+import type { Owner } from '@/core/tracker'
 import { TextField } from '../base/fields'
 import { OneOf } from '../base/ToggleGroup'
 
@@ -20,7 +21,7 @@ export function SendWay({
   setWay(way: Way): void
   mailTo: string
   setMailTo(address: string): void
-  owner: string | undefined
+  owner: Owner | null
 }) {
   if (ways.length === 0)
     return (
@@ -32,7 +33,7 @@ export function SendWay({
       </p>
     )
   return (
-    <div className="flex items-center gap-2 text-sm">
+    <div className="flex flex-wrap items-center gap-2 text-sm">
       {ways.length > 1 && (
         <OneOf
           label="How it is sent"
@@ -53,8 +54,12 @@ export function SendWay({
             value={mailTo}
             onChange={({ target }) => setMailTo(target.value)}
           />
-          {owner && <span className="text-soft">{owner} answers for it</span>}
         </>
+      )}
+      {owner && (
+        <span className="text-soft">
+          {owner.name || owner.mail} answers for it: {owner.because}
+        </span>
       )}
     </div>
   )

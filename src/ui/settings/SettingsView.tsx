@@ -18,6 +18,7 @@ const Calendars = dynamic(() => import('./Calendars').then((module) => module.Ca
 const Databases = dynamic(() => import('./Databases').then((module) => module.Databases))
 const Delivery = dynamic(() => import('./Delivery').then((module) => module.Delivery))
 const Hooks = dynamic(() => import('./Hooks').then((module) => module.Hooks))
+const OwnerRules = dynamic(() => import('./OwnerRules').then((module) => module.OwnerRules))
 const LiveLimits = dynamic(() => import('./LiveLimits').then((module) => module.LiveLimits))
 const People = dynamic(() => import('./People').then((module) => module.People))
 const Pictures = dynamic(() => import('./Pictures').then((module) => module.Pictures))
@@ -90,6 +91,14 @@ const PARTS = {
         mail={settings.mail}
         mailbox={settings.mailbox}
       />
+    ),
+  },
+  owners: {
+    name: 'Who answers',
+    what: 'Who a defect is for. Rules are asked from the top, and the first that fits counts; where none does, whoever the application names.',
+    count: ({ settings }) => settings.ownerRules.length,
+    show: ({ settings }) => (
+      <OwnerRules ownerRules={settings.ownerRules} applications={settings.applications} />
     ),
   },
   calendars: {
