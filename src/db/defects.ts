@@ -127,6 +127,13 @@ export async function noteSendProblem(db: Conn, id: number, problem: string): Pr
     .where(and(eq(defects.id, id), eq(defects.state, 'to-send')))
 }
 
+/** The tracker has so many pieces of its evidence. */
+export const noteAttached = async (db: Conn, id: number, attached: number): Promise<void> =>
+  void (await db.update(defects).set({ attached, attachProblem: null }).where(eq(defects.id, id)))
+
+export const noteAttachProblem = async (db: Conn, id: number, attachProblem: string): Promise<void> =>
+  void (await db.update(defects).set({ attachProblem }).where(eq(defects.id, id)))
+
 /** Those that the tracker has under a number. Served by defects_of_number. */
 export const defectsOfNumber = (db: Conn, number: string): Promise<{ id: number }[]> =>
   db.select({ id: defects.id }).from(defects).where(eq(defects.trackerNumber, number)).limit(20)

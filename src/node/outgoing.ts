@@ -145,7 +145,7 @@ export function checkedSocket(policy: OutgoingPolicy): Socket {
 export type Asked = {
   method: string
   headers?: Record<string, string>
-  body?: string
+  body?: string | Uint8Array
   limitMs: number
   mostBytes: number
   redirects?: number

@@ -7,6 +7,8 @@ import {
   enqueueTrackerReads,
   READ_TRACKER,
   readTrackerStates,
+  ATTACH_EVIDENCE,
+  attachEvidence,
   SAY_AT_TRACKER,
   SEND_DEFECT,
   sendMessages,
@@ -43,6 +45,7 @@ const runner: Runner = await run({
   taskList: {
     [SEND_DEFECT]: (payload) => sendDefect(ctx, (payload as { defectId: number }).defectId),
     [SAY_AT_TRACKER]: (payload) => sendMessages(ctx, (payload as { defectId: number }).defectId),
+    [ATTACH_EVIDENCE]: (payload) => attachEvidence(ctx, (payload as { defectId: number }).defectId),
     [READ_TRACKER]: async () => void (await readTrackerStates(ctx)),
     [TELL]: (payload) => tellHook(ctx, payload as Told, process.env.OAK_URL ?? 'http://127.0.0.1:4600'),
     [MAIL_REPORT]: (payload) => mailReport(ctx, payload as { mail: string; run?: number }),

@@ -112,6 +112,16 @@ The list is narrowed, put in order and given other **Columns**; **Views** keeps 
 everybody. **x** marks a defect, **a** all that are shown: the severity of drafts is changed, drafts are sent, and
 the same is said at the tracker of all of them at once. What could not be done is said, each with why.`,
   },
+  '/defects/outbox': {
+    key: 'outbox',
+    title: 'Outbox',
+    text: `What is to go to the tracker or by mail and did not get there yet, the oldest first: why, how often it was
+tried, and when it is tried again by itself.
+
+**Try all now** does that at once, after a tracker was down. A message that closes a defect or opens it again waits
+for a decision when the tracker has another state than its writer saw: both stand side by side with the defect,
+where it is said all the same, or withdrawn. Messages of one defect go in their order.`,
+  },
   '/release': {
     key: 'release',
     title: 'Release',

@@ -2,6 +2,7 @@ export {
   FIELD_NAMES,
   fieldsOf,
   mappingProblems,
+  personTo,
   SEVERITIES,
   STANDARD_MAPPING,
   stateFrom,

@@ -11,11 +11,17 @@ export type TrackerMapping = {
   severities: Partial<Record<Severity, string>>
   /** Sent besides; a value may have `${name}` of `FIELD_NAMES` in it. */
   fields: { name: string; value: string }[]
+  /** What people and crews are called there, by what they are called here. */
+  people: Record<string, string>
+  /** Screens, videos and sources are sent, not only where they are. */
+  attach: boolean
 }
 export const STANDARD_MAPPING: TrackerMapping = {
   states: { closed: ['closed'], saidFixed: ['said fixed'], close: 'closed', reopen: 'open' },
   severities: {},
   fields: [],
+  people: {},
+  attach: false,
 }
 
 /** What a defect has that a field may say. */
@@ -39,12 +45,18 @@ export function stateFrom(word: string, { states }: TrackerMapping): string {
 export const stateTo = (state: 'open' | 'closed', { states }: TrackerMapping): string =>
   state === 'closed' ? states.close : states.reopen
 
+/** What somebody is called there; who is not named is called as here. */
+export const personTo = (name: string, { people }: Pick<TrackerMapping, 'people'>): string =>
+  Object.hasOwn(people, name) ? people[name]! : name
+
 /** What is sent of a defect besides its key, title and text. */
-export function fieldsOf(facts: DefectFacts, { severities, fields }: TrackerMapping): Record<string, string> {
+export function fieldsOf(facts: DefectFacts, mapping: TrackerMapping): Record<string, string> {
+  const { severities, fields } = mapping
   const severity = severities[facts.severity as Severity]
+  const named = { ...facts, person: personTo(facts.person, mapping), owner: personTo(facts.owner, mapping) }
   return {
     ...(severity !== undefined && { severity }),
-    ...Object.fromEntries(fields.map(({ name, value }) => [name, filled(value, facts)])),
+    ...Object.fromEntries(fields.map(({ name, value }) => [name, filled(value, named)])),
   }
 }
 
@@ -55,7 +67,7 @@ const filled = (value: string, facts: DefectFacts): string =>
   )
 
 /** What is wrong with a mapping, each in a sentence; none: it can be kept. */
-export function mappingProblems({ states, fields }: TrackerMapping): string[] {
+export function mappingProblems({ states, fields, people }: TrackerMapping): string[] {
   const twice = states.closed.find((one) => states.saidFixed.some((other) => same(one, other)))
   const names = fields.map(({ name }) => name)
   const unknown = fields.flatMap(({ name, value }) =>
@@ -73,6 +85,9 @@ export function mappingProblems({ states, fields }: TrackerMapping): string[] {
     ...names.filter((name) => OWN.has(name)).map((name) => `${name} is sent anyway: choose another name.`),
     ...[...new Set(names.filter((name, i) => name !== '' && names.indexOf(name) !== i))].map(
       (name) => `Field ${name} stands there twice.`,
+    ),
+    ...Object.entries(people).flatMap(([name, word]) =>
+      name.trim() === '' || word.trim() === '' ? ['People are written NAME: NAME THERE, one a line.'] : [],
     ),
     ...unknown,
   ]

@@ -110,6 +110,7 @@ export type {
   KnownDefect,
   LookersViewModel,
   MeasuresViewModel,
+  OutboxEntry,
   ReliabilityViewModel,
   RunCauseViewModel,
   RunCausesViewModel,

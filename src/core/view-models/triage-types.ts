@@ -86,11 +86,30 @@ export type TrackerMessageViewModel = {
   id: number
   text: string
   state: 'open' | 'closed' | null
+  assignee: string | null
+  /** The tracker has another state than its sender saw: somebody decides whether it is said. */
+  conflict: { seen: string; now: string } | null
   by: string
   at: string
   sentAt: string | null
   tries: number
   problem: string | null
+}
+
+/** What waits to be sent to the tracker or by mail, the oldest first. `messageId`: a message of the defect;
+ * absent: the defect itself. `nextAt`: when it is tried again by itself; `null`: not any more. */
+export type OutboxEntry = {
+  defectId: number
+  title: string
+  messageId: number | null
+  what: string
+  to: string
+  by: string
+  since: string
+  tries: number
+  problem: string | null
+  conflict: { seen: string; now: string; wanted: string } | null
+  nextAt: string | null
 }
 
 /** Which steps a failure needs, found by trying. `kept` of `of` steps are enough, as far as is known. */

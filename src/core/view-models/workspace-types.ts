@@ -69,6 +69,9 @@ export type DefectViewModel = {
   trackerReadAt: string | null
   sendTries: number
   sendProblem: string | null
+  /** How many pieces of its evidence the tracker has. */
+  attached: number
+  attachProblem: string | null
   createdBy: string
   createdAt: string
   sentAt: string | null

@@ -34,6 +34,9 @@ export const defects = pgTable(
     trackerReadAt: moment('tracker_read_at'),
     sendTries: integer('send_tries').notNull().default(0),
     sendProblem: text('send_problem'),
+    /** How many pieces of its evidence the tracker has. */
+    attached: integer('attached').notNull().default(0),
+    attachProblem: text('attach_problem'),
     createdBy: text('created_by').notNull(),
     createdAt: created(),
     sentAt: moment('sent_at'),
@@ -44,6 +47,10 @@ export const defects = pgTable(
     index('defects_of_case').on(table.caseKey),
     index('defects_of_attempt').on(table.attemptId),
     index('defects_of_number').on(table.trackerNumber),
+    // of all that wait
+    index('defects_to_send')
+      .on(table.id)
+      .where(sql`state = 'to-send'`),
     // of which the tracker is asked next
     index('defects_to_read')
       .on(table.trackerReadAt)
@@ -84,6 +91,12 @@ export const trackerMessages = pgTable(
     attemptId: uuid('attempt_id').references(() => attempts.id, { onDelete: 'set null' }),
     /** What it is to become there. */
     state: text('state', { enum: ['open', 'closed'] }),
+    /** Where it stood there when that was said; told besides so that a change there is not undone unseen. */
+    seenState: text('seen_state'),
+    /** Where it stands there instead: the message waits for somebody to decide. */
+    otherState: text('other_state'),
+    /** Who it is given to there. */
+    assignee: text('assignee'),
     saidBy: text('said_by').notNull(),
     saidAt: moment('said_at').notNull().defaultNow(),
     sentAt: moment('sent_at'),
@@ -93,6 +106,10 @@ export const trackerMessages = pgTable(
   (table) => [
     // of the defect that is looked at, or whose messages are sent next
     index('tracker_messages_of_defect').on(table.defectId, table.id),
+    // of all that waits
+    index('tracker_messages_waiting')
+      .on(table.id)
+      .where(sql`sent_at is null`),
     uniqueIndex('tracker_messages_of_attempt')
       .on(table.defectId, table.attemptId)
       .where(sql`${table.attemptId} is not null`),

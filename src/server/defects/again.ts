@@ -1,14 +1,15 @@
 /** A failure is a defect that is known: said at the tracker with its evidence, and decided of its cause. */
 import { decisionsOf } from '@/db/decisions'
-import { defectById } from '@/db/defects'
+import { defectById, defectsOfNumber, noteSent } from '@/db/defects'
 import { attemptContext } from '../attempt-context'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { validator, type BodyOf } from '../http/validator'
 import { decideCauses, sameCauseAs } from '../triage'
 import { placesOf } from './body'
-import { draftFrom } from './log'
+import { draftFrom, logDefect } from './log'
 import { sayOfDefect } from './messages'
+import { issueAtTracker, searchTracker, TrackerProblem } from './tracker'
 
 /** `evidence`: the hashes of what goes with it. */
 export const againBody = validator({
@@ -18,6 +19,18 @@ export const againBody = validator({
   properties: {
     attemptId: { type: 'string', pattern: '^[0-9a-f-]{36}$' },
     evidence: { type: 'array', items: { type: 'string', maxLength: 64 }, maxItems: 50 },
+  },
+})
+
+/** `number`: of an issue of the tracker that the failure is. */
+export const adoptBody = validator({
+  type: 'object',
+  additionalProperties: false,
+  required: ['attemptId', 'evidence', 'number'],
+  properties: {
+    attemptId: { type: 'string', pattern: '^[0-9a-f-]{36}$' },
+    evidence: { type: 'array', items: { type: 'string', maxLength: 64 }, maxItems: 50 },
+    number: { type: 'string', minLength: 1, maxLength: 100 },
   },
 })
 
@@ -58,3 +71,33 @@ async function decideIsKnown(ctx: Context, runId: number, attemptId: string, def
   await decideCauses(ctx, runId, { as: 'known-defect', note: '', defectId, causes }, who)
   return true
 }
+
+/** A failure is an issue that the tracker has, and is known here as well from now on.
+ * @returns the defect's id
+ * @throws {Problem} TRACKER_DOWN: it does not tell of it; NOT_FOUND; CHANGED_MEANWHILE */
+export async function adoptIssue(
+  ctx: Context,
+  { number: asked, ...failure }: BodyOf<typeof adoptBody>,
+  who: string,
+): Promise<SeenAgain & { id: number }> {
+  const { title, ...issue } = await issueAtTracker(ctx, asked).catch((error: unknown) => {
+    if (!(error instanceof TrackerProblem)) throw error
+    throw new Problem('TRACKER_DOWN', `${error.message} Nothing was changed.`)
+  })
+  let id = (await defectsOfNumber(ctx.db, issue.number))[0]?.id
+  if (id === undefined) {
+    const { steps, expected, actual, severity, title: drafted } = await draftFrom(ctx, failure.attemptId)
+    const words = { title: title || drafted, steps, expected, actual, severity }
+    id = (await logDefect(ctx, { ...failure, ...words, send: false }, who)).id
+    await noteSent(ctx.db, id, issue)
+  }
+  return { id, ...(await seenAgain(ctx, id, failure, who)) }
+}
+
+/** Issues of the tracker with these words. @throws {Problem} TRACKER_DOWN */
+export const foundAtTracker = (ctx: Pick<Context, 'db'>, words: string) =>
+  searchTracker(ctx, words.slice(0, WORDS_MOST)).catch((error: unknown) => {
+    if (!(error instanceof TrackerProblem)) throw error
+    throw new Problem('TRACKER_DOWN', error.message)
+  })
+const WORDS_MOST = 200

@@ -6,7 +6,7 @@ import { notify } from '@/db/notify'
 import { addTrackerMessages } from '@/db/tracker-messages'
 import type { Context } from '../context'
 import { validatorOf } from '../http/validator'
-import { enqueueMessages, messageSchema, type SaidOfDefect } from './messages'
+import { enqueueMessages, expectedStates, messageSchema, type SaidOfDefect } from './messages'
 import { enqueueSends } from './queue'
 
 const AT_ONCE_MOST = 200
@@ -98,9 +98,16 @@ export const sayOfAll = (
     const there = rows.filter(({ trackerNumber }) => trackerNumber !== null)
     const done = there.map(({ id }) => id)
     if (done.length > 0) {
+      const expected = state ? await expectedStates(tx, there) : new Map<number, string>()
       await addTrackerMessages(
         tx,
-        done.map((defectId) => ({ defectId, text, state: state ?? null, saidBy: who })),
+        done.map((defectId) => ({
+          defectId,
+          text,
+          state: state ?? null,
+          seenState: expected.get(defectId) ?? null,
+          saidBy: who,
+        })),
       )
       await enqueueMessages(tx, done)
       await note(tx, who, 'defect.say', plural(done.length, 'defect'), { ids: done, ...(state && { state }) })

@@ -16,7 +16,7 @@ const words = { type: 'array', items: { ...word, minLength: 1 }, maxItems: 20 } 
 export const mappingBody = validatorOf<TrackerMapping>()({
   type: 'object',
   additionalProperties: false,
-  required: ['states', 'severities', 'fields'],
+  required: ['states', 'severities', 'fields', 'people', 'attach'],
   properties: {
     states: {
       type: 'object',
@@ -40,11 +40,21 @@ export const mappingBody = validatorOf<TrackerMapping>()({
         properties: { name: word, value: { type: 'string', maxLength: 1000 } },
       },
     },
+    people: {
+      type: 'object',
+      required: [],
+      maxProperties: 500,
+      propertyNames: { type: 'string', maxLength: 100 },
+      additionalProperties: word,
+    },
+    attach: { type: 'boolean' },
   },
 })
 
-export const trackerMapping = async ({ db }: Pick<Context, 'db'>): Promise<TrackerMapping> =>
-  (await setting<TrackerMapping>(db, KEPT_AS)) ?? STANDARD_MAPPING
+export const trackerMapping = async ({ db }: Pick<Context, 'db'>): Promise<TrackerMapping> => ({
+  ...STANDARD_MAPPING, // what was kept before may lack some
+  ...(await setting<TrackerMapping>(db, KEPT_AS)),
+})
 
 /** @throws {Problem} BODY_INVALID: with what is wrong with it */
 export async function putTrackerMapping(ctx: Context, mapping: TrackerMapping, who: string): Promise<void> {

@@ -6,6 +6,7 @@ import { defectById, noteSendProblem, noteSent } from '@/db/defects'
 import { notify } from '@/db/notify'
 import type { Context } from '../context'
 import { MailProblem } from '../mail'
+import { enqueueAttaching } from './attach'
 import { mailDefect } from './mailing'
 import { sendToTracker, TrackerProblem } from './tracker'
 
@@ -31,8 +32,10 @@ export async function sendDefect(ctx: Context, defectId: number): Promise<void> 
   const defect = await defectById(ctx.db, defectId)
   if (!defect || defect.state !== 'to-send') return
   try {
-    if (defect.mailTo === null) await noteSent(ctx.db, defectId, await sendToTracker(ctx, defect))
-    else {
+    if (defect.mailTo === null) {
+      await noteSent(ctx.db, defectId, await sendToTracker(ctx, defect))
+      if (defect.evidence.length > 0) await enqueueAttaching(ctx.db, defectId)
+    } else {
       await mailDefect(ctx, defect, defect.mailTo)
       await noteSent(ctx.db, defectId, null)
     }

@@ -23,6 +23,8 @@ const OURS: TrackerMapping = {
   states: { closed: ['Ashore'], saidFixed: ['Moored'], close: 'Ashore', reopen: 'At sea' },
   severities: { low: 'breeze' },
   fields: [{ name: 'labels', value: '${environment} ${build} ${person}' }],
+  people: {},
+  attach: false,
 }
 
 let ctx: TestContext

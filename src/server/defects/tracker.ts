@@ -1,6 +1,6 @@
 /** The tracker, over HTTP (docs/tracker.md): takes a defect, gives it a number. */
 import { storable } from '@/core/model'
-import { fieldsOf, stateFrom, stateTo } from '@/core/tracker'
+import { fieldsOf, personTo, stateFrom, stateTo, type TrackerMapping } from '@/core/tracker'
 import { note } from '@/db/audit'
 import type { DefectRow } from '@/db/defects'
 import { notify } from '@/db/notify'
@@ -16,9 +16,13 @@ import { factsOf, trackerMapping } from './mapping'
 
 const NAME = 'tracker'
 const ANSWER_MS = 5000
-const ANSWER_BYTES_MOST = 100_000
+const ATTACH_MS = 60_000
+const ANSWER_BYTES_MOST = 500_000
+const FOUND_MOST = 20
 
 export type TrackerAnswer = { number: string; state: string; url: string }
+/** With its title, as the tracker has it; its state in our words. */
+export type TrackerIssue = TrackerAnswer & { title: string }
 /** The tracker did not take the defect; the message is for a person. */
 export class TrackerProblem extends Error {}
 
@@ -84,8 +88,7 @@ export async function removeTracker(ctx: Context, who: string): Promise<void> {
 /** Sends a defect. Sending the same one again yields the same number: it carries a key of ours.
  * @throws {TrackerProblem} */
 export async function sendToTracker(ctx: Pick<Context, 'db'>, defect: DefectRow): Promise<TrackerAnswer> {
-  const kept = await setting<Kept>(ctx.db, NAME)
-  if (!kept) throw new TrackerProblem('No tracker is set up.')
+  const kept = await keptTracker(ctx)
   const mapping = await trackerMapping(ctx)
   const answer = await post(kept, '', {
     ...fieldsOf(await factsOf(ctx, defect), mapping),
@@ -97,28 +100,47 @@ export async function sendToTracker(ctx: Pick<Context, 'db'>, defect: DefectRow)
   return { ...told, state: stateFrom(state, mapping) }
 }
 
+/** Sends fields as they are. @returns what the tracker says, in its own words @throws {TrackerProblem} */
+export const sendExample = async (ctx: Pick<Context, 'db'>, fields: object): Promise<TrackerAnswer> =>
+  readAnswer(await post(await keptTracker(ctx), '', fields))
+
+/** Closes an example by a word. @returns where it stands then, in the tracker's own word, where it tells
+ * @throws {TrackerProblem} */
+export async function closeExample(
+  ctx: Pick<Context, 'db'>,
+  number: string,
+  { key, state }: { key: string; state: string },
+): Promise<string | undefined> {
+  const path = `/${encodeURIComponent(number)}`
+  await post(await keptTracker(ctx), `${path}/comments`, { key, text: 'It was an example.', state })
+  return readAnswer(await get(ctx, path)).state || undefined
+}
+
 /** Says something of a defect there. Saying the same once more adds nothing: it carries a key of ours.
  * @throws {TrackerProblem} */
 export async function sayAtTracker(
   ctx: Pick<Context, 'db'>,
   number: string,
-  message: { key: string; text: string; state?: 'open' | 'closed' },
+  message: { key: string; text: string; state?: 'open' | 'closed'; assignee?: string },
 ): Promise<void> {
-  const kept = await setting<Kept>(ctx.db, NAME)
-  if (!kept) throw new TrackerProblem('No tracker is set up.')
-  const { state, ...words } = message
+  const kept = await keptTracker(ctx)
+  const { state, assignee, ...words } = message
   const mapping = await trackerMapping(ctx)
   await post(kept, `/${encodeURIComponent(number)}/comments`, {
     ...words,
     ...(state && { state: stateTo(state, mapping) }),
+    ...(assignee !== undefined && { assignee: personTo(assignee, mapping) }),
   })
 }
 
 /** @returns the text of the answer @throws {TrackerProblem} */
 async function post(kept: Kept, path: string, body: object): Promise<string> {
-  const answer = await askTracker(kept, 'POST', body, path).catch((error: unknown) => {
-    throw new TrackerProblem(`The tracker does not answer (${whyNot(error)}).`)
-  })
+  const answer = await askTracker(
+    kept,
+    'POST',
+    { mime: JSON_MIME, content: JSON.stringify(body) },
+    path,
+  ).catch(noAnswer)
   if (answer.status < 200 || answer.status >= 300)
     throw new TrackerProblem(`The tracker answers ${answer.status}.`)
   return answer.text
@@ -127,13 +149,8 @@ async function post(kept: Kept, path: string, body: object): Promise<string> {
 /** Where a defect stands there. @returns absent: the tracker does not tell
  * @throws {TrackerProblem} it is not there just now */
 export async function stateAtTracker(ctx: Pick<Context, 'db'>, number: string): Promise<string | undefined> {
-  const kept = await setting<Kept>(ctx.db, NAME)
-  if (!kept) throw new TrackerProblem('No tracker is set up.')
-  const answer = await askTracker(kept, 'GET', undefined, `/${encodeURIComponent(number)}`).catch(
-    (error: unknown) => {
-      throw new TrackerProblem(`The tracker does not answer (${whyNot(error)}).`)
-    },
-  )
+  const kept = await keptTracker(ctx)
+  const answer = await askTracker(kept, 'GET', undefined, `/${encodeURIComponent(number)}`).catch(noAnswer)
   if (answer.status === 410) return 'deleted there'
   if (answer.status >= 500 || answer.status === 429)
     throw new TrackerProblem(`The tracker answers ${answer.status}.`)
@@ -147,19 +164,79 @@ export async function stateAtTracker(ctx: Pick<Context, 'db'>, number: string): 
   }
 }
 
-const askTracker = ({ url, token }: Kept, method: 'GET' | 'POST', body?: object, path = '') =>
+/** What the tracker would tell of a defect that we closed or opened there. */
+export async function stateThere(ctx: Pick<Context, 'db'>, state: 'open' | 'closed'): Promise<string> {
+  const mapping = await trackerMapping(ctx)
+  return stateFrom(stateTo(state, mapping), mapping)
+}
+
+/** Issues there that have these words, as far as the tracker searches.
+ * @throws {TrackerProblem} */
+export async function searchTracker(ctx: Pick<Context, 'db'>, words: string): Promise<TrackerIssue[]> {
+  const text = await get(ctx, `?${new URLSearchParams({ q: words })}`)
+  const mapping = await trackerMapping(ctx)
+  try {
+    const found = (JSON.parse(text) as unknown[]).slice(0, FOUND_MOST)
+    return found.map((one) => readIssue(JSON.stringify(one), mapping))
+  } catch {
+    throw new TrackerProblem('The tracker’s answer is no list of issues.')
+  }
+}
+
+/** @throws {TrackerProblem} also where it has none with that number */
+export async function issueAtTracker(ctx: Pick<Context, 'db'>, number: string): Promise<TrackerIssue> {
+  return readIssue(await get(ctx, `/${encodeURIComponent(number)}`), await trackerMapping(ctx))
+}
+
+/** Sends a piece of evidence; the same name again is the same piece.
+ * @returns `false`: the tracker does not take such pieces
+ * @throws {TrackerProblem} it may take it later */
+export async function attachAtTracker(
+  ctx: Pick<Context, 'db'>,
+  number: string,
+  { name, mime, content }: { name: string; mime: string; content: Uint8Array },
+): Promise<boolean> {
+  const path = `/${encodeURIComponent(number)}/attachments/${encodeURIComponent(name)}`
+  const { status } = await askTracker(await keptTracker(ctx), 'PUT', { mime, content }, path).catch(noAnswer)
+  if (TAKES_NONE.includes(status)) return false
+  if (status < 200 || status >= 300) throw new TrackerProblem(`The tracker answers ${status}.`)
+  return true
+}
+const TAKES_NONE = [400, 403, 404, 405, 410, 413, 415, 422, 501]
+
+async function get(ctx: Pick<Context, 'db'>, path: string): Promise<string> {
+  const { status, text } = await askTracker(await keptTracker(ctx), 'GET', undefined, path).catch(noAnswer)
+  if (status !== 200) throw new TrackerProblem(`The tracker answers ${status}.`)
+  return text
+}
+
+/** @throws {TrackerProblem} */
+async function keptTracker({ db }: Pick<Context, 'db'>): Promise<Kept> {
+  const kept = await setting<Kept>(db, NAME)
+  if (!kept) throw new TrackerProblem('No tracker is set up.')
+  return kept
+}
+
+const noAnswer = (error: unknown): never => {
+  throw new TrackerProblem(`The tracker does not answer (${whyNot(error)}).`)
+}
+
+type Sent = { mime: string; content: string | Uint8Array }
+const JSON_MIME = 'application/json'
+
+const askTracker = ({ url, token }: Kept, method: 'GET' | 'POST' | 'PUT', sent?: Sent, path = '') =>
   ask(
     `${url}/api/issues${path}`,
     {
       method,
-      limitMs: ANSWER_MS,
+      limitMs: method === 'PUT' ? ATTACH_MS : ANSWER_MS,
       mostBytes: ANSWER_BYTES_MOST,
       headers: {
-        accept: 'application/json',
-        ...(body && { 'content-type': 'application/json' }),
+        accept: JSON_MIME,
+        ...(sent && { 'content-type': sent.mime }),
         ...(token !== undefined && { authorization: `Bearer ${openColumn(token)}` }),
       },
-      ...(body && { body: JSON.stringify(body) }),
+      ...(sent && { body: sent.content }),
     },
     outgoingPolicy(),
   )
@@ -183,6 +260,13 @@ function readAnswer(text: string): TrackerAnswer {
     // told below
   }
   throw new TrackerProblem('The tracker’s answer has no number.')
+}
+
+/** @throws {TrackerProblem} */
+function readIssue(text: string, mapping: TrackerMapping): TrackerIssue {
+  const { state, ...told } = readAnswer(text)
+  const { title = '' } = JSON.parse(text) as Partial<Record<string, unknown>>
+  return { ...told, title: storable(String(title).slice(0, 200)), state: stateFrom(state, mapping) }
 }
 
 /** A link of others is shown only when it leads to a page. */

@@ -11,6 +11,8 @@ const message = (change: Partial<TrackerMessageViewModel>): TrackerMessageViewMo
   id: 1,
   text: 'Seen again',
   state: null,
+  assignee: null,
+  conflict: null,
   by: 'Priya',
   at: '2026-11-12T08:00:00.000Z',
   sentAt: null,
@@ -58,4 +60,34 @@ test('what is refused stays in the field, with why', async () => {
   expect((await screen.findByRole('alert')).textContent).toContain('Send it there first')
   expect((screen.getByLabelText('Say there') as HTMLTextAreaElement).value).toBe('Hello')
   expect(onSaid).not.toHaveBeenCalled()
+})
+
+test('where the tracker has another state both stand side by side, and it is said all the same or withdrawn', async () => {
+  const asked = answerWith({
+    [`GET ${PATH}`]: [message({ state: 'closed', conflict: { seen: 'open', now: 'in work' } })],
+    [`POST ${PATH}/1`]: {},
+    [`DELETE ${PATH}/1`]: {},
+  })
+  render(
+    <Around role="tester">
+      <AtTracker defect={{ id: 4 } as DefectViewModel} onSaid={() => {}} />
+    </Around>,
+  )
+  const user = userEvent.setup()
+  expect(await screen.findByText(/waits for somebody to decide/)).toBeTruthy()
+  expect(screen.getByText('Here').parentElement!.textContent).toBe('Herecloses it, which stood there as open')
+  expect(screen.getByText('in work').parentElement!.textContent).toBe('it is in work by now')
+  await user.click(screen.getByRole('button', { name: 'Say it all the same' }))
+  await user.click(screen.getByRole('button', { name: 'Withdraw it' }))
+  expect(
+    asked.filter(({ method }) => method !== 'GET').map(({ method, path }) => `${method} ${path}`),
+  ).toEqual([`POST ${PATH}/1`, `DELETE ${PATH}/1`])
+})
+
+test('it is given to somebody with what is said', async () => {
+  const { asked, user } = shown([])
+  await user.type(screen.getByLabelText('Say there'), 'Yours')
+  await user.type(screen.getByLabelText('Give it to'), ' Booking crew ')
+  await user.click(screen.getByRole('button', { name: 'Say it' }))
+  expect(asked.at(-1)).toMatchObject({ body: { text: 'Yours', assignee: 'Booking crew' } })
 })

@@ -5,7 +5,7 @@ import { api, useViewModel } from '../api'
 import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Field } from '../base/Field'
-import { Select } from '../base/fields'
+import { Select, TextField } from '../base/fields'
 import { Problem } from '../base/Parts'
 import { submitting } from '../base/submitting'
 import { Ago } from '../base/Time'
@@ -31,13 +31,20 @@ export function AtTracker({
   const { data = [] } = useViewModel<TrackerMessageViewModel[]>(path, ['defects'])
   const [text, setText] = useState(proposed.text)
   const [state, setState] = useState<'' | 'open' | 'closed'>(proposed.state ?? '')
+  const [assignee, setAssignee] = useState('')
   const { problem, busy, ask } = useAsking(() => {
     setText('')
     setState('')
+    setAssignee('')
     onSaid()
   })
-  const say = () =>
-    ask(() => api(path, { method: 'POST', body: { text: text.trim(), ...(state !== '' && { state }) } }))
+  const settling = useAsking()
+  const say = () => {
+    const given = assignee.trim() !== '' && { assignee: assignee.trim() }
+    return ask(() =>
+      api(path, { method: 'POST', body: { text: text.trim(), ...(state !== '' && { state }), ...given } }),
+    )
+  }
   return (
     <section aria-label="At the tracker" className="mt-4">
       <h3 className="label">At the tracker</h3>
@@ -47,8 +54,12 @@ export function AtTracker({
             <p className="whitespace-pre-wrap">{message.text}</p>
             <p className="text-xs text-soft">
               {message.by} <Ago at={message.at} />
-              {message.state && `, ${STATE_WORDS[message.state]}`}: {sentWords(message)}
+              {message.state && `, ${STATE_WORDS[message.state]}`}
+              {message.assignee && `, gives it to ${message.assignee}`}: {sentWords(message)}
             </p>
+            {message.sentAt === null && may('tester') && (
+              <Waiting message={message} path={path} disabled={settling.busy} onSettle={settling.ask} />
+            )}
           </li>
         ))}
       </ul>
@@ -64,8 +75,16 @@ export function AtTracker({
               onChange={({ target }) => setText(target.value)}
             />
           </Field>
-          {problem && <Problem>{problem}</Problem>}
+          {(problem ?? settling.problem) && <Problem>{problem ?? settling.problem}</Problem>}
           <div className="flex items-center justify-end gap-2">
+            <TextField
+              aria-label="Give it to"
+              placeholder="give it to…"
+              width="w-40"
+              maxLength={100}
+              value={assignee}
+              onChange={({ target }) => setAssignee(target.value)}
+            />
             <Select
               aria-label="And it is then"
               width="w-60"
@@ -86,7 +105,55 @@ export function AtTracker({
   )
 }
 
-function sentWords({ sentAt, problem, tries }: TrackerMessageViewModel): string {
+/** What may be done with a message that waits; where the tracker has another state than its sender saw, both
+ * stand side by side. */
+function Waiting({
+  message: { id, state, conflict },
+  path,
+  disabled,
+  onSettle,
+}: {
+  message: TrackerMessageViewModel
+  path: string
+  disabled: boolean
+  onSettle(work: () => Promise<unknown>): Promise<void>
+}) {
+  const settle = (method: 'POST' | 'DELETE') => void onSettle(() => api(`${path}/${id}`, { method }))
+  return (
+    <>
+      {conflict && (
+        <dl className="mt-1 grid grid-cols-2 rounded-oak border border-line text-sm">
+          <div className="border-r border-line px-2.5 py-1">
+            <dt className="label">Here</dt>
+            <dd>
+              {state && STATE_WORDS[state]}, which stood there as{' '}
+              <b className="font-semibold">{conflict.seen}</b>
+            </dd>
+          </div>
+          <div className="px-2.5 py-1">
+            <dt className="label">At the tracker</dt>
+            <dd>
+              it is <b className="font-semibold">{conflict.now}</b> by now
+            </dd>
+          </div>
+        </dl>
+      )}
+      <span className="mt-1 flex gap-2">
+        {conflict && (
+          <Button disabled={disabled} onClick={() => settle('POST')}>
+            Say it all the same
+          </Button>
+        )}
+        <Button look="quiet" disabled={disabled} onClick={() => settle('DELETE')}>
+          Withdraw it
+        </Button>
+      </span>
+    </>
+  )
+}
+
+function sentWords({ sentAt, problem, tries, conflict }: TrackerMessageViewModel): string {
+  if (conflict !== null) return 'waits for somebody to decide'
   if (sentAt !== null) return 'said there'
   if (problem === null) return 'on its way'
   return `waits, and is sent by itself (${problem} ${plural(tries, 'try', 'tries')} so far)`

@@ -140,7 +140,10 @@ function Standing({ defect }: { defect: DefectViewModel }) {
             , sent <Ago at={defect.sentAt} />
           </>
         )}
-        .
+        .{defect.attached > 0 && ` It has ${plural(defect.attached, 'piece')} of the evidence.`}
+        {defect.attachProblem && (
+          <span className="block text-recovered-text">Evidence: {defect.attachProblem}</span>
+        )}
       </>
     )
   const to = defect.mailTo ?? 'the tracker'

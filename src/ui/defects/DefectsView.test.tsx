@@ -27,6 +27,8 @@ const defect = (id: number, title: string, more: Partial<DefectViewModel> = {}):
   trackerReadAt: null,
   sendTries: 0,
   sendProblem: null,
+  attached: 0,
+  attachProblem: null,
   createdBy: 'Wren Adeyemi',
   createdAt: '2026-12-01T09:00:00.000Z',
   sentAt: null,

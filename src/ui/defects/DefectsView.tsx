@@ -1,4 +1,5 @@
 'use client'
+import Link from 'next/link'
 import {
   parseAsArrayOf,
   parseAsInteger,
@@ -9,7 +10,7 @@ import {
 } from 'nuqs'
 import { useMemo, useState } from 'react'
 import { describeCountOf } from './words'
-import { defectsThatFit, type DefectViewModel } from '@/core/view-models'
+import { defectsThatFit, type DefectViewModel, type OutboxEntry } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Empty, TitleLine } from '../base/Parts'
 import { inOrder, Table } from '../base/Table'
@@ -79,6 +80,7 @@ export function DefectsView({ initial }: { initial: DefectViewModel[] }) {
       <TitleLine title="Defects" facts={describeCountOf(shown)}>
         {data.length > 0 && (
           <>
+            <Waiting />
             <SavedViews page="defects" leftOut={['id']} />
             <ColumnChoice chosen={chosen} onChange={(next) => void setList({ columns: next })} />
             <TakeAlong filter={filter} />
@@ -114,6 +116,16 @@ export function DefectsView({ initial }: { initial: DefectViewModel[] }) {
         </div>
       )}
     </>
+  )
+}
+
+/** Where what cannot be delivered is seen. */
+function Waiting() {
+  const { data = [] } = useViewModel<OutboxEntry[]>('/api/outbox', ['defects'])
+  return (
+    <Link href="/defects/outbox" className="text-sm whitespace-nowrap text-soft underline">
+      Outbox{data.length > 0 && `: ${data.length}`}
+    </Link>
   )
 }
 

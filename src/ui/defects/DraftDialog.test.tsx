@@ -64,3 +64,17 @@ test('what is hardly alike is not offered; a refusal is said, and the draft stay
   expect(goTo).not.toHaveBeenCalled()
   expect(screen.getByRole<HTMLInputElement>('textbox', { name: 'Title' }).value).toBe('No sailing is found')
 })
+
+test('the tracker is searched with Enter, which logs nothing, and what it has is taken', async () => {
+  const issue = { number: 'T-9', title: 'Empty list', state: 'open', url: '' }
+  const { asked, goTo, person } = await open({
+    'GET /api/tracker-issues?q=empty+list': [issue],
+    'POST /api/defects/adopt': { id: 8, said: true, decided: false },
+  })
+  await person.type(screen.getByLabelText('Words to search the tracker for'), 'empty list{Enter}')
+  await person.click(await screen.findByRole('button', { name: 'It is T-9' }))
+  await waitFor(() => expect(goTo).toHaveBeenCalledWith('/defects?id=8'))
+  expect(asked.filter(({ method }) => method === 'POST').map(({ path, body }) => [path, body])).toEqual([
+    ['/api/defects/adopt', { attemptId: 'at-1', evidence: ['a1', 'b2'], number: 'T-9' }],
+  ])
+})

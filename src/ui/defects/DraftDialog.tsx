@@ -60,17 +60,17 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
       }
     })()
   const again = useAsking()
-  const isKnown = (id: number) =>
+  const failure = { attemptId, evidence: [...kept] }
+  const isKnown = (path: string, body: object, known?: number) =>
     void again.ask(async () => {
-      const body = { attemptId, evidence: [...kept] }
-      const { said, decided } = await api<{ said: boolean; decided: boolean }>(`/api/defects/${id}/again`, {
+      const { id = known, ...did } = await api<{ id?: number; said: boolean; decided: boolean }>(path, {
         method: 'POST',
         body,
       })
       toast(
         [
-          said ? 'The tracker will be told' : 'The tracker is told nothing new',
-          decided ? 'the cause is decided as known' : 'what is decided of the cause stays',
+          did.said ? 'The tracker will be told' : 'The tracker is told nothing new',
+          did.decided ? 'the cause is decided as known' : 'what is decided of the cause stays',
         ].join('; '),
       )
       router.push(`/defects?id=${id}`)
@@ -88,7 +88,13 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
       <p className="text-sm text-soft">
         {draft.caseTitle} · {draft.environment} · build {draft.build} · run {draft.runId}
       </p>
-      <LikeIt known={draft.known} disabled={again.busy} onSame={isKnown} />
+      <LikeIt
+        known={draft.known}
+        hasTracker={ways.includes('tracker')}
+        disabled={again.busy}
+        onSame={(id) => isKnown(`/api/defects/${id}/again`, failure, id)}
+        onAdopt={(number) => isKnown('/api/defects/adopt', { ...failure, number })}
+      />
       {again.problem && <Problem>{again.problem}</Problem>}
       <DefectFields
         form={form}

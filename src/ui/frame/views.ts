@@ -37,6 +37,7 @@ const WITHIN: Record<string, PlaceKey> = {
   '/cases/[key]': 'suites',
   '/triage/proposals': 'triage',
   '/triage/measures': 'triage',
+  '/defects/outbox': 'defects',
   '/guided': 'now',
   '/guided/[id]': 'now',
   '/live/[id]': 'suites',

@@ -47,3 +47,27 @@ test('a secret is made, and shown this once', async () => {
   await userEvent.setup().click(screen.getByRole('button', { name: 'Make a secret' }))
   expect((await screen.findByRole('status')).textContent).toContain('whsec_low-tide')
 })
+
+test('an example is really sent by what is written, and what the tracker made of it is said', async () => {
+  const asked = answerWith({
+    'POST /api/delivery/tracker/mapping/try': { said: ['It took the example as T-9, in the state “new”.'] },
+  })
+  render(
+    <Around role="admin">
+      <TrackerMapping mapping={STANDARD_MAPPING} />
+    </Around>,
+  )
+  const user = userEvent.setup()
+  await user.type(screen.getByLabelText(/^People and crews/), 'Booking crew: booking{Enter}: nobody')
+  expect(screen.getByRole('alert').textContent).toContain('People are written NAME: NAME THERE')
+  await user.clear(screen.getByLabelText(/^People and crews/))
+  await user.type(screen.getByLabelText(/^People and crews/), 'Booking crew: booking')
+  await user.click(screen.getByRole('checkbox', { name: /^Send the evidence itself/ }))
+  await user.click(screen.getByRole('button', { name: 'Send an example' }))
+  expect(await screen.findByText(/It took the example as T-9/)).toBeTruthy()
+  expect(asked.at(-1)!.body).toEqual({
+    ...STANDARD_MAPPING,
+    people: { 'Booking crew': 'booking' },
+    attach: true,
+  })
+})

@@ -29,24 +29,42 @@ const EXAMPLE: DefectFacts = {
 
 /** Lines of text in which a mapping is written. */
 type Draft = Mapping['states'] extends infer S
-  ? { [K in keyof S]: string } & { severities: Mapping['severities']; fields: string }
+  ? { [K in keyof S]: string } & {
+      severities: Mapping['severities']
+      fields: string
+      people: string
+      attach: boolean
+    }
   : never
 
-const draftOf = ({ states, severities, fields }: Mapping): Draft => ({
+const draftOf = ({ states, severities, fields, people, attach }: Mapping): Draft => ({
   closed: states.closed.join(', '),
   saidFixed: states.saidFixed.join(', '),
   close: states.close,
   reopen: states.reopen,
   severities,
   fields: fields.map(({ name, value }) => `${name}: ${value}`).join('\n'),
+  people: Object.entries(people)
+    .map((pair) => pair.join(': '))
+    .join('\n'),
+  attach,
 })
+/** Lines of `NAME: VALUE`. */
+const pairsIn = (text: string): [string, string][] =>
+  text
+    .split('\n')
+    .filter((line) => line.trim() !== '')
+    .map((line) => {
+      const [name = '', ...value] = line.split(':')
+      return [name.trim(), value.join(':').trim()]
+    })
 const listIn = (text: string) =>
   text
     .split(',')
     .map((one) => one.trim())
     .filter((one) => one !== '')
 
-function mappingIn({ closed, saidFixed, close, reopen, severities, fields }: Draft): Mapping {
+function mappingIn({ closed, saidFixed, close, reopen, severities, fields, people, attach }: Draft): Mapping {
   const written = Object.entries(severities).filter(([, word]) => word.trim() !== '')
   return {
     states: {
@@ -56,13 +74,9 @@ function mappingIn({ closed, saidFixed, close, reopen, severities, fields }: Dra
       reopen: reopen.trim(),
     },
     severities: Object.fromEntries(written),
-    fields: fields
-      .split('\n')
-      .filter((line) => line.trim() !== '')
-      .map((line) => {
-        const [name = '', ...value] = line.split(':')
-        return { name: name.trim(), value: value.join(':').trim() }
-      }),
+    fields: pairsIn(fields).map(([name, value]) => ({ name, value })),
+    people: Object.fromEntries(pairsIn(people)),
+    attach,
   }
 }
 
@@ -76,6 +90,18 @@ export function TrackerMapping({ mapping }: { mapping: Mapping }) {
   const made = mappingIn(draft)
   const wrong = mappingProblems(made)
   const keep = () => ask(() => api('/api/delivery/tracker/mapping', { method: 'PUT', body: made }))
+  const [said, setSaid] = useState<string[]>([])
+  const trying = useAsking()
+  /** An issue is really made there, and closed. */
+  const send = () => {
+    setSaid([])
+    return trying.ask(async () =>
+      setSaid(
+        (await api<{ said: string[] }>('/api/delivery/tracker/mapping/try', { method: 'POST', body: made }))
+          .said,
+      ),
+    )
+  }
   const line = (key: 'closed' | 'saidFixed' | 'close' | 'reopen', label: string, hint: string) => (
     <Field label={label} hint={hint}>
       <TextField value={draft[key]} onChange={({ target }) => set({ [key]: target.value })} />
@@ -124,9 +150,42 @@ export function TrackerMapping({ mapping }: { mapping: Mapping }) {
           </output>
         </Field>
       </div>
+      <div className="grid grid-cols-2 gap-2">
+        <Field label="People and crews" hint="NAME HERE: NAME THERE, one a line; others are called as here">
+          <textarea
+            className="min-h-[58px] w-full rounded-oak border border-line bg-surface px-2.5 py-1.5 font-mono text-xs"
+            value={draft.people}
+            onChange={({ target }) => set({ people: target.value })}
+          />
+        </Field>
+        <label className="flex items-start gap-2 pt-5 text-sm">
+          <input
+            type="checkbox"
+            className="mt-1 accent-(--act)"
+            checked={draft.attach}
+            onChange={({ target }) => set({ attach: target.checked })}
+          />
+          <span>
+            Send the evidence itself
+            <span className="block text-xs text-soft">
+              Screens, videos and sources up to 20 MB each; without, it is told where they are.
+            </span>
+          </span>
+        </label>
+      </div>
+      {said.length > 0 && (
+        <ul aria-label="What the tracker made of it" aria-live="polite" className="text-sm">
+          {said.map((one) => (
+            <li key={one}>{one}</li>
+          ))}
+        </ul>
+      )}
       {wrong.length > 0 && <Problem>{wrong.join(' ')}</Problem>}
-      {problem && <Problem>{problem}</Problem>}
-      <div className="flex justify-end">
+      {(problem ?? trying.problem) && <Problem>{problem ?? trying.problem}</Problem>}
+      <div className="flex justify-end gap-2">
+        <Button disabled={busy || trying.busy || wrong.length > 0} onClick={() => void send()}>
+          {trying.busy ? 'Sending…' : 'Send an example'}
+        </Button>
         <Button look="main" type="submit" disabled={busy || wrong.length > 0}>
           Keep so
         </Button>
