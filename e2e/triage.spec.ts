@@ -143,3 +143,40 @@ test('two causes are taken for one by key, and apart again', async ({ page }) =>
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(all).toHaveCount(count)
 })
+
+test('a part of a cause is set apart, and put back; another person is seen at the same cause', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page)
+  await page.goto('/triage')
+  const all = toDecide(page).or(decided(page))
+  await expect(all.first()).toBeVisible()
+  const count = await all.count()
+  await all.first().getByRole('button').click()
+  await page.keyboard.press('a')
+  const part = page.getByRole('region', { name: 'A part of it' })
+  await part.getByLabel('Those that say').fill('no')
+  await part.getByRole('button', { name: 'Set apart' }).click() // a mistake first
+  await expect(part).toContainText('At least 3 characters')
+  await part.getByLabel('Those that say').fill('words that no failure says')
+  await expectAccessible(page)
+  await part.getByRole('button', { name: 'Set apart' }).click()
+  const rules = page.getByRole('region', { name: 'Set apart' })
+  await expect(rules).toContainText('saying “words that no failure says”')
+  await expect(all).toHaveCount(count)
+  await rules.getByRole('button', { name: 'put back' }).click()
+  await expect(rules).toBeHidden()
+
+  const other = await browser.newContext()
+  const second = await other.newPage()
+  await signIn(second, 'joss')
+  await second.goto(page.url())
+  await expect(page.getByText('Joss Okafor looks at it too.')).toBeVisible()
+  await second
+    .getByRole('navigation', { name: 'Views' })
+    .getByRole('link', { name: 'Now', exact: true })
+    .click()
+  await expect(page.getByText('Joss Okafor looks at it too.')).toBeHidden()
+  await other.close()
+})

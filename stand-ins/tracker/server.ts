@@ -136,6 +136,12 @@ export async function startTracker({
       refused = url.searchParams.get('field') ?? ''
       return send(response, json({ refused }))
     }
+    // somebody works there, whether we reach it or not
+    if (url.pathname === '/control/edited' && request.method === 'POST') {
+      const [of, state] = ['number', 'state'].map((name) => url.searchParams.get(name))
+      await pool.query('update tracker.issues set state = $2 where number = $1', [of, state])
+      return send(response, json({ number: of, state }))
+    }
     const letter = mailbox.answer(url.pathname)
     if (letter) return send(response, letter)
     if (slowMs > 0) await new Promise((resolve) => setTimeout(resolve, slowMs))

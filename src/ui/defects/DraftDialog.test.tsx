@@ -37,7 +37,7 @@ async function open(answers: Answers) {
       <DraftDialog attemptId="at-1" onClose={() => {}} />
     </Around>,
   )
-  await screen.findByRole('button', { name: 'It is FSF-4' })
+  await screen.findByRole('button', { name: 'It is this one: FSF-4' })
   return { asked, goTo, person: userEvent.setup() }
 }
 
@@ -46,7 +46,7 @@ test('a failure is one that is known: with the evidence that is marked, and that
     'POST /api/defects/4/again': { said: true, decided: true },
   })
   await person.click(screen.getByRole('checkbox', { name: 'Video of the attempt' }))
-  await person.click(screen.getByRole('button', { name: 'It is FSF-4' }))
+  await person.click(screen.getByRole('button', { name: 'It is this one: FSF-4' }))
   await waitFor(() => expect(goTo).toHaveBeenCalledWith('/defects?id=4'))
   expect(asked.filter(({ method }) => method === 'POST')).toEqual([
     { method: 'POST', path: '/api/defects/4/again', body: { attemptId: 'at-1', evidence: ['a1'] } },
@@ -58,8 +58,8 @@ test('what is hardly alike is not offered; a refusal is said, and the draft stay
   const { goTo, person } = await open({
     'POST /api/defects/4/again': refusal(409, 'CHANGED_MEANWHILE', words),
   })
-  expect(screen.queryByRole('button', { name: 'It is defect 5' })).toBeNull()
-  await person.click(screen.getByRole('button', { name: 'It is FSF-4' }))
+  expect(screen.queryByRole('button', { name: 'It is this one: defect 5' })).toBeNull()
+  await person.click(screen.getByRole('button', { name: 'It is this one: FSF-4' }))
   expect(await screen.findByText(words)).toBeTruthy()
   expect(goTo).not.toHaveBeenCalled()
   expect(screen.getByRole<HTMLInputElement>('textbox', { name: 'Title' }).value).toBe('No sailing is found')
@@ -72,7 +72,7 @@ test('the tracker is searched with Enter, which logs nothing, and what it has is
     'POST /api/defects/adopt': { id: 8, said: true, decided: false },
   })
   await person.type(screen.getByLabelText('Words to search the tracker for'), 'empty list{Enter}')
-  await person.click(await screen.findByRole('button', { name: 'It is T-9' }))
+  await person.click(await screen.findByRole('button', { name: 'It is this one: T-9' }))
   await waitFor(() => expect(goTo).toHaveBeenCalledWith('/defects?id=8'))
   expect(asked.filter(({ method }) => method === 'POST').map(({ path, body }) => [path, body])).toEqual([
     ['/api/defects/adopt', { attemptId: 'at-1', evidence: ['a1', 'b2'], number: 'T-9' }],

@@ -48,7 +48,7 @@ export function LikeIt({
             </span>
             <Button
               disabled={disabled}
-              aria-label={`It is ${number ?? `defect ${id}`}`}
+              aria-label={`It is this one: ${number ?? `defect ${id}`}`}
               onClick={() => onSame(id)}
             >
               It is this one
@@ -109,7 +109,11 @@ function AtTheTracker({ disabled, onAdopt }: { disabled: boolean; onAdopt(number
               </a>{' '}
               <span className="text-soft">{state}</span>
             </span>
-            <Button disabled={disabled} aria-label={`It is ${number}`} onClick={() => onAdopt(number)}>
+            <Button
+              disabled={disabled}
+              aria-label={`It is this one: ${number}`}
+              onClick={() => onAdopt(number)}
+            >
               It is this one
             </Button>
           </li>

@@ -54,6 +54,7 @@ export function columnsOf(chosen: readonly ChosenColumn[], { onChoose, marks }: 
     {
       head: 'Defect',
       as: 'name',
+      width: 'min-w-[200px]',
       by: ({ title }) => title,
       cell: ({ id, title, severity, environment }) => (
         <>
@@ -87,8 +88,8 @@ export function columnsOf(chosen: readonly ChosenColumn[], { onChoose, marks }: 
 const markColumn = ({ has, toggle }: NonNullable<Asked['marks']>): DefectColumn => ({
   head: 'Mark',
   as: 'do',
-  width: 'w-[30px] pl-[18px]',
-  look: 'pl-[18px]',
+  width: 'w-[44px] pl-[18px]',
+  look: 'pl-[18px] pr-2 !text-left',
   cell: ({ id, title }) => (
     <input
       type="checkbox"
