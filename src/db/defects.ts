@@ -2,7 +2,7 @@ import { and, desc, eq, inArray, ne, sql } from 'drizzle-orm'
 import type { Conn, Tx } from './client'
 import type { Now } from './moment'
 import { col, rowsOf } from './rows'
-import { defects } from './schema'
+import { defects, defectStates } from './schema'
 
 export type DefectRow = typeof defects.$inferSelect
 export type NewDefect = Omit<typeof defects.$inferInsert, 'id' | 'state' | 'trackerNumber' | 'createdAt'>
@@ -118,6 +118,7 @@ export async function noteSent(
       sendTries: sql`${defects.sendTries} + 1`,
     })
     .where(eq(defects.id, id))
+  if (tracker) await db.insert(defectStates).values({ defectId: id, state: tracker.state })
 }
 
 export async function noteSendProblem(db: Conn, id: number, problem: string): Promise<void> {
@@ -153,8 +154,13 @@ export const defectsToRead = async (db: Conn, now: Now, everyMs: number, most: n
 
 /** @param state absent: it said nothing new */
 export async function noteTrackerState(db: Conn, id: number, now: Now, state?: string): Promise<void> {
-  await db
-    .update(defects)
-    .set({ trackerReadAt: sql`${now}`, ...(state !== undefined && { trackerState: state }) })
-    .where(eq(defects.id, id))
+  await db.execute(
+    state === undefined
+      ? sql`update defects set tracker_read_at = ${now} where id = ${id}`
+      : sql`
+        with old as (select tracker_state from defects where id = ${id} for update),
+          put as (update defects set tracker_read_at = ${now}, tracker_state = ${state} where id = ${id})
+        insert into defect_states (defect_id, state, at)
+        select ${id}, ${state}, ${now} from old where tracker_state is distinct from ${state}`,
+  )
 }

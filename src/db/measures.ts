@@ -1,6 +1,7 @@
 /** What happened with failures over some weeks. */
-import { sql } from 'drizzle-orm'
+import { sql, type SQL } from 'drizzle-orm'
 import type { DecisionKind } from '@/core/triage'
+import { TRACKER_DELETED, TRACKER_OVER, TRACKER_SAID_FIXED } from '@/core/view-models'
 import type { Conn } from './client'
 import type { Now } from './moment'
 import { col, rowsOf } from './rows'
@@ -62,3 +63,28 @@ export const rotationRunsSince = (db: Conn, now: Now, ms: number) =>
       from attempts where run_id = r.id and ended_at is not null and started_at is not null) t`,
   )
 const RUNS_MOST = 5000
+
+/** When defects were logged, and when they were opened again: at the tracker they were over, or said to be
+ * mended, and are not any more. Served by defects_newest and defect_states_newest. */
+export async function defectsSince(
+  db: Conn,
+  now: Now,
+  ms: number,
+): Promise<{ logged: string[]; reopened: string[] }> {
+  const since = sql`${now} - ${ms} * interval '1 ms'`
+  const moments = (query: SQL) => rowsOf(db, { at: col.instant }, query)
+  const [logged, reopened] = await Promise.all([
+    moments(
+      sql`select created_at as at from defects where created_at > ${since} order by created_at desc limit ${ROWS_MOST}`,
+    ),
+    moments(sql`
+      select s.at from defect_states s
+      cross join lateral (
+        select state from defect_states p where p.defect_id = s.defect_id and p.id < s.id
+        order by p.id desc limit 1) before
+      where s.at > ${since} and before.state in (${TRACKER_OVER}, ${TRACKER_SAID_FIXED})
+        and s.state not in (${TRACKER_OVER}, ${TRACKER_SAID_FIXED}, ${TRACKER_DELETED})
+      order by s.at desc limit ${ROWS_MOST}`),
+  ])
+  return { logged: logged.map(({ at }) => at), reopened: reopened.map(({ at }) => at) }
+}

@@ -40,6 +40,13 @@ export {
 export { acceptedScreens } from './tables/screens'
 export { jointArrivals, jointValues } from './tables/joint'
 export { evidence, evidenceUses, liveLines, liveScreens, markedScreens, screenWords } from './tables/evidence'
-export { confirmations, DEFECT_STATES, defects, trackerMessages, type DefectEvidence } from './tables/defects'
+export {
+  confirmations,
+  DEFECT_STATES,
+  defects,
+  trackerMessages,
+  defectStates,
+  type DefectEvidence,
+} from './tables/defects'
 export { takenMessages, hooks, reportMails, MAILED_EVERY, MAILED_ABOUT, MAILED_AS } from './tables/outside'
 export { RELEASE_DECISIONS, releases, requirements } from './tables/requirements'

@@ -48,6 +48,7 @@ export {
 export { nearestEnvironment } from './nearest'
 export { differAlike } from './alike-screens'
 export { isPageLine } from './by-page'
+export { mendsIn, type Mend } from './mends'
 export { outlineText } from './outline-text'
 export { LINE_KINDS, linesOfKind, linesWith, verbsIn } from './find-lines'
 export { align, differs, type AlignedRow } from './align'

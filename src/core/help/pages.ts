@@ -95,9 +95,10 @@ they say can be gone by. A proposal decides nothing, whatever it says.`,
     text: `Failures, causes and decisions, week by week, and what each rotation found for what it took.
 
 **Decided after** is the time between the end of a run and the decision, in the middle. **Together** are decisions
-that one person made of several causes at once. **Failures a cause** is how much one decision settles. A rotation
-has the time that seats spent on its attempts, and how many of its causes are defects of the product by what
-people decided. The page prints on one sheet.`,
+that one person made of several causes at once. **Failures a cause** is how much one decision settles. **Opened
+again** are defects that were closed, or said to be fixed, at the tracker and are not any more. A rotation has the
+time that seats spent on its attempts, and how many of its causes are defects of the product by what people
+decided. The page prints on one sheet.`,
   },
   '/defects': {
     key: 'defects',

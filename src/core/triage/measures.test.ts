@@ -15,7 +15,14 @@ const decision = (
   runEndedAt: afterMs === null ? null : ago(agoMs + afterMs),
   ...more,
 })
-const NOTHING: MeasuresInput = { until: UNTIL, weeks: 2, decisions: [], found: [], runs: [] }
+const NOTHING: MeasuresInput = {
+  until: UNTIL,
+  weeks: 2,
+  decisions: [],
+  found: [],
+  defects: { logged: [], reopened: [] },
+  runs: [],
+}
 
 test('nothing happened', () =>
   expect(measuresOf(NOTHING)).toEqual({
@@ -26,6 +33,8 @@ test('nothing happened', () =>
       decisions: 0,
       together: 0,
       afterMs: null,
+      logged: 0,
+      reopened: 0,
     })),
     rotations: [],
   }))
@@ -71,5 +80,13 @@ test('a rotation with what it found and took', () => {
   expect(rotations).toEqual([
     { rotation: 'smoke', runs: 1, caseRuns: 10, failures: 2, seatMs: 5000, causes: 1, defects: 1 },
     { rotation: 'night', runs: 2, caseRuns: 20, failures: 2, seatMs: 2000, causes: 2, defects: 1 },
+  ])
+})
+
+test('defects that were logged and opened again count in their week', () => {
+  const defects = { logged: [ago(HOUR), ago(2 * HOUR), ago(WEEK_MS + HOUR)], reopened: [ago(WEEK_MS + 1)] }
+  expect(measuresOf({ ...NOTHING, defects }).weeks).toMatchObject([
+    { logged: 2, reopened: 0 },
+    { logged: 1, reopened: 1 },
   ])
 })

@@ -18,6 +18,8 @@ export type MeasuresInput = {
   }[]
   /** Causes of each run that ended. */
   found: readonly { at: string; signature: string; failures: number; rotation: string | null }[]
+  /** When defects were logged, and when some were opened again. */
+  defects: { logged: readonly string[]; reopened: readonly string[] }
   /** Runs of rotations. `seatMs`: time that seats spent on them. */
   runs: readonly { rotation: string; caseRuns: number; failures: number; seatMs: number }[]
 }
@@ -31,6 +33,10 @@ export type WeekMeasures = {
   decisions: number
   together: number
   afterMs: number | null
+  /** Defects that were logged. */
+  logged: number
+  /** Defects that were over, or said to be mended, and were opened again. */
+  reopened: number
 }
 /** `defects`: of its causes, those that are decided to be of the product. */
 export type RotationMeasures = {
@@ -48,11 +54,12 @@ const OF_PRODUCT: ReadonlySet<DecisionKind> = new Set(['product-defect', 'known-
 
 /** @returns the newest week first; the rotation that took the most first. Moments outside the weeks are left
  * out. */
-export function measuresOf({ until, weeks, decisions, found, runs }: MeasuresInput): Measures {
+export function measuresOf({ until, weeks, decisions, found, defects, runs }: MeasuresInput): Measures {
   const end = Date.parse(until)
   const weekOf = (at: string) => Math.ceil((end - Date.parse(at)) / WEEK_MS) || 1
   const decisionsOf = groupBy(decisions, ({ at }) => weekOf(at))
   const foundOf = groupBy(found, ({ at }) => weekOf(at))
+  const [loggedOf, reopenedOf] = [groupBy(defects.logged, weekOf), groupBy(defects.reopened, weekOf)]
   const ofProduct = new Set(
     decisions.filter(({ as }) => OF_PRODUCT.has(as)).map(({ signature }) => signature),
   )
@@ -69,6 +76,8 @@ export function measuresOf({ until, weeks, decisions, found, runs }: MeasuresInp
         failures: sum(causes.map(({ failures }) => failures)),
         causes: new Set(causes.map(({ signature }) => signature)).size,
         ...decided(decisionsOf.get(week) ?? []),
+        logged: loggedOf.get(week)?.length ?? 0,
+        reopened: reopenedOf.get(week)?.length ?? 0,
       }
     }),
     rotations: [...groupBy(runs, ({ rotation }) => rotation)]

@@ -11,8 +11,13 @@ export const placeOfDefect = ({ state, mailTo }: Pick<DefectViewModel, 'state' |
   return mailTo === null ? 'with the tracker' : 'mailed'
 }
 
-/** States of a tracker that mean something here: it is over, and somebody says that it is mended. */
-export const [TRACKER_OVER, TRACKER_SAID_FIXED] = ['closed', 'said fixed'] as const
+/** States of a tracker that mean something here: it is over, somebody says that it is mended, and it is gone
+ * there. */
+export const [TRACKER_OVER, TRACKER_SAID_FIXED, TRACKER_DELETED] = [
+  'closed',
+  'said fixed',
+  'deleted there',
+] as const
 
 /** Empty: whatever it is. `words`: each stands somewhere in it. */
 export type DefectFilter = { words: string; place: string; severity: string; build: string }

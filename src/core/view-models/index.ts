@@ -4,6 +4,7 @@ export {
   defectsThatFit,
   NO_DEFECT_FILTER,
   placeOfDefect,
+  TRACKER_DELETED,
   TRACKER_OVER,
   TRACKER_SAID_FIXED,
   type DefectFilter,

@@ -78,6 +78,24 @@ export const confirmations = pgTable(
     index('confirmations_of_run').on(table.runId),
   ],
 )
+/** Where defects came to stand at the tracker, each time that was another place than before. */
+export const defectStates = pgTable(
+  'defect_states',
+  {
+    id: serial('id').primaryKey(),
+    defectId: integer('defect_id')
+      .notNull()
+      .references(() => defects.id, { onDelete: 'cascade' }),
+    state: text('state').notNull(),
+    at: moment('at').notNull().defaultNow(),
+  },
+  (table) => [
+    // what each stood at before
+    index('defect_states_of_defect').on(table.defectId, table.id),
+    // how the work of some weeks went
+    index('defect_states_newest').on(table.at),
+  ],
+)
 /** What people say of a defect at the tracker: sent in their order, kept as long as the tracker is down. */
 export const trackerMessages = pgTable(
   'tracker_messages',

@@ -1,6 +1,7 @@
 /** The tracker, over HTTP (docs/tracker.md): takes a defect, gives it a number. */
 import { storable } from '@/core/model'
 import { fieldsOf, personTo, stateFrom, stateTo, type TrackerMapping } from '@/core/tracker'
+import { TRACKER_DELETED } from '@/core/view-models'
 import { note } from '@/db/audit'
 import type { DefectRow } from '@/db/defects'
 import { notify } from '@/db/notify'
@@ -151,7 +152,7 @@ async function post(kept: Kept, path: string, body: object): Promise<string> {
 export async function stateAtTracker(ctx: Pick<Context, 'db'>, number: string): Promise<string | undefined> {
   const kept = await keptTracker(ctx)
   const answer = await askTracker(kept, 'GET', undefined, `/${encodeURIComponent(number)}`).catch(noAnswer)
-  if (answer.status === 410) return 'deleted there'
+  if (answer.status === 410) return TRACKER_DELETED
   if (answer.status >= 500 || answer.status === 429)
     throw new TrackerProblem(`The tracker answers ${answer.status}.`)
   if (answer.status !== 200) return undefined

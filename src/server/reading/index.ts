@@ -1,4 +1,5 @@
 export { askBeside, askLog, askLogOf } from './ask'
 export { findIn, narrowingIn, numberIn, windowIn } from './asked'
 export { makeOpenings } from './make-openings'
+export { mendsOfAttempt } from './mends'
 export { packLongLogs, packOldLogs } from './pack'

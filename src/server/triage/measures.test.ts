@@ -1,4 +1,6 @@
+import { noteTrackerState } from '@/db/defects'
 import { seedFiles, testContext, type TestContext } from '../testing/context'
+import { addedDefect } from '../defects/testing/defect'
 import { decideCauses, keepCauses, measuresViewModel, readWeeks, takeBackDecision, triageViewModel } from '.'
 import { endedRun, FAILING_FILES } from './testing/failing'
 
@@ -42,3 +44,14 @@ test.each([
   ['12', 12],
   ['3', 4],
 ])('weeks asked for: %s', (asked, weeks) => expect(readWeeks(asked)).toBe(weeks))
+
+test('a defect that was over at the tracker and is not any more was opened again, once', async () => {
+  const id = await addedDefect(ctx, 'FSF-1')
+  const stands = async (...states: (string | undefined)[]) => {
+    for (const state of states) await noteTrackerState(ctx.db, id, ctx.now, state)
+    return (await measuresViewModel(ctx, 4)).weeks[0]
+  }
+  expect(await stands('in work', undefined, 'said fixed', 'closed')).toMatchObject({ logged: 1, reopened: 0 })
+  expect(await stands('closed', 'open', 'open', 'in work')).toMatchObject({ logged: 1, reopened: 1 })
+  expect(await stands('said fixed', 'deleted there')).toMatchObject({ reopened: 1 })
+})

@@ -3,7 +3,7 @@ import { measuresOf, reliabilityOf, WEEK_MS } from '@/core/triage'
 import { MEASURED_WEEKS, type MeasuresViewModel } from '@/core/view-models'
 import { newestProposed } from '@/db/decisions'
 import { titlesOf } from '@/db/definitions'
-import { causesSince, decisionsSince, rotationRunsSince } from '@/db/measures'
+import { causesSince, decisionsSince, defectsSince, rotationRunsSince } from '@/db/measures'
 import type { Context } from '../context'
 
 const PROPOSED_MOST = 1000
@@ -17,9 +17,10 @@ export async function measuresViewModel(
   weeks: number,
 ): Promise<MeasuresViewModel> {
   const ms = weeks * WEEK_MS
-  const [decisions, found, runs, proposed, titles] = await Promise.all([
+  const [decisions, found, defects, runs, proposed, titles] = await Promise.all([
     decisionsSince(db, now, ms),
     causesSince(db, now, ms),
+    defectsSince(db, now, ms),
     rotationRunsSince(db, now, ms),
     newestProposed(db, PROPOSED_MOST),
     titlesOf(db, 'rotation'),
@@ -27,5 +28,9 @@ export async function measuresViewModel(
   const until = (now.moment ?? new Date()).toISOString()
   const since = Date.parse(until) - ms
   const { of, right } = reliabilityOf(proposed.filter(({ decidedAt }) => decidedAt.getTime() > since))
-  return { ...measuresOf({ until, weeks, decisions, found, runs }), proposals: { of, right }, titles }
+  return {
+    ...measuresOf({ until, weeks, decisions, found, defects, runs }),
+    proposals: { of, right },
+    titles,
+  }
 }

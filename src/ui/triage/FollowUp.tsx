@@ -3,9 +3,10 @@ import dynamic from 'next/dynamic'
 import Link from 'next/link'
 import { useState } from 'react'
 import { toast } from 'sonner'
+import type { Mend } from '@/core/execution'
 import type { DecisionKind } from '@/core/triage'
 import type { FleetViewModel, TriageGroup } from '@/core/view-models'
-import { api } from '../api'
+import { api, useViewModel } from '../api'
 import { useAsking } from '../asking'
 import { Button, buttonLook } from '../base/Button'
 import { Problem } from '../base/Parts'
@@ -28,7 +29,13 @@ export function FollowUp({ as, group, member }: { as: DecisionKind; group: Triag
       )
     case 'test-fault':
     case 'test-data':
-      return <OpenCase member={member} />
+      return (
+        <>
+          <OpenCase member={member} />
+          <Adopt member={member} />
+          <Mends member={member} />
+        </>
+      )
     case 'intended-change':
       return <Adopt member={member} />
     case 'environment-fault':
@@ -46,6 +53,30 @@ const OpenCase = ({ member: { caseKey, path } }: { member: Member }) => (
     {path ? 'Open the case at the step' : 'Open the case'}
   </Link>
 )
+
+/** Targets that were found by another way than their first: what the log would mend, at the step. */
+function Mends({ member: { attemptId, caseKey } }: { member: Member }) {
+  const { data = [] } = useViewModel<Mend[]>(`/api/attempts/${attemptId}/mends`, [])
+  if (data.length === 0) return null
+  return (
+    <section aria-label="To mend, by its log" className="mt-2 text-sm">
+      <h3 className="label mb-1">To mend, by its log</h3>
+      <ul className="flex flex-col gap-1">
+        {data.map(({ path, words, note }) => (
+          <li key={path}>
+            <Link
+              className="font-mono text-xs underline"
+              href={`/cases/${caseKey}?step=${encodeURIComponent(path)}`}
+            >
+              {words}
+            </Link>{' '}
+            <span className="text-soft">{note}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
 
 /** What the failed checks of the cause found becomes what they expect. */
 function Adopt({ member: { attemptId, kind, path } }: { member: Member }) {

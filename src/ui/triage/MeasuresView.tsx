@@ -74,6 +74,8 @@ function Weeks({ weeks }: Pick<MeasuresViewModel, 'weeks'>) {
           'Decisions',
           'Together',
           'Decided after',
+          'Defects',
+          'Opened again',
         ]}
       >
         {weeks.map((week) => (
@@ -90,6 +92,8 @@ function Weeks({ weeks }: Pick<MeasuresViewModel, 'weeks'>) {
             <Figure>{week.decisions}</Figure>
             <Figure>{percent(week.together, week.decisions)}</Figure>
             <Figure>{week.afterMs === null ? '' : describeDuration(week.afterMs)}</Figure>
+            <Figure>{week.logged}</Figure>
+            <Figure>{week.reopened}</Figure>
           </tr>
         ))}
       </FigureTable>

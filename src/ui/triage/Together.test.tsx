@@ -2,7 +2,7 @@
 import { screen, waitFor, within } from '@testing-library/react'
 import { LOOKING_MS } from '@/core/view-models'
 import { refusal } from '../testing/around'
-import { desk, group, open, posts } from './testing/desk'
+import { decision, desk, group, open, posts } from './testing/desk'
 
 const base = group('covered', 76)
 /** One of three failures is on a tablet. */
@@ -98,4 +98,19 @@ test('it is told what this person looks at, once they stay with it', async () =>
       { path: '/api/triage/looking', body: { signature: 'fare' } },
     ]),
   )
+})
+
+test('a fault of the test opens the case at the step, adopts what was found, and says what the log would mend', async () => {
+  const note = 'found by text; testId finds it no more: mend “testId: old” or take it out'
+  open(desk(group('covered', 76, { decision: decision('test-fault') })), {
+    'GET /api/attempts/covered-a/mends': [{ path: 'main.1', words: 'click Board', note }],
+  })
+  const column = within(screen.getByRole('complementary', { name: 'Decision' }))
+  expect(column.getByRole('link', { name: 'Open the case at the step' })).toBeTruthy()
+  expect(column.getByRole('button', { name: /^Adopt what was found/ })).toBeTruthy()
+  const mends = within(await column.findByRole('region', { name: 'To mend, by its log' }))
+  expect(mends.getByRole('link', { name: 'click Board' }).getAttribute('href')).toBe(
+    '/cases/gate-boarding?step=main.1',
+  )
+  expect(mends.getByText(note)).toBeTruthy()
 })
