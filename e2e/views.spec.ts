@@ -29,7 +29,11 @@ const views = (run: string) => [
   '/rotations/weekly-devices?side=file',
   '/recovery',
   '/recovery?side=file',
-  '/defects',
+  '/triage',
+  '/triage/measures',
+  '/defects?columns=severity,case,by',
+  '/defects/outbox',
+  '/release?by=build',
   '/settings',
   '/help?page=step-check',
 ]
@@ -48,7 +52,7 @@ const addressOfRun = (page: Page) =>
 test('each main view, in both themes: axe finds nothing serious, no error on the console', async ({
   page,
 }) => {
-  test.setTimeout(300_000) // twenty views, and axe looks at each
+  test.setTimeout(600_000) // thirty views and the parts of the settings, and axe looks at each
   const errors: string[] = []
   // Styles of elements in the first HTML are passed over by the policy, which says so, and are set when the
   // page comes alive (decision 0010).
@@ -66,10 +70,10 @@ test('each main view, in both themes: axe finds nothing serious, no error on the
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
     await expectAccessibleInBothThemes(page)
   }
-  for (const part of await page
-    .getByRole('navigation', { name: 'Parts of the settings' })
-    .getByRole('button')
-    .all()) {
+  await page.goto('/settings')
+  const parts = page.getByRole('navigation', { name: 'Parts of the settings' }).getByRole('button')
+  await expect(parts.first()).toBeVisible()
+  for (const part of await parts.all()) {
     await part.click()
     await expect(part).toHaveAttribute('aria-current', 'page')
     await expectAccessibleInBothThemes(page)

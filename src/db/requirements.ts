@@ -73,6 +73,26 @@ export const resultsOfBuild = (db: Conn, build: string): Promise<ResultOfBuild[]
     order by case_key, environment, good, ended_at desc`,
   )
 
+const OF_BUILDS = { caseKey: col.text, build: col.text, isGood: col.flag, quarantined: col.flag }
+
+/** The newest of each case on each environment with each of these builds; of rows the worst. Served by
+ * runs_of_build. */
+export const resultsOfBuilds = (db: Conn, builds: readonly string[]): Promise<RowOf<typeof OF_BUILDS>[]> =>
+  rowsOf(
+    db,
+    OF_BUILDS,
+    sql`
+    select distinct on (build, case_key, environment) build, case_key as "caseKey", good as "isGood", quarantined
+    from (
+      select distinct on (r.build, c.case_key, c.environment, c.row_index) r.build, c.case_key, c.environment,
+        c.outcome in ('passed', 'recovered') as good, c.quarantined
+      from runs r join case_runs c on c.run_id = r.id
+      where r.build = any(${sql.param([...builds])}::text[]) and r.kind <> 'rehearsal' and not r.live
+        and c.outcome in ('passed', 'recovered', 'failed', 'errored')
+      order by r.build, c.case_key, c.environment, c.row_index, c.ended_at desc nulls last) newest
+    order by build, case_key, environment, good`,
+  )
+
 /** Runs that count and have not ended. Served by runs_of_build. */
 export const runsGoingWith = async (db: Conn, build: string): Promise<number> =>
   (

@@ -61,7 +61,13 @@ export type {
 } from './rotation-types'
 export type { GuidedListViewModel, GuidedShare, GuidedSheetViewModel, GuidedWork } from './guided-types'
 export type { LiveSessionViewModel, LiveStandingViewModel } from './live-types'
-export type { ReleaseDecision, ReleaseViewModel, RequirementsTaken, SignedRelease } from './release-types'
+export type {
+  BuildsViewModel,
+  ReleaseDecision,
+  ReleaseViewModel,
+  RequirementsTaken,
+  SignedRelease,
+} from './release-types'
 export { queryOfView, VIEWED_PAGES, type SavedView, type ViewedPage } from './saved-views'
 export { LOOKING_MS, MEASURED_WEEKS, TRIAGE_DAYS } from './triage-types'
 export { LINES_PAGE, type BesideAnswer, type BesideRow, type ReaderStart } from './reading-types'

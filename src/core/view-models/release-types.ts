@@ -26,5 +26,7 @@ export type ReleaseViewModel = {
   /** The newest first. */
   signed: SignedRelease[]
 }
+/** `cells`: by requirement and build; absent: nothing of it ran with that build. */
+export type BuildsViewModel = { builds: string[]; cells: Record<string, Record<string, Coverage>> }
 /** `wouldLose`: cases that name one that goes. */
 export type RequirementsTaken = RequirementChanges & { all: number; wouldLose: string[] }

@@ -1,3 +1,3 @@
 export { listBody, serveRequirements, takeRequirements } from './list'
-export { releaseViewModel } from './release'
+export { coverageByBuild, releaseViewModel } from './release'
 export { serveRelease, signBody, signRelease } from './sign'

@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto'
 import { overRuns, standsAs, standsFor } from '@/core/triage'
 import { coverageOf, releaseSheet, type ReleaseInput } from '@/core/requirements'
-import { TRACKER_OVER, type ReleaseViewModel } from '@/core/view-models'
+import { TRACKER_OVER, type BuildsViewModel, type ReleaseViewModel } from '@/core/view-models'
 import { decisionsOf } from '@/db/decisions'
 import { mergesNow } from '@/db/merges'
 import { listQuarantines } from '@/db/recovery'
@@ -13,6 +13,7 @@ import {
   rehearsedWith,
   releasesOf,
   resultsOfBuild,
+  resultsOfBuilds,
   runsGoingWith,
   type ResultOfBuild,
 } from '@/db/requirements'
@@ -43,6 +44,34 @@ export async function releaseViewModel(ctx: Reading, asked: string | null): Prom
     signed: build === undefined ? [] : await signedOf(ctx, build),
   }
 }
+
+/** Requirements by build: this one and those before it that anything ran with, the newest first. */
+export async function coverageByBuild(
+  { db }: Pick<Context, 'db'>,
+  asked: string | null,
+): Promise<BuildsViewModel> {
+  const lines = (await buildLines(db)).filter(({ runs }) => runs > 0)
+  const from = Math.max(
+    0,
+    lines.findIndex(({ label }) => label === asked),
+  )
+  const builds = lines.slice(from, from + BUILDS_SHOWN).map(({ label }) => label)
+  const [requirements, cases, results] = await Promise.all([
+    listRequirements(db),
+    casesWithRequirements(db),
+    resultsOfBuilds(db, builds),
+  ])
+  // a build stands in the place of an environment: the same rules tell what is met
+  const placed = results.map(({ build, ...one }) => ({
+    ...one,
+    environment: build,
+    runId: 0,
+    attemptId: null,
+  }))
+  const covered = coverageOf({ requirements, cases, results: placed }).requirements
+  return { builds, cells: Object.fromEntries(covered.map(({ key, cells }) => [key, cells])) }
+}
+const BUILDS_SHOWN = 6
 
 const signedOf = async (ctx: Reading, build: string) =>
   (await releasesOf(ctx.db, build)).map((one) => ({ ...one, at: one.at.toISOString() }))

@@ -7,7 +7,14 @@ import { addBuild } from '@/db/workspace'
 import { seedFiles, testContext, type TestContext } from '../testing/context'
 import { decideCauses, keepCauses, triageViewModel } from '../triage'
 import { endedRun, FAILING_FILES } from '../triage/testing/failing'
-import { releaseViewModel, serveRelease, serveRequirements, signRelease, takeRequirements } from '.'
+import {
+  coverageByBuild,
+  releaseViewModel,
+  serveRelease,
+  serveRequirements,
+  signRelease,
+  takeRequirements,
+} from '.'
 
 const LIST = 'id,title,parent,importance\nR,Booking,,\nR1,Fares,R,must\nR2,Counts,R,should\nR3,Tides,,could\n'
 
@@ -66,6 +73,20 @@ test('the newest counts, of the build alone', async () => {
     'not-run': '1 case did not run that ran with 1.0 or names a requirement.',
     before: 'Of all that ran 100 % passed at the end; with 1.0 it was 0 % of 3.',
   })
+})
+
+test('requirements stand by build as they stand by environment, from the one that is asked for back', async () => {
+  await endedRun(ctx, '1.0', ['a', 'b', 'c'])
+  await endedRun(ctx, '2.0', [], 2)
+  const { builds, cells } = await coverageByBuild(ctx, '2.0')
+  expect(builds).toEqual(['2.0', '1.0'])
+  const { requirements } = await releaseViewModel(ctx, '2.0')
+  for (const { key, coverage } of requirements.filter((one) => one.coverage !== 'uncovered')) {
+    expect(cells[key]!['2.0']).toBe(coverage)
+    expect(cells[key]!['1.0']).toBe('failing')
+  }
+  expect((await coverageByBuild(ctx, '1.0')).builds).toEqual(['1.0'])
+  expect((await coverageByBuild(ctx, 'no such build')).builds).toEqual(['2.0', '1.0'])
 })
 
 test('causes count until they are decided, or what failed by them passed', async () => {

@@ -1,6 +1,7 @@
 /** @jest-environment jsdom */
 import { render, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
+import { COVERAGE_WORDS } from '@/core/requirements'
 import type { ReleaseViewModel } from '@/core/view-models'
 import { answerWith, Around, refusal } from '../testing/around'
 import { ReleaseView } from './ReleaseView'
@@ -88,4 +89,24 @@ test('a requirement opens to its cases; names that stand for none are told', asy
     'http://localhost/cases/book',
   )
   expect(screen.getByText(/stand for no requirement/).textContent).toContain('R9')
+})
+
+test('requirements stand by build as well, this one and those before it', async () => {
+  const person = userEvent.setup()
+  answerWith({
+    'GET /api/releases?build=2026.11.4': found(),
+    'GET /api/releases/builds?build=2026.11.4': {
+      builds: ['2026.11.4', '2026.11.3'],
+      cells: { R1: { '2026.11.4': 'passing', '2026.11.3': 'failing' } },
+    },
+  })
+  show(found())
+  const cells = () => screen.getAllByRole('row')[1]!.textContent
+  expect(screen.getByRole('columnheader', { name: 'Quay' })).toBeTruthy()
+  await person.click(screen.getByRole('radio', { name: 'By build' }))
+  expect(await screen.findByRole('columnheader', { name: '2026.11.3' })).toBeTruthy()
+  expect(screen.queryByRole('columnheader', { name: 'Quay' })).toBeNull()
+  expect(cells()).toContain(COVERAGE_WORDS.failing)
+  await person.click(screen.getByRole('radio', { name: 'By environment' }))
+  expect(cells()).not.toContain(COVERAGE_WORDS.failing)
 })

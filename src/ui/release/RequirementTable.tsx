@@ -1,9 +1,13 @@
 'use client'
+import { useQuery } from '@tanstack/react-query'
 import Link from 'next/link'
+import { parseAsStringLiteral, useQueryState } from 'nuqs'
 import { useState } from 'react'
 import { COVERAGE_WORDS, type Coverage, type CoveredRequirement } from '@/core/requirements'
-import { plural, type ReleaseViewModel } from '@/core/view-models'
+import { plural, type BuildsViewModel, type ReleaseViewModel } from '@/core/view-models'
+import { api } from '../api'
 import { Empty } from '../base/Parts'
+import { OneOf } from '../base/ToggleGroup'
 
 const LOOKS: Record<Coverage, string> = {
   failing: 'text-failed font-semibold',
@@ -13,13 +17,16 @@ const LOOKS: Record<Coverage, string> = {
   passing: 'text-passed-text',
 }
 
-/** Each requirement by environment; its cases, once it is opened. */
-export function RequirementTable({
-  data: { requirements, environments, cases, unknown },
-}: {
-  data: ReleaseViewModel
-}) {
+const BY = ['environment', 'build'] as const
+
+/** Each requirement by environment, or by build; its cases, once it is opened. */
+export function RequirementTable({ data }: { data: ReleaseViewModel }) {
+  const { requirements, environments, cases, unknown, build } = data
   const [opened, setOpened] = useState<string>()
+  const [by, setBy] = useQueryState('by', parseAsStringLiteral(BY).withDefault('environment'))
+  const ofBuilds = useBuilds(build, by === 'build')
+  const columns =
+    by === 'build' ? (ofBuilds?.builds ?? []).map((one) => ({ key: one, title: one })) : environments
   if (requirements.length === 0)
     return (
       <Empty title="No requirements yet">
@@ -30,6 +37,14 @@ export function RequirementTable({
     )
   return (
     <section aria-label="Requirements" className="overflow-auto bg-surface">
+      <div className="px-[18px] pt-2 text-sm">
+        <OneOf
+          label="What the columns are"
+          value={by}
+          choices={BY.map((one) => [one, `By ${one}`] as const)}
+          onChoose={(next) => void setBy(next)}
+        />
+      </div>
       <table className="w-full text-sm">
         <thead className="sticky top-0 bg-surface">
           <tr className="align-bottom text-xs text-soft">
@@ -39,7 +54,7 @@ export function RequirementTable({
             <th scope="col" className="w-[76px] py-2 pr-3 text-left font-normal">
               Met
             </th>
-            {environments.map(({ key, title }) => (
+            {columns.map(({ key, title }) => (
               <th key={key} scope="col" className="w-[92px] py-2 pr-3 text-left font-normal">
                 {title}
               </th>
@@ -50,8 +65,8 @@ export function RequirementTable({
           {requirements.map((one) => (
             <Line
               key={one.key}
-              line={one}
-              environments={environments}
+              line={by === 'build' ? { ...one, cells: ofBuilds?.cells[one.key] ?? {} } : one}
+              columns={columns}
               cases={cases}
               isOpen={opened === one.key}
               onOpen={() => setOpened(opened === one.key ? undefined : one.key)}
@@ -68,6 +83,18 @@ export function RequirementTable({
   )
 }
 
+/** Read when somebody wants to see it. */
+function useBuilds(build: string | null, isWanted: boolean): BuildsViewModel | undefined {
+  const path = `/api/releases/builds${build === null ? '' : `?build=${encodeURIComponent(build)}`}`
+  const { data } = useQuery<BuildsViewModel>({
+    queryKey: [path],
+    queryFn: () => api<BuildsViewModel>(path),
+    enabled: isWanted,
+    meta: { topics: ['run', 'definitions', 'release'] },
+  })
+  return data
+}
+
 const NAMED_MOST = 12
 const namesOf = (unknown: ReleaseViewModel['unknown']): string =>
   unknown
@@ -77,13 +104,13 @@ const namesOf = (unknown: ReleaseViewModel['unknown']): string =>
 
 function Line({
   line: { key, title, depth, importance, cases: own, coverage, cells },
-  environments,
+  columns,
   cases,
   isOpen,
   onOpen,
 }: {
   line: CoveredRequirement
-  environments: ReleaseViewModel['environments']
+  columns: readonly { key: string; title: string }[]
   cases: ReleaseViewModel['cases']
   isOpen: boolean
   onOpen(): void
@@ -102,7 +129,7 @@ function Line({
           </button>
         </th>
         <td className={`py-1.5 pr-3 ${LOOKS[coverage]}`}>{COVERAGE_WORDS[coverage]}</td>
-        {environments.map((one) => {
+        {columns.map((one) => {
           const cell = cells[one.key]
           return (
             <td key={one.key} className={`py-1.5 pr-3 ${cell ? LOOKS[cell] : ''}`}>
@@ -114,7 +141,7 @@ function Line({
       {isOpen && (
         <tr>
           <td
-            colSpan={2 + environments.length}
+            colSpan={2 + columns.length}
             className="pr-3 pb-2 text-sm"
             style={{ paddingLeft: 18 + depth * 18 }}
           >
