@@ -7,7 +7,7 @@ export type Mend = { path: string; words: string; note: string }
 
 const MENDS_MOST = 8
 /** As agents say it, of the page and of the screen. */
-const FINDS_NO_MORE = /\bfinds it no more\b/
+const FINDS_NO_MORE = 'finds it no more'
 
 /** The first of each, in the order of the log: a loop says the same again and again. */
 export function mendsIn(events: readonly AttemptEvent[]): Mend[] {
@@ -15,7 +15,7 @@ export function mendsIn(events: readonly AttemptEvent[]): Mend[] {
   const found = new Map<string, Mend>()
   for (const event of events) {
     if (event.type === 'step-started') words.set(event.path, sentenceText(event.words))
-    if (event.type !== 'step-ended' || !event.note || !FINDS_NO_MORE.test(event.note)) continue
+    if (event.type !== 'step-ended' || !event.note?.includes(FINDS_NO_MORE)) continue
     const said = words.get(event.path) ?? ''
     const key = `${said}\n${event.note}`
     if (!found.has(key) && found.size < MENDS_MOST)
