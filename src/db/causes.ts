@@ -36,6 +36,21 @@ export const failuresWithFacts = (db: Conn, runId: number, most: number): Promis
     order by c.position, c.environment limit ${most}`,
   )
 
+/** Tries of a run that failed, of case runs that passed when they were tried again: by the id of the try. */
+export const triesPutRight = (db: Conn, runId: number, most: number): Promise<RunFailureRow[]> =>
+  rowsOf(
+    db,
+    FAILURE,
+    sql`
+    select t.id::text as id, t.id as "attemptId", c.case_key as "caseKey", c.title,
+      ${environmentOfAttempt} as environment, c.row_index as "rowIndex", c.row_count as "rowCount", c.row,
+      c.parameters, t.agent_name as agent, t.failure_kind as kind, t.failure_message as message,
+      t.failure_path as path
+    from attempts t join case_runs c on c.id = t.case_run_id
+    where t.run_id = ${runId} and t.outcome in ('failed', 'errored') and c.outcome in ('passed', 'recovered')
+    order by c.position, c.environment, t.id limit ${most}`,
+  )
+
 const ENDED = { id: col.text, caseKey: col.text, environment: col.text, agent: col.orNull(col.text) }
 /** All that has ended in a run and was carried out. */
 export const endedWithAgents = (db: Conn, runId: number, most: number): Promise<RowOf<typeof ENDED>[]> =>

@@ -97,3 +97,22 @@ test('failures without anything beside them in the run are told apart all the sa
   })
   expect(causes[0]!.environments).toEqual({ failed: 1, of: 1 })
 })
+
+test('tries that passed when they were tried again speak with the failures of their cause, and are none', () => {
+  const failures = CASES.map((key) => failure(key, 'webkit'))
+  const putRight = ENVIRONMENTS.map((one) => failure('single', one, { id: `again ${one}` }))
+  const other = failure('board', 'firefox', {
+    id: 'other',
+    kind: 'target',
+    message: 'Board is not on the page',
+  })
+  const causesWith = (tries: RunFailure[]) =>
+    causesOfRun({ failures, ended, unhealthyAgents: [], decisions: [], putRight: tries })
+  const [cause, ...more] = causesWith([...putRight, other])
+  expect(more).toEqual([])
+  expect(cause!.members).toEqual(failures.map(({ id }) => id))
+  expect(cause!.facts.recovered).toBeCloseTo(3 / 7)
+  const product = (one: typeof cause) =>
+    one!.likely.find((likely) => likely.cause === 'product-defect')!.likelihood
+  expect(product(cause)).toBeLessThan(product(causesWith([])[0]))
+})

@@ -17,13 +17,15 @@ export type RunFailure = GroupedFailure & {
   flakyBefore?: number
 }
 /** `ended`: all case runs of the run that have ended, failed or not, by id. `decisions`: what people decided
- * of these and other causes, oldest first. `rules`: what they take for one, and set apart. */
+ * of these and other causes, oldest first. `rules`: what they take for one, and set apart. `putRight`: tries
+ * that failed in case runs which passed when they were tried again, by ids of their own. */
 export type RunCausesInput = {
   failures: RunFailure[]
   ended: { id: string; environment: string; caseKey: string; factors: Factors }[]
   unhealthyAgents: string[]
   decisions: Decision[]
   rules?: StandingRules
+  putRight?: RunFailure[]
 }
 export type RunCause = {
   signature: string
@@ -51,14 +53,18 @@ export const weightsBy = (decisions: readonly Decision[]): Weights => learnt(exa
 /** @param weights what was learnt from the decisions
  * @returns the largest group first; all their members together are the failures, each once */
 export function causesOfRun(
-  { failures, ended, unhealthyAgents, decisions, rules = NO_RULES }: RunCausesInput,
+  { failures, ended, unhealthyAgents, decisions, rules = NO_RULES, putRight = [] }: RunCausesInput,
   weights: Weights = weightsBy(decisions),
 ): RunCause[] {
   const byId = new Map(failures.map((failure) => [failure.id, failure]))
+  const all = new Map([...putRight, ...failures].map((failure) => [failure.id, failure]))
   const unhealthy = new Set(unhealthyAgents)
   const decided = new Map(decisions.map((one) => [one.signature, causeDecided(one.as)]))
-  const groups = standingGroups(group({ failures }), rules, (id) => byId.get(id)!)
-  return groups.map(({ signature, title, members }) => {
+  const groups = standingGroups(group({ failures: [...all.values()] }), rules, (id) => all.get(id)!)
+    .map((one) => ({ ...one, members: one.members.filter((id) => byId.has(id)), tries: one.members.length }))
+    .filter(({ members }) => members.length > 0)
+    .toSorted((a, b) => b.members.length - a.members.length)
+  return groups.map(({ signature, title, members, tries }) => {
     const own = members.map((id) => byId.get(id)!)
     const [isMember, cases, failedOn] = [
       new Set(members),
@@ -85,7 +91,7 @@ export function causesOfRun(
         involved: agents.size,
         unhealthy: [...agents].filter((agent) => unhealthy.has(agent)).length,
       },
-      recovered: 0,
+      recovered: (tries - members.length) / tries,
       similar: before ? [{ cause: before, score: SAME_SCORE }] : [],
     }
     return {

@@ -66,6 +66,7 @@ export type {
   ReleaseDecision,
   ReleaseViewModel,
   RequirementsTaken,
+  RequirementTitle,
   SignedRelease,
 } from './release-types'
 export { queryOfView, VIEWED_PAGES, type SavedView, type ViewedPage } from './saved-views'

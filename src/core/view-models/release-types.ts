@@ -26,6 +26,7 @@ export type ReleaseViewModel = {
   /** The newest first. */
   signed: SignedRelease[]
 }
+export type RequirementTitle = { key: string; title: string }
 /** `cells`: by requirement and build; absent: nothing of it ran with that build. */
 export type BuildsViewModel = { builds: string[]; cells: Record<string, Record<string, Coverage>> }
 /** `wouldLose`: cases that name one that goes. */

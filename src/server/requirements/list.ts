@@ -1,6 +1,6 @@
 /** The list of requirements: taken from a file as a whole, and given back as one. */
 import { readRequirements, cellsOf, requirementChanges, writeRequirements } from '@/core/requirements'
-import type { RequirementsTaken } from '@/core/view-models'
+import type { RequirementsTaken, RequirementTitle } from '@/core/view-models'
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
 import {
@@ -26,6 +26,10 @@ export const listBody = validator({
     look: { type: 'boolean' },
   },
 })
+
+/** What each requirement asks, in the order of the list: for who names one in a case. */
+export const requirementTitles = async ({ db }: Pick<Context, 'db'>): Promise<RequirementTitle[]> =>
+  (await listRequirements(db)).map(({ key, title }) => ({ key, title }))
 
 /** In place of the list that is there. @throws {Problem} BODY_INVALID, with the rows; then nothing changed */
 export async function takeRequirements(

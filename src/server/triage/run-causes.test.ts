@@ -5,6 +5,7 @@ import { claimWork, finishAttempt } from '../dispatch'
 import { startRun } from '../runs'
 import { addAgent, seedFiles, simpleSuite, testContext, type TestContext } from '../testing/context'
 import { runCausesViewModel } from '.'
+import { lookAtRun } from './run-causes'
 import { CHECK_FAILED, FAILING_FILES } from './testing/failing'
 
 let ctx: TestContext
@@ -121,4 +122,24 @@ test('what failed now and then before is told from what failed each time', async
       .find(({ members }) => members[0]!.title === caseTitle)!
       .likely.find(({ cause }) => cause === 'product-defect')!.likelihood
   expect(product('A')).toBeLessThan(product('B'))
+})
+
+test('a try that passed when it was tried again is evidence of the cause it failed by, and no failure', async () => {
+  const agent = await addAgent(ctx, 'wide-01', 1, ['wide'])
+  const start = { suite: 'all', environments: ['wide'], build: '1.0', retries: 1, limitMs: 60_000 }
+  const id = await startRun(ctx, start, 'Wren')
+  const tried = new Set<string>()
+  for (let work = await claimWork(ctx, agent); work; work = await claimWork(ctx, agent)) {
+    const { key } = work.case
+    // b passes the second time, c never, a at once
+    const fails = key === 'c' || (key === 'b' && !tried.has(key))
+    tried.add(key)
+    await finishAttempt(
+      ctx,
+      { agentId: agent.id, attemptId: work.attemptId, lease: work.lease },
+      fails ? { outcome: 'failed', ms: 5, failure: CHECK_FAILED } : { outcome: 'passed', ms: 5 },
+    )
+  }
+  const { causes } = await lookAtRun(ctx, id)
+  expect(causes.map(({ members, facts }) => [members.length, facts.recovered])).toEqual([[1, 0.5]])
 })

@@ -13,7 +13,13 @@ import {
 import type { CauseDecision, RunCausesViewModel, RunCauseViewModel } from '@/core/view-models'
 import { listAgents } from '@/db/agents'
 import { newlyFailing } from '@/db/case-history'
-import { endedWithAgents, failuresWithFacts, flakyBefore, type RunFailureRow } from '@/db/causes'
+import {
+  endedWithAgents,
+  failuresWithFacts,
+  flakyBefore,
+  triesPutRight,
+  type RunFailureRow,
+} from '@/db/causes'
 import { decisionsOf, newestDecisions, type DecisionRow } from '@/db/decisions'
 import { defectLines } from '@/db/defects'
 import { mergesNow, type MergeRow } from '@/db/merges'
@@ -93,30 +99,35 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
   )
   const [of, build] = [run.counts.failed + run.counts.errored, run.build]
   if (failures.length === 0) return { build, of, failures, environments, causes: [], learntFrom: 0 }
-  const [ended, agents, fresh, decisions, flaky, rules] = await Promise.all([
+  const [ended, agents, fresh, decisions, flaky, rules, putRight] = await Promise.all([
     endedWithAgents(ctx.db, runId, ENDED_MOST),
     listAgents(ctx.db, ctx.leaseMs),
     newlyFailing(ctx.db, runId),
     newestDecisions(ctx.db, LEARNT_MOST),
     flakyBefore(ctx.db, runId),
     standingRules(ctx),
+    triesPutRight(ctx.db, runId, FAILURES_MOST),
   ])
   const flakyShare = new Map(flaky.map((one) => [`${one.caseKey} ${one.environment}`, one.share]))
   const isOfOtherBuild = fresh.previousBuild !== null && fresh.previousBuild !== build
   const newCases = new Set(fresh.cases.map(({ caseKey }) => caseKey))
   const saying = sayingOf(frozen)
+  const told = (failure: RunFailureRow) => ({
+    id: failure.id,
+    kind: failure.kind ?? '',
+    message: saying(failure, environments.get(failure.environment)),
+    caseKey: failure.caseKey,
+    environment: failure.environment,
+    agent: failure.agent,
+  })
   const causes = await ctx.work.run(
     'causes',
     {
       decisions,
       rules,
+      putRight: putRight.map(told),
       failures: failures.map((failure) => ({
-        id: failure.id,
-        kind: failure.kind ?? '',
-        message: saying(failure, environments.get(failure.environment)),
-        caseKey: failure.caseKey,
-        environment: failure.environment,
-        agent: failure.agent,
+        ...told(failure),
         flakyBefore: flakyShare.get(`${failure.caseKey} ${failure.environment}`) ?? 0,
         ...(isOfOtherBuild && { isNew: newCases.has(failure.caseKey) }),
       })),

@@ -5,6 +5,7 @@ import type { BenchViewModel } from '@/core/view-models'
 import { BeginTable } from './BeginTable'
 import { Committed } from './Committed'
 import { NewName } from './NewName'
+import { Requirements } from './Requirements'
 import { Values } from './Values'
 import { Select, titled } from '../base/fields'
 
@@ -64,12 +65,7 @@ export function Facts({ definition, offers, editable, edit }: Props) {
           )}
           {row(
             'Requirements',
-            <Committed
-              label="Requirements"
-              value={definition.requires.join(', ')}
-              hint="REQ-12, REQ-13"
-              onCommit={(text) => set('requires', listOf(text))}
-            />,
+            <Requirements keys={definition.requires} onCommit={(keys) => set('requires', keys)} />,
           )}
           {row(
             'Data',
