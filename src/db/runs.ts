@@ -295,6 +295,10 @@ export async function dropOldRehearsals(db: Db, now: Now): Promise<number> {
   })
 }
 
+/** Live sessions begin one after the other: until the transaction ends. */
+export const lockLiveStarts = async (tx: Tx): Promise<void> =>
+  void (await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended('live starts', 7))`))
+
 /** Live sessions that go on, by the pool they are in or have to be in; of one that no agent has yet and that
  * may be anywhere the pool is empty. */
 export async function liveRunsByPool(db: Conn): Promise<Record<string, number>> {

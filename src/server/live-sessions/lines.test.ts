@@ -1,3 +1,5 @@
+import { sql } from 'drizzle-orm'
+import type { LiveLimits } from '@/core/live'
 import { closeHub } from '../live'
 import { putLiveLimits, startRun } from '../runs'
 import { claimWork } from '../dispatch'
@@ -91,6 +93,22 @@ test('no more sessions go on at once than are allowed', async () => {
   await addAgent(ctx, 'tolva-01', 4)
   for (let i = 0; i < 12; i++) await startRun(ctx, LIVE, 'Wren')
   await expect(startRun(ctx, LIVE, 'Wren')).rejects.toMatchObject({ code: 'BUSY' })
+})
+
+test('of two that begin at the same moment one takes the last place, in all and of a pool', async () => {
+  await addAgent(ctx, 'tolva-01', 4, ['wide'], 'Shore')
+  const limited: LiveLimits[] = [
+    { all: 1, pools: {} },
+    { all: 12, pools: { Shore: 1 } },
+  ]
+  for (const limits of limited) {
+    await ctx.db.execute(sql`truncate runs cascade`)
+    await putLiveLimits(ctx, limits, 'Tomas')
+    const started = await Promise.allSettled(['Wren', 'Joss', 'Priya'].map((who) => startRun(ctx, LIVE, who)))
+    expect(started.filter(({ status }) => status === 'fulfilled')).toHaveLength(1)
+    for (const one of started)
+      if (one.status === 'rejected') expect(one.reason).toMatchObject({ code: 'BUSY' })
+  }
 })
 
 test('a pool takes no more sessions than it may: the next one is given to another pool', async () => {

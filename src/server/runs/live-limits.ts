@@ -1,9 +1,10 @@
 /** How many live sessions may go on at once, in all and by pool: an administrator sets it. */
 import { LIVE_LIMIT_MOST, placeForLive, STANDARD_LIVE_LIMITS, type LiveLimits } from '@/core/live'
 import { listAgents } from '@/db/agents'
+import type { Tx } from '@/db/client'
 import { note } from '@/db/audit'
 import { notify } from '@/db/notify'
-import { liveRunsByPool } from '@/db/runs'
+import { liveRunsByPool, lockLiveStarts } from '@/db/runs'
 import { putSetting, setting } from '@/db/settings'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
@@ -62,4 +63,14 @@ export async function poolForLive(
   )
   if (place.is === 'full') throw new Problem('BUSY', `${place.why} Wait until one is over.`)
   return place.is === 'in' ? place.pool : undefined
+}
+
+/** In the transaction that begins a session: whoever begins one at the same moment waits, and counts it.
+ * @param pool it has to be in, where pools have limits
+ * @throws {Problem} BUSY: the last place was taken meanwhile */
+export async function holdLivePlace(tx: Tx, pool: string | undefined): Promise<void> {
+  await lockLiveStarts(tx)
+  const [limits, used] = [await liveLimits({ db: tx }), await liveRunsByPool(tx)]
+  const place = placeForLive(limits, used, pool === undefined ? [] : [{ pool, free: 1 }])
+  if (place.is === 'full') throw new Problem('BUSY', `${place.why} Wait until one is over.`)
 }

@@ -30,6 +30,7 @@ import { plainWhere, runForecast } from './forecast'
 import { freeze, layOut } from './lay-out'
 import { basisOfPeople, forPeople } from './guided'
 import { requireLive, startedAs } from './live'
+import { holdLivePlace } from './live-limits'
 import { lackingOf, requireSetUp } from './obstacles'
 import { requireServed } from './served'
 import { environmentsOf, type PlainStart, type StartRequest } from './request'
@@ -190,6 +191,7 @@ export async function prepareRun(
       ...(request.guided && { kind: 'guided' as const, retries: 0 }),
       ...(rehearsal && { kind: 'rehearsal' as const, goneAt: later(ctx.now, REHEARSAL_KEPT_MS) }),
     }
+    if (request.live) await holdLivePlace(tx, livePool)
     if (await addBuild(tx, build)) await notify(tx, 'settings')
     const id = await addRun(tx, run, caseRuns, ctx.now)
     // what was placed nowhere holds nobody up
