@@ -8,14 +8,20 @@ import { esc, json, listen, page, readForm, send, type Answer } from '../ferry/h
 const TABLES = `
 create schema if not exists tracker;
 create sequence if not exists tracker.issue_number start 186;
-create table if not exists tracker.issues (number text primary key, sender_key text unique, title text not null, body text not null, state text not null default 'open', created_at timestamptz not null default now());`
+create table if not exists tracker.issues (
+  number text primary key, sender_key text unique, title text not null, body text not null,
+  state text not null default 'open', created_at timestamptz not null default now());`
 
 const MORE = `
 alter table tracker.issues add column if not exists assignee text;
-create table if not exists tracker.attachments (number text not null references tracker.issues, name text not null, mime text not null, bytes integer not null, primary key (number, name));`
+create table if not exists tracker.attachments (
+  number text not null references tracker.issues, name text not null, mime text not null,
+  bytes integer not null, primary key (number, name));`
 
 const COMMENTS = `
-create table if not exists tracker.comments (id serial primary key, number text not null references tracker.issues, sender_key text unique, said text not null, created_at timestamptz not null default now());`
+create table if not exists tracker.comments (
+  id serial primary key, number text not null references tracker.issues, sender_key text unique,
+  said text not null, created_at timestamptz not null default now());`
 
 const STATES = ['open', 'in work', 'said fixed', 'closed']
 type Issue = { number: string; title: string; body: string; state: string; assignee: string | null }
@@ -96,7 +102,8 @@ export async function startTracker({
   const search = async (words: string): Promise<Issue[]> =>
     (
       await pool.query<Issue>(
-        `select * from tracker.issues where (select coalesce(bool_and(position(word in lower(number || ' ' || title || ' ' || body)) > 0), true)
+        `select * from tracker.issues where (
+            select coalesce(bool_and(position(word in lower(concat_ws(' ', number, title, body))) > 0), true)
             from regexp_split_to_table(lower($1), '\\s+') word) order by created_at desc limit 50`,
         [words.trim()],
       )
@@ -113,8 +120,10 @@ export async function startTracker({
       [of],
     )
     const list = pieces.rows.map(({ name, bytes }) => `<li>${esc(name)} (${bytes} bytes)`).join('')
+    const standing = assignee === null ? esc(state) : `${esc(state)}, with ${esc(assignee)}`
     return page(
-      `<!doctype html><title>${of}</title><h1>${of} ${esc(title)}</h1><p>${esc(state)}${assignee === null ? '' : `, with ${esc(assignee)}`}</p><pre>${esc(body)}</pre><ul>${list}</ul>${said}`,
+      `<!doctype html><title>${of}</title><h1>${of} ${esc(title)}</h1><p>${standing}</p>
+<pre>${esc(body)}</pre><ul>${list}</ul>${said}`,
     )
   }
 

@@ -1,4 +1,5 @@
 /** The same for many defects at once. Each is done, or left with why; the others are done all the same. */
+import { SEVERITIES } from '@/core/tracker'
 import { plural } from '@/core/view-models'
 import { note } from '@/db/audit'
 import { changeSeverities, defectsByIds, markAllToSend, type DefectRow } from '@/db/defects'
@@ -11,7 +12,6 @@ import { enqueueSends } from './queue'
 
 const AT_ONCE_MOST = 200
 const ID = { type: 'integer', minimum: 1, maximum: 2_147_483_647 } as const
-const SEVERITIES = ['low', 'normal', 'high', 'critical'] as const
 const IDS = { type: 'array', items: ID, minItems: 1, maxItems: AT_ONCE_MOST, uniqueItems: true } as const
 
 /** `version`: as it was when its severity was chosen. */

@@ -5,7 +5,7 @@ import { Problem } from '../http/problems'
 import { closeExample, sendExample, TrackerProblem } from './tracker'
 
 /** What the example is said to be. */
-export const EXAMPLE_FACTS: DefectFacts = {
+const EXAMPLE_FACTS: DefectFacts = {
   title: 'An example: please pass over it',
   severity: 'low',
   environment: 'Chromium, narrow',

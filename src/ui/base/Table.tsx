@@ -38,8 +38,8 @@ const compare = (a: SortValue, b: SortValue) =>
  * @param columns the same array while nothing of them changes
  * @param rowLook classes of a row
  * @param onChoose rows can be chosen, by a click anywhere in them; a button in the cell is for keys
- * @param order what they are sorted by, where somebody else keeps that: the head of a column, with a minus
- * before it the other way round; empty: the order they came in */
+ * @param order what they are sorted by, where somebody else keeps that and gives rows in it (`inOrder`): the
+ * head of a column, with a minus before it the other way round; empty: the order they came in */
 export function Table<R extends RowData>({
   label,
   rows,
@@ -71,14 +71,10 @@ export function Table<R extends RowData>({
     onOrder?.(orderOf(next, columns))
   }
   const defs = useMemo(() => columns.map(defOf), [columns])
-  const ordered = useMemo(
-    () => (order === undefined ? rows : inOrder(rows, columns, order)),
-    [rows, columns, order],
-  )
   const table = useTable({
     features,
     columns: defs,
-    data: ordered,
+    data: rows,
     getRowId: (row) => String(keyOf(row)),
     state: { sorting },
     onSortingChange: sort,
