@@ -1,10 +1,10 @@
-import type { ValidateFunction } from 'ajv'
 import { Problem } from './problems'
+import type { Validator } from './validator'
 
 const FAULTS_TOLD = 20
 
 /** @throws {Problem} BODY_INVALID, with the first faults and where they are */
-export function requireValid<T>(json: unknown, validate: ValidateFunction<T>): T {
+export function requireValid<T>(json: unknown, validate: Validator<T>): T {
   if (validate(json)) return json
   const errors = validate.errors ?? []
   const faults = errors.slice(0, FAULTS_TOLD).map((error) => ({

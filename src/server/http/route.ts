@@ -1,11 +1,11 @@
 /** Shared by all route handlers: reading and validating bodies, and turning refusals into answers. */
-import type { ValidateFunction } from 'ajv'
 import { withActor } from '@/db/actor'
 import { NESTING_MOST, storableDeep, unstorableIn } from '@/core/model'
 import { partsOf } from './body'
 import { problemOfDatabaseError } from './database-errors'
 import { Problem, PROBLEMS } from './problems'
 import { requireValid } from './require-valid'
+import type { Validator } from './validator'
 
 const BODY_LIMIT_BYTES = 4_000_000
 /** Values of a body, fields and elements counted: more are no form that a person or an agent filled in. */
@@ -81,7 +81,7 @@ export type BodyLimits = { bytes?: number; values?: number }
  * @throws {Problem} BODY_TOO_LARGE, BODY_INVALID with Ajv's errors */
 export async function readBody<T>(
   request: Pick<Asked, 'headers' | 'body'>,
-  validate: ValidateFunction<T>,
+  validate: Validator<T>,
   limits?: BodyLimits,
 ): Promise<T> {
   const json = await readJson(request, limits)
@@ -97,7 +97,7 @@ export async function readBody<T>(
  * are replaced by visible ones. */
 export async function readAgentBody<T>(
   request: Pick<Asked, 'headers' | 'body'>,
-  validate: ValidateFunction<T>,
+  validate: Validator<T>,
 ): Promise<T> {
   return requireValid(storableDeep(await readJson(request)), validate)
 }

@@ -1,5 +1,4 @@
 /** What people and agents of a live session may say, kind by kind. */
-import type { ValidateFunction } from 'ajv'
 import {
   DIALOG_KINDS,
   FACT_WAYS,
@@ -13,7 +12,7 @@ import {
   type PlacedStop,
 } from '@/core/live'
 import { FILE_ENCODINGS, FILE_TEXT_MOST, HELD_KEYS, MOUSE_BUTTONS, WAYS_TO_GO } from '@/core/model'
-import { validator } from '../http/validator'
+import { validator, type Validator } from '../http/validator'
 
 /** Steps in the form they have in a file, as JSON; the server reads them. `when`: as behind `if`. */
 export type PlayRequest = {
@@ -56,7 +55,7 @@ const stops = {
   },
 } as const
 
-const PERSON: Record<PersonSays['do'], ValidateFunction> = {
+const PERSON: Record<PersonSays['do'], Validator<unknown>> = {
   mouse: says('mouse', {
     type: { enum: [...MOUSE_DOINGS] },
     x: point,
@@ -189,7 +188,7 @@ const word = (name: string, properties: object, optional: readonly string[] = []
     properties: { say: { const: name }, ...properties },
   } as never)
 
-const AGENT: Record<LiveWord['say'], ValidateFunction> = {
+const AGENT: Record<LiveWord['say'], Validator<unknown>> = {
   state: word(
     'state',
     {
@@ -299,7 +298,7 @@ const AGENT: Record<LiveWord['say'], ValidateFunction> = {
 export const readPerson = (text: string): PersonSays | undefined => read(text, PERSON, 'do')
 export const readAgent = (text: string): LiveWord | undefined => read(text, AGENT, 'say')
 
-function read<T>(text: string, kinds: Record<string, ValidateFunction>, by: 'do' | 'say'): T | undefined {
+function read<T>(text: string, kinds: Record<string, Validator<unknown>>, by: 'do' | 'say'): T | undefined {
   let said: unknown
   try {
     said = JSON.parse(text)
