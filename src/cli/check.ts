@@ -4,7 +4,7 @@ import { rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { buildWeb } from './build'
 import { changedFiles } from './changed'
-import { failedJourneys, failedTests } from './failed-tests'
+import { failedFiles, failedJourneys, failedTests } from './failed-tests'
 import { FORMATTED, PRETTIER } from './format'
 import { NODE_VERSIONS, nodeProgram } from './node-versions'
 import { CliProblem, type Options } from './options'
@@ -73,21 +73,22 @@ async function boundaries(): Promise<Verdict> {
 const NO_BROWSERS = ['--testPathIgnorePatterns', '\\.browser\\.test\\.ts$']
 const ONLY_BROWSERS = ['--testMatch', '**/*.browser.test.ts']
 
-const unit = (given: Options) => unitTests(given, [...given.rest.slice(1), ...NO_BROWSERS])
+const unit = (given: Options) => testsWithSecondChance(given, NO_BROWSERS)
+const browsers = (given: Options) => testsWithSecondChance(given, ONLY_BROWSERS)
 
 /** Browsers are others' programs, which fail now and then by themselves, and machines stand still for
- * seconds: up to this many tests with them get a second chance, alone, and are named. */
+ * seconds: up to this many tests get a second chance, alone, and are named. */
 const SECOND_CHANCES = 5
 const onlyAlone = (failed: readonly string[]) =>
   `all but ${failed.length}, good only alone: ${failed.join('; ')}`
 
-async function browsers(given: Options): Promise<Verdict> {
-  const first = await unitTests(given, [...given.rest.slice(1), ...ONLY_BROWSERS])
+async function testsWithSecondChance(given: Options, kind: string[]): Promise<Verdict> {
+  const first = await unitTests(given, [...given.rest.slice(1), ...kind])
   const failed = first.ok ? [] : failedTests(first.said)
   if (failed.length === 0 || failed.length > SECOND_CHANCES) return first
   console.log(`${first.said}\nonce more, alone: ${failed.join('; ')}`)
   const names = failed.map((name) => name.replaceAll(/[^\w ]/g, '.'))
-  const second = await unitTests(given, [...ONLY_BROWSERS, '-t', `^(${names.join('|')})$`])
+  const second = await unitTests(given, [...failedFiles(first.said), ...kind, '-t', `^(${names.join('|')})$`])
   if (!second.ok) return second
   return { ok: true, said: onlyAlone(failed) }
 }

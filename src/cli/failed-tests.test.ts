@@ -1,4 +1,4 @@
-import { failedJourneys, failedTests } from './failed-tests'
+import { failedFiles, failedJourneys, failedTests } from './failed-tests'
 
 const HANG = `
   ● WebKit › a click that leads away is recorded
@@ -14,6 +14,11 @@ test.each<[string, string, string[]]>([
   ['none, where not all are told', HANG + COUNT.replace('1', '2'), []],
   ['none, where nothing ran', 'no such file', []],
 ])('%s', (_, said, names) => expect(failedTests(said)).toEqual(names))
+
+test('each file in which one failed, once', () => {
+  const said = `PASS src/a.test.ts\nFAIL src/b.test.ts (5.1 s)\n${HANG}\nFAIL src/c.test.tsx\nFAIL src/b.test.ts\n`
+  expect(failedFiles(said)).toEqual(['src/b.test.ts', 'src/c.test.tsx'])
+})
 
 const LISTED = `
   2 failed

@@ -9,6 +9,11 @@ export function failedTests(said: string): string[] {
   return isAboutTests && names.length === failed ? names : []
 }
 
+/** The files in which tests failed, each once. @param said what Jest printed */
+export const failedFiles = (said: string): string[] => [
+  ...new Set([...said.matchAll(/^FAIL (\S+)/gm)].map(([, file]) => file!)),
+]
+
 /** The journeys that Playwright lists as failed at its end, by file and name; none where something else
  * failed, as the start of the product.
  * @param said what it printed */

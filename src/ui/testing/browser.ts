@@ -1,12 +1,16 @@
 /** What browsers have and jsdom does not, for tests of components. Everything is of one size: lists that draw
  * only what is in view draw a window of their lines. */
 import { TextDecoder, TextEncoder } from 'node:util'
+import { configure } from '@testing-library/react'
 
 class Watcher {
   observe() {}
   unobserve() {}
   disconnect() {}
 }
+
+/** What is waited for comes by itself: how long it takes says how busy the machine is, nothing more. */
+configure({ asyncUtilTimeout: 20_000 })
 
 Object.assign(globalThis, { TextDecoder, TextEncoder })
 globalThis.ResizeObserver ??= Watcher
