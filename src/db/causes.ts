@@ -7,7 +7,8 @@ import { col, rowsOf, type RowOf } from './rows'
 
 const FAILURE = {
   id: col.text,
-  attemptId: col.text,
+  /** None of a result that was taken in. */
+  attemptId: col.orNull(col.text),
   caseKey: col.text,
   title: col.text,
   environment: col.text,
@@ -19,20 +20,35 @@ const FAILURE = {
   kind: col.orNull(col.text),
   message: col.orNull(col.text),
   path: col.orNull(col.text),
+  /** Of a result that was taken in: the type of its error, and what its file says below the message. */
+  type: col.orNull(col.text),
+  stack: col.orNull(col.text),
 }
 export type RunFailureRow = RowOf<typeof FAILURE>
 
-/** Failures of a run, in the order of its grid: of the attempts that it shows. */
+/** A stack may be as long as a program likes; what it is of stands at its begin or its end. */
+const STACK_END_CHARS = 4000
+const stackOfResult = sql`case when length(i.body->>'detail') <= ${2 * STACK_END_CHARS}
+  then i.body->>'detail'
+  else left(i.body->>'detail', ${STACK_END_CHARS}) || chr(10) || right(i.body->>'detail', ${STACK_END_CHARS}) end`
+
+/** Failures of a run, in the order of its grid: of the attempts that it shows, and of what was taken in from a
+ * result file. */
 export const failuresWithFacts = (db: Conn, runId: number, most: number): Promise<RunFailureRow[]> =>
   rowsOf(
     db,
     FAILURE,
     sql`
     select c.id, t.id as "attemptId", c.case_key as "caseKey", c.title, ${environmentOfAttempt} as environment,
-      c.row_index as "rowIndex", c.row_count as "rowCount", c.row, c.parameters, t.agent_name as agent,
-      t.failure_kind as kind, t.failure_message as message, t.failure_path as path
-    from case_runs c join attempts t on t.id = c.shown_attempt
+      c.row_index as "rowIndex", c.row_count as "rowCount", c.row, c.parameters,
+      coalesce(t.agent_name, '') as agent, coalesce(t.failure_kind, c.failure_kind) as kind,
+      left(coalesce(t.failure_message, c.failure_message), ${2 * STACK_END_CHARS}) as message,
+      t.failure_path as path,
+      i.body->>'type' as type, ${stackOfResult} as stack
+    from case_runs c left join attempts t on t.id = c.shown_attempt
+      left join imported_results i on i.case_run_id = c.id
     where c.run_id = ${runId} and c.outcome in ('failed', 'errored')
+      and (t.id is not null or i.case_run_id is not null)
     order by c.position, c.environment limit ${most}`,
   )
 
@@ -45,7 +61,7 @@ export const triesPutRight = (db: Conn, runId: number, most: number): Promise<Ru
     select t.id::text as id, t.id as "attemptId", c.case_key as "caseKey", c.title,
       ${environmentOfAttempt} as environment, c.row_index as "rowIndex", c.row_count as "rowCount", c.row,
       c.parameters, t.agent_name as agent, t.failure_kind as kind, t.failure_message as message,
-      t.failure_path as path
+      t.failure_path as path, null as type, null as stack
     from attempts t join case_runs c on c.id = t.case_run_id
     where t.run_id = ${runId} and t.outcome in ('failed', 'errored') and c.outcome in ('passed', 'recovered')
     order by c.position, c.environment, t.id limit ${most}`,
@@ -59,8 +75,9 @@ export const endedWithAgents = (db: Conn, runId: number, most: number): Promise<
     ENDED,
     sql`
     select c.id, c.case_key as "caseKey", ${environmentOfAttempt} as environment, t.agent_name as agent
-    from case_runs c join attempts t on t.id = c.shown_attempt
-    where c.run_id = ${runId} and c.state = 'ended' limit ${most}`,
+    from case_runs c left join attempts t on t.id = c.shown_attempt join runs r on r.id = c.run_id
+    where c.run_id = ${runId} and c.state = 'ended' and (t.id is not null or r.kind = 'imported')
+    limit ${most}`,
   )
 
 const FLAKY = { caseKey: col.text, environment: col.text, share: col.number }

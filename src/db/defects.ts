@@ -36,6 +36,10 @@ export const defectLines = async (
         .where(inArray(defects.id, [...ids]))
 export const listDefects = async (db: Conn, most = 500): Promise<DefectRow[]> =>
   await db.select().from(defects).orderBy(desc(defects.id)).limit(most)
+/** Whoever takes over the same issue waits until this transaction is over. */
+export const oneAtATime = async (tx: Tx, number: string): Promise<void> =>
+  void (await tx.execute(sql`select pg_advisory_xact_lock(hashtextextended(${number}, 8))`))
+
 export const defectsOfAttempt = async (db: Conn, attemptId: string): Promise<DefectRow[]> =>
   await db.select().from(defects).where(eq(defects.attemptId, attemptId)).orderBy(defects.id)
 export const openDefectsOfCases = async (db: Conn, keys: string[]) =>

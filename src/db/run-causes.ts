@@ -81,8 +81,15 @@ export const causesOfBuild = (db: Conn, build: string, most: number): Promise<Ro
     order by r.ended_at desc, r.id desc limit ${most}`,
   )
 
-/** How many cases fail of the cause that an attempt is among; `undefined`: none is kept that names it. */
-export const casesOfCause = async (db: Conn, runId: number, attemptId: string): Promise<number | undefined> =>
+/** A failure of a cause, by one of both. */
+export type CauseMember = { attemptId: string } | { id: string }
+
+/** How many cases fail of the cause that a failure is among; `undefined`: none is kept that names it. */
+export const casesOfCause = async (
+  db: Conn,
+  runId: number,
+  member: CauseMember,
+): Promise<number | undefined> =>
   (
     await rowsOf(
       db,
@@ -90,6 +97,6 @@ export const casesOfCause = async (db: Conn, runId: number, attemptId: string): 
       sql`
       select (cause->>'cases')::int as cases from run_causes
       where run_id = ${runId}
-        and cause->'members' @> jsonb_build_array(jsonb_build_object('attemptId', ${attemptId}::text)) limit 1`,
+        and cause->'members' @> jsonb_build_array(${JSON.stringify(member)}::jsonb) limit 1`,
     )
   )[0]?.cases

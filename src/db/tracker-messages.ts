@@ -8,7 +8,7 @@ import { trackerMessages } from './schema'
 export type TrackerMessageRow = typeof trackerMessages.$inferSelect
 
 type NewMessage = Pick<TrackerMessageRow, 'defectId' | 'text' | 'state' | 'saidBy'> &
-  Partial<Pick<TrackerMessageRow, 'attemptId' | 'seenState' | 'assignee'>>
+  Partial<Pick<TrackerMessageRow, 'attemptId' | 'caseRunId' | 'seenState' | 'assignee'>>
 
 /** @returns whether there is a new one: a failure is told of once */
 export const addTrackerMessages = async (tx: Tx, rows: readonly NewMessage[]): Promise<boolean> => {

@@ -31,11 +31,11 @@ export function draftDefect({ caseTitle, lines }: DraftSource): DefectDraft {
   const upTo = failing ? done.slice(0, done.indexOf(failing) + 1) : done
   const steps = upTo.map((line, i) => `${i + 1}. ${capital(sentenceText(line.words))}`).join('\n')
   if (!failing?.failure)
-    return { title: clip(`${caseTitle}: not as expected`), steps, expected: '', actual: '' }
+    return { title: clipTitle(`${caseTitle}: not as expected`), steps, expected: '', actual: '' }
   const { failure, words } = failing
   if (failure.kind === 'check') {
     return {
-      title: clip(
+      title: clipTitle(
         `${caseTitle}: ${words.object} is ${quote(failure.actual ?? '')}, expected ${failure.expected ?? ''}`,
       ),
       steps,
@@ -47,7 +47,7 @@ export function draftDefect({ caseTitle, lines }: DraftSource): DefectDraft {
   const message = failure.message.replace(/^it (?=is|was)/, `${words.object} `)
   const step = sentenceText({ ...words, detail: words.verb === 'type' ? '' : words.detail })
   return {
-    title: clip(`${caseTitle}: ${message}`),
+    title: clipTitle(`${caseTitle}: ${message}`),
     steps,
     expected: failure.expected ?? `“${step}” can be done`,
     actual: [capital(message), failing.ms !== undefined && `(after ${describeDuration(failing.ms)})`]
@@ -60,5 +60,6 @@ const hasChildren = (line: OutlineLine, lines: readonly OutlineLine[]) =>
   lines.some((other) => other.path.startsWith(`${line.path}.`))
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 const quote = (text: string) => (text === '' ? 'empty' : text)
-const clip = (text: string) =>
+/** As long as a list shows in one line. */
+export const clipTitle = (text: string) =>
   text.length <= TITLE_CHARS ? text : `${text.slice(0, TITLE_CHARS - 1).trimEnd()}…`

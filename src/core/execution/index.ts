@@ -64,6 +64,7 @@ export {
   type OutlineWindow,
 } from './log-reading'
 export { comparePaths, outlineOf, type OutlineLine, type Screen } from './outline'
+export { draftOfResult, type ResultFailure } from './result-defect'
 export { draftDefect, type DefectDraft, type DraftSource } from './defect'
 export { randomFrom, seedOf, type Random } from './random'
 export { againstHistory, type PastFailure, type RuleHistory, type Uncaught } from './against-history'

@@ -94,6 +94,8 @@ export type RepositoryDetailViewModel = Omit<RepositoryViewModel, 'edits'> & {
 }
 
 export type ImportedViewModel = {
+  /** Of its failure. */
+  message?: string
   className?: string
   file?: string
   line: number

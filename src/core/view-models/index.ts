@@ -1,3 +1,4 @@
+export { addressOfDraft, addressOfFailure } from './failure-address'
 export {
   DEFECT_PLACES,
   defectCells,

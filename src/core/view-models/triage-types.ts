@@ -26,8 +26,10 @@ export type RunCauseViewModel = {
   decision: CauseDecision | null
   /** `path`: of the step that failed, where one did. */
   members: {
+    /** Of the case run. */
     id: string
-    attemptId: string
+    /** `null`: it was taken in from a result file. */
+    attemptId: string | null
     caseKey: string
     title: string
     environment: string

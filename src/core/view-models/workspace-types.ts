@@ -57,6 +57,8 @@ export type DefectViewModel = {
     hash: string
   }[]
   attemptId: string | null
+  /** Of a result file, in place of an attempt. */
+  caseRunId: string | null
   caseKey: string
   runId: number
   state: 'draft' | 'to-send' | 'sent'
@@ -90,6 +92,7 @@ export type DefectDraftViewModel = {
   because: string
   environment: string
   build: string
+  caseKey: string
   caseTitle: string
   runId: number
   evidence: (DefectViewModel['evidence'][number] & { title: string })[]

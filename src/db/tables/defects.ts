@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm'
 import { index, integer, jsonb, pgTable, serial, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { created, moment } from './columns'
 import { attempts } from './attempts'
-import { runs } from './runs'
+import { caseRuns, runs } from './runs'
 
 export const DEFECT_STATES = ['draft', 'to-send', 'sent'] as const
 
@@ -22,6 +22,8 @@ export const defects = pgTable(
     build: text('build').notNull(),
     evidence: jsonb('evidence').$type<DefectEvidence[]>().notNull(),
     attemptId: uuid('attempt_id').references(() => attempts.id, { onDelete: 'set null' }),
+    /** Of a result that was taken in, in place of an attempt. */
+    caseRunId: uuid('case_run_id').references(() => caseRuns.id, { onDelete: 'set null' }),
     caseKey: text('case_key').notNull(),
     runId: integer('run_id').notNull(),
     state: text('state', { enum: DEFECT_STATES }).notNull().default('draft'),
@@ -46,6 +48,7 @@ export const defects = pgTable(
     index('defects_newest').on(table.createdAt),
     index('defects_of_case').on(table.caseKey),
     index('defects_of_attempt').on(table.attemptId),
+    index('defects_of_case_run').on(table.caseRunId), // when a run goes
     index('defects_of_number').on(table.trackerNumber),
     // of all that wait
     index('defects_to_send')
@@ -107,6 +110,8 @@ export const trackerMessages = pgTable(
     text: text('text').notNull(),
     /** The failure it tells of; each is told of once. */
     attemptId: uuid('attempt_id').references(() => attempts.id, { onDelete: 'set null' }),
+    /** The same of a result that was taken in. */
+    caseRunId: uuid('case_run_id').references(() => caseRuns.id, { onDelete: 'set null' }),
     /** What it is to become there. */
     state: text('state', { enum: ['open', 'closed'] }),
     /** Where it stood there when that was said; told besides so that a change there is not undone unseen. */
@@ -131,6 +136,9 @@ export const trackerMessages = pgTable(
     uniqueIndex('tracker_messages_of_attempt')
       .on(table.defectId, table.attemptId)
       .where(sql`${table.attemptId} is not null`),
+    uniqueIndex('tracker_messages_of_case_run')
+      .on(table.defectId, table.caseRunId)
+      .where(sql`${table.caseRunId} is not null`),
   ],
 )
 export type DefectEvidence = {

@@ -37,7 +37,7 @@ beforeAll(async () => {
   await seedFiles(ctx, FAILING_FILES)
   await failedRun(ctx, await addAgent(ctx, 'wide', 1, ['wide']))
   await keepCauses(ctx)
-  attemptId = (await triageViewModel(ctx, 2)).groups[0]!.members[0]!.attemptId
+  attemptId = (await triageViewModel(ctx, 2)).groups[0]!.members[0]!.attemptId!
 })
 afterAll(async () => {
   tracker.close()
@@ -63,6 +63,15 @@ test('an issue of the tracker becomes a defect of that number once, and is told 
   const again = await adoptIssue(ctx, { attemptId, evidence: [], number: 'T-9' }, 'Joss')
   expect(again).toEqual({ id: first.id, said: false, decided: false })
   expect(await messagesViewModel(ctx, first.id)).toHaveLength(1)
+})
+
+test('two who take over the same issue at the same moment make one defect of it', async () => {
+  answers['GET /api/issues/T-9'] = [200, ISSUE]
+  const [first, second] = await Promise.allSettled(
+    ['Wren', 'Joss'].map((who) => adoptIssue(ctx, { attemptId, evidence: [], number: 'T-9' }, who)),
+  )
+  expect([first!.status, second!.status]).toContain('fulfilled')
+  expect((await ctx.db.execute(sql`select 1 from defects`)).rows).toHaveLength(1)
 })
 
 test.each<[string, [number, unknown]]>([

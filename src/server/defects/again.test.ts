@@ -20,7 +20,7 @@ beforeEach(async () => {
 })
 
 const causes = async () => (await triageViewModel(ctx, 2)).groups
-const failure = async () => (await causes())[0]!.members[0]!.attemptId
+const failure = async () => (await causes())[0]!.members[0]!.attemptId!
 
 test('the tracker is told once of a failure that is a known defect, and its cause is decided', async () => {
   const [id, attemptId] = [await addedDefect(ctx, 'FSF-1'), await failure()]

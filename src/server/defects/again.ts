@@ -1,13 +1,14 @@
 /** A failure is a defect that is known: said at the tracker with its evidence, and decided of its cause. */
 import { decisionsOf } from '@/db/decisions'
-import { defectById, defectsOfNumber, noteSent } from '@/db/defects'
-import { attemptContext } from '../attempt-context'
-import type { Context } from '../context'
+import { defectById, defectsOfNumber, noteSent, oneAtATime } from '@/db/defects'
+import { within, type Context } from '../context'
 import { Problem } from '../http/problems'
 import { validator, type BodyOf } from '../http/validator'
 import { decideCauses, sameCauseAs } from '../triage'
 import { placesOf } from './body'
-import { draftFrom, logDefect } from './log'
+import { draftOf } from './draft'
+import { FAILURE_OF } from './failure-of'
+import { logDefect } from './log'
 import { sayOfDefect } from './messages'
 import { issueAtTracker, searchTracker, TrackerProblem } from './tracker'
 
@@ -15,9 +16,9 @@ import { issueAtTracker, searchTracker, TrackerProblem } from './tracker'
 export const againBody = validator({
   type: 'object',
   additionalProperties: false,
-  required: ['attemptId', 'evidence'],
+  required: ['evidence'],
   properties: {
-    attemptId: { type: 'string', pattern: '^[0-9a-f-]{36}$' },
+    ...FAILURE_OF,
     evidence: { type: 'array', items: { type: 'string', maxLength: 64 }, maxItems: 50 },
   },
 })
@@ -26,46 +27,52 @@ export const againBody = validator({
 export const adoptBody = validator({
   type: 'object',
   additionalProperties: false,
-  required: ['attemptId', 'evidence', 'number'],
+  required: ['evidence', 'number'],
   properties: {
-    attemptId: { type: 'string', pattern: '^[0-9a-f-]{36}$' },
+    ...FAILURE_OF,
     evidence: { type: 'array', items: { type: 'string', maxLength: 64 }, maxItems: 50 },
     number: { type: 'string', minLength: 1, maxLength: 100 },
   },
 })
 
 /** `said`: at the tracker; false where it does not have the defect, or this failure was told of before.
- * `decided`: of the cause; false where it has a decision, or the attempt is none of its run's failures. */
+ * `decided`: of the cause; false where it has a decision, or the failure is none of its run's. */
 export type SeenAgain = { said: boolean; decided: boolean }
 
 /** @throws {Problem} NOT_FOUND; CHANGED_MEANWHILE: somebody decides at the same moment */
 export async function seenAgain(
   ctx: Context,
   defectId: number,
-  { attemptId, evidence }: BodyOf<typeof againBody>,
+  { attemptId, caseRunId, evidence }: BodyOf<typeof againBody>,
   who: string,
 ): Promise<SeenAgain> {
   const defect = await defectById(ctx.db, defectId)
   if (!defect) throw new Problem('NOT_FOUND', 'There is no such defect.')
-  const [draft, { caseRun }] = await Promise.all([draftFrom(ctx, attemptId), attemptContext(ctx, attemptId)])
-  const decided = await decideIsKnown(ctx, caseRun.runId, attemptId, defectId, who)
+  const draft = await draftOf(ctx, { attemptId, caseRunId })
+  const decided = await decideIsKnown(ctx, draft.runId, (attemptId ?? caseRunId)!, defectId, who)
   const text = [
     `Seen again: ${draft.caseTitle}, ${draft.environment}, build ${draft.build}.`,
     draft.occurs,
     draft.actual && `Actual: ${draft.actual}`,
-    placesOf({ attemptId, evidence: draft.evidence.filter(({ hash }) => evidence.includes(hash)) }).join(
-      '\n',
-    ),
+    placesOf({
+      attemptId: attemptId ?? null,
+      caseRunId: caseRunId ?? null,
+      runId: draft.runId,
+      evidence: draft.evidence.filter(({ hash }) => evidence.includes(hash)),
+    }).join('\n'),
   ]
   const said =
     defect.trackerNumber !== null &&
-    (await sayOfDefect(ctx, defectId, { text: text.filter(Boolean).join('\n\n') }, who, attemptId))
+    (await sayOfDefect(ctx, defectId, { text: text.filter(Boolean).join('\n\n') }, who, {
+      attemptId,
+      caseRunId,
+    }))
   return { said, decided }
 }
 
 /** What somebody decided of it already stays. */
-async function decideIsKnown(ctx: Context, runId: number, attemptId: string, defectId: number, who: string) {
-  const { signature } = await sameCauseAs(ctx, runId, attemptId)
+async function decideIsKnown(ctx: Context, runId: number, failure: string, defectId: number, who: string) {
+  const { signature } = await sameCauseAs(ctx, runId, failure)
   if (signature === undefined || (await decisionsOf(ctx.db, [signature])).has(signature)) return false
   const causes = [{ signature, seen: null }]
   await decideCauses(ctx, runId, { as: 'known-defect', note: '', defectId, causes }, who)
@@ -84,13 +91,17 @@ export async function adoptIssue(
     if (!(error instanceof TrackerProblem)) throw error
     throw new Problem('TRACKER_DOWN', `${error.message} Nothing was changed.`)
   })
-  let id = (await defectsOfNumber(ctx.db, issue.number))[0]?.id
-  if (id === undefined) {
-    const { steps, expected, actual, severity, title: drafted } = await draftFrom(ctx, failure.attemptId)
+  const id = await ctx.db.transaction(async (tx) => {
+    await oneAtATime(tx, issue.number)
+    const known = (await defectsOfNumber(tx, issue.number))[0]?.id
+    if (known !== undefined) return known
+    const inside = within(ctx, tx)
+    const { steps, expected, actual, severity, title: drafted } = await draftOf(inside, failure)
     const words = { title: title || drafted, steps, expected, actual, severity }
-    id = (await logDefect(ctx, { ...failure, ...words, send: false }, who)).id
-    await noteSent(ctx.db, id, issue)
-  }
+    const added = await logDefect(inside, { ...failure, ...words, send: false }, who)
+    await noteSent(tx, added.id, issue)
+    return added.id
+  })
   return { id, ...(await seenAgain(ctx, id, failure, who)) }
 }
 

@@ -4,8 +4,14 @@ import type { DefectRow } from '@/db/defects'
 const home = (): string => (process.env.OAK_PUBLIC_URL ?? process.env.OAK_URL ?? '').replace(/\/$/, '')
 
 /** Where the log and the evidence are, a line each. */
-export const placesOf = ({ attemptId, evidence }: Pick<DefectRow, 'attemptId' | 'evidence'>): string[] => [
+export const placesOf = ({
+  attemptId,
+  caseRunId,
+  runId,
+  evidence,
+}: Pick<DefectRow, 'attemptId' | 'caseRunId' | 'runId' | 'evidence'>): string[] => [
   ...(attemptId === null ? [] : [`The log: ${home()}/attempts/${attemptId}`]),
+  ...(caseRunId !== null ? [`The result: ${home()}/runs/${runId}?cell=${caseRunId}`] : []),
   ...evidence.map(({ kind, hash }) => `${kind}: ${home()}/api/evidence/${hash}`),
 ]
 

@@ -18,6 +18,7 @@ export {
 export { outboxViewModel, tryAllNow } from './outbox'
 export { SEND_DEFECT, sendDefect } from './queue'
 export { removeTracker, setTracker, trackerBody, trackerLine, TrackerProblem } from './tracker'
-export { allDefects, draftFrom, editBody, logBody, logDefect, changeDefect, sendBody, sendNow } from './log'
+export { draftFrom, draftOfCaseRun } from './draft'
+export { allDefects, editBody, logBody, logDefect, changeDefect, sendBody, sendNow } from './log'
 export { endShortening, goOnShortening, shorteningsViewModel, startShortening } from './shorten'
 export { enqueueTrackerReads, READ_TRACKER, readTrackerStates } from './states'

@@ -18,6 +18,7 @@ import {
   type TrackerMessageRow,
 } from '@/db/tracker-messages'
 import type { Context } from '../context'
+import type { FailureOf } from './failure-of'
 import { Problem } from '../http/problems'
 import { validatorOf } from '../http/validator'
 import { sayAtTracker, stateAtTracker, stateThere, TrackerProblem } from './tracker'
@@ -59,7 +60,7 @@ export const messagesViewModel = async (
   )
 
 /** Keeps it, and hands it to the worker.
- * @param attemptId the failure that it tells of
+ * @param of the failure that it tells of
  * @returns whether it is new: a failure is told of once
  * @throws {Problem} NOT_FOUND; BODY_INVALID: the tracker does not have this defect */
 export async function sayOfDefect(
@@ -67,7 +68,7 @@ export async function sayOfDefect(
   defectId: number,
   { text, state, assignee }: SaidOfDefect,
   who: string,
-  attemptId?: string,
+  { attemptId, caseRunId }: FailureOf = {},
 ): Promise<boolean> {
   const defect = await defectById(ctx.db, defectId)
   if (!defect) throw new Problem('NOT_FOUND', 'There is no such defect.')
@@ -82,6 +83,7 @@ export async function sayOfDefect(
       assignee: assignee ?? null,
       saidBy: who,
       attemptId: attemptId ?? null,
+      caseRunId: caseRunId ?? null,
     }
     if (!(await addTrackerMessages(tx, [message]))) return false
     await enqueueMessages(tx, [defectId])

@@ -15,7 +15,7 @@ beforeAll(async () => {
   await failedRun(ctx, await addAgent(ctx, 'wide', 1, ['wide']))
   await keepCauses(ctx)
   const members = (await triageViewModel(ctx, 2)).groups.flatMap((group) => group.members)
-  attemptId = members.find(({ caseKey }) => caseKey === 'a')!.attemptId
+  attemptId = members.find(({ caseKey }) => caseKey === 'a')!.attemptId!
 })
 afterAll(() => ctx.end())
 beforeEach(async () => void (await ctx.db.execute(sql`delete from settings where name = 'owner-rules'`)))

@@ -19,7 +19,7 @@ import { attemptContext, type AttemptContext } from '../attempt-context'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { cancelRun, prepareRun } from '../runs'
-import { draftFrom } from './log'
+import { draftFrom } from './draft'
 
 /** Each takes a seat for as long as the case takes. */
 const TRIES_MOST = 40

@@ -43,7 +43,7 @@ async function failed() {
   await carryOut(agent, ({ environment }) => environment === 'wide')
   await keepCauses(ctx)
   const [cause] = (await triageViewModel(ctx, 2)).groups
-  return { agent, cause: cause!, attempt: cause!.members[0]!.attemptId, signature: cause!.signature }
+  return { agent, cause: cause!, attempt: cause!.members[0]!.attemptId!, signature: cause!.signature }
 }
 
 test('it is planned where it failed, with the build that was good, and where it was good', async () => {

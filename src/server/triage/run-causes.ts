@@ -119,6 +119,7 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
     caseKey: failure.caseKey,
     environment: failure.environment,
     agent: failure.agent,
+    ...(failure.stack !== null && { stack: failure.stack }),
   })
   const causes = await ctx.work.run(
     'causes',
@@ -152,16 +153,18 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
 export async function sameCauseAs(
   ctx: Context,
   runId: number,
-  attemptId: string,
+  of: string,
 ): Promise<{ signature: string | undefined; failures: ReadonlyMap<string, string | null> }> {
   const { causes, failures } = await lookAtRun(ctx, runId)
-  const own = failures.find((failure) => failure.attemptId === attemptId)
+  const own = failures.find(({ id, attemptId }) => attemptId === of || id === of)
   const cause = causes.find(({ members }) => own !== undefined && members.includes(own.id))
   const members = new Set(cause?.members)
   return {
     signature: cause?.signature,
     failures: new Map(
-      failures.flatMap(({ id, attemptId: of, path }) => (members.has(id) ? [[of, path]] : [])),
+      failures.flatMap(({ id, attemptId, path }) =>
+        attemptId !== null && members.has(id) ? [[attemptId, path] as const] : [],
+      ),
     ),
   }
 }
@@ -233,13 +236,21 @@ function factorsOf(environment: Environment | undefined, agent: string | null): 
 
 type Frozen = NonNullable<Awaited<ReturnType<typeof frozenRun>>>
 
+/** Of a result file. Messages such as “null” say nothing without the type of their error. */
+function resultSays({ message, type, stack }: RunFailureRow): string {
+  const said = message ?? stack?.trimStart().split('\n', 1)[0] ?? ''
+  return type !== null && said.length < SAYS_LITTLE_CHARS ? `${type}: ${said}` : said
+}
+const SAYS_LITTLE_CHARS = 8
+
 /** What a failure says, with the step it was at: “The text is not what was expected” says nothing by itself.
  * Of a step that a person judged, who that was and what they noted tells no cause from another. */
 function sayingOf(frozen: Frozen) {
   const routines = new Map(Object.entries(frozen.routines))
   const known = new Map<string, ReadonlyMap<string, GuidedStep>>()
   return (failure: RunFailureRow, environment: Environment | undefined): string => {
-    const { caseKey, message, path } = failure
+    const { attemptId, caseKey, message, path } = failure
+    if (attemptId === null) return resultSays(failure)
     const testCase = frozen.cases[caseKey]
     if (!testCase || !environment || path === null) return message ?? ''
     const key = `${caseKey} ${failure.rowIndex ?? ''}`

@@ -24,6 +24,7 @@ import { definitionRow, editedOf, listRepositories, repositoryById } from '@/db/
 import { eventsOf } from '@/db/logs'
 import { historyOfCases } from '@/db/case-history'
 import { importedResult } from '@/db/imported'
+import { caseRunRow } from '@/db/runs'
 import { listApplications, listDatabases } from '@/db/workspace'
 import type { Context } from '../context'
 import { openColumn } from '../sealing'
@@ -225,7 +226,10 @@ const branchWith = (committed: Record<string, string>, hash: string): string | n
 
 /** @throws {Problem} NOT_FOUND */
 export async function importedViewModel(ctx: Context, caseRunId: string) {
-  const result = await importedResult(ctx.db, caseRunId)
+  const [result, caseRun] = await Promise.all([
+    importedResult(ctx.db, caseRunId),
+    caseRunRow(ctx.db, caseRunId),
+  ])
   if (!result) throw new Problem('NOT_FOUND', 'This case run was not taken in from a result file.')
-  return result
+  return { ...result, ...(caseRun?.failureMessage && { message: caseRun.failureMessage }) }
 }

@@ -89,12 +89,19 @@ export function DefectDetail({ defect }: { defect: DefectViewModel }) {
                 Read the attempt
               </Link>
             )}
+            {defect.caseRunId && (
+              <Link href={`/runs/${defect.runId}?cell=${defect.caseRunId}`} className={buttonLook()}>
+                Read the result
+              </Link>
+            )}
             <Link href={`/runs/${defect.runId}`} className={buttonLook()}>
               The run
             </Link>
-            <Link href={`/suites?case=${defect.caseKey}`} className={buttonLook()}>
-              The case
-            </Link>
+            {!defect.caseRunId && (
+              <Link href={`/suites?case=${defect.caseKey}`} className={buttonLook()}>
+                The case
+              </Link>
+            )}
           </div>
         </>
       )}

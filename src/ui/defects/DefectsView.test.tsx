@@ -17,6 +17,7 @@ const defect = (id: number, title: string, more: Partial<DefectViewModel> = {}):
   build: '2026.11.3',
   evidence: [],
   attemptId: null,
+  caseRunId: null,
   caseKey: 'refund-over-400',
   runId: 4,
   state: 'draft',

@@ -16,6 +16,7 @@ const DRAFT: DefectDraftViewModel = {
   because: 'the case has the priority high',
   environment: 'Chromium, Windows',
   build: '2026.11.4',
+  caseKey: 'find-sailings',
   caseTitle: 'Find sailings',
   runId: 7,
   evidence: [
@@ -34,7 +35,7 @@ async function open(answers: Answers) {
   const asked = answerWith({ 'GET /api/defects/draft/at-1': DRAFT, ...answers })
   render(
     <Around goTo={goTo}>
-      <DraftDialog attemptId="at-1" onClose={() => {}} />
+      <DraftDialog of={{ attemptId: 'at-1' }} onClose={() => {}} />
     </Around>,
   )
   await screen.findByRole('button', { name: 'It is this one: FSF-4' })

@@ -15,19 +15,24 @@ import { DefectFields, type DefectForm } from './DefectFields'
 import { SendWay, type Way } from './SendWay'
 import { Shorten } from './Shorten'
 
+/** A failure with its log, or one that a result file told. */
+type Drafted = { attemptId: string } | { caseRunId: string }
+
 /** A defect drafted from the evidence: read it, mend the words, log it. */
-export function DraftDialog({ attemptId, onClose }: { attemptId: string; onClose(): void }) {
-  const { data, error } = useViewModel<DefectDraftViewModel>(`/api/defects/draft/${attemptId}`, [])
+export function DraftDialog({ of, onClose }: { of: Drafted; onClose(): void }) {
+  const address =
+    'attemptId' in of ? `/api/defects/draft/${of.attemptId}` : `/api/case-runs/${of.caseRunId}/draft`
+  const { data, error } = useViewModel<DefectDraftViewModel>(address, [])
   return (
     <Dialog open onClose={onClose} title="Log a defect" wide>
       {error && <Problem>{error.message}</Problem>}
-      {!error && data && <DraftForm draft={data} attemptId={attemptId} />}
+      {!error && data && <DraftForm draft={data} of={of} />}
       {!error && !data && <div className="h-[420px] animate-pulse rounded-oak bg-ground" />}
     </Dialog>
   )
 }
 
-function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptId: string }) {
+function DraftForm({ draft, of }: { draft: DefectDraftViewModel; of: Drafted }) {
   const router = useRouter()
   const [problem, setProblem] = useState<string>()
   const [kept, setKept] = useState(() => new Set(draft.evidence.map(({ hash }) => hash)))
@@ -43,7 +48,7 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
           method: 'POST',
           body: {
             ...words,
-            attemptId,
+            ...of,
             evidence: [...kept],
             send,
             ...(send && way === 'mail' && { mailTo: mailTo.trim() }),
@@ -60,7 +65,8 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
       }
     })()
   const again = useAsking()
-  const failure = { attemptId, evidence: [...kept] }
+  const attemptId = 'attemptId' in of ? of.attemptId : undefined
+  const failure = { ...of, evidence: [...kept] }
   const isKnown = (path: string, body: object, known?: number) =>
     void again.ask(async () => {
       const { id = known, ...did } = await api<{ id?: number; said: boolean; decided: boolean }>(path, {
@@ -100,11 +106,13 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
         form={form}
         because={`${draft.severity}: ${draft.because}`}
         belowSteps={
-          <Shorten
-            attemptId={attemptId}
-            drafted={steps}
-            onTake={(shorter) => form.setValue('steps', shorter, { shouldDirty: true })}
-          />
+          attemptId !== undefined && (
+            <Shorten
+              attemptId={attemptId}
+              drafted={steps}
+              onTake={(shorter) => form.setValue('steps', shorter, { shouldDirty: true })}
+            />
+          )
         }
       />
       {draft.occurs !== '' && (
@@ -115,7 +123,13 @@ function DraftForm({ draft, attemptId }: { draft: DefectDraftViewModel; attemptI
       )}
       <fieldset>
         <legend className="label mb-1">Evidence that goes with it</legend>
-        {draft.evidence.length === 0 && <p className="text-sm text-soft">This attempt left no screen.</p>}
+        {draft.evidence.length === 0 && (
+          <p className="text-sm text-soft">
+            {attemptId === undefined
+              ? 'A result file brings no evidence; the defect leads to what it said.'
+              : 'This attempt left no screen.'}
+          </p>
+        )}
         <div className="flex flex-wrap gap-2">
           {draft.evidence.map(({ kind, hash, title: name }) => (
             <label

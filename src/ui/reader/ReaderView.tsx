@@ -311,7 +311,7 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
       {adopting !== undefined && (
         <AdoptDialog attemptId={data.id} path={adopting} onClose={() => setAdopting(undefined)} />
       )}
-      {at.draft && <DraftDialog attemptId={data.id} onClose={() => void setAt({ draft: null })} />}
+      {at.draft && <DraftDialog of={{ attemptId: data.id }} onClose={() => void setAt({ draft: null })} />}
     </>
   )
 }

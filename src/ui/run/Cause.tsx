@@ -1,7 +1,7 @@
 'use client'
 import Link from 'next/link'
 import { useEffect, useRef } from 'react'
-import { plural, type RunCauseViewModel } from '@/core/view-models'
+import { addressOfDraft, addressOfFailure, plural, type RunCauseViewModel } from '@/core/view-models'
 import { buttonLook } from '../base/Button'
 import { CAUSE_WORDS } from '../triage/decision-words'
 import { Decided } from '../triage/Decided'
@@ -9,6 +9,7 @@ import { Decided } from '../triage/Decided'
 const [MEMBERS_MOST, MEMBERS_FEW] = [12, 2]
 
 type Props = {
+  runId: number
   cause: RunCauseViewModel
   of: number
   isChosen: boolean
@@ -23,7 +24,7 @@ type Props = {
 
 /** A cause: what its failures say, where they happen, what it probably is, and what was decided. */
 export function Cause(props: Props) {
-  const { cause, of, isChosen, isMarked, mayDecide, onChoose, onMark, onTakeBack, children } = props
+  const { runId, cause, of, isChosen, isMarked, mayDecide, onChoose, onMark, onTakeBack, children } = props
   const { title, members, cases, environments, places, decision } = cause
   const item = useRef<HTMLLIElement>(null)
   useEffect(() => {
@@ -73,7 +74,7 @@ export function Cause(props: Props) {
         <ul className="mt-1.5 flex flex-wrap gap-x-4 gap-y-0.5 text-sm">
           {members.slice(0, most).map((member) => (
             <li key={member.id} className="min-w-0">
-              <Link className="underline decoration-faint" href={`/attempts/${member.attemptId}`}>
+              <Link className="underline decoration-faint" href={addressOfFailure(member, runId)}>
                 {member.title}
               </Link>{' '}
               <span className="text-soft">
@@ -92,11 +93,11 @@ export function Cause(props: Props) {
         {!decision?.stands && <Likely cause={cause} />}
         {isChosen && (
           <div className="mt-2 flex flex-wrap gap-2">
-            <Link className={buttonLook('main')} href={`/attempts/${members[0]!.attemptId}`}>
+            <Link className={buttonLook('main')} href={addressOfFailure(members[0]!, runId)}>
               Read the first
             </Link>
             {mayDecide && (
-              <Link className={buttonLook('plain')} href={`/attempts/${members[0]!.attemptId}?draft=1`}>
+              <Link className={buttonLook('plain')} href={addressOfDraft(members[0]!, runId)}>
                 Draft a defect
               </Link>
             )}

@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { parseAsString, useQueryState } from 'nuqs'
 import { useRef, useState } from 'react'
 import type { DecisionKind } from '@/core/triage'
-import { plural, type RunCausesViewModel, type RunCauseViewModel } from '@/core/view-models'
+import { addressOfFailure, plural, type RunCausesViewModel, type RunCauseViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import { Problem } from '../base/Parts'
 import { useKeys } from '../frame/keys'
@@ -66,7 +66,7 @@ export function Causes({ runId, failures, isOpen, go }: Props) {
       key: 'o',
       what: 'read its first failure',
       off: !chosen,
-      run: () => go(`/attempts/${cursor.current()!.members[0]!.attemptId}`),
+      run: () => go(addressOfFailure(cursor.current()!.members[0]!, runId)),
     },
     {
       key: 'v',
@@ -99,6 +99,7 @@ export function Causes({ runId, failures, isOpen, go }: Props) {
   const item = (one: RunCauseViewModel) => (
     <Cause
       key={one.signature}
+      runId={runId}
       cause={one}
       of={data.of}
       isChosen={one === chosen}

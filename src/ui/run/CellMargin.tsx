@@ -2,7 +2,7 @@
 import Link from 'next/link'
 import { describeDuration } from '@/core/model'
 import { plural, type GridCell, type RunViewModel } from '@/core/view-models'
-import { buttonLook, Key } from '../base/Button'
+import { Button, buttonLook, Key } from '../base/Button'
 import { Mark, MARK_WORDS } from '../base/Mark'
 import { Simulated } from '../base/Parts'
 import { Screen } from '../base/Screen'
@@ -11,7 +11,16 @@ import { Imported, ResultSuites } from './Imported'
 type Selected = GridCell & { title: string; row: string | null; caseKey: string }
 
 /** What is known of the selected case run, one key away from its evidence. */
-export function CellMargin({ cell, viewModel }: { cell: Selected | undefined; viewModel: RunViewModel }) {
+export function CellMargin({
+  cell,
+  viewModel,
+  onDraft,
+}: {
+  cell: Selected | undefined
+  viewModel: RunViewModel
+  /** Of a failure that a result file told. */
+  onDraft?: (() => void) | undefined
+}) {
   if (!cell)
     return (
       <aside
@@ -69,6 +78,11 @@ export function CellMargin({ cell, viewModel }: { cell: Selected | undefined; vi
         </pre>
       )}
       {viewModel.run.kind === 'imported' && <Imported caseRun={cell.id} />}
+      {onDraft && (
+        <Button keyHint="d" className="mt-4" onClick={onDraft}>
+          Draft a defect
+        </Button>
+      )}
       {bad && elsewhere > 0 && (
         <p className="mt-2.5 text-sm text-soft">
           This case fails on {elsewhere} of {plural(viewModel.environments.length, 'environment')} in this

@@ -1,4 +1,5 @@
 'use client'
+import dynamic from 'next/dynamic'
 import { useRouter } from 'next/navigation'
 import { parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
 import { useMemo, useState } from 'react'
@@ -32,6 +33,10 @@ import { ReportDialog } from './ReportDialog'
 import { Shares } from './Shares'
 import { StopDialog } from './StopDialog'
 
+const DraftDialog = dynamic(() => import('../defects/DraftDialog').then((all) => all.DraftDialog), {
+  ssr: false,
+})
+
 const VIEWS = ['grid', 'lanes', 'seats', 'causes'] as const
 const VIEW_WORDS = { grid: 'Grid', lanes: 'Lanes', seats: 'Seats', causes: 'Causes' } as const
 export function RunView({ initial }: { initial: RunViewModel }) {
@@ -40,7 +45,12 @@ export function RunView({ initial }: { initial: RunViewModel }) {
   } = initial
   const { data = initial } = useViewModel<RunViewModel>(`/api/runs/${id}`, [`run:${id}`], initial)
   const [at, setAt] = useQueryStates(
-    { cell: parseAsString, view: parseAsStringLiteral(VIEWS).withDefault('grid'), only: parseAsString },
+    {
+      cell: parseAsString,
+      view: parseAsStringLiteral(VIEWS).withDefault('grid'),
+      only: parseAsString,
+      draft: parseAsString,
+    },
     { history: 'replace' },
   )
   const { may } = useFrame()
@@ -54,6 +64,12 @@ export function RunView({ initial }: { initial: RunViewModel }) {
   const cells = useMemo(() => cellsOf(data.groups), [data.groups])
   const selected = cells.find((cell) => cell.id === at.cell)
   const hasFailures = cells.some(isFailure)
+  const isFromFile = run.kind === 'imported'
+  const mayDraft =
+    selected !== undefined &&
+    (isFromFile || selected.attemptId !== null) &&
+    isFailure(selected) &&
+    may('tester')
   const can = runActions(run, may('tester'))
   const step = (by: 1 | -1) => {
     const next = nextFailure(cells, at.cell, by)
@@ -93,8 +109,11 @@ export function RunView({ initial }: { initial: RunViewModel }) {
     {
       key: 'd',
       what: 'draft a defect from it',
-      off: at.view === 'causes' || !selected?.attemptId || !isFailure(selected) || !may('tester'),
-      run: () => router.push(`/attempts/${selected!.attemptId}?draft=1`),
+      off: at.view === 'causes' || !mayDraft,
+      run: () =>
+        selected!.attemptId
+          ? router.push(`/attempts/${selected!.attemptId}?draft=1`)
+          : void setAt({ draft: '1' }),
     },
     {
       key: 'p',
@@ -229,8 +248,17 @@ export function RunView({ initial }: { initial: RunViewModel }) {
             </div>
           )}
         </TabPanel>
-        {hasMargin && <CellMargin cell={selected} viewModel={data} />}
+        {hasMargin && (
+          <CellMargin
+            cell={selected}
+            viewModel={data}
+            onDraft={isFromFile && mayDraft ? () => void setAt({ draft: '1' }) : undefined}
+          />
+        )}
       </div>
+      {at.draft && isFromFile && mayDraft && (
+        <DraftDialog of={{ caseRunId: selected.id }} onClose={() => void setAt({ draft: null })} />
+      )}
     </Tabs>
   )
 }

@@ -1,7 +1,7 @@
 'use client'
 import Link from 'next/link'
 import type { DecisionKind } from '@/core/triage'
-import type { TriageGroup } from '@/core/view-models'
+import { addressOfDraft, addressOfFailure, type TriageGroup } from '@/core/view-models'
 import { Button, buttonLook, Key } from '../base/Button'
 import { TextField } from '../base/fields'
 import { Decided } from './Decided'
@@ -52,8 +52,8 @@ export function DecideColumn({
   question,
   onAsk,
 }: Props) {
-  const { attemptId } = member
   const { likely, because, decision } = group
+  const runId = group.runs[0]!.id
   const shareOf = new Map<DecisionKind, number>(likely.map(({ cause, likelihood }) => [cause, likelihood]))
   return (
     <aside aria-label="Decision" className="min-h-0 overflow-auto border-l border-line bg-surface px-4 py-3">
@@ -114,20 +114,22 @@ export function DecideColumn({
           onGive={(person, note) => void deciding.give(group.signature, person, note)}
         />
       )}
-      <FindOut
-        key={group.signature}
-        attemptId={attemptId}
-        signature={group.signature}
-        mayStart={mayDecide}
-        onTold={onTold}
-      />
+      {member.attemptId !== null && (
+        <FindOut
+          key={group.signature}
+          attemptId={member.attemptId}
+          signature={group.signature}
+          mayStart={mayDecide}
+          onTold={onTold}
+        />
+      )}
       <div className="mt-3 flex flex-wrap gap-2 border-t border-line pt-3">
         {mayDecide && (
-          <Link className={buttonLook('main')} href={`/attempts/${attemptId}?draft=1`}>
+          <Link className={buttonLook('main')} href={addressOfDraft(member, runId)}>
             Draft a defect <Key>d</Key>
           </Link>
         )}
-        <Link className={buttonLook('plain')} href={`/attempts/${attemptId}`}>
+        <Link className={buttonLook('plain')} href={addressOfFailure(member, runId)}>
           Read it <Key>o</Key>
         </Link>
         {mayDecide && (

@@ -1,13 +1,14 @@
 'use client'
 import Link from 'next/link'
 import type { LineAnswer, OutlineLine } from '@/core/execution'
-import { plural, type AttemptViewModel, type TriageGroup } from '@/core/view-models'
+import { plural, type AttemptViewModel, type ImportedViewModel, type TriageGroup } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Mark } from '../base/Mark'
 import { Problem } from '../base/Parts'
 import { Screen } from '../base/Screen'
 import { Ago } from '../base/Time'
+import { Imported } from '../run/Imported'
 import { useBeside, useLine } from '../reader/useLog'
 
 const ALL = { fold: false, only: null } as const
@@ -22,7 +23,11 @@ export function FailureBeside({ group, member, onMember }: Props) {
   return (
     <>
       <h2 className="text-lg leading-snug break-words first-letter:uppercase">{title}</h2>
-      <Failure key={member.attemptId} member={member} />
+      {member.attemptId === null ? (
+        <FromFile key={member.id} member={member} />
+      ) : (
+        <Failure key={member.attemptId} member={member} attemptId={member.attemptId} />
+      )}
       <h3 className="label mt-4 mb-1">Where it happens</h3>
       {places.map((words) => (
         <p key={words} className="text-sm">
@@ -50,8 +55,7 @@ export function FailureBeside({ group, member, onMember }: Props) {
 }
 
 /** The failing step of an attempt, with its screen and that of the last good one. */
-function Failure({ member }: { member: Member }) {
-  const { attemptId } = member
+function Failure({ member, attemptId }: { member: Member; attemptId: string }) {
   const topics = [`attempt:${attemptId}`]
   const { data, error } = useViewModel<AttemptViewModel>(`/api/attempts/${attemptId}`, topics)
   const path = data?.outline.start
@@ -99,6 +103,21 @@ function Failure({ member }: { member: Member }) {
   )
 }
 
+/** A failure of a result file, which says what there is of it. */
+function FromFile({ member: { id, title, environment } }: { member: Member }) {
+  const { data, error } = useViewModel<ImportedViewModel>(`/api/case-runs/${id}`, [])
+  if (error) return <Problem>{error.message}</Problem>
+  return (
+    <>
+      <p className="mt-0.5 text-sm text-soft">
+        {title}, {environment}; taken in from a result file, which brings no log
+      </p>
+      {data?.message && <Said failure={{ message: data.message }} />}
+      <Imported caseRun={id} />
+    </>
+  )
+}
+
 const screenOf = (answer: LineAnswer | undefined) => answer?.shown.this?.hash ?? answer?.shown.earlier?.hash
 
 function Moment({
@@ -134,7 +153,11 @@ function Words({ line }: { line: OutlineLine }) {
 }
 
 /** What was said, as it was. */
-function Said({ failure: { message, expected, actual } }: { failure: NonNullable<OutlineLine['failure']> }) {
+function Said({
+  failure: { message, expected, actual },
+}: {
+  failure: Pick<NonNullable<OutlineLine['failure']>, 'message' | 'expected' | 'actual'>
+}) {
   return (
     <dl className="mt-2.5 grid max-h-[150px] grid-cols-[auto_minmax(0,1fr)] overflow-auto rounded-oak border border-line bg-surface text-sm">
       <dt className="px-2.5 py-1 text-soft">said</dt>

@@ -5,7 +5,7 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import type { Mend } from '@/core/execution'
 import type { DecisionKind } from '@/core/triage'
-import type { FleetViewModel, TriageGroup } from '@/core/view-models'
+import { addressOfDraft, type FleetViewModel, type TriageGroup } from '@/core/view-models'
 import { api, useViewModel } from '../api'
 import { useAsking } from '../asking'
 import { Button, buttonLook } from '../base/Button'
@@ -17,27 +17,28 @@ const AdoptDialog = dynamic(() => import('../reader/AdoptDialog').then((all) => 
 })
 
 type Member = TriageGroup['members'][number]
+type MemberHere = Member & { attemptId: string }
 
 /** What there is to do once it is decided what a cause is. */
 export function FollowUp({ as, group, member }: { as: DecisionKind; group: TriageGroup; member: Member }) {
   switch (as) {
     case 'product-defect':
       return (
-        <Link className={buttonLook('plain')} href={`/attempts/${member.attemptId}?draft=1`}>
+        <Link className={buttonLook('plain')} href={addressOfDraft(member, group.runs[0]!.id)}>
           Draft the defect
         </Link>
       )
     case 'test-fault':
     case 'test-data':
-      return (
+      return isHere(member) ? (
         <>
           <OpenCase member={member} />
           <Adopt member={member} />
           <Mends member={member} />
         </>
-      )
+      ) : null
     case 'intended-change':
-      return <Adopt member={member} />
+      return isHere(member) ? <Adopt member={member} /> : null
     case 'environment-fault':
       return <Drain group={group} />
     default:
@@ -45,7 +46,10 @@ export function FollowUp({ as, group, member }: { as: DecisionKind; group: Triag
   }
 }
 
-const OpenCase = ({ member: { caseKey, path } }: { member: Member }) => (
+/** What was taken in from a result file was carried out elsewhere: there is no case of it here. */
+const isHere = (member: Member): member is MemberHere => member.attemptId !== null
+
+const OpenCase = ({ member: { caseKey, path } }: { member: MemberHere }) => (
   <Link
     className={buttonLook('plain')}
     href={`/cases/${caseKey}${path ? `?step=${encodeURIComponent(path)}` : ''}`}
@@ -55,7 +59,7 @@ const OpenCase = ({ member: { caseKey, path } }: { member: Member }) => (
 )
 
 /** Targets that were found by another way than their first: what the log would mend, at the step. */
-function Mends({ member: { attemptId, caseKey } }: { member: Member }) {
+function Mends({ member: { attemptId, caseKey } }: { member: MemberHere }) {
   const { data = [] } = useViewModel<Mend[]>(`/api/attempts/${attemptId}/mends`, [])
   if (data.length === 0) return null
   return (
@@ -79,7 +83,7 @@ function Mends({ member: { attemptId, caseKey } }: { member: Member }) {
 }
 
 /** What the failed checks of the cause found becomes what they expect. */
-function Adopt({ member: { attemptId, kind, path } }: { member: Member }) {
+function Adopt({ member: { attemptId, kind, path } }: { member: MemberHere }) {
   // what is asked stays as it is: other failures of the cause may come meanwhile
   const [asked, setAsked] = useState<{ attemptId: string; path: string }>()
   if ((!path || kind !== 'check') && !asked) return null

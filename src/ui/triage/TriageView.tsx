@@ -5,7 +5,13 @@ import { useCallback, useState } from 'react'
 import { parseAsBoolean, parseAsInteger, parseAsString, useQueryStates } from 'nuqs'
 import { describeDuration } from '@/core/model'
 import type { DecisionKind } from '@/core/triage'
-import { plural, TRIAGE_DAYS, type TriageViewModel } from '@/core/view-models'
+import {
+  addressOfDraft,
+  addressOfFailure,
+  plural,
+  TRIAGE_DAYS,
+  type TriageViewModel,
+} from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Empty, Problem, TitleLine } from '../base/Parts'
@@ -79,6 +85,7 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
     const now = cursor.current()
     return now === group ? walker.current() : now?.members[0]
   }
+  const runOf = () => cursor.current()!.runs[0]!.id
   const [asked, setAsked] = useState<{ what: Asked; of: string }>()
   const asks = asked !== undefined && asked.of === group?.signature ? asked.what : undefined
   const ask = (what: Asked) => {
@@ -107,13 +114,13 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
       key: 'o',
       what: 'read the failure',
       off: !member,
-      run: () => router.push(`/attempts/${attempt()!.attemptId}`),
+      run: () => router.push(addressOfFailure(attempt()!, runOf())),
     },
     {
       key: 'd',
       what: 'draft a defect of it',
       off: !member || !may('tester'),
-      run: () => router.push(`/attempts/${attempt()!.attemptId}?draft=1`),
+      run: () => router.push(addressOfDraft(attempt()!, runOf())),
     },
     ...DECISION_KEYS.map(({ as, key }) => ({
       key,
