@@ -28,9 +28,11 @@ export type RunFailureRow = RowOf<typeof FAILURE>
 
 /** A stack may be as long as a program likes; what it is of stands at its begin or its end. */
 const STACK_END_CHARS = 4000
-const stackOfResult = sql`case when length(i.body->>'detail') <= ${2 * STACK_END_CHARS}
+const stackOfResult = sql`
+  case when length(i.body->>'detail') <= ${2 * STACK_END_CHARS}
   then i.body->>'detail'
-  else left(i.body->>'detail', ${STACK_END_CHARS}) || chr(10) || right(i.body->>'detail', ${STACK_END_CHARS}) end`
+  else left(i.body->>'detail', ${STACK_END_CHARS}) || chr(10)
+    || right(i.body->>'detail', ${STACK_END_CHARS}) end`
 
 /** Failures of a run, in the order of its grid: of the attempts that it shows, and of what was taken in from a
  * result file. */

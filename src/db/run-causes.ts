@@ -12,8 +12,9 @@ export const isNoTrial = sql`not exists (select from confirmations f where f.run
 
 /** Not those that were started to tell what a failure is, or whether it is mended: what they say stands with
  * what they were started for. */
-const within = (now: Now, ms: number) =>
-  sql`r.kind <> 'rehearsal' and r.state = 'ended' and r.ended_at > ${now} - ${ms} * interval '1 ms' and ${isNoTrial}`
+const counts = sql`r.kind <> 'rehearsal' and ${isNoTrial}`
+const endedWithin = (now: Now, ms: number) =>
+  sql`r.state = 'ended' and r.ended_at > ${now} - ${ms} * interval '1 ms' and ${counts}`
 
 /** Runs that ended lately and were looked at by none of these versions, the newest first. */
 export const runsToLookAt = async (
@@ -28,32 +29,54 @@ export const runsToLookAt = async (
       db,
       { id: col.integer },
       sql`
-      select r.id from runs r where ${within(now, withinMs)} and coalesce(r.causes_version, '') <> all(${sql.param([...versions])}::text[])
+      select r.id from runs r where ${endedWithin(now, withinMs)} and coalesce(r.causes_version, '') <> all(${sql.param([...versions])}::text[])
       order by r.ended_at desc limit ${most}`,
     )
   ).map(({ id }) => id)
 
-/** In place of what was kept of the run before. */
+/** Runs that go on and have other failures than when they were looked at, the newest first. */
+export const openRunsToLookAt = async (
+  db: Conn,
+  versions: readonly string[],
+  most: number,
+): Promise<number[]> =>
+  (
+    await rowsOf(
+      db,
+      { id: col.integer },
+      sql`
+      select r.id from runs r cross join lateral (select count(*) as failures from case_runs c
+        where c.run_id = r.id and c.outcome in ('failed', 'errored')) now
+      where r.state <> 'ended' and ${counts} and (now.failures <> r.causes_of or
+        now.failures > 0 and coalesce(r.causes_version, '') <> all(${sql.param([...versions])}::text[]))
+      order by r.id desc limit ${most}`,
+    )
+  ).map(({ id }) => id)
+
+/** In place of what was kept of the run before. @param of how many failures there were */
 export async function keepRunCauses(
   tx: Tx,
   runId: number,
-  version: string,
-  causes: readonly { signature: string; cause: KeptCause }[],
+  {
+    version,
+    of,
+    causes,
+  }: { version: string; of: number; causes: readonly { signature: string; cause: KeptCause }[] },
 ): Promise<void> {
   await tx.delete(runCauses).where(eq(runCauses.runId, runId))
   if (causes.length > 0) await tx.insert(runCauses).values(causes.map((one) => ({ runId, ...one })))
-  await tx.update(runs).set({ causesVersion: version }).where(eq(runs.id, runId))
+  await tx.update(runs).set({ causesVersion: version, causesOf: of }).where(eq(runs.id, runId))
 }
 
 const KEPT = {
   runId: col.integer,
   title: col.text,
   build: col.text,
-  endedAt: col.moment,
+  endedAt: col.orNull(col.moment),
   signature: col.text,
   cause: col.json<KeptCause>(),
 }
-/** Of runs that ended lately, the newest run first. */
+/** Of runs that go on, and of those that ended lately, the newest run first. */
 export const causesOfRuns = (
   db: Conn,
   now: Now,
@@ -66,7 +89,8 @@ export const causesOfRuns = (
     sql`
     select r.id as "runId", r.title, r.build, r.ended_at as "endedAt", k.signature, k.cause
     from runs r join run_causes k on k.run_id = r.id
-    where ${within(now, withinMs)} order by r.ended_at desc, r.id desc limit ${most}`,
+    where (r.state <> 'ended' and ${counts} or ${endedWithin(now, withinMs)})
+    order by r.ended_at desc nulls first, r.id desc limit ${most}`,
   )
 
 /** Of all runs of a build that were looked at, the newest run first. */

@@ -64,11 +64,25 @@ const [FINISH_MS, FINISH_PAUSE] = [10_000, 60]
 let finishDue = 0
 /** A long log opens slowly until it is in one piece, and people open it just when its attempt has ended. */
 const LONG_LOGS_MS = 3000
-let longLogsDue = 0 // the same for the causes of a run that has ended
+let longLogsDue = 0
 const EVIDENCE_MS = 3_600_000
 /** The end of the audit trail is written into the log, where a database that is changed does not reach. */
 let headDue = 0
 let evidenceDue = CHORES_MS // not while everything starts
+
+/** A failure stands with its cause within two seconds; what takes long is done less often. */
+const [CAUSES_MS, CAUSES_PAUSE] = [1000, 4]
+async function tellCausesApart(): Promise<void> {
+  while (!ending.signal.aborted) {
+    const begun = performance.now()
+    await keepCauses(ctx).catch((error: Error) =>
+      say(`the failures of runs could not be told apart and wait: ${error.name}`),
+    )
+    const pause = Math.max(CAUSES_MS, (performance.now() - begun) * CAUSES_PAUSE)
+    await setTimeout(pause, undefined, { signal: ending.signal }).catch(() => {}) // woken early to end
+  }
+}
+const tellingApart = tellCausesApart()
 
 while (!ending.signal.aborted) {
   if (performance.now() >= choresDue) {
@@ -101,9 +115,6 @@ while (!ending.signal.aborted) {
       .then((packed) => (packed > 0 ? makeOpenings(ctx) : 0))
       .catch((error: Error) => say(`long logs could not be packed and wait: ${error.name}`))
     longLogsDue = performance.now() + LONG_LOGS_MS
-    await keepCauses(ctx).catch((error: Error) =>
-      say(`the failures of runs could not be told apart and wait: ${error.name}`),
-    )
   }
   await goOnShortening(ctx).catch((error: Error) =>
     say(`failures could not be tried with fewer steps, which is done again: ${error.name}`),
@@ -144,6 +155,7 @@ while (!ending.signal.aborted) {
   for (const id of await wakeStalled(ctx).catch(() => [])) say(`run ${id} stood still and goes on`)
   await setTimeout(SWEEP_MS, undefined, { signal: ending.signal }).catch(() => {}) // woken early to end
 }
+await tellingApart
 await runner.stop()
 await ctx.notifier.flush()
 await ctx.connection.close()

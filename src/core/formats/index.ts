@@ -4,6 +4,7 @@ export { encodingOf } from './encoding'
 export { ResultReader } from './detect'
 export {
   ResultRefused,
+  UNKNOWN_BUILD,
   writtenSecondsMs,
   type ResultCase,
   type ResultProblem,

@@ -2,6 +2,9 @@
 import type { Outcome } from '../execution/outcomes'
 
 /** One case of a result file, as it is handed on while the file is still being read. */
+/** The build of results that nobody said one of. */
+export const UNKNOWN_BUILD = 'unknown'
+
 export type ResultCase = {
   /** Names of the suites it stands in, outermost first. */
   suites: string[]

@@ -35,7 +35,8 @@ Entries are ordered by dragging or by Alt and the arrows; each may have another 
 table, what it waits for, and what happens when it fails. A suite may choose its cases by a rule instead.
 **What will run** is the numbered list, with the reason for what will not.
 
-Files with results of others (JUnit XML, TAP) are dropped here.`,
+Files with results of others (JUnit XML, TAP) are dropped here, or taken in under **Files**. Their failures
+stand in **Triage** with all others.`,
   },
   '/fleet': {
     key: 'fleet',
@@ -63,7 +64,8 @@ A recovered case counts as recovered, not as passed.`,
   '/triage': {
     key: 'triage',
     title: 'Triage',
-    text: `Failures of the last days by their cause: each is decided once, not each red mark.
+    text: `Failures of the last days, and of runs that go on, by their cause: each is decided once, not each red mark.
+Those of result files are there too, with what the file says in place of a log.
 
 On the left the causes, what is to be decided first: of the newest build, new ones, the larger before others.
 In the middle one failure of it beside the last good one, what was said, where it happens with figures, and

@@ -44,7 +44,8 @@ export type RunCauseViewModel = {
 export type KeptCause = Omit<RunCauseViewModel, 'signature' | 'decision'>
 /** A cause over the runs of some days; all but `runs` and `failures` is of the newest of them. */
 export type TriageGroup = RunCauseViewModel & {
-  runs: { id: number; title: string; build: string; failures: number; endedAt: string }[]
+  /** `endedAt`: `null` while it goes on. */
+  runs: { id: number; title: string; build: string; failures: number; endedAt: string | null }[]
   /** Found with the newest build of these runs. */
   isCurrent: boolean
   /** Who is to decide it; `null`: nobody was named. */

@@ -97,6 +97,8 @@ export const runs = pgTable(
     finish: jsonb('finish').$type<FinishForecast>(),
     /** By which version of signatures its failures were told apart; absent: not yet. */
     causesVersion: text('causes_version'),
+    /** How many they were then; more may come while it goes on. */
+    causesOf: integer('causes_of').notNull().default(0),
     /** Why it ended before everything was done. */
     endedWhy: text('ended_why'),
   },

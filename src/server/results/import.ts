@@ -8,6 +8,7 @@ import {
   encodingOf,
   ResultReader,
   ResultRefused,
+  UNKNOWN_BUILD,
   type ResultCase,
   type ResultSuite,
   type ResultSummary,
@@ -44,7 +45,7 @@ export type ImportAnswer = { run: number; address: string; summary: ResultSummar
 export async function importResults(
   ctx: Context,
   body: AsyncIterable<Uint8Array>,
-  { name, build = 'unknown', environment = 'result-file' }: ImportRequest,
+  { name, build = UNKNOWN_BUILD, environment = 'result-file' }: ImportRequest,
   who: string,
 ): Promise<ImportAnswer> {
   const place: Environment = {

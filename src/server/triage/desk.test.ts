@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm'
-import { seedFiles, testContext, type TestContext } from '../testing/context'
+import { claimWork, finishAttempt } from '../dispatch'
+import { addAgent, seedFiles, testContext, type TestContext } from '../testing/context'
 import { decideCauses, keepCauses, readDays, runCausesViewModel, takeBackDecision, triageViewModel } from '.'
-import { endedRun as runOf, FAILING_FILES } from './testing/failing'
+import { CHECK_FAILED, endedRun as runOf, FAILING_FILES } from './testing/failing'
 
 let ctx: TestContext
 beforeAll(async () => {
@@ -11,6 +12,16 @@ beforeAll(async () => {
 afterAll(() => ctx.end())
 beforeEach(async () => void (await ctx.db.execute(sql`truncate runs, agents, cause_decisions cascade`)))
 
+/** What is left of a run fails. */
+async function restOf(run: number): Promise<void> {
+  const agent = await addAgent(ctx, `rest-${run}`, 1, ['wide'])
+  for (let work = await claimWork(ctx, agent); work; work = await claimWork(ctx, agent))
+    await finishAttempt(
+      ctx,
+      { agentId: agent.id, attemptId: work.attemptId, lease: work.lease },
+      { outcome: 'failed', ms: 5, failure: CHECK_FAILED },
+    )
+}
 const endedRun = (build: string, failing: readonly string[], most?: number) =>
   runOf(ctx, build, failing, most)
 
@@ -52,15 +63,46 @@ test('what is decided comes last; a newer build brings it back', async () => {
   expect(again.map(({ decision }) => decision?.stands ?? null)).toEqual([false, null])
 })
 
-test('runs that go on, that ended long ago and rehearsals are not there', async () => {
+test('runs that ended long ago and rehearsals are not there', async () => {
   const old = await endedRun('2.0', ['a'])
   await ctx.db.execute(sql`update runs set ended_at = now() - interval '3 days' where id = ${old}`)
   const rehearsed = await endedRun('3.0', ['a'])
   await ctx.db.execute(sql`update runs set kind = 'rehearsal' where id = ${rehearsed}`)
-  await endedRun('1.0', ['a'], 1) // goes on
   expect(await keepCauses(ctx)).toBe(1)
   expect((await triageViewModel(ctx, 2)).groups).toEqual([])
   expect((await triageViewModel(ctx, 7)).groups).toHaveLength(1)
+})
+
+test('failures of a run that goes on are there as they come, and looked at once more when it has ended', async () => {
+  const run = await endedRun('1.0', ['a', 'b', 'c'], 2)
+  const lines = async () =>
+    (await triageViewModel(ctx, 2)).groups.map(({ failures, runs }) => [failures, runs[0]!.endedAt === null])
+  expect(await keepCauses(ctx)).toBe(1)
+  expect(await lines()).toEqual([
+    [1, true],
+    [1, true],
+  ])
+  expect(await keepCauses(ctx)).toBe(0) // nothing new
+  expect((await triageViewModel(ctx, 2)).pending).toBe(0)
+  await restOf(run)
+  expect(await keepCauses(ctx)).toBe(1)
+  expect((await lines()).toSorted()).toEqual([
+    [1, false],
+    [2, false],
+  ])
+  expect(await keepCauses(ctx)).toBe(0)
+})
+
+test('a decision of a run that goes on stands for what comes later in it', async () => {
+  const run = await endedRun('1.0', ['b', 'c'], 2)
+  await keepCauses(ctx)
+  const [count] = (await triageViewModel(ctx, 2)).groups
+  const sent = [{ signature: count!.signature, seen: null }]
+  await decideCauses(ctx, run, { as: 'test-data', note: '', causes: sent }, 'Priya')
+  await restOf(run)
+  await keepCauses(ctx)
+  const [after] = (await triageViewModel(ctx, 2)).groups
+  expect(after).toMatchObject({ failures: 2, decision: { as: 'test-data', stands: true } })
 })
 
 test('another version of signatures has them looked at anew, decisions stay', async () => {

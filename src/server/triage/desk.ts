@@ -40,7 +40,7 @@ export async function triageViewModel(ctx: Context, days: number): Promise<Triag
       title: one.title,
       build: one.build,
       failures: one.cause.failures,
-      endedAt: one.endedAt.toISOString(),
+      endedAt: one.endedAt?.toISOString() ?? null,
     }))
     return {
       ...cause,

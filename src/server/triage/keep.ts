@@ -1,8 +1,9 @@
-/** Tells the failures of runs apart once they have ended: in the worker, so that nobody waits for it. */
+/** Tells the failures of runs apart, while they go on and once they have ended: in the worker, so that nobody
+ * waits for it. */
 import { SIGNATURE_VERSION } from '@/core/triage'
 import { notify } from '@/db/notify'
 import { rulesMark } from '@/db/merges'
-import { keepRunCauses, runsToLookAt } from '@/db/run-causes'
+import { keepRunCauses, openRunsToLookAt, runsToLookAt } from '@/db/run-causes'
 import type { Context } from '../context'
 import { causesInWords, lookAtRun } from './run-causes'
 
@@ -13,6 +14,7 @@ const CAUSES_VERSION = `${SIGNATURE_VERSION}.6`
 export const causesVersion = async ({ db }: Pick<Context, 'db'>): Promise<string> =>
   `${CAUSES_VERSION}.${await rulesMark(db)}`
 const givenUp = (version: string) => `${version} given up`
+const ofOpen = (version: string) => `${version} while it goes on`
 /** What ended before is looked at by nobody. */
 const KEPT_WITHIN_MS = 14 * 86_400_000
 const RUNS_AT_ONCE = 5
@@ -22,19 +24,26 @@ const MEMBERS_MOST = 24
 /** @returns of how many runs; call again while there are some */
 export async function keepCauses(ctx: Context): Promise<number> {
   const version = await causesVersion(ctx)
-  const versions = [version, givenUp(version)]
-  const ids = await runsToLookAt(ctx.db, ctx.now, versions, KEPT_WITHIN_MS, RUNS_AT_ONCE)
+  const versions = [version, ofOpen(version), givenUp(version)]
+  const ended = await runsToLookAt(ctx.db, ctx.now, [version, givenUp(version)], KEPT_WITHIN_MS, RUNS_AT_ONCE)
+  const ids = [...(await openRunsToLookAt(ctx.db, versions, RUNS_AT_ONCE)), ...ended]
   for (const id of ids) {
     // a run that cannot be looked at keeps nobody from the others; Triage counts it as not looked at
-    const causes = await lookAtRun(ctx, id).then(causesInWords, () => undefined)
+    const looked = await lookAtRun(ctx, id).catch(() => undefined)
     await ctx.db.transaction(async (tx) => {
-      const kept = (causes ?? []).map(({ signature, ...cause }) => ({
+      const causes = (looked ? causesInWords(looked) : []).map(({ signature, ...cause }) => ({
         signature,
         cause: { ...cause, members: cause.members.slice(0, MEMBERS_MOST) },
       }))
-      await keepRunCauses(tx, id, causes ? version : givenUp(version), kept)
+      await keepRunCauses(tx, id, { ...versionOf(looked, version), causes })
       await notify(tx, 'triage')
     })
   }
   return ids.length
+}
+
+/** What was seen while it went on is looked at anew when it has ended. */
+function versionOf(looked: { isOpen: boolean; of: number } | undefined, version: string) {
+  if (!looked) return { version: givenUp(version), of: 0 }
+  return { version: looked.isOpen ? ofOpen(version) : version, of: looked.of }
 }

@@ -108,6 +108,16 @@ test('one is a defect that is known: said at the tracker once, with where its re
   expect(String(rows[0]!.text)).toContain(`/runs/${run}?cell=${caseRunId}`)
 })
 
+test('what is of a build that nobody knows is not new in one', async () => {
+  const passes = NIGHT.replaceAll(/<(failure|error)[\s\S]*?(<\/\1>|\/>)/g, '')
+  await takeIn('1.5', passes)
+  const fresh = async (build?: string) =>
+    (await runCausesViewModel(ctx, await takeIn(build))).causes.some(({ isNew }) => isNew)
+  expect(await fresh('unknown')).toBe(false)
+  await takeIn('1.6', passes)
+  expect(await fresh('1.7')).toBe(true)
+})
+
 test.each([{}, { attemptId: '0'.repeat(8) + '-0000-0000-0000-000000000000', caseRunId: 'both' }])(
   'a defect of no failure, or of two, is refused: %j',
   async (failure) => {

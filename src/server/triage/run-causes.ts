@@ -1,4 +1,5 @@
 /** The failures of a run by what they say: computed when somebody looks. */
+import { UNKNOWN_BUILD } from '@/core/formats'
 import { guidedSteps, type GuidedStep } from '@/core/guided'
 import { sentenceText, type Environment } from '@/core/model'
 import {
@@ -37,6 +38,8 @@ const LIMIT_MS = 20_000
 
 type Looked = {
   build: string
+  /** More may come. */
+  isOpen: boolean
   of: number
   failures: RunFailureRow[]
   environments: ReadonlyMap<string, Environment>
@@ -98,7 +101,8 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
     [...frozen.environments, ...(frozen.roleEnvironments ?? [])].map((one) => [one.key, one]),
   )
   const [of, build] = [run.counts.failed + run.counts.errored, run.build]
-  if (failures.length === 0) return { build, of, failures, environments, causes: [], learntFrom: 0 }
+  const isOpen = run.state !== 'ended'
+  if (failures.length === 0) return { build, isOpen, of, failures, environments, causes: [], learntFrom: 0 }
   const [ended, agents, fresh, decisions, flaky, rules, putRight] = await Promise.all([
     endedWithAgents(ctx.db, runId, ENDED_MOST),
     listAgents(ctx.db, ctx.leaseMs),
@@ -109,7 +113,10 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
     triesPutRight(ctx.db, runId, FAILURES_MOST),
   ])
   const flakyShare = new Map(flaky.map((one) => [`${one.caseKey} ${one.environment}`, one.share]))
-  const isOfOtherBuild = fresh.previousBuild !== null && fresh.previousBuild !== build
+  const isOfOtherBuild =
+    fresh.previousBuild !== null &&
+    fresh.previousBuild !== build &&
+    ![fresh.previousBuild, build].includes(UNKNOWN_BUILD)
   const newCases = new Set(fresh.cases.map(({ caseKey }) => caseKey))
   const saying = sayingOf(frozen)
   const told = (failure: RunFailureRow) => ({
@@ -144,7 +151,7 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
     },
     { limitMs: LIMIT_MS },
   )
-  return { build, of, failures, environments, causes, learntFrom: decisions.length }
+  return { build, isOpen, of, failures, environments, causes, learntFrom: decisions.length }
 }
 
 /** The failures of a run that have the cause of one of them: their attempts, with the step that failed; and

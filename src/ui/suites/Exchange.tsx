@@ -5,6 +5,7 @@ import { toast } from 'sonner'
 import { plural } from '@/core/view-models'
 import { ApiProblem } from '../api'
 import { Button, buttonLook } from '../base/Button'
+import { TextField } from '../base/fields'
 import { Problem } from '../base/Parts'
 import { useFrame } from '../frame/tools'
 import { sendResults } from './ResultDrop'
@@ -71,9 +72,11 @@ export function Exchange() {
       (error: ApiProblem) => setProblem(error.message),
     )
   }
+  const [build, setBuild] = useState('')
   const results = async (file: File | undefined) => {
     if (!file) return
-    const answer = await sendResults(file)
+    setProblem(undefined)
+    const answer = await sendResults(file, build.trim())
     if (typeof answer === 'string') setProblem(answer)
     else router.push(answer.address)
   }
@@ -117,9 +120,20 @@ export function Exchange() {
                 type="file"
                 accept=".xml,.tap,.txt"
                 className="sr-only"
-                onChange={({ target }) => void results(target.files?.[0])}
+                onChange={({ target }) => {
+                  void results(target.files?.[0])
+                  target.value = '' // the same file may be chosen again
+                }}
               />
             </label>
+            <TextField
+              aria-label="Build that the result file is of"
+              placeholder="of build, e.g. 2026.11.4"
+              width="w-52"
+              maxLength={100}
+              value={build}
+              onChange={({ target }) => setBuild(target.value)}
+            />
           </div>
         </section>
       )}

@@ -12,9 +12,10 @@ type Answer = {
   summary: { cases: number; outcomes: Record<string, number>; problems: { line: number; what: string }[] }
 }
 
-/** Sends a result file as it is; a refusal says the line. */
-export async function sendResults(file: File): Promise<Answer | string> {
-  const response = await fetch(`/api/results?name=${encodeURIComponent(file.name)}`, {
+/** Sends a result file as it is; a refusal says the line. @param build that it is of; empty: nobody knows */
+export async function sendResults(file: File, build = ''): Promise<Answer | string> {
+  const query = new URLSearchParams({ name: file.name, ...(build !== '' && { build }) })
+  const response = await fetch(`/api/results?${query}`, {
     method: 'POST',
     body: file,
     headers: { 'content-type': 'application/octet-stream' },

@@ -34,7 +34,7 @@ export function FailureBeside({ group, member, onMember }: Props) {
           {words}
         </p>
       ))}
-      {places.length === 0 && (
+      {places.length === 0 && member.attemptId !== null && (
         <p className="text-sm">No browser, system, screen, language or agent stands out.</p>
       )}
       <p className="text-sm text-soft">
@@ -45,7 +45,8 @@ export function FailureBeside({ group, member, onMember }: Props) {
             <Link className="underline decoration-faint" href={`/runs/${run.id}?view=causes`}>
               {run.title}
             </Link>{' '}
-            ({run.failures}, build {run.build}, <Ago at={run.endedAt} />)
+            ({run.failures}, build {run.build},{' '}
+            {run.endedAt === null ? 'still running' : <Ago at={run.endedAt} />})
           </span>
         ))}
       </p>

@@ -40,6 +40,33 @@ test('a key decides of the cause in the run it was found in, and the next one op
   ])
 })
 
+test('a failure of a result file shows what that says, and is read and drafted beside its run', async () => {
+  const [first, ...others] = group('covered', 76).members
+  const members = [{ ...first!, attemptId: null }, ...others]
+  const decided = group('covered', 76, { members, decision: decision('test-fault') })
+  const { goTo, user } = open(desk(decided), {
+    'GET /api/case-runs/covered a': { message: 'no berth', line: 7, properties: {}, attachments: [] },
+  })
+  expect(await screen.findByText('no berth')).toBeTruthy()
+  expect(screen.getByText(/taken in from a result file/)).toBeTruthy()
+  // there is no case here that could be mended, and nothing to run again
+  expect(screen.queryByRole('link', { name: /Open the case/ })).toBeNull()
+  expect(screen.queryByText('Run again to find out')).toBeNull()
+  await user.keyboard('o')
+  expect(goTo).toHaveBeenLastCalledWith('/runs/76?cell=covered a')
+  await user.keyboard('d')
+  expect(goTo).toHaveBeenLastCalledWith('/runs/76?cell=covered a&draft=1')
+  await user.keyboard('.')
+  await user.keyboard('o')
+  expect(goTo).toHaveBeenLastCalledWith('/attempts/covered-b')
+})
+
+test('of a run that goes on it is said', () => {
+  const [run] = group('covered', 76).runs
+  open(desk(group('covered', 76, { runs: [{ ...run!, endedAt: null }] })))
+  expect(screen.getByText(/still running/)).toBeTruthy()
+})
+
 test('a cause is taken for another by key, and apart again', async () => {
   const { asked, user } = open(
     desk(group('fare', 7, { merges: [{ id: 4, title: 'toll', by: 'Joss' }] }), group('count', 7)),

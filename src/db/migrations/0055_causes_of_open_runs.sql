@@ -1,0 +1,1 @@
+ALTER TABLE "runs" ADD COLUMN "causes_of" integer DEFAULT 0 NOT NULL;
