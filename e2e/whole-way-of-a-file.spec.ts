@@ -22,7 +22,8 @@ test('a result file: told apart while nobody looks, one cause decided, of anothe
   })
   await field.setInputFiles(file('cut-off.xml', NIGHT.slice(0, 400)))
   await expect(page.getByRole('dialog').getByRole('alert')).toContainText('Nothing was taken in')
-  await page.getByLabel('Build that the result file is of').fill('2026.11.5')
+  // a build of its own: decisions stand for a build
+  await page.getByLabel('Build that the result file is of').fill(`2026.12.${Date.now()}`)
   await field.setInputFiles(file('night-services.xml', NIGHT))
   await page.waitForURL(/\/runs\/\d+/)
   await page.getByRole('tab', { name: 'Causes' }).click()
@@ -40,7 +41,7 @@ test('a result file: told apart while nobody looks, one cause decided, of anothe
   await expect(page.getByRole('list', { name: 'Decided' })).toContainText('lamp … answers nothing')
 
   await toDecide.getByRole('button', { name: /fare … has no season/ }).click()
-  await expect(page.getByText('Its failures: 2')).toBeVisible()
+  await expect(page.getByText(/^Its failures.*: 2$/)).toBeVisible()
   await page.keyboard.press('1')
   await page
     .getByRole('list', { name: 'Decided' })

@@ -13,6 +13,9 @@ export type Tx = Parameters<Parameters<Db['transaction']>[0]>[0]
 export type Conn = Db | Tx
 
 const POOL_SIZE = 12
+/** Compiling a statement takes longer than any of ours: it is done for those that are guessed to be costly,
+ * and the guesses about JSON are far too high. */
+const OPTIONS = '-c jit=off'
 /** For short and frequent statements: with more connections they would only wait for each other. */
 const QUICK_POOL_SIZE = 10
 /** Their plans are made once for each connection, often while the tables are still empty: so plans that suit
@@ -43,7 +46,7 @@ export function connect(url: string, size = POOL_SIZE): Connection {
     connectionTimeoutMillis: WAIT_MS,
     idle_in_transaction_session_timeout: IDLE_IN_TRANSACTION_MS,
   }
-  const pool = new pg.Pool({ ...shared, max: size, statement_timeout: STATEMENT_MS })
+  const pool = new pg.Pool({ ...shared, max: size, statement_timeout: STATEMENT_MS, options: OPTIONS })
   const fastPath = new pg.Pool({
     ...shared,
     max: QUICK_POOL_SIZE,

@@ -71,7 +71,7 @@ let headDue = 0
 let evidenceDue = CHORES_MS // not while everything starts
 
 /** A failure stands with its cause within two seconds; what takes long is done less often. */
-const [CAUSES_MS, CAUSES_PAUSE] = [1000, 4]
+const [CAUSES_MS, CAUSES_PAUSE] = [500, 1]
 async function tellCausesApart(): Promise<void> {
   while (!ending.signal.aborted) {
     const begun = performance.now()

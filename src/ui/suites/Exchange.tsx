@@ -93,7 +93,9 @@ export function Exchange() {
       {may('tester') && (
         <section>
           <h3 className="label mb-1">In</h3>
-          <p className="mb-2 text-sm text-soft">You see what would change before anything does.</p>
+          <p className="mb-2 text-sm text-soft">
+            You see what would change before anything does. A result file becomes a run at once.
+          </p>
           <div className="flex flex-wrap gap-2">
             <label className={pick}>
               From a zip
