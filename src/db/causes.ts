@@ -34,8 +34,8 @@ const stackOfResult = sql`
   else left(i.body->>'detail', ${STACK_END_CHARS}) || chr(10)
     || right(i.body->>'detail', ${STACK_END_CHARS}) end`
 
-/** Failures of a run, in the order of its grid: of the attempts that it shows, and of what was taken in from a
- * result file. */
+/** Failures of a run, in the order of its grid: of the attempts that it shows, and of what was taken in from
+ * a result file. */
 export const failuresWithFacts = (db: Conn, runId: number, most: number): Promise<RunFailureRow[]> =>
   rowsOf(
     db,

@@ -18,7 +18,8 @@ const ajv = new Ajv({
 /** A moment that exists: PostgreSQL refuses the 30th of February. */
 ajv.addFormat('date-time', (written) => !Number.isNaN(Date.parse(written)))
 
-/** Says whether a value is as its schema wants it; what is wrong stands in `errors` until it is asked again. */
+/** Says whether a value is as its schema wants it; what is wrong stands in `errors` until it is asked
+ * again. */
 export type Validator<T> = ((value: unknown) => value is T) & {
   readonly schema: object
   errors?: ErrorObject[] | null
