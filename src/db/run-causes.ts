@@ -72,6 +72,7 @@ const KEPT = {
   runId: col.integer,
   title: col.text,
   build: col.text,
+  startedBy: col.text,
   endedAt: col.orNull(col.moment),
   signature: col.text,
   cause: col.json<KeptCause>(),
@@ -87,7 +88,7 @@ export const causesOfRuns = (
     db,
     KEPT,
     sql`
-    select r.id as "runId", r.title, r.build, r.ended_at as "endedAt", k.signature, k.cause
+    select r.id as "runId", r.title, r.build, r.started_by as "startedBy", r.ended_at as "endedAt", k.signature, k.cause
     from runs r join run_causes k on k.run_id = r.id
     where (r.state <> 'ended' and ${counts} or ${endedWithin(now, withinMs)})
     order by r.ended_at desc nulls first, r.id desc limit ${most}`,
@@ -99,7 +100,7 @@ export const causesOfBuild = (db: Conn, build: string, most: number): Promise<Ro
     db,
     KEPT,
     sql`
-    select r.id as "runId", r.title, r.build, r.ended_at as "endedAt", k.signature, k.cause
+    select r.id as "runId", r.title, r.build, r.started_by as "startedBy", r.ended_at as "endedAt", k.signature, k.cause
     from runs r join run_causes k on k.run_id = r.id
     where r.build = ${build} and r.kind <> 'rehearsal' and r.state = 'ended' and ${isNoTrial}
     order by r.ended_at desc, r.id desc limit ${most}`,

@@ -67,7 +67,9 @@ A recovered case counts as recovered, not as passed.`,
     text: `Failures of the last days, and of runs that go on, by their cause: each is decided once, not each red mark.
 Those of result files are there too, with what the file says in place of a log.
 
-On the left the causes, what is to be decided first: of the newest build, new ones, the larger before others.
+On the left the causes, what is to be decided first, with why: of the newest build and new in it; then by what
+hangs on it (requirements that its cases are evidence for, people who wait for its runs) and how likely it is a
+defect of the product; then the larger.
 In the middle one failure of it beside the last good one, what was said, where it happens with figures, and
 all that belong to it. On the right what it probably is, and the decision, by one key each. After it the next
 cause opens; **Undo** and **Take back** bring it back.

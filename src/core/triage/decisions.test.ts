@@ -63,6 +63,9 @@ test('what is to be decided comes first: of the newest build, new, and large bef
     isCurrent: marks.includes('current'),
     isNew: marks.includes('new'),
     isDecided: marks.includes('decided'),
+    blocked: 0,
+    waiting: 0,
+    likely: 0.4,
   })
   const all = [
     one('decided', 9, 'current new decided'),
@@ -79,6 +82,33 @@ test('what is to be decided comes first: of the newest build, new, and large bef
     'of another build',
     'decided',
     'decided before',
+  ])
+})
+
+test('what more hangs on comes first, as far as it is the product, and what is larger after that', () => {
+  const one = (
+    name: string,
+    more: { blocked?: number; waiting?: number; likely?: number; failures?: number },
+  ) => ({
+    name,
+    ...{ failures: 3, isCurrent: true, isNew: true, isDecided: false, blocked: 0, waiting: 0, likely: 0.4 },
+    ...more,
+  })
+  const all = [
+    one('large', { failures: 90 }),
+    one('likely the product', { likely: 0.9 }),
+    one('blocks two', { blocked: 2 }),
+    one('blocks two, and is the environment', { blocked: 2, likely: 0.05 }),
+    one('small', { likely: 0.4049 }),
+    one('two wait, of one that blocks one', { waiting: 2, blocked: 1 }),
+  ]
+  expect(byUrgency(all).map(({ name }) => name)).toEqual([
+    'two wait, of one that blocks one',
+    'blocks two',
+    'likely the product',
+    'large',
+    'small',
+    'blocks two, and is the environment',
   ])
 })
 

@@ -33,19 +33,35 @@ export const examplesOf = (decisions: readonly Decision[]): { group: GroupFacts;
     return cause === undefined ? [] : [{ group: facts, cause }]
   })
 
-/** `isCurrent`: found with the newest build. `isNew`: with the build before no case of it failed. */
-type Urgency = { failures: number; isCurrent: boolean; isNew: boolean; isDecided: boolean }
+/** `isCurrent`: found with the newest build. `isNew`: with the build before no case of it failed. `blocked`:
+ * requirements that its cases are evidence for. `waiting`: people who wait for it. `likely`: that it is a
+ * defect of the product, from 0 to 1. */
+export type Urgency = {
+  failures: number
+  isCurrent: boolean
+  isNew: boolean
+  isDecided: boolean
+  blocked: number
+  waiting: number
+  likely: number
+}
 
 /** Those that somebody has to look at come first: of the newest build before those of others, what is new in
- * it before what is old, the larger before the smaller; what is decided stands apart, after them. */
+ * it before what is old; then by what hangs on it (requirements, people, and the cause itself) times how
+ * likely it is a defect of the product, and the larger before the smaller. What is decided stands apart,
+ * after them. */
 export const byUrgency = <C extends Urgency>(causes: readonly C[]): C[] =>
   causes.toSorted(
     (a, b) =>
       Number(a.isDecided) - Number(b.isDecided) ||
       Number(b.isCurrent) - Number(a.isCurrent) ||
       Number(b.isNew) - Number(a.isNew) ||
+      weightOf(b) - weightOf(a) ||
       b.failures - a.failures,
   )
+
+/** In hundredths: shares that people see as the same are the same. */
+const weightOf = ({ blocked, waiting, likely }: Urgency) => (1 + blocked + waiting) * Math.round(100 * likely)
 
 /** The causes of several runs as one list: each signature once.
  * @param causes of the newest run first

@@ -22,6 +22,8 @@ export type RunCauseViewModel = {
   because: string[]
   /** A case of it did not fail with the build before. */
   isNew: boolean
+  /** Ids of those that its cases are evidence for. */
+  requirements: string[]
   /** The newest that was not taken back. */
   decision: CauseDecision | null
   /** `path`: of the step that failed, where one did. */
@@ -40,14 +42,17 @@ export type RunCauseViewModel = {
     path: string | null
   }[]
 }
-/** What is kept of a cause of a run: some of its members. */
-export type KeptCause = Omit<RunCauseViewModel, 'signature' | 'decision'>
+/** What is kept of a cause of a run: some of its members. What earlier versions kept has no requirements. */
+export type KeptCause = Omit<RunCauseViewModel, 'signature' | 'decision' | 'requirements'> &
+  Partial<Pick<RunCauseViewModel, 'requirements'>>
 /** A cause over the runs of some days; all but `runs` and `failures` is of the newest of them. */
 export type TriageGroup = RunCauseViewModel & {
   /** `endedAt`: `null` while it goes on. */
   runs: { id: number; title: string; build: string; failures: number; endedAt: string | null }[]
   /** Found with the newest build of these runs. */
   isCurrent: boolean
+  /** People who started a run it fails in, or gave it to somebody. */
+  waiting: string[]
   /** Who is to decide it; `null`: nobody was named. */
   with: { person: string; note: string; by: string; at: string } | null
   /** Causes that people take for this one, the newest rule first. */

@@ -1,4 +1,5 @@
 import { sql } from 'drizzle-orm'
+import { addPerson } from '@/db/people'
 import { claimWork, finishAttempt } from '../dispatch'
 import { addAgent, seedFiles, testContext, type TestContext } from '../testing/context'
 import { decideCauses, keepCauses, readDays, runCausesViewModel, takeBackDecision, triageViewModel } from '.'
@@ -103,6 +104,28 @@ test('a decision of a run that goes on stands for what comes later in it', async
   await keepCauses(ctx)
   const [after] = (await triageViewModel(ctx, 2)).groups
   expect(after).toMatchObject({ failures: 2, decision: { as: 'test-data', stands: true } })
+})
+
+test('what a cause blocks and who waits for it are told, and count for its place', async () => {
+  await seedFiles(ctx, {
+    'a.case.yaml': FAILING_FILES['a.case.yaml'].replace('title: A', 'title: A\nrequires: [FSF-R31, FSF-R30]'),
+  })
+  await addPerson(ctx.db, { id: 'w', username: 'wren', name: 'Wren', role: 'tester', passwordHash: 'x' })
+  await endedRun('1.0', ['a', 'b', 'c'])
+  await keepCauses(ctx)
+  const { groups } = await triageViewModel(ctx, 2)
+  expect(groups.map(({ failures, requirements, waiting }) => [failures, requirements, waiting])).toEqual([
+    [1, ['FSF-R30', 'FSF-R31'], ['Wren']],
+    [2, [], ['Wren']],
+  ])
+  await ctx.db.execute(sql`update runs set started_by = 'CI night'`)
+  await ctx.db.execute(sql`update run_causes set cause = cause - 'requirements'`) // as earlier versions kept it
+  expect(
+    (await triageViewModel(ctx, 2)).groups.map(({ waiting, requirements }) => [waiting, requirements]),
+  ).toEqual([
+    [[], []],
+    [[], []],
+  ])
 })
 
 test('another version of signatures has them looked at anew, decisions stay', async () => {

@@ -33,7 +33,8 @@ export async function triageViewModel(ctx: Context, days: number): Promise<Triag
   const rules = mergesOf(merges)
   // a run that was not looked at anew yet has them apart
   const standing = kept.map((one) => ({ ...one, signature: standsAs(one.signature, rules) }))
-  const groups = overRuns(standing).map((found): Omit<TriageGroup, 'decision' | 'with'> => {
+  const starters = new Map<string, string[]>()
+  const groups = overRuns(standing).map((found): Omit<TriageGroup, 'decision' | 'with' | 'waiting'> => {
     const [{ signature, cause }] = found
     const runs = found.map((one) => ({
       id: one.runId,
@@ -42,8 +43,13 @@ export async function triageViewModel(ctx: Context, days: number): Promise<Triag
       failures: one.cause.failures,
       endedAt: one.endedAt?.toISOString() ?? null,
     }))
+    starters.set(
+      signature,
+      found.map(({ startedBy }) => startedBy),
+    )
     return {
       ...cause,
+      requirements: cause.requirements ?? [],
       signature,
       runs,
       failures: runs.reduce((sum, { failures }) => sum + failures, 0),
@@ -69,6 +75,10 @@ export async function triageViewModel(ctx: Context, days: number): Promise<Triag
   const known = groups.map((group) => ({
     ...withExperiment(group, told.get(group.signature)),
     with: holders.get(group.signature) ?? null,
+    waiting: waitingFor(
+      [...starters.get(group.signature)!, holders.get(group.signature)?.by],
+      new Set(people),
+    ),
   }))
   return {
     days,
@@ -78,6 +88,10 @@ export async function triageViewModel(ctx: Context, days: number): Promise<Triag
     lately,
   }
 }
+
+/** Build systems and the rota start runs as well, and wait for nothing. */
+const waitingFor = (names: readonly (string | undefined)[], people: ReadonlySet<string>): string[] =>
+  [...new Set(names)].flatMap((name) => (name !== undefined && people.has(name) ? [name] : []))
 
 const splitsAt = (signature: string, splits: readonly SplitRow[]): TriageGroup['splits'] =>
   splits.flatMap(({ id, words, title, splitBy, ...rule }) => {

@@ -8,7 +8,7 @@ import type { Context } from '../context'
 import { causesInWords, lookAtRun } from './run-causes'
 
 /** Of signatures, and of what failures are taken to say. */
-const CAUSES_VERSION = `${SIGNATURE_VERSION}.6`
+const CAUSES_VERSION = `${SIGNATURE_VERSION}.7`
 
 /** Of what is kept now: what people take for one, and set apart, is in it, too. */
 export const causesVersion = async ({ db }: Pick<Context, 'db'>): Promise<string> =>

@@ -11,7 +11,7 @@ import {
   type RunCause,
   type StandingRules,
 } from '@/core/triage'
-import type { CauseDecision, RunCausesViewModel, RunCauseViewModel } from '@/core/view-models'
+import type { CauseDecision, RunCausesViewModel, RunCauseViewModel, TriageGroup } from '@/core/view-models'
 import { listAgents } from '@/db/agents'
 import { newlyFailing } from '@/db/case-history'
 import {
@@ -45,6 +45,8 @@ type Looked = {
   environments: ReadonlyMap<string, Environment>
   causes: RunCause[]
   learntFrom: number
+  /** Requirements that cases are evidence for, by their keys. */
+  requires: ReadonlyMap<string, readonly string[]>
 }
 
 /** @throws {Problem} NOT_FOUND; BUSY, TOOK_TOO_LONG */
@@ -55,19 +57,31 @@ export async function runCausesViewModel(ctx: Context, runId: number): Promise<R
 }
 
 /** The causes as pages tell them. */
-export function causesInWords({ causes, failures, environments }: Looked): Undecided[] {
+export function causesInWords({ causes, failures, environments, requires }: Looked): Undecided[] {
   const byId = new Map(failures.map((failure) => [failure.id, failure]))
   return causes.map(({ members, where, facts: _, ...one }) => ({
     ...one,
     failures: members.length,
     places: where.map(placeWords),
     members: members.map((id) => memberOf(byId.get(id)!, environments)),
+    requirements: requirementsOf(
+      members.map((id) => byId.get(id)!.caseKey),
+      requires,
+    ),
   }))
 }
 type Undecided = Omit<RunCauseViewModel, 'decision'>
 
+function requirementsOf(caseKeys: readonly string[], requires: Looked['requires']): string[] {
+  const ids = new Set([...new Set(caseKeys)].flatMap((key) => requires.get(key) ?? []))
+  return [...ids].toSorted().slice(0, REQUIREMENTS_MOST)
+}
+const REQUIREMENTS_MOST = 100
+
 /** Each with what is decided of it, in the order of urgency. @param buildOf of the run it was found in */
-export async function withDecisions<C extends Undecided & { isCurrent?: boolean }>(
+export async function withDecisions<
+  C extends Undecided & Partial<Pick<TriageGroup, 'isCurrent' | 'waiting'>>,
+>(
   ctx: Context,
   causes: readonly C[],
   buildOf: (cause: C) => string,
@@ -83,7 +97,16 @@ export async function withDecisions<C extends Undecided & { isCurrent?: boolean 
     const defect = defects.get(row?.defectId ?? 0) ?? null
     const decision = decisionFor(row, defect, buildOf(cause))
     const isDecided = decision?.stands === true
-    return { cause: { ...cause, decision }, isCurrent: true, ...cause, isDecided }
+    return {
+      cause: { ...cause, decision },
+      isCurrent: cause.isCurrent ?? true,
+      isNew: cause.isNew,
+      failures: cause.failures,
+      isDecided,
+      blocked: cause.requirements.length,
+      waiting: cause.waiting?.length ?? 0,
+      likely: cause.likely.find((one) => one.cause === 'product-defect')?.likelihood ?? 0,
+    }
   })
   return byUrgency(all).map(({ cause }) => cause)
 }
@@ -102,7 +125,9 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
   )
   const [of, build] = [run.counts.failed + run.counts.errored, run.build]
   const isOpen = run.state !== 'ended'
-  if (failures.length === 0) return { build, isOpen, of, failures, environments, causes: [], learntFrom: 0 }
+  const requires = new Map(Object.entries(frozen.cases).map(([key, one]) => [key, one.requires ?? []]))
+  if (failures.length === 0)
+    return { build, isOpen, of, failures, environments, causes: [], learntFrom: 0, requires }
   const [ended, agents, fresh, decisions, flaky, rules, putRight] = await Promise.all([
     endedWithAgents(ctx.db, runId, ENDED_MOST),
     listAgents(ctx.db, ctx.leaseMs),
@@ -151,7 +176,7 @@ export async function lookAtRun(ctx: Context, runId: number): Promise<Looked> {
     },
     { limitMs: LIMIT_MS },
   )
-  return { build, isOpen, of, failures, environments, causes, learntFrom: decisions.length }
+  return { build, isOpen, of, failures, environments, causes, learntFrom: decisions.length, requires }
 }
 
 /** The failures of a run that have the cause of one of them: their attempts, with the step that failed; and

@@ -19,6 +19,7 @@ const cause = (title: string, count: number): RunCauseViewModel => ({
   ],
   because: ['targets were not found'],
   isNew: true,
+  requirements: [],
   decision: null,
   members: Array.from({ length: count }, (_, i) => ({
     id: `${title} ${i}`,

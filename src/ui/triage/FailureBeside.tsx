@@ -12,7 +12,7 @@ import { Imported } from '../run/Imported'
 import { useBeside, useLine } from '../reader/useLog'
 
 const ALL = { fold: false, only: null } as const
-const MEMBERS_MOST = 12
+const [MEMBERS_MOST, REQUIREMENTS_MOST] = [12, 8]
 
 type Member = TriageGroup['members'][number]
 type Props = { group: TriageGroup; member: Member; onMember(index: number): void }
@@ -50,8 +50,29 @@ export function FailureBeside({ group, member, onMember }: Props) {
           </span>
         ))}
       </p>
+      <Hangs group={group} />
       <Members group={group} member={member} onMember={onMember} />
     </>
+  )
+}
+
+/** What cannot be said to work, and who wants to know. */
+function Hangs({ group: { requirements, waiting } }: { group: TriageGroup }) {
+  if (requirements.length === 0 && waiting.length === 0) return null
+  return (
+    <p className="text-sm text-soft">
+      {requirements.length > 0 && (
+        <>
+          Blocks{' '}
+          <Link className="underline decoration-faint" href="/release">
+            {requirements.slice(0, REQUIREMENTS_MOST).join(', ')}
+          </Link>
+          {requirements.length > REQUIREMENTS_MOST && ` and ${requirements.length - REQUIREMENTS_MOST} more`}
+          .{' '}
+        </>
+      )}
+      {waiting.length > 0 && `${waiting.join(', ')} ${waiting.length === 1 ? 'waits' : 'wait'} for it.`}
+    </p>
   )
 }
 

@@ -54,7 +54,7 @@ function Group({
   isChosen: boolean
   onChoose(): void
 }) {
-  const { title, failures, cases } = group
+  const { title, failures } = group
   const item = useRef<HTMLLIElement>(null)
   useEffect(() => {
     if (isChosen) item.current?.scrollIntoView({ block: 'nearest' })
@@ -74,7 +74,7 @@ function Group({
           <span className="shrink-0 font-display tabular-nums">{failures}</span>
         </span>
         <span className="mt-0.5 block text-xs text-soft">
-          {whyOf(group)}, {plural(cases, 'case')}
+          {reasonsOf(group).join(', ')}
           {group.with && `; with ${group.with.person}`}
           {lookers && `; ${lookers.join(', ')} ${lookers.length === 1 ? 'is' : 'are'} here`}
         </span>
@@ -83,7 +83,22 @@ function Group({
   )
 }
 
-/** Why it stands where it stands. */
+/** Why it stands where it stands, in the order in which that counts. */
+function reasonsOf(group: TriageGroup): string[] {
+  const { decision, requirements, waiting, likely, cases } = group
+  const share = likely.find(({ cause }) => cause === 'product-defect')?.likelihood ?? 0
+  return [
+    whyOf(group),
+    ...(requirements.length > 0 ? [`blocks ${plural(requirements.length, 'requirement')}`] : []),
+    ...(waiting.length > 0 ? [waitWords(waiting)] : []),
+    ...(decision?.stands ? [] : [`${Math.round(100 * share)} % of the product`]),
+    plural(cases, 'case'),
+  ]
+}
+
+const waitWords = ([first, ...others]: readonly string[]) =>
+  others.length === 0 ? `${first!} waits` : `${others.length + 1} people wait`
+
 function whyOf({ decision, isCurrent, isNew, runs }: TriageGroup): string {
   if (decision?.stands) return DECISION_WORDS[decision.as]
   if (decision) return `${DECISION_WORDS[decision.as]} in ${decision.build}: look again`

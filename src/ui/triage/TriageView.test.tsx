@@ -9,8 +9,11 @@ const chosen = () => screen.getByRole('heading', { level: 2, name: /covered|fare
 test('what is to be decided stands before what is decided, each with why', () => {
   open(
     desk(
-      group('covered', 76, { isNew: true }),
-      group('fare', 75, { decision: decision('test-fault', { stands: false, build: '2026.11.2' }) }),
+      group('covered', 76, { isNew: true, requirements: ['FSF-R30', 'FSF-R31'], waiting: ['Wren'] }),
+      group('fare', 75, {
+        decision: decision('test-fault', { stands: false, build: '2026.11.2' }),
+        waiting: ['Joss', 'Priya'],
+      }),
       group('port', 73, { isCurrent: false, isNew: true }),
       group('date', 74, { decision: decision('known-defect') }),
     ),
@@ -18,10 +21,11 @@ test('what is to be decided stands before what is decided, each with why', () =>
   expect(screen.getByText('4 causes of 12 failures; 3 to decide')).toBeTruthy()
   const list = (name: string) => within(screen.getByRole('list', { name })).getAllByRole('button')
   expect(list('To decide').map(({ textContent }) => textContent)).toEqual([
-    'covered3new in 2026.11.3, 2 cases',
-    'fare3a fault of the test in 2026.11.2: look again, 2 cases',
-    'port3last in Gate Handsets 73, 2026.11.3, 2 cases',
+    'covered3new in 2026.11.3, blocks 2 requirements, Wren waits, 61 % of the product, 2 cases',
+    'fare3a fault of the test in 2026.11.2: look again, 2 people wait, 61 % of the product, 2 cases',
+    'port3last in Gate Handsets 73, 2026.11.3, 61 % of the product, 2 cases',
   ])
+  expect(screen.getByText(/^Blocks/).textContent).toBe('Blocks FSF-R30, FSF-R31. Wren waits for it.')
   expect(list('Decided').map(({ textContent }) => textContent)).toEqual(['date3a known defect, 2 cases'])
 })
 

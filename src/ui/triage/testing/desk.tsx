@@ -19,6 +19,8 @@ export const group = (name: string, runId: number, more: Partial<TriageGroup> = 
   ],
   because: ['checks found something else'],
   isNew: false,
+  requirements: [],
+  waiting: [],
   isCurrent: true,
   decision: null,
   merges: [],
