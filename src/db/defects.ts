@@ -148,13 +148,26 @@ const toRead = sql`state = 'sent' and tracker_number is not null and tracker_sta
 /** Those that the tracker may have news of, the longest not asked for first. Served by defects_to_read. */
 export const defectsToRead = async (db: Conn, now: Now, everyMs: number, most: number) =>
   await db
-    .select({ id: defects.id, number: defects.trackerNumber, state: defects.trackerState })
+    .select({
+      id: defects.id,
+      number: defects.trackerNumber,
+      state: defects.trackerState,
+      title: defects.title,
+      trackerTitle: defects.trackerTitle,
+    })
     .from(defects)
     .where(
       sql`${toRead} and (tracker_read_at is null or tracker_read_at < ${now} - ${everyMs} * interval '1 ms')`,
     )
     .orderBy(sql`${defects.trackerReadAt} asc nulls first`)
     .limit(most)
+
+/** Where it is called there as it is here, nothing is kept. */
+export const noteTrackerTitle = async (db: Conn, id: number, title: string): Promise<void> =>
+  void (await db
+    .update(defects)
+    .set({ trackerTitle: sql`nullif(${title}, ${defects.title})` })
+    .where(eq(defects.id, id)))
 
 /** @param state absent: it said nothing new */
 export async function noteTrackerState(db: Conn, id: number, now: Now, state?: string): Promise<void> {

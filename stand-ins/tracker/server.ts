@@ -147,9 +147,12 @@ export async function startTracker({
     }
     // somebody works there, whether we reach it or not
     if (url.pathname === '/control/edited' && request.method === 'POST') {
-      const [of, state] = ['number', 'state'].map((name) => url.searchParams.get(name))
-      await pool.query('update tracker.issues set state = $2 where number = $1', [of, state])
-      return send(response, json({ number: of, state }))
+      const [of, state, title] = ['number', 'state', 'title'].map((name) => url.searchParams.get(name))
+      await pool.query(
+        'update tracker.issues set state = coalesce($2, state), title = coalesce($3, title) where number = $1',
+        [of, state, title],
+      )
+      return send(response, json({ number: of, state, title }))
     }
     const letter = mailbox.answer(url.pathname)
     if (letter) return send(response, letter)

@@ -67,6 +67,8 @@ export type DefectViewModel = {
   trackerNumber: string | null
   trackerState: string | null
   trackerUrl: string | null
+  /** What it was last called there; `null`: as here. */
+  trackerTitle: string | null
   /** When it was asked last where the defect stands. */
   trackerReadAt: string | null
   sendTries: number

@@ -32,6 +32,8 @@ export const defects = pgTable(
     trackerNumber: text('tracker_number'),
     trackerState: text('tracker_state'),
     trackerUrl: text('tracker_url'),
+    /** What it was last called there, where that is another title than ours was. */
+    trackerTitle: text('tracker_title'),
     /** When the tracker was asked last where it stands. */
     trackerReadAt: moment('tracker_read_at'),
     sendTries: integer('send_tries').notNull().default(0),

@@ -21,7 +21,7 @@ import type { Context } from '../context'
 import type { FailureOf } from './failure-of'
 import { Problem } from '../http/problems'
 import { validatorOf } from '../http/validator'
-import { sayAtTracker, stateAtTracker, stateThere, TrackerProblem } from './tracker'
+import { sayAtTracker, standingAtTracker, stateThere, TrackerProblem } from './tracker'
 
 export const SAY_AT_TRACKER = 'say-at-tracker'
 const [TEXT_MOST, SHOWN_MOST, TRIES_MOST] = [10_000, 500, 25]
@@ -162,7 +162,7 @@ async function isHeldBack(
 ): Promise<boolean> {
   if (otherState !== null) return true
   if (state === null || seenState === null) return false
-  const now = await stateAtTracker(ctx, number)
+  const { state: now } = await standingAtTracker(ctx, number)
   // where it stands as wanted, an answer may have been lost: said once more it adds nothing
   if (now === undefined || now === seenState || now === (await stateThere(ctx, state))) return false
   await noteConflict(ctx.db, id, now)

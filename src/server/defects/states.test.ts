@@ -95,3 +95,19 @@ test('a number is a part of the address, whatever is in it', async () => {
 
 test('nothing is handed to the worker when there is nothing to ask', async () =>
   expect(await enqueueTrackerReads(ctx)).toBeUndefined())
+
+test('a title that somebody gave it there is told, until it has ours again; a title that was cut is ours', async () => {
+  const id = await sent('FSF-7', 'open')
+  const titleOf = async () => (await defectById(ctx.db, id))!.trackerTitle
+  const ours = (await defectById(ctx.db, id))!.title
+  const read = async (title: string) => {
+    answers.set('FSF-7', { status: 200, text: JSON.stringify({ number: 'FSF-7', state: 'open', title }) })
+    await later()
+    return readTrackerStates(ctx)
+  }
+  expect([await read(ours), await titleOf()]).toEqual([0, null])
+  expect([await read(ours.slice(0, 3)), await titleOf()]).toEqual([0, null])
+  expect([await read('The lamp is out'), await titleOf()]).toEqual([1, 'The lamp is out'])
+  expect([await read('The lamp is out'), await titleOf()]).toEqual([0, 'The lamp is out'])
+  expect([await read(ours), await titleOf()]).toEqual([1, null])
+})

@@ -147,21 +147,25 @@ async function post(kept: Kept, path: string, body: object): Promise<string> {
   return answer.text
 }
 
-/** Where a defect stands there. @returns absent: the tracker does not tell
+/** What the tracker has of a defect by now; absent is what it does not tell. */
+export type StandingThere = { state?: string; title?: string }
+
+/** Where a defect stands there, and what it is called.
  * @throws {TrackerProblem} it is not there just now */
-export async function stateAtTracker(ctx: Pick<Context, 'db'>, number: string): Promise<string | undefined> {
+export async function standingAtTracker(ctx: Pick<Context, 'db'>, number: string): Promise<StandingThere> {
   const kept = await keptTracker(ctx)
   const answer = await askTracker(kept, 'GET', undefined, `/${encodeURIComponent(number)}`).catch(noAnswer)
-  if (answer.status === 410) return TRACKER_DELETED
+  if (answer.status === 410) return { state: TRACKER_DELETED }
   if (answer.status >= 500 || answer.status === 429)
     throw new TrackerProblem(`The tracker answers ${answer.status}.`)
-  if (answer.status !== 200) return undefined
+  if (answer.status !== 200) return {}
   try {
-    const told = readAnswer(answer.text)
-    if (told.number !== number || told.state === '') return undefined
-    return stateFrom(told.state, await trackerMapping(ctx))
+    const { number: of, state } = readAnswer(answer.text)
+    if (of !== number || state === '') return {}
+    const { title, ...issue } = readIssue(answer.text, await trackerMapping(ctx))
+    return { state: issue.state, ...(title !== '' && { title }) }
   } catch {
-    return undefined
+    return {}
   }
 }
 

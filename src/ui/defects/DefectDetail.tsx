@@ -148,6 +148,11 @@ function Standing({ defect }: { defect: DefectViewModel }) {
           </>
         )}
         .{defect.attached > 0 && ` It has ${plural(defect.attached, 'piece')} of the evidence.`}
+        {defect.trackerTitle !== null && (
+          <span className="block">
+            Somebody calls it there: <b className="font-semibold">{defect.trackerTitle}</b>
+          </span>
+        )}
         {defect.attachProblem && (
           <span className="block text-recovered-text">Evidence: {defect.attachProblem}</span>
         )}

@@ -25,6 +25,7 @@ const defect = (id: number, title: string, more: Partial<DefectViewModel> = {}):
   trackerNumber: null,
   trackerState: null,
   trackerUrl: null,
+  trackerTitle: null,
   trackerReadAt: null,
   sendTries: 0,
   sendProblem: null,
@@ -45,6 +46,7 @@ const ALL = [
     state: 'sent',
     trackerNumber: 'FSF-9',
     trackerState: 'open',
+    trackerTitle: 'A seat is sold twice',
   }),
 ]
 function open(address = '', answers: Answers = {}, role: 'viewer' | 'tester' = 'tester') {
@@ -93,6 +95,11 @@ test('keys go on in the order that is shown; severities have theirs', async () =
   expect(read()).toBe('The fare is wrong')
   await person.click(within(table()).getByRole('button', { name: /^Severity/ }))
   expect(titles()).toEqual(['The fare is wrong', 'The gate stays shut', 'No seat is left'])
+})
+
+test('what the tracker calls it by now stands with it', () => {
+  open('?id=3')
+  expect(screen.getByRole('article').textContent).toContain('Somebody calls it there: A seat is sold twice')
 })
 
 test('columns are chosen one after the other', async () => {

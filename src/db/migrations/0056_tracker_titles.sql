@@ -1,0 +1,1 @@
+ALTER TABLE "defects" ADD COLUMN "tracker_title" text;
