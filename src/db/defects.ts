@@ -2,7 +2,7 @@ import { and, desc, eq, inArray, ne, sql } from 'drizzle-orm'
 import type { Conn, Tx } from './client'
 import type { Now } from './moment'
 import { col, rowsOf } from './rows'
-import { defects, defectStates } from './schema'
+import { defects, defectStates, type DefectEvidence } from './schema'
 
 export type DefectRow = typeof defects.$inferSelect
 export type NewDefect = Omit<typeof defects.$inferInsert, 'id' | 'state' | 'trackerNumber' | 'createdAt'>
@@ -161,6 +161,29 @@ export const defectsToRead = async (db: Conn, now: Now, everyMs: number, most: n
     )
     .orderBy(sql`${defects.trackerReadAt} asc nulls first`)
     .limit(most)
+
+/** Adds what it does not have yet, as long as it has room. @returns whether there was any */
+export async function addEvidence(
+  tx: Tx,
+  id: number,
+  pieces: readonly DefectEvidence[],
+  most: number,
+): Promise<boolean> {
+  const [row] = await tx
+    .select({ evidence: defects.evidence })
+    .from(defects)
+    .where(eq(defects.id, id))
+    .for('update')
+  if (!row) return false
+  const known = new Set(row.evidence.map(({ hash }) => hash))
+  const fresh = pieces.filter(({ hash }) => !known.has(hash)).slice(0, Math.max(0, most - known.size))
+  if (fresh.length === 0) return false
+  await tx
+    .update(defects)
+    .set({ evidence: [...row.evidence, ...fresh] })
+    .where(eq(defects.id, id))
+  return true
+}
 
 /** Where it is called there as it is here, nothing is kept. */
 export const noteTrackerTitle = async (db: Conn, id: number, title: string): Promise<void> =>

@@ -1,4 +1,5 @@
 import { sql } from 'drizzle-orm'
+import { defectById } from '@/db/defects'
 import { addAgent, seedFiles, testContext, type TestContext } from '../testing/context'
 import { keepCauses, triageViewModel } from '../triage'
 import { failedRun, FAILING_FILES } from '../triage/testing/failing'
@@ -69,4 +70,17 @@ test('no defect and no attempt are said', async () => {
   await expect(
     seenAgain(ctx, await addedDefect(ctx), { attemptId: none, evidence: [] }, 'Wren'),
   ).rejects.toMatchObject({ code: 'NOT_FOUND' })
+})
+
+test('what it was seen with is kept with the defect, each piece once', async () => {
+  const [id, attemptId] = [await addedDefect(ctx, 'FSF-1'), await failure()]
+  const hash = 'a'.repeat(64)
+  const body = JSON.stringify({ atMs: 9, type: 'evidence', kind: 'video', hash })
+  await ctx.db.execute(
+    sql`insert into events (attempt_id, no, body) values (${attemptId}, 99, ${body}::jsonb)`,
+  )
+  const seen = { attemptId, evidence: [hash, 'of nothing'] }
+  await seenAgain(ctx, id, seen, 'Wren')
+  await seenAgain(ctx, id, seen, 'Joss')
+  expect((await defectById(ctx.db, id))!.evidence).toEqual([{ kind: 'video', hash }])
 })

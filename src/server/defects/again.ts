@@ -1,11 +1,13 @@
 /** A failure is a defect that is known: said at the tracker with its evidence, and decided of its cause. */
 import { decisionsOf } from '@/db/decisions'
-import { defectById, defectsOfNumber, noteSent, oneAtATime } from '@/db/defects'
+import { addEvidence, defectById, defectsOfNumber, noteSent, oneAtATime } from '@/db/defects'
+import { notify } from '@/db/notify'
 import { within, type Context } from '../context'
 import { Problem } from '../http/problems'
 import { validator, type BodyOf } from '../http/validator'
 import { decideCauses, sameCauseAs } from '../triage'
 import { placesOf } from './body'
+import { enqueueAttaching } from './attach'
 import { draftOf } from './draft'
 import { FAILURE_OF } from './failure-of'
 import { logDefect } from './log'
@@ -50,6 +52,9 @@ export async function seenAgain(
   if (!defect) throw new Problem('NOT_FOUND', 'There is no such defect.')
   const draft = await draftOf(ctx, { attemptId, caseRunId })
   const decided = await decideIsKnown(ctx, draft.runId, (attemptId ?? caseRunId)!, defectId, who)
+  const pieces = draft.evidence
+    .filter(({ hash }) => evidence.includes(hash))
+    .map(({ kind, hash }) => ({ kind, hash }))
   const text = [
     `Seen again: ${draft.caseTitle}, ${draft.environment}, build ${draft.build}.`,
     draft.occurs,
@@ -58,7 +63,7 @@ export async function seenAgain(
       attemptId: attemptId ?? null,
       caseRunId: caseRunId ?? null,
       runId: draft.runId,
-      evidence: draft.evidence.filter(({ hash }) => evidence.includes(hash)),
+      evidence: pieces,
     }).join('\n'),
   ]
   const said =
@@ -67,8 +72,16 @@ export async function seenAgain(
       attemptId,
       caseRunId,
     }))
+  // with the defect it is kept as long as that, and goes to a tracker that takes pieces
+  await ctx.db.transaction(async (tx) => {
+    if (!(await addEvidence(tx, defectId, pieces, PIECES_MOST))) return
+    await notify(tx, 'defects', defectId)
+    if (defect.trackerNumber !== null) await enqueueAttaching(tx, defectId)
+  })
   return { said, decided }
 }
+/** Of one defect, of all the failures that it was seen with. */
+const PIECES_MOST = 100
 
 /** What somebody decided of it already stays. */
 async function decideIsKnown(ctx: Context, runId: number, failure: string, defectId: number, who: string) {
