@@ -102,3 +102,46 @@ test('many defects at once: columns, a view that is kept, severity with undo, se
   await expect(bar.getByRole('list', { name: 'Not done' })).toContainText('it has been sent')
   await expectAccessible(page)
 })
+
+test('a field that the tracker refuses is found on an example; then a defect goes there with its evidence', async ({
+  page,
+}) => {
+  await signIn(page, 'tomas')
+  await page.goto('/settings')
+  const parts = page.getByRole('navigation', { name: 'Parts of the settings' })
+  await parts.getByRole('button', { name: 'Tracker and mail' }).click()
+  const form = page.getByRole('form', { name: 'How the tracker names things' })
+  const further = form.getByLabel('Further fields')
+  await further.fill('crew')
+  await expect(form.getByRole('button', { name: 'Keep so' })).toBeDisabled() // no name without a value
+  await further.fill('crew: gate')
+  await form.getByLabel('Send the evidence itself').check()
+  await page.request.post(`${TRACKER}/control/refuse?field=crew`)
+  await form.getByRole('button', { name: 'Send an example' }).click()
+  await expect(form.getByRole('alert')).toContainText('422: crew is no field of this tracker')
+  await page.request.post(`${TRACKER}/control/refuse`)
+  await form.getByRole('button', { name: 'Send an example' }).click()
+  await expect(form.getByRole('list', { name: 'What the tracker made of it' })).toContainText(
+    'It took the example as FSF-',
+  )
+  await expectAccessible(page)
+  await form.getByRole('button', { name: 'Keep so' }).click()
+  await expect(page.getByText('Kept: it holds for what is sent and told from now on')).toBeVisible()
+
+  await page.goto('/')
+  await openKnownFailure(page)
+  await page.request.post(`${TRACKER}/control/refuse?field=crew`)
+  await page.keyboard.press('d')
+  const dialog = page.getByRole('dialog', { name: 'Log a defect' })
+  await dialog.getByLabel('Title').fill('The notice lies over Board, with a picture')
+  await dialog.getByRole('button', { name: 'Log it' }).click()
+  await page.waitForURL(/\/defects\?id=/)
+  const defect = page.getByRole('article', { name: 'The notice lies over Board, with a picture' })
+  await expect(defect).toContainText('The tracker answers 422: crew is no field of this tracker')
+  await page.request.post(`${TRACKER}/control/refuse`)
+  await defect.getByRole('button', { name: 'Send now' }).click()
+  await expect(defect).toContainText(/The tracker knows it as FSF-\d+/)
+  await expect(defect).toContainText(/It has \d+ pieces? of the evidence/)
+  const number = /FSF-\d+/.exec((await defect.textContent())!)![0]
+  expect(await (await page.request.get(`${TRACKER}/issues/${number}`)).text()).toMatch(/1-screen-\w+\.png/)
+})

@@ -119,6 +119,18 @@ test('an example is sent as the mapping says, closed, and what became of it is t
   })
 })
 
+test.each<[string, unknown, string]>([
+  ['what it says is wrong', { error: ' crew is no field ' }, 'The tracker answers 422: crew is no field'],
+  ['by a usual name', { title: '', detail: 'crew is empty' }, 'The tracker answers 422: crew is empty'],
+  ['not whole files', { error: 'x'.repeat(9000) }, `The tracker answers 422: ${'x'.repeat(300)}`],
+  ['nothing that is no text', { error: { crew: 1 } }, 'The tracker answers 422.'],
+  ['nothing of nothing', null, 'The tracker answers 422.'],
+])('of a refusal is told %s', async (_, answer, message) => {
+  answers = { 'POST /api/issues': [422, answer] }
+  const by = { key: 'example-2', person: 'Tomas' }
+  await expect(tryMapping(ctx, STANDARD_MAPPING, by)).rejects.toMatchObject({ message })
+})
+
 describe('evidence', () => {
   async function defectWithPieces(): Promise<number> {
     const id = await addedDefect(ctx)

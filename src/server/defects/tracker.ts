@@ -142,10 +142,27 @@ async function post(kept: Kept, path: string, body: object): Promise<string> {
     { mime: JSON_MIME, content: JSON.stringify(body) },
     path,
   ).catch(noAnswer)
-  if (answer.status < 200 || answer.status >= 300)
-    throw new TrackerProblem(`The tracker answers ${answer.status}.`)
+  if (answer.status < 200 || answer.status >= 300) throw new TrackerProblem(refusalOf(answer))
   return answer.text
 }
+
+/** With what the tracker says is wrong with what was sent, in a field that is usual for that. */
+function refusalOf({ status, text }: { status: number; text: string }): string {
+  const said = status < 500 ? saidIn(text) : ''
+  return said === '' ? `The tracker answers ${status}.` : `The tracker answers ${status}: ${said}`
+}
+
+function saidIn(text: string): string {
+  try {
+    const answer = JSON.parse(text) as Partial<Record<string, unknown>> | null
+    const said = ['error', 'message', 'detail', 'title'].map((name) => answer?.[name])
+    const words = said.find((one): one is string => typeof one === 'string' && one.trim() !== '') ?? ''
+    return storable(words.trim().slice(0, REFUSAL_CHARS))
+  } catch {
+    return ''
+  }
+}
+const REFUSAL_CHARS = 300
 
 /** What the tracker has of a defect by now; absent is what it does not tell. */
 export type StandingThere = { state?: string; title?: string }
