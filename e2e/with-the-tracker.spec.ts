@@ -112,8 +112,9 @@ test('a field that the tracker refuses is found on an example; then a defect goe
   await parts.getByRole('button', { name: 'Tracker and mail' }).click()
   const form = page.getByRole('form', { name: 'How the tracker names things' })
   const further = form.getByLabel('Further fields')
-  await further.fill('crew')
-  await expect(form.getByRole('button', { name: 'Keep so' })).toBeDisabled() // no name without a value
+  await further.fill('crew: ${crews}')
+  await expect(form.getByRole('alert')).toContainText('${crews} is nothing a defect has')
+  await expect(form.getByRole('button', { name: 'Keep so' })).toBeDisabled()
   await further.fill('crew: gate')
   await form.getByLabel('Send the evidence itself').check()
   await page.request.post(`${TRACKER}/control/refuse?field=crew`)
@@ -143,5 +144,5 @@ test('a field that the tracker refuses is found on an example; then a defect goe
   await expect(defect).toContainText(/The tracker knows it as FSF-\d+/)
   await expect(defect).toContainText(/It has \d+ pieces? of the evidence/)
   const number = /FSF-\d+/.exec((await defect.textContent())!)![0]
-  expect(await (await page.request.get(`${TRACKER}/issues/${number}`)).text()).toMatch(/1-screen-\w+\.png/)
+  expect(await (await page.request.get(`${TRACKER}/issues/${number}`)).text()).toMatch(/1-screen-[\w-]+\.(jpg|png)/)
 })

@@ -8,14 +8,17 @@ import sharp from 'sharp'
 const folder = mkdtempSync(join(tmpdir(), 'oak-cli-'))
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
 
-/** @param slowly its output is read only once it has all been written to a full pipe */
+/** @param slowly its output is read piece by piece, so that it has to wait for a full pipe */
 function oak(args: string[], slowly = false): Promise<{ code: number | null; out: string; err: string }> {
   const program = spawn(process.execPath, ['build/cli.cjs', ...args])
   const said = { out: '', err: '' }
   program.stderr.on('data', (part: Buffer) => (said.err += String(part)))
-  const read = () => program.stdout.on('data', (part: Buffer) => (said.out += String(part)))
-  if (slowly) program.stdout.once('readable', () => setImmediate(read))
-  else read()
+  program.stdout.on('data', (part: Buffer) => {
+    said.out += String(part)
+    if (!slowly) return
+    program.stdout.pause()
+    setImmediate(() => program.stdout.resume())
+  })
   return new Promise((resolve) => program.once('close', (code) => resolve({ code, ...said })))
 }
 

@@ -9,6 +9,11 @@ const COUNT = 'Tests:       1 failed, 4 passed, 5 total\n'
 
 test.each<[string, string, string[]]>([
   ['a test by its full name', HANG + COUNT, ['WebKit a click that leads away is recorded']],
+  [
+    'none of what tests print',
+    `  ● Console\n\n    console.warn\n${HANG}${COUNT}`,
+    ['WebKit a click that leads away is recorded'],
+  ],
   ['once, though it is told twice', HANG + HANG + COUNT, ['WebKit a click that leads away is recorded']],
   ['none, where a file could not be loaded', `  ● Test suite failed to run\n${HANG}${COUNT}`, []],
   ['none, where not all are told', HANG + COUNT.replace('1', '2'), []],

@@ -2,7 +2,8 @@
  * that cannot be loaded.
  * @param said what it printed */
 export function failedTests(said: string): string[] {
-  const headings = [...said.matchAll(/^ {2}● (.+)$/gm)].map(([, heading]) => heading!)
+  // what tests print stands under such a heading as well
+  const headings = [...said.matchAll(/^ {2}● (?!Console$)(.+)$/gm)].map(([, heading]) => heading!)
   const isAboutTests = headings.every((heading) => !heading.startsWith('Test suite failed to run'))
   const failed = Number(/^Tests:\s+(\d+) failed/m.exec(said)?.[1] ?? 0)
   const names = [...new Set(headings)].map((heading) => heading.replaceAll(' › ', ' '))
