@@ -144,5 +144,7 @@ test('a field that the tracker refuses is found on an example; then a defect goe
   await expect(defect).toContainText(/The tracker knows it as FSF-\d+/)
   await expect(defect).toContainText(/It has \d+ pieces? of the evidence/)
   const number = /FSF-\d+/.exec((await defect.textContent())!)![0]
-  expect(await (await page.request.get(`${TRACKER}/issues/${number}`)).text()).toMatch(/1-screen-[\w-]+\.(jpg|png)/)
+  expect(await (await page.request.get(`${TRACKER}/issues/${number}`)).text()).toMatch(
+    /1-screen-[\w-]+\.(jpg|png)/,
+  )
 })
