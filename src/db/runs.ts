@@ -230,6 +230,9 @@ export async function lanesOf(db: Conn, runId: number): Promise<LaneItem[]> {
 export const attemptRow = async (db: Conn, id: string) =>
   (await db.select().from(attempts).where(eq(attempts.id, id)))[0]
 
+export const buildOfRun = async (db: Conn, id: number): Promise<string | undefined> =>
+  (await db.select({ build: runs.build }).from(runs).where(eq(runs.id, id)))[0]?.build
+
 export const caseRunRow = async (db: Conn, id: string) =>
   (await db.select().from(caseRuns).where(eq(caseRuns.id, id)))[0]
 

@@ -1,5 +1,5 @@
 /** What every run stands on: applications, builds, environments, databases. */
-import { asc, eq, notInArray, sql } from 'drizzle-orm'
+import { asc, desc, eq, notInArray, sql } from 'drizzle-orm'
 import type { Conn, Tx } from './client'
 import { applications, builds, databases, environments } from './schema'
 
@@ -27,6 +27,8 @@ export const buildLines = async (db: Conn) =>
     .limit(500)
 export const dropBuild = async (db: Conn, label: string): Promise<boolean> =>
   (await db.delete(builds).where(eq(builds.label, label))).rowCount === 1
+export const newestBuilds = async (db: Conn, most = 200) =>
+  await db.select().from(builds).orderBy(desc(builds.createdAt)).limit(most)
 export const listBuilds = async (db: Conn) =>
   await db
     .select()

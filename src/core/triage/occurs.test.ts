@@ -56,3 +56,32 @@ test('of many environments the first are named, and how many more there are', ()
   const many = Array.from({ length: 12 }, (_, i) => tried(`Env ${i}`, '3', 0, 1))
   expect(words(tried('Narrow', '3', 1, 1), ...many)).toContain('Env 7 (once) and 4 more.')
 })
+
+test.each<[string, TriedWith[], { build: string; atMs: number }[], string]>([
+  [
+    'known ones, and those that ran elsewhere, in their order',
+    [tried('Narrow', '3', 1, 1, 30), tried('Narrow', '1', 0, 1, 10), tried('Wide', '2b', 0, 1, 25)],
+    [{ build: '2a', atMs: 20 }],
+    'good there with build 1 (once), and not run there with 2a, 2b between them.',
+  ],
+  [
+    'not what came before the good one or after the bad one, though the case ran later',
+    [tried('Narrow', '3', 1, 1, 30), tried('Narrow', '1', 0, 1, 19)],
+    [
+      { build: '0', atMs: 1 },
+      { build: '1', atMs: 5 },
+      { build: '3', atMs: 12 },
+      { build: '4', atMs: 15 },
+      { build: '2', atMs: 9 },
+    ],
+    'good there with build 1 (once), and not run there with 2 between them.',
+  ],
+  [
+    'none where there was none',
+    [tried('Narrow', '3', 1, 1), tried('Narrow', '2', 0, 1), tried('Wide', '2', 0, 1)],
+    [{ build: '3', atMs: 3 }],
+    'good there with build 2 (once).',
+  ],
+])('builds between are named: %s', (_, all, known, expected) =>
+  expect(occursWords(all, HERE, (ms) => `day ${ms}`, known)).toContain(expected),
+)

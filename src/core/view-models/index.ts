@@ -118,6 +118,7 @@ export type {
   KeptCause,
   KnownDefect,
   LookersViewModel,
+  OccursViewModel,
   MeasuresViewModel,
   OutboxEntry,
   ReliabilityViewModel,

@@ -60,6 +60,8 @@ export type TriageGroup = RunCauseViewModel & {
   /** Parts that were set apart of it; `isThis`: it is such a part itself. */
   splits: { id: number; words: string; title: string; by: string; isThis: boolean }[]
 }
+/** Where a case run fails and since when, in sentences; empty: nothing is known. */
+export type OccursViewModel = { words: string }
 /** Who looks at which cause. `ageMs`: since they last said so. */
 export type LookersViewModel = { lookers: { person: string; signature: string; ageMs: number }[] }
 /** Who does not say so for that long does not look any more. */

@@ -8,9 +8,8 @@ import {
   type OutlineLine,
 } from '@/core/execution'
 import type { Owner } from '@/core/tracker'
-import { occursWords, proposeSeverity } from '@/core/triage'
+import { proposeSeverity } from '@/core/triage'
 import type { KnownDefect } from '@/core/view-models'
-import { triedByBuild } from '@/db/case-history'
 import type { CaseRunRow } from '@/db/claim'
 import type { DefectRow } from '@/db/defects'
 import { importedResult } from '@/db/imported'
@@ -19,13 +18,13 @@ import { markedOf, type MarkedRow } from '@/db/marked-screens'
 import { casesOfCause, type CauseMember } from '@/db/run-causes'
 import { caseRunRow, frozenRun } from '@/db/runs'
 import type { DefectEvidence } from '@/db/schema'
-import { listEnvironments } from '@/db/workspace'
 import { attemptContext } from '../attempt-context'
 import type { Context } from '../context'
 import { Problem } from '../http/problems'
 import { mailLine } from '../mail'
 import { knownLike } from '../triage'
 import type { FailureOf } from './failure-of'
+import { triedWith } from './occurs'
 import { ownerOfFailure } from './owners'
 import { trackerLine } from './tracker'
 
@@ -120,35 +119,22 @@ export async function draftOfCaseRun(ctx: Context, caseRunId: string): Promise<D
   }
 }
 
-/** Where it happens and since when, from the newest results of the case, and how severe that makes it. A day
- * is one of the workspace's clock, UTC. */
+/** Where it happens and since when, and how severe that makes it. */
 async function howOften(
   { db }: Pick<Context, 'db'>,
   { caseKey, runId, member }: Pick<CaseRunRow, 'caseKey' | 'runId'> & { member: CauseMember },
   { environment, build }: { environment: { key: string; title: string }; build: string },
   priority: DefectRow['severity'],
 ): Promise<Pick<Draft, 'occurs' | 'severity' | 'because'>> {
-  const [rows, environments, cases] = await Promise.all([
-    triedByBuild(db, caseKey, RESULTS_MOST),
-    listEnvironments(db),
+  const [{ tried, words }, cases] = await Promise.all([
+    triedWith(db, caseKey, environment, build),
     casesOfCause(db, runId, member),
   ])
-  const titles = new Map(environments.map(({ key, title }) => [key, title]))
-  const tried = rows.map(({ firstAt, ...row }) => ({
-    ...row,
-    environment:
-      row.environment === environment.key
-        ? environment.title
-        : (titles.get(row.environment) ?? row.environment),
-    firstMs: Date.parse(firstAt),
-  }))
   const now = tried.filter((one) => one.build === build)
   const failing = now.filter(({ failed }) => failed > 0)
   const sum = (of: 'failed' | 'of') => failing.reduce((all, one) => all + one[of], 0)
   return {
-    occurs: occursWords(tried, { environment: environment.title, build }, (ms) =>
-      new Date(ms).toISOString().slice(0, 10),
-    ),
+    occurs: words,
     ...proposeSeverity({
       priority,
       environments: { failed: failing.length, of: now.length },
@@ -157,7 +143,6 @@ async function howOften(
     }),
   }
 }
-const RESULTS_MOST = 500
 
 /** A draft is one without them, too. */
 const alike = (ctx: Context, { title, steps, expected, actual }: DraftWords, environment: string) =>

@@ -5,6 +5,7 @@ export { serveDefects } from './export'
 export { confirmationsViewModel, confirmBody, startConfirmation } from './confirm'
 export { tryMapping } from './mapping-try'
 export { mappingBody, putTrackerMapping, trackerMapping } from './mapping'
+export { occursViewModel } from './occurs'
 export { ownerRules, ownersBody, putOwnerRules } from './owners'
 export { newTrackerSecret, takeTrackerMessage } from './told'
 export {

@@ -2,7 +2,8 @@
 import { eq, sql } from 'drizzle-orm'
 import { caseRuns, defects } from '@/db/schema'
 import { noteSent } from '@/db/defects'
-import { draftOfCaseRun, logDefect, seenAgain } from '../defects'
+import { draftOfCaseRun, logDefect, occursViewModel, seenAgain } from '../defects'
+import { addBuild } from '@/db/workspace'
 import { importResults } from '../results'
 import { testContext, type TestContext } from '../testing/context'
 import { importedViewModel } from '../view-models'
@@ -88,6 +89,19 @@ test('a defect is drafted and logged of one, and stays when the run goes', async
   await ctx.db.execute(sql`delete from runs where id = ${run}`)
   const [kept] = await ctx.db.select().from(defects).where(eq(defects.id, defect.id))
   expect(kept).toMatchObject({ title, caseRunId: null })
+})
+
+test('since when it fails is told, with the builds between that it did not run with', async () => {
+  const file = (body: string) => `<testsuite name="s"><testcase name="lamp">${body}</testcase></testsuite>`
+  await takeIn('3.0', file(''))
+  await addBuild(ctx.db, '3.1')
+  const run = await takeIn('3.2', file('<failure message="dark"/>'))
+  const { words } = await occursViewModel(ctx, await failingOf(run, 'lamp'))
+  expect(words).toContain('Fails each time (1 of 1) on result-file with build 3.2.')
+  expect(words).toContain('good there with build 3.0 (once), and not run there with 3.1 between them.')
+  await expect(occursViewModel(ctx, '00000000-0000-0000-0000-000000000000')).rejects.toMatchObject({
+    code: 'NOT_FOUND',
+  })
 })
 
 test('one is a defect that is known: said at the tracker once, with where its result stands', async () => {

@@ -1,7 +1,13 @@
 'use client'
 import Link from 'next/link'
 import type { LineAnswer, OutlineLine } from '@/core/execution'
-import { plural, type AttemptViewModel, type ImportedViewModel, type TriageGroup } from '@/core/view-models'
+import {
+  plural,
+  type AttemptViewModel,
+  type ImportedViewModel,
+  type OccursViewModel,
+  type TriageGroup,
+} from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Mark } from '../base/Mark'
@@ -50,10 +56,17 @@ export function FailureBeside({ group, member, onMember }: Props) {
           </span>
         ))}
       </p>
+      <Since caseRun={member.id} />
       <Hangs group={group} />
       <Members group={group} member={member} onMember={onMember} />
     </>
   )
+}
+
+/** Of the failure that is looked at: where else, since when, and with which build it was still good. */
+function Since({ caseRun }: { caseRun: string }) {
+  const { data } = useViewModel<OccursViewModel>(`/api/case-runs/${caseRun}/occurs`, [])
+  return data && data.words !== '' ? <p className="text-sm text-soft">{data.words}</p> : null
 }
 
 /** What cannot be said to work, and who wants to know. */

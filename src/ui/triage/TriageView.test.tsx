@@ -49,10 +49,12 @@ test('a failure of a result file shows what that says, and is read and drafted b
   const members = [{ ...first!, attemptId: null }, ...others]
   const decided = group('covered', 76, { members, decision: decision('test-fault') })
   const { goTo, user } = open(desk(decided), {
+    'GET /api/case-runs/covered a/occurs': { words: 'Good there with build 2026.11.2.' },
     'GET /api/case-runs/covered a': { message: 'no berth', line: 7, properties: {}, attachments: [] },
   })
   expect(await screen.findByText('no berth')).toBeTruthy()
   expect(screen.getByText(/taken in from a result file/)).toBeTruthy()
+  expect(await screen.findByText('Good there with build 2026.11.2.')).toBeTruthy()
   // there is no case here that could be mended, and nothing to run again
   expect(screen.queryByRole('link', { name: /Open the case/ })).toBeNull()
   expect(screen.queryByText('Run again to find out')).toBeNull()
