@@ -7,8 +7,8 @@ import { session } from '@/db/people.schema'
 import { audit } from '@/db/schema'
 import { sealAudit, verifyAudit } from '../audit'
 import { testContext, type TestContext } from '../testing/context'
-import { addPersonWithPassword } from './add'
 import type { Person } from './access'
+import { auth } from './auth'
 import {
   changeOwnPassword,
   changePerson,
@@ -31,11 +31,13 @@ import {
 let ctx: TestContext
 const shared = globalThis as { oakContext?: unknown; oakAuth?: unknown }
 const PASSWORD = 'a calm crossing'
+let passwordHash: string
 let wren: Person
 beforeAll(async () => {
   ctx = await testContext()
   shared.oakContext = ctx
   delete shared.oakAuth
+  passwordHash = await (await auth().$context).password.hash(PASSWORD) // once: it takes long on purpose
 })
 afterAll(async () => {
   delete shared.oakContext
@@ -44,14 +46,10 @@ afterAll(async () => {
 })
 beforeEach(async () => {
   await ctx.db.execute(sql`truncate "user", audit, sign_in_tries cascade`)
-  await addPersonWithPassword(ctx, {
-    name: 'Wren Adeyemi',
-    username: 'wren',
-    role: 'admin',
-    password: PASSWORD,
-  })
+  await addPerson(ctx.db, { ...WREN, id: 'person-wren', passwordHash })
   wren = await personFor('wren')
 })
+const WREN = { name: 'Wren Adeyemi', username: 'wren', role: 'admin' } as const
 
 async function personFor(username: string, sessionId = 'none'): Promise<Person> {
   const { id, name, role } = (await memberByUsername(ctx.db, username))!
