@@ -13,14 +13,15 @@ export async function importResults({
   rest,
   dryRun,
   json,
+  build,
   server = 'http://127.0.0.1:4600',
   token,
 }: Options): Promise<number> {
   const [file] = rest
   if (file === undefined || rest.length > 1)
-    throw new CliProblem('import wants one file: ./oak import FILE [--dry-run] [--json]')
+    throw new CliProblem('import wants one file: ./oak import FILE [--build B] [--dry-run] [--json]')
   if (!statSync(file, { throwIfNoEntry: false })?.isFile()) return refuse(file, 1, 'there is no such file')
-  if (!dryRun) return send(file, server, token, json)
+  if (!dryRun) return send(file, { server, token, json, build })
   try {
     const summary = await count(file)
     console.log(json ? JSON.stringify(summary) : words(summary))
@@ -50,12 +51,16 @@ async function count(file: string): Promise<ResultSummary> {
 type Answer =
   { run: number; summary: ResultSummary; address: string } | { message: string; detail?: { line?: number } }
 
-async function send(file: string, server: string, token: string | undefined, json: boolean): Promise<number> {
+type Sending = { server: string; token: string | undefined; json: boolean; build: string | undefined }
+
+/** @param build that the results are of; absent: nobody knows */
+async function send(file: string, { server, token, json, build }: Sending): Promise<number> {
   if (!token)
     throw new CliProblem(
       'OAK_TOKEN is not set: make a CI token in Settings, or use --dry-run to count without a server',
     )
-  const address = new URL(`/api/results?name=${encodeURIComponent(basename(file))}`, server)
+  const query = new URLSearchParams({ name: basename(file), ...(build !== undefined && { build }) })
+  const address = new URL(`/api/results?${query}`, server)
   const response = await fetch(address, {
     method: 'POST',
     duplex: 'half',

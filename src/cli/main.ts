@@ -8,7 +8,7 @@ const HELP = `Oak Rotation
   ./oak test         format, types, lint, boundaries, what is unused, unit tests, journeys   [one of them, or “changed”: what a change touches; “node”: under newer versions of Node.js]
   ./oak format       writes every file as the formatter does
   ./oak check FILE…  says what is wrong with files, or folders of them; exit 0 nothing, 1 something   [--whole] [--json]
-  ./oak import FILE  takes in a result file, JUnit XML or TAP                [--dry-run] [--json]
+  ./oak import FILE  takes in a result file, JUnit XML or TAP                [--build B] [--dry-run] [--json]
   ./oak run ROTATION starts it on the server; exit 0 passed, 1 failures, 2 could not run   [--build B] [--set NAME=VALUE] [--wait] [--junit FILE]
   ./oak compute NAME [FILE]  computes: JSON in, JSON out                    [--schema] [--each FILE]
   ./oak bench [NAME] measures, and prints each figure beside its bound
