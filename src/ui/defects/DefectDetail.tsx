@@ -67,7 +67,13 @@ export function DefectDetail({ defect }: { defect: DefectViewModel }) {
           >
             <Standing defect={defect} />
           </div>
-          <Confirm defect={defect} onTell={isAtTracker ? setProposed : undefined} />
+          {defect.caseRunId === null ? (
+            <Confirm defect={defect} onTell={isAtTracker ? setProposed : undefined} />
+          ) : (
+            <p className="mt-3 text-sm text-soft">
+              It was told by a result file: the next one says whether it is mended.
+            </p>
+          )}
           <Words title="Steps to reproduce" text={defect.steps} mono />
           <div className="grid grid-cols-2 gap-4">
             <Words title="Expected" text={defect.expected} />

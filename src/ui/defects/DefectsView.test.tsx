@@ -49,11 +49,16 @@ const ALL = [
     trackerTitle: 'A seat is sold twice',
   }),
 ]
-function open(address = '', answers: Answers = {}, role: 'viewer' | 'tester' = 'tester') {
+function open(
+  address = '',
+  answers: Answers = {},
+  role: 'viewer' | 'tester' = 'tester',
+  initial: DefectViewModel[] = ALL,
+) {
   const asked = answerWith({ 'GET /api/defects': ALL, 'GET /api/views/defects': [], ...answers })
   render(
     <Around address={address} role={role}>
-      <DefectsView initial={ALL} />
+      <DefectsView initial={initial} />
     </Around>,
   )
   return { asked, person: userEvent.setup() }
@@ -100,6 +105,14 @@ test('keys go on in the order that is shown; severities have theirs', async () =
 test('what the tracker calls it by now stands with it', () => {
   open('?id=3')
   expect(screen.getByRole('article').textContent).toContain('Somebody calls it there: A seat is sold twice')
+})
+
+test('of one that a result file told nothing is run again, and its result is read', () => {
+  const told = { ...ALL[2]!, caseRunId: 'c1' }
+  open('?id=3', { 'GET /api/defects': [ALL[0], ALL[1], told] }, 'tester', [ALL[0]!, ALL[1]!, told])
+  expect(screen.queryByRole('region', { name: 'Is it mended?' })).toBeNull()
+  expect(screen.getByRole('link', { name: 'Read the result' }).getAttribute('href')).toBe('/runs/4?cell=c1')
+  expect(screen.queryByRole('link', { name: 'The case' })).toBeNull()
 })
 
 test('columns are chosen one after the other', async () => {
