@@ -34,24 +34,22 @@ export const runsToLookAt = async (
     )
   ).map(({ id }) => id)
 
-/** Runs that go on and have other failures than when they were looked at, the newest first. */
+/** Runs that go on and have other failures than when they were looked at, the newest first, with how many. */
 export const openRunsToLookAt = async (
   db: Conn,
   versions: readonly string[],
   most: number,
-): Promise<number[]> =>
-  (
-    await rowsOf(
-      db,
-      { id: col.integer },
-      sql`
-      select r.id from runs r cross join lateral (select count(*) as failures from case_runs c
+): Promise<{ id: number; failures: number }[]> =>
+  rowsOf(
+    db,
+    { id: col.integer, failures: col.integer },
+    sql`
+      select r.id, now.failures from runs r cross join lateral (select count(*)::int as failures from case_runs c
         where c.run_id = r.id and c.outcome in ('failed', 'errored')) now
       where r.state <> 'ended' and ${counts} and (now.failures <> r.causes_of or
         now.failures > 0 and coalesce(r.causes_version, '') <> all(${sql.param([...versions])}::text[]))
       order by r.id desc limit ${most}`,
-    )
-  ).map(({ id }) => id)
+  )
 
 /** In place of what was kept of the run before. @param of how many failures there were */
 export async function keepRunCauses(

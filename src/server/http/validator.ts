@@ -3,7 +3,7 @@
 import Ajv, { type AnySchema, type ErrorObject, type ValidateFunction } from 'ajv'
 import type { Schema, TypeOf } from './schema-type'
 
-// Not inlined and not made shorter: compiling takes three times as long for either, validating as long.
+// Not inlined and not made shorter: with both, compiling takes three times as long and validating no less.
 const ajv = new Ajv({
   inlineRefs: false,
   code: { optimize: false },

@@ -94,6 +94,14 @@ test('failures of a run that goes on are there as they come, and looked at once 
   expect(await keepCauses(ctx)).toBe(0)
 })
 
+test('a run that goes on and cannot be looked at is not tried again until it has other failures', async () => {
+  const run = await endedRun('1.0', ['a', 'b', 'c'], 2)
+  await ctx.db.execute(sql`update runs set snapshot = snapshot - 'environments' where id = ${run}`)
+  expect(await keepCauses(ctx)).toBe(1)
+  expect(await keepCauses(ctx)).toBe(0)
+  expect((await triageViewModel(ctx, 2)).groups).toEqual([])
+})
+
 test('a decision of a run that goes on stands for what comes later in it', async () => {
   const run = await endedRun('1.0', ['b', 'c'], 2)
   await keepCauses(ctx)

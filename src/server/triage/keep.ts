@@ -26,7 +26,9 @@ export async function keepCauses(ctx: Context): Promise<number> {
   const version = await causesVersion(ctx)
   const versions = [version, ofOpen(version), givenUp(version)]
   const ended = await runsToLookAt(ctx.db, ctx.now, [version, givenUp(version)], KEPT_WITHIN_MS, RUNS_AT_ONCE)
-  const ids = [...(await openRunsToLookAt(ctx.db, versions, RUNS_AT_ONCE)), ...ended]
+  const open = await openRunsToLookAt(ctx.db, versions, RUNS_AT_ONCE)
+  const failuresOf = new Map(open.map(({ id, failures }) => [id, failures]))
+  const ids = [...failuresOf.keys(), ...ended]
   for (const id of ids) {
     // a run that cannot be looked at keeps nobody from the others; Triage counts it as not looked at
     const looked = await lookAtRun(ctx, id).catch(() => undefined)
@@ -35,7 +37,11 @@ export async function keepCauses(ctx: Context): Promise<number> {
         signature,
         cause: { ...cause, members: cause.members.slice(0, MEMBERS_MOST) },
       }))
-      await keepRunCauses(tx, id, { ...versionOf(looked, version), causes })
+      await keepRunCauses(tx, id, {
+        version: versionOf(looked, version),
+        of: failuresOf.get(id) ?? 0,
+        causes,
+      })
       await notify(tx, 'triage')
     })
   }
@@ -43,7 +49,7 @@ export async function keepCauses(ctx: Context): Promise<number> {
 }
 
 /** What was seen while it went on is looked at anew when it has ended. */
-function versionOf(looked: { isOpen: boolean; of: number } | undefined, version: string) {
-  if (!looked) return { version: givenUp(version), of: 0 }
-  return { version: looked.isOpen ? ofOpen(version) : version, of: looked.of }
+function versionOf(looked: { isOpen: boolean } | undefined, version: string): string {
+  if (!looked) return givenUp(version)
+  return looked.isOpen ? ofOpen(version) : version
 }
