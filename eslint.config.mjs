@@ -52,5 +52,9 @@ const config = [
     ],
     rules: { 'no-console': 'off' },
   },
+  {
+    files: ['jest/*.cjs'], // which Jest loads as CommonJS
+    rules: { '@typescript-eslint/no-require-imports': 'off' },
+  },
 ]
 export default config

@@ -2,6 +2,9 @@
  * `./oak test` sets. */
 const config = {
   rootDir: '.',
+  // All but those of a page, which say so in their first line, share what they load.
+  testEnvironment: '<rootDir>/jest/environment.cjs',
+  runtime: '<rootDir>/jest/runtime.cjs',
   testMatch: [
     '<rootDir>/src/**/*.test.ts',
     '<rootDir>/src/**/*.test.tsx',
@@ -16,7 +19,7 @@ const config = {
   },
   transform: {
     '^.+\\.tsx?$': [
-      '<rootDir>/jest-transform.mjs',
+      '<rootDir>/jest/transform.mjs',
       {
         jsc: {
           parser: { syntax: 'typescript', tsx: true },

@@ -73,7 +73,8 @@ async function boundaries(): Promise<Verdict> {
 const NO_BROWSERS = ['--testPathIgnorePatterns', '\\.browser\\.test\\.ts$']
 const ONLY_BROWSERS = ['--testMatch', '**/*.browser.test.ts']
 
-const unit = (given: Options) => testsWithSecondChance(given, NO_BROWSERS)
+/** One more than cores: tests that wait for the database or for git leave time to others. */
+const unit = (given: Options) => testsWithSecondChance(given, [...NO_BROWSERS, '--maxWorkers=3'])
 const browsers = (given: Options) => testsWithSecondChance(given, ONLY_BROWSERS)
 
 /** Browsers are others' programs, which fail now and then by themselves, and machines stand still for

@@ -1,5 +1,5 @@
-/** Compiles as @swc/jest does. Tests run in a context of their own, where each look at a global costs fifty
- * times what it costs elsewhere: those that loops ask for are looked up once a module. */
+/** Compiles as @swc/jest does, for tests of a page. They run in a context of their own, where each look at a
+ * global costs fifty times what it costs elsewhere: those that loops ask for are looked up once a module. */
 import { createTransformer } from '@swc/jest'
 
 const GLOBALS =
