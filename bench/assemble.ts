@@ -15,9 +15,14 @@ const CHANGED = 10
 const RESULT_BYTES = 200_000_000
 
 const caseText = (i: number, word = 'adult') =>
-  `case: crossing-${i}\ntitle: Crossing ${i} from Tolva to Aldersey\ntags: [booking, area-${i % 40}${i % 9 === 0 ? ', smoke' : ''}]\npriority: ${i % 7 === 0 ? 'high' : 'normal'}\nsteps:\n` +
-  `  - open: booking:/\n  - choose: { in: { label: From }, value: Tolva }\n  - choose: { in: { label: To }, value: Aldersey }\n  - type: { in: { label: Fare }, value: ${word} }\n` +
-  `  - click: { on: { role: button, name: Find sailings } }\n  - check: { of: { role: row }, count: { atLeast: 2 } }\n  - read: { of: { testId: price-${i} }, as: price }\n  - check: { of: { testId: total }, text: { equals: "\${price}" } }\n`
+  `case: crossing-${i}\ntitle: Crossing ${i} from Tolva to Aldersey\ntags: [booking, ` +
+  `area-${i % 40}${i % 9 === 0 ? ', smoke' : ''}]\npriority: ` +
+  `${i % 7 === 0 ? 'high' : 'normal'}\nsteps:\n` +
+  (`  - open: booking:/\n  - choose: { in: { label: From }, value: Tolva }\n  - choose: { in: { ` +
+    `label: To }, value: Aldersey }\n  - type: { in: { label: Fare }, value: ${word} }\n`) +
+  (`  - click: { on: { role: button, name: Find sailings } }\n  - check: { of: { role: row }, ` +
+    `count: { atLeast: 2 } }\n  - read: { of: { testId: price-${i} }, as: price }\n  - check: { of: ` +
+    `{ testId: total }, text: { equals: "\${price}" } }\n`)
 
 function makeRepository(folder: string): void {
   const git = (...args: string[]) => execFileSync('git', ['-C', folder, ...args], { stdio: 'ignore' })
@@ -33,7 +38,8 @@ function makeRepository(folder: string): void {
     )
     writeFileSync(
       join(folder, 'suites', `area-${s}.suite.yaml`),
-      `suite: area-${s}\ntitle: ${s === 0 ? 'Everything at Tolva' : `Crossings, area ${s}`}\nentries:\n${entries.join('\n')}\n`,
+      `suite: area-${s}\ntitle: ` +
+        `${s === 0 ? 'Everything at Tolva' : `Crossings, area ${s}`}\nentries:\n${entries.join('\n')}\n`,
     )
   }
   git('init', '--initial-branch=main')
@@ -164,7 +170,8 @@ async function resultFile({ base, home, web }: Product, page: Page): Promise<voi
     const cases = Array.from(
       { length: 100 },
       (_, i) =>
-        `<testcase classname="crossing" name="sailing ${suite}/${i}" time="0.5"><system-out>${'Tolva to Aldersey, on time. '.repeat(70)}</system-out></testcase>`,
+        `<testcase classname="crossing" name="sailing ${suite}/${i}" ` +
+        `time="0.5"><system-out>${'Tolva to Aldersey, on time. '.repeat(70)}</system-out></testcase>`,
     ).join('')
     const text = `<testsuite name="crossings ${suite}" tests="100">${cases}</testsuite>`
     written += text.length

@@ -13,7 +13,8 @@ const PAGES: Record<string, string> = {
   '/asks':
     '<h1>Asks</h1><script>for (let i = 0; i < 3000; i++) fetch("/pixel?" + i).catch(() => {})</script>',
   '/opens':
-    '<h1>Opens</h1><script>for (let i = 0; i < 50; i++) { open("/unstorable"); }</script><script>alert("a")</script>',
+    '<h1>Opens</h1><script>for (let i = 0; i < 50; i++) { open("/unstorable"); ' +
+    '}</script><script>alert("a")</script>',
 }
 
 /** A site whose pages do what they should not. */
@@ -84,7 +85,10 @@ export async function slowUploads(
 ): Promise<() => void> {
   const { cookies } = await request.storageState()
   const cookie = cookies.map(({ name, value }) => `${name}=${value}`).join('; ')
-  const head = `POST /api/results?name=slow HTTP/1.1\r\nHost: 127.0.0.1:${port}\r\nCookie: ${cookie}\r\nSec-Fetch-Site: same-origin\r\nContent-Type: application/xml\r\nContent-Length: 1000000\r\n\r\n<testsuite>`
+  const head =
+    `POST /api/results?name=slow HTTP/1.1\r\nHost: 127.0.0.1:${port}\r\nCookie: ` +
+    `${cookie}\r\nSec-Fetch-Site: same-origin\r\nContent-Type: application/xml\r\nContent-Length: ` +
+    `1000000\r\n\r\n<testsuite>`
   const sockets = Array.from({ length: count }, () => {
     const socket = connect(port, '127.0.0.1')
     socket.on('error', () => {})

@@ -140,13 +140,15 @@ export class Ledger {
     )
     const lost = await count(`select count(*) n from attempts where run_id = $1 and failure_kind = 'agent'`)
     console.log(
-      `      ${outcomes.map(({ outcome, n }) => `${outcome} ${n}`).join(', ')}; ${lost} attempts were lost and done again`,
+      `      ${outcomes.map(({ outcome, n }) => `${outcome} ${n}`).join(', ')}; ${lost} attempts were ` +
+        'lost and done again',
     )
   }
 
   private async unreadable(run: number): Promise<number> {
     const used = await this.query<{ hash: string; there: boolean }>(
-      'select distinct u.hash, e.hash is not null as there from evidence_uses u join attempts t on t.id = u.attempt_id left join evidence e on e.hash = u.hash where t.run_id = $1',
+      'select distinct u.hash, e.hash is not null as there from evidence_uses u join attempts t on ' +
+        't.id = u.attempt_id left join evidence e on e.hash = u.hash where t.run_id = $1',
       [run],
     )
     let bad = 0

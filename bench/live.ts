@@ -70,7 +70,8 @@ try {
     '',
   )
   console.log(
-    `      ${((busy.frames * 1000) / MEASURED_MS).toFixed(1)} pictures and ${Math.round(busy.bytes / MEASURED_MS)} KB a second`,
+    `      ${((busy.frames * 1000) / MEASURED_MS).toFixed(1)} pictures and ` +
+      `${Math.round(busy.bytes / MEASURED_MS)} KB a second`,
   )
 
   const watchers = await Promise.all([context.newPage(), context.newPage()])

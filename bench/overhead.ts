@@ -69,7 +69,8 @@ const STEPS: ((page: Page, base: string) => Promise<unknown>)[] = [
 
 const NONE = 'how: { screens: never, video: never, console: never, network: never }\n'
 const rotation = (key: string, how: string) =>
-  `rotation: ${key}\ntitle: ${key}\nwhat: [{ case: passage }]\nwhere: { environments: [chromium-debian] }\nretries: 0\nbuild: "1.0"\n${how}`
+  `rotation: ${key}\ntitle: ${key}\nwhat: [{ case: passage }]\nwhere: { environments: ` +
+  `[chromium-debian] }\nretries: 0\nbuild: "1.0"\n${how}`
 
 async function serveSite(): Promise<{ base: string; close(): void }> {
   const server = createServer((request, response) => {
@@ -191,7 +192,8 @@ try {
     }
     const [ms, bareMs] = [quantile(own, 0.5), quantile(script, 0.5)]
     console.log(
-      `      ${evidence ? 'with' : 'without'} evidence: ${ms.toFixed(0)} ms, a bare script ${bareMs.toFixed(0)} ms`,
+      `      ${evidence ? 'with' : 'without'} evidence: ${ms.toFixed(0)} ms, a bare script ` +
+        `${bareMs.toFixed(0)} ms`,
     )
     told(
       `a case of twelve steps ${evidence ? 'with' : 'without'} evidence, beside a bare script`,

@@ -96,7 +96,8 @@ try {
     'times',
   )
   console.log(
-    `      agent ${mega(first!.own)} MB, then ${mega(last.own)} MB; its browsers ${mega(first!.browsers)} MB, then ${mega(last.browsers)} MB`,
+    `      agent ${mega(first!.own)} MB, then ${mega(last.own)} MB; its browsers ` +
+      `${mega(first!.browsers)} MB, then ${mega(last.browsers)} MB`,
   )
 } finally {
   agent.kill('SIGTERM')

@@ -35,7 +35,8 @@ try {
   const seconds = (performance.now() - begun) / 1000
   const sent = ALL * SECONDS * (LINES_A_SECOND / ALL)
   console.log(
-    `${(LEAST / (sent / seconds)).toFixed(2)}  log lines a second: ${Math.round(sent / seconds)} over ${seconds.toFixed(0)} s, at least ${LEAST}`,
+    `${(LEAST / (sent / seconds)).toFixed(2)}  log lines a second: ${Math.round(sent / seconds)} ` +
+      `over ${seconds.toFixed(0)} s, at least ${LEAST}`,
   )
   report('a batch, 95th of 100', quantile(times, 0.95), BATCH_MS, 'ms')
   const { context, close } = await signedIn(product)
@@ -48,7 +49,8 @@ try {
   }
   await close()
   console.log(
-    `${wrong === 0 ? 'good' : 'BAD '}  logs of ${held.length} with a line missing, double or out of order: ${wrong}, must be 0`,
+    `${wrong === 0 ? 'good' : 'BAD '}  logs of ${held.length} with a line missing, double or out of ` +
+      `order: ${wrong}, must be 0`,
   )
 } finally {
   protocol.close()

@@ -16,7 +16,8 @@ const ENVIRONMENTS = [
   'android-handset',
 ]
 const SUITE =
-  'suite: chaos\ntitle: Four hundred\nentries:\n  - suite: booking\n    repeat: 4\n  - suite: gate-and-manifest\n    repeat: 2\n'
+  'suite: chaos\ntitle: Four hundred\nentries:\n  - suite: booking\n    repeat: 4\n  - suite: ' +
+  'gate-and-manifest\n    repeat: 2\n'
 
 process.env.OAK_LEASE_MS = '4000'
 const product = await startProduct({ port: PORT, demo: true })

@@ -38,7 +38,10 @@ try {
   const { seconds } = await suite.start()
   const waits = await others.end()
   console.log(
-    `      a run of ${CASES * REPEATS * ENVIRONMENTS.length} case runs was planned and laid out in ${seconds.toFixed(1)} s; who asked something else meanwhile waited ${quantile(waits, 0.5).toFixed(0)} ms, ${Math.max(...waits).toFixed(0)} ms at the most (${waits.length} asked)`,
+    `      a run of ${CASES * REPEATS * ENVIRONMENTS.length} case runs was planned and laid out in ` +
+      `${seconds.toFixed(1)} s; who asked something else meanwhile waited ` +
+      `${quantile(waits, 0.5).toFixed(0)} ms, ${Math.max(...waits).toFixed(0)} ms at the most ` +
+      `(${waits.length} asked)`,
   )
   await suite.close()
   const from = performance.now()
@@ -53,15 +56,18 @@ try {
   const measured = claims.filter(({ at }) => within(at)).map(({ ms }) => ms)
   report('claim, 95th of 100', quantile(measured, 0.95), 100, 'ms')
   console.log(
-    `      median ${quantile(measured, 0.5).toFixed(0)} ms, slowest ${Math.max(...measured).toFixed(0)} ms, ${measured.length} claims`,
+    `      median ${quantile(measured, 0.5).toFixed(0)} ms, slowest ` +
+      `${Math.max(...measured).toFixed(0)} ms, ${measured.length} claims`,
   )
   const rate = ends.filter(within).length / (MEASURED_MS / 1000)
   console.log(
-    `${(300 / rate).toFixed(2)}  case runs a second: ${rate.toFixed(0)}, at least 300, each with ${EVENTS} events stored`,
+    `${(300 / rate).toFixed(2)}  case runs a second: ${rate.toFixed(0)}, at least 300, each with ` +
+      `${EVENTS} events stored`,
   )
   report('memory of the web process', memory / 1e6, 600, 'MB')
   console.log(
-    `${refused.length === 0 ? 'good' : 'BAD '}  refused or broken requests: ${refused.length}${refused[0] ? ` (${refused[0]})` : ''}`,
+    `${refused.length === 0 ? 'good' : 'BAD '}  refused or broken requests: ` +
+      `${refused.length}${refused[0] ? ` (${refused[0]})` : ''}`,
   )
   await Promise.race([Promise.all([...working, watching]), setTimeout(30_000)])
 } finally {

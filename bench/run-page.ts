@@ -60,7 +60,8 @@ try {
   const heapFresh = await fresh.heap()
   report('memory of the page against one just opened', heapAfter / heapFresh, GROWTH_MOST, 'times')
   console.log(
-    `      ${mega(heapBefore)} MB, then ${mega(heapAfter)} MB, just opened ${mega(heapFresh)} MB; ${before.Nodes} nodes of the page, then ${(await metrics()).Nodes}`,
+    `      ${mega(heapBefore)} MB, then ${mega(heapAfter)} MB, just opened ${mega(heapFresh)} MB; ` +
+      `${before.Nodes} nodes of the page, then ${(await metrics()).Nodes}`,
   )
   done = true
   await close()

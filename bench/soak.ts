@@ -44,13 +44,16 @@ try {
   )
   for (const path of site.paths) {
     const key = `hostile-${path.slice(1)}`
-    const source = `case: ${key}\ntitle: ${key}\nlimit: 20s\nsteps:\n  - open: hostile:${path}\n  - wait: { time: 2s }\n  - read: { of: { text: never }, as: nothing }\n`
+    const source =
+      `case: ${key}\ntitle: ${key}\nlimit: 20s\nsteps:\n  - open: hostile:${path}\n  - wait: { time: ` +
+      `2s }\n  - read: { of: { text: never }, as: nothing }\n`
     await put(admin, `/api/definitions/case/${key}`, source)
   }
   await put(
     admin,
     '/api/definitions/suite/hostile',
-    `suite: hostile\ntitle: Hostile pages\nentries:\n${site.paths.map((path) => `  - case: hostile-${path.slice(1)}\n`).join('')}`,
+    `suite: hostile\ntitle: Hostile ` +
+      `pages\nentries:\n${site.paths.map((path) => `  - case: hostile-${path.slice(1)}\n`).join('')}`,
   )
   await put(
     admin,
@@ -80,14 +83,17 @@ try {
   }
   console.log('')
   console.log(
-    `      ${health.answers.length} answers of /api/health; ${health.none} times there was none, as the process or its database was down`,
+    `      ${health.answers.length} answers of /api/health; ${health.none} times there was none, as ` +
+      'the process or its database was down',
   )
   console.log(
-    `      half within ${quantile(health.answers, 0.5).toFixed(1)} ms; who asked was itself late by ${quantile(health.late, 0.99).toFixed(0)} ms at the 99th of 100`,
+    `      half within ${quantile(health.answers, 0.5).toFixed(1)} ms; who asked was itself late by ` +
+      `${quantile(health.late, 0.99).toFixed(0)} ms at the 99th of 100`,
   )
   report('/api/health, 99 of 100 within', quantile(health.answers, 0.99), HEALTH_P99_MS, 'ms')
   console.log(
-    `      memory of the web process: ${Math.round(memory.first)} MB in the first third, ${Math.round(memory.last)} MB in the last, ${Math.round(memory.most)} MB at the most`,
+    `      memory of the web process: ${Math.round(memory.first)} MB in the first third, ` +
+      `${Math.round(memory.last)} MB in the last, ${Math.round(memory.most)} MB at the most`,
   )
   report('memory in the last third beside the first', memory.last / memory.first, MEMORY_GROWS_MOST, '')
   if (quantile(health.answers, 0.99) > HEALTH_P99_MS || memory.last / memory.first > MEMORY_GROWS_MOST)

@@ -146,7 +146,9 @@ test('result files are taken in by a drop of the hand; one that is cut off is re
     name: 'harbour.xml',
     mimeType: 'text/xml',
     buffer: Buffer.from(
-      '<testsuites><testsuite name="Harbour"><testcase name="lights" classname="harbour" time="0,5"/><testcase name="horn" classname="harbour"><failure message="no sound">at the pier</failure><system-out>[[ATTACHMENT|horn.png]]</system-out></testcase></testsuite></testsuites>',
+      '<testsuites><testsuite name="Harbour"><testcase name="lights" classname="harbour" ' +
+        'time="0,5"/><testcase name="horn" classname="harbour"><failure message="no sound">at the ' +
+        'pier</failure><system-out>[[ATTACHMENT|horn.png]]</system-out></testcase></testsuite></testsuites>',
     ),
   })
   await page.waitForURL(/\/runs\/\d+/)

@@ -92,7 +92,9 @@ test.describe('nothing a person sends stops the web process', () => {
       const socket = connect(PORT, '127.0.0.1')
       socket.on('error', () => {})
       socket.write(
-        `POST /api/results?name=slow HTTP/1.1\r\nHost: 127.0.0.1:${PORT}\r\nCookie: ${cookie}\r\nSec-Fetch-Site: same-origin\r\nContent-Type: application/xml\r\nContent-Length: 1000000\r\n\r\n<testsuite>`,
+        `POST /api/results?name=slow HTTP/1.1\r\nHost: 127.0.0.1:${PORT}\r\nCookie: ` +
+          `${cookie}\r\nSec-Fetch-Site: same-origin\r\nContent-Type: application/xml\r\nContent-Length: ` +
+          `1000000\r\n\r\n<testsuite>`,
       )
       return socket
     })

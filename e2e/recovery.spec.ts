@@ -100,13 +100,16 @@ test('a policy from nothing puts a case right in its own browser, and the log sh
     page,
     'case',
     'reworded-button',
-    'case: reworded-button\ntitle: Reworded button\nsteps:\n  - open: gate:/\n  - click: { on: { role: button, name: Old name } }\n    limit: 500ms\n    tag: reworded\n  - check: { title: { contains: Fennel } }\n',
+    'case: reworded-button\ntitle: Reworded button\nsteps:\n  - open: gate:/\n  - click: { on: { ' +
+      'role: button, name: Old name } }\n    limit: 500ms\n    tag: reworded\n  - check: { title: { ' +
+      'contains: Fennel } }\n',
   )
   await put(
     page,
     'case',
     'always-wrong',
-    'case: always-wrong\ntitle: Always wrong\nsteps:\n  - open: gate:/\n  - check: { title: { equals: Nothing } }\n    limit: 300ms\n',
+    'case: always-wrong\ntitle: Always wrong\nsteps:\n  - open: gate:/\n  - check: { title: { ' +
+      'equals: Nothing } }\n    limit: 300ms\n',
   )
   await page.goto('/recovery')
   await page.getByRole('button', { name: 'New policy' }).click()

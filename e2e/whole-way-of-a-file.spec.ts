@@ -2,7 +2,8 @@ import { expect, test } from '@playwright/test'
 import { expectAccessible, signIn } from './helpers'
 
 const failure = (name: string, message: string, detail: string) =>
-  `<testcase classname="ferry.Services" name="${name}"><failure type="ferry.FareError" message="${message}">${detail}</failure></testcase>`
+  `<testcase classname="ferry.Services" name="${name}"><failure type="ferry.FareError" ` +
+  `message="${message}">${detail}</failure></testcase>`
 const NIGHT = `<testsuite name="services">
 ${failure('fare of a kayak', 'fare 41 has no season', 'ferry.FareError: fare 41 has no season\n\tat ferry.Fares.season(Fares.java:41)')}
 ${failure('fare of a trailer', 'fare 52 has no season', 'ferry.FareError: fare 52 has no season\n\tat ferry.Fares.season(Fares.java:41)')}

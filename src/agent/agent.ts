@@ -69,7 +69,8 @@ function endOverdue({ held, name, ports }: Agent, attemptId: string): void {
   if (!hold || hold.overdue) return
   hold.overdue = true
   ports.say(
-    `${name}: attempt ${attemptId} did not end in time${hold.mark === undefined ? '' : '; its browser was ended'}`,
+    `${name}: attempt ${attemptId} did not end in ` +
+      `time${hold.mark === undefined ? '' : '; its browser was ended'}`,
   )
 }
 
@@ -209,6 +210,8 @@ const overdueResult = (
   failure: {
     ...(failure?.path !== undefined && { path: failure.path }),
     kind: 'time-limit',
-    message: `The case took longer than ${describeDuration(limitMs)}, and its page did not stop${endedBrowser ? ': its browser was ended' : ''}`,
+    message:
+      `The case took longer than ${describeDuration(limitMs)}, and its page did not ` +
+      `stop${endedBrowser ? ': its browser was ended' : ''}`,
   },
 })

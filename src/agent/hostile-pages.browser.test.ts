@@ -20,12 +20,19 @@ const AFTER_MS = 12_000
 
 const PAGES: Record<string, string> = {
   '/calm': '<h1>Calm</h1>',
-  '/flood': `<h1>Flood</h1><button>Go on</button><script>for (let i = 0; i < 200000; i++) console.log('line ' + i + ' a\\0b \\ud83d'); setTimeout(() => document.body.insertAdjacentHTML('beforeend', '<p>All said</p>'), 500)</script>`,
-  '/requests': `<h1>Requests</h1><script>for (let i = 0; i < 12000; i++) fetch('/none/' + i).catch(() => {})</script>`,
+  '/flood':
+    `<h1>Flood</h1><button>Go on</button><script>for (let i = 0; i < 200000; i++) console.log('line ` +
+    `' + i + ' a\\0b \\ud83d'); setTimeout(() => document.body.insertAdjacentHTML('beforeend', ` +
+    `'<p>All said</p>'), 500)</script>`,
+  '/requests':
+    `<h1>Requests</h1><script>for (let i = 0; i < 12000; i++) fetch('/none/' + i).catch(() => ` +
+    '{})</script>',
   '/busy-on-load': '<h1>Busy</h1><script>for (;;);</script>',
   '/busy-on-click': '<button onclick="for (;;);">Go</button><p>never here</p>',
   '/busy-later': '<h1>Busy</h1><script>setTimeout(() => { for (;;); }, 300)</script>',
-  '/windows': `<button onclick="for (let i = 0; i < 50; i++) window.open('/calm', 'w' + i)">Windows</button><h1>W</h1>`,
+  '/windows':
+    `<button onclick="for (let i = 0; i < 50; i++) window.open('/calm', 'w' + ` +
+    'i)">Windows</button><h1>W</h1>',
   '/dialogs': `<button onclick="for (let i = 0; i < 50; i++) { alert('no. ' + i) }">Dialogs</button><h1>D</h1>`,
   '/large': `<h1>Large</h1><script>document.body.append('x'.repeat(200e6))</script>`,
   '/download': `<h1>Download</h1><a href="/endless" download>Take it</a>`,

@@ -53,7 +53,8 @@ function filesAt(path: string): string[] {
   if (!found.isDirectory()) {
     if (!kindOfFile(path))
       throw new CliProblem(
-        `${path} is none of our files: they end in .case.yaml, .routine.yaml, .suite.yaml, .rotation.yaml, .policy.yaml, .csv or .json`,
+        `${path} is none of our files: they end in .case.yaml, .routine.yaml, .suite.yaml, ` +
+          '.rotation.yaml, .policy.yaml, .csv or .json',
       )
     return [path]
   }

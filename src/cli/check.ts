@@ -253,7 +253,9 @@ async function verdictOf(part: Part, given: Options): Promise<{ ok: boolean; lin
   const begun = performance.now()
   const { ok, said } = await part.run(given)
   const seconds = ((performance.now() - begun) / 1000).toFixed(0)
-  const line = `${ok ? 'good' : 'BAD '}  ${part.name.padEnd(11)} ${seconds.padStart(4)} s  ${ok ? said : 'see above'}`
+  const line =
+    `${ok ? 'good' : 'BAD '}  ${part.name.padEnd(11)} ${seconds.padStart(4)} s  ` +
+    `${ok ? said : 'see above'}`
   console.log(ok ? line : `${said}\n${line}`)
   return { ok, line }
 }

@@ -19,7 +19,8 @@ export async function computeCommand(options: Options): Promise<number> {
   if (isOfPictures(name) && !schema) return (await import('./pictures')).pictureCommand(options)
   if (name === undefined || !schemaOf(name))
     throw new CliProblem(
-      `${name === undefined ? 'compute wants a name' : `there is no computation “${name}”`}; there is: ${[...COMPUTATION_NAMES, ...PICTURE_COMPUTATIONS].join(', ')}`,
+      `${name === undefined ? 'compute wants a name' : `there is no computation “${name}”`}; there is: ` +
+        `${[...COMPUTATION_NAMES, ...PICTURE_COMPUTATIONS].join(', ')}`,
     )
   if (schema) return say(schemaOf(name))
   try {

@@ -21,7 +21,8 @@ test.each<[string, string, string[]]>([
 ])('%s', (_, said, names) => expect(failedTests(said)).toEqual(names))
 
 test('each file in which one failed, once', () => {
-  const said = `PASS src/a.test.ts\nFAIL src/b.test.ts (5.1 s)\n${HANG}\nFAIL src/c.test.tsx\nFAIL src/b.test.ts\n`
+  const said =
+    `PASS src/a.test.ts\nFAIL src/b.test.ts (5.1 s)\n${HANG}\nFAIL src/c.test.tsx\nFAIL ` + `src/b.test.ts\n`
   expect(failedFiles(said)).toEqual(['src/b.test.ts', 'src/c.test.tsx'])
 })
 

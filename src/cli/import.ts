@@ -89,7 +89,8 @@ function words({ format, suites, cases, outcomes, problems }: ResultSummary): st
     .filter(([, n]) => n > 0)
     .map(([outcome, n]) => `${n} ${outcome}`)
   return [
-    `${format === 'tap' ? 'TAP' : 'JUnit XML'}: ${suites} ${suites === 1 ? 'suite' : 'suites'}, ${cases} ${cases === 1 ? 'case' : 'cases'}${counts.length > 0 ? `, ${counts.join(', ')}` : ''}`,
+    `${format === 'tap' ? 'TAP' : 'JUnit XML'}: ${suites} ${suites === 1 ? 'suite' : 'suites'}, ` +
+      `${cases} ${cases === 1 ? 'case' : 'cases'}${counts.length > 0 ? `, ${counts.join(', ')}` : ''}`,
     ...problems.map(({ line, what }) => `  line ${line}: ${what}`),
   ].join('\n')
 }

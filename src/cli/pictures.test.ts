@@ -92,7 +92,8 @@ test('a patch is found with its size, and words are read', async () => {
     .composite([
       {
         input: Buffer.from(
-          '<svg width="300" height="160"><text x="60" y="90" font-size="22" font-family="DejaVu Sans">Pay now</text></svg>',
+          '<svg width="300" height="160"><text x="60" y="90" font-size="22" font-family="DejaVu ' +
+            'Sans">Pay now</text></svg>',
         ),
       },
     ])

@@ -12,7 +12,8 @@ const isFree = (port: number, host = '127.0.0.1') =>
 export async function requireFree(port: number, what: string): Promise<void> {
   if (!(await isFree(port)))
     throw new CliProblem(
-      `port ${port} (${what}) is taken by another program. Choose another with --port N, or stop that program`,
+      `port ${port} (${what}) is taken by another program. Choose another with --port N, or stop that ` +
+        'program',
     )
 }
 

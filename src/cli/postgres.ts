@@ -86,7 +86,9 @@ export async function startPostgres(home: string, { quick = false } = {}): Promi
     ? Number(readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n')[3])
     : await freePort(FIRST_PORT)
   const launch = () => {
-    const settings = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=${folder} -c max_connections=120${quick ? ' -c fsync=off -c synchronous_commit=off' : ''}`
+    const settings =
+      `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=${folder} -c ` +
+      `max_connections=120${quick ? ' -c fsync=off -c synchronous_commit=off' : ''}`
     return run(
       join(bin, 'pg_ctl'),
       ['-D', data, '-w', '-t', '60', '-l', join(folder, 'log'), '-o', settings, 'start'],
@@ -97,7 +99,8 @@ export async function startPostgres(home: string, { quick = false } = {}): Promi
     const started = launch()
     if (started.status !== 0)
       throw new CliProblem(
-        `PostgreSQL does not start: ${(started.stderr || started.stdout).trim()}; its log is ${join(folder, 'log')}`,
+        `PostgreSQL does not start: ${(started.stderr || started.stdout).trim()}; its log is ` +
+          `${join(folder, 'log')}`,
       )
   }
   // what is left of it may hold its memory a moment longer: then the next try

@@ -70,7 +70,8 @@ export class Processes {
       if (this.stopping) return
       const again = Date.now() - begun > STEADY_MS ? 0 : falls + 1
       this.say(
-        `${spec.name}: ended (${signal ?? code}), started again${again > 3 ? `, the ${again}th time in a row` : ''}; see ${this.logOf(spec.name)}`,
+        `${spec.name}: ended (${signal ?? code}), started ` +
+          `again${again > 3 ? `, the ${again}th time in a row` : ''}; see ${this.logOf(spec.name)}`,
       )
       setTimeout(() => !this.stopping && this.start(spec, again), Math.min(PAUSE_MOST_MS, PAUSE_MS * again))
     })

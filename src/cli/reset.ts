@@ -23,7 +23,8 @@ export async function reset({ home, databaseUrl }: Options): Promise<number> {
     throw new CliProblem('it is running; stop it first (Ctrl-C where it was started)')
   if (databaseUrl)
     throw new CliProblem(
-      'DATABASE_URL is set: we do not empty a database of yours. Drop it yourself, or unset DATABASE_URL to reset our own',
+      'DATABASE_URL is set: we do not empty a database of yours. Drop it yourself, or unset ' +
+        'DATABASE_URL to reset our own',
     )
   removePostgres(home)
   for (const name of MADE) rmSync(join(home, name), { recursive: true, force: true })

@@ -117,7 +117,8 @@ test('--junit writes what came out, and waits for it', async () => {
   const xml = readFileSync(join(folder, 'out.xml'), 'utf8')
   expect(xml).toContain('<testsuite name="Chromium, Debian" tests="1" failures="1"')
   expect(xml).toContain(
-    '<testcase classname="board" name="Board, 2 of 3" time="1.500"><failure message="a &lt; b" type="check">expected: is “4”&#10;actual: a &amp; b</failure></testcase>',
+    '<testcase classname="board" name="Board, 2 of 3" time="1.500"><failure message="a &lt; b" ' +
+      'type="check">expected: is “4”&#10;actual: a &amp; b</failure></testcase>',
   )
   expect(xml).toContain('<testsuite name="narrow" tests="1" failures="0"')
   rmSync(folder, { recursive: true })

@@ -80,7 +80,8 @@ async function ended(url: string, token: string): Promise<boolean> {
       if (answer.state === 'ended') return true
     } else if (performance.now() - seenAt > AWAY_MOST_MS) {
       console.error(
-        `error: ${answer ? answer.message : 'the server does not answer any more'}; the run goes on without this`,
+        `error: ${answer ? answer.message : 'the server does not answer any more'}; the run goes on ` +
+          'without this',
       )
       return false
     }

@@ -162,7 +162,8 @@ async function bringUp(
   if (demo) {
     if ((await processes.once({ name: 'stand-ins', args: ['build/prepare.mjs', 'stand-ins'] })) !== 0)
       throw new CliProblem(
-        'the stand-ins need a database of their own on the same server, and the role of DATABASE_URL may not make it. Let it create databases and roles, or start with --no-demo',
+        'the stand-ins need a database of their own on the same server, and the role of DATABASE_URL ' +
+          'may not make it. Let it create databases and roles, or start with --no-demo',
       )
     processes.start({ name: 'stand-ins', args: ['build/stand-ins.mjs'], kind: 'stand-ins' })
     await ready('stand-ins', `http://127.0.0.1:${ferryPort}/health`)

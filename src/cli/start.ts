@@ -10,13 +10,15 @@ export async function start(given: Options): Promise<number> {
   const other = existsSync(lock) ? Number(readFileSync(lock, 'utf8')) : 0
   if (other && isAlive(other))
     throw new CliProblem(
-      `it runs already with its data in ${given.home} (process ${other}). Stop that one, or set OAK_HOME to another folder`,
+      `it runs already with its data in ${given.home} (process ${other}). Stop that one, or set ` +
+        'OAK_HOME to another folder',
     )
   const asked = stopAsked()
   const stack = await startStack(given, (text) => console.log(`  ${text}`))
   writeFileSync(lock, String(process.pid))
   console.log(
-    `\nOak Rotation is ready, ${((performance.now() - begun) / 1000).toFixed(1)} s after the start.\n\n  ${stack.url}\n`,
+    `\nOak Rotation is ready, ${((performance.now() - begun) / 1000).toFixed(1)} s after the ` +
+      `start.\n\n  ${stack.url}\n`,
   )
   if (stack.people) console.log(`  ${stack.people}\n`)
   for (const { name, state, pid } of stack.processes.states())

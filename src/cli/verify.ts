@@ -29,7 +29,8 @@ function verifyDocument(file: string, expected: string | undefined): number {
     console.error(`error: ${file}: it is sound, and another one: its hash is ${verdict.hash}`)
   else {
     console.log(
-      `${file} is as it was made, with ${verdict.pieces} pictures; its hash is ${verdict.hash}. The audit trail of the installation holds it too: document.make, of a release sheet release.sign`,
+      `${file} is as it was made, with ${verdict.pieces} pictures; its hash is ${verdict.hash}. The ` +
+        'audit trail of the installation holds it too: document.make, of a release sheet release.sign',
     )
     return 0
   }

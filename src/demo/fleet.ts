@@ -4,15 +4,21 @@ import type { Environment } from '@/core/model'
 
 const UA = {
   chromiumWindows:
-    'Mozilla/5.0 (Windows NT 10.0; Win64; x64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Safari/537.36',
+    'Mozilla/5.0 (Windows NT 10.0; Win64; x64) AppleWebKit/537.36 (KHTML, like Gecko) ' +
+    'Chrome/156.0.0.0 Safari/537.36',
   chromiumMac:
-    'Mozilla/5.0 (Macintosh; Intel Mac OS X 15_0) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Safari/537.36',
+    'Mozilla/5.0 (Macintosh; Intel Mac OS X 15_0) AppleWebKit/537.36 (KHTML, like Gecko) ' +
+    'Chrome/156.0.0.0 Safari/537.36',
   firefoxWindows: 'Mozilla/5.0 (Windows NT 10.0; Win64; x64; rv:153.0) Gecko/20100101 Firefox/153.0',
   webkitMac:
-    'Mozilla/5.0 (Macintosh; Intel Mac OS X 15_0) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/26.0 Safari/605.1.15',
+    'Mozilla/5.0 (Macintosh; Intel Mac OS X 15_0) AppleWebKit/605.1.15 (KHTML, like Gecko) ' +
+    'Version/26.0 Safari/605.1.15',
   android:
-    'Mozilla/5.0 (Linux; Android 16; handset) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Mobile Safari/537.36',
-  ios: 'Mozilla/5.0 (handset; CPU OS 26_0 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/26.0 Mobile/15E148 Safari/604.1',
+    'Mozilla/5.0 (Linux; Android 16; handset) AppleWebKit/537.36 (KHTML, like Gecko) ' +
+    'Chrome/156.0.0.0 Mobile Safari/537.36',
+  ios:
+    'Mozilla/5.0 (handset; CPU OS 26_0 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) ' +
+    'Version/26.0 Mobile/15E148 Safari/604.1',
 }
 
 const wide = { width: 1280, height: 800, locale: 'en-GB' }

@@ -18,7 +18,8 @@ export async function makeStandInsDatabase(url: string, standIns: string, reader
       const known = (await client.query('select from pg_roles where rolname = $1', [role])).rowCount === 1
       const verb = known ? 'alter' : 'create'
       await client.query(
-        `${verb} role ${client.escapeIdentifier(role)} login nosuperuser nocreatedb nocreaterole password ${client.escapeLiteral(password)}`,
+        `${verb} role ${client.escapeIdentifier(role)} login nosuperuser nocreatedb nocreaterole ` +
+          `password ${client.escapeLiteral(password)}`,
       )
     }
     if ((await client.query('select from pg_database where datname = $1', [name])).rowCount === 0) {

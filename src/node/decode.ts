@@ -21,7 +21,8 @@ export async function decodePicture(bytes: Uint8Array, pixelsMost = PIXELS_MOST)
     throw new PictureRefused('it is no PNG, JPEG or WebP picture')
   if (facts.width * facts.height > pixelsMost)
     throw new PictureRefused(
-      `it has ${facts.width} x ${facts.height} pixels; at most ${pixelsMost / 1_000_000} million are compared`,
+      `it has ${facts.width} x ${facts.height} pixels; at most ${pixelsMost / 1_000_000} million are ` +
+        'compared',
     )
   const decoded = await picture
     .toColourspace('srgb')

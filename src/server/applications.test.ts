@@ -118,7 +118,8 @@ describe('what is not set up is told where it is named', () => {
   })
   test('a rotation that cannot start says so when it is written, on the rota, and on Now', async () => {
     const source =
-      'rotation: night\ntitle: Night\nwhat: [{ case: b }]\nwhere: { environments: [wide] }\nwhen: { rule: FREQ=HOURLY, timezone: UTC, start: 2026-01-01T00:00 }\n'
+      'rotation: night\ntitle: Night\nwhat: [{ case: b }]\nwhere: { environments: [wide] }\nwhen: { ' +
+      'rule: FREQ=HOURLY, timezone: UTC, start: 2026-01-01T00:00 }\n'
     const message = 'there is no application “shop”; 1 case names it'
     expect((await draftViewModel(ctx, 'rotation', 'night', source)).warnings).toMatchObject([{ message }])
     await saveDefinition(ctx, 'rotation', 'night', { source, basedOn: 0 }, 'Wren')

@@ -114,7 +114,8 @@ async function requireUp(ctx: Context, application: Application): Promise<void> 
   if (down.length > 0)
     throw new Problem(
       'APPLICATION_DOWN',
-      `${down.map((one) => `${one.address}: ${one.problem}`).join('; ')}. Nothing was changed; it can be kept all the same, when only agents reach it.`,
+      `${down.map((one) => `${one.address}: ${one.problem}`).join('; ')}. Nothing was changed; it can ` +
+        'be kept all the same, when only agents reach it.',
       down,
     )
 }

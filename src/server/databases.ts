@@ -36,7 +36,9 @@ export async function setDatabase(ctx: Context, key: string, url: string, who: s
   if (powers.length > 0) {
     throw new Problem(
       'DATABASE_ROLE_WRITES',
-      `The role of “${key}” ${powers.join(', ')}. Queries are asked as a role that can only read: make one with “create role reader login password '…'”, grant it connect, usage on the schema and select on what is read, and nothing else. Nothing was changed.`,
+      `The role of “${key}” ${powers.join(', ')}. Queries are asked as a role that can only read: make ` +
+        `one with “create role reader login password '…'”, grant it connect, usage on the schema and ` +
+        'select on what is read, and nothing else. Nothing was changed.',
     )
   }
   await ctx.db.transaction(async (tx) => {

@@ -59,7 +59,8 @@ export async function putEnvironments(ctx: Context, environments: Environment[],
     if (timeZone !== undefined && !isTimeZone(timeZone))
       throw new Problem(
         'BODY_INVALID',
-        `${title}: there is no time zone “${timeZone}”; one is written like Europe/Lisbon. Nothing was changed.`,
+        `${title}: there is no time zone “${timeZone}”; one is written like Europe/Lisbon. Nothing was ` +
+          'changed.',
       )
   await ctx.db.transaction(async (tx) => {
     await replaceEnvironments(

@@ -51,7 +51,8 @@ export async function setPicture(
   if (!NAME.test(name))
     throw new Problem(
       'BODY_INVALID',
-      'The name of a picture is letters, digits, points, dashes and _, 60 at most, beginning with a letter or digit.',
+      'The name of a picture is letters, digits, points, dashes and _, 60 at most, beginning with a ' +
+        'letter or digit.',
     )
   const made = await decoding.through(() => madeOf(ctx, request))
   await ctx.db.transaction(async (tx) => {

@@ -86,14 +86,17 @@ describe('databases', () => {
     )
     for (const role of ['reads', 'writes', 'counts', 'makes', 'owns']) {
       await admin(
-        `do $$ begin create role oak_${role}_only login password 'low-tide'; exception when duplicate_object then null; end $$`,
+        `do $$ begin create role oak_${role}_only login password 'low-tide'; exception when ` +
+          'duplicate_object then null; end $$',
       )
       await admin(
-        `grant usage on schema harbour to oak_${role}_only; grant select on harbour.sailings to oak_${role}_only`,
+        `grant usage on schema harbour to oak_${role}_only; grant select on harbour.sailings to ` +
+          `oak_${role}_only`,
       )
     }
     await admin(
-      `grant update (x) on harbour.sailings to oak_writes_only; grant usage on sequence harbour.numbers to oak_counts_only; grant create on schema harbour to oak_makes_only`,
+      'grant update (x) on harbour.sailings to oak_writes_only; grant usage on sequence ' +
+        'harbour.numbers to oak_counts_only; grant create on schema harbour to oak_makes_only',
     )
     await admin(`create table harbour.own (x int); alter table harbour.own owner to oak_owns_only`)
   })

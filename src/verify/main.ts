@@ -15,11 +15,13 @@ if (!found.sound) {
   process.exitCode = 1
 } else if (expected !== undefined && expected !== found.head) {
   console.error(
-    `the audit trail ends with ${found.head}, not with ${expected}: lines at its end are missing, or more were added since.`,
+    `the audit trail ends with ${found.head}, not with ${expected}: lines at its end are missing, or ` +
+      'more were added since.',
   )
   process.exitCode = 1
 } else {
   console.log(
-    `the audit trail is sound: ${found.lines} lines, ${found.unsealed} not sealed yet; it ends with ${found.head}`,
+    `the audit trail is sound: ${found.lines} lines, ${found.unsealed} not sealed yet; it ends with ` +
+      `${found.head}`,
   )
 }

@@ -150,7 +150,8 @@ while (!ending.signal.aborted) {
   const silent = await endUnreported(ctx).catch(() => 0)
   if (silent > 0)
     say(
-      `${silent} ${silent === 1 ? 'attempt' : 'attempts'} of which its agent says nothing: the work waits again`,
+      `${silent} ${silent === 1 ? 'attempt' : 'attempts'} of which its agent says nothing: the work ` +
+        'waits again',
     )
   for (const id of await wakeStalled(ctx).catch(() => [])) say(`run ${id} stood still and goes on`)
   await setTimeout(SWEEP_MS, undefined, { signal: ending.signal }).catch(() => {}) // woken early to end

@@ -229,7 +229,8 @@ async function bookingPage(here: Here, reference: string): Promise<Answer> {
   if (name === 'card')
     return download(
       `${reference}.txt`,
-      `Fennel Sound Ferries\nBoarding card ${reference}\n${known.lead}\n${sailing.from} to ${sailing.to}, ${sailing.date} ${sailing.time}, ${sailing.vessel}\n`,
+      `Fennel Sound Ferries\nBoarding card ${reference}\n${known.lead}\n${sailing.from} to ` +
+        `${sailing.to}, ${sailing.date} ${sailing.time}, ${sailing.vessel}\n`,
     )
   if (name === 'done') {
     return show(

@@ -23,7 +23,8 @@ export function layout({
   script = '',
 }: PageParts): string {
   const who = signedIn
-    ? `<form method="post" action="/b/${esc(build)}/desk/sign-out"><span>Signed in as ${esc(signedIn)}</span> <button class="plain">Sign out</button></form>`
+    ? `<form method="post" action="/b/${esc(build)}/desk/sign-out"><span>Signed in as ` +
+      `${esc(signedIn)}</span> <button class="plain">Sign out</button></form>`
     : ''
   return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport"
     content="width=device-width, initial-scale=1"><title>${esc(title)} · Fennel Sound Ferries</title>

@@ -34,9 +34,14 @@ export class Mailbox {
   private list(): string {
     const rows = this.mails.map(
       ({ number, at, to, subject }) =>
-        `<tr><td>${esc(at.toISOString().slice(0, 16).replace('T', ' '))}</td><td>${esc(to)}</td><td><a href="/mails/${number}">${esc(subject)}</a></td></tr>`,
+        `<tr><td>${esc(at.toISOString().slice(0, 16).replace('T', ' '))}</td><td>${esc(to)}</td><td><a ` +
+        `href="/mails/${number}">${esc(subject)}</a></td></tr>`,
     )
-    return `<!doctype html><title>Mails</title><h1>Mails of the ferry line</h1><p>A stand-in: it takes every mail, delivers none, and forgets them when it ends.</p><table>${rows.join('') || '<tr><td>No mail has come yet.</td></tr>'}</table>`
+    return (
+      '<!doctype html><title>Mails</title><h1>Mails of the ferry line</h1><p>A stand-in: it takes ' +
+      'every mail, delivers none, and forgets them when it ' +
+      `ends.</p><table>${rows.join('') || '<tr><td>No mail has come yet.</td></tr>'}</table>`
+    )
   }
 }
 

@@ -149,7 +149,8 @@ export async function startTracker({
     if (url.pathname === '/control/edited' && request.method === 'POST') {
       const [of, state, title] = ['number', 'state', 'title'].map((name) => url.searchParams.get(name))
       await pool.query(
-        'update tracker.issues set state = coalesce($2, state), title = coalesce($3, title) where number = $1',
+        'update tracker.issues set state = coalesce($2, state), title = coalesce($3, title) where ' +
+          'number = $1',
         [of, state, title],
       )
       return send(response, json({ number: of, state, title }))

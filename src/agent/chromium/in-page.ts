@@ -6,7 +6,8 @@
 export const hideSecrets = () => {
   const sheet = new CSSStyleSheet()
   sheet.replaceSync(
-    'input[type=password] { color: transparent !important; caret-color: transparent !important; background: repeating-linear-gradient(45deg, #8a8275 0 4px, #b8ae9e 4px 8px) !important }',
+    'input[type=password] { color: transparent !important; caret-color: transparent !important; ' +
+      'background: repeating-linear-gradient(45deg, #8a8275 0 4px, #b8ae9e 4px 8px) !important }',
   )
   document.adoptedStyleSheets.push(sheet)
   const attach = Element.prototype.attachShadow

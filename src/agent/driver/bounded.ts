@@ -141,5 +141,6 @@ const callOf = (driver: BrowserDriver, name: string): Call =>
 export const tooBusy = (limitMs: number) =>
   new DriverFault(
     'time-limit',
-    `the page did not answer within ${Math.ceil(limitMs / 1000)} s: it is busy without end, or the machine of the agent is`,
+    `the page did not answer within ${Math.ceil(limitMs / 1000)} s: it is busy without end, or the ` +
+      'machine of the agent is',
   )

@@ -21,6 +21,7 @@ export function requireNone(
   if (wanted.length > 0)
     throw new DriverFault(
       'agent',
-      `${engine} has no way to be given ${wanted.map((name) => WORDS[name]).join(', ')}, as the environment “${environment.title}” asks for`,
+      `${engine} has no way to be given ${wanted.map((name) => WORDS[name]).join(', ')}, as the ` +
+        `environment “${environment.title}” asks for`,
     )
 }

@@ -16,7 +16,8 @@ export async function readDownload(path: string): Promise<Uint8Array> {
   if (seen.size > TAKEN_MOST_BYTES)
     throw new DriverFault(
       'page',
-      `The file has ${Math.round(seen.size / MEGABYTE)} MB; at most ${TAKEN_MOST_BYTES / MEGABYTE} MB are handed out`,
+      `The file has ${Math.round(seen.size / MEGABYTE)} MB; at most ${TAKEN_MOST_BYTES / MEGABYTE} MB ` +
+        'are handed out',
     )
   return readFile(path)
 }

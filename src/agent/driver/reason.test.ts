@@ -11,15 +11,20 @@ test.each([
   ['page.goto: net::ERR_NAME_NOT_RESOLVED at http://none.invalid/', 'no machine is known by this name'],
   ['page.goto: net::ERR_EMPTY_RESPONSE at http://127.0.0.1:1/', 'the server broke the connection off'],
   [
-    'Protocol error (browsingContext.navigate): unknown error Error: NS_ERROR_REDIRECT_LOOP #onNavigationCommitted@chrome://remote/content/shared/Navigate.sys.mjs:387:28',
+    'Protocol error (browsingContext.navigate): unknown error Error: NS_ERROR_REDIRECT_LOOP ' +
+      '#onNavigationCommitted@chrome://remote/content/shared/Navigate.sys.mjs:387:28',
     'it is sent on to another address without end',
   ],
   [
-    'Protocol error (browsingContext.navigate): unknown error Error: NS_ERROR_GENERATE_FAILURE(NS_ERROR_MODULE_SECURITY, SSL_ERROR_RX_RECORD_TOO_LONG) #onNavigationCommitted@chrome://remote/x.sys.mjs:387:28',
+    'Protocol error (browsingContext.navigate): unknown error Error: ' +
+      'NS_ERROR_GENERATE_FAILURE(NS_ERROR_MODULE_SECURITY, SSL_ERROR_RX_RECORD_TOO_LONG) ' +
+      '#onNavigationCommitted@chrome://remote/x.sys.mjs:387:28',
     'no safe connection comes about: it may not speak HTTPS',
   ],
   [
-    'Protocol error (browsingContext.navigate): invalid argument Expected "url" to be a valid URL (Component returned failure code: 0x804b000a (NS_ERROR_MALFORMED_URI) [nsIIOService.newURI]) RemoteError@chrome://remote/content/shared/RemoteError.sys.mjs:8:8',
+    'Protocol error (browsingContext.navigate): invalid argument Expected "url" to be a valid URL ' +
+      '(Component returned failure code: 0x804b000a (NS_ERROR_MALFORMED_URI) [nsIIOService.newURI]) ' +
+      'RemoteError@chrome://remote/content/shared/RemoteError.sys.mjs:8:8',
     'this is not an address',
   ],
   [

@@ -1,4 +1,5 @@
 /** What is done with what is seen, without a browser. */
+import { jest } from '@jest/globals'
 import type { Target } from '@/core/model'
 import type { ReadWord } from '@/core/vision'
 import { DriverFault, type BrowserDriver, type Look } from './port'
@@ -127,7 +128,11 @@ test('a picture of the screen that comes a moment later is waited for', async ()
 })
 
 test('where there is no picture, that is said', async () => {
-  await expect(page({ screen: false }).driver.look({ words: 'Pay' })).rejects.toThrow(DriverFault)
+  jest.useFakeTimers()
+  const told = expect(page({ screen: false }).driver.look({ words: 'Pay' })).rejects.toThrow(DriverFault)
+  await jest.advanceTimersByTimeAsync(10_000)
+  jest.useRealTimers()
+  await told
 })
 
 test('a picture is found before words are read; where it is not, words are', async () => {

@@ -150,7 +150,8 @@ class Sight {
     if (unable)
       throw new DriverFault(
         'script',
-        `${describeTarget(target)}: what is seen on the screen cannot be told by what it is ${unable}; say which by its number`,
+        `${describeTarget(target)}: what is seen on the screen cannot be told by what it is ${unable}; ` +
+          'say which by its number',
       )
     const found = await this.find(target)
     const inOrder = found.toSorted((a, b) => (Math.abs(a.y - b.y) > a.h / 2 ? a.y - b.y : a.x - b.x))

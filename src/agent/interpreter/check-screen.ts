@@ -69,7 +69,10 @@ function describeDifference(difference: Difference): string {
   if (!isOneSize(difference)) return `${size.b.w} x ${size.b.h}, and ${size.a.w} x ${size.a.h} was accepted`
   const parts = regions.length === 1 ? 'one part' : `${regions.length} parts`
   const moved = regions.filter(({ kind }) => kind === 'moved').length
-  return `${(ratio * 100).toFixed(ratio < 0.001 ? 2 : 1)} % differs, in ${parts}${moved > 0 ? `; ${moved} only moved` : ''}`
+  return (
+    `${(ratio * 100).toFixed(ratio < 0.001 ? 2 : 1)} % differs, in ` +
+    `${parts}${moved > 0 ? `; ${moved} only moved` : ''}`
+  )
 }
 
 /** How long to look for one that is right, and for any at all. */

@@ -9,7 +9,8 @@ beforeAll(async () => {
   const client = new pg.Client({ connectionString: own() })
   await client.connect()
   await client.query(
-    `do $$ begin create role oak_asks_only login password 'low-tide'; exception when duplicate_object then null; end $$`,
+    `do $$ begin create role oak_asks_only login password 'low-tide'; exception when ` +
+      'duplicate_object then null; end $$',
   )
   await client.end()
 })

@@ -141,7 +141,9 @@ export async function keep(
   if (value.length > HANDOFF_CHARS)
     throw new StepFault({
       kind: 'data',
-      message: `“${name}” has ${value.length.toLocaleString('en')} characters; at most ${HANDOFF_CHARS.toLocaleString('en')} are handed on`,
+      message:
+        `“${name}” has ${value.length.toLocaleString('en')} characters; at most ` +
+        `${HANDOFF_CHARS.toLocaleString('en')} are handed on`,
     })
   handoffs[name] = value
   await rendezvous?.give(name, value)

@@ -48,7 +48,8 @@ export class Rendezvous implements Companion {
       { arrives: { point, visit } },
       limitMs,
       (missing) =>
-        `${missing.join(' and ')} did not come to “${point.replaceAll('-', ' ')}” within ${describeDuration(limitMs)}`,
+        `${missing.join(' and ')} did not come to “${point.replaceAll('-', ' ')}” within ` +
+        `${describeDuration(limitMs)}`,
     )
     const waitedMs = this.parts.pace.now() - begunMs
     return waitedMs < 1000 ? 'all are here' : `all are here; waited ${describeDuration(waitedMs)}`

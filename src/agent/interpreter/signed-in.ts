@@ -19,7 +19,9 @@ export async function keepSignedIn({ driver, handoffs }: StepParts, name: string
   if (value.length > STATE_CHARS)
     throw new StepFault({
       kind: 'data',
-      message: `this site keeps ${value.length.toLocaleString('en')} characters in the browser; at most ${STATE_CHARS.toLocaleString('en')} are handed on`,
+      message:
+        `this site keeps ${value.length.toLocaleString('en')} characters in the browser; at most ` +
+        `${STATE_CHARS.toLocaleString('en')} are handed on`,
     })
   handoffs[name] = value
   return { note: describeSignedIn(state) }

@@ -6,7 +6,10 @@ import type { Found } from '../driver/port'
 function seenNote({ way, box, sure }: Found, first: string | undefined): string {
   const place = box ? ` at ${box.x}, ${box.y}` : ''
   const instead = first ? `; ${first} finds it no more` : ''
-  return `${way === 'words' ? 'read' : 'seen'} on the screen${place}, ${Math.round(sure! * 100)} in 100 sure${instead}`
+  return (
+    `${way === 'words' ? 'read' : 'seen'} on the screen${place}, ${Math.round(sure! * 100)} in 100 ` +
+    `sure${instead}`
+  )
 }
 
 /** When a target gives several ways and not the first one held, the log says which did, and what to

@@ -15,7 +15,8 @@ export function hideEchoes(texts: readonly string[], origins: readonly string[])
   const STRIPES = 'repeating-linear-gradient(45deg, #8a8275 0 4px, #b8ae9e 4px 8px)'
   const sheet = new CSSStyleSheet()
   sheet.replaceSync(
-    `::highlight(${NAME}) { color: transparent; -webkit-text-fill-color: transparent; text-shadow: none; background-color: #8a8275 }`,
+    `::highlight(${NAME}) { color: transparent; -webkit-text-fill-color: transparent; text-shadow: ` +
+      'none; background-color: #8a8275 }',
   )
   const highlights = (globalThis as { CSS?: { highlights?: Map<string, unknown> } }).CSS?.highlights
   const Highlight = (globalThis as { Highlight?: new (...ranges: Range[]) => unknown }).Highlight

@@ -8,7 +8,9 @@ import { find, rootOf } from './find'
 
 /** What a click in it means: the button, not the picture on it. */
 export const MEANT =
-  'button, a[href], input, select, textarea, summary, option, [role=button], [role=link], [role=tab], [role=menuitem], [role=option], [role=checkbox], [role=switch], [role=radio], [contenteditable=""], [contenteditable=true]'
+  'button, a[href], input, select, textarea, summary, option, [role=button], [role=link], ' +
+  '[role=tab], [role=menuitem], [role=option], [role=checkbox], [role=switch], [role=radio], ' +
+  '[contenteditable=""], [contenteditable=true]'
 /** A longer text is told from others by how it begins, and a name of so many characters is none. */
 const TEXT_MOST = 300
 export const NAME_MOST = 120

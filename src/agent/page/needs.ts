@@ -19,7 +19,8 @@ const MEANT_MOST = 2000
 /** Facts of one are looked for all over the page. */
 const TRIES_MOST = 4
 const NAMED =
-  'h1, h2, h3, [role=status], [role=alert], [role=dialog], dialog, table, [role=grid], [role=region], section[aria-label], button, a[href]'
+  'h1, h2, h3, [role=status], [role=alert], [role=dialog], dialog, table, [role=grid], ' +
+  '[role=region], section[aria-label], button, a[href]'
 
 /** `changedAt`: when the page changed first after the pointer had come there. */
 type Station = { element: Element; at: number; hidden: ReadonlySet<Element>; changedAt?: number }

@@ -134,7 +134,8 @@ function fillEditor(element: HTMLElement, text: string): void {
 }
 
 const STRIPES =
-  'background:repeating-linear-gradient(45deg,#8a8275 0 4px,#b8ae9e 4px 8px)!important;color:transparent!important;caret-color:transparent!important'
+  'background:repeating-linear-gradient(45deg,#8a8275 0 4px,#b8ae9e 4px ' +
+  '8px)!important;color:transparent!important;caret-color:transparent!important'
 /** A field that took a secret keeps it: any other text of it may be a part, and is shown to nobody. */
 type Field = HTMLElement & { oakHolds?: string | null }
 export function hideField(element: Element, secret: string | null): void {

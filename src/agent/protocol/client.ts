@@ -223,7 +223,8 @@ export class ProtocolClient {
             `${method} ${path}: the server answered 500 ${faults} times ${text.slice(0, 300)}`,
           )
         this.warn(
-          `the server answers ${answer.status} to ${method} ${path}${said(text)}; trying again in ${waitMs} ms`,
+          `the server answers ${answer.status} to ${method} ${path}${said(text)}; trying again in ` +
+            `${waitMs} ms`,
         )
       } else this.warn(`no answer from ${this.server} (${answer.message}); trying again in ${waitMs} ms`)
       await pause(waitMs, signal)

@@ -47,7 +47,9 @@ export class Spool {
   begin(head: SpoolHead): AttemptSpool {
     return new AttemptSpool(this.fileOf(head.attemptId), this.pieceOf, head, this.disk, (error) =>
       this.say(
-        `${head.agent}: what is not sent yet cannot be kept on disk (${error.message}). Attempt ${head.attemptId} goes on and keeps it in memory: if this process ends now, the server gives the case to others`,
+        `${head.agent}: what is not sent yet cannot be kept on disk (${error.message}). Attempt ` +
+          `${head.attemptId} goes on and keeps it in memory: if this process ends now, the server gives ` +
+          'the case to others',
       ),
     )
   }

@@ -4,8 +4,10 @@ import { childEnv } from '@/node/child-env'
 import { matroskaFrame, matroskaHead } from './matroska'
 
 const FFMPEG_ARGS = (
-  '-loglevel error -f matroska -fpsprobesize 0 -probesize 32 -analyzeduration 0 -i pipe:0 -an -fps_mode passthrough -enc_time_base 1:1000 ' +
-  '-c:v libvpx -deadline realtime -cpu-used 8 -crf 12 -b:v 1500k -auto-alt-ref 0 -pix_fmt yuv420p -g 60 -f webm pipe:1'
+  '-loglevel error -f matroska -fpsprobesize 0 -probesize 32 -analyzeduration 0 -i pipe:0 -an ' +
+  '-fps_mode passthrough -enc_time_base 1:1000 ' +
+  ('-c:v libvpx -deadline realtime -cpu-used 8 -crf 12 -b:v 1500k -auto-alt-ref 0 -pix_fmt yuv420p ' +
+    '-g 60 -f webm pipe:1')
 ).split(' ')
 /** ffmpeg gets this long to write the end of the file. */
 const FLUSH_MS = 5000

@@ -22,7 +22,8 @@ const pools = [
 const said = (list: ClashesInput['occurrences']) =>
   clashes({ pools, occurrences: list }).map(
     ({ from, to, ids, need, have, exclusive }) =>
-      `${from.slice(14, 16)}-${to.slice(14, 16)} ${ids.join('+')} ${need}/${have}${exclusive ? ` ${exclusive}` : ''}`,
+      `${from.slice(14, 16)}-${to.slice(14, 16)} ${ids.join('+')} ` +
+      `${need}/${have}${exclusive ? ` ${exclusive}` : ''}`,
   )
 
 test.each<[string, ClashesInput['occurrences'], string[]]>([

@@ -76,7 +76,9 @@ function apply(event: NumberedEvent, lines: Map<string, OutlineLine>) {
       mark: 'running',
       no: event.no,
       startMs: event.atMs,
-      note: `${event.words}. The rule is of the policy ${event.policy}, attached to ${event.from}; it was used because ${event.because}`,
+      note:
+        `${event.words}. The rule is of the policy ${event.policy}, attached to ${event.from}; it was ` +
+        `used because ${event.because}`,
       recovery: 'branch',
     })
     return

@@ -16,5 +16,8 @@ export function protocolRefusal(
 ): string | undefined {
   if (served.includes(protocol)) return undefined
   const isNewer = protocol > Math.max(...served)
-  return `This server speaks the agent protocol ${served.join(', ')}, the agent speaks ${protocol}: ${isNewer ? 'the agent is newer. Upgrade the server first, or start an agent of the server’s version.' : 'the agent is too old. Put the server’s version in its place and start it again.'}`
+  return (
+    `This server speaks the agent protocol ${served.join(', ')}, the agent speaks ${protocol}: ` +
+    `${isNewer ? 'the agent is newer. Upgrade the server first, or start an agent of the server’s version.' : 'the agent is too old. Put the server’s version in its place and start it again.'}`
+  )
 }

@@ -146,7 +146,8 @@ export class JUnitParser implements ResultParser {
       if (said !== undefined && said !== own[key] && said !== all[key])
         this.tally.problem(
           suite.line,
-          `${suite.path.length > 0 ? `“${suite.path.at(-1)}”` : 'the file'} announces ${said} ${words}, found: ${all[key]}`,
+          `${suite.path.length > 0 ? `“${suite.path.at(-1)}”` : 'the file'} announces ${said} ` +
+            `${words}, found: ${all[key]}`,
         )
     }
     if (element === 'testsuite')

@@ -70,12 +70,14 @@ describe('JUnit XML', () => {
   test('a suite that counts its own cases only announces nothing wrong', () =>
     expect(
       read(
-        '<testsuite name="A" tests="1"><testcase name="a"/><testsuite name="B" tests="1"><testcase name="b"/></testsuite></testsuite>',
+        '<testsuite name="A" tests="1"><testcase name="a"/><testsuite name="B" tests="1"><testcase ' +
+          'name="b"/></testsuite></testsuite>',
       ).summary.problems,
     ).toEqual([]))
   test('what is announced and is not there is told, with the suite and its line', () => {
     const { problems } = read(
-      '<testsuites tests="9">\n<testsuite name="Pay" tests="4" failures="2" errors="x">\n<testcase name="a"><failure/></testcase></testsuite></testsuites>',
+      '<testsuites tests="9">\n<testsuite name="Pay" tests="4" failures="2" errors="x">\n<testcase ' +
+        'name="a"><failure/></testcase></testsuite></testsuites>',
     ).summary
     expect(problems).toEqual([
       { line: 1, what: 'the file announces 9 cases, found: 1' },
@@ -112,7 +114,9 @@ describe('JUnit XML', () => {
   test('text is read as it was meant: CDATA, characters of its own, none of a terminal', () => {
     const [result] = read(
       suite(
-        '<testcase name="a &lt; b"><system-out><![CDATA[<ok> \u001b[31mred\u001b[0m\u0007]]></system-out><system-err>&#163;3 &#27;[1mbold</system-err></testcase>',
+        '<testcase name="a &lt; b"><system-out><![CDATA[<ok> ' +
+          '\u001b[31mred\u001b[0m\u0007]]></system-out><system-err>&#163;3 ' +
+          '&#27;[1mbold</system-err></testcase>',
       ),
     ).cases
     expect(result).toMatchObject({ name: 'a < b', output: '<ok> red', errorOutput: '£3 bold' })
@@ -178,7 +182,9 @@ describe('JUnit XML', () => {
   ])('refused: %s', (_, text, says) => expect(refusal(text)).toBe(says))
   test('property: it does not matter how the file is cut into pieces', () => {
     const text = suite(
-      '<testcase name="é &amp; b" time="1,5"><system-err>&#x1B;[1mb&#0;&#10;c</system-err><system-out>a [[ATTACHMENT|x/y.png]] \u001b[0m b</system-out><failure message="m">d]]&gt;</failure></testcase>',
+      '<testcase name="é &amp; b" ' +
+        'time="1,5"><system-err>&#x1B;[1mb&#0;&#10;c</system-err><system-out>a [[ATTACHMENT|x/y.png]] ' +
+        '\u001b[0m b</system-out><failure message="m">d]]&gt;</failure></testcase>',
     )
     fc.assert(
       fc.property(fc.array(fc.nat(text.length), { maxLength: 8 }), (cuts) => {

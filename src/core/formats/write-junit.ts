@@ -37,12 +37,18 @@ export function writeJUnit(name: string, cases: readonly WrittenCase[]): string 
   const count = (list: readonly WrittenCase[], ...outcomes: WrittenCase['outcome'][]) =>
     list.filter(({ outcome }) => outcomes.includes(outcome)).length
   const numbers = (list: readonly WrittenCase[]) =>
-    `tests="${list.length}" failures="${count(list, 'failed')}" errors="${count(list, 'errored')}" skipped="${count(list, 'skipped', 'cancelled')}" time="${seconds(list.reduce((sum, { ms }) => sum + ms, 0))}"`
+    `tests="${list.length}" failures="${count(list, 'failed')}" errors="${count(list, 'errored')}" ` +
+    `skipped="${count(list, 'skipped', 'cancelled')}" ` +
+    `time="${seconds(list.reduce((sum, { ms }) => sum + ms, 0))}"`
   const body = [...suites].map(
     ([suite, list]) =>
-      `  <testsuite name="${text(suite)}" ${numbers(list)}>\n${list.map(caseLine).join('\n')}\n  </testsuite>`,
+      `  <testsuite name="${text(suite)}" ${numbers(list)}>\n${list.map(caseLine).join('\n')}\n  ` +
+      '</testsuite>',
   )
-  return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites name="${text(name)}" ${numbers(cases)}>\n${body.join('\n')}\n</testsuites>\n`
+  return (
+    `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites name="${text(name)}" ` +
+    `${numbers(cases)}>\n${body.join('\n')}\n</testsuites>\n`
+  )
 }
 
 const comparison = ({ expected, actual }: WrittenCase): string =>

@@ -10,6 +10,7 @@ export type FieldSection = keyof typeof FIELD_TABLES
 const read = (table: string): FieldHelp[] =>
   table
     .trim()
+    .replaceAll(/\n {2}/g, ' ')
     .split('\n')
     .map((line) => {
       const [field = '', form = '', says = '', ...example] = line.split(' | ')

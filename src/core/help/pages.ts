@@ -64,25 +64,24 @@ A recovered case counts as recovered, not as passed.`,
   '/triage': {
     key: 'triage',
     title: 'Triage',
-    text: `Failures of the last days, and of runs that go on, by their cause: each is decided once, not each red mark.
-Those of result files are there too, with what the file says in place of a log.
+    text: `Failures of the last days, and of runs that go on, by their cause: each is decided once, not each
+red mark. Those of result files are there too, with what the file says in place of a log.
 
 On the left the causes, what is to be decided first, with why: of the newest build and new in it; then by what
-hangs on it (requirements that its cases are evidence for, people who wait for its runs) and how likely it is a
-defect of the product; then the larger.
-In the middle one failure of it beside the last good one, what was said, where it happens with figures, and
-all that belong to it. On the right what it probably is, and the decision, by one key each. After it the next
-cause opens; **Undo** and **Take back** bring it back.
+hangs on it (requirements that its cases are evidence for, people who wait for its runs) and how likely it is
+a defect of the product; then the larger. In the middle one failure of it beside the last good one, what was
+said, where it happens with figures, and all that belong to it. On the right what it probably is, and the
+decision, by one key each. After it the next cause opens; **Undo** and **Take back** bring it back.
 
 A decision **stands** for later failures with the same words of the same build. With another build the cause
 comes back to those to decide, with what it was before. The shares are proposed by rules and learn from what
 people decided; they decide nothing. The same is on **Causes** of a run, where several are marked and decided
 at once.
 
-**s** says that a cause is the same as another one: their failures are one cause from then on, in runs to come too,
-until they are taken apart. **a** is the other way round: failures of a case, on an environment, on an agent or that
-say certain words are a cause of their own. **A known defect** asks which, of those that are like it. Who else looks
-at a cause stands with it.`,
+**s** says that a cause is the same as another one: their failures are one cause from then on, in runs to come
+too, until they are taken apart. **a** is the other way round: failures of a case, on an environment, on an
+agent or that say certain words are a cause of their own. **A known defect** asks which, of those that are
+like it. Who else looks at a cause stands with it.`,
   },
   '/triage/proposals': {
     key: 'proposals',
@@ -90,19 +89,19 @@ at a cause stands with it.`,
     text: `How often the cause that was proposed first was the one that people decided.
 
 **By cause** tells how often each was proposed, how often it was that, and how often people said so. **By how
-sure they were** tells whether proposals that say 70 % are right in 70 of 100: those that are right as often as
-they say can be gone by. A proposal decides nothing, whatever it says.`,
+sure they were** tells whether proposals that say 70 % are right in 70 of 100: those that are right as often
+as they say can be gone by. A proposal decides nothing, whatever it says.`,
   },
   '/triage/measures': {
     key: 'measures',
     title: 'How the work goes',
     text: `Failures, causes and decisions, week by week, and what each rotation found for what it took.
 
-**Decided after** is the time between the end of a run and the decision, in the middle. **Together** are decisions
-that one person made of several causes at once. **Failures a cause** is how much one decision settles. **Opened
-again** are defects that were closed, or said to be fixed, at the tracker and are not any more. A rotation has the
-time that seats spent on its attempts, and how many of its causes are defects of the product by what people
-decided. The page prints on one sheet.`,
+**Decided after** is the time between the end of a run and the decision, in the middle. **Together** are
+decisions that one person made of several causes at once. **Failures a cause** is how much one decision
+settles. **Opened again** are defects that were closed, or said to be fixed, at the tracker and are not any
+more. A rotation has the time that seats spent on its attempts, and how many of its causes are defects of the
+product by what people decided. The page prints on one sheet.`,
   },
   '/defects': {
     key: 'defects',
@@ -114,18 +113,18 @@ screens and video. It is sent to the tracker or by mail; while that is away it i
 back. Similar ones are shown before one is sent twice.
 
 The list is narrowed, put in order and given other **Columns**; **Views** keeps all that under a name, for
-everybody. **x** marks a defect, **a** all that are shown: the severity of drafts is changed, drafts are sent, and
-the same is said at the tracker of all of them at once. What could not be done is said, each with why.`,
+everybody. **x** marks a defect, **a** all that are shown: the severity of drafts is changed, drafts are sent,
+and the same is said at the tracker of all of them at once. What could not be done is said, each with why.`,
   },
   '/defects/outbox': {
     key: 'outbox',
     title: 'Outbox',
-    text: `What is to go to the tracker or by mail and did not get there yet, the oldest first: why, how often it was
-tried, and when it is tried again by itself.
+    text: `What is to go to the tracker or by mail and did not get there yet, the oldest first: why, how often
+it was tried, and when it is tried again by itself.
 
-**Try all now** does that at once, after a tracker was down. A message that closes a defect or opens it again waits
-for a decision when the tracker has another state than its writer saw: both stand side by side with the defect,
-where it is said all the same, or withdrawn. Messages of one defect go in their order.`,
+**Try all now** does that at once, after a tracker was down. A message that closes a defect or opens it again
+waits for a decision when the tracker has another state than its writer saw: both stand side by side with the
+defect, where it is said all the same, or withdrawn. Messages of one defect go in their order.`,
   },
   '/release': {
     key: 'release',
@@ -133,16 +132,16 @@ where it is said all the same, or withdrawn. Messages of one defect go in their 
     text: `Whether a build can go out, and what speaks against it.
 
 On the left are sentences, each with what it speaks of: requirements that are not met or that nobody tried,
-open defects, causes nobody decided, failures that were excused and never passed since, cases that did not run,
-were only rehearsed, or are in quarantine, and how the build before did. The newest outcome of each case on each
-environment counts; rehearsals and live sessions do not.
+open defects, causes nobody decided, failures that were excused and never passed since, cases that did not
+run, were only rehearsed, or are in quarantine, and how the build before did. The newest outcome of each case
+on each environment counts; rehearsals and live sessions do not.
 
-On the right is each requirement by environment. A requirement is met when all cases that name it passed; a case
-names them in its facts (**Requirements**). **Bring a list** takes them from a table (CSV or XLSX) and shows first
-what would change.
+On the right is each requirement by environment. A requirement is met when all cases that name it passed; a
+case names them in its facts (**Requirements**). **Bring a list** takes them from a table (CSV or XLSX) and
+shows first what would change.
 
-Somebody signs the sheet: **It goes out**, or **It stays**. What they read is kept as a document that tells when
-it was changed; \`./oak verify FILE\` looks.`,
+Somebody signs the sheet: **It goes out**, or **It stays**. What they read is kept as a document that tells
+when it was changed; \`./oak verify FILE\` looks.`,
   },
   '/settings': {
     key: 'settings',
@@ -162,9 +161,9 @@ Each connection is tried before it is kept.`,
     text: `One run: a row a case, a column an environment, a mark a case run.
 
 **.** and **,** walk the failures, **o** opens one. *Lanes* shows what each seat did and when, over what was
-planned; *Seats* each screen as it is now; *Causes* what the failures come down to, with where each happens and
-what it probably is: by rules, nobody has decided it. A run is paused, or stopped with or without undo steps; what
-failed is run again with the same settings.
+planned; *Seats* each screen as it is now; *Causes* what the failures come down to, with where each happens
+and what it probably is: by rules, nobody has decided it. A run is paused, or stopped with or without undo
+steps; what failed is run again with the same settings.
 
 **Report** takes it along as a file, or makes an address at which somebody without a sign-in reads it until
 a day.`,
@@ -212,29 +211,32 @@ is and goes on where it was left, on another day as well. Times are a rough gues
     title: 'A case by hand',
     text: `The steps of a case in words, the one to do now, and what you say of it.
 
-Say of each step whether it is so (**y**), not so (**n**), cannot be done (**c**), or is passed over (**o**); **a**
-says that all is done up to what is to be looked at, **u** takes back what was said last. A note says what you
-saw. Pictures are pasted, dropped, chosen, or taken from a window you share. All of it is kept as you go: leave, and
-go on later or elsewhere.
+Say of each step whether it is so (**y**), not so (**n**), cannot be done (**c**), or is passed over (**o**);
+**a** says that all is done up to what is to be looked at, **u** takes back what was said last. A note says
+what you saw. Pictures are pasted, dropped, chosen, or taken from a window you share. All of it is kept as you
+go: leave, and go on later or elsewhere.
 
-**Conclude** makes an attempt of it, with a log and an outcome that count in history as any other, by your name.
-**b** has a browser of an agent carry out what a machine can, with your words in between. With something that
-was not so it may be concluded before its end, and **d** goes on to the draft of the defect.`,
+**Conclude** makes an attempt of it, with a log and an outcome that count in history as any other, by your
+name. **b** has a browser of an agent carry out what a machine can, with your words in between. With something
+that was not so it may be concluded before its end, and **d** goes on to the draft of the defect.`,
   },
   '/live/[id]': {
     key: 'live',
     title: 'A live session',
-    text: `A browser of an agent, in the page: what you do in it reaches the page under test, and becomes steps.
+    text: `A browser of an agent, in the page: what you do in it reaches the page under test, and becomes
+steps.
 
 Click into the picture to type; Shift and Escape leave it. **Recording** keeps what you do as steps, to be put
-into the case at the selected step. **Pick for a check** says what is under the pointer: how it is found, and what
-could be checked of it. Steps of the case are carried out in this browser as they stand in the text: the
+into the case at the selected step. **Pick for a check** says what is under the pointer: how it is found, and
+what could be checked of it. Steps of the case are carried out in this browser as they stand in the text: the
 selected one, up to it, or from it to the end; each may be changed and tried again. A **stop** before a step
-may count only from some time on, or when something is so; steps that are held go on with **g**, one by one with
+may count only from some time on, or when something is so; steps that are held go on with **g**, one by one
+with
 **n**. What was typed becomes a parameter, a column of the table, or a value that is there, by one click.
 
 What you notice is written down with **w**, also while you watch: it stands in the log with the screen, and as
-a failure if something is wrong. **New**, **Exploring** under Suites opens a session without a case of its own.
+a failure if something is wrong. **New**, **Exploring** under Suites opens a session without a case of its
+own.
 
 One person drives, others watch and may ask to. The session ends by itself when its time is up, or two minutes
 after the last person left; then the undo steps are carried out. All of it stands in its log.`,

@@ -185,7 +185,8 @@ const REASONS: readonly [what: RegExp, why: (found: string[]) => string][] = [
   [
     /no such overload: (\w+) (\S+) (\w+)/,
     ([, left, sign, right]) =>
-      `“${sign}” does not go between ${kind(left!)} and ${kind(right!)}; values are texts: write number(…) around what is a number`,
+      `“${sign}” does not go between ${kind(left!)} and ${kind(right!)}; values are texts: write ` +
+      'number(…) around what is a number',
   ],
   [
     /no matching overload for '([\w.]+?)\(/,

@@ -113,15 +113,18 @@ const FILES: Record<string, (example: string) => readonly [file: string, text: s
   ],
   'recovery rule': (example) => [
     'x.policy.yaml',
-    `policy: x\ntitle: X\nrules:\n  - ${example.startsWith('{') ? example : [...keyless(example, ['rule: a']), example].join('\n    ')}\n`,
+    `policy: x\ntitle: X\nrules:\n  - ` +
+      `${example.startsWith('{') ? example : [...keyless(example, ['rule: a']), example].join('\n    ')}\n`,
   ],
   role: (example) => [
     'x.case.yaml',
-    `case: x\ntitle: X\nroles:\n  crew: { steps: [{ note: a }] }\n  passenger:\n    ${[...keyless(example, ['steps: [{ note: a }]']), example].join('\n    ')}\n`,
+    `case: x\ntitle: X\nroles:\n  crew: { steps: [{ note: a }] }\n  passenger:\n    ` +
+      `${[...keyless(example, ['steps: [{ note: a }]']), example].join('\n    ')}\n`,
   ],
   entry: (example) => [
     'x.suite.yaml',
-    `suite: x\ntitle: X\nentries:\n  - ${[...(/^(case|suite|group):/.test(example) ? [] : ['case: a']), example].join('\n    ')}\n`,
+    `suite: x\ntitle: X\nentries:\n  - ` +
+      `${[...(/^(case|suite|group):/.test(example) ? [] : ['case: a']), example].join('\n    ')}\n`,
   ],
   step,
   check: (example) => step(`check: ${example}`),

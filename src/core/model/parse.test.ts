@@ -59,7 +59,8 @@ x-note: kept
     { lines: '  - wait: { for: { text: Ready }, state: hidden }', step: { verb: 'wait', state: 'hidden' } },
     {
       lines:
-        '  - if: { hidden: { text: Ready } }\n    steps: [{ press: { key: Enter } }]\n    else: [{ press: { key: Tab } }]',
+        '  - if: { hidden: { text: Ready } }\n    steps: [{ press: { key: Enter } }]\n    else: [{ ' +
+        'press: { key: Tab } }]',
       step: {
         verb: 'if',
         condition: { hidden: { text: 'Ready' } },

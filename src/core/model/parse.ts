@@ -77,7 +77,8 @@ export function parseDefinition(file: string, text: string): Parsed {
           1,
           1,
           '',
-          'the name must end in .case.yaml, .routine.yaml, .suite.yaml, .rotation.yaml, .policy.yaml, .csv or .json',
+          'the name must end in .case.yaml, .routine.yaml, .suite.yaml, .rotation.yaml, .policy.yaml, ' +
+            '.csv or .json',
         ),
       ],
     }

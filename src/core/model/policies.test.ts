@@ -50,9 +50,12 @@ test('a file becomes a policy, with what is usual filled in; written and read ag
 
 test('rules read as sentences', () => {
   expect(policy.rules.map(describeRule)).toEqual([
-    'When an unexpected dialog appears and the message has /Storm/, click Understood, do the step again, at most 3 times a case run',
-    'When the message has /signed in/ and the application is desk and the browser is Chromium or Firefox, use sign out, begin the case again, at most once a case run and 20 times a run',
-    '(off) When the step is tagged manifest, wait 2s, 2 times as long each time, do the step again, at most 3 times a case run',
+    'When an unexpected dialog appears and the message has /Storm/, click Understood, do the step ' +
+      'again, at most 3 times a case run',
+    'When the message has /signed in/ and the application is desk and the browser is Chromium or ' +
+      'Firefox, use sign out, begin the case again, at most once a case run and 20 times a run',
+    '(off) When the step is tagged manifest, wait 2s, 2 times as long each time, do the step again, ' +
+      'at most 3 times a case run',
   ])
   expect(describeRule({ ...policy.rules[0]!, when: {} })).toContain('When anything fails, ')
 })

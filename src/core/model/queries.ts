@@ -16,7 +16,10 @@ export function queryProblem(sql: string): string | undefined {
   if (statements > 1) return 'there are several statements; a query is one'
   const first = /^[\s(]*([a-z]+)/i.exec(words)?.[1]?.toLowerCase() ?? ''
   if (!MAY_BEGIN_WITH.has(first)) {
-    return `it begins with “${first || words.trim().slice(0, 20)}”; a query reads: it begins with select, with, values, table or show`
+    return (
+      `it begins with “${first || words.trim().slice(0, 20)}”; a query reads: it begins with select, ` +
+      'with, values, table or show'
+    )
   }
   if (/\bu&"/i.test(words)) return 'names are written plainly, not by the numbers of their letters'
   const reaches = REACHES_OUT.exec(words)

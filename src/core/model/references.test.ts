@@ -64,7 +64,8 @@ test.each<[string, Record<string, string>, string[]]>([
     'a value that another role reads',
     {
       'a.case.yaml':
-        'case: a\ntitle: A\nroles:\n  one: { steps: [{ read: { of: { text: x }, as: port } }] }\n  two: { steps: [{ note: "${port}" }] }\n',
+        'case: a\ntitle: A\nroles:\n  one: { steps: [{ read: { of: { text: x }, as: port } }] }\n  ' +
+        'two: { steps: [{ note: "${port}" }] }\n',
     },
     [],
   ],
@@ -88,7 +89,8 @@ test.each<[string, Record<string, string>, string[]]>([
     'a fact that no environment has',
     inCase('  - note: "${env.colour}"\n'),
     [
-      '4: ${env.colour} stands for nothing; there is env.key, env.title, env.browser, env.os, env.locale, run.build, run.id, run.seed',
+      '4: ${env.colour} stands for nothing; there is env.key, env.title, env.browser, env.os, ' +
+        'env.locale, run.build, run.id, run.seed',
     ],
   ],
   ['made-up values', inCase('  - note: "${fake.name} ${date(+3d)}"\n'), []],

@@ -223,7 +223,8 @@ function checkUse(step: Extract<Step, { verb: 'use' }>, routine: Routine | undef
       report(
         line,
         'with',
-        `routine “${step.routine}” has no parameter “${name}”${known.length > 0 ? `; it has ${known.join(', ')}` : ''}`,
+        `routine “${step.routine}” has no parameter ` +
+          `“${name}”${known.length > 0 ? `; it has ${known.join(', ')}` : ''}`,
       )
   }
 }

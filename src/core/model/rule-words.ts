@@ -36,8 +36,13 @@ export function describeRule({
 }: RecoveryRule): string {
   const wait =
     waitMs > 0 ? [`wait ${durationText(waitMs)}${grow !== 1 ? `, ${grow} times as long each time` : ''}`] : []
-  const bound = `at most ${most === 1 ? 'once' : `${most} times`} a case run${mostInRun !== undefined ? ` and ${mostInRun} times a run` : ''}`
-  return `${off ? '(off) ' : ''}When ${describeCondition(when)}, ${[...wait, ...steps.map(stepWords), RESUME_WORDS[resume], bound].join(', ')}`
+  const bound =
+    `at most ${most === 1 ? 'once' : `${most} times`} a case ` +
+    `run${mostInRun !== undefined ? ` and ${mostInRun} times a run` : ''}`
+  return (
+    `${off ? '(off) ' : ''}When ${describeCondition(when)}, ` +
+    `${[...wait, ...steps.map(stepWords), RESUME_WORDS[resume], bound].join(', ')}`
+  )
 }
 
 const stepWords = (step: Step): string =>

@@ -8,15 +8,18 @@ const FILES = {
   'outer.routine.yaml':
     'routine: outer\ntitle: Outer\nsteps: [{ block: B, steps: [{ use: r, with: { a: 1 } }] }]\n',
   'joint.case.yaml':
-    'case: joint\ntitle: Joint\nroles:\n  one: { steps: [{ use: r }] }\n  two: { steps: [{ use: r, with: { b: 2 } }] }\n',
+    'case: joint\ntitle: Joint\nroles:\n  one: { steps: [{ use: r }] }\n  two: { steps: [{ use: r, ' +
+    'with: { b: 2 } }] }\n',
   'entry.case.yaml': 'case: entry\ntitle: Entry\nentry: r\ndata: t.csv\npolicy: p\nsteps: [{ note: x }]\n',
   't.csv': 'port\nTolva\n',
   's.suite.yaml':
     'suite: s\ntitle: S\nentries: [{ group: G, entries: [{ case: joint }, { case: entry, data: t.csv }] }]\n',
   'night.rotation.yaml':
-    'rotation: night\ntitle: Night\nwhat: [{ suite: s }, { case: joint }]\nbefore: [{ use: r }]\nwhere: { environments: [chromium-debian] }\npolicy: p\n',
+    'rotation: night\ntitle: Night\nwhat: [{ suite: s }, { case: joint }]\nbefore: [{ use: r ' +
+    '}]\nwhere: { environments: [chromium-debian] }\npolicy: p\n',
   'day.rotation.yaml':
-    'rotation: day\ntitle: Day\nwhat: [{ rule: smoke }]\nwhere: { environments: [chromium-debian] }\nfollows: { rotation: night }\n',
+    'rotation: day\ntitle: Day\nwhat: [{ rule: smoke }]\nwhere: { environments: [chromium-debian] ' +
+    '}\nfollows: { rotation: night }\n',
   'p.policy.yaml':
     'policy: p\ntitle: P\nrules: [{ rule: one, when: { kinds: [check] }, do: [{ use: r }], resume: step }]\n',
 }

@@ -38,7 +38,8 @@ export class UnknownReference extends Error {
     known: string[],
   ) {
     super(
-      `\${${reference}} is not known here${known.length > 0 ? `; known: ${known.slice(0, 8).join(', ')}` : ''}`,
+      `\${${reference}} is not known ` +
+        `here${known.length > 0 ? `; known: ${known.slice(0, 8).join(', ')}` : ''}`,
     )
   }
 }

@@ -73,7 +73,10 @@ export function nameProblem(
   known: readonly { name: string; username: string }[],
 ): string | undefined {
   if (!isUsername(username))
-    return 'The name to sign in with is small letters, digits, dots, dashes and _, 2 to 31 of them, beginning with a letter or digit.'
+    return (
+      'The name to sign in with is small letters, digits, dots, dashes and _, 2 to 31 of them, ' +
+      'beginning with a letter or digit.'
+    )
   if (name.trim() === '' || name.length > NAME_CHARS) return `A name has 1 to ${NAME_CHARS} characters.`
   if (/[\p{Cc}\p{Cf}\p{Co}\p{Cs}<>"]/u.test(name))
     return 'A name has no control characters, quotes or angle brackets.'

@@ -22,7 +22,9 @@ const COMMON = new Set([
 
 /** Each weakness as a sentence for the person who chose the password. */
 export const PASSWORD_WEAKNESSES = {
-  short: `A password has at least ${PASSWORD_CHARS.least} characters; some words together are easy to keep in mind. Nothing was changed.`,
+  short:
+    `A password has at least ${PASSWORD_CHARS.least} characters; some words together are easy to ` +
+    'keep in mind. Nothing was changed.',
   long: `A password has at most ${PASSWORD_CHARS.most} characters. Nothing was changed.`,
   common: 'This is one of the first that would be tried. Nothing was changed.',
   named: 'A password does not hold your name. Nothing was changed.',

@@ -19,7 +19,8 @@ export function runMail({ id, title, build, counts, cases }: RunReport, address?
     .slice(0, FAILURES_MOST)
     .map(
       (one) =>
-        `- ${one.title}${one.row === null ? '' : `, ${one.row}`} (${one.environment}): ${one.failure ?? one.mark}`,
+        `- ${one.title}${one.row === null ? '' : `, ${one.row}`} (${one.environment}): ` +
+        `${one.failure ?? one.mark}`,
     )
   return {
     subject: lineOf(`${title}, build ${build}: ${countsIn(counts)}`),

@@ -25,7 +25,8 @@ export const SHEET_POLICY =
 
 /** What a page of a folder may do beyond that: show what lies beside it. */
 export const FOLDER_POLICY =
-  "default-src 'none'; img-src 'self' file: data:; media-src 'self' file:; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'"
+  "default-src 'none'; img-src 'self' file: data:; media-src 'self' file:; style-src " +
+  "'unsafe-inline'; base-uri 'none'; form-action 'none'"
 
 /** A whole file. */
 export function sheetOf(title: string, body: Html, policy = SHEET_POLICY): string {

@@ -147,7 +147,9 @@ function open({ requirements }: ReleaseInput): Speaking[] {
     const those = requirements.filter((one) => one.coverage === coverage)
     if (those.length === 0) return []
     const must = those.filter(({ importance }) => importance === 'must').length
-    const text = `There ${areOf(those.length)} ${plural(those.length, 'requirement')} that ${words}${must > 0 ? `, ${must} of them a must` : ''}.`
+    const text =
+      `There ${areOf(those.length)} ${plural(those.length, 'requirement')} that ` +
+      `${words}${must > 0 ? `, ${must} of them a must` : ''}.`
     return say('requirements-open', must > 0 ? 'doubt' : 'note', text, those.map(ofRequirement))
   })
 }
@@ -156,7 +158,9 @@ function defects({ defects: all }: ReleaseInput): Speaking | undefined {
   const open = all.filter(({ isOver }) => !isOver)
   if (open.length === 0) return undefined
   const grave = open.filter(({ severity }) => GRAVE.has(severity)).length
-  const text = `${plural(open.length, 'defect')} found with it ${areOf(open.length)} open${grave > 0 ? `, ${grave} of them high or critical` : ''}.`
+  const text =
+    `${plural(open.length, 'defect')} found with it ${areOf(open.length)} ` +
+    `open${grave > 0 ? `, ${grave} of them high or critical` : ''}.`
   const named = open.map(({ id, title }) => ({ words: title, path: `/defects?id=${id}` }))
   return say('defects', grave > 0 ? 'stops' : 'note', text, named)
 }
@@ -202,7 +206,9 @@ function ofProduct({ causes: all }: ReleaseInput): Speaking[] {
     const those = all.filter(({ decision, isGoneSince }) => !isGoneSince && decision === as)
     if (those.length === 0) return []
     const count = those.length
-    const text = `${plural(count, 'cause')} ${areOf(count)} ${words}, and what failed by ${count === 1 ? 'it' : 'them'} has not passed since.`
+    const text =
+      `${plural(count, 'cause')} ${areOf(count)} ${words}, and what failed by ` +
+      `${count === 1 ? 'it' : 'them'} has not passed since.`
     return say('product', weight, text, those.map(ofCause))
   })
 }
@@ -217,7 +223,8 @@ function excused({ causes: all }: ReleaseInput): Speaking | undefined {
   return say(
     'excused',
     'note',
-    `${plural(count, 'cause')} ${areOf(count)} said to be none of the product, and what failed by ${count === 1 ? 'it' : 'them'} has not passed since.`,
+    `${plural(count, 'cause')} ${areOf(count)} said to be none of the product, and what failed by ` +
+      `${count === 1 ? 'it' : 'them'} has not passed since.`,
     those.map(ofCause),
   )
 }
@@ -231,13 +238,17 @@ function notRun({ notRun: those, before }: ReleaseInput): Speaking | undefined {
 
 function rehearsed({ rehearsed: those }: ReleaseInput): Speaking | undefined {
   if (those.length === 0) return undefined
-  const text = `${plural(those.length, 'case')} of those ${those.length === 1 ? 'was' : 'were'} only rehearsed, which counts for nothing.`
+  const text =
+    `${plural(those.length, 'case')} of those ${those.length === 1 ? 'was' : 'were'} only rehearsed, ` +
+    'which counts for nothing.'
   return say('rehearsed', 'note', text, those.map(ofCase))
 }
 
 function quarantined({ quarantined: those }: ReleaseInput): Speaking | undefined {
   if (those.length === 0) return undefined
-  const text = `${plural(those.length, 'case')} ${areOf(those.length)} in quarantine: what they find counts for nothing.`
+  const text =
+    `${plural(those.length, 'case')} ${areOf(those.length)} in quarantine: what they find counts for ` +
+    'nothing.'
   return say('quarantined', 'note', text, those.map(ofCase))
 }
 
@@ -245,6 +256,8 @@ function compared({ before, results }: ReleaseInput): Speaking | undefined {
   if (!before || before.good + before.failing === 0) return undefined
   const share = ({ good, failing }: { good: number; failing: number }) => good / Math.max(1, good + failing)
   const [now, then] = [share(results), share(before)].map((one) => Math.round(1000 * one) / 10)
-  const text = `Of all that ran ${now} % passed at the end; with ${before.build} it was ${then} % of ${before.good + before.failing}.`
+  const text =
+    `Of all that ran ${now} % passed at the end; with ${before.build} it was ${then} % of ` +
+    `${before.good + before.failing}.`
   return say('before', 'note', text)
 }

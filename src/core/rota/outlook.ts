@@ -304,7 +304,9 @@ function poolFaults({ where: { pool } }: OutlookRotation, { agents }: OutlookBas
   return [
     {
       path: 'where/pool',
-      message: `the pool “${pool}” has no seats now${there.length > 0 ? `; ${there.join(', ')} ${there.length === 1 ? 'has' : 'have'}` : ''}`,
+      message:
+        `the pool “${pool}” has no seats ` +
+        `now${there.length > 0 ? `; ${there.join(', ')} ${there.length === 1 ? 'has' : 'have'}` : ''}`,
     },
   ]
 }

@@ -41,7 +41,10 @@ export function whenWords({ rule, start, until }: Pick<RotationTimes, 'rule' | '
   const days = BYDAY === WORKDAYS ? 'on workdays' : named
   switch (FREQ) {
     case 'HOURLY':
-      return `${every(INTERVAL, 'hour', 'each hour')} ${BYHOUR ? `between ${spanOf(BYHOUR, time)}` : `from ${time}`}${days ? `, ${days}` : ''}${end}`
+      return (
+        `${every(INTERVAL, 'hour', 'each hour')} ` +
+        `${BYHOUR ? `between ${spanOf(BYHOUR, time)}` : `from ${time}`}${days ? `, ${days}` : ''}${end}`
+      )
     case 'DAILY':
       return `${days || every(INTERVAL, 'day', 'daily')}${hours}${end}`
     case 'WEEKLY':
@@ -75,5 +78,8 @@ const spanOf = (hours: string, time: string) => {
     .split(',')
     .map(Number)
     .sort((a, b) => a - b)
-  return `${String(list[0]).padStart(2, '0')}:${time.slice(3)} and ${String(list.at(-1)).padStart(2, '0')}:${time.slice(3)}`
+  return (
+    `${String(list[0]).padStart(2, '0')}:${time.slice(3)} and ` +
+    `${String(list.at(-1)).padStart(2, '0')}:${time.slice(3)}`
+  )
 }

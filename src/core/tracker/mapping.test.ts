@@ -77,7 +77,8 @@ test.each<[string, TrackerMapping, string[]]>([
     'a value of nothing',
     mapping({ fields: [{ name: 'where', value: '${harbour}' }] }),
     [
-      'Field where: ${harbour} is nothing a defect has. There is: title, severity, environment, build, case, person, owner.',
+      'Field where: ${harbour} is nothing a defect has. There is: title, severity, environment, build, ' +
+        'case, person, owner.',
     ],
   ],
 ])('a mapping with %s', (_, given, problems) => expect(mappingProblems(given)).toEqual(problems))

@@ -46,17 +46,23 @@ export function confirmationWords({ build, counts, verdict, address }: Confirmed
   switch (verdict) {
     case 'close':
       return {
-        text: `Mended on build ${build}: it was tried ${times(of)} where it had failed, and passed each time. ${address}`,
+        text:
+          `Mended on build ${build}: it was tried ${times(of)} where it had failed, and passed each ` +
+          `time. ${address}`,
         state: 'closed',
       }
     case 'reopen':
       return {
-        text: `Still there on build ${build}: it was tried ${times(of)} where it had failed, and failed ${times(failed)}. ${address}`,
+        text:
+          `Still there on build ${build}: it was tried ${times(of)} where it had failed, and failed ` +
+          `${times(failed)}. ${address}`,
         state: 'open',
       }
     default:
       return {
-        text: `Tried on build ${build} ${times(of)}: ${passed} passed, ${failed} failed, ${other} said nothing. ${address}`,
+        text:
+          `Tried on build ${build} ${times(of)}: ${passed} passed, ${failed} failed, ${other} said ` +
+          `nothing. ${address}`,
         state: null,
       }
   }

@@ -87,7 +87,8 @@ describe('what tells causes apart', () => {
 
   test('the deepest cause, and not what it was wrapped in', () => {
     const wrapped = (cause: string) =>
-      `desk.Failed: cannot book\n\tat desk.Book.save(Book.java:3)\nCaused by: ${cause}\n\tat desk.Store.put(Store.java:9)\n\t... 12 more`
+      `desk.Failed: cannot book\n\tat desk.Book.save(Book.java:3)\nCaused by: ${cause}\n\tat ` +
+      `desk.Store.put(Store.java:9)\n\t... 12 more`
     expect(sign('cannot book', wrapped('io.Full: it is full'))).not.toBe(
       sign('cannot book', wrapped('io.Away: it is away')),
     )

@@ -20,12 +20,14 @@ test.each<[string, TriedWith[], string]>([
   [
     'each time, with nothing else known',
     [tried('Narrow', '3', 1, 1)],
-    'Fails each time (1 of 1) on Narrow with build 3. First seen there with build 3, day 3; no earlier build is known to be good there.',
+    'Fails each time (1 of 1) on Narrow with build 3. First seen there with build 3, day 3; no ' +
+      'earlier build is known to be good there.',
   ],
   [
     'now and then, where another environment is good',
     [tried('Narrow', '3', 2, 5), tried('Wide', '3', 0, 4), tried('Narrow', '2', 0, 9)],
-    'Fails 2 of 5 times on Narrow with build 3. Does not fail on Wide (4 times). First seen there with build 3, day 3; good there with build 2 (9 times).',
+    'Fails 2 of 5 times on Narrow with build 3. Does not fail on Wide (4 times). First seen there ' +
+      'with build 3, day 3; good there with build 2 (9 times).',
   ],
   [
     'since the build before, and elsewhere too',
@@ -36,7 +38,8 @@ test.each<[string, TriedWith[], string]>([
       tried('Wide', '3', 1, 2),
       tried('Wide', '2', 0, 2),
     ],
-    'Fails each time (1 of 1) on Narrow with build 3. Fails too on Wide (1 of 2). First seen there with build 2, day 2; good there with build 1 (once).',
+    'Fails each time (1 of 1) on Narrow with build 3. Fails too on Wide (1 of 2). First seen there ' +
+      'with build 2, day 2; good there with build 1 (once).',
   ],
   [
     'after it had been mended once',
@@ -46,7 +49,8 @@ test.each<[string, TriedWith[], string]>([
       tried('Narrow', '3', 1, 1),
       tried('Narrow', '4', 0, 1),
     ],
-    'Fails each time (1 of 1) on Narrow with build 3. First seen there with build 3, day 3; good there with build 2 (2 times).',
+    'Fails each time (1 of 1) on Narrow with build 3. First seen there with build 3, day 3; good ' +
+      'there with build 2 (2 times).',
   ],
   ['nowhere that is known any more', [tried('Wide', '3', 1, 1)], ''],
   ['nothing', [], ''],

@@ -27,7 +27,8 @@ test.each<[string, Partial<SeverityFacts>, string, string]>([
     'one more at the most',
     { cases: 9, environments: { failed: 4, of: 4 } },
     'high',
-    'the case has the priority normal; it fails on all 4 environments that were tried; 9 cases fail of the same cause',
+    'the case has the priority normal; it fails on all 4 environments that were tried; 9 cases fail ' +
+      'of the same cause',
   ],
   [
     'one less where it fails seldom',

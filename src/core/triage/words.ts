@@ -3,10 +3,14 @@
 /** English words that say nothing of what a text is about. */
 const EMPTY = new Set(
   (
-    'a an and are as at be been but by can could did do does for from had has have he her his i if in into is ' +
-    'it its just may me my no not of on or our she should so some than that the their them then there these ' +
-    'they this to too up us was we were what when where which while who will with would you your after again ' +
-    'all also any because before being between both down during each few further here how more most once only ' +
+    'a an and are as at be been but by can could did do does for from had has have he her his i if ' +
+    'in into is ' +
+    ('it its just may me my no not of on or our she should so some than that the their them then ' +
+      'there these ') +
+    ('they this to too up us was we were what when where which while who will with would you your ' +
+      'after again ') +
+    ('all also any because before being between both down during each few further here how more most ' +
+      'once only ') +
     'other out over own same such through under until very why it’s gets got get'
   ).split(' '),
 )

@@ -125,7 +125,8 @@ describe('the facts of a run', () => {
     [
       'ended',
       view(),
-      'suite Night, all of it, build 2031.3.1, started by Wren Adeyemi 01:00, ended 01:12, 12 min. 10 of 13 passed, 2 failed, 1 errored',
+      'suite Night, all of it, build 2031.3.1, started by Wren Adeyemi 01:00, ended 01:12, 12 min. 10 ' +
+        'of 13 passed, 2 failed, 1 errored',
     ],
     [
       'waiting, named as its suite',
@@ -138,12 +139,15 @@ describe('the facts of a run', () => {
     [
       'running and paused, with quarantine',
       view({ endedAt: null, paused: true, quarantined: 2 }),
-      'suite Night, all of it, build 2031.3.1, started by Wren Adeyemi 01:00. 10 of 13 passed, 2 failed, 1 errored, 2 of the failures in quarantine; paused',
+      'suite Night, all of it, build 2031.3.1, started by Wren Adeyemi 01:00. 10 of 13 passed, 2 ' +
+        'failed, 1 errored, 2 of the failures in quarantine; paused',
     ],
     [
       'a rehearsal that repeats, with something left out',
       view({ kind: 'rehearsal', againOf: 7 }, { leftOut: [{}] as RunViewModel['leftOut'] }),
-      'a rehearsal, in no history and gone after a day; suite Night, all of it, build 2031.3.1, started by Wren Adeyemi 01:00, ended 01:12, 12 min; repeats the failures of run 7; 1 entry left out. 10 of 13 passed, 2 failed, 1 errored',
+      'a rehearsal, in no history and gone after a day; suite Night, all of it, build 2031.3.1, ' +
+        'started by Wren Adeyemi 01:00, ended 01:12, 12 min; repeats the failures of run 7; 1 entry left ' +
+        'out. 10 of 13 passed, 2 failed, 1 errored',
     ],
   ])('%s', (_, viewModel, words) => {
     expect(runFacts(viewModel, clock)).toBe(words)

@@ -60,7 +60,8 @@ const KIND_WORDS: Partial<Record<RunViewModel['run']['kind'], string>> = {
 export function runFacts({ run, suiteTitle, leftOut }: RunViewModel, clock: (at: string) => string): string {
   const suite = suiteTitle.toLowerCase() === run.title.toLowerCase() ? '' : `suite ${suiteTitle}, `
   const facts = [
-    `${KIND_WORDS[run.kind] ?? ''}${suite}build ${run.build}${run.stage === null ? '' : ` at ${run.stage}`}, ${whenWords(run, clock)}`,
+    `${KIND_WORDS[run.kind] ?? ''}${suite}build ` +
+      `${run.build}${run.stage === null ? '' : ` at ${run.stage}`}, ${whenWords(run, clock)}`,
     run.againOf && `; repeats the failures of run ${run.againOf}`,
     leftOut.length > 0 && `; ${plural(leftOut.length, 'entry', 'entries')} left out`,
     `. ${describeCounts(run.counts)}`,

@@ -26,7 +26,9 @@ describe('the briefing', () => {
     {
       why: 'nothing at all',
       facts: { suites: 0, agents: { alive: 0, all: 0, lost: [] } },
-      says: 'There are no suites yet. Read a repository with case files to begin. No agent has registered yet. Add one.',
+      says:
+        'There are no suites yet. Read a repository with case files to begin. No agent has registered ' +
+        'yet. Add one.',
     },
     {
       why: 'suites, no runs',
@@ -59,12 +61,17 @@ describe('the briefing', () => {
           })),
         },
       },
-      says: 'Night Full 318 ended 2 h ago: 5 of 10 passed, 1 recovered, 2 failed and 2 errored in 3 cases. New since Night Full 317, with build 3: A on 1 of 2 environments, B on every environment and 1 more. All 2 agents are here. ',
+      says:
+        'Night Full 318 ended 2 h ago: 5 of 10 passed, 1 recovered, 2 failed and 2 errored in 3 cases. ' +
+        'New since Night Full 317, with build 3: A on 1 of 2 environments, B on every environment and 1 ' +
+        'more. All 2 agents are here. ',
     },
     {
       why: 'a lost agent and a waiting defect',
       facts: { last, agents: { alive: 1, all: 2, lost: ['quill-07'] }, defectsWaiting: 1 },
-      says: 'Night Full 318 ended 2 h ago: 8 of 8 passed; nothing failed. quill-07 is not heard from. 1 defect waits for the tracker.',
+      says:
+        'Night Full 318 ended 2 h ago: 8 of 8 passed; nothing failed. quill-07 is not heard from. 1 ' +
+        'defect waits for the tracker.',
     },
     {
       why: 'what runs',

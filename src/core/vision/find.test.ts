@@ -22,7 +22,8 @@ function screen(theme: keyof typeof THEMES, scale = 1, deck = false): Promise<Pi
     text(46, 156, 'Car deck 2, 42 places', ink, 13),
     block(46, 170, 136, 38, accent, 'rx="6"'),
     text(62, 194, 'Choose 07:15', on),
-    `<path d="M420 180l6 9h42l6-9-27-9zM429 165v-15h36v15M447 138v12" fill="none" stroke="${ink}" stroke-width="3"/>`,
+    `<path d="M420 180l6 9h42l6-9-27-9zM429 165v-15h36v15M447 138v12" fill="none" stroke="${ink}" ` +
+      'stroke-width="3"/>',
   ]
   const plan = Array.from({ length: 12 }, (_, i) =>
     block(40 + (i % 6) * 70, 90 + Math.floor(i / 6) * 90, 52, 66, i % 4 ? panel : accent, `stroke="${ink}"`),

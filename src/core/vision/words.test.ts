@@ -75,7 +75,8 @@ test('light letters on a dark button and dark ones on a light page come out alik
 test('the lines of a box around letters are gone, and the letters stay', async () => {
   const boxed = lettering(
     await draw(
-      `<rect x="20" y="30" width="120" height="60" fill="none" stroke="#000" stroke-width="2"/>${written(60, 66, 'C4')}`,
+      '<rect x="20" y="30" width="120" height="60" fill="none" stroke="#000" ' +
+        `stroke-width="2"/>${written(60, 66, 'C4')}`,
     ),
   )
   expect(ink(boxed, 18, 28, 124, 4)).toBeLessThan(8)

@@ -103,7 +103,8 @@ export async function changeDefect(
     if (!row)
       throw new Problem(
         'CHANGED_MEANWHILE',
-        'This defect was changed or sent in the meantime. Your words are still here; read the newer ones first.',
+        'This defect was changed or sent in the meantime. Your words are still here; read the newer ' +
+          'ones first.',
         await defectById(tx, id),
       )
     await note(tx, who, 'defect.edit', String(id))

@@ -67,7 +67,8 @@ export async function setTracker(
   } catch (error) {
     throw new Problem(
       'TRACKER_DOWN',
-      `${url}/api/issues: ${error instanceof TrackerProblem ? error.message : whyNot(error)}. Nothing was changed.`,
+      `${url}/api/issues: ${error instanceof TrackerProblem ? error.message : whyNot(error)}. Nothing ` +
+        'was changed.',
     )
   }
   await ctx.db.transaction(async (tx) => {

@@ -121,7 +121,9 @@ async function startFromBranch(git: SimpleGit, repository: RepositoryRow, branch
   await git.raw(['reset', '--hard', '--quiet', theirs])
   throw new Problem(
     'REPOSITORY_CONFLICT',
-    `The branch “${branch}” does not go together with “${repository.branch}” any more: ${unmerged.split('\n').join(', ') || reasonOf(fault)}. Nothing was committed. Choose another branch, or merge them in the repository first.`,
+    `The branch “${branch}” does not go together with “${repository.branch}” any more: ` +
+      `${unmerged.split('\n').join(', ') || reasonOf(fault)}. Nothing was committed. Choose another ` +
+      'branch, or merge them in the repository first.',
     undefined,
     { cause: fault },
   )
@@ -139,7 +141,9 @@ async function requireUnchanged(folder: string, rows: DefinitionRow[], branch: s
   if (conflicts.length > 0) {
     throw new Problem(
       'REPOSITORY_CONFLICT',
-      `${conflicts.join(', ')} changed in the repository since ${conflicts.length === 1 ? 'it was' : 'they were'} read. Nothing was committed. Read the repository again, open ${conflicts.length === 1 ? 'it' : 'them'}, and decide between both texts.`,
+      `${conflicts.join(', ')} changed in the repository since ` +
+        `${conflicts.length === 1 ? 'it was' : 'they were'} read. Nothing was committed. Read the ` +
+        `repository again, open ${conflicts.length === 1 ? 'it' : 'them'}, and decide between both texts.`,
       { files: conflicts },
     )
   }
@@ -163,7 +167,8 @@ async function writeAndPush(
     if ((await git.diff(['--cached', '--name-only'])).trim() === '')
       throw new Problem(
         'NOTHING_TO_COMMIT',
-        `These edits are on the branch “${branch}” already; they are settled here when it is merged into ${repository.branch} and read.`,
+        `These edits are on the branch “${branch}” already; they are settled here when it is merged ` +
+          `into ${repository.branch} and read.`,
       )
     const author = `${who.name} <${who.username}@oak-rotation.invalid>`
     await git.commit(message, undefined, { '--author': author })

@@ -57,7 +57,8 @@ export function sealedCredentials(request: CredentialsRequest, location: string)
   if (!PRIVATE_KEY.test(key))
     throw new Problem(
       'BODY_INVALID',
-      'This is no private key: it begins with a line “-----BEGIN … PRIVATE KEY-----”, and ends with one like it.',
+      'This is no private key: it begins with a line “-----BEGIN … PRIVATE KEY-----”, and ends with ' +
+        'one like it.',
     )
   return sealColumn(JSON.stringify({ kind: 'key', key } satisfies Credentials))
 }

@@ -171,7 +171,8 @@ function unprivileged(folder: string, location: string): User | undefined {
   const parent = resolve(folder, '..')
   if (mayEnter(user, parent)) return user
   return warn(
-    `git runs as root: the user ${user.uid} may not enter ${parent}. Run the product as a user of its own, or set OAK_HOME to a folder that others may pass`,
+    `git runs as root: the user ${user.uid} may not enter ${parent}. Run the product as a user of ` +
+      'its own, or set OAK_HOME to a folder that others may pass',
   )
 }
 

@@ -11,7 +11,8 @@ const REASONS: readonly [what: RegExp, why: string | ((found: RegExpExecArray) =
   ],
   [
     /Host key verification failed|REMOTE HOST IDENTIFICATION HAS CHANGED/,
-    'the machine at its address has another key than before. If that is as it should be, remove the repository and add it again',
+    'the machine at its address has another key than before. If that is as it should be, remove the ' +
+      'repository and add it again',
   ],
   [/couldn't find remote ref (\S+)/, ([, branch]) => `it has no branch “${branch}”`],
   [

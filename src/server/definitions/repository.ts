@@ -84,7 +84,8 @@ async function folderThere(root: string, { name, folder, branch }: RepositoryRow
   if (isThere) return path
   throw new Problem(
     'REPOSITORY_UNREADABLE',
-    `“${name}” cannot be read: its branch “${branch}” has no folder “${folder}”. What was read before is kept.`,
+    `“${name}” cannot be read: its branch “${branch}” has no folder “${folder}”. What was read ` +
+      'before is kept.',
   )
 }
 

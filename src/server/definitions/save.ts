@@ -142,14 +142,16 @@ async function readSource(
     const first = problems[0]!
     throw new Problem(
       'DEFINITION_BROKEN',
-      `Line ${first.line}${first.field ? `, ${first.field}` : ''}: ${first.message}. Nothing was saved; your text is kept here.`,
+      `Line ${first.line}${first.field ? `, ${first.field}` : ''}: ${first.message}. Nothing was ` +
+        'saved; your text is kept here.',
       { problems },
     )
   }
   if (definition.key !== key)
     throw new Problem(
       'KEY_CHANGED',
-      `The text says “${definition.key}”, and this is “${key}”. History goes by the key, so it stays; copy it to make another one.`,
+      `The text says “${definition.key}”, and this is “${key}”. History goes by the key, so it stays; ` +
+        'copy it to make another one.',
     )
   return definition
 }
@@ -176,7 +178,8 @@ async function editConflict(
   }
   return new Problem(
     'CHANGED_MEANWHILE',
-    `${detail.who} saved version ${detail.version} while you edited. Nothing was overwritten; both texts are kept.`,
+    `${detail.who} saved version ${detail.version} while you edited. Nothing was overwritten; both ` +
+      'texts are kept.',
     detail,
   )
 }

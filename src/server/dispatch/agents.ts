@@ -143,7 +143,8 @@ export async function forgetAgent(ctx: Context, agentId: string, who: string): P
     if (name === undefined)
       throw new Problem(
         'NOT_FOUND',
-        'This agent is here: end its process first, else it is back with its next heartbeat. To keep work from it, drain it.',
+        'This agent is here: end its process first, else it is back with its next heartbeat. To keep ' +
+          'work from it, drain it.',
       )
     await note(tx, who, 'agent.remove', name)
     await notify(tx, 'fleet')

@@ -228,7 +228,8 @@ describe('a lost agent', () => {
       .from(caseRuns)
       .where(eq(caseRuns.runId, id))
     expect(row!.message).toBe(
-      'Its agent was lost with it twice, so it is not given out again. The agent was lost: its heartbeat stopped',
+      'Its agent was lost with it twice, so it is not given out again. The agent was lost: its ' +
+        'heartbeat stopped',
     )
   })
   test('an agent started anew gives up at once what its earlier process held', async () => {

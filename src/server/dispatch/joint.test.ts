@@ -22,7 +22,9 @@ import {
 import { claimWork, expireLeases, finishAttempt, heartbeat, meet } from '.'
 
 const JOINT =
-  'case: joint\ntitle: Boarding together\nroles:\n  passenger:\n    steps: [{ open: "booking:/" }, { meet: boarding-open }]\n  crew:\n    environment: { key: narrow }\n    steps: [{ meet: boarding-open }]\n'
+  'case: joint\ntitle: Boarding together\nroles:\n  passenger:\n    steps: [{ open: "booking:/" }, ' +
+  '{ meet: boarding-open }]\n  crew:\n    environment: { key: narrow }\n    steps: [{ meet: ' +
+  'boarding-open }]\n'
 const passed: AttemptResult = { outcome: 'passed', ms: 5 }
 const failed: AttemptResult = {
   outcome: 'failed',

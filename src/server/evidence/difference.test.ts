@@ -15,7 +15,8 @@ async function keep(mime: string, bytes: Uint8Array): Promise<string> {
 const page = (fill: string) =>
   sharp(
     Buffer.from(
-      `<svg xmlns="http://www.w3.org/2000/svg" width="320" height="200"><rect width="100%" height="100%" fill="#fff"/><rect x="40" y="40" width="80" height="60" fill="${fill}"/></svg>`,
+      '<svg xmlns="http://www.w3.org/2000/svg" width="320" height="200"><rect width="100%" ' +
+        `height="100%" fill="#fff"/><rect x="40" y="40" width="80" height="60" fill="${fill}"/></svg>`,
     ),
   )
 

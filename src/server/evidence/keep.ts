@@ -39,13 +39,15 @@ export function refuse(error: NodeJS.ErrnoException): never {
   if (error.code !== undefined && FULL.has(error.code))
     throw new Problem(
       'STORE_FULL',
-      'There is no room left for evidence. Agents keep theirs and send it when there is: make room in OAK_HOME/evidence, or keep it for fewer days under Settings, Retention.',
+      'There is no room left for evidence. Agents keep theirs and send it when there is: make room in ' +
+        'OAK_HOME/evidence, or keep it for fewer days under Settings, Retention.',
       undefined,
       { cause: error },
     )
   throw new Problem(
     'STORE_AWAY',
-    `The evidence folder cannot be written (${error.code ?? error.name}). Agents keep theirs and send it when it can be.`,
+    `The evidence folder cannot be written (${error.code ?? error.name}). Agents keep theirs and ` +
+      'send it when it can be.',
     undefined,
     { cause: error },
   )

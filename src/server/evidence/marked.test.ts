@@ -28,7 +28,8 @@ beforeAll(async () => {
     'a.case.yaml': simpleCase('a'),
     'one.suite.yaml': simpleSuite('one', ['a']),
     'brief.rotation.yaml':
-      'rotation: brief\ntitle: Brief\nwhat: [{ suite: one }]\nwhere: { environments: [wide] }\nhow: { keep: { screens: 2 } }\n',
+      'rotation: brief\ntitle: Brief\nwhat: [{ suite: one }]\nwhere: { environments: [wide] }\nhow: { ' +
+      'keep: { screens: 2 } }\n',
   })
   const agent = await addAgent(ctx, 'one')
   await startRotation(ctx, 'brief', {}, 'Wren')

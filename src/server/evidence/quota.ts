@@ -60,7 +60,8 @@ export async function refuseOverQuota(ctx: Parts): Promise<void> {
   if (await answer.isFull)
     throw new Problem(
       'STORE_FULL',
-      'There is as much evidence as may be kept. Agents keep theirs and send it when there is room: allow more, or keep it for fewer days, under Settings, Retention.',
+      'There is as much evidence as may be kept. Agents keep theirs and send it when there is room: ' +
+        'allow more, or keep it for fewer days, under Settings, Retention.',
     )
 }
 

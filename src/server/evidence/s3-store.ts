@@ -148,7 +148,8 @@ function away(error: unknown): Problem {
   const status = $metadata?.httpStatusCode
   return new Problem(
     'STORE_AWAY',
-    `The evidence store does not answer as it should (${name}${status ? `, ${status}` : ''}). Agents keep theirs and send it when it does.`,
+    `The evidence store does not answer as it should (${name}${status ? `, ${status}` : ''}). Agents ` +
+      'keep theirs and send it when it does.',
     undefined,
     { cause: error },
   )

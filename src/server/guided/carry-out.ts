@@ -89,7 +89,8 @@ function requireOpen({ caseRun }: Guided): void {
 const changedMeanwhile = ({ sheet, caseRun }: Guided) =>
   new Problem(
     'CHANGED_MEANWHILE',
-    `${sheet?.person || caseRun.agent || 'Somebody'} said something of this case in the meantime. Read it again, then go on.`,
+    `${sheet?.person || caseRun.agent || 'Somebody'} said something of this case in the meantime. ` +
+      'Read it again, then go on.',
   )
 
 /** Makes an attempt of the sheet, with a log as any other has, and ends the case run by it. An end that is

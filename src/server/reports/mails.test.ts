@@ -49,7 +49,8 @@ beforeAll(async () => {
     'a.case.yaml': simpleCase('a'),
     'one.suite.yaml': simpleSuite('one', ['a']),
     'nightly.rotation.yaml':
-      'rotation: nightly\ntitle: Every Night\nwhat: [{ suite: one }]\nwhere: { environments: [wide] }\nretries: 0\n',
+      'rotation: nightly\ntitle: Every Night\nwhat: [{ suite: one }]\nwhere: { environments: [wide] ' +
+      '}\nretries: 0\n',
   })
 })
 afterAll(async () => {

@@ -19,7 +19,8 @@ beforeAll(async () => {
     'b.case.yaml': simpleCase('b'),
     'one.suite.yaml': simpleSuite('one', ['a', 'b']),
     'nightly.rotation.yaml':
-      'rotation: nightly\ntitle: Every Night\nwhat: [{ suite: one }]\nwhere: { environments: [wide] }\nretries: 0\n',
+      'rotation: nightly\ntitle: Every Night\nwhat: [{ suite: one }]\nwhere: { environments: [wide] ' +
+      '}\nretries: 0\n',
   })
   const agent = await addAgent(ctx, 'one')
   for (const outcomes of [

@@ -67,7 +67,8 @@ export async function serveShared(ctx: Context, token: string): Promise<Response
 }
 
 const GONE =
-  '<!doctype html><html lang="en"><meta charset="utf-8"><title>Not here</title><p>There is nothing at this address, or not any more. Ask who gave it to you for another one.</p></html>'
+  '<!doctype html><html lang="en"><meta charset="utf-8"><title>Not here</title><p>There is nothing ' +
+  'at this address, or not any more. Ask who gave it to you for another one.</p></html>'
 
 /** What the page may do is set for its address, src/web/guard.ts. */
 const answer = (status: number, page: string) =>

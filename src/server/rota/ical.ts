@@ -19,7 +19,9 @@ export function rotaCalendar(
         start: one.at,
         end: one.endedAt ?? new Date(Date.parse(one.at) + one.p90Ms).toISOString(),
         title: one.title,
-        description: `Forecast: ${describeDuration(one.p50Ms)}, nine times in ten within ${describeDuration(one.p90Ms)}.${seats ? `\nSeats: ${seats}.` : ''}${one.note ? `\n${one.note}.` : ''}`,
+        description:
+          `Forecast: ${describeDuration(one.p50Ms)}, nine times in ten within ` +
+          `${describeDuration(one.p90Ms)}.${seats ? `\nSeats: ${seats}.` : ''}${one.note ? `\n${one.note}.` : ''}`,
         url: `${server}/rotations/${one.rotation}`,
       }
     })

@@ -13,7 +13,8 @@ test('parts run in their order, each once where they stand', async () => {
   await addAgent(ctx, 'one')
   await seedFiles(ctx, {
     'p.rotation.yaml':
-      'rotation: p\ntitle: P\nwhat: [{ case: c }, { rule: x }, { suite: one }]\nwhere: { environments: [wide] }\n',
+      'rotation: p\ntitle: P\nwhat: [{ case: c }, { rule: x }, { suite: one }]\nwhere: { environments: ' +
+      '[wide] }\n',
   })
   const run = await startRotation(ctx, 'p', {}, 'Wren')
   expect((await lines(run)).map((line) => line.split(' ')[0])).toEqual(['c', 'a', 'b', 'a', 'b'])

@@ -17,7 +17,8 @@ import { startDue, startRotation } from '.'
 
 let ctx: TestContext
 const rotation = (key: string, more: string) =>
-  `rotation: ${key}\ntitle: ${key.toUpperCase()}\nwhat: [{ suite: one }]\nwhere: { environments: [wide] }\nretries: 0\n${more}`
+  `rotation: ${key}\ntitle: ${key.toUpperCase()}\nwhat: [{ suite: one }]\nwhere: { environments: ` +
+  `[wide] }\nretries: 0\n${more}`
 const daily = (start: string, more = '') =>
   `when: { rule: FREQ=DAILY, timezone: Europe/Lisbon, start: ${start}${more} }\n`
 const at = (instant: string): Context => ({ ...ctx, now: moment(new Date(instant)) })

@@ -20,7 +20,8 @@ describe('after another rotation', () => {
       'first.rotation.yaml':
         'rotation: first\ntitle: FIRST\nwhat: [{ case: a }]\nretries: 0\nwhere: { environments: [wide] }\n',
       'next.rotation.yaml':
-        'rotation: next\ntitle: NEXT\nwhat: [{ case: b }]\nwhere: { environments: [wide] }\nfollows: { rotation: first, on: passed }\n',
+        'rotation: next\ntitle: NEXT\nwhat: [{ case: b }]\nwhere: { environments: [wide] }\nfollows: { ' +
+        'rotation: first, on: passed }\n',
     })
     await startDue(ctx)
     return one
@@ -59,7 +60,8 @@ describe('after another rotation', () => {
   test('what ended while it was paused is not followed when it goes on', async () => {
     const one = await start()
     const text = (more: string) =>
-      `rotation: next\ntitle: NEXT\nwhat: [{ case: b }]\nwhere: { environments: [wide] }\nfollows: { rotation: first }\n${more}`
+      `rotation: next\ntitle: NEXT\nwhat: [{ case: b }]\nwhere: { environments: [wide] }\nfollows: { ` +
+      `rotation: first }\n${more}`
     await seedFiles(ctx, { 'next.rotation.yaml': text('paused: true\n') })
     await startRotation(ctx, 'first', {}, 'Wren')
     await end(await claim(one), 'passed')
@@ -71,7 +73,9 @@ describe('after another rotation', () => {
     await start()
     const soon = new Date(Date.now() + 3_600_000).toISOString().slice(0, 16)
     await seedFiles(ctx, {
-      'first.rotation.yaml': `rotation: first\ntitle: FIRST\nwhat: [{ case: a }]\nretries: 0\nwhere: { environments: [wide] }\nwhen: { timezone: UTC, start: ${soon} }\n`,
+      'first.rotation.yaml':
+        `rotation: first\ntitle: FIRST\nwhat: [{ case: a }]\nretries: 0\nwhere: { environments: [wide] ` +
+        `}\nwhen: { timezone: UTC, start: ${soon} }\n`,
     })
     const { occurrences, rotations } = await rotaViewModel(ctx, new Date(), new Date(Date.now() + 86_400_000))
     const [first, next] = occurrences
@@ -104,7 +108,8 @@ test('not beside another rotation: it is skipped and says which', async () => {
   await keep('other', 'where: { environments: [wide] }\n')
   await keep(
     'night',
-    'where: { environments: [wide] }\nwhen: { rule: FREQ=DAILY, timezone: UTC, start: 2026-11-01T22:00, notWith: [other] }\n',
+    'where: { environments: [wide] }\nwhen: { rule: FREQ=DAILY, timezone: UTC, start: ' +
+      '2026-11-01T22:00, notWith: [other] }\n',
   )
   await startDue(at('2026-11-10T12:00:00Z'))
   await startRotation(ctx, 'other', {}, 'Wren')
@@ -135,7 +140,8 @@ test('a calendar of the workspace keeps its rotations from starting', async () =
   )
   await keep(
     'night',
-    'where: { environments: [wide] }\nwhen: { rule: FREQ=DAILY, timezone: UTC, start: 2026-11-01T22:00, calendars: [drills] }\n',
+    'where: { environments: [wide] }\nwhen: { rule: FREQ=DAILY, timezone: UTC, start: ' +
+      '2026-11-01T22:00, calendars: [drills] }\n',
   )
   await startDue(at('2026-11-10T12:00:00Z'))
   expect(await startDue(at('2026-11-10T22:00:01Z'))).toEqual([])
@@ -150,7 +156,8 @@ test.each([
     'n.rotation.yaml',
     rotation(
       'n',
-      `where: { environments: [wide] }\nwhen: { rule: FREQ=DAILY, timezone: UTC, start: 2026-01-01T22:00, ${more} }\n`,
+      `where: { environments: [wide] }\nwhen: { rule: FREQ=DAILY, timezone: UTC, start: ` +
+        `2026-01-01T22:00, ${more} }\n`,
     ),
   )
   const { when } = definition as Rotation
@@ -170,7 +177,8 @@ describe('the rota', () => {
     for (const key of ['p', 'q'])
       await keep(
         key,
-        `where: { environments: [wide] }\nwhen: { rule: FREQ=DAILY, timezone: UTC, start: ${tomorrow}T22:00 }\n`,
+        `where: { environments: [wide] }\nwhen: { rule: FREQ=DAILY, timezone: UTC, start: ` +
+          `${tomorrow}T22:00 }\n`,
       )
   }
   test('two that want the same seats at once clash; the proposed move, taken, mends it; going back brings it back', async () => {

@@ -32,7 +32,10 @@ export function isHindered(
 export function lackingWords(lacking: readonly Lacking[]): string {
   const cases = new Set(lacking.flatMap((one) => one.cases)).size
   const what = lacking.map(({ kind, key }) => `no ${kind} “${key}”`).join(', ')
-  return `there is ${what}; ${cases === 1 ? '1 case names' : `${cases} cases name`} ${lacking.length === 1 ? 'it' : 'them'}`
+  return (
+    `there is ${what}; ${cases === 1 ? '1 case names' : `${cases} cases name`} ` +
+    `${lacking.length === 1 ? 'it' : 'them'}`
+  )
 }
 
 /** @throws {Problem} NOT_SET_UP when nothing could be carried out */

@@ -12,7 +12,8 @@ export async function requireServed(
   if (unserved.length > 0) {
     throw new Problem(
       'ENVIRONMENT_UNSERVED',
-      `No live agent serves ${unserved.map(({ title }) => title).join(', ')}. Start an agent that does, or leave it out.`,
+      `No live agent serves ${unserved.map(({ title }) => title).join(', ')}. Start an agent that ` +
+        'does, or leave it out.',
       { environments: unserved.map(({ key }) => key) },
     )
   }

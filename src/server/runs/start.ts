@@ -267,11 +267,13 @@ function requirePlaced({ unplaceable, caseRuns }: Outlook, environments: readonl
     .slice(0, 3)
     .map(
       ({ titles, count: n, environment, reason }) =>
-        `${titles[0]}${n > 1 ? ` and ${n - 1} more` : ''} on ${environments.find(({ key }) => key === environment)?.title ?? environment}: ${reason}`,
+        `${titles[0]}${n > 1 ? ` and ${n - 1} more` : ''} on ` +
+        `${environments.find(({ key }) => key === environment)?.title ?? environment}: ${reason}`,
     )
   throw new Problem(
     'UNPLACEABLE',
-    `${count} of ${caseRuns} case runs can be placed nowhere. ${named.join('; ')}. Say that the rest is to run all the same, or change where it runs.`,
+    `${count} of ${caseRuns} case runs can be placed nowhere. ${named.join('; ')}. Say that the rest ` +
+      'is to run all the same, or change where it runs.',
     { count, of: caseRuns, unplaceable },
   )
 }

@@ -24,7 +24,9 @@ const hashes: string[] = []
 const screenOf = (text: string) =>
   sharp(
     Buffer.from(
-      `<svg xmlns="http://www.w3.org/2000/svg" width="640" height="160"><rect width="100%" height="100%" fill="#fff"/><text x="24" y="80" font-family="sans-serif" font-size="26" fill="#222">${text}</text></svg>`,
+      '<svg xmlns="http://www.w3.org/2000/svg" width="640" height="160"><rect width="100%" ' +
+        'height="100%" fill="#fff"/><text x="24" y="80" font-family="sans-serif" font-size="26" ' +
+        `fill="#222">${text}</text></svg>`,
     ),
   )
     .png()

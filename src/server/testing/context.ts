@@ -117,6 +117,8 @@ export async function addAgent(
 }
 
 export const simpleCase = (key: string, extra = '') =>
-  `case: ${key}\ntitle: ${key.toUpperCase()}\n${extra}steps:\n  - open: booking:/\n  - click: { on: { text: Go } }\n`
+  `case: ${key}\ntitle: ${key.toUpperCase()}\n${extra}steps:\n  - open: booking:/\n  - click: { ` +
+  `on: { text: Go } }\n`
 export const simpleSuite = (key: string, cases: string[]) =>
-  `suite: ${key}\ntitle: ${key.toUpperCase()}\nentries:\n${cases.map((one) => `  - case: ${one}`).join('\n')}\n`
+  `suite: ${key}\ntitle: ` +
+  `${key.toUpperCase()}\nentries:\n${cases.map((one) => `  - case: ${one}`).join('\n')}\n`

@@ -75,7 +75,8 @@ export async function decideCauses(
         throw new Problem(
           'CHANGED_MEANWHILE',
           other
-            ? `${other.decidedBy} decided this meanwhile. Look at it, and decide again if you see it differently.`
+            ? `${other.decidedBy} decided this meanwhile. Look at it, and decide again if you see it ` +
+                'differently.'
             : 'What was decided was taken back meanwhile. Look at it again.',
         )
     }

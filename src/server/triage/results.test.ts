@@ -146,7 +146,8 @@ test('of a long stack the deepest cause counts, which stands at its end', async 
   const frames = Array.from({ length: 1200 }, (_, i) => `\tat lib.Deep.call${i}(Deep.java:${i})`).join('\n')
   const run = await takeIn(
     '1.4',
-    `<testsuite name="deep"><testcase name="deep"><failure message="too deep">${frames}\nCaused by: ferry.Broken: no berth\n\tat ferry.Berth.of(Berth.java:3)</failure></testcase></testsuite>`,
+    `<testsuite name="deep"><testcase name="deep"><failure message="too deep">${frames}\nCaused by: ` +
+      `ferry.Broken: no berth\n\tat ferry.Berth.of(Berth.java:3)</failure></testcase></testsuite>`,
   )
   const { causes } = await runCausesViewModel(ctx, run)
   expect(causes).toHaveLength(1)

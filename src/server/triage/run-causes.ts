@@ -294,7 +294,10 @@ function sayingOf(frozen: Frozen) {
     }
     const step = steps.get(path)
     if (step?.kind === 'do')
-      return `${sentenceText(step.words)}: ${failure.kind === 'check' ? 'it is not so' : 'it could not be done'}`
+      return (
+        `${sentenceText(step.words)}: ` +
+        `${failure.kind === 'check' ? 'it is not so' : 'it could not be done'}`
+      )
     return failure.kind === 'check' && step?.kind === 'check'
       ? `${sentenceText(step.words)}: ${message ?? ''}`
       : (message ?? '')
@@ -313,5 +316,8 @@ function placeWords({ factors, failed, of, elsewhereFailed, elsewhereOf, p }: Pl
     .map(([name, value]) => `${name} ${String(value)}`)
     .join(', ')
   const chance = chanceWords(p)
-  return `${at}: ${failed} of ${of} failed, elsewhere ${elsewhereFailed} of ${elsewhereOf}; by chance ${chance}`
+  return (
+    `${at}: ${failed} of ${of} failed, elsewhere ${elsewhereFailed} of ${elsewhereOf}; by chance ` +
+    `${chance}`
+  )
 }

@@ -174,7 +174,9 @@ function lineOf(
     ...(faults[0] && { problem: faults[0].message }),
     ...((outlook?.unplaceable.length ?? 0) > 0 &&
       faults.length === 0 && {
-        problem: `${outlook!.unplaceable.reduce((sum, { count }) => sum + count, 0)} case runs can be placed nowhere now`,
+        problem:
+          `${outlook!.unplaceable.reduce((sum, { count }) => sum + count, 0)} case runs can be placed ` +
+          'nowhere now',
       }),
     ...(lacking.length > 0 && faults.length === 0 && { problem: lackingWords(lacking) }),
   }

@@ -52,7 +52,8 @@ test('a run from its start to its end, as each view shows it', async () => {
     'b.case.yaml': simpleCase('b'),
     'in.suite.yaml': simpleSuite('in', ['b']),
     'top.suite.yaml':
-      'suite: top\ntitle: TOP\nentries:\n  - group: G\n    entries:\n      - case: a\n      - case: b\n        off: true\n  - suite: in\n',
+      'suite: top\ntitle: TOP\nentries:\n  - group: G\n    entries:\n      - case: a\n      - case: ' +
+      'b\n        off: true\n  - suite: in\n',
   })
   expect((await suitesViewModel(ctx)).tree).toEqual([
     { key: 'top', title: 'TOP', cases: 2, children: [{ key: 'in', title: 'IN', cases: 1, children: [] }] },
@@ -206,7 +207,8 @@ test('what waits for a person: new failures that nobody logged, agents that are 
     Object.fromEntries(
       ['early', 'late', 'other'].map((key) => [
         `${key}.rotation.yaml`,
-        `rotation: ${key}\ntitle: ${key.toUpperCase()}\nwhat: [{ suite: top }]\nwhere: { environments: [wide] }\nwhen: { rule: FREQ=DAILY, timezone: UTC, start: 2026-01-01T00:00 }\n`,
+        `rotation: ${key}\ntitle: ${key.toUpperCase()}\nwhat: [{ suite: top }]\nwhere: { environments: ` +
+          `[wide] }\nwhen: { rule: FREQ=DAILY, timezone: UTC, start: 2026-01-01T00:00 }\n`,
       ]),
     ),
   )

@@ -24,7 +24,10 @@ export function Dialog({
         <Radix.Overlay className="fixed inset-0 z-40 bg-shade" />
         <Radix.Content
           aria-describedby={undefined}
-          className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[calc(100vw-48px)] -translate-x-1/2 overflow-auto rounded-oak border border-line bg-raised shadow-xl ${WIDTHS[`${wide}`]}`}
+          className={
+            'fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[calc(100vw-48px)] -translate-x-1/2 ' +
+            `overflow-auto rounded-oak border border-line bg-raised shadow-xl ${WIDTHS[`${wide}`]}`
+          }
         >
           <div className="p-5">
             <div className="mb-4 flex items-start justify-between gap-4">

@@ -22,7 +22,10 @@ export function EvidenceImage({ hash, alt, ref, className = '', style, ...rest }
         {...(alt === '' ? { 'aria-hidden': true } : { role: 'img', 'aria-label': `${alt}: ${failed.why}` })}
         data-unreadable
         style={style}
-        className={`grid min-h-6 min-w-8 place-items-center overflow-hidden bg-ground p-2 text-center text-xs text-soft ${className}`}
+        className={
+          'grid min-h-6 min-w-8 place-items-center overflow-hidden bg-ground p-2 text-center text-xs ' +
+          `text-soft ${className}`
+        }
       >
         {alt === '' ? '' : failed.why}
       </span>

@@ -22,8 +22,12 @@ export function Tabs<K extends string>({
 }
 
 const LOOKS = {
-  line: 'border-b-2 border-transparent px-2.5 py-1 text-soft hover:text-ink data-[state=active]:border-act data-[state=active]:font-semibold data-[state=active]:text-ink',
-  wash: 'rounded-oak px-2.5 py-0.5 text-soft hover:text-ink data-[state=active]:bg-act-wash data-[state=active]:font-semibold data-[state=active]:text-ink',
+  line:
+    'border-b-2 border-transparent px-2.5 py-1 text-soft hover:text-ink ' +
+    'data-[state=active]:border-act data-[state=active]:font-semibold data-[state=active]:text-ink',
+  wash:
+    'rounded-oak px-2.5 py-0.5 text-soft hover:text-ink data-[state=active]:bg-act-wash ' +
+    'data-[state=active]:font-semibold data-[state=active]:text-ink',
 }
 
 /** @param label what is chosen between

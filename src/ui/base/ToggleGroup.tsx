@@ -4,9 +4,13 @@ import { RadioGroup, ToggleGroup } from 'radix-ui'
 export type Words<T extends string> = readonly (readonly [value: T, words: React.ReactNode])[]
 
 const BOX =
-  'cursor-pointer rounded-oak border border-line bg-raised px-2.5 py-[3px] text-sm hover:border-faint data-[state=checked]:border-act data-[state=checked]:bg-act data-[state=checked]:text-act-ink data-disabled:pointer-events-none data-disabled:opacity-60'
+  'cursor-pointer rounded-oak border border-line bg-raised px-2.5 py-[3px] text-sm ' +
+  'hover:border-faint data-[state=checked]:border-act data-[state=checked]:bg-act ' +
+  'data-[state=checked]:text-act-ink data-disabled:pointer-events-none data-disabled:opacity-60'
 const PILL =
-  'rounded-full border border-line bg-surface px-2.5 py-[2px] text-xs text-soft hover:border-faint aria-pressed:border-act aria-pressed:bg-act-wash aria-pressed:font-semibold aria-pressed:text-ink'
+  'rounded-full border border-line bg-surface px-2.5 py-[2px] text-xs text-soft hover:border-faint ' +
+  'aria-pressed:border-act aria-pressed:bg-act-wash aria-pressed:font-semibold ' +
+  'aria-pressed:text-ink'
 
 /** One of few, side by side. It is one stop of the tab key; arrow keys choose the next.
  * @param label what is chosen

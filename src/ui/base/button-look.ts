@@ -10,7 +10,9 @@ const LOOKS: Record<Look, string> = {
 
 export const buttonLook = (look: Look = 'plain', className = '') =>
   clsx(
-    'inline-flex h-[30px] shrink-0 items-center gap-1.5 rounded-oak border px-3 text-sm font-medium whitespace-nowrap transition-colors disabled:opacity-50 aria-disabled:cursor-default aria-disabled:opacity-50',
+    'inline-flex h-[30px] shrink-0 items-center gap-1.5 rounded-oak border px-3 text-sm font-medium ' +
+      'whitespace-nowrap transition-colors disabled:opacity-50 aria-disabled:cursor-default ' +
+      'aria-disabled:opacity-50',
     LOOKS[look],
     className,
   )

@@ -70,7 +70,8 @@ export function RowsTable({ table, editable, onChange, missing = [] }: Props) {
     put(read)
     const lost = table.columns.filter((name) => !read.columns.includes(name))
     toast(
-      `${plural(read.rows.length, 'row')} from ${given.name}${lost.length > 0 ? `; without the columns ${lost.join(', ')}` : ''}`,
+      `${plural(read.rows.length, 'row')} from ` +
+        `${given.name}${lost.length > 0 ? `; without the columns ${lost.join(', ')}` : ''}`,
     )
   }
   return (

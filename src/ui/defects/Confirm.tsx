@@ -182,6 +182,12 @@ function Ask({
 function whyWords({ foundIn, failed, of, times, confidence }: ConfirmationsViewModel): string {
   const sure = `${Math.floor(confidence * 100)} %`
   if (of === 0)
-    return `How often it failed on build ${foundIn} is not known any more: ${times} times without a failure are proposed.`
-  return `On build ${foundIn} it failed ${failed} of ${of} times where it failed at all. ${times} times without a failure make it ${sure} sure that it is mended.`
+    return (
+      `How often it failed on build ${foundIn} is not known any more: ${times} times without a failure ` +
+      'are proposed.'
+    )
+  return (
+    `On build ${foundIn} it failed ${failed} of ${of} times where it failed at all. ${times} times ` +
+    `without a failure make it ${sure} sure that it is mended.`
+  )
 }

@@ -32,7 +32,8 @@ export function Shorten({
       <p className="min-w-[260px] flex-1 text-soft" role="status">
         {found
           ? `${wordsOf(found)}${found.state === 'over' && found.steps === drafted ? ' The draft has just these.' : ''}`
-          : `Shorten by trying: it is run again with fewer and fewer steps, at most ${most} times of about ${describeDuration(ms)}.`}
+          : `Shorten by trying: it is run again with fewer and fewer steps, at most ${most} times of ` +
+            `about ${describeDuration(ms)}.`}
       </p>
       {steps !== null && found!.kept < found!.of && (
         <Button

@@ -20,7 +20,8 @@ export function MoreActions({ draft }: { draft: Draft }) {
   const { viewModel } = draft
   if (!viewModel) return null
   const item =
-    'cursor-pointer rounded-[4px] px-2.5 py-1.5 outline-none data-[highlighted]:bg-act-wash data-[disabled]:cursor-default data-[disabled]:text-faint'
+    'cursor-pointer rounded-[4px] px-2.5 py-1.5 outline-none data-[highlighted]:bg-act-wash ' +
+    'data-[disabled]:cursor-default data-[disabled]:text-faint'
   const close = () => setAsked(undefined)
   return (
     <>

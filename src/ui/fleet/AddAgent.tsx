@@ -43,7 +43,8 @@ export function AddAgent({ server, environments, pools, onClose }: Props) {
       body: { name, pool: pool.trim(), environments: keys },
     })
     setCommand(
-      `OAK_SERVER=${server} OAK_TOKEN=${token} OAK_AGENT_NAME=${name} ${bridges ? `OAK_AGENT_BRIDGE=${endpoint.trim()} ` : ''}OAK_AGENT_ENVIRONMENTS=${keys.join(',')} node build/agent.mjs`,
+      `OAK_SERVER=${server} OAK_TOKEN=${token} OAK_AGENT_NAME=${name} ` +
+        `${bridges ? `OAK_AGENT_BRIDGE=${endpoint.trim()} ` : ''}OAK_AGENT_ENVIRONMENTS=${keys.join(',')} node build/agent.mjs`,
     )
   }
   return (

@@ -41,7 +41,10 @@ export function AgentLane({ agent, environments, chosen, onChoose }: Props) {
   return (
     <li
       data-agent={agent.name}
-      className={`flex min-h-[46px] items-center gap-3 border-b border-line/70 py-1.5 pr-4 pl-[18px] ${chosen ? 'bg-act-wash' : ''}`}
+      className={
+        'flex min-h-[46px] items-center gap-3 border-b border-line/70 py-1.5 pr-4 pl-[18px] ' +
+        `${chosen ? 'bg-act-wash' : ''}`
+      }
     >
       <div className="w-[176px] shrink-0">
         <div className="flex items-center gap-2">
@@ -78,7 +81,10 @@ export function AgentLane({ agent, environments, chosen, onChoose }: Props) {
           {agent.version !== OWN_VERSION && (
             <HintedWords
               className="text-recovered-text"
-              text={`It is of version ${agent.version}, this server of ${OWN_VERSION}. It works as long as it speaks the server’s protocol.`}
+              text={
+                `It is of version ${agent.version}, this server of ${OWN_VERSION}. It works as long as ` +
+                'it speaks the server’s protocol.'
+              }
             >
               other version,{' '}
             </HintedWords>
@@ -111,7 +117,10 @@ export function AgentLane({ agent, environments, chosen, onChoose }: Props) {
           (work, i) => (
             <li
               key={i}
-              className={`flex h-[32px] min-w-0 items-center gap-2 rounded-[4px] border px-1.5 ${work ? 'border-running/60' : 'border-dashed border-line'}`}
+              className={
+                'flex h-[32px] min-w-0 items-center gap-2 rounded-[4px] border px-1.5 ' +
+                `${work ? 'border-running/60' : 'border-dashed border-line'}`
+              }
             >
               {work ? (
                 <>

@@ -51,13 +51,17 @@ export function CoverMap({ viewModel: { environments, cover, agents } }: { viewM
                     className="w-[44px] p-0 align-middle"
                     title={
                       one
-                        ? `${title} on ${pool}: ${one.seats} seats, busy with it ${Math.round(one.busy * 100)}% of the last 24 hours`
+                        ? `${title} on ${pool}: ${one.seats} seats, busy with it ` +
+                          `${Math.round(one.busy * 100)}% of the last 24 hours`
                         : undefined
                     }
                   >
                     {one ? (
                       <div
-                        className={`rounded-[4px] border px-1.5 pt-px pb-1 text-center leading-[16px] ${LOOKS[Math.min(one.seats, 2)]}`}
+                        className={
+                          'rounded-[4px] border px-1.5 pt-px pb-1 text-center leading-[16px] ' +
+                          `${LOOKS[Math.min(one.seats, 2)]}`
+                        }
                       >
                         {one.seats}
                         <span className="block h-[3px] rounded bg-line" aria-hidden>

@@ -133,7 +133,10 @@ export function EnvironmentsDialog({ viewModel, onClose }: { viewModel: FleetVie
                           aria-expanded={opened === i}
                           aria-label={`Conditions of ${one.title || 'the new one'}`}
                           onClick={() => setOpened(opened === i ? undefined : i)}
-                          className={`mr-1 rounded-[4px] border px-1.5 text-xs leading-[22px] ${hasConditions(one) ? 'border-act text-act' : 'border-line text-soft'}`}
+                          className={
+                            'mr-1 rounded-[4px] border px-1.5 text-xs leading-[22px] ' +
+                            `${hasConditions(one) ? 'border-act text-act' : 'border-line text-soft'}`
+                          }
                         >
                           more
                         </button>

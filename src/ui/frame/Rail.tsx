@@ -12,7 +12,10 @@ function RailLink({ place: { name, path, icon: Icon }, here }: { place: Place; h
     <Link
       href={path}
       aria-current={here ? 'page' : undefined}
-      className={`flex w-full flex-col items-center gap-1 rounded-oak py-2 text-[11px] leading-[14px] text-rail-ink ${here ? 'bg-rail-on font-semibold' : 'hover:bg-rail-on'}`}
+      className={
+        'flex w-full flex-col items-center gap-1 rounded-oak py-2 text-[11px] leading-[14px] ' +
+        `text-rail-ink ${here ? 'bg-rail-on font-semibold' : 'hover:bg-rail-on'}`
+      }
     >
       <Icon size={17} strokeWidth={1.7} aria-hidden />
       {name}

@@ -70,7 +70,8 @@ export function GuidedList({ list: initial }: { list: GuidedListViewModel }) {
       {shown.length === 0 ? (
         <Empty title="Nothing waits here">
           {work.length === 0
-            ? 'No guided run is open. Start a run, done by people: each of its cases is a list of steps to judge.'
+            ? 'No guided run is open. Start a run, done by people: each of its cases is a list of steps ' +
+              'to judge.'
             : 'Nothing of what is open is theirs. Look at everybody’s.'}
         </Empty>
       ) : (

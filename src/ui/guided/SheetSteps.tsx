@@ -43,7 +43,10 @@ export const SheetSteps = memo(function StepList({ state, act }: Props) {
               aria-current={path === selected ? 'step' : undefined}
               onClick={() => act({ do: 'select', path })}
               style={indent}
-              className={`flex w-full items-baseline gap-2 py-[3px] pr-3 text-left ${path === selected ? 'bg-act-wash shadow-[inset_3px_0_0_var(--act)]' : 'hover:bg-ground'}`}
+              className={
+                'flex w-full items-baseline gap-2 py-[3px] pr-3 text-left ' +
+                `${path === selected ? 'bg-act-wash shadow-[inset_3px_0_0_var(--act)]' : 'hover:bg-ground'}`
+              }
             >
               <Mark mark={mark} silent />
               <span className="min-w-0 flex-1">{text}</span>

@@ -235,5 +235,8 @@ function Where({ state, ended, attemptId }: { state: SessionState; ended: boolea
 function awayWords(connected: boolean, wasThere: boolean): string {
   if (!connected) return 'Connecting.'
   if (!wasThere) return 'The browser is being opened.'
-  return 'The agent does not answer. Its browser stays as it is, and you go on when it is back; if it is lost, the session ends.'
+  return (
+    'The agent does not answer. Its browser stays as it is, and you go on when it is back; if it is ' +
+    'lost, the session ends.'
+  )
 }

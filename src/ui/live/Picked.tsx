@@ -21,7 +21,10 @@ export function Picked({ facts, onAdd, onClose }: Props) {
         {ways.map(({ target, count, generated }, i) => (
           <li
             key={i}
-            className={`max-w-full truncate rounded-full border border-line px-2 py-px font-mono text-xs ${count === 1 && !generated ? '' : 'text-soft line-through'}`}
+            className={
+              'max-w-full truncate rounded-full border border-line px-2 py-px font-mono text-xs ' +
+              `${count === 1 && !generated ? '' : 'text-soft line-through'}`
+            }
           >
             {describeTarget(target)}
             <span className="sr-only">{wayWords(count, generated)}</span>

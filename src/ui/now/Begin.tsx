@@ -83,7 +83,10 @@ export function Begin({ begin }: { begin: NonNullable<NowViewModel['begin']> }) 
           <li key={title} className="flex items-start gap-3">
             <span
               aria-hidden
-              className={`mt-0.5 grid size-6 shrink-0 place-items-center rounded-full border text-xs font-semibold ${done ? 'border-passed text-passed-text' : 'border-line text-soft'}`}
+              className={
+                'mt-0.5 grid size-6 shrink-0 place-items-center rounded-full border text-xs ' +
+                `font-semibold ${done ? 'border-passed text-passed-text' : 'border-line text-soft'}`
+              }
             >
               {done ? '✓' : i + 1}
             </span>

@@ -113,7 +113,10 @@ function Part({ part }: { part: BriefingPart }) {
   return (
     <Link
       href={part.href}
-      className={`underline decoration-1 underline-offset-[5px] hover:decoration-2 ${TONES[part.tone ?? ''] ?? 'decoration-faint'}`}
+      className={
+        'underline decoration-1 underline-offset-[5px] hover:decoration-2 ' +
+        `${TONES[part.tone ?? ''] ?? 'decoration-faint'}`
+      }
     >
       {part.text}
     </Link>

@@ -24,7 +24,9 @@ export function Against({
       : []),
     ...others.map(({ attemptId, runTitle, build, environment, agent, mark, endedAt }) => ({
       value: attemptId,
-      label: `${attemptId === lastGood?.attemptId ? 'Last good: ' : ''}${runTitle}, build ${build}, ${environment}, ${agent}: ${MARK_WORDS[mark]}, ${day(endedAt)} ${clock(endedAt)}`,
+      label:
+        `${attemptId === lastGood?.attemptId ? 'Last good: ' : ''}${runTitle}, build ${build}, ` +
+        `${environment}, ${agent}: ${MARK_WORDS[mark]}, ${day(endedAt)} ${clock(endedAt)}`,
     })),
   ]
   return (

@@ -83,7 +83,11 @@ function Row({ top, row, isSelected, onSelect }: RowProps) {
       aria-selected={isSelected}
       data-kind={isOther && row.kind === 'same' ? 'outcome' : row.kind}
       onClick={() => now && onSelect(now.path)}
-      className={`absolute right-0 left-0 ${COLUMNS} border-l-4 pr-4 text-sm ${isOther ? 'border-recovered' : 'border-transparent'} ${isSelected ? 'bg-act-wash' : 'hover:bg-act-wash/60'}`}
+      className={
+        `absolute right-0 left-0 ${COLUMNS} border-l-4 pr-4 text-sm ` +
+        `${isOther ? 'border-recovered' : 'border-transparent'} ` +
+        `${isSelected ? 'bg-act-wash' : 'hover:bg-act-wash/60'}`
+      }
       style={{ top, height: ROW_PX }}
     >
       <Cell line={then} missing="not there then" />

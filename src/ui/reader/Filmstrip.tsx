@@ -49,7 +49,10 @@ export function Filmstrip({
               type="button"
               onClick={() => onSelect(frame.path)}
               aria-label={`Screen at ${clock(frame.screen.atMs)}, ${frame.words.verb} ${frame.words.object}`}
-              className={`overflow-hidden border ${i === here ? 'border-2 border-act' : 'border-line hover:border-faint'}`}
+              className={
+                'overflow-hidden border ' +
+                `${i === here ? 'border-2 border-act' : 'border-line hover:border-faint'}`
+              }
             >
               <EvidenceImage
                 hash={frame.screen.hash}

@@ -160,7 +160,10 @@ const Step = memo(function StepLine({ line, top, selected, onSelect }: StepProps
       data-state={line.mark}
       data-hit={line.isHit || undefined}
       onClick={() => onSelect(line.path)}
-      className={`absolute right-0 left-0 flex items-center gap-2 pr-4 text-sm data-hit:bg-recovered-wash ${selected ? '!bg-act-wash' : 'hover:bg-act-wash/60'}`}
+      className={
+        'absolute right-0 left-0 flex items-center gap-2 pr-4 text-sm data-hit:bg-recovered-wash ' +
+        `${selected ? '!bg-act-wash' : 'hover:bg-act-wash/60'}`
+      }
       style={{ top, height: LINE_PX, paddingLeft: 16 + line.depth * 16 }}
     >
       {!line.onTheWay && (line.recovery || line.path.includes('!')) && (

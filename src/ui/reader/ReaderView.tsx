@@ -217,7 +217,10 @@ export function ReaderView({ initial: { attempt: initial, first } }: { initial: 
               <Link
                 href={`/attempts/${attempt.id}`}
                 aria-current={attempt.id === data.id ? 'page' : undefined}
-                className={`flex items-center gap-1.5 text-sm ${attempt.id === data.id ? 'font-semibold' : 'text-soft hover:text-ink'}`}
+                className={
+                  'flex items-center gap-1.5 text-sm ' +
+                  `${attempt.id === data.id ? 'font-semibold' : 'text-soft hover:text-ink'}`
+                }
               >
                 <Mark mark={attempt.mark} />
                 {attempt.role !== '' && <b className="font-medium">{attempt.role}</b>}

@@ -176,7 +176,10 @@ function caption(viewModel: AttemptViewModel, moment: Moment, goodTitle: string)
     return 'The whole display of the agent when it failed, with the browser’s own parts.'
   if (moment === 'differs') return `Then: ${goodTitle}`
   if (viewModel.environment.simulated)
-    return 'Simulated agent: the page is real, drawn by Chromium at this screen size; references are left out. It records no video.'
+    return (
+      'Simulated agent: the page is real, drawn by Chromium at this screen size; references are left ' +
+      'out. It records no video.'
+    )
   return viewModel.video ? '' : 'No video of this attempt.'
 }
 

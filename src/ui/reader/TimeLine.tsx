@@ -77,7 +77,10 @@ export function TimeLine({ viewModel, selected, time, onSeek, onSelect }: Props)
         <span
           key={path}
           aria-hidden
-          title={`${kind === 'wait' ? 'waited' : 'recovery'}: ${words.object || words.verb}, ${describeDuration(toMs - fromMs)}`}
+          title={
+            `${kind === 'wait' ? 'waited' : 'recovery'}: ${words.object || words.verb}, ` +
+            `${describeDuration(toMs - fromMs)}`
+          }
           className={`absolute top-[15px] h-1 rounded ${kind === 'wait' ? 'bg-faint' : 'bg-recovered'}`}
           style={{ left: `${percent(fromMs)}%`, width: `max(3px, ${percent(toMs) - percent(fromMs)}%)` }}
           {...aim(path)}
@@ -163,7 +166,10 @@ function LaneBar({ bar, viewModel, onOpen }: { bar: Bar; viewModel: AttemptViewM
       onClick={onOpen}
       disabled={isThis}
       aria-label={`Attempt ${number}${role === '' ? '' : `, ${role}`}, at the same moment`}
-      className={`absolute top-0 flex h-3.5 items-center overflow-hidden rounded-sm border px-0.5 ${isThis ? 'border-act bg-act-wash' : 'border-line bg-ground hover:border-faint'}`}
+      className={
+        'absolute top-0 flex h-3.5 items-center overflow-hidden rounded-sm border px-0.5 ' +
+        `${isThis ? 'border-act bg-act-wash' : 'border-line bg-ground hover:border-faint'}`
+      }
       style={{ left: `${bar.from * 100}%`, width: `max(14px, ${bar.share * 100}%)` }}
     >
       <Mark mark={mark} silent className="scale-75" />

@@ -118,7 +118,10 @@ function RuleLine({
     <li
       ref={dropRef}
       data-rule={rule.id}
-      className={`border-b border-line ${isOver && !isDragging ? 'outline-2 -outline-offset-2 outline-act' : ''} ${chosen === rule.id ? 'bg-surface' : ''} ${rule.off ? 'opacity-70' : ''}`}
+      className={
+        `border-b border-line ${isOver && !isDragging ? 'outline-2 -outline-offset-2 outline-act' : ''} ` +
+        `${chosen === rule.id ? 'bg-surface' : ''} ${rule.off ? 'opacity-70' : ''}`
+      }
       style={
         transform
           ? { transform: `translateY(${transform.y}px)`, position: 'relative', zIndex: 10 }

@@ -54,7 +54,10 @@ export function TryDialog({ policy, source, attempt, uncaught, met, onTry, onClo
                     type="button"
                     aria-pressed={one.attempt === attempt}
                     onClick={() => onTry(one.attempt)}
-                    className={`block w-full px-2 py-1.5 text-left ${one.attempt === attempt ? 'bg-act-wash' : 'hover:bg-act-wash'}`}
+                    className={
+                      'block w-full px-2 py-1.5 text-left ' +
+                      `${one.attempt === attempt ? 'bg-act-wash' : 'hover:bg-act-wash'}`
+                    }
                   >
                     <span className="line-clamp-2">{one.words}</span>
                     <span className="block text-xs text-soft">{one.more}</span>

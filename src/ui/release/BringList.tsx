@@ -64,7 +64,10 @@ function ListDialog({ hasSome, onClose }: { hasSome: boolean; onClose(): void })
             should, could). The list takes the place of the one that is there.
           </p>
           <label
-            className={`${buttonLook()} cursor-pointer focus-within:outline focus-within:outline-2 focus-within:outline-act`}
+            className={
+              `${buttonLook()} cursor-pointer focus-within:outline focus-within:outline-2 ` +
+              'focus-within:outline-act'
+            }
           >
             From a file
             <input

@@ -164,7 +164,11 @@ function StartBlock({
           delete box.current!.dataset.to
           onDrag(one, target(event.clientX - start.x))
         }}
-        className={`drag-to relative flex w-full overflow-visible rounded-[3px] ${movable ? 'cursor-grab active:cursor-grabbing' : ''} ${selected ? 'outline-2 outline-offset-1 outline-act' : ''}`}
+        className={
+          'drag-to relative flex w-full overflow-visible rounded-[3px] ' +
+          `${movable ? 'cursor-grab active:cursor-grabbing' : ''} ` +
+          `${selected ? 'outline-2 outline-offset-1 outline-act' : ''}`
+        }
         style={{ height: BLOCK_PX }}
       >
         {missed ? (
@@ -211,7 +215,10 @@ const startWords = (one: RotaOccurrence): string =>
 function manyWords(starts: readonly RotaOccurrence[]): string {
   const [first, last] = [starts[0]!, starts.at(-1)!]
   const failed = starts.filter(({ outcome }) => outcome?.passed === false).length
-  return `${first.title}, ${plural(starts.length, 'start')} from ${exact(first.at)} to ${exact(last.at)}${failed > 0 ? `, ${failed} with failures` : ''}`
+  return (
+    `${first.title}, ${plural(starts.length, 'start')} from ${exact(first.at)} to ` +
+    `${exact(last.at)}${failed > 0 ? `, ${failed} with failures` : ''}`
+  )
 }
 
 /** What is forecast of a start, or what it took and how it went. */

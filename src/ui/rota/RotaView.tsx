@@ -73,7 +73,8 @@ function Rota({ now }: { now: Date }) {
     const done = await change(
       occurrence.rotation,
       { move: { at: occurrence.at, to, series } },
-      `${occurrence.title} ${series ? 'starts' : 'starts this once'} ${series ? `at ${clock(to)} from now on` : momentWords(to, now)}`,
+      `${occurrence.title} ${series ? 'starts' : 'starts this once'} ` +
+        `${series ? `at ${clock(to)} from now on` : momentWords(to, now)}`,
     )
     if (done && !series) void setAt({ start: `${occurrence.rotation}@${to}` })
   }

@@ -138,7 +138,10 @@ function Ticks({ span, now }: { span: Span; now: Date }) {
       {ticksOf(span).map((tick, i) => (
         <span
           key={tick.getTime()}
-          className={`absolute pl-1 text-xs leading-[26px] whitespace-nowrap ${span.name !== 'day' && tick.toDateString() === today ? 'font-semibold' : 'text-soft'}`}
+          className={
+            'absolute pl-1 text-xs leading-[26px] whitespace-nowrap ' +
+            `${span.name !== 'day' && tick.toDateString() === today ? 'font-semibold' : 'text-soft'}`
+          }
           style={{ left: `${percentOf(span, tick.getTime())}%` }}
         >
           {label(tick, i)}

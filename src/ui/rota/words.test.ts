@@ -44,7 +44,8 @@ describe('clashes', () => {
     ])
     expect(clashWhen(groups[0]!.clash, NOW)).toBe('Today 22:00 to 22:50')
     expect(clashWhat(groups[0]!)).toBe(
-      'Night Full (22:00) and Weekly Devices (22:00) want 9 of the 6 seats of Handsets, 62% likely, and 1 time more like it.',
+      'Night Full (22:00) and Weekly Devices (22:00) want 9 of the 6 seats of Handsets, 62% likely, ' +
+        'and 1 time more like it.',
     )
   })
   test.each([

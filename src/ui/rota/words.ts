@@ -42,7 +42,10 @@ export function clashWhat({ clash: { likelihood, pool, need, have }, more, start
   const names = [...new Set(starts.map(({ title, at }) => `${title} (${clock(at)})`))]
   const listed = names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1)}` : names.join('')
   const again = more.length > 0 ? `, and ${plural(more.length, 'time')} more like it` : ''
-  return `${listed} ${names.length > 1 ? 'want' : 'wants'} ${need} of the ${plural(have, 'seat')} of ${pool}, ${Math.round(likelihood * 100)}% likely${again}.`
+  return (
+    `${listed} ${names.length > 1 ? 'want' : 'wants'} ${need} of the ${plural(have, 'seat')} of ` +
+    `${pool}, ${Math.round(likelihood * 100)}% likely${again}.`
+  )
 }
 
 export function fixWords(fix: Fix, occurrences: readonly RotaOccurrence[], now: Date): string {
@@ -54,5 +57,9 @@ export function fixWords(fix: Fix, occurrences: readonly RotaOccurrence[], now: 
 
 export const rotaFacts = ({ occurrences, rotations, clashes }: RotaViewModel): string => {
   const planned = occurrences.filter(({ state }) => state === 'planned').length
-  return `${planned} ${planned === 1 ? 'start' : 'starts'} to come of ${rotations.length} ${rotations.length === 1 ? 'rotation' : 'rotations'}, ${clashes.length === 0 ? 'no clash' : plural(clashes.length, 'clash', 'clashes')}`
+  return (
+    `${planned} ${planned === 1 ? 'start' : 'starts'} to come of ${rotations.length} ` +
+    `${rotations.length === 1 ? 'rotation' : 'rotations'}, ` +
+    `${clashes.length === 0 ? 'no clash' : plural(clashes.length, 'clash', 'clashes')}`
+  )
 }

@@ -63,7 +63,10 @@ export function Chip({
 }) {
   return (
     <span
-      className={`inline-flex h-[28px] max-w-full items-center gap-1.5 rounded-full border bg-raised px-3 text-sm ${wrong ? 'border-failed' : 'border-line'}`}
+      className={
+        'inline-flex h-[28px] max-w-full items-center gap-1.5 rounded-full border bg-raised px-3 text-sm ' +
+        `${wrong ? 'border-failed' : 'border-line'}`
+      }
       title={wrong}
     >
       <span className={`truncate ${mono ? 'font-mono text-xs' : ''}`}>{children}</span>

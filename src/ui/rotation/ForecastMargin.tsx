@@ -47,7 +47,10 @@ export function ForecastMargin({
             <div
               className="mt-1 mb-2 flex items-end gap-6"
               role="status"
-              aria-label={`Half of the time done within ${describeDuration(p50Ms)}, nine times in ten within ${describeDuration(p90Ms)}`}
+              aria-label={
+                `Half of the time done within ${describeDuration(p50Ms)}, nine times in ten within ` +
+                `${describeDuration(p90Ms)}`
+              }
             >
               <div>
                 <div className="font-display text-[27px] leading-[32px] font-semibold" data-figure="p50">
@@ -85,7 +88,10 @@ export function ForecastMargin({
                 >
                   <span>{what}</span>
                   <b
-                    className={`shrink-0 font-semibold ${variant.earlierMs > 0 ? 'text-passed-text' : 'text-failed'}`}
+                    className={
+                      'shrink-0 font-semibold ' +
+                      `${variant.earlierMs > 0 ? 'text-passed-text' : 'text-failed'}`
+                    }
                   >
                     {effect}
                   </b>

@@ -42,7 +42,11 @@ export function LaneTable({ rotation: { where }, foreseen: { basis, outlook }, e
         <section
           key={agent?.name ?? ''}
           aria-label={agent?.name ?? 'Given to nobody'}
-          className={`rounded-oak border p-1.5 ${agent === undefined ? 'border-dashed border-line' : 'border-line bg-raised'} ${dragged && !canDo(agent, dragged) ? 'opacity-50' : ''}`}
+          className={
+            'rounded-oak border p-1.5 ' +
+            `${agent === undefined ? 'border-dashed border-line' : 'border-line bg-raised'} ` +
+            `${dragged && !canDo(agent, dragged) ? 'opacity-50' : ''}`
+          }
           onDragOver={(event) => dragged && canDo(agent, dragged) && event.preventDefault()}
           onDrop={() => {
             if (dragged && editable && canDo(agent, dragged)) give(dragged, agent?.name)

@@ -81,7 +81,9 @@ export function MatrixGrid({ rotation: { where }, foreseen: { basis, outlook }, 
               )
               const picked = there.filter(({ key }) => outlook?.picked.keys.includes(key)).length
               const never = where.never.some((rule) => isPair(rule, browser, os))
-              const words = `${browser} on ${os}: ${there.length === 0 ? 'no environment' : `${picked} of ${there.length} picked${never ? ', never' : ''}`}`
+              const words =
+                `${browser} on ${os}: ` +
+                `${there.length === 0 ? 'no environment' : `${picked} of ${there.length} picked${never ? ', never' : ''}`}`
               return (
                 <td key={os} className="p-0">
                   {there.length === 0 ? (
@@ -98,7 +100,10 @@ export function MatrixGrid({ rotation: { where }, foreseen: { basis, outlook }, 
                       title={`${words}. Click: ${never ? 'allow it again' : 'never these two together'}`}
                       aria-pressed={picked > 0}
                       onClick={() => toggleCell(browser, os)}
-                      className={`block h-[26px] w-full min-w-[58px] rounded-[4px] border text-sm ${cellLook(picked, there.length, never)}`}
+                      className={
+                        'block h-[26px] w-full min-w-[58px] rounded-[4px] border text-sm ' +
+                        `${cellLook(picked, there.length, never)}`
+                      }
                     >
                       {picked === 0 && never ? 'never' : picked || ''}
                     </button>

@@ -120,7 +120,9 @@ function StepChip({
   onOpen(): void
   onRemove(): void
 }) {
-  const look = `inline-flex h-[28px] max-w-full items-center gap-1.5 rounded-full border bg-raised px-3 text-sm ${isOpen ? 'border-act' : 'border-line'}`
+  const look =
+    'inline-flex h-[28px] max-w-full items-center gap-1.5 rounded-full border bg-raised px-3 text-sm ' +
+    `${isOpen ? 'border-act' : 'border-line'}`
   if (!editable)
     return (
       <span className={look}>

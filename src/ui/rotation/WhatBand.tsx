@@ -24,7 +24,8 @@ export function WhatBand({ rotation, viewModel, foreseen, editable, put, edit }:
       field="what"
       hint={
         basis
-          ? `${plural(cases, 'case')} from ${plural(what.length, 'part')}${items === cases ? '' : `, ${items} with their rows`}`
+          ? `${plural(cases, 'case')} from ` +
+            `${plural(what.length, 'part')}${items === cases ? '' : `, ${items} with their rows`}`
           : 'suites, rules and cases'
       }
     >

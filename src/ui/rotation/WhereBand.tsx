@@ -146,7 +146,10 @@ function NamedEnvironments({ rotation: { where }, foreseen: { basis }, editable,
         return (
           <label
             key={key}
-            className={`flex cursor-pointer items-center gap-1.5 rounded-oak border px-2 py-[3px] text-sm ${chosen.includes(key) ? 'border-act bg-act-wash' : 'border-line bg-raised'}`}
+            className={
+              'flex cursor-pointer items-center gap-1.5 rounded-oak border px-2 py-[3px] text-sm ' +
+              `${chosen.includes(key) ? 'border-act bg-act-wash' : 'border-line bg-raised'}`
+            }
           >
             <input
               type="checkbox"

@@ -41,7 +41,8 @@ test.each([
     'what rules make impossible is no pair',
     picked({ pairs: { total: 9, covered: 7, impossible: 2 } }),
     'pairs',
-    '7 of 7 pairs of browser, system, screen and locale are met in 2 environments; all combinations would be 6.',
+    '7 of 7 pairs of browser, system, screen and locale are met in 2 environments; all combinations ' +
+      'would be 6.',
   ],
   [
     'what is left over is named',
@@ -50,7 +51,8 @@ test.each([
       uncovered: [{ browser: 'Firefox', os: 'macOS 15' }],
     }),
     'pairs',
-    '8 of 9 pairs of browser, system, screen and locale are met in 2 environments; all combinations would be 6. 1 is in none: Firefox with macOS 15.',
+    '8 of 9 pairs of browser, system, screen and locale are met in 2 environments; all combinations ' +
+      'would be 6. 1 is in none: Firefox with macOS 15.',
   ],
 ] as const)('%s', (_, outlook, cover, words) => expect(coverWords(outlook, cover)).toBe(words))
 

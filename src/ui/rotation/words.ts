@@ -66,7 +66,11 @@ export function coverWords(
           .map((tuple) => Object.values(tuple).join(' with '))
           .join('; ')}.`
       : ''
-  return `${pairs.covered} of ${pairs.total - pairs.impossible} ${cover} of browser, system, screen and locale are met in ${plural(keys.length, 'environment')}; all combinations would be ${possible}.${rest}`
+  return (
+    `${pairs.covered} of ${pairs.total - pairs.impossible} ${cover} of browser, system, screen and ` +
+    `locale are met in ${plural(keys.length, 'environment')}; all combinations would be ` +
+    `${possible}.${rest}`
+  )
 }
 
 export const ruleSentence = (rule: EnvironmentRule): string => ruleWords(rule)
@@ -81,7 +85,8 @@ export function pastWords(past: readonly PastForecast[]): string | undefined {
   const within = told.filter(({ ms, p90Ms }) => ms <= p90Ms).length
   return told.length === 1
     ? `The last run ended ${side(off[0]!)}.`
-    : `The last ${told.length} ended between ${side(off[0]!)} and ${side(off.at(-1)!)}; ${within} within what nine in ten should be.`
+    : `The last ${told.length} ended between ${side(off[0]!)} and ${side(off.at(-1)!)}; ${within} ` +
+        'within what nine in ten should be.'
 }
 
 /** Snippets that start this rotation from another program, ready to be copied. */
@@ -89,15 +94,22 @@ export function snippets(key: string, server: string): { name: string; text: str
   return [
     {
       name: 'Shell',
-      text: `export OAK_SERVER=${server}\nexport OAK_TOKEN=...   # a CI token, made under Settings\n./oak run ${key} --build "$BUILD" --wait --junit results.xml`,
+      text:
+        `export OAK_SERVER=${server}\nexport OAK_TOKEN=...   # a CI token, made under Settings\n./oak ` +
+        `run ${key} --build "$BUILD" --wait --junit results.xml`,
     },
     {
       name: 'YAML pipeline',
-      text: `regression:\n  environment:\n    OAK_SERVER: ${server}\n    OAK_TOKEN: $OAK_TOKEN   # kept as a secret by your build system\n  steps:\n    - run: ./oak run ${key} --build "$BUILD" --wait --junit results.xml\n  results:\n    junit: results.xml`,
+      text:
+        `regression:\n  environment:\n    OAK_SERVER: ${server}\n    OAK_TOKEN: $OAK_TOKEN   # kept as a ` +
+        `secret by your build system\n  steps:\n    - run: ./oak run ${key} --build "$BUILD" --wait ` +
+        `--junit results.xml\n  results:\n    junit: results.xml`,
     },
     {
       name: 'curl',
-      text: `curl --fail-with-body -X POST ${server}/api/rotations/${key}/run \\\n  -H "Authorization: Bearer $OAK_TOKEN" -H "Content-Type: application/json" \\\n  -d "{\\"build\\": \\"$BUILD\\"}"`,
+      text:
+        `curl --fail-with-body -X POST ${server}/api/rotations/${key}/run \\\n  -H "Authorization: ` +
+        `Bearer $OAK_TOKEN" -H "Content-Type: application/json" \\\n  -d "{\\"build\\": \\"$BUILD\\"}"`,
     },
   ]
 }

@@ -35,7 +35,10 @@ export function Cause(props: Props) {
     <li
       ref={item}
       aria-current={isChosen ? 'true' : undefined}
-      className={`grid grid-cols-[72px_minmax(0,1fr)_minmax(200px,280px)] gap-x-4 border-t border-line py-3 ${isChosen ? 'bg-act-wash/50 shadow-[inset_3px_0_0_var(--act)]' : ''}`}
+      className={
+        'grid grid-cols-[72px_minmax(0,1fr)_minmax(200px,280px)] gap-x-4 border-t border-line py-3 ' +
+        `${isChosen ? 'bg-act-wash/50 shadow-[inset_3px_0_0_var(--act)]' : ''}`
+      }
     >
       <div className="flex items-start justify-between gap-2 pl-3">
         {mayDecide && (

@@ -59,7 +59,10 @@ export function CellMargin({
           <Screen
             hash={cell.screen}
             alt={`Last screen of ${cell.title}`}
-            className={`mt-3 w-full rounded-[3px] border border-line ${environment && environment.narrow ? 'h-[300px] !object-contain' : 'h-[168px]'}`}
+            className={
+              'mt-3 w-full rounded-[3px] border border-line ' +
+              `${environment && environment.narrow ? 'h-[300px] !object-contain' : 'h-[168px]'}`
+            }
           />
         </Link>
       )}

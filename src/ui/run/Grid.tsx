@@ -120,7 +120,10 @@ export function Grid({ groups, environments, selected, onSelect, onOpen }: Props
               key={index}
               role="row"
               aria-rowindex={index + 2}
-              className={`absolute right-0 left-0 grid border-b border-line/70 ${line.kind === 'group' ? 'bg-ground' : ''}`}
+              className={
+                'absolute right-0 left-0 grid border-b border-line/70 ' +
+                `${line.kind === 'group' ? 'bg-ground' : ''}`
+              }
               style={{ top: start, height: ROW_PX, gridTemplateColumns: columns }}
             >
               {line.kind === 'group' ? (
@@ -204,7 +207,9 @@ const RETRY_PIPS_MOST = 3
 
 function Cell({ cell, title, selected, tabbable, longest, onSelect, onOpen }: CellProps) {
   const retries = Math.max(0, cell.attempts - 1)
-  const words = `${title}, ${cell.environment}: ${MARK_WORDS[cell.mark]}${cell.durationMs !== null ? `, ${describeDuration(cell.durationMs)}` : ''}${retries > 0 ? `, tried ${cell.attempts} times` : ''}`
+  const words =
+    `${title}, ${cell.environment}: ` +
+    `${MARK_WORDS[cell.mark]}${cell.durationMs !== null ? `, ${describeDuration(cell.durationMs)}` : ''}${retries > 0 ? `, tried ${cell.attempts} times` : ''}`
   return (
     <span role="gridcell" aria-selected={selected} className="border-l border-line/70">
       <button
@@ -215,7 +220,10 @@ function Cell({ cell, title, selected, tabbable, longest, onSelect, onOpen }: Ce
         title={cell.failure ? `${words}\n${cell.failure}` : words}
         onClick={() => onSelect(cell.id)}
         onDoubleClick={() => cell.attemptId && onOpen(cell.attemptId)}
-        className={`flex h-[25px] w-full items-center gap-1.5 px-2 ${selected ? 'bg-act-wash outline-2 -outline-offset-2 outline-act' : 'hover:bg-act-wash/60'}`}
+        className={
+          'flex h-[25px] w-full items-center gap-1.5 px-2 ' +
+          `${selected ? 'bg-act-wash outline-2 -outline-offset-2 outline-act' : 'hover:bg-act-wash/60'}`
+        }
       >
         <Mark mark={cell.mark} size={11} silent />
         {Array.from({ length: Math.min(retries, RETRY_PIPS_MOST) }, (_, i) => (

@@ -108,14 +108,20 @@ function Bar({
   live: boolean
   selected: boolean
 }) {
-  const words = `${bar.title}, ${bar.environment}${bar.number > 1 ? `, attempt ${bar.number}` : ''}: ${MARK_WORDS[bar.mark]}`
+  const words =
+    `${bar.title}, ${bar.environment}${bar.number > 1 ? `, attempt ${bar.number}` : ''}: ` +
+    `${MARK_WORDS[bar.mark]}`
   return (
     <Link
       href={`/attempts/${bar.attemptId}`}
       title={words}
       aria-label={words}
       style={{ left: `${left}%`, width: `max(3px, calc(${width}% - 1px))` }}
-      className={`absolute top-[6px] h-[18px] overflow-hidden rounded-[3px] ${live ? 'border border-running bg-running/25' : MARK_FILL[bar.mark]} ${selected ? 'outline-2 outline-act' : ''} hover:brightness-110`}
+      className={
+        'absolute top-[6px] h-[18px] overflow-hidden rounded-[3px] ' +
+        `${live ? 'border border-running bg-running/25' : MARK_FILL[bar.mark]} ` +
+        `${selected ? 'outline-2 outline-act' : ''} hover:brightness-110`
+      }
     />
   )
 }

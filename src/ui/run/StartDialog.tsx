@@ -185,7 +185,10 @@ function StartForm({ options, suite, onClose }: { options: StartOptions; suite?:
           {options.environments.map(({ key, title, simulated, seats: free }) => (
             <label
               key={key}
-              className={`flex cursor-pointer items-center gap-2 rounded-oak border px-2.5 py-1.5 ${environments.includes(key) ? 'border-act bg-act-wash' : 'border-line'}`}
+              className={
+                'flex cursor-pointer items-center gap-2 rounded-oak border px-2.5 py-1.5 ' +
+                `${environments.includes(key) ? 'border-act bg-act-wash' : 'border-line'}`
+              }
             >
               <input
                 type="checkbox"

@@ -23,7 +23,8 @@ export function StopDialog({
           ? `${plural(waiting, 'case run')} that ${waiting === 1 ? 'waits' : 'wait'} will not be run. `
           : ''}
         {seats.length > 0
-          ? `${plural(seats.length, 'attempt')} at work ${seats.length === 1 ? 'stops' : 'stop'} at the next step. `
+          ? `${plural(seats.length, 'attempt')} at work ${seats.length === 1 ? 'stops' : 'stop'} at the ` +
+            'next step. '
           : ''}
         What has ended stays as it is. A stopped run cannot go on; to wait instead, pause it.
       </p>

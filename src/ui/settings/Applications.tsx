@@ -128,7 +128,8 @@ function ChangeApplication({ line: { key, uses }, onChange }: { line: Line; onCh
         onRemove={() => api(`/api/applications/${key}`, { method: 'DELETE' })}
       >
         {uses > 0
-          ? `${plural(uses, 'case or routine goes', 'cases and routines go')} to it; those steps will fail, saying so.`
+          ? `${plural(uses, 'case or routine goes', 'cases and routines go')} to it; those steps will ` +
+            'fail, saying so.'
           : 'Nothing goes to it.'}{' '}
         Runs that have started keep its address.
       </RemoveButton>

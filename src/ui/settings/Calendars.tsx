@@ -81,7 +81,8 @@ export function Calendars({ calendars }: Pick<SettingsViewModel, 'calendars'>) {
                   }
                 >
                   {calendar.uses > 0
-                    ? `${plural(calendar.uses, 'rotation names', 'rotations name')} it: they will start in these times too.`
+                    ? `${plural(calendar.uses, 'rotation names', 'rotations name')} it: they will start ` +
+                      'in these times too.'
                     : 'No rotation names it.'}
                 </RemoveButton>
               </span>

@@ -56,7 +56,8 @@ function RemoveDatabase({ name, uses }: { name: string; uses: number }) {
       onRemove={() => api(`/api/databases/${name}`, { method: 'DELETE' })}
     >
       {uses > 0
-        ? `${plural(uses, 'case or routine asks', 'cases and routines ask')} it; those steps will fail, saying so.`
+        ? `${plural(uses, 'case or routine asks', 'cases and routines ask')} it; those steps will fail, ` +
+          'saying so.'
         : 'Nothing asks it.'}{' '}
       The database itself is not touched.
     </RemoveButton>

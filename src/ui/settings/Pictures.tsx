@@ -80,7 +80,8 @@ const RemovePicture = ({ picture: { name, uses } }: { picture: Picture }) => (
     onRemove={() => api(`/api/pictures/${encodeURIComponent(name)}`, { method: 'DELETE' })}
   >
     {uses > 0
-      ? `${plural(uses, 'case or routine names', 'cases and routines name')} it; their steps will fail, saying so.`
+      ? `${plural(uses, 'case or routine names', 'cases and routines name')} it; their steps will fail, ` +
+        'saying so.'
       : 'Nothing names it.'}
   </RemoveButton>
 )

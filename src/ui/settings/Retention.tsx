@@ -44,7 +44,8 @@ export function Retention({ retention }: Pick<SettingsViewModel, 'retention'>) {
     )
     if (wrong)
       return setProblem(
-        `${WORDS[wrong]}: “${written[wrong]}” is no number of days from 1 to ${KEEP_DAYS_MOST}. Leave it empty to keep it for ever.`,
+        `${WORDS[wrong]}: “${written[wrong]}” is no number of days from 1 to ${KEEP_DAYS_MOST}. Leave ` +
+          'it empty to keep it for ever.',
       )
     void ask(() =>
       api('/api/retention', {

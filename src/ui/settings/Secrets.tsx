@@ -105,7 +105,8 @@ function ChangeSecret({ name, uses, onNew }: { name: string; uses: number; onNew
         onRemove={() => api(`/api/secrets/${name}`, { method: 'DELETE' })}
       >
         {uses > 0
-          ? `${plural(uses, 'case or routine names', 'cases and routines name')} it; their steps will fail, saying so.`
+          ? `${plural(uses, 'case or routine names', 'cases and routines name')} it; their steps will ` +
+            'fail, saying so.'
           : 'Nothing names it.'}{' '}
         The value cannot be brought back.
       </RemoveButton>

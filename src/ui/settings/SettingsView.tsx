@@ -38,7 +38,9 @@ type Part = {
 const PARTS = {
   applications: {
     name: 'Applications',
-    what: 'What is under test: where it is, at which stages, how to tell that it is up, and who answers for it. A case writes KEY:/path.',
+    what:
+      'What is under test: where it is, at which stages, how to tell that it is up, and who answers ' +
+      'for it. A case writes KEY:/path.',
     count: ({ settings }) => settings.applications.length,
     show: ({ settings }) => (
       <Applications applications={settings.applications} unknown={settings.unknown.applications} />
@@ -46,13 +48,17 @@ const PARTS = {
   },
   builds: {
     name: 'Builds',
-    what: 'Labels of the versions under test, the newest first. A run that names a new one adds it; so does your build system.',
+    what:
+      'Labels of the versions under test, the newest first. A run that names a new one adds it; so ' +
+      'does your build system.',
     count: ({ settings }) => settings.builds.length,
     show: ({ settings }) => <Builds builds={settings.builds} />,
   },
   secrets: {
     name: 'Secrets',
-    what: 'Values that cases use and nobody sees again. A case writes ${secret.NAME}; its log shows dots in their place.',
+    what:
+      'Values that cases use and nobody sees again. A case writes ${secret.NAME}; its log shows dots ' +
+      'in their place.',
     count: ({ settings }) => settings.secrets.length,
     show: ({ settings }) => (
       <Secrets
@@ -65,13 +71,17 @@ const PARTS = {
   },
   pictures: {
     name: 'Pictures',
-    what: 'Parts of screens that steps find things by, where nothing else tells them. A target writes picture: NAME.',
+    what:
+      'Parts of screens that steps find things by, where nothing else tells them. A target writes ' +
+      'picture: NAME.',
     count: ({ settings }) => settings.pictures.length,
     show: ({ settings }) => <Pictures pictures={settings.pictures} />,
   },
   databases: {
     name: 'Databases',
-    what: 'What query steps may read. Each connection is opened so that it cannot write; give it a role that could not anyway.',
+    what:
+      'What query steps may read. Each connection is opened so that it cannot write; give it a role ' +
+      'that could not anyway.',
     count: ({ settings }) => settings.databases.length,
     show: ({ settings }) => <Databases databases={settings.databases} />,
   },
@@ -83,7 +93,9 @@ const PARTS = {
   },
   delivery: {
     name: 'Tracker and mail',
-    what: 'Where defects go. Each is tried before it is kept; what cannot be delivered now is kept, and sent later by itself.',
+    what:
+      'Where defects go. Each is tried before it is kept; what cannot be delivered now is kept, and ' +
+      'sent later by itself.',
     show: ({ settings }) => (
       <Delivery
         tracker={settings.tracker}
@@ -95,7 +107,9 @@ const PARTS = {
   },
   owners: {
     name: 'Who answers',
-    what: 'Who a defect is for. Rules are asked from the top, and the first that fits counts; where none does, whoever the application names.',
+    what:
+      'Who a defect is for. Rules are asked from the top, and the first that fits counts; where none ' +
+      'does, whoever the application names.',
     count: ({ settings }) => settings.ownerRules.length,
     show: ({ settings }) => (
       <OwnerRules ownerRules={settings.ownerRules} applications={settings.applications} />
@@ -103,29 +117,39 @@ const PARTS = {
   },
   calendars: {
     name: 'Blackouts',
-    what: 'Times in which nothing is started: harbour drills, holidays. A rotation names the calendars that count for it.',
+    what:
+      'Times in which nothing is started: harbour drills, holidays. A rotation names the calendars ' +
+      'that count for it.',
     count: ({ settings }) => settings.calendars.length,
     show: ({ settings }) => <Calendars calendars={settings.calendars} />,
   },
   hooks: {
     name: 'Webhooks',
-    what: 'Addresses that are told what happens to runs: CloudEvents 1.0 in JSON, signed as Standard Webhooks says, sent again until they are taken.',
+    what:
+      'Addresses that are told what happens to runs: CloudEvents 1.0 in JSON, signed as Standard ' +
+      'Webhooks says, sent again until they are taken.',
     count: ({ settings }) => settings.hooks.length,
     show: ({ settings }) => <Hooks hooks={settings.hooks} />,
   },
   retention: {
     name: 'Retention',
-    what: 'How long evidence is kept. A rotation may say otherwise for its runs. Results and logs stay, and so does all evidence a defect was logged from.',
+    what:
+      'How long evidence is kept. A rotation may say otherwise for its runs. Results and logs stay, ' +
+      'and so does all evidence a defect was logged from.',
     show: ({ settings }) => <Retention retention={settings.retention} />,
   },
   live: {
     name: 'Live sessions',
-    what: 'How many may go on at once: each holds a seat that runs may want. A pool with a limit of its own takes no more; a new session begins where seats are free.',
+    what:
+      'How many may go on at once: each holds a seat that runs may want. A pool with a limit of its ' +
+      'own takes no more; a new session begins where seats are free.',
     show: ({ settings }) => <LiveLimits liveLimits={settings.liveLimits} pools={settings.pools} />,
   },
   repositories: {
     name: 'Repositories',
-    what: 'Git repositories with cases, routines, suites and tables. Edits made here go back as commits on a branch.',
+    what:
+      'Git repositories with cases, routines, suites and tables. Edits made here go back as commits on ' +
+      'a branch.',
     count: ({ suites }) => suites.repositories.length,
     show: ({ suites }) => <RepositoryPanel repositories={suites.repositories} />,
   },
@@ -136,13 +160,17 @@ const PARTS = {
   },
   people: {
     name: 'People',
-    what: 'Who may sign in, and what each may do. A person is invited by a link, by which they set a password.',
+    what:
+      'Who may sign in, and what each may do. A person is invited by a link, by which they set a ' +
+      'password.',
     show: () => <People />,
     ofAdmins: true,
   },
   audit: {
     name: 'Audit trail',
-    what: 'Who changed what, and who signed in or tried to. Each line is sealed with all before it; “./oak verify audit” finds any that was changed.',
+    what:
+      'Who changed what, and who signed in or tried to. Each line is sealed with all before it; “./oak ' +
+      'verify audit” finds any that was changed.',
     show: () => <Audit />,
     ofAdmins: true,
   },
@@ -245,7 +273,10 @@ function PartButton({
       type="button"
       aria-current={here ? 'page' : undefined}
       onClick={onChoose}
-      className={`flex h-8 items-center gap-2 ${apart ? 'mt-4' : ''} border-l-[3px] px-4 text-left text-sm ${here ? 'border-act bg-act-wash font-semibold' : 'border-transparent hover:bg-act-wash'}`}
+      className={
+        `flex h-8 items-center gap-2 ${apart ? 'mt-4' : ''} border-l-[3px] px-4 text-left text-sm ` +
+        `${here ? 'border-act bg-act-wash font-semibold' : 'border-transparent hover:bg-act-wash'}`
+      }
     >
       <span className="flex-1">{name}</span>
       <span className="text-xs text-soft">{count?.(content)}</span>

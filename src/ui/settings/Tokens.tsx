@@ -72,7 +72,8 @@ function RevokeToken({ token: { id, name, agents } }: { token: Token }) {
       onRemove={() => api(`/api/tokens/${id}`, { method: 'DELETE' })}
     >
       {agents.length > 0
-        ? `${agents.join(', ')} ${agents.length === 1 ? 'gets' : 'get'} in with it: what they carry out now is lost to them at once, and is run again by others.`
+        ? `${agents.join(', ')} ${agents.length === 1 ? 'gets' : 'get'} in with it: what they carry out ` +
+          'now is lost to them at once, and is run again by others.'
         : 'Whoever uses it is refused from now on.'}{' '}
       It cannot be brought back.
     </RemoveButton>

@@ -136,7 +136,10 @@ export function TrackerMapping({ mapping }: { mapping: Mapping }) {
       <div className="grid grid-cols-2 gap-2">
         <Field
           label="Further fields"
-          hint={`NAME: VALUE, one a line; a value may have ${FIELD_NAMES.map((name) => `\${${name}}`).join(' ')}`}
+          hint={
+            'NAME: VALUE, one a line; a value may have ' +
+            `${FIELD_NAMES.map((name) => `\${${name}}`).join(' ')}`
+          }
         >
           <textarea
             className="min-h-[92px] w-full rounded-oak border border-line bg-surface px-2.5 py-1.5 font-mono text-xs"

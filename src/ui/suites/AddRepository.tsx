@@ -26,7 +26,8 @@ export function AddRepository() {
         body: { name: values.name.trim(), ...placeOf(values) },
       })
       toast(
-        `${values.name}: ${plural(read, 'file')} read${problems.length > 0 ? `, ${plural(problems.length, 'problem')}` : ''}`,
+        `${values.name}: ${plural(read, 'file')} ` +
+          `read${problems.length > 0 ? `, ${plural(problems.length, 'problem')}` : ''}`,
       )
     }),
   )

@@ -98,7 +98,10 @@ function StepLine({ step }: { step: CaseStep }) {
   const { verb, object, detail } = step.words
   return (
     <li
-      className={`flex min-h-[32px] items-center gap-2.5 border-b border-line/70 py-1 pr-3 ${step.off ? 'opacity-50' : ''}`}
+      className={
+        'flex min-h-[32px] items-center gap-2.5 border-b border-line/70 py-1 pr-3 ' +
+        `${step.off ? 'opacity-50' : ''}`
+      }
     >
       <span className="w-8 shrink-0 text-right text-xs text-soft">{step.number}</span>
       <span className="min-w-0 flex-1 text-sm" style={{ paddingLeft: step.depth * 18 }}>

@@ -80,7 +80,9 @@ export function Exchange() {
     if (typeof answer === 'string') setProblem(answer)
     else router.push(answer.address)
   }
-  const pick = `${buttonLook('plain')} cursor-pointer focus-within:outline focus-within:outline-2 focus-within:outline-act`
+  const pick =
+    `${buttonLook('plain')} cursor-pointer focus-within:outline focus-within:outline-2 ` +
+    'focus-within:outline-act'
   return (
     <div className="flex flex-col gap-4">
       <section>

@@ -144,7 +144,8 @@ type Tools = Pick<Props, 'selected' | 'onSuite' | 'onCase' | 'caseKey'> & { togg
 
 function draw(line: Line, { selected, onSuite, onCase, caseKey, toggle }: Tools): React.ReactNode {
   const look = (here: boolean) =>
-    `flex h-full w-full items-center gap-2 border-l-[3px] pr-3 text-left text-sm ${here ? 'border-act bg-act-wash font-semibold' : 'border-transparent hover:bg-act-wash'}`
+    'flex h-full w-full items-center gap-2 border-l-[3px] pr-3 text-left text-sm ' +
+    `${here ? 'border-act bg-act-wash font-semibold' : 'border-transparent hover:bg-act-wash'}`
   switch (line.kind) {
     case 'suite':
       return (

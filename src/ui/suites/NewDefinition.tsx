@@ -71,7 +71,8 @@ export function NewDefinition({
           label={what === 'exploring' ? 'What to find out' : 'Title'}
           hint={
             what === 'exploring'
-              ? 'A live session opens, for 20 minutes at first. Steps you record and notes you write down become a case of this title, and defects.'
+              ? 'A live session opens, for 20 minutes at first. Steps you record and notes you write ' +
+                'down become a case of this title, and defects.'
               : undefined
           }
         >

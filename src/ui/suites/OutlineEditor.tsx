@@ -204,7 +204,10 @@ function EntryLine({ row, onToggle }: { row: EntryRow; onToggle: (() => void) | 
       />
       <span className="mr-2 flex min-w-0 flex-1 items-center gap-1.5 overflow-hidden">
         <span
-          className={`min-w-[90px] truncate ${kind === 'case' ? '' : 'font-semibold'} ${dim ? 'text-faint line-through' : ''}`}
+          className={
+            `min-w-[90px] truncate ${kind === 'case' ? '' : 'font-semibold'} ` +
+            `${dim ? 'text-faint line-through' : ''}`
+          }
           title={title}
         >
           {title}

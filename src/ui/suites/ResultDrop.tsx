@@ -39,7 +39,8 @@ export function ResultDrop({ children }: { children: React.ReactNode }) {
     const answer = await sendResults(file)
     if (typeof answer === 'string') return setRefused(answer)
     toast(
-      `${file.name}: ${plural(answer.summary.cases, 'case')} taken in${answer.summary.problems.length > 0 ? `, ${plural(answer.summary.problems.length, 'problem')}` : ''}`,
+      `${file.name}: ${plural(answer.summary.cases, 'case')} taken ` +
+        `in${answer.summary.problems.length > 0 ? `, ${plural(answer.summary.problems.length, 'problem')}` : ''}`,
     )
     router.push(answer.address)
   }

@@ -240,5 +240,8 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
 
 function suiteFacts(suite: SuiteViewModel): string {
   const rows = suite.caseRuns === suite.cases ? '' : `, ${suite.caseRuns} with their rows`
-  return `${plural(suite.cases, 'case')}${rows}, about ${describeDuration(suite.estimateMs)} on one seat${suite.repository ? `; from ${suite.repository.name}` : ''}`
+  return (
+    `${plural(suite.cases, 'case')}${rows}, about ${describeDuration(suite.estimateMs)} on one ` +
+    `seat${suite.repository ? `; from ${suite.repository.name}` : ''}`
+  )
 }

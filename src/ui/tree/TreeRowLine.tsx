@@ -50,12 +50,19 @@ export function TreeRowLine({
       style={{ ...style, paddingLeft: 4 + row.depth * INDENT_PX }}
       onClick={onClick}
       onDoubleClick={onDoubleClick}
-      className={`group flex min-h-[36px] items-center border-b border-line/70 pr-3 ${selected ? 'bg-act-wash' : 'hover:bg-act-wash/40'} ${active ? 'shadow-[inset_2px_0_0_var(--act)]' : ''} ${drop ? DROP[drop] : ''}`}
+      className={
+        'group flex min-h-[36px] items-center border-b border-line/70 pr-3 ' +
+        `${selected ? 'bg-act-wash' : 'hover:bg-act-wash/40'} ` +
+        `${active ? 'shadow-[inset_2px_0_0_var(--act)]' : ''} ${drop ? DROP[drop] : ''}`
+      }
     >
       <span
         {...(movable ? listeners : {})}
         aria-hidden
-        className={`grid w-5 shrink-0 place-items-center text-faint ${movable ? 'cursor-grab opacity-0 group-hover:opacity-100' : 'opacity-0'}`}
+        className={
+          'grid w-5 shrink-0 place-items-center text-faint ' +
+          `${movable ? 'cursor-grab opacity-0 group-hover:opacity-100' : 'opacity-0'}`
+        }
       >
         <GripVertical size={14} />
       </span>

@@ -65,7 +65,10 @@ function Group({
         type="button"
         aria-current={isChosen ? 'true' : undefined}
         onClick={onChoose}
-        className={`w-full px-4 py-2 text-left text-sm ${isChosen ? 'bg-act-wash shadow-[inset_3px_0_0_var(--act)]' : 'hover:bg-act-wash/60'}`}
+        className={
+          'w-full px-4 py-2 text-left text-sm ' +
+          `${isChosen ? 'bg-act-wash shadow-[inset_3px_0_0_var(--act)]' : 'hover:bg-act-wash/60'}`
+        }
       >
         <span className="flex items-baseline gap-2">
           <span className="line-clamp-2 min-w-0 flex-1 font-medium break-words first-letter:uppercase">

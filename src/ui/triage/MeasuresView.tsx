@@ -48,7 +48,8 @@ export function MeasuresView({ found }: { found: MeasuresViewModel }) {
           {rotations.length > 0 && <Rotations rotations={rotations} titles={titles} />}
           <p className="text-sm text-soft">
             {proposals.of > 0 &&
-              `The cause proposed first was right in ${proposals.right} of ${plural(proposals.of, 'decision')}, ${percent(proposals.right, proposals.of)}. `}
+              `The cause proposed first was right in ${proposals.right} of ` +
+                `${plural(proposals.of, 'decision')}, ${percent(proposals.right, proposals.of)}. `}
             Decisions that were taken back are not counted, nor runs that were to find out or to confirm.
           </p>
         </div>

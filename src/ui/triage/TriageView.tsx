@@ -229,7 +229,8 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
 const latelyWords = ({ decided, afterMs }: TriageViewModel['lately']): string =>
   decided === 0
     ? 'How the work goes'
-    : `${decided} decided this week${afterMs === null ? '' : `, half of them within ${describeDuration(afterMs)} of the run`}`
+    : `${decided} decided this ` +
+      `week${afterMs === null ? '' : `, half of them within ${describeDuration(afterMs)} of the run`}`
 
 function factsOf({ groups, pending }: TriageViewModel): string {
   const failures = groups.reduce((sum, one) => sum + one.failures, 0)

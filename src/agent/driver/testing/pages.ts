@@ -60,15 +60,22 @@ const PAGES: Record<string, string> = {
   '/opens':
     '<h1>Opens</h1><button onclick="for (let i = 0; i < 12; i++) window.open(`/second?${i}`)">Open</button>',
   '/posts':
-    '<form action="/broken" method="post"><input type="hidden" name="crossing" value="24"><button>Ask</button></form>',
-  '/cuts': `<label>Cut<input oninput="this.value = this.value.slice(0, 2); this.setAttribute('value', this.value)"></label>`,
+    '<form action="/broken" method="post"><input type="hidden" name="crossing" ' +
+    'value="24"><button>Ask</button></form>',
+  '/cuts':
+    `<label>Cut<input oninput="this.value = this.value.slice(0, 2); this.setAttribute('value', ` +
+    'this.value)"></label>',
   '/frame': '<h1>Outside</h1><iframe title="Inside" src="/inner"></iframe>',
   '/inner':
-    '<form action="/sent" target="_top"><label><span>Card</span><input name="card"></label><button>Pay</button></form>',
+    '<form action="/sent" target="_top"><label><span>Card</span><input ' +
+    'name="card"></label><button>Pay</button></form>',
   '/dialog':
-    '<button>Under</button><div role="dialog" aria-modal="true" aria-label="Storm notice" style="position:fixed;inset:0;background:#fff"><button>Understood</button></div>',
+    '<button>Under</button><div role="dialog" aria-modal="true" aria-label="Storm notice" ' +
+    'style="position:fixed;inset:0;background:#fff"><button>Understood</button></div>',
   '/more':
-    '<form action="/sent"><label>File<input type="file" name="file"></label><label>Pin<input name="pin"></label><button>Send</button></form><a id="a" href="/card" title="Your card">Boarding card</a><p style="margin-top:2000px" data-testid="foot">Foot</p>',
+    '<form action="/sent"><label>File<input type="file" name="file"></label><label>Pin<input ' +
+    'name="pin"></label><button>Send</button></form><a id="a" href="/card" title="Your ' +
+    'card">Boarding card</a><p style="margin-top:2000px" data-testid="foot">Foot</p>',
   '/shadow': `<h1>Shadow</h1><oak-card></oak-card><p data-testid="said">-</p><script>
     customElements.define('oak-field', class extends HTMLElement {
       connectedCallback() {
@@ -198,7 +205,9 @@ const PAGES: Record<string, string> = {
       (error) => say('camera', error.message))
   </script>`,
   '/covered':
-    '<style>.low { position: fixed; bottom: 10px } footer { position: fixed; bottom: 0; left: 0; right: 0; height: 120px; z-index: 2; background: #eee }</style><div class="low"><button>Board</button></div><footer class="notice">Notice</footer>',
+    '<style>.low { position: fixed; bottom: 10px } footer { position: fixed; bottom: 0; left: 0; ' +
+    'right: 0; height: 120px; z-index: 2; background: #eee }</style><div ' +
+    'class="low"><button>Board</button></div><footer class="notice">Notice</footer>',
 }
 
 /** On a free port of this machine, until it is closed. */

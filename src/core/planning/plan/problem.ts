@@ -281,7 +281,8 @@ function withoutImpossible(problem: Problem, work: readonly Given[], out: Map<st
       if (!out.has(items[follower]!.id))
         out.set(
           items[follower]!.id,
-          `it follows “${work[follower]!.follows.find((id) => out.has(id)) ?? items[lost]!.id}”, which cannot be placed`,
+          `it follows “${work[follower]!.follows.find((id) => out.has(id)) ?? items[lost]!.id}”, which ` +
+            'cannot be placed',
         )
     }
   }
@@ -293,7 +294,10 @@ function jointTrouble({ items, names }: Problem, unit: Unit): string | undefined
   for (let name = 0; name < names; name++) {
     const holders = unit.items.filter((i) => items[i]!.exclusive.includes(name) && items[i]!.ms > 0)
     if (holders.length > 1)
-      return `“${items[holders[0]!]!.id}” and “${items[holders[1]!]!.id}” start together, and each wants the same for itself alone`
+      return (
+        `“${items[holders[0]!]!.id}” and “${items[holders[1]!]!.id}” start together, and each wants the ` +
+        'same for itself alone'
+      )
   }
   const seatOf = new Map<number, number>()
   const placed = unit.items.filter((i) => findPlace(seatOf, i, (one) => items[one]!.seats)).length

@@ -6,7 +6,8 @@ export const DEFECTS: readonly (readonly [known: Told, ...again: Told[]])[] = [
   [
     [
       'Fare of a family is one cent short',
-      'For two adults and two children the total says 86.39 and 86.40 is right. It is rounded for each passenger.',
+      'For two adults and two children the total says 86.39 and 86.40 is right. It is rounded for each ' +
+        'passenger.',
     ],
     [
       'Rounding of the family price',

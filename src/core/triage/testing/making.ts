@@ -43,7 +43,8 @@ export const logged = (next: Random, text: string) =>
   pick(
     next,
     text,
-    `2026-11-${int(next, 10, 29)} ${time(next)}:${int(next, 10, 59)},${int(next, 100, 999)} ERROR [worker-${int(next, 1, 16)}] ${text}`,
+    `2026-11-${int(next, 10, 29)} ${time(next)}:${int(next, 10, 59)},${int(next, 100, 999)} ERROR ` +
+      `[worker-${int(next, 1, 16)}] ${text}`,
     `\u001b[31m${text}\u001b[0m`,
   )
 

@@ -94,7 +94,8 @@ export const OTHERS: readonly Cause[] = [
         `PHP Fatal error:  Uncaught TypeError: Unsupported operand types: string ` +
         `+ int in /var/www/${int(next, 1, 30)}/fares.php:${int(next, 10, 300)}`,
       stack: [
-        `#0 /var/www/${int(next, 1, 30)}/vendor/laravel/pipeline.php(${int(next, 10, 300)}): Illuminate\\Pipeline->run()`,
+        `#0 /var/www/${int(next, 1, 30)}/vendor/laravel/pipeline.php(${int(next, 10, 300)}): ` +
+          `Illuminate\\Pipeline->run()`,
         `#1 /var/www/${int(next, 1, 30)}/fares.php(${int(next, 10, 300)}): Ferry\\Fares->sum()`,
       ].join('\n'),
     }),
@@ -145,7 +146,8 @@ export const OTHERS: readonly Cause[] = [
         `Traceback (most recent call last):`,
         `  File "/srv/${int(next, 1, 9)}/app/store.py", line ${int(next, 1, 99)}, in read_rows`,
         `    return parse(text)`,
-        `UnicodeDecodeError: 'utf-8' codec can't decode byte 0x${hex(next, 2)} in position ${int(next, 0, 9999)}: invalid start byte`,
+        `UnicodeDecodeError: 'utf-8' codec can't decode byte 0x${hex(next, 2)} in position ` +
+          `${int(next, 0, 9999)}: invalid start byte`,
         ``,
         `The above exception was the direct cause of the following exception:`,
         ``,

@@ -78,7 +78,8 @@ export const SERVICES: readonly Cause[] = [
       java(
         next,
         [
-          `org.postgresql.util.PSQLException: ERROR: duplicate key value violates unique constraint "booking_ref_key"`,
+          'org.postgresql.util.PSQLException: ERROR: duplicate key value violates unique constraint ' +
+            '"booking_ref_key"',
           `  Detail: Key (ref)=(${ref(next)}) already exists.`,
         ].join('\n'),
         'com.ferry.desk.Bookings.insert(Bookings.java',
@@ -90,7 +91,8 @@ export const SERVICES: readonly Cause[] = [
       java(
         next,
         [
-          `org.postgresql.util.PSQLException: ERROR: duplicate key value violates unique constraint "card_no_key"`,
+          'org.postgresql.util.PSQLException: ERROR: duplicate key value violates unique constraint ' +
+            '"card_no_key"',
           `  Detail: Key (no)=(${int(next, 1, 99_999)}) already exists.`,
         ].join('\n'),
         'com.ferry.desk.Bookings.insert(Bookings.java',
@@ -189,7 +191,8 @@ export const SERVICES: readonly Cause[] = [
       stack: [
         `   at System.Linq.ThrowHelper.ThrowNoElementsException()`,
         `   at System.Linq.Enumerable.First[TSource](IEnumerable\`1 source)`,
-        `   at Ferry.Desk.Refunds.Newest(Int32 booking) in C:\\build\\${int(next, 1, 99)}\\Desk\\Refunds.cs:line ${int(next, 10, 400)}`,
+        '   at Ferry.Desk.Refunds.Newest(Int32 booking) in ' +
+          `C:\\build\\${int(next, 1, 99)}\\Desk\\Refunds.cs:line ${int(next, 10, 400)}`,
       ].join('\n'),
     }),
   },
@@ -200,7 +203,8 @@ export const SERVICES: readonly Cause[] = [
       message: `System.InvalidOperationException: Sequence contains no elements`,
       stack: [
         `   at System.Linq.ThrowHelper.ThrowNoElementsException()`,
-        `   at Ferry.Desk.Cards.Last(Int32 booking) in C:\\build\\${int(next, 1, 99)}\\Desk\\Cards.cs:line ${int(next, 10, 400)}`,
+        '   at Ferry.Desk.Cards.Last(Int32 booking) in ' +
+          `C:\\build\\${int(next, 1, 99)}\\Desk\\Cards.cs:line ${int(next, 10, 400)}`,
       ].join('\n'),
     }),
   },

@@ -6,7 +6,9 @@ export async function draw(
   inner: string,
   { width = 640, height = 400, ground = '#ffffff' } = {},
 ): Promise<Pixels> {
-  const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}"><rect width="100%" height="100%" fill="${ground}"/>${inner}</svg>`
+  const svg =
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}"><rect width="100%" ` +
+    `height="100%" fill="${ground}"/>${inner}</svg>`
   const { data, info } = await sharp(Buffer.from(svg))
     .ensureAlpha()
     .raw()

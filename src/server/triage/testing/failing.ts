@@ -5,7 +5,8 @@ import { startRun } from '../../runs'
 import { addAgent, simpleSuite, type TestContext } from '../../testing/context'
 
 const checks = (key: string, target: string) =>
-  `case: ${key}\ntitle: ${key.toUpperCase()}\nsteps:\n  - open: booking:/\n  - check: { of: { testId: ${target} }, text: { equals: so } }\n`
+  `case: ${key}\ntitle: ${key.toUpperCase()}\nsteps:\n  - open: booking:/\n  - check: { of: { ` +
+  `testId: ${target} }, text: { equals: so } }\n`
 
 export const FAILING_FILES = {
   'a.case.yaml': checks('a', 'fare'),
