@@ -1,10 +1,18 @@
 import { defineConfig } from '@playwright/test'
 
-/** Journeys share one running product, so they run one after the other; each begins by signing in. */
+/** What looks at every view takes minutes and changes nothing. */
+const LOOKING = 'views.spec.ts'
+
+/** Journeys share one running product, so they run one after the other, but for those that only look; each
+ * begins by signing in. */
 export default defineConfig({
   testDir: 'e2e',
   globalSetup: './e2e/setup.ts',
-  workers: 1,
+  workers: 2,
+  projects: [
+    { name: 'views', testMatch: LOOKING, workers: 1 },
+    { name: 'journeys', testIgnore: LOOKING, workers: 1 },
+  ],
   // What comes is waited for, however slow the machine; a journey that succeeds waits for nothing.
   timeout: 120_000,
   expect: { timeout: 30_000 },

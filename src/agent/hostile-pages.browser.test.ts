@@ -157,12 +157,14 @@ test.each<[string, Step[]]>([
 ])(
   'a page that never stops scripting %s: limits hold, and the seat serves the next case',
   async (_, steps) => {
-    const { result, events, tookMs } = await carryOut(steps)
+    // A step ends by its own limit of 1.5 s or less, however busy the machine is, and not by the attempt's.
+    const attemptMs = 12_000
+    const { result, events, tookMs } = await carryOut(steps, attemptMs)
     expect(result.outcome).not.toBe('passed')
     for (const event of events) {
-      if (event.type === 'step-ended') expect(event.ms).toBeLessThan(1500 + 2000)
+      if (event.type === 'step-ended') expect(event.ms).toBeLessThan(attemptMs - 2000)
     }
-    expect(tookMs).toBeLessThan(LIMIT_MS + AFTER_MS)
+    expect(tookMs).toBeLessThan(attemptMs + AFTER_MS)
     await isCalm()
   },
   60_000,

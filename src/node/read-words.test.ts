@@ -1,3 +1,6 @@
+import { mkdtemp, rm, writeFile } from 'node:fs/promises'
+import { getPriority, tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { findText } from '@/core/vision'
 import { block, draw, words } from '@/core/vision/testing/drawing'
 import { NotRead, readWords } from './read-words'
@@ -33,5 +36,27 @@ test('where the program is not there, that is said with what to install', async 
     await expect(readWords(await draw('', { width: 20, height: 20 }))).rejects.toThrow(NotRead)
   } finally {
     process.env.PATH = path
+  }
+})
+
+test.each([
+  ['what nobody waits for is read behind all other programs', { behind: true }, '19'],
+  ['what somebody waits for is read as they are', {}, String(getPriority())],
+])('%s', async (_, how, niceness) => {
+  const folder = await mkdtemp(join(tmpdir(), 'oak-words-'))
+  // tells, as the one word that it reads, how much it stands back
+  const columns = ['5', '1', '1', '1', '1', '1', '10', '10', '10', '10', '95', '$(nice)'].join('\\t')
+  // what it is told comes after it began
+  await writeFile(join(folder, 'tesseract'), `#!/bin/sh\ncat > /dev/null\nprintf "${columns}\\n"\n`, {
+    mode: 0o755,
+  })
+  const path = process.env.PATH
+  process.env.PATH = `${folder}:${path}`
+  try {
+    const read = await readWords(await draw('', { width: 200, height: 100 }), how)
+    expect(read.map(({ text }) => text)).toEqual([niceness])
+  } finally {
+    process.env.PATH = path
+    await rm(folder, { recursive: true })
   }
 })

@@ -1,5 +1,6 @@
 /** The words on a screen, by tesseract, with no network. */
 import { spawn } from 'node:child_process'
+import { constants, setPriority } from 'node:os'
 import sharp from 'sharp'
 import { lettering, type Pixels, type ReadWord } from '@/core/vision'
 import { childEnv } from './child-env'
@@ -17,17 +18,20 @@ const SURE_LEAST = 20
 /** Why nothing was read, for people. */
 export class NotRead extends Error {}
 
+/** `behind`: nobody waits for it, so all other programs come first. */
+type Reading = { behind?: boolean }
+
 /** In the order of reading, as far as the program sees one. @throws {NotRead} */
-export async function readWords(pixels: Pixels): Promise<ReadWord[]> {
+export async function readWords(pixels: Pixels, { behind = false }: Reading = {}): Promise<ReadWord[]> {
   const { width, height, data } = lettering(pixels)
   const letters = await sharp(Buffer.from(Uint8Array.from(data)), { raw: { width, height, channels: 1 } })
     .resize({ width: width * LARGER, kernel: 'lanczos3' })
     .png({ compressionLevel: 1 })
     .toBuffer()
-  return wordsIn(await said(letters))
+  return wordsIn(await said(letters, behind))
 }
 
-function said(picture: Buffer): Promise<string> {
+function said(picture: Buffer, behind: boolean): Promise<string> {
   return new Promise((resolve, reject) => {
     // Letters are dark already: looking for light ones, too, takes a third longer.
     const child = spawn(PROGRAM, ['stdin', 'stdout', '--psm', SPARSE, '-c', 'tessedit_do_invert=0', 'tsv'], {
@@ -36,6 +40,7 @@ function said(picture: Buffer): Promise<string> {
       timeout: LIMIT_MS,
       killSignal: 'SIGKILL',
     })
+    if (behind && child.pid !== undefined) setPriority(child.pid, constants.priority.PRIORITY_LOW)
     const chunks: Buffer[] = []
     let length = 0
     child.stdout.on('data', (chunk: Buffer) => {

@@ -73,7 +73,7 @@ export async function readScreen(ctx: Context, hash: string): Promise<void> {
   const piece = await pieceOf(ctx, hash)
   if (!piece) return
   const words = await decodePicture(piece.bytes, PIXELS_MOST)
-    .then(readWords)
+    .then((pixels) => readWords(pixels, { behind: true }))
     .catch((error: unknown) => {
       if (error instanceof NotRead || error instanceof PictureRefused) return null
       throw error
