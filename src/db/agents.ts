@@ -200,7 +200,9 @@ export async function busyLately(db: Conn, hours: number): Promise<Busy[]> {
         - greatest(t.claimed_at, now() - (h.hour + 1) * interval '1 hour'))) * 1000)::float8 as ms
     from attempts t join agents a on a.id = t.agent_id and a.removed_at is null
       join case_runs c on c.id = t.case_run_id
-    join generate_series(0, ${hours - 1}::int) as h(hour) on t.claimed_at < now() - h.hour * interval '1 hour' and coalesce(t.ended_at, now()) > now() - (h.hour + 1) * interval '1 hour'
+    join generate_series(0, ${hours - 1}::int) as h(hour)
+      on t.claimed_at < now() - h.hour * interval '1 hour'
+      and coalesce(t.ended_at, now()) > now() - (h.hour + 1) * interval '1 hour'
     where t.claimed_at > now() - ${hours + 2} * interval '1 hour' group by 1, 2, 3, 4`,
   )
 }

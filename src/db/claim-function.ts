@@ -87,7 +87,8 @@ begin
     if best.needs <> '{}' then something_else := true; return; end if;
     ${take("c.id = best.id and c.state = 'waiting'")}
     if not found then
-      ${take(`${WAITS_FOR_ONE} and c.environment = best.environment and c.needs = '{}' and ${mayTake('held')} ` + `order by ${ORDER_IN_RUN} limit 1`)}
+      ${take(`${WAITS_FOR_ONE} and c.environment = best.environment and c.needs = '{}' and ${mayTake('held')}
+        order by ${ORDER_IN_RUN} limit 1`)}
     end if;
     continue when taken.id is null;
     if taken.exclusive <> '{}' then

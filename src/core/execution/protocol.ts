@@ -15,9 +15,9 @@ export function protocolRefusal(
   served: readonly number[] = PROTOCOLS_SERVED,
 ): string | undefined {
   if (served.includes(protocol)) return undefined
-  const isNewer = protocol > Math.max(...served)
-  return (
-    `This server speaks the agent protocol ${served.join(', ')}, the agent speaks ${protocol}: ` +
-    `${isNewer ? 'the agent is newer. Upgrade the server first, or start an agent of the server’s version.' : 'the agent is too old. Put the server’s version in its place and start it again.'}`
-  )
+  const remedy =
+    protocol > Math.max(...served)
+      ? 'the agent is newer. Upgrade the server first, or start an agent of the server’s version.'
+      : 'the agent is too old. Put the server’s version in its place and start it again.'
+  return `This server speaks the agent protocol ${served.join(', ')}, the agent speaks ${protocol}: ` + remedy
 }

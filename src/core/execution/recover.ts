@@ -83,11 +83,10 @@ export function recover({
   const barredBy = retryBarredBy(tries, failure.kind, policy.retries)
   if (barredBy === 'kind')
     return { decision: 'fail', because: `${noRule}; failures of kind ${failure.kind} are not tried again` }
-  if (barredBy === 'number')
-    return {
-      decision: 'fail',
-      because: `${noRule}; ${most === 0 ? 'there is no second try' : `it was tried again ${tries} of ${most} times`}`,
-    }
+  if (barredBy === 'number') {
+    const tried = most === 0 ? 'there is no second try' : `it was tried again ${tries} of ${most} times`
+    return { decision: 'fail', because: `${noRule}; ${tried}` }
+  }
   return { decision: 'retry', because: `${noRule}; try ${tries + 1} of ${most} more` }
 }
 

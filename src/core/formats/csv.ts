@@ -58,5 +58,9 @@ export function cellsOfClipboard(text: string): string[][] {
 }
 
 /** The text of a table, so that reading it gives the same table again. */
-export const writeTable = ({ columns, rows }: Table): string =>
-  `${Papa.unparse({ fields: columns, data: rows.map((row) => columns.map((column) => row[column] ?? '')) }, { newline: '\n', quotes: (value) => columns.length === 1 && value === '' })}\n`
+export function writeTable({ columns, rows }: Table): string {
+  const data = rows.map((row) => columns.map((column) => row[column] ?? ''))
+  // a line without anything would be no row
+  const quotes = (value: unknown) => columns.length === 1 && value === ''
+  return `${Papa.unparse({ fields: columns, data }, { newline: '\n', quotes })}\n`
+}

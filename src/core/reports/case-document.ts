@@ -125,7 +125,11 @@ function stepOf(line: OutlineLine, pictures: ReadonlyMap<string, string>, shown:
       <span class="mark ${mark}">${OUTCOMES[mark] ?? mark}</span>
     </h3>
     <p class="soft">
-      ${line.path}${startMs !== undefined && html`, ${describeDuration(startMs)} into the attempt`}${ms !== undefined && html`, took ${describeDuration(ms)}`}
+      ${[
+        line.path,
+        ...(startMs === undefined ? [] : [`${describeDuration(startMs)} into the attempt`]),
+        ...(ms === undefined ? [] : [`took ${describeDuration(ms)}`]),
+      ].join(', ')}
     </p>
     ${
       told.length > 0 &&

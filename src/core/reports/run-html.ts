@@ -58,7 +58,13 @@ function headOf({ title, build, counts, startedAt, endedAt, state, environments 
   return html`<h1>${title}</h1>
     <p class="soft">
       Build ${build} on ${environments.map((one) => one.title).join('; ')}.
-      ${startedAt !== null && html`Started ${momentOf(startedAt)}`}${endedAt !== null && html`, ended ${momentOf(endedAt)}`}${state !== 'ended' && html`, not ended yet`}.
+      ${[
+        startedAt !== null && `Started ${momentOf(startedAt)}`,
+        endedAt !== null && `ended ${momentOf(endedAt)}`,
+        state !== 'ended' && 'not ended yet',
+      ]
+        .filter(Boolean)
+        .join(', ')}.
     </p>
     <p>${told} of ${plural(all, 'case run')}</p>`
 }

@@ -16,6 +16,11 @@ const joined = (words: readonly string[]) =>
 const every = (n: string | undefined, unit: string, one: string) =>
   n === undefined || n === '1' ? one : `every ${n} ${unit}s`
 
+const weeksOf = (n: string | undefined, days: string) => {
+  if (n === undefined || n === '1') return days || 'weekly'
+  return `every ${n} weeks${days ? `, ${days}` : ''}`
+}
+
 /** "Monday and Thursday at 22:00", "every 2 hours from 06:00"; a rule that has no such words is shown as it
  * is. */
 export function whenWords({ rule, start, until }: Pick<RotationTimes, 'rule' | 'start' | 'until'>): string {
@@ -48,7 +53,7 @@ export function whenWords({ rule, start, until }: Pick<RotationTimes, 'rule' | '
     case 'DAILY':
       return `${days || every(INTERVAL, 'day', 'daily')}${hours}${end}`
     case 'WEEKLY':
-      return `${INTERVAL && INTERVAL !== '1' ? `every ${INTERVAL} weeks${days ? `, ${days}` : ''}` : days || 'weekly'}${hours}${end}`
+      return `${weeksOf(INTERVAL, days)}${hours}${end}`
     case 'MONTHLY': {
       const weekdays = nthDay(BYDAY) ?? days
       const onDays = weekdays ? ` on ${weekdays}` : ''

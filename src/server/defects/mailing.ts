@@ -21,8 +21,9 @@ export async function mailDefect(ctx: Context, defect: DefectRow, to: string): P
     if (kind === 'video' || kind === 'page-source') continue
     const found = await evidenceRow(ctx.db, hash)
     if (!found || found.bytes > ATTACHED_BYTES_MOST) continue
+    const name = kind === 'screen-marked' ? `${NAMES[kind]}-${i + 1}` : NAMES[kind]
     attachments.push({
-      filename: `${kind === 'screen-marked' ? `${NAMES[kind]}-${i + 1}` : NAMES[kind]}.${found.mime === 'image/jpeg' ? 'jpg' : 'png'}`,
+      filename: `${name}.${found.mime === 'image/jpeg' ? 'jpg' : 'png'}`,
       content: await read(ctx, hash),
       contentType: found.mime,
     })

@@ -83,9 +83,10 @@ export function environmentOf(config: Record<string, string>): Record<string, st
 }
 
 /** The token goes to the server of the repository alone. */
-export const headerConfig = (location: string, { user, token }: Extract<Credentials, { kind: 'token' }>) => ({
-  [`http.${new URL(location).origin}/.extraHeader`]: `Authorization: Basic ${Buffer.from(`${user}:${token}`).toString('base64')}`,
-})
+export function headerConfig(location: string, { user, token }: Extract<Credentials, { kind: 'token' }>) {
+  const basic = Buffer.from(`${user}:${token}`).toString('base64')
+  return { [`http.${new URL(location).origin}/.extraHeader`]: `Authorization: Basic ${basic}` }
+}
 
 const quoted = (path: string) => `'${path.replaceAll("'", "'\\''")}'`
 

@@ -129,10 +129,8 @@ function gitFor(location: string, folder: string, more: Record<string, string> =
  * repository alone */
 function trusting(location: string, folder: string): string {
   const file = trustOf(folder)
-  writeFileSync(
-    file,
-    `[safe]\n${[location, `${location}/.git`].map((path) => `\tdirectory = ${JSON.stringify(path)}\n`).join('')}`,
-  )
+  const lines = [location, `${location}/.git`].map((path) => `\tdirectory = ${JSON.stringify(path)}\n`)
+  writeFileSync(file, `[safe]\n${lines.join('')}`)
   return file
 }
 

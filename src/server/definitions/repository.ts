@@ -154,12 +154,13 @@ async function withoutStrangers(
   return sound.filter(({ file, document: { kind, key } }) => {
     const place = elsewhere.get(`${kind} ${key}`)
     if (place === undefined) return true
+    const where = place === null ? 'is kept in this workspace' : 'comes from another repository'
     problems.push({
       file,
       line: 1,
       column: 1,
       field: kind,
-      message: `${kind} “${key}” ${place === null ? 'is kept in this workspace' : 'comes from another repository'} already; this file is left out`,
+      message: `${kind} “${key}” ${where} already; this file is left out`,
     })
     return false
   })

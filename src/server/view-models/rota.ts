@@ -85,13 +85,11 @@ export async function rotaViewModel(ctx: Context, from: Date, to: Date): Promise
   }
 }
 
-const followsWords = (
-  follows: Rotation['follows'],
-  rotations: ReadonlyMap<string, Rotation>,
-): string | null =>
-  follows
-    ? `after ${rotations.get(follows.rotation)?.title ?? follows.rotation}${follows.on === 'passed' ? ', when it passed' : ''}`
-    : null
+function followsWords(follows: Rotation['follows'], rotations: ReadonlyMap<string, Rotation>): string | null {
+  if (!follows) return null
+  const title = rotations.get(follows.rotation)?.title ?? follows.rotation
+  return `after ${title}${follows.on === 'passed' ? ', when it passed' : ''}`
+}
 
 function outcomeOf(counts: NonNullable<StartRow['counts']>): RotaOccurrence['outcome'] {
   const { failed = 0, errored = 0, cancelled = 0, passed = 0, recovered = 0 } = counts

@@ -158,13 +158,14 @@ export async function waitingItems(
   }
   for (const { ids, pool, need, have } of rota.clashes) {
     const starts = rota.occurrences.filter(({ id }) => ids.includes(id))
+    const last = ids.at(-1)!
     items.push({
       id: `clash-${ids.join()}`,
       mark: 'paused',
       title: `${and.format(starts.map(({ title }) => title))} clash`,
       why: `${need} seats of ${pool} wanted, ${have} there`,
       action: 'Mend it',
-      href: `/rota?view=day&start=${encodeURIComponent(ids.at(-1)!)}&day=${ids.at(-1)!.split('@')[1]!.slice(0, 10)}`,
+      href: `/rota?view=day&start=${encodeURIComponent(last)}&day=${last.split('@')[1]!.slice(0, 10)}`,
       area: 'Rota',
     })
   }

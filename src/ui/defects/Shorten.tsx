@@ -26,12 +26,13 @@ export function Shorten({
   if (!data) return null
   const { found, canTry, why, ms, most } = data
   if (!found && why) return <p className="text-sm text-soft">Fewer steps cannot be tried: {why}</p>
-  const steps = found?.state === 'over' && found.steps !== drafted ? found.steps : null
+  const isDrafted = found?.state === 'over' && found.steps === drafted
+  const steps = found?.state === 'over' && !isDrafted ? found.steps : null
   return (
     <section aria-label="Fewer steps" className="flex flex-wrap items-center gap-2 text-sm">
       <p className="min-w-[260px] flex-1 text-soft" role="status">
         {found
-          ? `${wordsOf(found)}${found.state === 'over' && found.steps === drafted ? ' The draft has just these.' : ''}`
+          ? `${wordsOf(found)}${isDrafted ? ' The draft has just these.' : ''}`
           : `Shorten by trying: it is run again with fewer and fewer steps, at most ${most} times of ` +
             `about ${describeDuration(ms)}.`}
       </p>

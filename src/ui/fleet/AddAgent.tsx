@@ -42,10 +42,14 @@ export function AddAgent({ server, environments, pools, onClose }: Props) {
       method: 'POST',
       body: { name, pool: pool.trim(), environments: keys },
     })
-    setCommand(
-      `OAK_SERVER=${server} OAK_TOKEN=${token} OAK_AGENT_NAME=${name} ` +
-        `${bridges ? `OAK_AGENT_BRIDGE=${endpoint.trim()} ` : ''}OAK_AGENT_ENVIRONMENTS=${keys.join(',')} node build/agent.mjs`,
-    )
+    const settings = [
+      `OAK_SERVER=${server}`,
+      `OAK_TOKEN=${token}`,
+      `OAK_AGENT_NAME=${name}`,
+      ...(bridges ? [`OAK_AGENT_BRIDGE=${endpoint.trim()}`] : []),
+      `OAK_AGENT_ENVIRONMENTS=${keys.join(',')}`,
+    ]
+    setCommand(`${settings.join(' ')} node build/agent.mjs`)
   }
   return (
     <Dialog open onClose={onClose} title="Add an agent" wide={!!command}>

@@ -203,7 +203,8 @@ function PlannedBar({ one, bar }: { one: Coming; bar: Laid<unknown> }) {
 
 const dayOf = (instant: string) => {
   const date = new Date(instant)
-  return `${date.getFullYear()}-${String(date.getMonth() + 1).padStart(2, '0')}-${String(date.getDate()).padStart(2, '0')}`
+  const [month, day] = [date.getMonth() + 1, date.getDate()].map((part) => String(part).padStart(2, '0'))
+  return `${date.getFullYear()}-${month}-${day}`
 }
 
 /** What ran, what runs until its likely end, and what is to come, at their places. */
