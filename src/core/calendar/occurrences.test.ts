@@ -272,6 +272,11 @@ describe('times in which nothing runs', () => {
   })
 })
 
+test('what never comes is not looked for for ever', () => {
+  for (const freq of ['MINUTELY', 'HOURLY', 'DAILY', 'WEEKLY', 'MONTHLY', 'YEARLY'])
+    expect(at({ rule: `FREQ=${freq};BYMONTH=2;BYMONTHDAY=30` })).toEqual([])
+})
+
 test.each<[string, Partial<OccurrencesInput>, string[]]>([
   ['a zone that is none', { timezone: 'Europe/Skerrow' }, ['timezone']],
   ['a day that is none', { start: '2026-02-30T08:00' }, ['start']],
@@ -287,4 +292,10 @@ test.each<[string, Partial<OccurrencesInput>, string[]]>([
   ],
   ['an exception that is none', { except: ['soon'] }, ['except/0']],
   ['more than anybody could plan', { rule: 'FREQ=SECONDLY' }, ['rule']],
+  ['what never comes, looked for each second', { rule: 'FREQ=SECONDLY;BYMONTH=2;BYMONTHDAY=30' }, ['rule']],
+  [
+    'a blackout that begins each second',
+    { blackout: [{ rule: 'FREQ=SECONDLY', start: '2026-03-01T08:00', end: '2026-03-01T09:00' }] },
+    ['blackout/0/rule'],
+  ],
 ])('%s is bad input, with its place', (_, input, expected) => expect(faults(input)).toEqual(expected))

@@ -1,7 +1,8 @@
 /** When something recurs: RFC 5545 rules in a time zone, with exceptions and times in which nothing runs. */
 import { Faults } from '../compute/fault'
 import { readMoment, writeInstant, writeWall, Zone, type Moment } from './local-time'
-import { expand, GIVEN_MOST, readRule, TooMany, type Recurrence } from './recurrence'
+import { expand, readRule, type Given, type Recurrence } from './recurrence'
+import { TooMany } from './too-many'
 
 /** Moments without a zone are local times of `timezone`, with one they are instants; a date alone is the
  * whole day where that makes sense. */
@@ -27,34 +28,32 @@ type Span = { from: number; to: number }
 export function occurrences(input: OccurrencesInput): Occurrence[] {
   const { zone, start, until, rule, blackouts, from, to, faults } = read(input)
   faults.throwIfAny()
-  try {
-    const closed = closedSpans(blackouts, zone!, from!.at, to!.at)
-    // Delayed ones come from before `from` when that lies in a closed time.
-    const earliest = closed.find((span) => span.from <= from!.at && from!.at <= span.to)?.from ?? from!.at
-    const except = (input.except ?? []).map((text) => readMoment(text, zone!)!)
-    const given = expand(rule, { start: start!, zone: zone!, fromAt: earliest, toAt: to!.at }).filter(
-      ({ at, wall }) =>
-        (!until || fits(at, wall, until)) &&
-        (!rule?.until || fits(at, wall, readMoment(rule.until, zone!)!)) &&
-        !except.some((one) => isAt(at, wall, one)),
-    )
-    const found = new Map<number, Occurrence>()
-    for (const { at, wall, skipped } of given) {
-      const span = closed.find((one) => one.from <= at && at < one.to)
-      if (span && input.onBlackout !== 'delay') continue
-      const real = span ? span.to : at
-      if (real < from!.at || real >= to!.at || found.has(real)) continue
-      const why = (span && 'is in a blackout') || (skipped && 'the clock change skips')
-      const note = why ? `was to be ${writeWall(wall)}, which ${why}` : undefined
-      found.set(real, { at: writeInstant(real), local: writeWall(zone!.wallOf(real)), ...(note && { note }) })
-    }
-    return [...found].sort(([a], [b]) => a - b).map(([, occurrence]) => occurrence)
-  } catch (error) {
-    if (!(error instanceof TooMany)) throw error
-    faults.add('rule', `it gives more than ${GIVEN_MOST} times between from and to; ask for less`)
-    faults.throwIfAny()
-    throw error
+  const closed = closedSpans({ blackouts, zone: zone!, from: from!.at, to: to!.at, faults })
+  // Delayed ones come from before `from` when that lies in a closed time.
+  const earliest = closed.find((span) => span.from <= from!.at && from!.at <= span.to)?.from ?? from!.at
+  const except = (input.except ?? []).map((text) => readMoment(text, zone!)!)
+  const given = followed(faults, 'rule', rule, {
+    start: start!,
+    zone: zone!,
+    fromAt: earliest,
+    toAt: to!.at,
+  }).filter(
+    ({ at, wall }) =>
+      (!until || fits(at, wall, until)) &&
+      (!rule?.until || fits(at, wall, readMoment(rule.until, zone!)!)) &&
+      !except.some((one) => isAt(at, wall, one)),
+  )
+  const found = new Map<number, Occurrence>()
+  for (const { at, wall, skipped } of given) {
+    const span = closed.find((one) => one.from <= at && at < one.to)
+    if (span && input.onBlackout !== 'delay') continue
+    const real = span ? span.to : at
+    if (real < from!.at || real >= to!.at || found.has(real)) continue
+    const why = (span && 'is in a blackout') || (skipped && 'the clock change skips')
+    const note = why ? `was to be ${writeWall(wall)}, which ${why}` : undefined
+    found.set(real, { at: writeInstant(real), local: writeWall(zone!.wallOf(real)), ...(note && { note }) })
   }
+  return [...found].sort(([a], [b]) => a - b).map(([, occurrence]) => occurrence)
 }
 
 /** The times of a zone in which nothing runs, those that touch joined to one, as far as they reach into a
@@ -73,7 +72,7 @@ export function blackoutSpans({
     faults,
   } = read({ rule: null, timezone, start: '2000-01-01', blackout: blackout ?? [], from, to })
   faults.throwIfAny()
-  return closedSpans(blackouts, zone!, first!.at, last!.at)
+  return closedSpans({ blackouts, zone: zone!, from: first!.at, to: last!.at, faults })
     .filter((span) => span.to > first!.at && span.from < last!.at)
     .map((span) => ({ from: writeInstant(span.from), to: writeInstant(span.to) }))
 }
@@ -123,15 +122,17 @@ function read(input: OccurrencesInput) {
   return { faults, zone, start, until, from, to, blackouts, rule: ruleOf(input.rule, 'rule') }
 }
 
+type Closing = { blackouts: readonly Blackout[]; zone: Zone; from: number; to: number; faults: Faults }
+
 /** The times in which nothing runs, those that touch joined to one, as far as they matter between two
- * instants. */
-function closedSpans(blackouts: readonly Blackout[], zone: Zone, from: number, to: number): Span[] {
-  const spans = blackouts.flatMap(({ rule, start, end }) => {
+ * instants. @throws {BadInput} */
+function closedSpans({ blackouts, zone, from, to, faults }: Closing): Span[] {
+  const spans = blackouts.flatMap(({ rule, start, end }, i) => {
     const wallMs = end.wall - start.wall
     // Looked at from the beginning of what could reach into the span, chains of them included: they join
     // below.
     const fromAt = rule ? Math.min(start.at, from) : start.at
-    return expand(rule, { start, zone, fromAt, toAt: to })
+    return followed(faults, `blackout/${i}/rule`, rule, { start, zone, fromAt, toAt: to })
       .filter(({ at, wall }) => !rule?.until || fits(at, wall, readMoment(rule.until, zone)!))
       .map(({ at, wall }): Span => ({
         from: at,
@@ -146,4 +147,16 @@ function closedSpans(blackouts: readonly Blackout[], zone: Zone, from: number, t
     else joined.push({ ...span })
   }
   return joined
+}
+
+/** What a rule gives. @throws {BadInput} with its place where it is followed too far */
+function followed(faults: Faults, path: string, ...[rule, span]: Parameters<typeof expand>): Given[] {
+  try {
+    return expand(rule, span)
+  } catch (error) {
+    if (!(error instanceof TooMany)) throw error
+    faults.add(path, error.message)
+    faults.throwIfAny()
+    throw error
+  }
 }

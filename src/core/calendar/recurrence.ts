@@ -1,6 +1,8 @@
 /** What a recurrence rule (RFC 5545) gives, as wall times or instants, in order. */
 import { Frequency, RRule, type ByWeekday, type Options } from 'rrule'
 import type { Zone } from './local-time'
+import { GIVEN_MOST, LOOKED_AT_MOST, tooManyGiven, tooManyLookedAt } from './too-many'
+import { wallTimes } from './wall-times'
 
 export type Recurrence = {
   /** Hourly and shorter rules count elapsed time; the others count days of the wall. */
@@ -20,10 +22,6 @@ const STEP_MS: Partial<Record<Frequency, number>> = {
 }
 const PARTS =
   /^(FREQ|UNTIL|COUNT|INTERVAL|BYSECOND|BYMINUTE|BYHOUR|BYDAY|BYMONTHDAY|BYYEARDAY|BYWEEKNO|BYMONTH|BYSETPOS|WKST)$/
-/** More occurrences than this in the span that is looked at: the rule is a mistake. */
-export const GIVEN_MOST = 100_000
-/** A rule gives more occurrences than the limit. */
-export class TooMany extends Error {}
 
 /** @returns the rule, or what is wrong with it */
 export function readRule(text: string): Recurrence | { message: string } {
@@ -82,18 +80,9 @@ export function expand(rule: Recurrence | null, span: Span): Given[] {
 const DAY_MS = 24 * 3600 * SECOND_MS
 
 function expandWall({ options }: Recurrence, { start, zone, fromAt, toAt }: Span): Given[] {
-  const rule = new RRule({ ...options, dtstart: new Date(start.wall) }, true)
-  const found: Given[] = []
   // A day more at both ends: a wall time and its instant are never further apart.
-  for (const date of rule.between(
-    new Date(Math.max(start.wall, fromAt - DAY_MS)),
-    new Date(toAt + DAY_MS),
-    true,
-  )) {
-    found.push({ wall: date.getTime(), ...zone.instantOf(date.getTime()) })
-    if (found.length > GIVEN_MOST) throw new TooMany()
-  }
-  return found
+  const [from, to] = [Math.max(start.wall, fromAt - DAY_MS), toAt + DAY_MS]
+  return wallTimes(options, start.wall, from, to).map((wall) => ({ wall, ...zone.instantOf(wall) }))
 }
 
 /** As if the wall showed UTC from the start on: then an hour is an hour. What a rule says of days and hours
@@ -107,12 +96,14 @@ function expandElapsed({ options }: Recurrence, { start, zone, fromAt, toAt }: S
     options.count || fromAt <= start.at
       ? start.at
       : start.at + Math.floor((fromAt - start.at) / stepMs) * stepMs
+  let lookedAt = 0
   for (let count = 0; at < toAt && count < (options.count ?? Infinity); at += stepMs) {
+    if (++lookedAt > LOOKED_AT_MOST) throw tooManyLookedAt()
     const inside = expandWithin(at, options, zone).filter((one) => limits(new Date(zone.wallOf(one))))
     for (const one of inside) {
       if (one < start.at || ++count > (options.count ?? Infinity)) continue
       if (one >= fromAt && one < toAt) found.push({ at: one, wall: zone.wallOf(one), skipped: false })
-      if (found.length > GIVEN_MOST) throw new TooMany()
+      if (found.length > GIVEN_MOST) throw tooManyGiven()
     }
   }
   return found
