@@ -4,8 +4,9 @@ import { Frequency, RRule, type Options } from 'rrule'
 import { GIVEN_MOST, LOOKED_AT_MOST, tooManyGiven, tooManyLookedAt } from './too-many'
 
 const DAY_MS = 24 * 3600 * 1000
-/** The library looks at all days of a period at once; the longest is a year. */
-const PERIOD_DAYS_MOST = 366
+/** The library looks at all days of a period at once: of the one that the rule starts in, and of the one in
+ * which what is asked for ends. The longest is a year. */
+const AROUND_DAYS = 2 * 366
 
 /** All days until the end of what is asked for were looked at. */
 class AtTheEnd extends Error {}
@@ -20,7 +21,7 @@ export function wallTimes(options: Partial<Options>, start: number, from: number
   )
   const { byhour, byminute, bysecond, dtstart } = rule.options
   const timesADay = [byhour, byminute, bysecond].reduce((times, list) => times * Math.max(1, list.length), 1)
-  const daysToEnd = Math.ceil((to - dtstart.getTime()) / DAY_MS) + PERIOD_DAYS_MOST
+  const daysToEnd = Math.ceil((to - dtstart.getTime()) / DAY_MS) + AROUND_DAYS
   let days = 0
   const countDay = () => {
     days++
