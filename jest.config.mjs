@@ -1,3 +1,5 @@
+import { LANGUAGE } from './jest/compile.cjs'
+
 /** Unit tests sit beside their file. Those that need PostgreSQL read OAK_TEST_DATABASE_URL, which
  * `./oak test` sets. */
 const config = {
@@ -18,17 +20,7 @@ const config = {
     '^radix-ui$': '<rootDir>/node_modules/radix-ui/dist/index.js',
   },
   transform: {
-    '^.+\\.tsx?$': [
-      '<rootDir>/jest/transform.mjs',
-      {
-        jsc: {
-          parser: { syntax: 'typescript', tsx: true },
-          target: 'es2023',
-          transform: { react: { runtime: 'automatic' } },
-        },
-        module: { type: 'es6' },
-      },
-    ],
+    '^.+\\.tsx?$': ['<rootDir>/jest/transform.mjs', LANGUAGE],
   },
   modulePathIgnorePatterns: ['<rootDir>/build', '<rootDir>/.next', '<rootDir>/.oak'],
   maxWorkers: 2,

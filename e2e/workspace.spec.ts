@@ -3,6 +3,7 @@ import { readFileSync, writeFileSync } from 'node:fs'
 import { expect, test, type Locator, type Page } from '@playwright/test'
 import { strToU8, zipSync } from 'fflate'
 import { git, HOME, signIn } from './helpers'
+import { xlsx } from './xlsx'
 
 const openBench = async (page: Page, path: string) => {
   await page.goto(path)
@@ -117,28 +118,6 @@ test('a suite by a rule: a rule that cannot be read is told at its place, and a 
   await page.waitForURL(/\/runs\/\d+/)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('manifest and validation')
 })
-
-/** The smallest file a spreadsheet program would open. */
-const xlsx = (rows: string[][]) =>
-  Buffer.from(
-    zipSync(
-      Object.fromEntries(
-        Object.entries({
-          '[Content_Types].xml':
-            '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default ' +
-            'Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Override PartName="/xl/workbook.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/></Types>',
-          '_rels/.rels':
-            '<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="xl/workbook.xml"/></Relationships>',
-          'xl/workbook.xml':
-            '<workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" ' +
-            'xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets><sheet name="Fares" sheetId="1" r:id="r1"/></sheets></workbook>',
-          'xl/_rels/workbook.xml.rels':
-            '<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet1.xml"/></Relationships>',
-          'xl/worksheets/sheet1.xml': `<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>${rows.map((cells, r) => `<row r="${r + 1}">${cells.map((cell, c) => `<c r="${'ABCDEF'[c]}${r + 1}" t="inlineStr"><is><t>${cell}</t></is></c>`).join('')}</row>`).join('')}</sheetData></worksheet>`,
-        }).map(([name, text]) => [name, strToU8(text)]),
-      ),
-    ),
-  )
 
 test('rows are pasted from a spreadsheet and taken from files; a column that the steps need is missed aloud', async ({
   page,

@@ -1,5 +1,5 @@
-/** The environment of unit tests without a page: the process itself, not a context of its own. In a context
- * each look at a global costs fifty times as much, and every module is loaded anew for every file. */
+/** The environment of unit tests without a page: the process itself, not a context of its own, for which
+ * every module would be loaded anew with every file. */
 const { ModernFakeTimers } = require('@jest/fake-timers')
 const { ModuleMocker } = require('jest-mock')
 

@@ -76,7 +76,7 @@ function mapOf(source, folder) {
 
 /** What tests ask of `jest`. */
 function jestOf({ moduleMocker, fakeTimersModern }) {
-  const names = ['fn', 'spyOn', 'mocked', 'restoreAllMocks', 'clearAllMocks']
+  const names = ['fn', 'spyOn', 'mocked', 'restoreAllMocks']
   const timers = [
     'useFakeTimers',
     'useRealTimers',

@@ -40,15 +40,15 @@ export async function buildWeb(say: (text: string) => void): Promise<void> {
   })
   if (done.status !== 0)
     throw new CliProblem(
-      'the web application does not ' +
-        `build:\n${`${done.stdout}\n${done.stderr}`.trim().split('\n').slice(-30).join('\n')}`,
+      'the web application does not build:\n' +
+        `${done.stdout}\n${done.stderr}`.trim().split('\n').slice(-30).join('\n'),
     )
   // A dynamic path that is not marked makes every build walk all data that lies beside the source: minutes,
   // and gigabytes.
   if (done.stdout.includes('tracing of the whole project'))
     throw new CliProblem(
-      'the build takes the whole project along: mark the path with ' +
-        `turbopackIgnore\n${done.stdout.slice(done.stdout.indexOf('Turbopack build encountered')).slice(0, 3000)}`,
+      'the build takes the whole project along: mark the path with turbopackIgnore\n' +
+        done.stdout.slice(done.stdout.indexOf('Turbopack build encountered')).slice(0, 3000),
     )
   writeFileSync(STAMP, stamp)
 }

@@ -3,12 +3,15 @@ import pg from 'pg'
 
 const TABLES = `
 create schema if not exists ferry;
-create table if not exists ferry.sessions (id text primary key, number serial, build text not null, clerk text, clerk_since timestamptz, storm_seen boolean not null default false);
+create table if not exists ferry.sessions (id text primary key, number serial, build text not null,
+    clerk text, clerk_since timestamptz, storm_seen boolean not null default false);
 create index if not exists sessions_clerk on ferry.sessions (build, clerk) where clerk is not null;
 create sequence if not exists ferry.reference_number start 40120;
 create table if not exists ferry.bookings (
-  reference text primary key, build text not null, sailing text not null, lead text not null, passengers int not null, is_return boolean not null,
-  cabin text not null, extras text[] not null, total_cents int not null, refunded_cents int not null default 0, state text not null, created_at timestamptz not null default now());
+  reference text primary key, build text not null, sailing text not null, lead text not null,
+    passengers int not null, is_return boolean not null,
+  cabin text not null, extras text[] not null, total_cents int not null,
+    refunded_cents int not null default 0, state text not null, created_at timestamptz not null default now());
 create index if not exists bookings_sailing on ferry.bookings (build, sailing);`
 
 /** Who checks the records may read them, and nothing else. The role is made by who starts this; without one

@@ -12,7 +12,7 @@ const KNOWN_MOST = 20_000
 export class Zone {
   /** There are some 600; to ask whether a name is one costs more than all that is done with it. */
   private static readonly known = new Map<string, Zone>()
-  /** Offsets at midnight (UTC), by day: to ask for one takes fifty times as long as all else here. */
+  /** Offsets at midnight (UTC), by day: to ask the database of zones for one is what takes long here. */
   private readonly offsets = new Map<number, number>()
   private constructor(private readonly zone: IANAZone) {}
 

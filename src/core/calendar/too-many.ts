@@ -2,8 +2,8 @@
 
 /** More occurrences than this in the span that is looked at: the rule is a mistake. */
 export const GIVEN_MOST = 100_000
-/** More times than this to be looked at: a second is enough for them, a mistake could keep a thread for
- * hours. */
+/** More times than this to be looked at: these take a second or two; without a bound a mistake could keep a
+ * thread for hours. */
 export const LOOKED_AT_MOST = 1_000_000
 /** A rule gives more than can be meant, or takes too long to be followed; the message says which. */
 export class TooMany extends Error {}

@@ -19,9 +19,12 @@ const STACK = (line: number) => `ferry.FareError: fare of ${line} not found
 \tat ferry.Fares.find(Fares.java:${line})
 \tat ferry.Booking.total(Booking.java:7)`
 const NIGHT = `<testsuite name="night">
-<testcase classname="ferry.BookingTest" name="total of a car"><failure message="fare of 41 not found" type="ferry.FareError">${STACK(41)}</failure></testcase>
-<testcase classname="ferry.BookingTest" name="total of a van"><failure message="fare of 52 not found" type="ferry.FareError">${STACK(52)}</failure></testcase>
-<testcase classname="ferry.GateTest" name="boards"><error type="java.lang.NullPointerException" message="null">java.lang.NullPointerException: null
+<testcase classname="ferry.BookingTest" name="total of a car"><failure message="fare of 41 not found"
+  type="ferry.FareError">${STACK(41)}</failure></testcase>
+<testcase classname="ferry.BookingTest" name="total of a van"><failure message="fare of 52 not found"
+  type="ferry.FareError">${STACK(52)}</failure></testcase>
+<testcase classname="ferry.GateTest" name="boards"><error type="java.lang.NullPointerException"
+  message="null">java.lang.NullPointerException: null
 \tat ferry.Gate.board(Gate.java:12)</error></testcase>
 <testcase classname="ferry.GateTest" name="says nothing"><failure/></testcase>
 <testcase classname="ferry.GateTest" name="counts"/></testsuite>`

@@ -12,12 +12,14 @@ const PAGE = `<!doctype html><title>Deck plan</title><style>body { font: 16px sa
 #list { height: 80px; overflow: auto; width: 300px } #list p { height: 60px; margin: 0 }
 #slide { position: relative } .sliding { animation: sliding 5s linear } @keyframes sliding { from { left: 0 } to { left: 80px } }
 #under { width: 200px; height: 40px } #over { position: absolute; left: 70px; top: 0; width: 60px; height: 40px; background: #ccc }</style>
-<div style="height: 110px"><div class="menu"><button id="extras">Extras</button><ul><li><button id="meals">Meals</button></li></ul></div></div>
+<div style="height: 110px"><div class="menu"><button id="extras">Extras</button><ul><li><button
+  id="meals">Meals</button></li></ul></div></div>
 <div style="height: 60px"><button id="scripted">Cabins</button><span id="sub"></span></div>
 <div class="row" style="height: 40px"><span>Boat deck</span> <button id="fold">Fold away</button></div>
 <p style="height: 30px; margin: 0"><button id="search">Search</button> <button id="go-on">Go on</button> <span id="late"></span></p>
 <div style="position: relative; height: 60px; margin-top: 30px"><button id="under">Lift</button><div id="over"></div></div>
-<p><button id="lower">Lower</button> <button id="slide">Ramp</button> <button id="unbound">Board</button> <span id="boarded"></span> <button id="still">Nothing</button></p>
+<p><button id="lower">Lower</button> <button id="slide">Ramp</button> <button
+  id="unbound">Board</button> <span id="boarded"></span> <button id="still">Nothing</button></p>
 <form id="form-1" action="/b/7/weights" onsubmit="return false"><button>Weigh</button></form>
 <form id="form-2" onsubmit="return false"><input type="hidden" name="t"><input name="berth"><button>Moor</button></form>
 <div id="list"><p>Car 1<p>Car 2<p>Car 3</div>

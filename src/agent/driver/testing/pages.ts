@@ -2,6 +2,11 @@
 import { createServer, type Server } from 'node:http'
 import { LIBRARY_PAGES, packageFile } from './libraries'
 
+const PORTS = ['Skerrow', 'Tolva', 'Ardmore'].map((port) => `<li style="height:40px">${port}</li>`).join('')
+const CONDITIONS = ['zone', 'colours', 'location', 'camera']
+  .map((name) => `<p data-testid="${name}"></p>`)
+  .join('')
+
 const PAGES: Record<string, string> = {
   '/': `<h1>Start</h1><form action="/sent"><label><span>Name</span><input name="name"
     placeholder="your name"></label><label>Secret<input name="secret" type="password"></label>
@@ -86,7 +91,8 @@ const PAGES: Record<string, string> = {
     customElements.define('oak-card', class extends HTMLElement {
       connectedCallback() {
         const root = this.attachShadow({ mode: 'open' })
-        root.innerHTML = '<h2>Cabin</h2><oak-field></oak-field><ul><li>deck</li><li>hold</li></ul><p data-testid="inner">two berths</p><button>Take it</button>'
+        root.innerHTML = '<h2>Cabin</h2><oak-field></oak-field><ul><li>deck</li><li>hold</li></ul>' +
+          '<p data-testid="inner">two berths</p><button>Take it</button>'
         root.querySelector('button').addEventListener('click', () => {
           const berth = root.querySelector('oak-field').shadowRoot.querySelector('input').value
           document.querySelector('[data-testid=said]').textContent = 'taken ' + berth
@@ -159,7 +165,7 @@ const PAGES: Record<string, string> = {
     sessionStorage.count = Number(sessionStorage.count ?? 0) + 1
     document.querySelector('[data-testid=said]').textContent = 'loaded ' + sessionStorage.count
   </script>`,
-  '/order': `<h1>Order</h1><ul style="list-style:none;width:200px">${['Skerrow', 'Tolva', 'Ardmore'].map((port) => `<li style="height:40px">${port}</li>`).join('')}</ul>
+  '/order': `<h1>Order</h1><ul style="list-style:none;width:200px">${PORTS}</ul>
     <p data-testid="order"></p><script>
     const list = document.querySelector('ul')
     let held, moves
@@ -176,7 +182,8 @@ const PAGES: Record<string, string> = {
       document.querySelector('[data-testid=order]').textContent = [...list.children].map((one) => one.textContent).join(' ')
     })
   </script>`,
-  '/hold': `<h1>Hold</h1><p draggable="true" style="width:200px">Van</p><div data-testid="hold" style="width:200px;height:100px;background:#eee"></div><script>
+  '/hold': `<h1>Hold</h1><p draggable="true" style="width:200px">Van</p><div data-testid="hold"
+    style="width:200px;height:100px;background:#eee"></div><script>
     document.querySelector('p').addEventListener('dragstart', ({ dataTransfer }) => dataTransfer.setData('text/plain', 'van'))
     const hold = document.querySelector('[data-testid=hold]')
     hold.addEventListener('dragover', (event) => event.preventDefault())
@@ -188,12 +195,16 @@ const PAGES: Record<string, string> = {
       said.textContent = 'asked'
       const from = performance.now()
       fetch('/second', { cache: 'no-store' }).then(
-        async (answer) => { const body = await answer.text(); said.textContent = answer.status === 200 ? '200 in ' + Math.round(performance.now() - from) : answer.status + ' ' + body },
+        async (answer) => {
+          const body = await answer.text()
+          const ms = Math.round(performance.now() - from)
+          said.textContent = answer.status === 200 ? '200 in ' + ms : answer.status + ' ' + body
+        },
         () => { said.textContent = 'failed' })
     }
   </script>`,
   '/copy': '<h1>Copy</h1><label>From<input value="FSF-77"></label><label>To<input></label>',
-  '/conditions': `<h1>Conditions</h1>${['zone', 'colours', 'location', 'camera'].map((name) => `<p data-testid="${name}"></p>`).join('')}<script>
+  '/conditions': `<h1>Conditions</h1>${CONDITIONS}<script>
     const say = (name, text) => { document.querySelector('[data-testid=' + name + ']').textContent = text }
     say('zone', Intl.DateTimeFormat().resolvedOptions().timeZone)
     say('colours', matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light')
