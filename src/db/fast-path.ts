@@ -81,8 +81,7 @@ export async function agentOfToken(
 }
 
 /** The claim itself is a function of the database (claim-function.ts). Names held alone wait for the disk:
- * nobody else may have
- * them after a crash. */
+ * nobody else may have them after a crash. */
 const CLAIM = `select q.something_else as "else", ${caseRunPart.columns('(q.taken)')},
   ${attemptPart.columns('(q.made)')}, case when (q.taken).exclusive = '{}' then ${ASYNC_COMMIT_SQL} end
   from claim_ordinary($1, $2, $3, $4, $5) q`
@@ -102,15 +101,24 @@ export async function claimFast(
     now,
   }: { agentId: string; seat: number | undefined; attemptId: string; leaseMs: number; now: Now },
 ): Promise<FastClaim> {
-  const {
-    rows: [row],
-  } = await pool.query<Record<string, unknown>>({
-    name: 'claim',
-    text: CLAIM,
-    values: [agentId, seat ?? null, attemptId, leaseMs, now.moment],
-  })
-  if (row!['caseRun.id'] === null) return row!.else ? 'else' : 'nothing'
-  return { caseRun: caseRunPart.of(row!), attempt: attemptPart.of(row!) }
+  const client = await pool.connect()
+  try {
+    const {
+      rows: [row],
+    } = await client.query<Record<string, unknown>>({
+      name: 'claim',
+      text: CLAIM,
+      values: [agentId, seat ?? null, attemptId, leaseMs, now.moment],
+    })
+    if (row!['caseRun.id'] === null) return row!.else ? 'else' : 'nothing'
+    return { caseRun: caseRunPart.of(row!), attempt: attemptPart.of(row!) }
+  } catch (error) {
+    // PostgreSQL tells an error before it lets go of the rows it locked: others would still pass them by
+    await client.query('select')
+    throw error
+  } finally {
+    client.release()
+  }
 }
 
 /** Concurrent ends are fewer than this: with so many case runs open, none of the ends is the last. */

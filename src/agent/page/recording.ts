@@ -61,6 +61,7 @@ export function record(tell: (told: string) => void): void {
     return need?.kind === 'hover' ? need.element : undefined
   })
   let unready: Unready | undefined
+  let pressed: Element | undefined
   /** Something is about to be done to it. */
   const doing = (element: Element | undefined) => {
     const screen = element && repeats.now()
@@ -83,7 +84,8 @@ export function record(tell: (told: string) => void): void {
     const meant = element && meantBy(element)
     unready = meant && ready.of(meant)
     // the second of a double click is no other doing
-    if (event.detail < 2) doing(meant)
+    if (event.detail < 2 || meant !== pressed) doing(meant)
+    pressed = meant
   })
   on('mousedown', (event) => {
     const list = targetIn(event)?.closest('select')

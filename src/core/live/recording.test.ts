@@ -131,6 +131,16 @@ test.each<[string, RecordedEvent[], string[]]>([
   ],
   ['a double click', [click(GO), click(GO, { times: 2 })], ['click Find sailings twice']],
   [
+    'a double click that shows something under the pointer',
+    [click(GO), { kind: 'hover', element: NAME, atMs: next() }, click(GO, { times: 2 })],
+    ['click Find sailings twice'],
+  ],
+  [
+    'quick clicks at one place, where what is there changes',
+    [click(PORT), click(GO, { times: 2 }), click(GO, { times: 3 })],
+    ['click Port', 'click Find sailings twice'],
+  ],
+  [
     'a click with a key and another button',
     [click(GO, { button: 'right', with: ['Control'] })],
     ['click Find sailings with the right button, holding Control'],

@@ -51,8 +51,6 @@ export type EventOf<K extends RecordedEvent['kind']> = Extract<RecordedEvent, { 
  * */
 export type RecordedStep = { step: Step; atMs: number; problem?: string; caution?: string }
 
-/** Two clicks within this time on one element are one double click. */
-const DOUBLE_MS = 700
 /** A click that does nothing while the page is not ready is done so often, and has so long to do something.
  * */
 const [TRIES, TRY_MS] = [5, 3000]
@@ -133,16 +131,16 @@ function foldedClick(before: RecordedEvent[], event: EventOf<'click'>): Recorded
     // on a button the key is a click; in a field the browser clicks the form's own button
     return onIt ? [...less, { ...event, byKey: false }] : before
   }
-  const tried = before.findLastIndex(({ kind }) => !NEEDS.has(kind))
-  const dud = before[tried]
-  if (dud?.kind === 'click' && dud.unanswered && sameElement(dud.element, event.element))
-    return [...before.slice(0, tried), { ...event, again: true }]
-  const isSecond =
-    event.times > 1 &&
-    last?.kind === 'click' &&
-    event.atMs - last.atMs <= DOUBLE_MS &&
-    sameElement(last.element, event.element)
-  return isSecond ? [...less, event] : [...before, event]
+  const at = before.findLastIndex(({ kind }) => !NEEDS.has(kind))
+  const previous = before[at]
+  if (previous?.kind !== 'click') return [...before, event]
+  const isOnIt = sameElement(previous.element, event.element)
+  if (previous.unanswered && isOnIt) return [...before.slice(0, at), { ...event, again: true }]
+  if (event.times < 2) return [...before, event]
+  // the browser counts, by place and its own clock: by now something else may be there
+  return isOnIt
+    ? [...before.slice(0, at), { ...event, times: Math.min(event.times, previous.times + 1) }]
+    : [...before, { ...event, times: 1 }]
 }
 
 /** A click on nothing that did nothing is none. */

@@ -111,10 +111,11 @@ export class SteeredBrowser {
     await this.live.input({ do: 'mouse', type: 'move', ...at, button: 'none', clicks: 0, with: [] })
   }
 
-  async click(target: Where): Promise<void> {
+  /** @param clicks as the browser of the one who steers counts them, at one place in a short time */
+  async click(target: Where, clicks = 1): Promise<void> {
     const at = await this.middle(target)
     for (const doing of ['down', 'up'] as const)
-      await this.live.input({ do: 'mouse', type: doing, ...at, button: 'left', clicks: 1, with: [] })
+      await this.live.input({ do: 'mouse', type: doing, ...at, button: 'left', clicks, with: [] })
   }
 
   async type(text: string): Promise<void> {
