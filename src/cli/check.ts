@@ -4,14 +4,15 @@ import { rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { buildWeb } from './build'
 import { changedFiles } from './changed'
-import { failedFiles, failedJourneys, failedTests } from './failed-tests'
+import { failedFiles, failedJourneys, failedTests, whyFailed } from './failed-tests'
 import { FORMATTED, PRETTIER } from './format'
 import { NODE_VERSIONS, nodeProgram } from './node-versions'
 import { CliProblem, type Options } from './options'
 import { freePort } from './ports'
 import { ensureDatabase, removePostgres, startPostgres } from './postgres'
 
-type Verdict = { ok: boolean; said: string }
+/** `why`: what failed, also where it was good the second time; told again at the end. */
+type Verdict = { ok: boolean; said: string; why?: string[] }
 type Part = { name: string; run(given: Options): Promise<Verdict> }
 type Done = { status: number | null; stdout: string; stderr: string }
 
@@ -91,7 +92,7 @@ async function testsWithSecondChance(given: Options, kind: string[]): Promise<Ve
   const names = failed.map((name) => name.replaceAll(/[^\w ]/g, '.'))
   const second = await unitTests(given, [...failedFiles(first.said), ...kind, '-t', `^(${names.join('|')})$`])
   if (!second.ok) return second
-  return { ok: true, said: onlyAlone(failed) }
+  return { ok: true, said: onlyAlone(failed), why: whyFailed(first.said) }
 }
 
 async function unitTests(given: Options, patterns: string[], how: Running = {}): Promise<Verdict> {
@@ -106,7 +107,7 @@ async function unitTests(given: Options, patterns: string[], how: Running = {}):
     ]
     const env = { OAK_TEST_DATABASE_URL: postgres.url, NODE_ENV: 'test' }
     const done = await node([...jest, ...patterns], { ...how, env })
-    if (done.status !== 0) return { ok: false, said: output(done) }
+    if (done.status !== 0) return { ok: false, said: output(done), why: whyFailed(output(done)) }
     const [tests, time] = [lastLineWith(done.stderr, /^Tests:/), lastLineWith(done.stderr, /^Time:/)]
     return { ok: true, said: tests === '' ? 'no test has to do with it' : `${tests} (${time})` }
   } finally {
@@ -120,7 +121,7 @@ async function journeys(given: Options): Promise<Verdict> {
   if (failed.length === 0 || failed.length > SECOND_CHANCES) return first
   console.log(`once more, alone, with a product of their own: ${failed.join('; ')}`)
   const second = await journeysOf(given, [...chosen, '--last-failed'])
-  return { ok: second.ok, said: second.ok ? onlyAlone(failed) : second.said }
+  return second.ok ? { ok: true, said: onlyAlone(failed), why: first.why } : second
 }
 
 type Journeys = Verdict & { failed: string[] }
@@ -137,7 +138,12 @@ async function journeysOf(given: Options, chosen: string[], how: Running = {}): 
   })
   return status === 0
     ? { ok: true, said: lastLineWith(stdout, /passed/), failed: [] }
-    : { ok: false, said: 'the journeys above did not all pass', failed: failedJourneys(stdout) }
+    : {
+        ok: false,
+        said: 'the journeys above did not all pass',
+        why: whyFailed(stdout),
+        failed: failedJourneys(stdout),
+      }
 }
 
 /** Lists that run in parallel, each one line after the other; checks of one line run in parallel, too. */
@@ -251,11 +257,12 @@ async function run(lanes: Lanes, given: Options): Promise<number> {
 
 async function verdictOf(part: Part, given: Options): Promise<{ ok: boolean; line: string }> {
   const begun = performance.now()
-  const { ok, said } = await part.run(given)
+  const { ok, said, why = [] } = await part.run(given)
   const seconds = ((performance.now() - begun) / 1000).toFixed(0)
-  const line =
+  const verdict =
     `${ok ? 'good' : 'BAD '}  ${part.name.padEnd(11)} ${seconds.padStart(4)} s  ` +
     `${ok ? said : 'see above'}`
+  const line = [verdict, ...why.map((reason) => `      ${reason}`)].join('\n')
   console.log(ok ? line : `${said}\n${line}`)
   return { ok, line }
 }

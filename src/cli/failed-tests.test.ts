@@ -1,4 +1,4 @@
-import { failedFiles, failedJourneys, failedTests } from './failed-tests'
+import { failedFiles, failedJourneys, failedTests, whyFailed } from './failed-tests'
 
 const HANG = `
   ● WebKit › a click that leads away is recorded
@@ -45,3 +45,34 @@ test.each<[string, string, string[]]>([
   ['none, where the product did not start', 'Error: it was not ready in time', []],
   ['none, where all passed', '  99 passed (24.3m)\n', []],
 ])('%s', (_, said, names) => expect(failedJourneys(said)).toEqual(names))
+
+const JOURNEY = `
+  1) e2e/workspace.spec.ts:183:1 › steps are dragged ──────────
+
+    \u001b[31mError: the list is empty\u001b[39m
+
+    Locator: getByRole('list')
+`
+
+test.each<[string, string, string[]]>([
+  [
+    'a test, and its first words',
+    `${HANG}${COUNT}`,
+    ['WebKit › a click that leads away is recorded', '  thrown: "Exceeded timeout"'],
+  ],
+  [
+    'a journey, without colours',
+    JOURNEY,
+    [
+      'e2e/workspace.spec.ts:183:1 › steps are dragged',
+      '  Error: the list is empty',
+      "  Locator: getByRole('list')",
+    ],
+  ],
+  [
+    'each once',
+    HANG + HANG,
+    ['WebKit › a click that leads away is recorded', '  thrown: "Exceeded timeout"'],
+  ],
+  ['nothing, where nothing failed', '  99 passed (24.3m)\n', []],
+])('why: %s', (_, said, why) => expect(whyFailed(said)).toEqual(why))

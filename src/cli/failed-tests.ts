@@ -25,3 +25,26 @@ export function failedJourneys(said: string): string[] {
     .filter((line) => line.trim() !== '')
     .map((line) => line.trim())
 }
+
+/** Lines of each failure that say what was wrong; what follows is where, and how to look further. */
+const WHY_LINES = 4
+
+/** What failed and why, in few lines: the end of a long output may be all that somebody gets to see.
+ * @param said what Jest or Playwright printed
+ * @returns of each failure its name and, indented, the first lines that tell of it */
+export function whyFailed(said: string): string[] {
+  const lines = said.replaceAll(/\u001b\[[\d;]*m/g, '').split('\n')
+  const names = new Map<string, string[]>()
+  lines.forEach((line, i) => {
+    const name = /^ {2}(?:● (?!Console$)|\d+\) )(.+?) ?─*$/.exec(line)?.[1]
+    if (name === undefined || names.has(name)) return
+    const after = lines.slice(i + 1)
+    const end = after.findIndex((next) => /^ {0,2}\S/.test(next))
+    const told = after.slice(0, end < 0 ? undefined : end).filter((next) => next.trim() !== '')
+    names.set(
+      name,
+      told.slice(0, WHY_LINES).map((next) => `  ${next.trim()}`),
+    )
+  })
+  return [...names].flatMap(([name, why]) => [name, ...why])
+}
