@@ -74,5 +74,10 @@ test.each<[string, string, string[]]>([
     HANG + HANG,
     ['WebKit › a click that leads away is recorded', '  thrown: "Exceeded timeout"'],
   ],
+  [
+    'few of many',
+    Array.from({ length: 30 }, (_, i) => `  ● quay ${i}\n\n    it is high\n`).join('\n'),
+    [...Array.from({ length: 10 }, (_, i) => [`quay ${i}`, '  it is high']).flat(), 'and 20 more'],
+  ],
   ['nothing, where nothing failed', '  99 passed (24.3m)\n', []],
 ])('why: %s', (_, said, why) => expect(whyFailed(said)).toEqual(why))

@@ -28,6 +28,8 @@ export function failedJourneys(said: string): string[] {
 
 /** Lines of each failure that say what was wrong; what follows is where, and how to look further. */
 const WHY_LINES = 4
+/** Where more fail than this, it is mostly for one reason. */
+const WHY_FAILURES = 10
 
 /** What failed and why, in few lines: the end of a long output may be all that somebody gets to see.
  * @param said what Jest or Playwright printed
@@ -46,5 +48,9 @@ export function whyFailed(said: string): string[] {
       told.slice(0, WHY_LINES).map((next) => `  ${next.trim()}`),
     )
   })
-  return [...names].flatMap(([name, why]) => [name, ...why])
+  const more = names.size - WHY_FAILURES
+  return [
+    ...[...names].slice(0, WHY_FAILURES).flatMap(([name, why]) => [name, ...why]),
+    ...(more > 0 ? [`and ${more} more`] : []),
+  ]
 }

@@ -1,5 +1,5 @@
 import { jest } from '@jest/globals'
-import { answered } from './client'
+import { answered, WebDriverSession } from './client'
 
 const never = () => new Promise<string>(() => {})
 const refuses = async (): Promise<string> => {
@@ -7,7 +7,10 @@ const refuses = async (): Promise<string> => {
 }
 
 beforeEach(() => void jest.useFakeTimers())
-afterEach(() => void jest.useRealTimers())
+afterEach(() => {
+  jest.useRealTimers()
+  jest.restoreAllMocks()
+})
 
 /** @returns what it came to, once the driver had all the time that it gets */
 async function asked(first: () => Promise<string>, second: () => Promise<string>) {
@@ -26,4 +29,26 @@ test.each<[string, () => Promise<string>, () => Promise<string>, string]>([
 test('what is answered late is taken, if the second question was not answered before', async () => {
   const late = () => new Promise<string>((resolve) => setTimeout(() => resolve('late'), 5000))
   expect(await asked(late, never)).toBe('late')
+})
+
+/** A driver whose page goes away with the first script. */
+async function forgetful(): Promise<WebDriverSession> {
+  const answer = (value: unknown) => ({ ok: true, json: async () => ({ value }) }) as Response
+  let scripts = 0
+  jest.spyOn(globalThis, 'fetch').mockImplementation(async (url) => {
+    if (!String(url).endsWith('/execute/sync')) return answer({ sessionId: 'tide' })
+    return ++scripts === 1 ? new Promise(() => {}) : answer('said')
+  })
+  return WebDriverSession.start('http://127.0.0.1:9', {})
+}
+
+test('a script that only reads is asked of the page that came instead', async () => {
+  const session = await forgetful()
+  expect(await asked(() => session.read<string>('return 1'), never)).toBe('said')
+})
+
+test('a script that does something is not run again: it says that its page went away', async () => {
+  const session = await forgetful()
+  const end = await asked(() => session.execute<string>('click()', []), never)
+  expect(end).toBe('the page went away before it answered')
 })

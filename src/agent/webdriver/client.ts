@@ -57,12 +57,15 @@ export class WebDriverSession {
    * the earlier one. */
   execute = <T>(script: string, args: readonly unknown[]): Promise<T> =>
     answered([
-      () => this.post<T>('/execute/sync', { script, args }),
+      () => this.run<T>(script, args),
       () =>
-        this.post('/execute/sync', { script: '', args: [] }).then(() => {
+        this.run('', []).then(() => {
           throw new WebDriverError('no such document', 'the page went away before it answered')
         }),
     ])
+  /** For a script that may as well run twice, as it only reads: it is asked of the next page where one went
+   * away. A browser that just started shows a page that does so by itself. */
+  read = <T>(script: string): Promise<T> => twice(() => this.run<T>(script, []))
   /** `null`: the page's own document. */
   switchTo = (frame: ElementRef | null) =>
     frame ? this.post('/frame', { id: frame }) : twice(() => this.post('/frame', { id: null }))
@@ -97,6 +100,8 @@ export class WebDriverSession {
   dismissAlert = () => this.post('/alert/dismiss', {})
   end = () => send('DELETE', this.base)
 
+  private run = <T>(script: string, args: readonly unknown[]) =>
+    this.post<T>('/execute/sync', { script, args })
   private get = <T>(path: string) => twice(() => this.watched(send<T>('GET', this.base + path)))
   private post = <T = null>(path: string, body: object) =>
     this.watched(send<T>('POST', this.base + path, body))

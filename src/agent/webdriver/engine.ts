@@ -61,10 +61,7 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
   async size(): Promise<void> {
     const { width, height } = this.environment
     await this.session.windowRect({ width, height })
-    const [w, h] = await this.session.execute<[number, number]>(
-      'return [window.innerWidth, window.innerHeight]',
-      [],
-    )
+    const [w, h] = await this.session.read<[number, number]>('return [window.innerWidth, window.innerHeight]')
     if (w !== width || h !== height)
       await this.session.windowRect({ width: width + (width - w), height: height + (height - h) })
     await this.order()
@@ -76,13 +73,13 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
       await this.session.timeouts(Math.max(1, limitMs))
       await this.enter([])
       const was = await this.guard(() =>
-        this.session.execute<string>('window.oakStays = true; return location.href', []),
+        this.session.read<string>('window.oakStays = true; return location.href'),
       )
       await this.guard(() => this.session.goto(url))
       this.at = []
       // Some browsers take a page that does not come for an answer, and stay where they are.
       const is = await this.guard(() =>
-        this.session.execute<[boolean, string]>('return [window.oakStays === true, location.href]', []),
+        this.session.read<[boolean, string]>('return [window.oakStays === true, location.href]'),
       )
       return [was, ...is] as const
     })
@@ -101,9 +98,8 @@ export class WebDriverEngine implements Engine<Frame, Reference> {
     const visit = async (frame: Frame): Promise<void> => {
       found.push(frame)
       await this.enter(frame)
-      const inner = await this.session.execute<ElementRef[]>(
+      const inner = await this.session.read<ElementRef[]>(
         "return [...document.querySelectorAll('iframe, frame')]",
-        [],
       )
       // it may go away while we look
       for (const element of inner) await visit([...frame, element]).catch(() => {})
