@@ -236,8 +236,22 @@ test('an administrator invites, and takes it back: the page that is open ends', 
   await isla.getByLabel('Password').fill('a calm crossing')
   await isla.getByRole('button', { name: 'Sign in' }).click()
   await expect(isla.getByRole('navigation', { name: 'Views' })).toBeVisible()
+  // of this one the connection that tells what changed comes too late
+  const late = await isla.context().newPage()
+  let letIn = () => {}
+  const isDeactivated = new Promise<void>((resolve) => (letIn = resolve))
+  await late.route('**/api/live', async (route) => {
+    await isDeactivated
+    await route.continue()
+  })
+  await late.goto('/')
+  await expect(late.getByRole('navigation', { name: 'Views' })).toBeVisible()
   await page.getByRole('button', { name: `Deactivate Isla Brandt ${username}` }).click()
+  const answered = page.waitForResponse(/api\/people\//)
   await page.getByRole('dialog').getByRole('button', { name: 'Deactivate' }).click()
+  await answered
+  letIn()
+  await expect(late).toHaveURL(/sign-in/)
   await expect(isla).toHaveURL(/sign-in/, { timeout: 40_000 })
   await page.goto('/settings?part=audit')
   await expect(page.getByRole('table')).toContainText('person.invite')

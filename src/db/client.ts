@@ -53,6 +53,7 @@ export function connect(url: string, size = POOL_SIZE): Connection {
     statement_timeout: QUICK_STATEMENT_MS,
     options: QUICK_OPTIONS,
   })
+  pool.on('connect', takeTurns)
   // an idle connection that breaks is replaced at the next query; without a listener it would end the process
   for (const one of [pool, fastPath]) one.on('error', () => {})
   return {
@@ -62,6 +63,20 @@ export function connect(url: string, size = POOL_SIZE): Connection {
     url,
     close: async () => void (await Promise.all([pool.end(), fastPath.end()])),
   }
+}
+
+/** A connection carries out one statement at a time. What is asked for side by side within a transaction waits
+ * here, as pg itself will refuse it from version 9 on. */
+function takeTurns(client: pg.PoolClient): void {
+  const query = client.query.bind(client) as (...given: unknown[]) => Promise<unknown>
+  let last: Promise<unknown> = Promise.resolve()
+  client.query = ((...given: unknown[]) => {
+    // with a callback it is the pool's own, which has the connection for itself
+    if (typeof given.at(-1) === 'function') return query(...given)
+    const answer = last.then(() => query(...given))
+    last = answer.catch(() => undefined)
+    return answer
+  }) as typeof client.query
 }
 
 /** Applies missing migrations, and installs the functions of this version. Safe from several processes at

@@ -44,7 +44,8 @@ export async function takeRequirements(
   }
   return ctx.db.transaction(async (tx) => {
     await lockRequirements(tx)
-    const [before, cases] = await Promise.all([listRequirements(tx), casesWithRequirements(tx)])
+    const before = await listRequirements(tx)
+    const cases = await casesWithRequirements(tx)
     const changes = requirementChanges(before, read)
     const gone = new Set(changes.removed)
     if (!look) {

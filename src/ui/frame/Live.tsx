@@ -3,7 +3,7 @@ import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/reac
 import { NuqsAdapter } from 'nuqs/adapters/next/app'
 import { useEffect, useState } from 'react'
 import { Toaster } from 'sonner'
-import { leaveToSignIn } from '../api'
+import { api, leaveToSignIn } from '../api'
 import { tellOf } from './changes'
 import { openLive } from './live-source'
 
@@ -42,6 +42,8 @@ function LiveUpdates() {
       },
       back: () => note(['*:']),
       signedOut: leaveToSignIn,
+      // why, only an answer of the API tells: it leads to the sign-in where nobody is signed in any more
+      refused: () => void api('/api/you').catch(() => undefined),
     })
     return () => {
       close()

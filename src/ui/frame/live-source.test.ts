@@ -5,6 +5,7 @@ import { notLiveSince } from '../base/live-state'
 /** A source of events that does what a test says. */
 class Source {
   static readonly OPEN = 1
+  static readonly CLOSED = 2
   static all: Source[] = []
   readyState = 0
   onopen?: () => void
@@ -28,6 +29,10 @@ class Source {
     this.readyState = 0
     this.onerror?.()
   }
+  isRefused(): void {
+    this.readyState = 2
+    this.onerror?.()
+  }
   says(name: string): void {
     this.named.get(name)?.()
   }
@@ -46,6 +51,7 @@ beforeEach(() => {
     changed: (names) => told.push(names.join()),
     back: () => told.push('back'),
     signedOut: () => told.push('signed out'),
+    refused: () => told.push('refused'),
   })
   newest().opens()
 })
@@ -90,4 +96,14 @@ test('a line that was cut, on which nothing is heard, counts as ended', () => {
 test('the end of the session is told at once', () => {
   newest().says('signed-out')
   expect(told).toEqual(['signed out'])
+})
+
+test('a stream that is answered with no says so, and is tried anew; one that breaks is no refusal', () => {
+  newest().breaks()
+  expect(told).toEqual([])
+  jest.advanceTimersByTime(1000)
+  newest().isRefused()
+  expect(told).toEqual(['refused'])
+  jest.advanceTimersByTime(2000)
+  expect(Source.all).toHaveLength(3)
 })

@@ -12,10 +12,11 @@ export type LiveListener = {
   changed(names: string[]): void
   /** It was away: everything may have changed. */ back(): void
   signedOut(): void
+  /** It was answered, and with no: perhaps nobody is signed in any more. */ refused(): void
 }
 
 /** @returns what ends it */
-export function openLive(address: string, { changed, back, signedOut }: LiveListener): () => void {
+export function openLive(address: string, { changed, back, signedOut, refused }: LiveListener): () => void {
   let source: EventSource | undefined
   let heardAt = Date.now()
   let tries = 0
@@ -41,7 +42,10 @@ export function openLive(address: string, { changed, back, signedOut }: LiveList
     }
     source.addEventListener('beat', heard)
     source.addEventListener('signed-out', signedOut)
-    source.onerror = retry
+    source.onerror = () => {
+      if (source?.readyState === EventSource.CLOSED) refused()
+      retry()
+    }
   }
   const retry = () => {
     source?.close()
