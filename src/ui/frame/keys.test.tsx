@@ -1,6 +1,7 @@
 /** @jest-environment jsdom */
+import { useLayoutEffect } from 'react'
 import { jest } from '@jest/globals'
-import { render, screen } from '@testing-library/react'
+import { fireEvent, render, screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import '../testing/browser'
 import { KeysHelp, useKeys, type KeyAction } from './keys'
@@ -25,6 +26,16 @@ test('a key of a view does what it is for, with what the view knows by then', as
   unmount()
   await userEvent.keyboard('p')
   expect([first.mock.calls.length, second.mock.calls.length]).toEqual([1, 1])
+})
+
+test('a key does what it is for as soon as the view is drawn', () => {
+  const run = jest.fn()
+  const Quick = () => {
+    useLayoutEffect(() => void fireEvent.keyDown(document.body, { key: 'p' }))
+    return <View keys={[pause(run)]} />
+  }
+  render(<Quick />)
+  expect(run).toHaveBeenCalledTimes(1)
 })
 
 test.each(['{Control>}p{/Control}', '{Meta>}p{/Meta}', '{Alt>}p{/Alt}'])(

@@ -1,6 +1,6 @@
 'use client'
 import dynamic from 'next/dynamic'
-import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
+import { useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { Dialog } from '../base/Dialog'
 import { Key } from '../base/Button'
 
@@ -27,14 +27,14 @@ function isTyping(target: EventTarget | null): boolean {
 }
 
 /** Single keys of a view: they work where no field has the focus and no dialog is open, and "?" lists
- * them. */
+ * them. They do what is on the screen by then, not a moment later: hence the effects of layout. */
 export function useKeys(actions: readonly KeyAction[]) {
   const current = useRef(actions)
-  useEffect(() => {
+  useLayoutEffect(() => {
     current.current = actions
   })
   const words = actions.map(({ key, what, off }) => `${key} ${what} ${off}`).join('\n')
-  useEffect(() => {
+  useLayoutEffect(() => {
     const id = Symbol()
     registered.set(id, current.current)
     changed()
