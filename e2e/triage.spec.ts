@@ -49,7 +49,10 @@ test('the failures of the last days are decided by keys alone, one key each; one
   await page.reload()
   await expect(decided(page).nth(all - 1)).toBeVisible()
   // one that has a log: others were told by a result file
-  await known(page).click()
+  await expect(async () => {
+    await known(page).click() // the page takes it once it is ready
+    await expect(known(page)).toHaveAttribute('aria-current', 'true', { timeout: 1000 })
+  }).toPass()
   await expect(page.getByRole('complementary', { name: 'Decision' })).toContainText(
     'Stands for failures of build',
   )

@@ -65,7 +65,7 @@ export function connect(url: string, size = POOL_SIZE): Connection {
   }
 }
 
-/** A connection carries out one statement at a time. What is asked for side by side within a transaction waits
+/** A connection carries out one statement at a time. What is asked for side by side in a transaction waits
  * here, as pg itself will refuse it from version 9 on. */
 function takeTurns(client: pg.PoolClient): void {
   const query = client.query.bind(client) as (...given: unknown[]) => Promise<unknown>
