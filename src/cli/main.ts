@@ -5,16 +5,19 @@ const HELP = `Oak Rotation
 
   ./oak start        install what is missing, build, and run everything    [--port N] [--host H] [--no-demo]
   ./oak reset        throw the demo's data away; the next start makes a fresh one
-  ./oak test         format, types, lint, boundaries, what is unused, unit tests, journeys   [one of them, or “changed”: what a change touches; “node”: under newer versions of Node.js]
+  ./oak test         format, types, lint, boundaries, what is unused, unit tests, journeys
+                     [one of them; “changed”: what a change touches; “node”: under newer versions of Node.js]
   ./oak format       writes every file as the formatter does
   ./oak check FILE…  says what is wrong with files, or folders of them; exit 0 nothing, 1 something   [--whole] [--json]
   ./oak import FILE  takes in a result file, JUnit XML or TAP                [--build B] [--dry-run] [--json]
-  ./oak run ROTATION starts it on the server; exit 0 passed, 1 failures, 2 could not run   [--build B] [--set NAME=VALUE] [--wait] [--junit FILE]
+  ./oak run ROTATION starts it on the server; exit 0 passed, 1 failures, 2 could not run
+                     [--build B] [--set NAME=VALUE] [--wait] [--junit FILE]
   ./oak compute NAME [FILE]  computes: JSON in, JSON out                    [--schema] [--each FILE]
   ./oak bench [NAME] measures, and prints each figure beside its bound
   ./oak verify FILE   checks an evidence document; exit 0 as it was made, 1 not   [--expect HASH]
   ./oak verify audit  checks the chain of the audit trail; exit 0 sound, 1 not   [--expect HASH]
-  ./oak evidence move FROM TO  takes what is kept to another store: files, or s3://bucket/prefix; goes on where it stopped   [--delete]
+  ./oak evidence move FROM TO  takes what is kept to another store: files, or s3://bucket/prefix; goes on where it stopped
+                     [--delete]
   ./oak sbom         prints what the product is made of: a CycloneDX bill of materials
   ./oak help         this
 

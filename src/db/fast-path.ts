@@ -114,7 +114,7 @@ export async function claimFast(
     return { caseRun: caseRunPart.of(row!), attempt: attemptPart.of(row!) }
   } catch (error) {
     // PostgreSQL tells an error before it lets go of the rows it locked: others would still pass them by
-    await client.query('select')
+    await client.query('select').catch(() => undefined) // it may be the connection that broke
     throw error
   } finally {
     client.release()

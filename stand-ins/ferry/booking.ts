@@ -124,10 +124,11 @@ function sailings(here: Here): Answer {
     return `<tr><td>${sailing.time}</td><td>${esc(sailing.vessel)}</td><td>${money(eachCents)} each</td>
       <td><a class="button" href="${at(here, `/details?${esc(String(query))}`)}">Choose ${sailing.time}</a></td></tr>`
   })
+  const party = `${passengers} ${passengers === 1 ? 'passenger' : 'passengers'}${isReturn ? ', return' : ''}`
   return show(
     here,
     `${from} to ${to}`,
-    `<p>Sailing on <b data-testid="sailing-date">${esc(writeDate(ask, date))}</b>, ${passengers} ${passengers === 1 ? 'passenger' : 'passengers'}${isReturn ? ', return' : ''}</p>
+    `<p>Sailing on <b data-testid="sailing-date">${esc(writeDate(ask, date))}</b>, ${party}</p>
     <table><thead><tr><th>Leaves</th><th>Vessel</th><th>Fare</th><th></th></tr></thead><tbody>${rows.join('')}</tbody></table>`,
   )
 }
@@ -218,7 +219,8 @@ async function bookingPage(here: Here, reference: string): Promise<Answer> {
       404,
     )
   const sailing = sailingById(known.sailing)!
-  const summary = `<section class="card"><dl><dt>Crossing</dt><dd>${esc(sailing.from)} to ${esc(sailing.to)}${known.is_return ? ', return' : ''}</dd>
+  const crossing = `${esc(sailing.from)} to ${esc(sailing.to)}${known.is_return ? ', return' : ''}`
+  const summary = `<section class="card"><dl><dt>Crossing</dt><dd>${crossing}</dd>
     <dt>Leaves</dt><dd>${esc(sailing.vessel)}, ${writeDate(ask, sailing.date)} ${sailing.time}</dd>
     <dt>Passengers</dt><dd>${known.passengers}, ${esc(known.lead)}</dd><dt>Total</dt><dd
       data-testid="fare-total">${money(known.total_cents)}</dd></dl></section>`

@@ -63,8 +63,8 @@ export class WebDriverSession {
           throw new WebDriverError('no such document', 'the page went away before it answered')
         }),
     ])
-  /** For a script that may as well run twice, as it only reads: it is asked of the next page where one went
-   * away. A browser that just started shows a page that does so by itself. */
+  /** For a script that may run twice without harm: where its page went away, the next one is asked. The first
+   * page of a browser that just started goes away by itself. */
   read = <T>(script: string): Promise<T> => twice(() => this.run<T>(script, []))
   /** `null`: the page's own document. */
   switchTo = (frame: ElementRef | null) =>

@@ -10,8 +10,11 @@ describe('JUnit XML', () => {
   test('counts suites (nested and empty too), cases, outcomes, time and attachments', () => {
     const { summary, cases } = read(`<?xml version="1.0"?>
 <testsuites><testsuite name="Booking"><properties><property name="build" value="2026.11.3"/></properties>
-  <testcase name="search" classname="booking.Search" time="1.5" file="search.ts"><properties><property name="agent" value="maren-01"/></properties></testcase>
-  <testsuite name="Pay"><testcase name="card" time="0.250"><failure message="41.50 is not 43.20" type="Check">at pay</failure><failure message="and again"/><system-out>[[ATTACHMENT|shots/pay.png]] and
+  <testcase name="search" classname="booking.Search" time="1.5" file="search.ts">\
+<properties><property name="agent" value="maren-01"/></properties></testcase>
+  <testsuite name="Pay"><testcase name="card" time="0.250">\
+<failure message="41.50 is not 43.20" type="Check">at pay</failure><failure message="and again"/>\
+<system-out>[[ATTACHMENT|shots/pay.png]] and
 [[ATTACHMENT| shots/pay 2.png ]]</system-out></testcase></testsuite>
 </testsuite><testsuite name="Empty"/></testsuites>`)
     expect(summary).toEqual({
@@ -45,8 +48,10 @@ describe('JUnit XML', () => {
   test('suites keep their names, times, properties and what they announce', () => {
     const { suites, summary } =
       read(`<testsuites tests="3" failures="1"><testsuite name="Booking" tests="3" failures="1" errors="0" time="12.5">
-<properties><property name="build" value="2026.11.3"/></properties><testcase name="a" time="1"><properties><property name="own" value="x"/></properties></testcase>
-<testsuite name="Pay" tests="2" failures="1"><testcase name="b" time="2"><failure/></testcase><testcase name="c"/></testsuite></testsuite></testsuites>`)
+<properties><property name="build" value="2026.11.3"/></properties>\
+<testcase name="a" time="1"><properties><property name="own" value="x"/></properties></testcase>
+<testsuite name="Pay" tests="2" failures="1"><testcase name="b" time="2"><failure/></testcase>\
+<testcase name="c"/></testsuite></testsuite></testsuites>`)
     expect(summary.problems).toEqual([])
     expect(suites).toEqual([
       {

@@ -137,7 +137,7 @@ function foldedClick(before: RecordedEvent[], event: EventOf<'click'>): Recorded
   const isOnIt = sameElement(previous.element, event.element)
   if (previous.unanswered && isOnIt) return [...before.slice(0, at), { ...event, again: true }]
   if (event.times < 2) return [...before, event]
-  // the browser counts, by place and its own clock: by now something else may be there
+  // browsers count clicks by place and time, whatever stands at that place by then
   return isOnIt
     ? [...before.slice(0, at), { ...event, times: Math.min(event.times, previous.times + 1) }]
     : [...before, { ...event, times: 1 }]

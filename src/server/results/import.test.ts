@@ -16,8 +16,11 @@ async function* pieces(text: string, size = 7): AsyncGenerator<Uint8Array> {
   const bytes = Buffer.from(text)
   for (let i = 0; i < bytes.length; i += size) yield bytes.subarray(i, i + size)
 }
-const JUNIT = `<testsuites><testsuite name="gate"><testcase classname="gate" name="boards" time="1.5"><properties><property name="port" value="Tolva"/></properties></testcase>
-<testcase classname="gate" name="refuses" time="0.25"><failure type="Check" message="Refused">no party</failure></testcase><testcase classname="gate" name="counts"><skipped/></testcase></testsuite></testsuites>`
+const JUNIT = `<testsuites><testsuite name="gate"><testcase classname="gate" name="boards" time="1.5">\
+<properties><property name="port" value="Tolva"/></properties></testcase>
+<testcase classname="gate" name="refuses" time="0.25">\
+<failure type="Check" message="Refused">no party</failure></testcase>\
+<testcase classname="gate" name="counts"><skipped/></testcase></testsuite></testsuites>`
 
 test('a file becomes a run of its cases, with their outcomes, times and words', async () => {
   const { run, summary, address } = await importResults(

@@ -107,7 +107,10 @@ export function FinderDialog({ actions, onClose }: { actions: FinderAction[]; on
       onValueChange={(value) => setPicked({ value, among: hits })}
       onKeyDown={onKeyDown}
       overlayClassName="fixed inset-0 z-40 bg-shade"
-      contentClassName="fixed top-[12vh] left-1/2 z-50 w-[560px] max-w-[calc(100vw-48px)] -translate-x-1/2 rounded-oak border border-line bg-raised shadow-xl"
+      contentClassName={
+        'fixed top-[12vh] left-1/2 z-50 w-[560px] max-w-[calc(100vw-48px)] -translate-x-1/2 ' +
+        'rounded-oak border border-line bg-raised shadow-xl'
+      }
     >
       <VisuallyHidden.Root>Find anything</VisuallyHidden.Root>
       <Command.Input
@@ -119,7 +122,13 @@ export function FinderDialog({ actions, onClose }: { actions: FinderAction[]; on
         placeholder="A case, run, defect, agent, or what to do"
         className="w-full border-b border-line bg-transparent px-4 py-3 text-base outline-none placeholder:text-soft"
       />
-      <Command.List className="max-h-[50vh] overflow-auto p-2 [&_[cmdk-group-heading]]:px-2.5 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[11px] [&_[cmdk-group-heading]]:font-semibold [&_[cmdk-group-heading]]:text-soft">
+      <Command.List
+        className={
+          'max-h-[50vh] overflow-auto p-2 [&_[cmdk-group-heading]]:px-2.5 [&_[cmdk-group-heading]]:pt-2 ' +
+          '[&_[cmdk-group-heading]]:text-[11px] [&_[cmdk-group-heading]]:font-semibold ' +
+          '[&_[cmdk-group-heading]]:text-soft'
+        }
+      >
         {isCurrent && entries.length === 0 && (
           <p className="px-2.5 py-3 text-sm text-soft">Nothing of that name.</p>
         )}
