@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test'
 import { writeFileSync } from 'node:fs'
-import { git, HOME, pidsOf, readRun, signIn, startRun, endOf } from './helpers'
+import { git, HOME, pidsOf, PORT, readRun, signIn, startRun, endOf } from './helpers'
 
 test.setTimeout(300_000) // runs in real browsers, with a lease to wait for
 
@@ -35,7 +35,7 @@ test('an agent is killed in the middle of a run: its work is given to another, n
       { intervals: [200], timeout: 60_000 },
     )
     .toBe(true)
-  const [victim] = pidsOf('agent-maren-01.json')
+  const [victim] = pidsOf(`${HOME}/agent-maren-01.json`)
   process.kill(victim!, 'SIGKILL')
   const run = await endOf(page, id)
   expectAllEndedOnce(run, 11)
@@ -60,7 +60,7 @@ test('the server is stopped and started again in the middle of a run: the run go
       timeout: 60_000,
     })
     .toBeGreaterThan(0)
-  for (const pid of pidsOf(`build/web.mjs --port ${process.env.OAK_PORT}`)) process.kill(pid, 'SIGKILL')
+  for (const pid of pidsOf(`build/web.mjs --port ${PORT} `)) process.kill(pid, 'SIGKILL')
   await expect
     .poll(async () => (await page.request.get('/api/health').catch(() => undefined))?.status(), {
       intervals: [300],

@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 
 import { dirname } from 'node:path'
 import { parseDefinition } from '../model/files'
 import { VERB_NAMES } from '../model/verbs'
-import { findHelp, HELP_GROUPS, HELP_PAGES, helpOfField, helpOfVerb } from '.'
+import { findHelp, HELP_GROUPS, HELP_PAGES, helpOfField, helpOfVerb, helpSummary } from '.'
 import { FORM_LABELS } from './form-fields'
 import { FIELD_HELP, type FieldHelp } from './fields'
 
@@ -84,3 +84,8 @@ test('docs/help has the same text', () => {
   }
   expect(existsSync(FILE) && readFileSync(FILE, 'utf8')).toBe(text)
 })
+
+test.each(HELP_PAGES.map((page) => [page.key, page] as const))(
+  'what %s is about is one line without marks of lists, headings or code',
+  (_, page) => expect(helpSummary(page)).toMatch(/^[^-#*`\s][^*`\n]*[^:\s]$/),
+)

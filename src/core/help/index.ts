@@ -34,6 +34,15 @@ export const HELP_GROUPS: readonly { title: string; pages: readonly HelpPage[] }
 /** All pages: views, topics, verbs, fields. */
 export const HELP_PAGES: readonly HelpPage[] = HELP_GROUPS.flatMap(({ pages }) => pages)
 
+/** The first sentence of a page, without marks of Markdown. */
+export function helpSummary({ text }: HelpPage): string {
+  const plain = text
+    .replace(/^[-#\s]+/, '')
+    .replace(/[*`]/g, '')
+    .replace(/\s+/g, ' ')
+  return plain.split(/(?<=[.:])\s/, 1)[0]!.replace(/:$/, '')
+}
+
 /** Shorter ones stand in every page. */
 const WORD_LEAST = 3
 const wordsOf = (text: string) => text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? []

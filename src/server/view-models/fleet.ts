@@ -4,7 +4,7 @@ import { listEnvironments } from '@/db/workspace'
 import { find } from '@/db/finder'
 import type { DefectRow } from '@/db/defects'
 import { heldNow } from '@/core/execution'
-import { findHelp, type HelpPage } from '@/core/help'
+import { findHelp, helpSummary, type HelpPage } from '@/core/help'
 import type { Context } from '../context'
 import { CLOCK_OFF_MS } from '../dispatch'
 import { seatTile } from './now'
@@ -84,11 +84,11 @@ export function defectViewModel({ createdAt, sentAt, trackerReadAt, ...row }: De
 const HITS_MOST = 30
 const HELP_MOST = 6
 
-const helpHit = ({ key, title, text }: HelpPage): FinderHit => ({
+const helpHit = (page: HelpPage): FinderHit => ({
   kind: 'help',
-  title,
-  detail: text.split(/(?<=[.:])\s/, 1)[0]!.replace(/[*`]/g, ''),
-  href: `/help?page=${key}`,
+  title: page.title,
+  detail: helpSummary(page),
+  href: `/help?page=${page.key}`,
 })
 
 /** What the finder offers for some words; nothing for none. */

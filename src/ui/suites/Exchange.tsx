@@ -8,7 +8,7 @@ import { Button, buttonLook } from '../base/Button'
 import { TextField } from '../base/fields'
 import { Problem } from '../base/Parts'
 import { useFrame } from '../frame/tools'
-import { sendResults } from './ResultDrop'
+import { sendResults } from './result-file'
 
 type Report = {
   fresh: string[]

@@ -3,47 +3,20 @@ import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { plural } from '@/core/view-models'
+import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
+import { Field } from '../base/Field'
+import { TextField } from '../base/fields'
+import { Problem } from '../base/Parts'
 import { useFrame } from '../frame/tools'
-
-type Answer = {
-  run: number
-  address: string
-  summary: { cases: number; outcomes: Record<string, number>; problems: { line: number; what: string }[] }
-}
-
-/** Sends a result file as it is; a refusal says the line. @param build that it is of; empty: nobody knows */
-export async function sendResults(file: File, build = ''): Promise<Answer | string> {
-  const query = new URLSearchParams({ name: file.name, ...(build !== '' && { build }) })
-  const response = await fetch(`/api/results?${query}`, {
-    method: 'POST',
-    body: file,
-    headers: { 'content-type': 'application/octet-stream' },
-  }).catch(() => undefined)
-  if (!response) return 'The server does not answer. Nothing was taken in.'
-  const answer = (await response.json()) as Answer | { message: string; detail?: { line?: number } }
-  if ('run' in answer) return answer
-  return answer.detail?.line === undefined
-    ? answer.message
-    : `${file.name}, line ${answer.detail.line}: ${answer.message}. Nothing was taken in.`
-}
+import { sendResults } from './result-file'
 
 /** Where result files of other tools may be dropped: anywhere on the view. */
 export function ResultDrop({ children }: { children: React.ReactNode }) {
-  const router = useRouter()
   const { may } = useFrame()
   const [over, setOver] = useState(false)
-  const [refused, setRefused] = useState<string>()
+  const [file, setFile] = useState<File>()
   const isFiles = (event: React.DragEvent) => event.dataTransfer.types.includes('Files') && may('tester')
-  const take = async (file: File) => {
-    const answer = await sendResults(file)
-    if (typeof answer === 'string') return setRefused(answer)
-    toast(
-      `${file.name}: ${plural(answer.summary.cases, 'case')} taken ` +
-        `in${answer.summary.problems.length > 0 ? `, ${plural(answer.summary.problems.length, 'problem')}` : ''}`,
-    )
-    router.push(answer.address)
-  }
   return (
     <div
       className="relative flex min-h-0 flex-1 flex-col"
@@ -53,23 +26,71 @@ export function ResultDrop({ children }: { children: React.ReactNode }) {
         if (!isFiles(event)) return
         event.preventDefault()
         setOver(false)
-        const [file] = event.dataTransfer.files
-        if (file) void take(file)
+        setFile(event.dataTransfer.files[0])
       }}
     >
       {children}
       {over && (
-        <div className="pointer-events-none absolute inset-3 z-40 grid place-items-center rounded-oak border-2 border-dashed border-act bg-act-wash/90 font-display text-lg">
+        <div
+          className={
+            'pointer-events-none absolute inset-3 z-40 grid place-items-center rounded-oak border-2 ' +
+            'border-dashed border-act bg-act-wash/90 font-display text-lg'
+          }
+        >
           Drop a result file: JUnit XML or TAP
         </div>
       )}
-      <Dialog
-        open={refused !== undefined}
-        onClose={() => setRefused(undefined)}
-        title="The file was not taken in"
-      >
-        <p>{refused}</p>
-      </Dialog>
+      {file && <TakeIn file={file} onClose={() => setFile(undefined)} />}
     </div>
+  )
+}
+
+/** Asks of which build a file is before it becomes a run: what is decided of its failures stands for that
+ * build. */
+function TakeIn({ file, onClose }: { file: File; onClose(): void }) {
+  const router = useRouter()
+  const [build, setBuild] = useState('')
+  const [problem, setProblem] = useState<string>()
+  const [busy, setBusy] = useState(false)
+  const take = async () => {
+    setBusy(true)
+    const answer = await sendResults(file, build.trim())
+    setBusy(false)
+    if (typeof answer === 'string') return setProblem(answer)
+    const { cases, problems } = answer.summary
+    const taken = `${file.name}: ${plural(cases, 'case')} taken in`
+    toast(problems.length > 0 ? `${taken}, ${plural(problems.length, 'problem')}` : taken)
+    onClose()
+    router.push(answer.address)
+  }
+  return (
+    <Dialog open onClose={onClose} title={`Take in ${file.name}`}>
+      <form
+        className="flex flex-col gap-4"
+        onSubmit={(event) => {
+          event.preventDefault()
+          void take()
+        }}
+      >
+        <Field
+          label="Build that it is of"
+          hint="Empty where nobody knows: what is decided of its failures then stands for no known build."
+        >
+          <TextField
+            placeholder="2026.11.4"
+            maxLength={100}
+            value={build}
+            onChange={({ target }) => setBuild(target.value)}
+          />
+        </Field>
+        {problem && <Problem>{problem}</Problem>}
+        <div className="flex gap-2">
+          <Button look="main" type="submit" disabled={busy}>
+            Take in
+          </Button>
+          <Button onClick={onClose}>Cancel</Button>
+        </div>
+      </form>
+    </Dialog>
   )
 }
