@@ -28,7 +28,10 @@ const PAGE = `<!doctype html><title>Tide table</title><style>body { margin: 0; f
 <script>
 let until = 0
 move.onclick = () => { until = performance.now() + 60000; turn() }
-const turn = () => { run.style.left = (performance.now() / 4 % 900) + 'px'; if (performance.now() < until) requestAnimationFrame(turn) }
+const turn = () => {
+  run.style.left = (performance.now() / 4 % 900) + 'px'
+  if (performance.now() < until) requestAnimationFrame(turn)
+}
 let black = false
 colour.onmousedown = () => { black = !black; colour.style.background = black ? '#000000' : '#ffffff' }
 </script>`

@@ -18,7 +18,8 @@ const CASES = [
   'unknown-reference',
   'name-is-needed',
 ]
-const SUITE = `suite: many\ntitle: Many\nentries:\n${CASES.map((key) => `  - case: ${key}\n    repeat: ${ATTEMPTS / CASES.length}\n`).join('')}`
+const entryOf = (key: string) => `  - case: ${key}\n    repeat: ${ATTEMPTS / CASES.length}\n`
+const SUITE = `suite: many\ntitle: Many\nentries:\n${CASES.map(entryOf).join('')}`
 
 const product = await startProduct({ port: 4940, demo: true })
 const { context, close } = await signedIn(product)

@@ -130,7 +130,7 @@ test('edits go back to the repository as a commit, and a conflicting one is told
   expect(git('show', 'rotation-edits:desk/unknown-reference.case.yaml')).toContain('calm')
 })
 
-test('result files are taken in by a drop of the hand; one that is cut off is refused with its line', async ({
+test('result files are taken in: one that is cut off is refused with its line, one that is dropped is asked its build', async ({
   page,
 }) => {
   await signIn(page)
@@ -142,15 +142,23 @@ test('result files are taken in by a drop of the hand; one that is cut off is re
     buffer: Buffer.from('<testsuites>\n<testsuite name="a">\n'),
   })
   await expect(page.getByRole('alert')).toContainText('cut.xml, line 3: it is cut off')
-  await input.setInputFiles({
-    name: 'harbour.xml',
-    mimeType: 'text/xml',
-    buffer: Buffer.from(
-      '<testsuites><testsuite name="Harbour"><testcase name="lights" classname="harbour" ' +
-        'time="0,5"/><testcase name="horn" classname="harbour"><failure message="no sound">at the ' +
-        'pier</failure><system-out>[[ATTACHMENT|horn.png]]</system-out></testcase></testsuite></testsuites>',
-    ),
-  })
+  const good =
+    '<testsuites><testsuite name="Harbour"><testcase name="lights" classname="harbour" ' +
+    'time="0,5"/><testcase name="horn" classname="harbour"><failure message="no sound">at the ' +
+    'pier</failure><system-out>[[ATTACHMENT|horn.png]]</system-out></testcase></testsuite></testsuites>'
+  const dropped = await page.evaluateHandle((text) => {
+    const data = new DataTransfer()
+    data.items.add(new File([text], 'harbour.xml', { type: 'text/xml' }))
+    return data
+  }, good)
+  await page.getByRole('button', { name: 'Close' }).click()
+  const where = page.getByRole('heading', { level: 1 })
+  await where.dispatchEvent('dragover', { dataTransfer: dropped })
+  await expect(page.getByText('Drop a result file: JUnit XML or TAP')).toBeVisible()
+  await where.dispatchEvent('drop', { dataTransfer: dropped })
+  const dialog = page.getByRole('dialog', { name: 'Take in harbour.xml' })
+  await dialog.getByLabel('Build that it is of').fill('2026.11.1')
+  await dialog.getByRole('button', { name: 'Take in' }).click()
   await page.waitForURL(/\/runs\/\d+/)
   const run = await readRun(page.request, Number(/runs\/(\d+)/.exec(page.url())![1]))
   expect(run.run.counts).toMatchObject({ passed: 1, failed: 1 })

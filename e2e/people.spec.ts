@@ -108,8 +108,22 @@ const ADDRESSES = readdirSync(join('src', 'app', 'api'), { recursive: true })
 const OPEN = /^\/api\/(sign-in|welcome)$/
 /** Questions too long for an address: they change nothing, so a viewer may ask them; nor does saying what one
  * looks at. Signed messages of other programs stand for no person. */
-const ASKED =
-  /^\/api\/(compute\/999999|rules|suites\/999999|definitions\/\w+\/\w+\/check|rotations\/(starts|basis)|runs\/forecast|recovery\/999999\/(history|try)|live\/watch|triage\/looking|sign-out|you(\/.*)?|(repositories|rotations)\/999999\/webhook)$/
+const ASKED = new RegExp(
+  `^/api/(${[
+    'compute/999999',
+    'rules',
+    'suites/999999',
+    'definitions/\\w+/\\w+/check',
+    'rotations/(starts|basis)',
+    'runs/forecast',
+    'recovery/999999/(history|try)',
+    'live/watch',
+    'triage/looking',
+    'sign-out',
+    'you(/.*)?',
+    '(repositories|rotations)/999999/webhook',
+  ].join('|')})$`,
+)
 const OWN = { 'sec-fetch-site': 'same-origin' }
 
 test('no address of the API answers who is not signed in', async ({ request }) => {

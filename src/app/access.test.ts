@@ -70,7 +70,10 @@ function page(found: Access[]): string {
   )
   return `# Who may ask what
 
-Made from the code of the routes by a test, which fails when it is no longer so. The agent protocol asks for an agent's token everywhere ([agent-protocol.md](agent-protocol.md)); \`GET /api/health\` asks for nothing, and \`GET /shared/TOKEN\`, a run that was shared, for nothing but its address. What a role may, those after it may too. Each state change also has to come from the product's own pages.
+Made from the code of the routes by a test, which fails when it is no longer so. The agent protocol asks for \
+an agent's token everywhere ([agent-protocol.md](agent-protocol.md)); \`GET /api/health\` asks for nothing, \
+and \`GET /shared/TOKEN\`, a run that was shared, for nothing but its address. What a role may, those after \
+it may too. Each state change also has to come from the product's own pages.
 
 | address | ${ROLES.join(' | ')} | others |
 |---|${ROLES.map(() => '---').join('|')}|---|

@@ -29,7 +29,8 @@ export const runsToLookAt = async (
       db,
       { id: col.integer },
       sql`
-      select r.id from runs r where ${endedWithin(now, withinMs)} and coalesce(r.causes_version, '') <> all(${sql.param([...versions])}::text[])
+      select r.id from runs r where ${endedWithin(now, withinMs)}
+        and coalesce(r.causes_version, '') <> all(${sql.param([...versions])}::text[])
       order by r.ended_at desc limit ${most}`,
     )
   ).map(({ id }) => id)

@@ -122,7 +122,11 @@ function bookingCard(here: Here, known: Booking, problem?: string): Answer {
         sailing.time,
       )}</select>`,
     )}<button>Change sailing</button></form>
-    <form class="card" method="post" action="${at(here, `/bookings/${known.reference}/refund`)}"><h2>Refund</h2>${field('Amount', '<input name="amount" inputmode="decimal">')}
+    <form class="card" method="post"
+      action="${at(here, `/bookings/${known.reference}/refund`)}"><h2>Refund</h2>${field(
+        'Amount',
+        '<input name="amount" inputmode="decimal">',
+      )}
       ${field('Reason', `<select name="reason">${options(REASONS)}</select>`)}
       <button class="go">Refund</button></form>`,
   )

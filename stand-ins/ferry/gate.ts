@@ -50,7 +50,10 @@ const lookUp = (here: Here, problem?: string) =>
     here,
     'Boarding',
     `${alertLine(problem)}<form class="card"
-      action="${at(here, '/passengers')}">${field('Reference', '<input name="reference" autocomplete="off" placeholder="FS-00000">')}<button>Look up</button></form>`,
+      action="${at(here, '/passengers')}">${field(
+        'Reference',
+        '<input name="reference" autocomplete="off" placeholder="FS-00000">',
+      )}<button>Look up</button></form>`,
   )
 
 async function card(here: Here, known: Booking, problem?: string): Promise<Answer> {

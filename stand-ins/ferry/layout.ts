@@ -12,6 +12,8 @@ export type PageParts = {
   script?: string
 }
 
+const SHORE_NOTICE = 'Shore notice: berth 2 at Maren Quay is closed on Tuesdays.'
+
 export function layout({
   app,
   build,
@@ -31,7 +33,9 @@ export function layout({
 <style>${STYLE}${footerOverBar ? FOOTER_OVER_BAR : ''}</style></head><body>
 <header><b>Fennel Sound Ferries</b><span>${esc(app)}</span>${who}</header>
 <main><h1>${esc(title)}</h1>${body}</main>
-<footer class="shore-notice">Shore notice: berth 2 at Maren Quay is closed on Tuesdays. Build ${esc(build)}</footer>${dialog}${script ? `<script>${script}</script>` : ''}</body></html>`
+<footer class="shore-notice">${SHORE_NOTICE} Build ${esc(build)}</footer>${dialog}${
+    script ? `<script>${script}</script>` : ''
+  }</body></html>`
 }
 
 export const field = (label: string, control: string) => `<label><span>${esc(label)}</span>${control}</label>`

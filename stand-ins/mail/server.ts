@@ -46,9 +46,13 @@ export class Mailbox {
 }
 
 const letter = ({ number, at, to, subject, text, attachments }: Mail): string =>
-  `<!doctype html><title>${esc(subject)}</title><p><a href="/mails">All mails</a></p><h1>${esc(subject)}</h1><p>To ${esc(to)}, ${esc(at.toISOString())}</p><pre>${esc(text)}</pre>${attachments
-    .map((one, i) => `<p><a href="/mails/${number}/${i}">${esc(one.name)}</a>, ${one.bytes.length} bytes</p>`)
-    .join('')}`
+  [
+    `<!doctype html><title>${esc(subject)}</title><p><a href="/mails">All mails</a></p>`,
+    `<h1>${esc(subject)}</h1><p>To ${esc(to)}, ${esc(at.toISOString())}</p><pre>${esc(text)}</pre>`,
+    ...attachments.map(
+      (one, i) => `<p><a href="/mails/${number}/${i}">${esc(one.name)}</a>, ${one.bytes.length} bytes</p>`,
+    ),
+  ].join('')
 
 export async function startMail(port: number, mailbox: Mailbox): Promise<SMTPServer> {
   const server = new SMTPServer({

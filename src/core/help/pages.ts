@@ -35,8 +35,8 @@ Entries are ordered by dragging or by Alt and the arrows; each may have another 
 table, what it waits for, and what happens when it fails. A suite may choose its cases by a rule instead.
 **What will run** is the numbered list, with the reason for what will not.
 
-Files with results of others (JUnit XML, TAP) are dropped here, or taken in under **Files**. Their failures
-stand in **Triage** with all others.`,
+Files with results of others (JUnit XML, TAP) are dropped here, or taken in under **Files**; you say of which
+build they are. Their failures stand in **Triage** with all others.`,
   },
   '/fleet': {
     key: 'fleet',

@@ -5,9 +5,20 @@
 const MAY_BEGIN_WITH = new Set(['select', 'with', 'values', 'table', 'show'])
 
 /** Functions that reach beyond reading: large objects, other sessions, other servers, files, settings, notes
- * to others. */
-const REACHES_OUT =
-  /"?\b(lo_\w+|lowrite|loread|pg_(?:terminate_backend|cancel_backend|reload_conf|rotate_logfile|notify|read_\w*file\w*|write_\w*file\w*|ls_\w+|stat_file|file_\w+|logical_\w+|replication_\w+|create_\w+|drop_\w+|switch_wal|promote|import_\w+|advisory_\w+|try_advisory_\w+|logfile_rotate)|set_config|dblink\w*|query_to_xml\w*|table_to_xml\w*|cursor_to_xml\w*|schema_to_xml\w*|database_to_xml\w*|currval|nextval|setval|txid_current|pg_current_xact_id)"?\s*\(/i
+ * to others. A star stands for any letters. */
+const REACHING_FUNCTIONS = [
+  ...['lo_*', 'lowrite', 'loread'],
+  ...['pg_terminate_backend', 'pg_cancel_backend', 'pg_advisory_*', 'pg_try_advisory_*', 'pg_notify'],
+  ...['pg_read_*file*', 'pg_write_*file*', 'pg_ls_*', 'pg_stat_file', 'pg_file_*', 'pg_import_*'],
+  ...['pg_reload_conf', 'pg_rotate_logfile', 'pg_logfile_rotate', 'pg_switch_wal', 'pg_promote'],
+  ...['pg_logical_*', 'pg_replication_*', 'pg_create_*', 'pg_drop_*', 'pg_current_xact_id'],
+  ...['query_to_xml*', 'table_to_xml*', 'cursor_to_xml*', 'schema_to_xml*', 'database_to_xml*'],
+  ...['dblink*', 'set_config', 'currval', 'nextval', 'setval', 'txid_current'],
+]
+const REACHES_OUT = new RegExp(
+  String.raw`"?\b(${REACHING_FUNCTIONS.map((name) => name.replaceAll('*', String.raw`\w*`)).join('|')})"?\s*\(`,
+  'i',
+)
 
 /** @returns why a statement is not taken, as a part of a sentence; `undefined` when it is */
 export function queryProblem(sql: string): string | undefined {

@@ -3,7 +3,14 @@ import { difference, type Pixels, type Region } from '.'
 import { block, draw, words } from './testing/drawing'
 
 const page = (more = '') =>
-  `${words(40, 40, 'Book a passage')}${block(40, 60, 200, 30, '#f0ece4', 'stroke="#888"')}${words(50, 82, 'Skerrow')}${block(40, 110, 120, 34, '#2b6f5c', 'rx="6"')}${words(58, 132, 'Find sailings', 'style="fill:#fff"')}${more}`
+  [
+    words(40, 40, 'Book a passage'),
+    block(40, 60, 200, 30, '#f0ece4', 'stroke="#888"'),
+    words(50, 82, 'Skerrow'),
+    block(40, 110, 120, 34, '#2b6f5c', 'rx="6"'),
+    words(58, 132, 'Find sailings', 'style="fill:#fff"'),
+    more,
+  ].join('')
 /** How much of two boxes is in both, by how much is in any. */
 function likeness(one: Region, [x, y, w, h]: readonly [number, number, number, number]): number {
   const both =

@@ -68,9 +68,10 @@ export const attempts = pgTable(
   },
   (table) => [
     uniqueIndex('attempts_of_case_run').on(table.caseRunId, table.number, table.role),
+    // expired leases, shares of rotations; not of the lease itself, so that renewing one touches no index
     index('attempts_open')
       .on(table.runId)
-      .where(sql`state <> 'ended'`), // expired leases, shares of rotations; not of the lease itself, so that renewing one touches no index
+      .where(sql`state <> 'ended'`),
     uniqueIndex('attempts_on_seats')
       .on(table.agentId, table.seat)
       .where(sql`state <> 'ended'`), // seats in use; never two on one

@@ -181,9 +181,11 @@ test('the reader opens an attempt of 190,000 lines', async () => {
   await ctx.db.execute(sql`
     insert into events (attempt_id, no, body)
     select ${work.attemptId}::uuid, n, case n % 5
-      when 0 then jsonb_build_object('type', 'step-started', 'atMs', n, 'path', 'main.' || n / 5, 'words', jsonb_build_object('verb', 'click', 'object', 'Go', 'detail', ''))
-      when 1 then jsonb_build_object('type', 'step-ended', 'atMs', n, 'path', 'main.' || n / 5, 'outcome', 'failed', 'ms', 1)
-      else jsonb_build_object('type', 'console', 'atMs', n, 'path', 'main.' || n / 5, 'level', 'log', 'text', 'line ' || n) end
+      when 0 then jsonb_build_object('type', 'step-started', 'words',
+        jsonb_build_object('verb', 'click', 'object', 'Go', 'detail', ''))
+      when 1 then jsonb_build_object('type', 'step-ended', 'outcome', 'failed', 'ms', 1)
+      else jsonb_build_object('type', 'console', 'level', 'log', 'text', 'line ' || n) end
+      || jsonb_build_object('atMs', n, 'path', 'main.' || n / 5)
     from generate_series(1, 190000) n`)
   const { outline, ms } = await attemptViewModel(ctx, work.attemptId)
   expect([outline.lines, ms]).toEqual([38_001, 190_000])

@@ -94,11 +94,13 @@ const matchedWords = ({ matched, environments }: Found, days: number): string =>
     ? `Nothing of the last ${days} days matches it.`
     : `It matches ${plural(matched, 'failure')} of the last ${days} days on ` +
       `${plural(environments, 'environment')}.`
-const usedWords = ({ used, helped, costMs }: Found): string =>
-  used === 0
-    ? 'It was not used yet.'
-    : `It was used ${used === 1 ? 'once' : `${used} times`}: ` +
-      `${helped === used ? 'each time the case passed' : `${plural(helped, 'case run')} passed after it`}, for ${describeDuration(costMs)} in all.`
+function usedWords({ used, helped, costMs }: Found): string {
+  if (used === 0) return 'It was not used yet.'
+  const often = used === 1 ? 'once' : `${used} times`
+  const passed =
+    helped === used ? 'each time the case passed' : `${plural(helped, 'case run')} passed after it`
+  return `It was used ${often}: ${passed}, for ${describeDuration(costMs)} in all.`
+}
 
 function hidesWords({ sameCheck: { failed, of }, hides }: Found): string {
   if (of === 0) return 'That shows once it was used.'

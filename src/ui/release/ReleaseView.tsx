@@ -24,22 +24,28 @@ export function ReleaseView({ initial }: { initial: ReleaseViewModel }) {
   return (
     <>
       <TitleLine title="Release" facts={factsOf(data)}>
-        {data.builds.length > 0 && (
-          <label className="flex items-center gap-2 text-sm text-soft">
-            Build
-            <Select
-              width="w-[150px]"
-              value={data.build ?? ''}
-              choices={data.builds.map((one) => ({ value: one, label: one }))}
-              onChange={({ target }) => void setAsked(target.value)}
-            />
-          </label>
-        )}
-        <BringList hasSome={data.requirements.length > 0} />
+        {data.build !== null && <span className="hidden text-sm print:inline">Build {data.build}</span>}
+        <span className="contents print:hidden">
+          {data.builds.length > 0 && (
+            <label className="flex items-center gap-2 text-sm text-soft">
+              Build
+              <Select
+                width="w-[150px]"
+                value={data.build ?? ''}
+                choices={data.builds.map((one) => ({ value: one, label: one }))}
+                onChange={({ target }) => void setAsked(target.value)}
+              />
+            </label>
+          )}
+          <BringList hasSome={data.requirements.length > 0} />
+        </span>
       </TitleLine>
       {sheet ? (
-        <div className="grid min-h-0 flex-1 grid-cols-[minmax(360px,40%)_1fr]">
-          <section aria-label="Sheet" className="overflow-auto border-r border-line px-[18px] py-4">
+        <div className="grid min-h-0 flex-1 grid-cols-[minmax(360px,40%)_1fr] print:block">
+          <section
+            aria-label="Sheet"
+            className="overflow-auto border-r border-line px-[18px] py-4 print:overflow-visible print:border-0"
+          >
             <Sheet sheet={sheet} />
             <SignSheet key={`${sheet.build}/${sheet.verdict}`} sheet={sheet} seen={data.seen} />
             <SignedSheets signed={data.signed} />

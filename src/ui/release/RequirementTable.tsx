@@ -36,8 +36,8 @@ export function RequirementTable({ data }: { data: ReleaseViewModel }) {
       </Empty>
     )
   return (
-    <section aria-label="Requirements" className="overflow-auto bg-surface">
-      <div className="px-[18px] pt-2 text-sm">
+    <section aria-label="Requirements" className="overflow-auto bg-surface print:overflow-visible">
+      <div className="px-[18px] pt-2 text-sm print:hidden">
         <OneOf
           label="What the columns are"
           value={by}
@@ -46,7 +46,7 @@ export function RequirementTable({ data }: { data: ReleaseViewModel }) {
         />
       </div>
       <table className="w-full text-sm">
-        <thead className="sticky top-0 bg-surface">
+        <thead className="sticky top-0 bg-surface print:static">
           <tr className="align-bottom text-xs text-soft">
             <th scope="col" className="py-2 pr-3 pl-[18px] text-left font-normal">
               Requirement

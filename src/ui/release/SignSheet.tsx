@@ -25,7 +25,7 @@ export function SignSheet({ sheet: { build, verdict }, seen }: { sheet: ReleaseS
       toast(decision === 'goes' ? `${build} goes out, signed` : `${build} stays, signed`)
     })
   return (
-    <section aria-label="Sign" className="mt-5 border-t border-line pt-3">
+    <section aria-label="Sign" className="mt-5 border-t border-line pt-3 print:hidden">
       <h3 className="label mb-2">Sign it</h3>
       <Field
         label="A word with it"

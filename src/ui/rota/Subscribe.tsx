@@ -18,9 +18,9 @@ export function Subscribe({ onClose }: { onClose(): void }) {
   const [address, setAddress] = useState<string>()
   const { problem, ask } = useAsking()
   const make = async () => {
-    setAddress(
-      `${window.location.origin}${(await api<{ path: string }>('/api/rota/subscription', { method: 'POST', body: { name: name.trim() } })).path}`,
-    )
+    const body = { name: name.trim() }
+    const { path } = await api<{ path: string }>('/api/rota/subscription', { method: 'POST', body })
+    setAddress(`${window.location.origin}${path}`)
   }
   return (
     <Dialog open onClose={onClose} title="The rota as iCalendar" wide={address !== undefined}>

@@ -52,7 +52,9 @@ export function fixWords(fix: Fix, occurrences: readonly RotaOccurrence[], now: 
   const title = occurrences.find(({ id }) => id === fix.id)?.title ?? 'it'
   const start = occurrences.find(({ id }) => id === fix.id)?.at ?? fix.id
   if (fix.do === 'pool') return `Use pool ${fix.pool} for ${title}`
-  return `Start ${title} ${dayWords(fix.at, now) === dayWords(start, now) ? 'at' : momentWords(fix.at, now).replace(/ \S+$/, '')} ${clock(fix.at)}`
+  const sameDay = dayWords(fix.at, now) === dayWords(start, now)
+  const when = sameDay ? 'at' : momentWords(fix.at, now).replace(/ \S+$/, '')
+  return `Start ${title} ${when} ${clock(fix.at)}`
 }
 
 export const rotaFacts = ({ occurrences, rotations, clashes }: RotaViewModel): string => {

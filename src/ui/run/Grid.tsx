@@ -207,9 +207,13 @@ const RETRY_PIPS_MOST = 3
 
 function Cell({ cell, title, selected, tabbable, longest, onSelect, onOpen }: CellProps) {
   const retries = Math.max(0, cell.attempts - 1)
-  const words =
-    `${title}, ${cell.environment}: ` +
-    `${MARK_WORDS[cell.mark]}${cell.durationMs !== null ? `, ${describeDuration(cell.durationMs)}` : ''}${retries > 0 ? `, tried ${cell.attempts} times` : ''}`
+  const words = [
+    `${title}, ${cell.environment}: ${MARK_WORDS[cell.mark]}`,
+    cell.durationMs !== null && describeDuration(cell.durationMs),
+    retries > 0 && `tried ${cell.attempts} times`,
+  ]
+    .filter(Boolean)
+    .join(', ')
   return (
     <span role="gridcell" aria-selected={selected} className="border-l border-line/70">
       <button

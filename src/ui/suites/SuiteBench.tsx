@@ -41,6 +41,9 @@ type Props = {
   onSuite(key: string): void
 }
 
+const WITHOUT_MARGIN = 'grid-cols-[210px_minmax(340px,1fr)]'
+const WITH_MARGIN = 'grid-cols-[210px_minmax(340px,1fr)_minmax(350px,33%)]'
+
 /** One suite under the hand: its outline, the settings of what is chosen, what will run, and its file. */
 export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }: Props) {
   const draft = useDraft('suite', name)
@@ -131,9 +134,7 @@ export function SuiteBench({ name, initial, library, caseKey, onCase, onSuite }:
       {(draft.behind || typeof draft.viewModel?.theirs === 'string' || isBroken) && (
         <EditConflictBand draft={draft} />
       )}
-      <div
-        className={`grid min-h-0 flex-1 ${margin.open ? 'grid-cols-[210px_minmax(340px,1fr)_minmax(350px,33%)]' : 'grid-cols-[210px_minmax(340px,1fr)]'}`}
-      >
+      <div className={`grid min-h-0 flex-1 ${margin.open ? WITH_MARGIN : WITHOUT_MARGIN}`}>
         {library}
         <div className="flex min-h-0 flex-col">
           {draft.problems[0] && (

@@ -24,7 +24,10 @@ let rounds = 0
 storm.onclick = () => { for (let i = 0; i < 60; i++) confirm('storm ' + i); document.title = 'over' }
 toll.onclick = () => { tide.textContent = 'toll ' + prompt('How many?', '2') }
 wave.onclick = () => { let left = 20; rounds++
-  const turn = () => { tide.textContent = left > 0 ? 'high '.repeat(left % 7) + left : 'at rest ' + rounds; if (left-- > 0) requestAnimationFrame(turn) }
+  const turn = () => {
+    tide.textContent = left > 0 ? 'high '.repeat(left % 7) + left : 'at rest ' + rounds
+    if (left-- > 0) requestAnimationFrame(turn)
+  }
   turn() }</script>`
 
 /** A frame of another site, and one of the same. */

@@ -40,7 +40,8 @@ export const LIBRARY_PAGES: Record<string, string> = {
     const quill = new Quill('#note', { theme: 'snow' })
     quill.on('text-change', () => say(quill.getText().trim()))</script>`,
   '/library/list': `${script('sortablejs/Sortable.min.js')}
-    <h1>List</h1><ol style="width:200px">${['Skerrow', 'Tolva', 'Ardmore'].map((port) => `<li style="height:40px">${port}</li>`).join('')}</ol>${SAID}<script>${SAY}
+    <h1>List</h1><style>li { height: 40px }</style><ol style="width:200px">
+    <li>Skerrow</li><li>Tolva</li><li>Ardmore</li></ol>${SAID}<script>${SAY}
     const list = document.querySelector('ol')
     Sortable.create(list, { forceFallback: true, animation: 0,
       onEnd: () => say([...list.children].map((one) => one.textContent).join(' ')) })</script>`,
@@ -57,7 +58,8 @@ export const LIBRARY_PAGES: Record<string, string> = {
     <sl-dropdown><sl-button slot="trigger">More</sl-button>
       <sl-menu><sl-menu-item value="copy">Copy</sl-menu-item><sl-menu-item value="remove">Remove</sl-menu-item></sl-menu>
     </sl-dropdown>
-    <sl-dialog label="Board"><p>Who boards?</p><sl-checkbox>With a car</sl-checkbox><sl-button slot="footer" id="done">Board them</sl-button></sl-dialog>
+    <sl-dialog label="Board"><p>Who boards?</p><sl-checkbox>With a car</sl-checkbox>
+      <sl-button slot="footer" id="done">Board them</sl-button></sl-dialog>
     ${SAID}<script type="module">${SAY}
     const dialog = document.querySelector('sl-dialog')
     document.querySelector('#open').addEventListener('click', () => dialog.show())
