@@ -30,6 +30,10 @@ const config = [
       ],
       'no-nested-ternary': 'error',
       'no-sequences': 'error',
+      'no-restricted-imports': [
+        'error',
+        { name: 'next/link', message: 'Links are those of ui/base/Link: nothing is fetched ahead.' },
+      ],
       'no-restricted-syntax': [
         'error',
         {
@@ -51,6 +55,10 @@ const config = [
       'src/move-evidence/**',
     ],
     rules: { 'no-console': 'off' },
+  },
+  {
+    files: ['src/ui/base/Link.tsx'],
+    rules: { 'no-restricted-imports': 'off' },
   },
   {
     files: ['jest/*.cjs'], // which Jest loads as CommonJS

@@ -103,3 +103,25 @@ test('an agent is added by one command with a token that is shown once', async (
   await expect(page.getByRole('main')).toContainText('Quay')
   await expect(page.getByRole('main')).not.toContainText('elsewhere')
 })
+
+test('a view asks for no other view ahead; one that takes its time says so', async ({ page }) => {
+  const ahead: string[] = []
+  page.on('request', (request) => request.url().includes('_rsc=') && ahead.push(request.url()))
+  await signIn(page)
+  await expect(page.getByRole('link', { name: 'Gate Handsets 76' }).last()).toBeVisible()
+  await page.waitForLoadState('networkidle')
+  expect(ahead).toEqual([])
+
+  let letGo = () => {}
+  const held = new Promise<void>((resolve) => (letGo = resolve))
+  await page.route(/\/fleet\?_rsc=/, async (route) => {
+    await held
+    await route.continue()
+  })
+  await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Fleet' }).click()
+  const opening = page.getByRole('progressbar', { name: 'Opening' })
+  await expect(opening).toBeVisible()
+  letGo()
+  await expect(page.getByRole('complementary', { name: 'Cover' })).toBeVisible()
+  await expect(opening).toHaveCount(0)
+})

@@ -1,4 +1,4 @@
-import Link from 'next/link'
+import Link from '@/ui/base/Link'
 import { buttonLook } from '@/ui/base/button-look'
 import { Empty } from '@/ui/base/Parts'
 

@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import type { DataSet } from '@/core/model'
 import { Button } from '../base/Button'
 import { DraftActions } from '../edit/DraftActions'

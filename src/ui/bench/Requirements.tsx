@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import type { RequirementTitle } from '@/core/view-models'
 import { useViewModel } from '../api'
 import { Select } from '../base/fields'

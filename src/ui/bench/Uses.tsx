@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import type { BenchViewModel } from '@/core/view-models'
 
 export function benchPath(kind: BenchViewModel['kind'], key: string): string {

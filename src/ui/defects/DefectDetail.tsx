@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'

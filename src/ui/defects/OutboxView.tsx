@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { toast } from 'sonner'
 import { plural, type OutboxEntry } from '@/core/view-models'
 import { api, useViewModel } from '../api'

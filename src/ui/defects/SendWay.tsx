@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import type { Owner } from '@/core/tracker'
 import { TextField } from '../base/fields'
 import { OneOf } from '../base/ToggleGroup'

@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { toast } from 'sonner'
 import { OWN_VERSION } from '@/core/execution'
 import type { FleetAgentViewModel, FleetViewModel } from '@/core/view-models'

@@ -1,6 +1,6 @@
 'use client'
 import { X } from 'lucide-react'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
 import { queryOfView, type SavedView, type ViewedPage } from '@/core/view-models'

@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import type { SeatTile } from '@/core/view-models'
 import { Mark } from '../base/Mark'
 import { Simulated } from '../base/Parts'

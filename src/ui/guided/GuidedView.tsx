@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { standOf } from '@/core/guided'

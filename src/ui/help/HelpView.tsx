@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { HELP_GROUPS, HELP_PAGES } from '@/core/help'
 import { TitleLine } from '../base/Parts'
 import { HelpText } from './HelpText'

@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { usePathname } from 'next/navigation'
 import { helpOfView } from '@/core/help'
 import { pageOf } from '../frame/views'

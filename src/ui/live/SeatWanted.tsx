@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { plural, type LiveStandingViewModel } from '@/core/view-models'
 
 /** Says which run waits for the seat that this session has: nobody takes it away, who steers decides. */

@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { useSyncExternalStore } from 'react'
 import type { NowViewModel } from '@/core/view-models'
 import { Button, buttonLook } from '../base/Button'

@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { endedOf, totalOf } from '@/core/execution'
 import { plural, type BriefingPart, type NowViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'

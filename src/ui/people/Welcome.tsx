@@ -1,4 +1,4 @@
-import Link from 'next/link'
+import Link from '../base/Link'
 import { PASSWORD_CHARS, PASSWORD_WEAKNESSES, type PasswordWeakness } from '@/core/people'
 import { Button } from '../base/Button'
 import { PlainPage } from './PlainPage'

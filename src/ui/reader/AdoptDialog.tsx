@@ -1,6 +1,6 @@
 'use client'
 import { useQuery } from '@tanstack/react-query'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { plural, type AdoptedChecks, type AdoptedFile, type AdoptionViewModel } from '@/core/view-models'

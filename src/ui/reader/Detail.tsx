@@ -1,6 +1,6 @@
 'use client'
 import { FileDown } from 'lucide-react'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { useState } from 'react'
 import type { OutlineLine } from '@/core/execution'
 import { describeDuration } from '@/core/model'

@@ -1,4 +1,4 @@
-import Link from 'next/link'
+import Link from '../base/Link'
 import { describeDuration, type RecoveryRule } from '@/core/model'
 import { plural, type RuleHistoryViewModel } from '@/core/view-models'
 import { Mark } from '../base/Mark'

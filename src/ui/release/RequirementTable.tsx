@@ -1,6 +1,6 @@
 'use client'
 import { useQuery } from '@tanstack/react-query'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { parseAsStringLiteral, useQueryState } from 'nuqs'
 import { useState } from 'react'
 import { COVERAGE_WORDS, type Coverage, type CoveredRequirement } from '@/core/requirements'

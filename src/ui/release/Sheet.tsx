@@ -1,4 +1,4 @@
-import Link from 'next/link'
+import Link from '../base/Link'
 import {
   VERDICT_WORDS,
   WEIGHT_WORDS,

@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { useState } from 'react'
 import { describeDuration } from '@/core/model'
 import { plural, type RotaOccurrence, type RotaRotation } from '@/core/view-models'

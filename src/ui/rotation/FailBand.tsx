@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { FAILURE_KINDS, RETRY_AGENTS, USUAL_RETRIES, type FailureKind, type RetryAgent } from '@/core/model'
 import { benchPath } from '../bench/Uses'
 import { Committed } from '../bench/Committed'

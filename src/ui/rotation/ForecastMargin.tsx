@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { describeDuration } from '@/core/model'
 import { plural, type RotationViewModel } from '@/core/view-models'
 import { Problem } from '../base/Parts'

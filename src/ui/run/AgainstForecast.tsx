@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { describeDuration } from '@/core/model'
 import type { RunViewModel } from '@/core/view-models'
 import { clock, useNow } from '../base/Time'

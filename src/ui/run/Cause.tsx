@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { useEffect, useRef } from 'react'
 import { addressOfDraft, addressOfFailure, plural, type RunCauseViewModel } from '@/core/view-models'
 import { buttonLook } from '../base/Button'

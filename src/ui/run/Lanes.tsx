@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { describeDuration } from '@/core/model'
 import type { Lane, LaneBar, RunForecast } from '@/core/view-models'
 import { MARK_FILL, MARK_WORDS } from '../base/Mark'

@@ -1,4 +1,4 @@
-import Link from 'next/link'
+import Link from '../base/Link'
 import { describeDuration } from '@/core/model'
 import type { GuidedShare } from '@/core/view-models'
 

@@ -1,6 +1,6 @@
 'use client'
 import { useQuery } from '@tanstack/react-query'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { useState } from 'react'
 import { plural, type FoundScreen, type FoundScreens } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'

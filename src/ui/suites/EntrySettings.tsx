@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { ON_FAILURE, type Edit, type OnFailure } from '@/core/model'
 import type { OutlineEntry } from '@/core/view-models'
 import { Committed } from '../bench/Committed'

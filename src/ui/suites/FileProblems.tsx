@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import type { FileProblem } from '@/core/model'
 import { placeToMend } from '../frame/mend'
 

@@ -1,4 +1,4 @@
-import Link from 'next/link'
+import Link from '../base/Link'
 import type { PastMark } from '@/core/view-models'
 import { Mark, MARK_WORDS } from '../base/Mark'
 

@@ -1,7 +1,7 @@
 'use client'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { ChevronDown, ChevronRight } from 'lucide-react'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { useDeferredValue, useMemo, useRef, useState } from 'react'
 import type { DefinitionKind } from '@/core/model'
 import type { LibraryLine, SuiteNode, SuitesViewModel } from '@/core/view-models'

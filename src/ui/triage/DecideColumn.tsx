@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import type { DecisionKind } from '@/core/triage'
 import { addressOfDraft, addressOfFailure, type TriageGroup } from '@/core/view-models'
 import { Button, buttonLook, Key } from '../base/Button'

@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import type { CauseDecision } from '@/core/view-models'
 import { Button } from '../base/Button'
 import { Ago } from '../base/Time'

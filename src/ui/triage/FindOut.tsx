@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import dynamic from 'next/dynamic'
 import { useEffect, useRef, useState } from 'react'
 import type { Arm } from '@/core/triage'

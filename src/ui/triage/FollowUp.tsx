@@ -1,6 +1,6 @@
 'use client'
 import dynamic from 'next/dynamic'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import type { Mend } from '@/core/execution'

@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import { describeDuration } from '@/core/model'
 import { MEASURED_WEEKS, plural, type MeasuresViewModel } from '@/core/view-models'
 import { Button } from '../base/Button'

@@ -1,5 +1,5 @@
 'use client'
-import Link from 'next/link'
+import Link from '../base/Link'
 import type { ReliabilityViewModel } from '@/core/view-models'
 import { Empty, TitleLine } from '../base/Parts'
 import { Ago } from '../base/Time'
