@@ -129,3 +129,14 @@ test('the build before is told of as a share of what ran', () => {
     'Of all that ran 75 % passed at the end; with 2026.11.3 it was 80 % of 10.',
   )
 })
+
+test('where nothing has ended with the build, no share of it is told', () => {
+  const { speaks } = releaseSheet({
+    ...GOOD,
+    results: { ...GOOD.results, good: 0, failing: 0, runs: 0 },
+    before: { build: '2026.11.3', good: 8, failing: 2 },
+  })
+  const texts = speaks.map(({ text }) => text)
+  expect(texts).toContain('With 2026.11.3 80 % of 10 passed at the end.')
+  expect(texts.join(' ')).not.toContain('Of all that ran')
+})

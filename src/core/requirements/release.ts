@@ -110,7 +110,7 @@ const areOf = (count: number) => (count === 1 ? 'is' : 'are')
 
 function runs({ build, results: { good, failing, runs } }: ReleaseInput): Speaking {
   const all = good + failing
-  if (all === 0) return say('runs', 'doubt', `Nothing ran with ${build}.`)
+  if (all === 0) return say('runs', 'doubt', `Nothing ran to its end with ${build}.`)
   const ran = `in ${plural(runs, 'run')}, each case on each of its environments counted once`
   if (failing === 0) return say('runs', 'good', `All ${all} passed at the end, ${ran}.`)
   return say('runs', 'note', `${good} of ${all} passed at the end, ${ran}.`)
@@ -254,10 +254,13 @@ function quarantined({ quarantined: those }: ReleaseInput): Speaking | undefined
 
 function compared({ before, results }: ReleaseInput): Speaking | undefined {
   if (!before || before.good + before.failing === 0) return undefined
-  const share = ({ good, failing }: { good: number; failing: number }) => good / Math.max(1, good + failing)
-  const [now, then] = [share(results), share(before)].map((one) => Math.round(1000 * one) / 10)
+  const share = ({ good, failing }: { good: number; failing: number }) =>
+    Math.round((1000 * good) / (good + failing)) / 10
+  const all = before.good + before.failing
   const text =
-    `Of all that ran ${now} % passed at the end; with ${before.build} it was ${then} % of ` +
-    `${before.good + before.failing}.`
+    results.good + results.failing === 0
+      ? `With ${before.build} ${share(before)} % of ${all} passed at the end.`
+      : `Of all that ran ${share(results)} % passed at the end; with ${before.build} it was ` +
+        `${share(before)} % of ${all}.`
   return say('before', 'note', text)
 }

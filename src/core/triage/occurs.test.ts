@@ -18,9 +18,15 @@ const words = (...all: TriedWith[]) => occursWords(all, HERE, (ms) => `day ${ms}
 
 test.each<[string, TriedWith[], string]>([
   [
-    'each time, with nothing else known',
+    'once, with nothing else known',
     [tried('Narrow', '3', 1, 1)],
-    'Fails each time (1 of 1) on Narrow with build 3. First seen there with build 3, day 3; no ' +
+    'Failed the one time it ran on Narrow with build 3. First seen there with build 3, day 3; no ' +
+      'earlier build is known to be good there.',
+  ],
+  [
+    'each time of several',
+    [tried('Narrow', '3', 4, 4)],
+    'Fails each time (4 of 4) on Narrow with build 3. First seen there with build 3, day 3; no ' +
       'earlier build is known to be good there.',
   ],
   [
@@ -38,7 +44,7 @@ test.each<[string, TriedWith[], string]>([
       tried('Wide', '3', 1, 2),
       tried('Wide', '2', 0, 2),
     ],
-    'Fails each time (1 of 1) on Narrow with build 3. Fails too on Wide (1 of 2). First seen there ' +
+    'Failed the one time it ran on Narrow with build 3. Fails too on Wide (1 of 2). First seen there ' +
       'with build 2, day 2; good there with build 1 (once).',
   ],
   [
@@ -49,7 +55,7 @@ test.each<[string, TriedWith[], string]>([
       tried('Narrow', '3', 1, 1),
       tried('Narrow', '4', 0, 1),
     ],
-    'Fails each time (1 of 1) on Narrow with build 3. First seen there with build 3, day 3; good ' +
+    'Failed the one time it ran on Narrow with build 3. First seen there with build 3, day 3; good ' +
       'there with build 2 (2 times).',
   ],
   ['nowhere that is known any more', [tried('Wide', '3', 1, 1)], ''],

@@ -25,7 +25,7 @@ export function occursWords(
   const others = now.filter((one) => one !== own)
   const [bad, good] = [others.filter(({ failed }) => failed > 0), others.filter(({ failed }) => failed === 0)]
   return [
-    `Fails ${share(own)} on ${own.environment} with build ${here.build}.`,
+    `${howOften(own)} on ${own.environment} with build ${here.build}.`,
     ...(bad.length > 0
       ? [`Fails too on ${listed(bad.map((one) => `${one.environment} (${one.failed} of ${one.of})`))}.`]
       : []),
@@ -75,8 +75,10 @@ function buildsBetween(good: TriedWith, bad: TriedWith, all: readonly KnownBuild
 }
 
 const timesOf = (count: number) => (count === 1 ? 'once' : `${count} times`)
-const share = ({ failed, of }: Pick<TriedWith, 'failed' | 'of'>) =>
-  failed === of ? `each time (${of} of ${of})` : `${failed} of ${of} times`
+function howOften({ failed, of }: Pick<TriedWith, 'failed' | 'of'>): string {
+  if (of === 1) return 'Failed the one time it ran'
+  return failed === of ? `Fails each time (${of} of ${of})` : `Fails ${failed} of ${of} times`
+}
 
 function listed(words: readonly string[]): string {
   const shown = words.slice(0, PLACES_MOST)

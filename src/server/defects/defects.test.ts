@@ -132,7 +132,7 @@ test('the draft says what happened, and has its evidence', async () => {
     severity: 'high',
     environment: 'WIDE',
     occurs: expect.stringMatching(
-      /^Fails each time \(1 of 1\) on WIDE with build 1\.0\. First seen there with build 1\.0, \d{4}-\d\d-\d\d; no/,
+      /^Failed the one time it ran on WIDE with build 1\.0\. First seen there with build 1\.0, \d{4}-\d\d-\d\d; no/,
     ) as string,
     build: '1.0',
     evidence: [

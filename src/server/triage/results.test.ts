@@ -100,7 +100,7 @@ test('since when it fails is told, with the builds between that it did not run w
   await addBuild(ctx.db, '3.1')
   const run = await takeIn('3.2', file('<failure message="dark"/>'))
   const { words } = await occursViewModel(ctx, await failingOf(run, 'lamp'))
-  expect(words).toContain('Fails each time (1 of 1) on result-file with build 3.2.')
+  expect(words).toContain('Failed the one time it ran on result-file with build 3.2.')
   expect(words).toContain('good there with build 3.0 (once), and not run there with 3.1 between them.')
   await expect(occursViewModel(ctx, '00000000-0000-0000-0000-000000000000')).rejects.toMatchObject({
     code: 'NOT_FOUND',

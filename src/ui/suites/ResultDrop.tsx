@@ -74,9 +74,10 @@ function TakeIn({ file, onClose }: { file: File; onClose(): void }) {
       >
         <Field
           label="Build that it is of"
-          hint="Empty where nobody knows: what is decided of its failures then stands for no known build."
+          hint="Leave it empty if nobody knows: what is decided of its failures stands for no build then."
         >
           <TextField
+            autoFocus
             placeholder="2026.11.4"
             maxLength={100}
             value={build}
