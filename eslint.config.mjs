@@ -33,6 +33,11 @@ const config = [
       'no-restricted-imports': [
         'error',
         { name: 'next/link', message: 'Links are those of ui/base/Link: nothing is fetched ahead.' },
+        {
+          name: 'next/navigation',
+          importNames: ['useRouter'],
+          message: 'The router is that of ui/base/opening: a page that takes its time says so.',
+        },
       ],
       'no-restricted-syntax': [
         'error',
@@ -57,7 +62,7 @@ const config = [
     rules: { 'no-console': 'off' },
   },
   {
-    files: ['src/ui/base/Link.tsx'],
+    files: ['src/ui/base/Link.tsx', 'src/ui/base/opening.tsx'],
     rules: { 'no-restricted-imports': 'off' },
   },
   {

@@ -1,5 +1,5 @@
 /** What is around all views: keys, the finder, the margin. */
-import { expect, test } from '@playwright/test'
+import { expect, test, type Page } from '@playwright/test'
 import { openKnownFailure, signIn } from './helpers'
 
 test('the reader is walked by keys, and its address shares the same view', async ({ page }) => {
@@ -112,16 +112,32 @@ test('a view asks for no other view ahead; one that takes its time says so', asy
   await page.waitForLoadState('networkidle')
   expect(ahead).toEqual([])
 
+  const opening = page.getByRole('progressbar', { name: 'Opening' })
+  const letFleet = await holdBack(page, /\/fleet\?_rsc=/)
+  await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Fleet' }).click()
+  await expect(opening).toBeVisible()
+  letFleet()
+  await expect(page.getByRole('complementary', { name: 'Cover' })).toBeVisible()
+  await expect(opening).toHaveCount(0)
+
+  // the same where no link is pressed
+  const letCase = await holdBack(page, /\/suites\?.*_rsc=/)
+  await page.keyboard.press('Control+k')
+  await page.getByPlaceholder('A case, run, defect, agent').fill('refund over')
+  await page.getByRole('option', { name: /Refund over 400/ }).click()
+  await expect(opening).toBeVisible()
+  letCase()
+  await expect(page.getByRole('article', { name: 'Refund over 400' })).toBeVisible()
+  await expect(opening).toHaveCount(0)
+})
+
+/** Requests are answered only once the returned function is called. */
+async function holdBack(page: Page, url: RegExp): Promise<() => void> {
   let letGo = () => {}
   const held = new Promise<void>((resolve) => (letGo = resolve))
-  await page.route(/\/fleet\?_rsc=/, async (route) => {
+  await page.route(url, async (route) => {
     await held
     await route.continue()
   })
-  await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Fleet' }).click()
-  const opening = page.getByRole('progressbar', { name: 'Opening' })
-  await expect(opening).toBeVisible()
-  letGo()
-  await expect(page.getByRole('complementary', { name: 'Cover' })).toBeVisible()
-  await expect(opening).toHaveCount(0)
-})
+  return letGo
+}

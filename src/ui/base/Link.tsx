@@ -1,7 +1,7 @@
 'use client'
 import NextLink, { useLinkStatus } from 'next/link'
 import type { ComponentProps } from 'react'
-import { createPortal } from 'react-dom'
+import { OpeningLine } from './opening'
 
 /** A link within the product. Nothing is fetched ahead (decision 0018); a line at the top of the window says
  * when the page takes its time. */
@@ -14,10 +14,4 @@ export default function Link({ children, ...props }: ComponentProps<typeof NextL
   )
 }
 
-function OnTheWay() {
-  const { pending } = useLinkStatus()
-  return (
-    pending &&
-    createPortal(<div role="progressbar" aria-label="Opening" className="on-the-way" />, document.body)
-  )
-}
+const OnTheWay = () => useLinkStatus().pending && <OpeningLine />

@@ -1,5 +1,5 @@
 'use client'
-import { useRouter } from 'next/navigation'
+import { useRouter } from '../base/opening'
 import { useEffect, useState } from 'react'
 import {
   canRehearse,

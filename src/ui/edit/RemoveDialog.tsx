@@ -1,5 +1,5 @@
 'use client'
-import { useRouter } from 'next/navigation'
+import { useRouter } from '../base/opening'
 import { toast } from 'sonner'
 import { api, type ApiProblem } from '../api'
 import { useAsking } from '../asking'

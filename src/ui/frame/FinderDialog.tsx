@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Command } from 'cmdk'
 import { BookOpen, Bug, CalendarClock, FileText, FolderTree, LifeBuoy, Monitor, Play } from 'lucide-react'
-import { useRouter } from 'next/navigation'
+import { useRouter } from '../base/opening'
 import { VisuallyHidden } from 'radix-ui'
 import { type KeyboardEvent, useDeferredValue, useEffect, useRef, useState } from 'react'
 import type { FinderHit } from '@/core/view-models'

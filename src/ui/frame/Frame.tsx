@@ -2,6 +2,7 @@
 import dynamic from 'next/dynamic'
 import { useMemo, useState } from 'react'
 import type { DayStripViewModel, PersonViewModel } from '@/core/view-models'
+import { Opening } from '../base/opening'
 import { DayStrip } from './DayStrip'
 import { Finder } from './Finder'
 import { Providers } from './Live'
@@ -32,9 +33,11 @@ export function Frame({
 }) {
   return (
     <Providers live>
-      <Inner person={person} dayStrip={dayStrip}>
-        {children}
-      </Inner>
+      <Opening>
+        <Inner person={person} dayStrip={dayStrip}>
+          {children}
+        </Inner>
+      </Opening>
     </Providers>
   )
 }

@@ -1,6 +1,7 @@
 'use client'
 import Link from '../base/Link'
-import { usePathname, useRouter } from 'next/navigation'
+import { usePathname } from 'next/navigation'
+import { useRouter } from '../base/opening'
 import { DropdownMenu } from 'radix-ui'
 import type { PersonViewModel } from '@/core/view-models'
 import { KeysHelp } from './keys'

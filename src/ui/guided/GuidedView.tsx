@@ -1,6 +1,6 @@
 'use client'
 import Link from '../base/Link'
-import { useRouter } from 'next/navigation'
+import { useRouter } from '../base/opening'
 import { useState } from 'react'
 import { standOf } from '@/core/guided'
 import type { GuidedSheetViewModel } from '@/core/view-models'

@@ -1,6 +1,6 @@
 'use client'
 import Link from '../base/Link'
-import { useRouter } from 'next/navigation'
+import { useRouter } from '../base/opening'
 import { parseAsString, useQueryState } from 'nuqs'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'

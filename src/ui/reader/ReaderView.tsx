@@ -1,6 +1,6 @@
 'use client'
 import Link from '../base/Link'
-import { useRouter } from 'next/navigation'
+import { useRouter } from '../base/opening'
 import { parseAsBoolean, parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs'
 import { useCallback, useState } from 'react'
 import type { EvidenceKind } from '@/core/model'

@@ -1,5 +1,5 @@
 'use client'
-import { useRouter } from 'next/navigation'
+import { useRouter } from '../base/opening'
 import type { OutlineLine } from '@/core/execution'
 import { caseRunTime, type CaseRunTime } from '@/core/execution'
 import { describeDuration } from '@/core/model'

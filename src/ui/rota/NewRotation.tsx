@@ -1,5 +1,5 @@
 'use client'
-import { useRouter } from 'next/navigation'
+import { useRouter } from '../base/opening'
 import { useState } from 'react'
 import { keyOfTitle } from '@/core/model'
 import type { StartOptions } from '@/core/view-models'

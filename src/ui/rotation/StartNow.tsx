@@ -1,5 +1,5 @@
 'use client'
-import { useRouter } from 'next/navigation'
+import { useRouter } from '../base/opening'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { api, type ApiProblem } from '../api'

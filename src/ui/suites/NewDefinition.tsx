@@ -1,5 +1,5 @@
 'use client'
-import { useRouter } from 'next/navigation'
+import { useRouter } from '../base/opening'
 import { useState } from 'react'
 import { keyOfTitle, type DefinitionKind } from '@/core/model'
 import { writeDefinition } from '@/core/model/editing'

@@ -1,6 +1,6 @@
 'use client'
 import Link from '../base/Link'
-import { useRouter } from 'next/navigation'
+import { useRouter } from '../base/opening'
 import { useCallback, useState } from 'react'
 import { parseAsBoolean, parseAsInteger, parseAsString, useQueryStates } from 'nuqs'
 import { describeDuration } from '@/core/model'
