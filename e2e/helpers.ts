@@ -100,7 +100,7 @@ export async function expectPassed(
  * without */
 export async function expectAccessible(page: Page, rules?: string[]): Promise<void> {
   // What passed is counted, and not described: half of the time of a large page. The mode without frames asks
-  // this page alone: the other one opens a page more each time to put results together, two thirds of the time.
+  // this page alone: the other one opens a page more to put results together, two thirds of the time.
   const axe = new AxeBuilder({ page: page as never })
     .options({ resultTypes: ['violations'] })
     .setLegacyMode(true)
