@@ -23,7 +23,7 @@ export function Opening({ children }: { children: React.ReactNode }) {
 export const OpeningLine = () =>
   createPortal(<div role="progressbar" aria-label="Opening" className="opening" />, document.body)
 
-/** The framework's router, of which `Opening` is told what it is sent to. */
+/** The framework's router; a page that is pushed and takes its time is told by `Opening`. */
 export function useRouter(): Router {
   const router = useFrameworkRouter()
   const open = useContext(OpenContext)

@@ -1,13 +1,7 @@
 'use client'
 import Link from '../base/Link'
 import type { BenchViewModel } from '@/core/view-models'
-
-export function benchPath(kind: BenchViewModel['kind'], key: string): string {
-  const name = encodeURIComponent(key)
-  if (kind === 'policy') return `/recovery?policy=${name}`
-  if (kind === 'suite') return `/suites?suite=${name}`
-  return `/${kind === 'data' ? 'tables' : `${kind}s`}/${name}`
-}
+import { benchPath } from './path'
 
 /** Who uses it: what a change here reaches. For a routine, uses that give a parameter it does not have are
  * marked. */

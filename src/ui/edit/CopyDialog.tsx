@@ -10,7 +10,7 @@ import { Field } from '../base/Field'
 import { TextField } from '../base/fields'
 import { Problem } from '../base/Parts'
 import { submitting } from '../base/submitting'
-import { benchPath } from '../bench/Uses'
+import { benchPath } from '../bench/path'
 import type { Draft } from './useDraft'
 
 type Props = { draft: Draft; onClose(): void }

@@ -6,7 +6,7 @@ import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Problem } from '../base/Parts'
-import { benchPath } from '../bench/Uses'
+import { benchPath } from '../bench/path'
 import type { Draft } from './useDraft'
 
 type Props = { draft: Draft; onClose(): void }

@@ -25,7 +25,10 @@ export function HelpView({ chosen }: { chosen: string | undefined }) {
                     <Link
                       href={`/help?page=${key}`}
                       aria-current={key === page.key ? 'page' : undefined}
-                      className="block rounded-oak px-2 py-1 hover:bg-act-wash aria-[current=page]:bg-act-wash aria-[current=page]:font-semibold"
+                      className={
+                        'block rounded-oak px-2 py-1 hover:bg-act-wash aria-[current=page]:bg-act-wash ' +
+                        'aria-[current=page]:font-semibold'
+                      }
                     >
                       {name}
                     </Link>

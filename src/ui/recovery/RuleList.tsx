@@ -137,7 +137,10 @@ function RuleLine({
             onKeyDown={keys}
             disabled={!editable}
             aria-label={`${index + 1}: move ${titleOf(rule.id)}`}
-            className="h-6 w-[22px] shrink-0 cursor-grab rounded-[4px] text-right font-display text-[17px] leading-6 text-soft disabled:cursor-default"
+            className={
+              'h-6 w-[22px] shrink-0 cursor-grab rounded-[4px] text-right font-display text-[17px] ' +
+              'leading-6 text-soft disabled:cursor-default'
+            }
           >
             {index + 1}
           </button>

@@ -32,7 +32,12 @@ export function AddRule({
   }
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger className="rounded-full border border-dashed border-line px-2.5 py-[2px] text-xs text-soft hover:border-faint hover:text-ink">
+      <Popover.Trigger
+        className={
+          'rounded-full border border-dashed border-line px-2.5 py-[2px] text-xs text-soft ' +
+          'hover:border-faint hover:text-ink'
+        }
+      >
         {word}…
       </Popover.Trigger>
       <Popover.Portal>

@@ -1,7 +1,7 @@
 'use client'
 import Link from '../base/Link'
 import { FAILURE_KINDS, RETRY_AGENTS, USUAL_RETRIES, type FailureKind, type RetryAgent } from '@/core/model'
-import { benchPath } from '../bench/Uses'
+import { benchPath } from '../bench/path'
 import { Committed } from '../bench/Committed'
 import { Band, Row } from './Band'
 import type { BandProps } from './edit'

@@ -76,7 +76,12 @@ export function CellMargin({
         )}
       </p>
       {cell.failure && (
-        <pre className="mt-1.5 rounded-oak bg-failed-wash p-2.5 font-mono text-xs leading-[17px] break-words whitespace-pre-wrap first-letter:uppercase">
+        <pre
+          className={
+            'mt-1.5 rounded-oak bg-failed-wash p-2.5 font-mono text-xs leading-[17px] break-words ' +
+            'whitespace-pre-wrap first-letter:uppercase'
+          }
+        >
           {cell.failure}
         </pre>
       )}

@@ -60,7 +60,10 @@ export function Imported({ caseRun }: { caseRun: string }) {
               <summary className="label">{title}</summary>
               <pre
                 tabIndex={0}
-                className="max-h-64 overflow-auto rounded-oak border border-line bg-surface p-2 font-mono text-xs break-words whitespace-pre-wrap"
+                className={
+                  'max-h-64 overflow-auto rounded-oak border border-line bg-surface p-2 font-mono ' +
+                  'text-xs break-words whitespace-pre-wrap'
+                }
               >
                 {text}
               </pre>

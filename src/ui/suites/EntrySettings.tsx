@@ -4,7 +4,7 @@ import { ON_FAILURE, type Edit, type OnFailure } from '@/core/model'
 import type { OutlineEntry } from '@/core/view-models'
 import { Committed } from '../bench/Committed'
 import { NewName } from '../bench/NewName'
-import { benchPath } from '../bench/Uses'
+import { benchPath } from '../bench/path'
 import type { EntryRow } from './OutlineEditor'
 import { Select } from '../base/fields'
 

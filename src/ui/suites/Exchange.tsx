@@ -76,9 +76,10 @@ export function Exchange() {
   const results = async (file: File | undefined) => {
     if (!file) return
     setProblem(undefined)
-    const answer = await sendResults(file, build.trim())
-    if (typeof answer === 'string') setProblem(answer)
-    else router.push(answer.address)
+    await sendResults(file, build.trim()).then(
+      ({ address }) => router.push(address),
+      (error: Error) => setProblem(error.message),
+    )
   }
   const pick =
     `${buttonLook('plain')} cursor-pointer focus-within:outline focus-within:outline-2 ` +

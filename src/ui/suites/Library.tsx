@@ -6,7 +6,7 @@ import { useDeferredValue, useMemo, useRef, useState } from 'react'
 import type { DefinitionKind } from '@/core/model'
 import type { LibraryLine, SuiteNode, SuitesViewModel } from '@/core/view-models'
 import { useViewModel } from '../api'
-import { benchPath } from '../bench/Uses'
+import { benchPath } from '../bench/path'
 import { useKeys } from '../frame/keys'
 
 type Line =

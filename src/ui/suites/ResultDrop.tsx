@@ -3,6 +3,7 @@ import { useRouter } from '../base/opening'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { plural } from '@/core/view-models'
+import { useAsking } from '../asking'
 import { Button } from '../base/Button'
 import { Dialog } from '../base/Dialog'
 import { Field } from '../base/Field'
@@ -50,19 +51,15 @@ export function ResultDrop({ children }: { children: React.ReactNode }) {
 function TakeIn({ file, onClose }: { file: File; onClose(): void }) {
   const router = useRouter()
   const [build, setBuild] = useState('')
-  const [problem, setProblem] = useState<string>()
-  const [busy, setBusy] = useState(false)
-  const take = async () => {
-    setBusy(true)
-    const answer = await sendResults(file, build.trim())
-    setBusy(false)
-    if (typeof answer === 'string') return setProblem(answer)
-    const { cases, problems } = answer.summary
-    const taken = `${file.name}: ${plural(cases, 'case')} taken in`
-    toast(problems.length > 0 ? `${taken}, ${plural(problems.length, 'problem')}` : taken)
-    onClose()
-    router.push(answer.address)
-  }
+  const { problem, busy, ask } = useAsking(onClose)
+  const take = () =>
+    ask(async () => {
+      const { address, summary } = await sendResults(file, build.trim())
+      const taken = `${file.name}: ${plural(summary.cases, 'case')} taken in`
+      const { length } = summary.problems
+      toast(length > 0 ? `${taken}, ${plural(length, 'problem')}` : taken)
+      router.push(address)
+    })
   return (
     <Dialog open onClose={onClose} title={`Take in ${file.name}`}>
       <form

@@ -194,7 +194,12 @@ function Said({
   failure: Pick<NonNullable<OutlineLine['failure']>, 'message' | 'expected' | 'actual'>
 }) {
   return (
-    <dl className="mt-2.5 grid max-h-[150px] grid-cols-[auto_minmax(0,1fr)] overflow-auto rounded-oak border border-line bg-surface text-sm">
+    <dl
+      className={
+        'mt-2.5 grid max-h-[150px] grid-cols-[auto_minmax(0,1fr)] overflow-auto rounded-oak border ' +
+        'border-line bg-surface text-sm'
+      }
+    >
       <dt className="px-2.5 py-1 text-soft">said</dt>
       <dd className="px-2.5 py-1 break-words">{message}</dd>
       {expected !== undefined && (

@@ -1,22 +1,7 @@
-import type { Metadata } from 'next'
-import { context } from '@/server/context'
-import { pageViewModel } from '@/server/people/page'
-import { benchViewModel } from '@/server/view-models'
-import { Bench } from '@/ui/bench/Bench'
+import { BenchPage, type BenchProps } from '../../bench-page'
 
-type Props = { params: Promise<{ key: string }> }
-export const generateMetadata = async ({ params }: Props): Promise<Metadata> => ({
-  title: decodeURIComponent((await params).key),
-})
+export { benchMetadata as generateMetadata } from '../../bench-page'
 
-export default async function Page({ params }: Props) {
-  const key = decodeURIComponent((await params).key)
-  return (
-    <Bench
-      key={key}
-      kind="data"
-      name={key}
-      initial={await pageViewModel(() => benchViewModel(context(), 'data', key))}
-    />
-  )
+export default function Page(props: BenchProps) {
+  return <BenchPage kind="data" {...props} />
 }
