@@ -5,7 +5,7 @@ import { ALL_PLACES, PAGES, placeOf } from '@/ui/frame/views'
 
 const pages = readdirSync('src/app/(product)', { recursive: true, encoding: 'utf8' })
   .filter((file) => file.endsWith('page.tsx'))
-  .map((file) => `/${dirname(file)}`.replace(/\/(\(framed\)\/?|\.)/, '/').replace(/(?<=.)\/$/, ''))
+  .map((file) => (file === 'page.tsx' ? '/' : `/${dirname(file)}`))
 
 test('each page is a view that the rail knows, and each view has a page', () => {
   expect(pages.toSorted()).toEqual(PAGES.toSorted())

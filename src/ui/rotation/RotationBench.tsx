@@ -20,11 +20,12 @@ import { gathered, Problems } from './Problems'
 import { StartNow } from './StartNow'
 import { useOutlook } from './useOutlook'
 import { WhatBand } from './WhatBand'
-import { WhenBand } from './WhenBand'
 import { WhereBand } from './WhereBand'
 import { SidePanel } from '../edit/SidePanel'
 import { EditConflictBand, EditConflictDialog, RehearseDialog, SourcePane, Versions } from '../edit/later'
 
+// The last band, below what is seen at first.
+const WhenBand = dynamic(() => import('./WhenBand').then((module) => module.WhenBand), { ssr: false })
 const Reports = dynamic(() => import('./Reports').then((module) => module.Reports), { ssr: false })
 const ForecastMargin = dynamic(() => import('./ForecastMargin').then((module) => module.ForecastMargin), {
   ssr: false,
