@@ -3,6 +3,10 @@
 const { ModernFakeTimers } = require('@jest/fake-timers')
 const { ModuleMocker } = require('jest-mock')
 
+/** Where Jest keeps who hears of a test. Without a context of its own, a file would add to those of the files
+ * before it. */
+const LISTENERS = Symbol.for('EVENT_HANDLERS')
+
 /** One for all files of the process, as what is spied on is one for all. */
 const mocker = new ModuleMocker(globalThis)
 let timers
@@ -30,7 +34,9 @@ class ProcessEnvironment {
     return null
   }
 
-  async setup() {}
+  async setup() {
+    delete globalThis[LISTENERS]
+  }
 
   /** What a file changed in the process is no matter of the next one. */
   async teardown() {

@@ -1,5 +1,6 @@
 /** Loads the modules of unit tests: those of a page (jsdom) as Jest does, all others as Node.js does, once
  * for all files of a process. */
+const hooks = require('node:async_hooks')
 const { mkdirSync, readFileSync, writeFileSync } = require('node:fs')
 const { register } = require('node:module')
 const { join } = require('node:path')
@@ -10,11 +11,13 @@ const { compiled } = require('./compile.cjs')
 
 let hooksAreSet = false
 let loaded = 0
+let maps
 
 class SharedRuntime extends Runtime {
   constructor(config, environment, ...others) {
     super(config, environment, ...others)
     this.config = config
+    this.stores = []
     this.shared = environment instanceof ProcessEnvironment ? environment : undefined
     if (!this.shared || hooksAreSet) return
     hooksAreSet = true
@@ -33,9 +36,29 @@ class SharedRuntime extends Runtime {
 
   /** A copy of its own, as it holds the tests of one file. */
   requireInternalModule(path, ...others) {
-    if (!this.shared) return super.requireInternalModule(path, ...others)
-    delete require.cache[path]
-    return require(path)
+    return this.storesCounted(() => {
+      if (!this.shared) return super.requireInternalModule(path, ...others)
+      delete require.cache[path]
+      return require(path)
+    })
+  }
+
+  /** Each copy of Jest's own modules has an AsyncLocalStorage. Node.js 20 and 22 look at each of them when a
+   * promise is made, until it is disabled: after a hundred files that was half of what tests took. */
+  storesCounted(work) {
+    const { AsyncLocalStorage } = hooks
+    const { stores } = this
+    hooks.AsyncLocalStorage = class extends AsyncLocalStorage {
+      constructor(...given) {
+        super(...given)
+        stores.push(this)
+      }
+    }
+    try {
+      return work()
+    } finally {
+      hooks.AsyncLocalStorage = AsyncLocalStorage
+    }
   }
 
   setGlobalsForRuntime(globals) {
@@ -43,13 +66,14 @@ class SharedRuntime extends Runtime {
     globalThis.jest ??= jestOf(this.shared)
   }
 
-  /** Where lines of what was compiled stand in the source: asked for when something failed. */
+  /** Where lines of what was compiled stand in the source: made when an error tells where it comes from. */
   getSourceMaps() {
     if (!this.shared) return super.getSourceMaps()
-    return new MapsWhenAsked(this.config.cacheDirectory)
+    return (maps ??= new MapsWhenAsked(this.config.cacheDirectory))
   }
 
   teardown() {
+    for (const store of this.stores) store.disable()
     if (!this.shared) super.teardown()
   }
 }
@@ -61,7 +85,8 @@ class MapsWhenAsked extends Map {
   }
 
   get(source) {
-    return mapOf(source, this.folder)
+    if (!this.has(source)) this.set(source, mapOf(source, this.folder))
+    return super.get(source)
   }
 }
 
