@@ -1,12 +1,11 @@
-import { LANGUAGE } from './jest/compile.cjs'
-
 /** Unit tests sit beside their file. Those that need PostgreSQL read OAK_TEST_DATABASE_URL, which
  * `./oak test` sets. */
 const config = {
   rootDir: '.',
-  // All but those of a page, which say so in their first line, share what they load.
+  // Tests of a page say so in their first line.
   testEnvironment: '<rootDir>/jest/environment.cjs',
   runtime: '<rootDir>/jest/runtime.cjs',
+  setupFilesAfterEnv: ['<rootDir>/jest/page-setup.mjs'],
   testMatch: [
     '<rootDir>/src/**/*.test.ts',
     '<rootDir>/src/**/*.test.tsx',
@@ -15,13 +14,8 @@ const config = {
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   moduleNameMapper: {
     '^@/(.*)$': '<rootDir>/src/$1',
-    // Each has one file for what its other builds have in thousands, which take seconds to load.
-    '^lucide-react$': '<rootDir>/node_modules/lucide-react/dist/cjs/lucide-react.js',
-    '^radix-ui$': '<rootDir>/node_modules/radix-ui/dist/index.js',
   },
-  transform: {
-    '^.+\\.tsx?$': ['<rootDir>/jest/transform.mjs', LANGUAGE],
-  },
+  transform: {}, // jest/hooks.mjs does
   modulePathIgnorePatterns: ['<rootDir>/build', '<rootDir>/.next', '<rootDir>/.oak'],
   maxWorkers: 2,
   // what waits for others' programs (browsers, reading words) may be slow beside other work

@@ -1,7 +1,6 @@
 /** TypeScript to what Node.js runs, for unit tests. */
 const { transformSync } = require('@swc/core')
 
-/** For tests of a page, too, which Jest compiles. */
 const LANGUAGE = {
   jsc: {
     parser: { syntax: 'typescript', tsx: true },
@@ -10,9 +9,7 @@ const LANGUAGE = {
   },
   module: { type: 'es6' },
 }
-const ALONE = { sourceMaps: true, configFile: false, swcrc: false }
-
-exports.LANGUAGE = LANGUAGE
+const ALONE = { sourceMaps: true, configFile: false, swcrc: false } // no settings from elsewhere
 
 /** @returns `{ code, map }`. */
 exports.compiled = (source, filename) => transformSync(source, { ...LANGUAGE, ...ALONE, filename })

@@ -12,7 +12,12 @@ const mocker = new ModuleMocker(globalThis)
 let timers
 
 class ProcessEnvironment {
+  /** Set by the last file with a page. It stays until the next file, as what was drawn may have work left. */
+  static leavePage() {}
+
   constructor({ projectConfig }) {
+    ProcessEnvironment.leavePage()
+    ProcessEnvironment.leavePage = () => {}
     timers ??= new ModernFakeTimers({ config: projectConfig, global: globalThis })
     this.global = globalThis
     this.moduleMocker = mocker
@@ -22,7 +27,6 @@ class ProcessEnvironment {
       env: { ...process.env },
       exit: process.exit,
       folder: process.cwd(),
-      console: globalThis.console,
     }
   }
 
@@ -36,19 +40,26 @@ class ProcessEnvironment {
 
   async setup() {
     delete globalThis[LISTENERS]
+    this.globals = Object.getOwnPropertyDescriptors(globalThis)
   }
 
   /** What a file changed in the process is no matter of the next one. */
   async teardown() {
     timers.dispose()
     mocker.restoreAllMocks()
-    const { env, exit, folder, console } = this.before
+    const { env, exit, folder } = this.before
     for (const name of Object.keys(process.env)) if (!(name in env)) delete process.env[name]
     Object.assign(process.env, env)
     process.exit = exit
-    globalThis.console = console
     process.chdir(folder)
+    for (const [name, before] of Object.entries(this.globals)) putBack(name, before)
   }
+}
+
+function putBack(name, before) {
+  const { get, value } = Object.getOwnPropertyDescriptor(globalThis, name) ?? {}
+  if (before.configurable && (get !== before.get || value !== before.value))
+    Object.defineProperty(globalThis, name, before)
 }
 
 module.exports = ProcessEnvironment

@@ -1,3 +1,3 @@
-/** `@jest/globals` in tests that share what they load: what stands there is one for all files. The functions
+/** `@jest/globals`: what stands there is one for all files. The functions
  * that make tests are not: they are globals. */
 export const { jest } = globalThis

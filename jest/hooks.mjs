@@ -10,7 +10,7 @@ const SOURCE = new URL('../src/', import.meta.url)
 const GLOBALS = new URL('./globals.mjs', import.meta.url).href
 const ENDINGS = ['.ts', '.tsx', '/index.ts', '/index.tsx']
 /** CommonJS packages whose names Node.js does not see from outside, as bundlers do. */
-const BUNDLED = new Set(['rrule'])
+const BUNDLED = new Set(['rrule', 'lucide-react'])
 const TYPESCRIPT = /\.tsx?(\?\d+)?$/
 
 export async function resolve(name, context, next) {

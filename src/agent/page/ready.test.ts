@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import { jest } from '@jest/globals'
 import type { Needs } from './needs'
 import { Readiness } from './ready'

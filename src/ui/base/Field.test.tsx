@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import { render, screen } from '@testing-library/react'
 import { Field } from './Field'
 import { Select, TextArea, TextField } from './fields'

@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import { jest } from '@jest/globals'
 import '../testing/browser'
 import { whenAtRest } from './at-rest'

@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import '../testing/browser'
 import { jest } from '@jest/globals'
 import { render, screen, within } from '@testing-library/react'
@@ -111,7 +111,7 @@ test('a new step comes behind what is chosen, and is open to be written', async 
   await user.keyboard('a')
   await user.click(await screen.findByRole('menuitem', { name: /^wait/ }))
   expect(text()).toMatch(/Scan \} \}\n {2}- wait:[^]*- click: \{ on: \{ text: Board \} \}/)
-  expect(screen.getByLabelText('Verb')).toBeTruthy()
+  expect(await screen.findByLabelText('Verb')).toBeTruthy()
 })
 
 test('an undo step is added to the undo steps', async () => {

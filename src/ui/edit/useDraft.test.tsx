@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import { act, renderHook, waitFor } from '@testing-library/react'
 import type { Edit } from '@/core/model'
 import type { BenchViewModel } from '@/core/view-models'

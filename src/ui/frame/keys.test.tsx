@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import { useLayoutEffect } from 'react'
 import { jest } from '@jest/globals'
 import { fireEvent, render, screen } from '@testing-library/react'

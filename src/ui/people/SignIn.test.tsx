@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import { act, fireEvent, render, screen } from '@testing-library/react'
 import { jest } from '@jest/globals'
 import { SignIn } from './SignIn'

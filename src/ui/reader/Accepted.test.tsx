@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import { fireEvent, render, screen, waitFor, within } from '@testing-library/react'
 import type { ScreenCheck } from '@/core/execution'
 import type { AcceptedLine } from '@/core/view-models'

@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import { fireEvent, render, screen } from '@testing-library/react'
 import type { LineRow } from '@/core/execution'
 import type { BesideRow } from '@/core/view-models'

@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import { fireEvent, render, screen } from '@testing-library/react'
 import { Around, answerWith, refusal } from '../testing/around'
 import { Differs } from './Differs'

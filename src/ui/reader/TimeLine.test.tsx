@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import '../testing/browser'
 import { jest } from '@jest/globals'
 import { cleanup, fireEvent, render, screen } from '@testing-library/react'

@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import { elementsWith, meantBy, ownText, parseSource, pathTo, tagOf } from './source-tree'
 
 const PAGE = `<!doctype html><title>Fares</title><body onload="window.ran = true">

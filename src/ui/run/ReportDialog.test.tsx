@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import { render, screen } from '@testing-library/react'
 import { Around, answerWith } from '../testing/around'
 import { ReportDialog } from './ReportDialog'

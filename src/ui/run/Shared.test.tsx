@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import { fireEvent, render, screen, waitFor } from '@testing-library/react'
 import { Around, answerWith, refusal } from '../testing/around'
 import { Shared } from './Shared'

@@ -32,5 +32,5 @@ for (const [name, px] of Object.entries(SIZE))
   Object.defineProperty(Element.prototype, name, { configurable: true, get: () => px })
 
 // Places of the pointer are those of the mouse.
-if (typeof window !== 'undefined' && !('PointerEvent' in window))
-  Object.assign(window, { PointerEvent: MouseEvent })
+for (const view of [globalThis, document.defaultView!])
+  if (!('PointerEvent' in view)) Object.assign(view, { PointerEvent: MouseEvent })

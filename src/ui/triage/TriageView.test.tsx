@@ -1,4 +1,4 @@
-/** @jest-environment jsdom */
+/** @jest-environment ./jest/page.cjs */
 import { screen, waitFor, within } from '@testing-library/react'
 import type { CauseDecision } from '@/core/view-models'
 import { refusal } from '../testing/around'
