@@ -17,7 +17,7 @@ import type { Context } from '../context'
 import { fileEvidenceStore } from '../evidence'
 import { closeHub } from '../live'
 import { workHere } from '../work'
-import { newDatabase } from './database'
+import { dropDatabase, newDatabase } from './database'
 
 export type TestContext = Context & { end(): Promise<void> }
 
@@ -41,6 +41,7 @@ export async function testContext(): Promise<TestContext> {
       await notifier.flush()
       await closeHub()
       await connection.close()
+      await dropDatabase(server, url)
       await rm(home, { recursive: true, force: true })
     },
   }

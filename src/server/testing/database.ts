@@ -23,6 +23,17 @@ export async function newDatabase(server: string, name: string): Promise<string>
   return addressOf(server, name)
 }
 
+/** @param url as `newDatabase` gave it; whoever is still connected to it no longer is */
+export async function dropDatabase(server: string, url: string): Promise<void> {
+  const admin = new pg.Client({ connectionString: server })
+  await admin.connect()
+  try {
+    await admin.query(`drop database if exists ${new URL(url).pathname.slice(1)} with (force)`)
+  } finally {
+    await admin.end()
+  }
+}
+
 function addressOf(server: string, name: string): string {
   const url = new URL(server)
   url.pathname = `/${name}`
