@@ -4,9 +4,10 @@ import { expectAccessible, signIn } from './helpers'
 const failure = (name: string, message: string, detail: string) =>
   `<testcase classname="ferry.Services" name="${name}"><failure type="ferry.FareError" ` +
   `message="${message}">${detail}</failure></testcase>`
+const SEASON = '\n\tat ferry.Fares.season(Fares.java:41)'
 const NIGHT = `<testsuite name="services">
-${failure('fare of a kayak', 'fare 41 has no season', 'ferry.FareError: fare 41 has no season\n\tat ferry.Fares.season(Fares.java:41)')}
-${failure('fare of a trailer', 'fare 52 has no season', 'ferry.FareError: fare 52 has no season\n\tat ferry.Fares.season(Fares.java:41)')}
+${failure('fare of a kayak', 'fare 41 has no season', `ferry.FareError: fare 41 has no season${SEASON}`)}
+${failure('fare of a trailer', 'fare 52 has no season', `ferry.FareError: fare 52 has no season${SEASON}`)}
 ${failure('the quay is lit', 'lamp 3 answers nothing', 'Error: lamp 3 answers nothing\n    at lampAt (quay.js:7:3)')}
 <testcase classname="ferry.Services" name="the tide table is read"/></testsuite>`
 

@@ -74,7 +74,8 @@ begin
           where ${WAITS_FOR_ONE} and c.environment = e and ${mayTake('held')}
           order by ${ORDER_IN_RUN} limit 1;
         if found and (best.id is null
-          or (head.lane_ms, -head.priority, head.position, head.environment) < (best.lane_ms, -best.priority, best.position, best.environment))
+          or (head.lane_ms, -head.priority, head.position, head.environment)
+            < (best.lane_ms, -best.priority, best.position, best.environment))
         then best := head; end if;
       end loop;
     end if;

@@ -34,7 +34,8 @@ const failedChecks = (db: Conn, which: SQL) =>
     sql`
     select * from (
       select distinct on (t.id, e.body->>'path') t.id as "attemptId", e.body->>'path' as path,
-        e.body->'failure'->>'actual' as actual, e.body->'failure'->>'message' as message, e.body->'failure'->>'expected' as expected,
+        e.body->'failure'->>'actual' as actual, e.body->'failure'->>'message' as message,
+        e.body->'failure'->>'expected' as expected,
         e.body->'failure'->>'kind' as kind, t.role, c.case_key as "caseKey", c.title, c.environment,
         c.parameters, c.row, c.row_index as "rowIndex", c.position
       from ${which} and e.body->>'type' = 'step-ended'

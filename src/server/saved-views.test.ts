@@ -29,7 +29,8 @@ test('views are of pages that have them, and have a name', () => {
 
 test('a hundred views are enough, and one of them may still be changed', async () => {
   await ctx.db.execute(
-    sql`insert into saved_views (page, name, query, saved_by) select 'defects', 'view ' || i, '', 'Wren' from generate_series(1, 100) i`,
+    sql`insert into saved_views (page, name, query, saved_by)
+      select 'defects', 'view ' || i, '', 'Wren' from generate_series(1, 100) i`,
   )
   await expect(saveView(ctx, 'defects', { name: 'one more', query: '' }, 'Wren')).rejects.toMatchObject({
     code: 'BODY_INVALID',

@@ -187,7 +187,10 @@ const PAGES: Record<string, string> = {
     document.querySelector('p').addEventListener('dragstart', ({ dataTransfer }) => dataTransfer.setData('text/plain', 'van'))
     const hold = document.querySelector('[data-testid=hold]')
     hold.addEventListener('dragover', (event) => event.preventDefault())
-    hold.addEventListener('drop', (event) => { event.preventDefault(); hold.textContent = event.dataTransfer.getData('text/plain') })
+    hold.addEventListener('drop', (event) => {
+      event.preventDefault()
+      hold.textContent = event.dataTransfer.getData('text/plain')
+    })
   </script>`,
   '/requests': `<h1>Asks</h1><button>Ask</button><p data-testid="answer"></p><script>
     document.querySelector('button').onclick = () => {
@@ -212,7 +215,10 @@ const PAGES: Record<string, string> = {
       ({ coords }) => say('location', coords.latitude + ' ' + coords.longitude),
       (error) => say('location', error.message))
     navigator.mediaDevices?.getUserMedia({ video: true, audio: true }).then(
-      (stream) => say('camera', ['video', 'audio'].filter((kind) => stream.getTracks().some((one) => one.kind === kind)).join(', ')),
+      (stream) => {
+        const kinds = stream.getTracks().map((one) => one.kind)
+        say('camera', ['video', 'audio'].filter((kind) => kinds.includes(kind)).join(', '))
+      },
       (error) => say('camera', error.message))
   </script>`,
   '/covered':
