@@ -30,7 +30,9 @@ export async function releaseViewModel(ctx: Reading, asked: string | null): Prom
   const lines = await buildLines(ctx.db)
   const builds = lines.map(({ label }) => label)
   const build = builds.find((one) => one === asked) ?? lines.find(({ runs }) => runs > 0)?.label ?? builds[0]
-  const known = await knownOf(ctx, build ?? null, builds)
+  const older = lines.slice(builds.indexOf(build ?? '') + 1)
+  const ranBefore = older.filter(({ runs }) => runs > 0).map(({ label }) => label)
+  const known = await knownOf(ctx, build ?? null, ranBefore)
   const { input, coverage, results, environments, cases } = known
   const sheet = input && releaseSheet(input)
   return {
@@ -76,7 +78,7 @@ const BUILDS_SHOWN = 6
 const signedOf = async (ctx: Reading, build: string) =>
   (await releasesOf(ctx.db, build)).map((one) => ({ ...one, at: one.at.toISOString() }))
 
-async function knownOf(ctx: Reading, build: string | null, builds: readonly string[]) {
+async function knownOf(ctx: Reading, build: string | null, ranBefore: readonly string[]) {
   const [requirements, cases, environments, results] = await Promise.all([
     listRequirements(ctx.db),
     casesWithRequirements(ctx.db),
@@ -85,13 +87,13 @@ async function knownOf(ctx: Reading, build: string | null, builds: readonly stri
   ])
   const coverage = coverageOf({ requirements, cases, results })
   const input =
-    build === null ? null : await inputOf(ctx, { build, builds, results, environments, cases, coverage })
+    build === null ? null : await inputOf(ctx, { build, ranBefore, results, environments, cases, coverage })
   return { input, coverage, results, environments, cases }
 }
 
 type Known = {
   build: string
-  builds: readonly string[]
+  ranBefore: readonly string[]
   results: readonly ResultOfBuild[]
   environments: readonly { key: string; title: string }[]
   cases: readonly { key: string; title: string }[]
@@ -156,9 +158,9 @@ const unlookedOf = (results: readonly ResultOfBuild[], looked: ReadonlySet<numbe
       .map((one) => one.runId),
   ).size
 
-/** Of the newest build before it that anything ran with. */
-async function resultsBefore(ctx: Reading, { build, builds }: Known) {
-  for (const before of builds.slice(builds.indexOf(build) + 1, builds.indexOf(build) + 1 + BUILDS_LOOKED)) {
+/** Of the newest build before it that anything ran with to its end: mostly the first that is asked. */
+async function resultsBefore(ctx: Reading, { ranBefore }: Known) {
+  for (const before of ranBefore.slice(0, BUILDS_LOOKED)) {
     const results = await resultsOfBuild(ctx.db, before)
     if (results.length > 0) return { build: before, results }
   }

@@ -75,6 +75,19 @@ test('the newest counts, of the build alone', async () => {
   })
 })
 
+test('the build before is the newest that anything ran with, however many came between', async () => {
+  await endedRun(ctx, '1.0', ['a', 'b', 'c'])
+  for (const between of ['1.1', '1.2', '1.3', '1.4', '1.5', '1.6']) {
+    await addBuild(ctx.db, between)
+    await ctx.db.execute(sql`update builds set created_at = '2026-11-01 12:00' where label = ${between}`)
+  }
+  await endedRun(ctx, '2.0', [], 2)
+  expect(await weights('2.0')).toHaveProperty(
+    'before',
+    'Of all that ran 100 % passed at the end; with 1.0 it was 0 % of 3.',
+  )
+})
+
 test('requirements stand by build as they stand by environment, from the one that is asked for back', async () => {
   await endedRun(ctx, '1.0', ['a', 'b', 'c'])
   await endedRun(ctx, '2.0', [], 2)
