@@ -36,6 +36,7 @@ test('a result file: told apart while nobody looks, one cause decided, of anothe
   const lamp = toDecide.getByRole('button', { name: /lamp … answers nothing/ })
   await expect(lamp).toBeVisible()
   await lamp.click()
+  await expect(lamp).toHaveAttribute('aria-current', 'true')
   await expect(page.getByText('taken in from a result file')).toBeVisible()
   await expect(page.getByText('at lampAt (quay.js:7:3)')).toBeVisible()
   await expectAccessible(page)

@@ -14,6 +14,7 @@ import { defectsThatFit, type DefectViewModel, type OutboxEntry } from '@/core/v
 import { useViewModel } from '../api'
 import { Empty, TitleLine } from '../base/Parts'
 import { inOrder, Table } from '../base/Table'
+import { useShown } from '../base/useShown'
 import { useKeys } from '../frame/keys'
 import { SavedViews } from '../frame/SavedViews'
 import { useFrame } from '../frame/tools'
@@ -54,7 +55,7 @@ export function DefectsView({ initial }: { initial: DefectViewModel[] }) {
     [data, filter, columns, order],
   )
   const marked = shown.filter((one) => marks.has(one.id))
-  const selected = shown.find((defect) => defect.id === id) ?? shown[0]
+  const selected = useShown(JSON.stringify([filter, order]), shown, idOf, id === null ? null : String(id))
   const step = (by: number) => {
     const next = shown[shown.findIndex((defect) => defect.id === selected?.id) + by]
     if (next) void setId(next.id)
@@ -130,6 +131,8 @@ function Waiting() {
 }
 
 const WIDTHS = { usual: 'grid-cols-[minmax(440px,46%)_1fr]', wide: 'grid-cols-[minmax(560px,64%)_1fr]' }
+
+const idOf = ({ id }: { id: number }) => String(id)
 
 const toggled = (now: ReadonlySet<number>, id: number): ReadonlySet<number> =>
   now.has(id) ? new Set([...now].filter((one) => one !== id)) : new Set([...now, id])

@@ -6,6 +6,7 @@ import type { DecisionKind } from '@/core/triage'
 import { addressOfFailure, plural, type RunCausesViewModel, type RunCauseViewModel } from '@/core/view-models'
 import { api, type ApiProblem } from '../api'
 import { Problem } from '../base/Parts'
+import { useShown } from '../base/useShown'
 import { useKeys } from '../frame/keys'
 import { useFrame } from '../frame/tools'
 import { Decide } from '../triage/Decide'
@@ -32,7 +33,7 @@ export function Causes({ runId, failures, isOpen, go }: Props) {
   const deciding = useDeciding(refetch)
   const { problem, busy, takeBack } = deciding
   const causes = data?.causes ?? []
-  const chosen = causes.find(({ signature }) => signature === at) ?? causes[0]
+  const chosen = useShown(String(runId), causes, ({ signature }) => signature, at)
   const cursor = useCursor(
     causes,
     ({ signature }) => signature,

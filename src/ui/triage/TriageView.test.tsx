@@ -44,6 +44,18 @@ test('a key decides of the cause in the run it was found in, and the next one op
   ])
 })
 
+test('what is read stays when something more urgent comes to the top, and a key is of what is read', async () => {
+  const { asked, user } = open(desk(group('fare', 7), group('count', 7)), {
+    'GET /api/triage?days=2': desk(group('covered', 8), group('fare', 7), group('count', 7)),
+    'POST /api/runs/7/causes/decisions': { ids: [9] },
+  })
+  expect(await screen.findByRole('button', { name: /^covered/ })).toBeTruthy()
+  expect(chosen()).toBe('fare')
+  await user.keyboard('1')
+  await waitFor(() => expect(posts(asked)).toHaveLength(1))
+  expect(posts(asked)[0]![1]).toMatchObject({ causes: [{ signature: 'fare' }] })
+})
+
 test('a failure of a result file shows what that says, and is read and drafted beside its run', async () => {
   const [first, ...others] = group('covered', 76).members
   const members = [{ ...first!, attemptId: null }, ...others]

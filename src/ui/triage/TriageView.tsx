@@ -16,6 +16,7 @@ import { useViewModel } from '../api'
 import { Button } from '../base/Button'
 import { Empty, Problem, TitleLine } from '../base/Parts'
 import { Select } from '../base/fields'
+import { useShown } from '../base/useShown'
 import { useKeys } from '../frame/keys'
 import { useFrame } from '../frame/tools'
 import { DecideColumn, type Asked } from './DecideColumn'
@@ -61,7 +62,7 @@ export function TriageView({ initial }: { initial: TriageViewModel }) {
   const all = data?.groups ?? []
   const mine = all.filter((one) => one.with?.person === person.name)
   const groups = at.mine ? mine : all
-  const group = groups.find(({ signature }) => signature === at.cause) ?? groups[0]
+  const group = useShown(`${at.days} ${at.mine}`, groups, ({ signature }) => signature, at.cause)
   const deciding = useDeciding(refetch, group?.signature)
   const cursor = useCursor(
     groups,
