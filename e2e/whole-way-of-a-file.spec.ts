@@ -32,6 +32,7 @@ test('a result file: told apart while nobody looks, one cause decided, of anothe
   await expect(page.getByText('3 failures, 2 causes by what they say.')).toBeVisible()
 
   await page.getByRole('link', { name: 'Triage', exact: true }).click()
+  await page.waitForURL(/\/triage/) // the causes of the run have such a list, too
   const toDecide = page.getByRole('list', { name: 'To decide' })
   const lamp = toDecide.getByRole('button', { name: /lamp … answers nothing/ })
   await expect(lamp).toBeVisible()
