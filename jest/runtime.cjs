@@ -36,19 +36,21 @@ class SharedRuntime extends Runtime {
    * look at each of them when a promise is made, until it is disabled: after a hundred files that was half of
    * what tests took. */
   requireInternalModule(path) {
+    const asItIs = Object.getOwnPropertyDescriptor(hooks, 'AsyncLocalStorage')
     const { AsyncLocalStorage } = hooks
     const { stores } = this
-    hooks.AsyncLocalStorage = class extends AsyncLocalStorage {
+    class Counted extends AsyncLocalStorage {
       constructor(...given) {
         super(...given)
         stores.push(this)
       }
     }
+    Object.defineProperty(hooks, 'AsyncLocalStorage', { configurable: true, value: Counted })
     delete require.cache[path]
     try {
       return require(path)
     } finally {
-      hooks.AsyncLocalStorage = AsyncLocalStorage
+      Object.defineProperty(hooks, 'AsyncLocalStorage', asItIs)
     }
   }
 
