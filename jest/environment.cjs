@@ -45,7 +45,7 @@ class ProcessEnvironment {
 
   /** What a file changed in the process is no matter of the next one. */
   async teardown() {
-    timers.dispose()
+    this.fakeTimersModern.dispose()
     mocker.restoreAllMocks()
     const { env, exit, folder } = this.before
     for (const name of Object.keys(process.env)) if (!(name in env)) delete process.env[name]

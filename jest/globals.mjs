@@ -1,3 +1,2 @@
-/** `@jest/globals`: what stands there is one for all files. The functions
- * that make tests are not: they are globals. */
+/** `@jest/globals`: one for all files. The functions that make tests are globals, new for each file. */
 export const { jest } = globalThis

@@ -5,8 +5,13 @@ type Segment = { name: string } | { index: number } | 'all'
 
 /** `.name`, `.*`, `[*]`, `[3]`, `[-1]`, `['name']`, `["name"]`. Names may hold a hyphen, which the standard
  * asks to put in quotes. */
-const SEGMENT =
-  /\.(?<name>[\p{L}_][\p{L}\p{N}_-]*)|(?<all>\.\*|\[\s*\*\s*\])|\[\s*(?<index>-?\d{1,9})\s*\]|\[\s*(?<quoted>"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')\s*\]/uy
+const SEGMENTS = [
+  /\.(?<name>[\p{L}_][\p{L}\p{N}_-]*)/u,
+  /(?<all>\.\*|\[\s*\*\s*\])/u,
+  /\[\s*(?<index>-?\d{1,9})\s*\]/u,
+  /\[\s*(?<quoted>"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')\s*\]/u,
+]
+const SEGMENT = new RegExp(SEGMENTS.map(({ source }) => source).join('|'), 'uy')
 
 /** Whether a path can be read. */
 export const isJsonPath = (path: string): boolean => segmentsOf(path) !== undefined

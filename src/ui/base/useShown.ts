@@ -1,8 +1,8 @@
 'use client'
 import { useState } from 'react'
 
-/** Which of a list is shown: the one that is asked for, else the one that was shown already, else the first.
- * What comes to the top meanwhile does not take its place: a key that is on its way would be of another one.
+/** Which item of a list is shown: the one that is asked for, else the one that was shown before, else the
+ * first. An item that comes to the top does not replace it, so that the next key decides what a person reads.
  * @param list name of the list; another list begins with its first
  * @param asked key of what is asked for */
 export function useShown<T>(

@@ -23,7 +23,10 @@ export function AddStep({
         <DropdownMenu.Content
           align="end"
           sideOffset={4}
-          className="z-50 grid max-h-[70vh] w-[440px] grid-cols-2 overflow-auto rounded-oak border border-line bg-raised p-1.5 text-sm shadow-lg"
+          className={
+            'z-50 grid max-h-[70vh] w-[440px] grid-cols-2 overflow-auto rounded-oak border border-line ' +
+            'bg-raised p-1.5 text-sm shadow-lg'
+          }
         >
           {VERB_NAMES.map((verb) => (
             <DropdownMenu.Item

@@ -66,7 +66,12 @@ export function Rail({ person, onSignOut }: { person: PersonViewModel; onSignOut
         <KeysHelp />
       </div>
       <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="flex w-full flex-col items-center gap-1 rounded-oak py-2 text-[11px] text-rail-ink hover:bg-rail-on">
+        <DropdownMenu.Trigger
+          className={
+            'flex w-full flex-col items-center gap-1 rounded-oak py-2 text-[11px] text-rail-ink ' +
+            'hover:bg-rail-on'
+          }
+        >
           <span
             className="grid size-6 place-items-center rounded-full bg-[#c9a45c] text-[10.5px] font-bold text-[#2e2822]"
             aria-hidden

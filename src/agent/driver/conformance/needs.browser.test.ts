@@ -29,7 +29,8 @@ search.onclick = () => setTimeout(() => { late.innerHTML = '<h2>Sailings of the 
 lower.onclick = () => { slide.className = 'sliding' }
 slide.onanimationend = () => { slide.textContent = 'Ramp at rest' }
 let more = 0
-list.onscroll = () => { if (more++ === 0) setTimeout(() => list.insertAdjacentHTML('beforeend', '<p><button id="last">Last car</button>'), 150) }
+const last = '<p><button id="last">Last car</button>'
+list.onscroll = () => { if (more++ === 0) setTimeout(() => list.insertAdjacentHTML('beforeend', last), 150) }
 let clicks = 0
 unbound.onclick = () => { if (++clicks === 2) boarded.innerHTML = '<h2>All aboard</h2>' }
 for (const one of [meals, fold, slide, under]) one.onclick = () => (document.title = 'done: ' + one.textContent)

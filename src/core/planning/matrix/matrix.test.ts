@@ -74,7 +74,7 @@ const small = fc.array(fc.integer({ min: 1, max: 4 }), { minLength: 1, maxLength
   })
 })
 
-test('on small axes with any rules: no row breaks one, every tuple that can be is covered, and the sums agree with listing everything', () => {
+test('on small axes with any rules: no row breaks one, every possible tuple is covered, the sums agree with a full listing', () => {
   fc.assert(
     fc.property(small, (input) => {
       const { rows, uncovered, pairs } = matrix(input)
